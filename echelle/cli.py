@@ -1,0 +1,170 @@
+"""The command line: echelle describe, draw, schema."""
+
+from __future__ import annotations
+
+import shutil
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any, cast
+
+import click
+import numpy as np
+import orjson
+from rich.console import Console
+from rich.table import Table as Grid
+
+from echelle.describe import describe_lanes
+from echelle.drawing.figure import FILE_FORMATS, FileFormat, figure_bytes
+from echelle.drawing.svg import SvgText
+from echelle.errors import InputError
+from echelle.numbers.quantiles import QuantileType
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.read import recipe_from
+from echelle.recipes.seal import schema as recipe_schema
+from echelle.tables.read import read_file
+
+_FILE = click.Path(path_type=Path)
+_OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"}
+
+
+@click.group(help="Compare a measurement across groups: the numbers and the figure.", no_args_is_help=False)
+def app() -> None:
+    """The group of all commands."""
+
+
+@app.command()
+@click.argument("table", type=_FILE)
+@click.option("--measure", "measures", multiple=True, required=True, help="Column of numbers; several give one lane each.")
+@click.option("--groups", help="Column whose levels become lanes.")
+@click.option("--quantile-type", type=click.IntRange(1, 9), default=7, show_default=True, help="Hyndman & Fan definition.")
+@click.option("--fence", type=click.FloatRange(0), default=1.5, show_default=True, help="Reach of the fences in IQRs.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits.")
+def describe(
+    table: Path, measures: tuple[str, ...], groups: str | None, quantile_type: int, fence: float, as_json: bool
+) -> None:
+    """Print the readings of each lane of TABLE (CSV or TSV)."""
+    with _options_named():
+        found = describe_lanes(read_file(table).table, measures, groups, cast(QuantileType, quantile_type), fence)
+    if as_json:
+        _print_json(found)
+        return
+    keys = ("n", "missing", "censored", "min", "q1", "median", "q3", "max", "mean", "sd")
+    grid = Grid("lane", title=str(found["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
+    for key in (*keys, "beyond"):
+        grid.add_column(key, justify="right", no_wrap=True)
+    ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if lane[end] is not None]
+    places = decimals_of(np.array(ends, dtype=float)) + 1
+    for lane in found["lanes"]:
+        cells = [str(v) if isinstance(v := lane[key], int) else as_read(v, places) for key in keys]
+        grid.add_row(lane["group"] or "all rows", *cells, str(len(lane["outliers"])))
+    Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
+
+
+@app.command()
+@click.argument("recipe", type=_FILE, required=False)
+@click.option("--table", type=_FILE, required=True, help="The data: a CSV or TSV file.")
+@click.option("--out", type=_FILE, required=True, help="The figure: .svg, .pdf, .png, or .json for the scene.")
+@click.option("--form", type=click.Choice(list(FORMS)), help="Build a recipe on the spot.")
+@click.option("--measure", help="With --form: column of numbers.")
+@click.option("--groups", help="With --form: column whose levels become lanes.")
+@click.option("--dpi", type=float, default=300.0, show_default=True, help="Of a PNG, and of points drawn as an image.")
+@click.option("--size", help="Width, or width x height, such as 174mmx110mm.")
+@click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
+def draw(
+    recipe: Path | None, table: Path, out: Path, form: str | None, measure: str | None, groups: str | None,
+    dpi: float, size: str | None, svg_text: str,
+) -> None:  # fmt: skip
+    """Draw a figure from a RECIPE file (JSON), or from --form and --measure."""
+    file_format = _format_of(out)
+    drawn = _recipe(recipe, form, measure, groups)
+    if size:
+        drawn = _sized(drawn, size)
+    read = read_file(table).table
+    if form:
+        with _options_named():
+            data = figure_bytes(drawn, read, file_format, dpi, cast(SvgText, svg_text))
+    else:
+        data = figure_bytes(drawn, read, file_format, dpi, cast(SvgText, svg_text))
+    try:
+        out.write_bytes(data)
+    except OSError as error:
+        raise InputError(
+            (error.strerror or "cannot be written").lower(), where=str(out), remedy="Choose another place."
+        ) from None
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the recipe."""
+    _print_json(recipe_schema())
+
+
+def _print_json(data: Any) -> None:
+    sys.stdout.buffer.write(orjson.dumps(data, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
+
+
+@contextmanager
+def _options_named() -> Iterator[None]:
+    """Where the recipe was built from options, a fault names the option and not a JSON path."""
+    try:
+        yield
+    except InputError as error:
+        raise InputError(error.what, where=_OPTION_OF.get(error.where, error.where), remedy=error.remedy) from None
+
+
+def _format_of(out: Path) -> FileFormat:
+    for known in FILE_FORMATS:
+        if out.suffix.lower() == f".{known}":
+            return known
+    raise InputError(
+        f"no figure can be written as “{out.suffix or out.name}”",
+        where=str(out),
+        remedy="End the name in .svg, .pdf, .png or .json.",
+    )
+
+
+def _recipe(path: Path | None, form: str | None, measure: str | None, groups: str | None) -> Recipe:
+    if path is not None:
+        if form or measure or groups:
+            raise InputError("a recipe file excludes --form, --measure and --groups", remedy="Change the recipe instead.")
+        try:
+            return recipe_from(path.read_bytes(), str(path))
+        except OSError as error:
+            raise InputError((error.strerror or "cannot be read").lower(), where=str(path)) from None
+    if form is None or measure is None:
+        raise InputError("there is no recipe to draw", remedy="Give a recipe file, or --form with --measure.")
+    return recipe_of_form(cast(FormName, form), measure, groups)
+
+
+def _sized(recipe: Recipe, size: str) -> Recipe:
+    width, _, height = size.partition("x")
+    sizes = {"width": width.strip(), "height": height.strip() or None}
+    return recipe_from({**recipe.model_dump(mode="json"), "size": sizes}, "--size")
+
+
+def main() -> None:
+    """Run the command line: exit 0, or 2 with one line on stderr for anything wrong with the input."""
+    try:
+        code = app(standalone_mode=False)
+    except InputError as error:
+        code = _refuse(error.sentence())
+    except click.ClickException as error:
+        code = _refuse(error.format_message())
+    except (click.Abort, KeyboardInterrupt):
+        code = 130
+    except BrokenPipeError:
+        code = 0
+    sys.exit(code or 0)
+
+
+def _refuse(sentence: str) -> int:
+    print(f"echelle: {' '.join(sentence.split())}", file=sys.stderr)
+    return 2
+
+
+if __name__ == "__main__":
+    main()

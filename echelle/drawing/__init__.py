@@ -1,0 +1,1 @@
+"""Scenes to SVG, PDF and PNG."""

@@ -1,0 +1,46 @@
+"""The whole way from a recipe and a table to a scene and a file: what command line, server and benchmarks share."""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+import orjson
+
+from echelle.drawing.cairo import to_pdf, to_png
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.drawing.svg import SvgText, to_svg
+from echelle.errors import InputError
+from echelle.figures.arrange import Arrangement, arrange
+from echelle.figures.compose import compose
+from echelle.figures.scene import Scene
+from echelle.recipes.models import Recipe
+from echelle.tables.table import Table
+
+FileFormat = Literal["svg", "pdf", "png", "json"]
+FILE_FORMATS: tuple[FileFormat, ...] = get_args(FileFormat)
+
+
+def scene_of(recipe: Recipe, table: Table) -> Scene:
+    """The scene of a recipe over a table."""
+    return scene_of_lanes(recipe, arrange(recipe, table))
+
+
+def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = False) -> Scene:
+    """The scene over lanes that are already arranged."""
+    return compose(recipe, arrangement, set_line, miniature)
+
+
+def figure_bytes(
+    recipe: Recipe, table: Table, file_format: FileFormat, dpi: float = 300.0, svg_text: SvgText = "live"
+) -> bytes:
+    """The figure as a file's bytes: the same for the same recipe, table, release and class of processor."""
+    if not 18 <= dpi <= 2400:
+        raise InputError(f"{dpi:g} dpi is no resolution to draw at", where="--dpi", remedy="Choose 72 to 1200.")
+    scene = scene_of(recipe, table)
+    if file_format == "svg":
+        return to_svg(scene, svg_text, dpi)
+    if file_format == "pdf":
+        return to_pdf(scene, recipe.made, dpi)
+    if file_format == "png":
+        return to_png(scene, dpi)
+    return orjson.dumps(scene.model_dump(mode="json"), option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)

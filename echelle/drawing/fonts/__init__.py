@@ -1,0 +1,1 @@
+"""The fonts: which files, which runs, which glyphs, how wide."""

@@ -1,0 +1,71 @@
+"""Points: every value once; those beyond the box's fences as open diamonds in their own place."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from echelle.figures.frame import MarkOf
+from echelle.figures.layers.base import CENTRES, LaneView, LayerKind
+from echelle.figures.layers.box import OUTLIER_SIZE
+from echelle.figures.readings import lane_fences
+from echelle.figures.scene import Handle, Paint, PointsPart, ScenePart, packed_places, point_columns
+from echelle.numbers.fences import beyond
+from echelle.numbers.offsets import jitter
+from echelle.recipes.models import PointsLayer
+
+
+def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
+    frame, band = view.frame, view.band
+    seen = np.flatnonzero(frame.sees(band.lane.values))
+    if len(seen) == 0:
+        return []
+    values, rows = band.lane.values[seen], band.lane.rows[seen]
+    offsets = jitter(rows, layer.seed) * layer.width if layer.spread == "jitter" else np.zeros(len(rows))
+    along = frame.along_all(values)
+    across = band.across(CENTRES[layer.place]) + offsets * (band.end - band.start)
+    x, y = (along, across) if frame.runs == "across" else (across, along)
+    fences = lane_fences(view.readings)
+    odd = beyond(values, fences) if fences else np.empty(0, dtype=np.intp)
+    parts: list[ScenePart] = [
+        PointsPart(
+            **MarkOf(band.lane.key, layer.id, "point").fields(frame.key), shape="circle", size=layer.size,
+            paint=Paint(fill=band.colour, opacity=layer.strength), columns=point_columns(x, y, rows),
+            hidden=packed_places(odd),
+        )
+    ]  # fmt: skip
+    if len(odd):
+        parts.append(
+            PointsPart(
+                **MarkOf(band.lane.key, layer.id, "outlier").fields(frame.key), shape="diamond",
+                size=max(OUTLIER_SIZE, layer.size * 1.3),
+                paint=Paint(fill=view.style.ground, stroke=band.colour, stroke_width=1.0),
+                columns=point_columns(x[odd], y[odd], rows[odd]),
+            )
+        )  # fmt: skip
+    return parts
+
+
+def _handles(layer: PointsLayer, place: int, view: LaneView) -> list[Handle]:
+    return []
+
+
+def _note(layer: PointsLayer, points_shown: bool) -> list[str]:
+    if layer.spread == "line":
+        return ["Points: every value, on one line."]
+    return [f"Points: every value, moved across its lane only (uniform jitter, seed {layer.seed})."]
+
+
+KIND = LayerKind(
+    draw=_draw,
+    handles=_handles,
+    note=_note,
+    settings={
+        "shown": "Draw the points, or leave them out for now.",
+        "place": "On the lane's line, above it or below it.",
+        "spread": "Jitter moves points apart across the lane; line keeps them on one line.",
+        "width": "How much of the lane the points may use.",
+        "seed": "The number that fixes the jitter; the same seed gives the same places.",
+        "size": "Diameter of a point in pt.",
+        "strength": "How opaque a point is; weaker points show where many overlap.",
+    },
+)

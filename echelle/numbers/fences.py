@@ -1,0 +1,43 @@
+"""Fences, whiskers and outliers (Tukey 1977, Exploratory Data Analysis, chapter 2)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.numbers.quantiles import Floats
+
+
+@dataclass(frozen=True)
+class Fences:
+    """The limits beyond which a value counts as an outlier, in the unit of the values."""
+
+    low: float
+    high: float
+
+
+def quartile_fences(q1: float, q3: float, k: float = 1.5) -> Fences:
+    """Q1 − k·IQR and Q3 + k·IQR. Raises ValueError for a negative ``k``."""
+    if k < 0:
+        raise ValueError("a fence lies at or outside the quartiles, so k is 0 or more")
+    reach = k * (q3 - q1)
+    return Fences(q1 - reach, q3 + reach)
+
+
+def whiskers(ordered: Floats, fences: Fences, q1: float, q3: float) -> tuple[float, float]:
+    """The furthest values on or inside the fences, never inside the box.
+
+    ``ordered`` has shape (n,), sorted upwards. With no value inside the fences they stand at q1 and q3.
+    """
+    first = int(np.searchsorted(ordered, fences.low, side="left"))
+    last = int(np.searchsorted(ordered, fences.high, side="right")) - 1
+    if first > last:
+        return q1, q3
+    return min(float(ordered[first]), q1), max(float(ordered[last]), q3)
+
+
+def beyond(values: Floats, fences: Fences) -> NDArray[np.intp]:
+    """Places (from 0) of the values strictly beyond a fence, in the order of ``values``."""
+    return np.flatnonzero((values < fences.low) | (values > fences.high))

@@ -1,0 +1,1 @@
+"""The recipe: our own open format for one comparison and its figure."""
