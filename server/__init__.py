@@ -1,0 +1,1 @@
+"""The Django server: people, studies, tables, comparisons; drawing through the core."""

@@ -47,10 +47,13 @@ class Lettering:
         """The width of one line in points."""
         return self.line(text, size, weight).width
 
+    def _fitting(self, room: float, size: float, weight: Weight) -> Callable[[str], bool]:
+        return lambda part: self.width(part, size, weight) <= room
+
     def block(self, text: str, room: float, size: float, weight: Weight = 400, most: int = 3) -> Block:
         """Wrap ``text`` to ``room`` points; shrink down to 5 pt for at most ``most`` lines, then cut with an ellipsis."""
         while True:
-            lines = _wrapped(text, lambda part, now=size: self.width(part, now, weight) <= room)
+            lines = _wrapped(text, self._fitting(room, size, weight))
             if len(lines) <= most or size <= SMALLEST:
                 break
             size = max(SMALLEST, size * 0.92)

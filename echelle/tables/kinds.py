@@ -88,7 +88,7 @@ def _kind_of_words(name: str, cells: pl.Series) -> Kind:
         return "identifier"
     if codes and distinct.len() == present.len() and _IDENTIFIER_NAME.search(name):
         return "identifier"
-    long = float(present.str.len_chars().mean() or 0) > 40  # type: ignore[arg-type]
+    long = int(present.str.len_chars().sum()) > 40 * present.len()
     return "text" if long or (distinct.len() > 400 and distinct.len() > present.len() / 2) else "category"
 
 

@@ -1,0 +1,37 @@
+"""The recipe that a new table begins with: its first measure across the category that suits best."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal, Protocol
+
+from echelle.errors import InputError
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import Recipe
+
+_BEST_LEVELS = range(2, 13)
+
+
+class Offered(Protocol):
+    """What must be known of a column."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def kind(self) -> Literal["measure", "category", "identifier", "date", "yes/no", "text"]: ...
+    @property
+    def distinct(self) -> int: ...
+
+
+def beginning(columns: Sequence[Offered]) -> Recipe:
+    """A box figure to start from. Raises InputError where no column holds numbers."""
+    measures = [c for c in columns if c.kind == "measure" and c.distinct]
+    if not measures:
+        raise InputError(
+            "the table has no column of numbers to compare", remedy="Bring a table in which one column holds measurements."
+        )
+    # Of several measures, the one with the most distinct values is the likeliest measurement; ties go to the first.
+    measure = max(measures, key=lambda c: c.distinct)
+    groups = [c for c in columns if c.kind in ("category", "yes/no") and c.distinct in _BEST_LEVELS]
+    groups.sort(key=lambda c: c.kind == "yes/no")
+    return recipe_of_form("box", measure.name, groups[0].name if groups else None)

@@ -1,0 +1,56 @@
+"""What changed between two recipes, in words for the trail."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from echelle.recipes.models import Recipe
+
+_NAMES = {
+    "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes", "from": "axis from", "to": "axis to",
+    "measure": "measure", "column": "groups", "order": "order", "labels": "names", "strength": "strength",
+    "title": "title", "typeface": "typeface",
+}  # fmt: skip
+
+
+def change_words(old: Recipe | None, new: Recipe) -> str:
+    """A few words such as "fence 1.5 → 2" or "groups: ward"; "begun" for the first state."""
+    if old is None:
+        return "begun"
+    before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
+    if before["measure"] != after["measure"]:
+        return f"measure: {', '.join(after['measure']['columns'])}"
+    if (before["groups"] or {}).get("column") != (after["groups"] or {}).get("column"):
+        return f"groups: {after['groups']['column']}" if after["groups"] else "no groups"
+    if before["keep"] != after["keep"]:
+        kept = "; ".join(", ".join(c["is"]) for c in after["keep"])
+        return f"keeping {kept}" if kept else "keeping all rows"
+    if before["left_out"] != after["left_out"]:
+        return f"left out: {len(after['left_out'])}"
+    was = {layer["id"]: layer for layer in before["layers"]}
+    now = {layer["id"]: layer for layer in after["layers"]}
+    if added := [now[id]["layer"] for id in now.keys() - was.keys()]:
+        return f"+ {', '.join(added)}"
+    if gone := [was[id]["layer"] for id in was.keys() - now.keys()]:
+        return f"− {', '.join(gone)}"
+    return "; ".join(_differences(before, after)[:2]) or "no change"
+
+
+def _differences(before: Any, after: Any, name: str = "") -> list[str]:
+    if isinstance(before, dict) and isinstance(after, dict):
+        keys = dict.fromkeys([*before, *after])
+        return [d for key in keys for d in _differences(before.get(key), after.get(key), str(key))]
+    if isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
+        return [d for b, a in zip(before, after, strict=True) for d in _differences(b, a, name)]
+    if before == after:
+        return []
+    label = _NAMES.get(name, name.replace("_", " "))
+    if isinstance(before, bool) or isinstance(after, (dict, list)):
+        return [f"{label} changed" if name != "shown" else ("layer shown" if after else "layer hidden")]
+    return [f"{label} {_written(before)} → {_written(after)}"]
+
+
+def _written(value: object) -> str:
+    if value is None or value == "":
+        return "usual"
+    return f"{value:g}" if isinstance(value, float) else str(value)

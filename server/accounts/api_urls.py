@@ -1,0 +1,5 @@
+from django.urls import path
+
+from server.accounts import views
+
+urlpatterns = [path("session", views.Session.as_view())]

@@ -1,0 +1,9 @@
+from django.urls import path
+
+from server.accounts import views
+
+urlpatterns = [
+    path("sign-in", views.SignIn.as_view(), name="sign-in"),
+    path("sign-out", views.sign_out, name="sign-out"),
+    path("enter/<str:secret>", views.one_time_link, name="one-time-link"),
+]

@@ -1,0 +1,1 @@
+"""What every endpoint shares: bodies, answers, faults."""

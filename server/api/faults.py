@@ -1,0 +1,68 @@
+"""Errors in one shape: what is wrong, where, and what to do about it."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
+from pydantic import BaseModel
+from rest_framework import exceptions
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+
+logger = logging.getLogger(__name__)
+
+
+class Fault(BaseModel):
+    """What the browser shows: one sentence, its place and its remedy."""
+
+    what: str
+    where: str = ""
+    remedy: str = ""
+
+
+class StaleRevision(Exception):
+    """A save that names a revision which is no longer the newest."""
+
+    def __init__(self, revision: int) -> None:
+        super().__init__()
+        self.revision = revision
+
+
+class TooLarge(InputError):
+    """An upload over the limit."""
+
+
+def fault_of(error: InputError) -> Fault:
+    """The body that tells of an input error."""
+    return Fault(what=error.what[:1].upper() + error.what[1:], where=error.where, remedy=error.remedy)
+
+
+def answer(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Django REST framework's exception handler: every refusal is a :class:`Fault`."""
+    if isinstance(error, TooLarge):
+        return Response(fault_of(error), status=413)
+    if isinstance(error, InputError):
+        return Response(fault_of(error), status=422)
+    if isinstance(error, StaleRevision):
+        what = "Someone changed this comparison since you opened it"
+        remedy = "Your state is kept in the trail as a branch. Reload to see theirs."
+        return Response(Fault(what=what, where=f"revision {error.revision}", remedy=remedy), status=409)
+    if isinstance(error, (Http404, exceptions.NotFound)):
+        return Response(
+            Fault(what="There is nothing here for you", remedy="Check the address, or ask the study's owner."), status=404
+        )
+    if isinstance(error, (PermissionDenied, exceptions.PermissionDenied)):
+        detail = str(error) if isinstance(error, exceptions.PermissionDenied) and "CSRF" in str(error) else ""
+        return Response(
+            Fault(what="You may look at this but not change it", where=detail, remedy="Ask the study's owner."), status=403
+        )
+    if isinstance(error, exceptions.NotAuthenticated):
+        return Response(Fault(what="You are not signed in", remedy="Sign in and try again."), status=403)
+    if isinstance(error, exceptions.APIException):
+        return Response(Fault(what=str(error.detail)), status=error.status_code)
+    logger.exception("unexpected error", exc_info=error)
+    return Response(Fault(what="Something went wrong on the server", remedy="Nothing was changed. Try again."), status=500)

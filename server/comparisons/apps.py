@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class ComparisonsConfig(AppConfig):
+    name = "server.comparisons"

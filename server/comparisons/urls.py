@@ -1,0 +1,11 @@
+from django.urls import path
+
+from server.comparisons import views
+
+urlpatterns = [
+    path("comparisons/<uuid:comparison_id>", views.OneComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/trail", views.Trail.as_view()),
+    path("comparisons/<uuid:comparison_id>/head", views.Head.as_view()),
+    path("comparisons/<uuid:comparison_id>/scene", views.ComparisonScene.as_view()),
+    path("comparisons/<uuid:comparison_id>/export/<str:file_format>", views.Export.as_view()),
+]

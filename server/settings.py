@@ -1,0 +1,179 @@
+"""Settings. What differs between machines comes from the environment or from .store/settings.env, which ./run writes."""
+
+from __future__ import annotations
+
+import os
+import re
+from datetime import timedelta
+from pathlib import Path
+from typing import get_args
+
+from csp.constants import NONCE, NONE, SELF
+
+from echelle.figures.scene import Role
+from echelle.recipes.models import Runs
+from server.studies.bodies import RoleName
+
+ROOT = Path(__file__).resolve().parent.parent
+STORE = Path(os.environ.get("ECHELLE_STORE", ROOT / ".store"))
+
+
+def _local() -> dict[str, str]:
+    path = STORE / "settings.env"
+    lines = path.read_text().splitlines() if path.is_file() else []
+    return dict(line.split("=", 1) for line in lines if "=" in line) | {
+        key.removeprefix("ECHELLE_"): value for key, value in os.environ.items() if key.startswith("ECHELLE_")
+    }
+
+
+LOCAL = _local()
+DEV = LOCAL.get("DEV") == "1"
+DEBUG = False
+SECRET_KEY = LOCAL.get("SECRET_KEY", "")
+ALLOWED_HOSTS = LOCAL.get("HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"] if DEV else []
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "rest_framework",
+    "drf_spectacular",
+    "procrastinate.contrib.django",
+    "server.accounts",
+    "server.studies",
+    "server.tables",
+    "server.comparisons",
+    "server.uploads",
+    "server.shell",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "server.urls"
+WSGI_APPLICATION = "server.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": ["django.template.context_processors.request", "csp.context_processors.nonce"],
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": "echelle",
+        "USER": "echelle",
+        "PASSWORD": LOCAL.get("DB_PASSWORD", ""),
+        "HOST": "127.0.0.1",
+        "PORT": LOCAL.get("DB_PORT", "5432"),
+        "CONN_MAX_AGE": 600,
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.Person"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "/"
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+_DEV_SERVER = ["http://127.0.0.1:5173", "ws://127.0.0.1:5173"] if DEV else []
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF, NONCE, *_DEV_SERVER],
+        "style-src": [SELF, "'unsafe-inline'", *_DEV_SERVER] if DEV else [SELF, NONCE],
+        "font-src": [SELF, *_DEV_SERVER],
+        "img-src": [SELF, "data:", "blob:"],
+        "connect-src": [SELF, *_DEV_SERVER],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+
+STATIC_URL = "/static/"
+STATIC_ROOT = STORE / "static"
+STATICFILES_DIRS = [path for path in (ROOT / "web" / "dist",) if path.is_dir()]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
+    """The build puts a hash of the content into every name under assets/."""
+    return re.search(r"/assets/.+-[\w-]{8}\.", url) is not None
+
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["server.api.rendering.ModelRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "server.api.faults.answer",
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Echelle",
+    "VERSION": "1",
+    "DESCRIPTION": "Studies, tables, comparisons, scenes and exports.",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "ENUM_NAME_OVERRIDES": {
+        "MarkRole": list(get_args(Role)),
+        "StudyRole": list(get_args(RoleName)),
+        "LaneRuns": list(get_args(Runs)),
+    },
+}
+
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+UPLOADS = STORE / "uploads"
+UPLOAD_MEGABYTES = float(LOCAL.get("UPLOAD_MEGABYTES", "200"))
+JOB_ABOVE_MEGABYTES = float(LOCAL.get("JOB_ABOVE_MEGABYTES", "2"))
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
+CACHE_MEGABYTES = float(LOCAL.get("CACHE_MEGABYTES", "512"))
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {"out": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["out"], "level": "WARNING"},
+}

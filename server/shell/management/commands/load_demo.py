@@ -1,0 +1,65 @@
+"""Makes the demo study "Night work and cortisol" for the demo analyst, unless it is there."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import Condition, Recipe, Words
+from server.accounts.models import Person
+from server.comparisons.trail import begin
+from server.studies.models import Membership, Role, Study
+from server.tables.models import DataTable, ReadingJob
+from server.tables.reading import read_job
+
+STUDY = "Night work and cortisol"
+ANALYST = "demo"
+
+
+class Command(BaseCommand):
+    """./run calls it before serving."""
+
+    help = __doc__
+
+    @transaction.atomic
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Make person, study, table and comparison."""
+        analyst, made = Person.objects.get_or_create(username=ANALYST, defaults={"first_name": "Demo", "last_name": "Analyst"})
+        if made:
+            analyst.set_unusable_password()
+            analyst.save()
+        if Study.objects.seen_by(analyst).filter(name=STUDY).exists():
+            return
+        study = Study.objects.create(name=STUDY)
+        Membership.objects.create(study=study, person=analyst, role=Role.OWNER)
+        table = _table(study, analyst, "samples.csv")
+        begin(table, waking_by_shift(), analyst, "Waking level by shift")
+        lots = _table(study, analyst, "participants.csv")
+        begin(lots, recipe_of_form("box", "night work", "chronotype"), analyst, "Years of night work by chronotype")
+
+
+def waking_by_shift() -> Recipe:
+    """Waking cortisol by shift pattern."""
+    recipe = recipe_of_form("box", "cortisol", "shift pattern")
+    assert recipe.groups is not None
+    groups = recipe.groups.model_copy(update={"order": ["Day", "Evening", "Rotating", "Night"]})
+    words = Words(title="Waking cortisol falls with night work", measure="Salivary cortisol at waking (nmol/L)")
+    return recipe.model_copy(update={"keep": [Condition(column="sample", values=["Waking"])], "groups": groups, "words": words})
+
+
+def _table(study: Study, analyst: Person, name: str) -> DataTable:
+    data = (settings.ROOT / "demo" / name).read_bytes()
+    job = ReadingJob.objects.create(
+        study=study, person=analyst, name=name, sha256=hashlib.sha256(data).hexdigest(), size=len(data)
+    )
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    job.path.write_bytes(data)
+    read_job(job, lambda *_: None, apart=False)
+    assert job.table is not None, job.fault
+    job.delete()
+    return job.table

@@ -1,0 +1,31 @@
+"""Puts readings that a killed server or worker left unfinished back into the queue; called before the worker starts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+
+from server.tables.models import ReadingJob
+from server.uploads.tasks import read_table
+
+
+class Command(BaseCommand):
+    """./run calls it while no worker runs."""
+
+    help = __doc__
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Requeue what still has its upload, drop the rest, sweep what nobody waits for."""
+        left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
+        for job in left:
+            if job.path.exists():
+                ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)
+                read_table.defer(job_id=str(job.pk))
+            else:
+                job.delete()
+        waiting = {str(pk) for pk in left.values_list("pk", flat=True)}
+        for path in settings.UPLOADS.glob("*"):
+            if path.is_file() and path.name not in waiting:
+                path.unlink()

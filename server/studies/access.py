@@ -1,0 +1,28 @@
+"""From an address to something the signed-in person may use: 404 for strangers, 403 for viewers who would change."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from django.core.exceptions import PermissionDenied
+from django.db import models
+from django.shortcuts import get_object_or_404
+
+from server.accounts.models import Person
+from server.studies.models import WithinStudies
+
+M = TypeVar("M", bound=models.Model)
+
+
+def to_see(rows: WithinStudies[M], person: Person, id: object) -> M:
+    """The object, for whoever may look at it."""
+    return get_object_or_404(rows.seen_by(person), pk=id)
+
+
+def to_change(rows: WithinStudies[M], person: Person, id: object) -> M:
+    """The object, for whoever may change it."""
+    found = rows.changed_by(person).filter(pk=id).first()
+    if found is None:
+        to_see(rows, person, id)
+        raise PermissionDenied
+    return found

@@ -1,0 +1,59 @@
+"""What comes in and goes out about studies."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, RootModel
+
+RoleName = Literal["owner", "editor", "viewer"]
+
+
+class CardComparison(BaseModel):
+    """A comparison on its study's card."""
+
+    id: str
+    name: str
+    changed: datetime
+
+
+class StudyCard(BaseModel):
+    """A study as its card shows it, newest comparison first."""
+
+    id: str
+    name: str
+    role: RoleName
+    comparisons: list[CardComparison]
+    tables: int
+
+
+class StudyCards(RootModel[list[StudyCard]]):
+    """Cards, newest first."""
+
+
+class NewStudy(BaseModel):
+    """A study to make."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str
+
+
+class Member(BaseModel):
+    """A person in a study."""
+
+    username: str
+    name: str
+    role: RoleName
+
+
+class MemberList(RootModel[list[Member]]):
+    """A study's people by name."""
+
+
+class SetMember(BaseModel):
+    """A person's role; null takes them out."""
+
+    model_config = ConfigDict(extra="forbid")
+    username: str
+    role: RoleName | None

@@ -1,0 +1,91 @@
+"""Studies and who may do what in them."""
+
+from __future__ import annotations
+
+import uuid
+from typing import TypeVar
+
+from django.conf import settings
+from django.db import models
+
+from server.accounts.models import Person
+
+M = TypeVar("M", bound=models.Model)
+
+
+class Role(models.TextChoices):
+    """An owner also manages people; an editor changes; a viewer looks, without rows."""
+
+    OWNER = "owner"
+    EDITOR = "editor"
+    VIEWER = "viewer"
+
+
+CHANGING = (Role.OWNER, Role.EDITOR)
+
+
+class WithinStudies(models.QuerySet[M]):
+    """Rows of a model that belongs to a study; every view starts from one of these."""
+
+    path = "study__"
+
+    def seen_by(self, person: Person) -> WithinStudies[M]:
+        """What the person may look at."""
+        return self.filter(**{f"{self.path}membership__person": person})
+
+    def changed_by(self, person: Person) -> WithinStudies[M]:
+        """What the person may change."""
+        return self.filter(**{f"{self.path}membership__person": person, f"{self.path}membership__role__in": CHANGING})
+
+
+class Studies(WithinStudies["Study"]):
+    """Studies themselves."""
+
+    path = ""
+
+    def owned_by(self, person: Person) -> Studies:
+        """What the person owns."""
+        return self.filter(membership__person=person, membership__role=Role.OWNER)
+
+
+class Study(models.Model):
+    """A workspace: its tables, comparisons, people."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200)
+    made = models.DateTimeField(auto_now_add=True)
+    people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
+
+    objects = Studies.as_manager()
+
+    def __str__(self) -> str:
+        return self.name
+
+    def role_of(self, person: Person) -> str | None:
+        """The person's role here, None for a stranger."""
+        return self.membership_set.filter(person=person).values_list("role", flat=True).first()
+
+
+class Membership(models.Model):
+    """A person in a study."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    role = models.CharField(max_length=8, choices=Role.choices)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["study", "person"], name="one_role_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.role} of {self.study}"
+
+
+class AuditLine(models.Model):
+    """What must stay known after a study is erased, and who let whom in."""
+
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=150)
+    what = models.CharField(max_length=400)
+
+    def __str__(self) -> str:
+        return f"{self.at:%Y-%m-%d %H:%M} {self.by}: {self.what}"

@@ -1,0 +1,9 @@
+from django.urls import path
+
+from server.studies import views
+
+urlpatterns = [
+    path("studies", views.AllStudies.as_view()),
+    path("studies/<uuid:study_id>", views.OneStudy.as_view()),
+    path("studies/<uuid:study_id>/people", views.Members.as_view()),
+]

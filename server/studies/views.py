@@ -1,0 +1,107 @@
+"""Studies, their cards and their people."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.core.exceptions import PermissionDenied
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from server.accounts.models import Person
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.studies.access import to_see
+from server.studies.bodies import CardComparison, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
+from server.studies.models import AuditLine, Membership, Role, Study
+
+MOST_ON_A_CARD = 6
+
+
+class AllStudies(Endpoint):
+    """The studies of the signed-in person."""
+
+    @extend_schema(responses=StudyCards)
+    def get(self, request: Request) -> Response:
+        """Their cards, newest first."""
+        studies = Study.objects.seen_by(request.user).order_by("-made").prefetch_related("comparison_set", "datatable_set")
+        return Response(StudyCards([_card(study, request.user) for study in studies]))
+
+    @extend_schema(request=NewStudy, responses=StudyCard)
+    def post(self, request: Request) -> Response:
+        """Make a study; its maker owns it."""
+        name = " ".join(body_of(request, NewStudy).name.split())[:200]
+        if not name:
+            raise InputError("a study needs a name", remedy="Give it one.")
+        with transaction.atomic():
+            study = Study.objects.create(name=name)
+            Membership.objects.create(study=study, person=request.user, role=Role.OWNER)
+        return Response(_card(study, request.user))
+
+
+class OneStudy(Endpoint):
+    """One study."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Erase it for good: tables, comparisons, trails. One audit line stays."""
+        study = _owned(request.user, study_id)
+        with transaction.atomic():
+            raws = {table.raw for table in study.datatable_set.select_related("raw")}
+            AuditLine.objects.create(by=request.user.username, what=f"erased the study {study.name} ({study.pk})"[:400])
+            study.delete()
+            for raw in raws:
+                raw.delete()
+        return Response(status=204)
+
+
+class Members(Endpoint):
+    """Who is in a study."""
+
+    @extend_schema(responses=MemberList)
+    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Its people and their roles."""
+        return Response(_members(to_see(Study.objects.all(), request.user, study_id)))
+
+    @extend_schema(request=SetMember, responses={200: MemberList, 422: Fault})
+    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
+        study = _owned(request.user, study_id)
+        wanted = body_of(request, SetMember)
+        person = Person.objects.filter(username=wanted.username).first()
+        if person is None:
+            raise InputError(f"nobody here is called “{wanted.username}”", remedy="Ask for an account for them first.")
+        with transaction.atomic():
+            if wanted.role is None:
+                Membership.objects.filter(study=study, person=person).delete()
+            else:
+                Membership.objects.update_or_create(study=study, person=person, defaults={"role": wanted.role})
+            if not Membership.objects.filter(study=study, role=Role.OWNER).exists():
+                raise InputError("a study keeps at least one owner", remedy="Make someone else an owner first.")
+            what = f"{wanted.username} is now {wanted.role or 'out'} in {study.name} ({study.pk})"
+            AuditLine.objects.create(by=request.user.username, what=what[:400])
+        return Response(_members(study))
+
+
+def _owned(person: Person, study_id: uuid.UUID) -> Study:
+    study = Study.objects.owned_by(person).filter(pk=study_id).first()
+    if study is None:
+        to_see(Study.objects.all(), person, study_id)
+        raise PermissionDenied
+    return study
+
+
+def _card(study: Study, person: Person) -> StudyCard:
+    newest = sorted(study.comparison_set.all(), key=lambda c: c.changed, reverse=True)[:MOST_ON_A_CARD]
+    return StudyCard(
+        id=str(study.pk), name=study.name, role=study.role_of(person), tables=len(study.datatable_set.all()),
+        comparisons=[CardComparison(id=str(c.pk), name=c.name, changed=c.changed) for c in newest],
+    )  # fmt: skip
+
+
+def _members(study: Study) -> MemberList:
+    rows = study.membership_set.select_related("person").order_by("person__username")
+    return MemberList([Member(username=m.person.username, name=m.person.shown_name, role=m.role) for m in rows])

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class UploadsConfig(AppConfig):
+    name = "server.uploads"

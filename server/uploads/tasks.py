@@ -1,0 +1,17 @@
+"""The reading of large files in the worker."""
+
+from __future__ import annotations
+
+from procrastinate.contrib.django import app
+
+from server.comparisons.trail import begin_comparison
+from server.tables.models import ReadingJob
+from server.tables.reading import read_job
+
+
+@app.task(name="read_table", queue="reading")
+def read_table(job_id: str) -> None:
+    """Read one upload, unless it was stopped or is gone."""
+    job = ReadingJob.objects.filter(pk=job_id, state__in=["waiting", "reading"]).first()
+    if job is not None and job.path.exists():
+        read_job(job, begin_comparison, apart=True)

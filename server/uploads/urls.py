@@ -1,0 +1,9 @@
+from django.urls import path
+
+from server.uploads import views
+
+urlpatterns = [
+    path("studies/<uuid:study_id>/uploads", views.Uploads.as_view()),
+    path("uploads/<uuid:job_id>", views.UploadJob.as_view()),
+    path("uploads/<uuid:job_id>/stop", views.StopUpload.as_view()),
+]

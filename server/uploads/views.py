@@ -1,0 +1,142 @@
+"""Files and pasted cells coming in."""
+
+from __future__ import annotations
+
+import hashlib
+import uuid
+
+from django.conf import settings
+from django.db import transaction
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from pydantic import BaseModel
+from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from server.api.faults import Fault, TooLarge
+from server.api.views import Endpoint
+from server.comparisons.models import Comparison
+from server.comparisons.trail import begin_comparison
+from server.studies.access import to_change, to_see
+from server.studies.models import Study
+from server.tables.models import PIECE, ReadingJob
+from server.tables.reading import read_job
+from server.uploads.states import ReadingState
+from server.uploads.tasks import read_table
+
+
+class UploadState(BaseModel):
+    """How far a file has come; ``comparison`` is what to open when it is done."""
+
+    id: str
+    name: str
+    state: ReadingState
+    progress: float
+    fault: Fault | None
+    comparison: str | None
+
+
+class AnyBytes(BaseParser):
+    """Leaves the body to the view, which reads it piece by piece."""
+
+    media_type = "*/*"
+
+    def parse(self, stream: object, media_type: str | None = None, parser_context: object = None) -> object:
+        """The stream itself."""
+        return stream
+
+
+class Uploads(Endpoint):
+    """A study's way in."""
+
+    parser_classes = [AnyBytes]
+
+    @extend_schema(
+        parameters=[OpenApiParameter("name", str, description="the file's name")],
+        request={"application/octet-stream": OpenApiTypes.BINARY},
+        responses={200: UploadState, 413: Fault, 422: Fault},
+    )
+    def post(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Bring a file (the body, byte for byte). Small ones are read at once, large ones become a job."""
+        study = to_change(Study.objects.all(), request.user, study_id)
+        name = request.query_params.get("name", "").replace("\x00", "").strip()[-255:] or "pasted cells"
+        job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0)
+        try:
+            _receive(request, job)
+            job.save()
+        except BaseException:
+            job.path.unlink(missing_ok=True)
+            raise
+        if job.size <= settings.JOB_ABOVE_MEGABYTES * 1e6:
+            return _read_now(job)
+        _later(job)
+        return Response(_state(job))
+
+
+class UploadJob(Endpoint):
+    """One file on its way."""
+
+    @extend_schema(responses=UploadState)
+    def get(self, request: Request, job_id: uuid.UUID) -> Response:
+        """How far is it?"""
+        return Response(_state(to_see(ReadingJob.objects.all(), request.user, job_id)))
+
+
+class StopUpload(Endpoint):
+    """Stopping and starting again."""
+
+    @extend_schema(request=None, responses=UploadState)
+    def post(self, request: Request, job_id: uuid.UUID) -> Response:
+        """Stop reading; nothing of the file is kept."""
+        job = to_change(ReadingJob.objects.all(), request.user, job_id)
+        stopped = ReadingJob.objects.filter(pk=job.pk, state__in=["waiting", "reading"]).update(state=job.State.STOPPED)
+        if stopped:
+            job.path.unlink(missing_ok=True)
+        job.refresh_from_db()
+        return Response(_state(job))
+
+
+def _receive(request: Request, job: ReadingJob) -> None:
+    """Write the body to the job's path, never more than the limit."""
+    limit = int(settings.UPLOAD_MEGABYTES * 1e6)
+    too_large = TooLarge(
+        f"The file is larger than the {settings.UPLOAD_MEGABYTES:g} MB allowed",
+        where=job.name,
+        remedy="Keep the rows and columns you need and bring those.",
+    )
+    if int(request.META.get("CONTENT_LENGTH") or 0) > limit:
+        raise too_large
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    digest = hashlib.sha256()
+    with job.path.open("wb") as file:
+        while piece := request._request.read(PIECE):
+            job.size += len(piece)
+            if job.size > limit:
+                raise too_large
+            digest.update(piece)
+            file.write(piece)
+    job.sha256 = digest.hexdigest()
+
+
+def _read_now(job: ReadingJob) -> Response:
+    """Read in this request; a refusal is the answer and leaves nothing behind."""
+    read_job(job, begin_comparison, apart=False)
+    if job.state == job.State.REFUSED:
+        job.delete()
+        fault = job.fault or {}
+        where = ", ".join(part for part in (job.name, fault.get("where", "")) if part)
+        raise InputError(fault.get("what", ""), where=where, remedy=fault.get("remedy", ""))
+    return Response(_state(job))
+
+
+def _later(job: ReadingJob) -> None:
+    transaction.on_commit(lambda: read_table.defer(job_id=str(job.pk)))
+
+
+def _state(job: ReadingJob) -> UploadState:
+    begun = Comparison.objects.filter(table=job.table).order_by("made").first() if job.table else None
+    return UploadState(
+        id=str(job.pk), name=job.name, state=job.state, progress=job.progress,
+        fault=Fault(**job.fault) if job.fault else None, comparison=str(begun.pk) if begun else None,
+    )  # fmt: skip

@@ -1,0 +1,14 @@
+"""Every address of the server."""
+
+from django.urls import include, path, re_path
+
+from server.shell.views import shell
+
+urlpatterns = [
+    path("", include("server.accounts.urls")),
+    path("api/", include("server.accounts.api_urls")),
+    path("api/", include("server.studies.urls")),
+    path("api/", include("server.uploads.urls")),
+    path("api/", include("server.comparisons.urls")),
+    re_path(r"^(?:studies|comparisons)?(?:/.*)?$", shell, name="shell"),
+]
