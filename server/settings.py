@@ -152,6 +152,7 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "1",
     "DESCRIPTION": "Studies, tables, comparisons, scenes and exports.",
     "SERVE_INCLUDE_SCHEMA": False,
+    "OAS_VERSION": "3.1.1",
     "ENUM_NAME_OVERRIDES": {
         "MarkRole": list(get_args(Role)),
         "StudyRole": list(get_args(RoleName)),

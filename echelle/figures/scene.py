@@ -31,7 +31,7 @@ def rounded(value: float) -> float:
 class SceneModel(BaseModel):
     """Base of the scene's models."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class Mark(SceneModel):

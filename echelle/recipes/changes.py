@@ -7,7 +7,7 @@ from typing import Any
 from echelle.recipes.models import Recipe
 
 _NAMES = {
-    "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes", "from": "axis from", "to": "axis to",
+    "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes run", "from": "axis from", "to": "axis to",
     "measure": "measure", "column": "groups", "order": "order", "labels": "names", "strength": "strength",
     "title": "title", "typeface": "typeface",
 }  # fmt: skip

@@ -39,7 +39,7 @@ Typeface = Literal["Lato", "Liberation Sans", "Linux Libertine"]
 class Part(BaseModel):
     """Base of every part of a recipe: no unknown keys, no infinities."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, validate_default=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True)
 
 
 class Measure(Part):
@@ -59,7 +59,7 @@ class Groups(Part):
 class Condition(Part):
     """Rows whose value in ``column`` is one of ``values`` are kept."""
 
-    model_config = ConfigDict(extra="forbid", populate_by_name=True, serialize_by_alias=True)
+    model_config = ConfigDict(populate_by_name=True, serialize_by_alias=True)
 
     column: str
     values: list[str] = Field(alias="is", min_length=1)
@@ -113,12 +113,12 @@ Layer = Annotated[BoxLayer | PointsLayer, Field(discriminator="layer")]
 class Axis(Part):
     """The axis of the measure."""
 
+    model_config = ConfigDict(populate_by_name=True, serialize_by_alias=True)
+
     start: float | None = Field(default=None, alias="from")
     end: float | None = Field(default=None, alias="to")
     scale: Literal["linear"] = "linear"
     runs: Runs = "across"
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, populate_by_name=True, serialize_by_alias=True)
 
 
 class Words(Part):
@@ -148,7 +148,7 @@ class Style(Part):
 class Size(Part):
     """The sheet's size; a height of null follows the number of lanes."""
 
-    width: Length = "174mm"
+    width: Length = "120mm"
     height: Length | None = None
 
 

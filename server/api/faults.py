@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 from rest_framework import exceptions
 from rest_framework.response import Response
 
@@ -18,6 +18,8 @@ logger = logging.getLogger(__name__)
 
 class Fault(BaseModel):
     """What the browser shows: one sentence, its place and its remedy."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
     what: str
     where: str = ""

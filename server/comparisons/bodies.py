@@ -71,9 +71,13 @@ class Step(Strict):
 
 
 class Ask(Strict):
-    """A scene to draw: of ``recipe``, or of the shown state. Points whose digest is in ``have`` come without data."""
+    """A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
+
+    Points whose digest is in ``have`` come without data.
+    """
 
     recipe: Recipe | None = None
+    entry: int | None = None
     have: list[str] = []
     miniature: bool = False
 

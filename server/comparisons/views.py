@@ -18,7 +18,7 @@ from echelle.recipes.seal import seal
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import Ask, ComparisonState, ReadingRemark, Rename, Settle, Step, TrailState
-from server.comparisons.models import Comparison
+from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.trail import recipe_at, settle, step
 from server.studies.access import to_change, to_see
 from server.studies.models import Role
@@ -80,7 +80,7 @@ class ComparisonScene(Endpoint):
         began = time.perf_counter()
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         ask = body_of(request, Ask)
-        recipe = ask.recipe or recipe_at(comparison.head_entry)
+        recipe = ask.recipe or recipe_at(_entry(comparison, ask.entry))
         scene = scene_of_lanes(recipe, lanes_of(recipe, comparison.table), ask.miniature)
         if ask.miniature or comparison.study.role_of(request.user) == Role.VIEWER:
             _without_rows(scene)
@@ -104,10 +104,7 @@ class Export(Endpoint):
     def get(self, request: Request, comparison_id: uuid.UUID, file_format: str) -> HttpResponse:
         """Draw the sealed recipe into a file, or give that recipe (``recipe``): the command line makes the same bytes."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        number = _whole(request.query_params.get("entry"), comparison.head)
-        entry = comparison.trailentry_set.filter(number=number).first()
-        if entry is None:
-            raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
+        entry = _entry(comparison, _whole(request.query_params.get("entry")))
         recipe = seal(recipe_at(entry), entry.at)
         if file_format == "recipe":
             return _file(recipe_text(recipe), "application/json", f"{comparison.name}.recipe.json")
@@ -161,8 +158,16 @@ def _file(data: bytes, kind: str, name: str) -> HttpResponse:
     return response
 
 
-def _whole(text: str | None, usual: int) -> int:
-    return int(text) if text and text.isdecimal() else usual
+def _entry(comparison: Comparison, number: int | None) -> TrailEntry:
+    """A state of the trail; the shown one for None."""
+    found = comparison.trailentry_set.filter(number=comparison.head if number is None else number).first()
+    if found is None:
+        raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
+    return found
+
+
+def _whole(text: str | None) -> int | None:
+    return int(text) if text and text.isdecimal() and len(text) < 10 else None
 
 
 def _number(text: str | None, usual: float) -> float:

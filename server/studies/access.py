@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import TypeVar
 
 from django.core.exceptions import PermissionDenied
 from django.db import models
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Person
 from server.studies.models import WithinStudies
 
 M = TypeVar("M", bound=models.Model)
+
+
+def as_uuid(text: str) -> uuid.UUID:
+    """An id from an address. Raises Http404 for anything else."""
+    try:
+        return uuid.UUID(text)
+    except ValueError:
+        raise Http404 from None
 
 
 def to_see(rows: WithinStudies[M], person: Person, id: object) -> M:

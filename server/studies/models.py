@@ -80,6 +80,13 @@ class Membership(models.Model):
         return f"{self.person}: {self.role} of {self.study}"
 
 
+def make_study(name: str, owner: Person) -> Study:
+    """A study with its first owner."""
+    study = Study.objects.create(name=name)
+    Membership.objects.create(study=study, person=owner, role=Role.OWNER)
+    return study
+
+
 class AuditLine(models.Model):
     """What must stay known after a study is erased, and who let whom in."""
 

@@ -16,7 +16,7 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.studies.access import to_see
 from server.studies.bodies import CardComparison, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
-from server.studies.models import AuditLine, Membership, Role, Study
+from server.studies.models import AuditLine, Membership, Role, Study, make_study
 
 MOST_ON_A_CARD = 6
 
@@ -37,8 +37,7 @@ class AllStudies(Endpoint):
         if not name:
             raise InputError("a study needs a name", remedy="Give it one.")
         with transaction.atomic():
-            study = Study.objects.create(name=name)
-            Membership.objects.create(study=study, person=request.user, role=Role.OWNER)
+            study = make_study(name, request.user)
         return Response(_card(study, request.user))
 
 

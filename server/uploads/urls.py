@@ -3,7 +3,7 @@ from django.urls import path
 from server.uploads import views
 
 urlpatterns = [
-    path("studies/<uuid:study_id>/uploads", views.Uploads.as_view()),
+    path("uploads", views.Uploads.as_view()),
     path("uploads/<uuid:job_id>", views.UploadJob.as_view()),
     path("uploads/<uuid:job_id>/stop", views.StopUpload.as_view()),
 ]

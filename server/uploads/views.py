@@ -18,8 +18,8 @@ from server.api.faults import Fault, TooLarge
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison
 from server.comparisons.trail import begin_comparison
-from server.studies.access import to_change, to_see
-from server.studies.models import Study
+from server.studies.access import as_uuid, to_change, to_see
+from server.studies.models import Study, make_study
 from server.tables.models import PIECE, ReadingJob
 from server.tables.reading import read_job
 from server.uploads.states import ReadingState
@@ -30,6 +30,7 @@ class UploadState(BaseModel):
     """How far a file has come; ``comparison`` is what to open when it is done."""
 
     id: str
+    study: str
     name: str
     state: ReadingState
     progress: float
@@ -53,13 +54,21 @@ class Uploads(Endpoint):
     parser_classes = [AnyBytes]
 
     @extend_schema(
-        parameters=[OpenApiParameter("name", str, description="the file's name")],
+        parameters=[
+            OpenApiParameter("name", str, description="the file's name"),
+            OpenApiParameter("study", str, description="the study to bring it to"),
+            OpenApiParameter("new_study", str, description="or the name of a study to make for it"),
+        ],
         request={"application/octet-stream": OpenApiTypes.BINARY},
         responses={200: UploadState, 413: Fault, 422: Fault},
     )
-    def post(self, request: Request, study_id: uuid.UUID) -> Response:
-        """Bring a file (the body, byte for byte). Small ones are read at once, large ones become a job."""
-        study = to_change(Study.objects.all(), request.user, study_id)
+    @transaction.atomic
+    def post(self, request: Request) -> Response:
+        """Bring a file (the body, byte for byte). Small ones are read at once, large ones become a job.
+
+        Where it is refused, nothing stays: no table, no comparison, no new study.
+        """
+        study = _study(request)
         name = request.query_params.get("name", "").replace("\x00", "").strip()[-255:] or "pasted cells"
         job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0)
         try:
@@ -97,6 +106,14 @@ class StopUpload(Endpoint):
         return Response(_state(job))
 
 
+def _study(request: Request) -> Study:
+    """The study named in the address, or a new one."""
+    name = " ".join(request.query_params.get("new_study", "").replace("\x00", "").split())[:200]
+    if name:
+        return make_study(name, request.user)
+    return to_change(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
+
+
 def _receive(request: Request, job: ReadingJob) -> None:
     """Write the body to the job's path, never more than the limit."""
     limit = int(settings.UPLOAD_MEGABYTES * 1e6)
@@ -123,7 +140,6 @@ def _read_now(job: ReadingJob) -> Response:
     """Read in this request; a refusal is the answer and leaves nothing behind."""
     read_job(job, begin_comparison, apart=False)
     if job.state == job.State.REFUSED:
-        job.delete()
         fault = job.fault or {}
         where = ", ".join(part for part in (job.name, fault.get("where", "")) if part)
         raise InputError(fault.get("what", ""), where=where, remedy=fault.get("remedy", ""))
@@ -137,6 +153,6 @@ def _later(job: ReadingJob) -> None:
 def _state(job: ReadingJob) -> UploadState:
     begun = Comparison.objects.filter(table=job.table).order_by("made").first() if job.table else None
     return UploadState(
-        id=str(job.pk), name=job.name, state=job.state, progress=job.progress,
+        id=str(job.pk), study=str(job.study_id), name=job.name, state=job.state, progress=job.progress,
         fault=Fault(**job.fault) if job.fault else None, comparison=str(begun.pk) if begun else None,
     )  # fmt: skip

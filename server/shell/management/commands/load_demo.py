@@ -13,7 +13,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import Condition, Recipe, Words
 from server.accounts.models import Person
 from server.comparisons.trail import begin
-from server.studies.models import Membership, Role, Study
+from server.studies.models import Study, make_study
 from server.tables.models import DataTable, ReadingJob
 from server.tables.reading import read_job
 
@@ -35,8 +35,7 @@ class Command(BaseCommand):
             analyst.save()
         if Study.objects.seen_by(analyst).filter(name=STUDY).exists():
             return
-        study = Study.objects.create(name=STUDY)
-        Membership.objects.create(study=study, person=analyst, role=Role.OWNER)
+        study = make_study(STUDY, analyst)
         table = _table(study, analyst, "samples.csv")
         begin(table, waking_by_shift(), analyst, "Waking level by shift")
         lots = _table(study, analyst, "participants.csv")

@@ -1,0 +1,94 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { get } from "../api/client";
+import type { StudyCards } from "../api/generated";
+import { Bring } from "../studies/Bring";
+import { Button } from "../ui/Button";
+import { Header } from "../ui/Header";
+import { ExportMenu } from "./ExportMenu";
+import { Panels } from "./Panels";
+import { Remarks } from "./Remarks";
+import { Sentence } from "./Sentence";
+import { Sheet } from "./Sheet";
+import { Trail } from "./Trail";
+import { useBench } from "./useBench";
+
+/** The compare bench: sentence, sheet with figure and ledger, settings, trail. */
+export function Bench({ id }: { id: string }) {
+  const { comparison, error, recipe, scene, preview, settle, goTo } = useBench(id);
+  const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
+  const undo = comparison?.undo ?? null;
+  const redo = comparison?.redo ?? null;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const field = event.target instanceof HTMLElement && event.target.closest("input, textarea, select");
+      if (field || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      event.preventDefault();
+      const to = event.shiftKey ? redo : undo;
+      if (to !== null) goTo(to);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [undo, redo, goTo]);
+
+  if (error) {
+    return (
+      <>
+        <Header />
+        <p className="p-8 text-warn">{error.message}. Go back to all studies by the sign at the upper left.</p>
+      </>
+    );
+  }
+  if (!comparison || !recipe) return <Header />;
+  const looking = comparison.role === "viewer";
+  const change = looking ? preview : settle;
+  return (
+    <div className="flex h-full min-w-[1024px] flex-col">
+      <title>{`${comparison.name} – Echelle`}</title>
+      <Header
+        place={
+          <>
+            <span className="truncate">{comparison.study_name}</span>
+            <span aria-hidden="true">/</span>
+            <h1 className="truncate text-sheet">{comparison.name}</h1>
+            <span className="truncate text-[12px] text-sheet/60">{comparison.table_name}</span>
+          </>
+        }
+      >
+        {!looking && (
+          <Bring
+            studies={studies ?? []}
+            first={comparison.study}
+            trigger={<Button look="dark">Bring a table</Button>}
+          />
+        )}
+        <Button
+          look="dark"
+          disabled={undo === null || looking}
+          onClick={() => undo !== null && goTo(undo)}
+          title="Ctrl Z"
+        >
+          Undo
+        </Button>
+        <Button
+          look="dark"
+          disabled={redo === null || looking}
+          onClick={() => redo !== null && goTo(redo)}
+          title="Ctrl Shift Z"
+        >
+          Redo
+        </Button>
+        <ExportMenu comparison={id} entry={comparison.head} />
+      </Header>
+      <Sentence comparison={comparison} recipe={recipe} counts={scene?.counts} onChange={change} />
+      <div className="flex min-h-0 flex-1">
+        <main className="min-w-0 flex-1 overflow-y-auto p-4">
+          <Sheet scene={scene} recipe={recipe} onMove={preview} onSettle={change} />
+          <Remarks comparison={comparison} />
+        </main>
+        <Panels scene={scene} recipe={recipe} onMove={preview} onSettle={change} />
+      </div>
+      <Trail comparison={comparison} onGo={goTo} />
+    </div>
+  );
+}

@@ -1,0 +1,22 @@
+import type { ComparisonState } from "../api/generated";
+
+/** What the reader of the file guessed or met, each with its line. */
+export function Remarks({ comparison }: { comparison: ComparisonState }) {
+  const { remarks } = comparison;
+  if (remarks.length === 0) return null;
+  return (
+    <details className="mx-auto mt-3 max-w-[1100px] px-4 text-[13px]">
+      <summary className="cursor-pointer font-bold text-warn">
+        {remarks.length} {remarks.length === 1 ? "remark" : "remarks"} on reading {comparison.table_name}
+      </summary>
+      <ul className="mt-1 list-disc pl-5 text-muted">
+        {remarks.map((remark, i) => (
+          <li key={i}>
+            {remark.line !== null && <span className="text-ink">Line {remark.line}: </span>}
+            {remark.text}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

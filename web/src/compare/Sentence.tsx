@@ -1,0 +1,108 @@
+import type { ColumnSummary, ComparisonState, Counts, Recipe } from "../api/generated";
+import { ColumnPicker, type Offer } from "./ColumnPicker";
+import { KeepPicker } from "./KeepPicker";
+import { withGroups, withMeasure } from "./recipe";
+
+const MOST_LANES = 400;
+
+interface Props {
+  comparison: ComparisonState;
+  recipe: Recipe;
+  counts: Counts | undefined;
+  onChange: (recipe: Recipe) => void;
+}
+
+/** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
+export function Sentence({ comparison, recipe, counts, onChange }: Props) {
+  const { columns } = comparison;
+  const measure = recipe.measure.columns[0] ?? "";
+  const groups = recipe.groups?.column ?? null;
+  return (
+    <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
+      <p className="text-[17px] leading-8 text-muted">
+        Compare{" "}
+        <ColumnPicker
+          name="Measure"
+          value={nameOf(columns, measure)}
+          offers={columns.map(asMeasure)}
+          onChoose={(column) => column && column !== measure && onChange(withMeasure(recipe, column))}
+        >
+          <Named columns={columns} name={measure} />
+        </ColumnPicker>{" "}
+        across{" "}
+        <ColumnPicker
+          name="Groups"
+          value={groups && nameOf(columns, groups)}
+          offers={columns.map((column) => asGroups(column, measure))}
+          nothing="nothing: one lane for all rows"
+          onChoose={(column) => column !== groups && onChange(withGroups(recipe, column))}
+        >
+          {groups ? <Named columns={columns} name={groups} /> : "nothing"}
+        </ColumnPicker>{" "}
+        keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
+      </p>
+      {counts && <Account counts={counts} />}
+    </div>
+  );
+}
+
+function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
+  const column = columns.find((c) => c.name === name);
+  const more = column?.kind === "measure" ? column.unit : column?.distinct;
+  return (
+    <span className="text-ink">
+      {name} {more && <span className="text-sm font-normal text-muted">{more}</span>}
+    </span>
+  );
+}
+
+function nameOf(columns: ColumnSummary[], spelling: string): string {
+  return columns.find((c) => `${c.name} (${c.unit})` === spelling)?.name ?? spelling;
+}
+
+function asMeasure(column: ColumnSummary): Offer {
+  const unfit = column.kind === "measure" ? null : `${column.kind}: holds no numbers to compare`;
+  return { column, unfit };
+}
+
+function asGroups(column: ColumnSummary, measure: string): Offer {
+  const reasons: [boolean, string][] = [
+    [column.name === measure, "is the measure"],
+    [column.distinct < 1, "has no values"],
+    [column.distinct > MOST_LANES, `${column.distinct} levels, more than ${MOST_LANES} lanes can show`],
+  ];
+  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null };
+}
+
+/** What became of the table's rows. */
+function Account({ counts }: { counts: Counts }) {
+  const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
+  const aside: [number, string, string][] = [
+    [counts.missing, "without a value", missing.join(", ")],
+    [counts.censored, "beyond a limit", "Values such as <0.4: counted, not in n"],
+    [counts.left_out, "left out", ""],
+    [counts.ungrouped, "without a group", ""],
+  ];
+  return (
+    <p className="ml-auto text-[13px] text-muted" data-testid="account">
+      <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} rows
+      {counts.people !== null && ` · ${spaced(counts.people)} people`}
+      {aside.map(
+        ([count, words, how]) =>
+          count > 0 && (
+            <span key={words} title={how}>
+              {" · "}
+              <strong className="text-warn">
+                {spaced(count)} {words}
+              </strong>
+            </span>
+          ),
+      )}
+    </p>
+  );
+}
+
+/** 1448 as 1 448. */
+function spaced(count: number): string {
+  return String(count).replace(/\B(?=(\d{3})+$)/g, " ");
+}

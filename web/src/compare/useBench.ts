@@ -1,0 +1,108 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { get, put, Refused } from "../api/client";
+import type { ComparisonState, Recipe, Scene } from "../api/generated";
+import { tell } from "../ui/Notices";
+import { Previewer } from "./previewer";
+
+/** A comparison under work: its settled state, the draft over it, and the scene that is drawn. */
+export function useBench(id: string) {
+  const client = useQueryClient();
+  const key = ["comparison", id];
+  const { data: comparison, error } = useQuery({
+    queryKey: key,
+    queryFn: () => get<ComparisonState>(`comparisons/${id}`),
+  });
+  const [draft, setDraft] = useState<Recipe | null>(null);
+  const [scene, setScene] = useState<Scene | null>(null);
+  const saving = useRef<Promise<void>>(Promise.resolve());
+  const settled = useRef<Recipe | null>(null);
+  settled.current = comparison?.recipe ?? null;
+
+  const [previewer] = useState(
+    () =>
+      new Previewer(
+        id,
+        (drawn) => setScene(drawn),
+        (fault, recipe) => {
+          tell(fault);
+          if (recipe !== settled.current && settled.current) previewer.ask(settled.current);
+        },
+      ),
+  );
+  const shown = comparison?.recipe;
+  const first = useRef(true);
+  useEffect(() => {
+    if (!shown || !first.current) return;
+    first.current = false;
+    previewer.ask(shown);
+  }, [shown, previewer]);
+
+  const take = useCallback(
+    (next: ComparisonState) => {
+      client.setQueryData(["comparison", id], next);
+      void client.invalidateQueries({ queryKey: ["studies"] });
+    },
+    [client, id],
+  );
+
+  /** Take the server's newest state and draw it. */
+  const reload = useCallback(async () => {
+    const next = await get<ComparisonState>(`comparisons/${id}`);
+    take(next);
+    setDraft(null);
+    previewer.ask(next.recipe);
+  }, [id, take, previewer]);
+
+  /** Changes of revision go one after the other; a refused one leaves the settled state. */
+  const save = useCallback(
+    (change: (revision: number) => Promise<ComparisonState>, redraw: boolean) => {
+      saving.current = saving.current.then(async () => {
+        const now = client.getQueryData<ComparisonState>(["comparison", id]);
+        if (!now) return;
+        try {
+          const next = await change(now.revision);
+          take(next);
+          setDraft(null);
+          if (redraw) previewer.ask(next.recipe);
+        } catch (fault) {
+          setDraft(null);
+          const stale = fault instanceof Refused && fault.status === 409;
+          tell(fault, stale ? { name: "Show theirs", run: () => void reload().catch(tell) } : undefined);
+          previewer.ask(now.recipe);
+        }
+      });
+    },
+    [client, id, take, previewer, reload],
+  );
+
+  /** Show a recipe on the way; nothing is kept of it. */
+  const preview = useCallback(
+    (recipe: Recipe) => {
+      setDraft(recipe);
+      previewer.ask(recipe);
+    },
+    [previewer],
+  );
+
+  /** Keep a recipe as a state of the trail. */
+  const settle = useCallback(
+    (recipe: Recipe) => {
+      preview(recipe);
+      save((revision) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
+    },
+    [id, preview, save],
+  );
+
+  /** Show another state of the trail. */
+  const goTo = useCallback(
+    (entry: number) => {
+      save((revision) => put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision, entry }), true);
+    },
+    [id, save],
+  );
+
+  return { comparison, error, recipe: draft ?? comparison?.recipe ?? null, scene, preview, settle, goTo };
+}
+
+export type Work = ReturnType<typeof useBench>;

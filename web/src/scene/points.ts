@@ -1,0 +1,68 @@
+import type { PointColumns, PointsPart, Scene } from "../api/generated";
+
+export type ScenePart = Scene["parts"][number];
+
+/** Coordinates in points, and row ids (empty where the reader may not see rows). */
+export interface Columns {
+  x: Float32Array;
+  y: Float32Array;
+  rows: Int32Array;
+}
+
+const MOST_HELD = 400;
+const held = new Map<string, Columns>();
+
+function bytes(text: string | null): ArrayBuffer {
+  const binary = atob(text ?? "");
+  const out = new Uint8Array(binary.length);
+  for (let i = 0; i < binary.length; i++) out[i] = binary.charCodeAt(i);
+  return out.buffer;
+}
+
+/** The digests whose columns are at hand; the server leaves their data out. */
+export function heldDigests(): string[] {
+  return [...held.keys()];
+}
+
+/** Unpack what came and keep it; the oldest columns leave first, never one of this scene. */
+export function keepColumns(scene: Scene): void {
+  const here = new Set<string>();
+  for (const part of leaves(scene.parts)) {
+    if (part.part !== "points") continue;
+    const { digest, x, y, rows } = part.columns;
+    here.add(digest);
+    const old = held.get(digest);
+    if (old) {
+      held.delete(digest);
+      held.set(digest, old);
+    } else if (x !== null && y !== null) {
+      held.set(digest, {
+        x: new Float32Array(bytes(x)),
+        y: new Float32Array(bytes(y)),
+        rows: new Int32Array(bytes(rows)),
+      });
+    }
+  }
+  for (const digest of held.keys()) {
+    if (held.size <= MOST_HELD) break;
+    if (!here.has(digest)) held.delete(digest);
+  }
+}
+
+/** The columns of a part. */
+export function columnsOf(columns: PointColumns): Columns {
+  return held.get(columns.digest) ?? { x: new Float32Array(), y: new Float32Array(), rows: new Int32Array() };
+}
+
+/** Places that other marks stand for. */
+export function hiddenOf(part: PointsPart): Set<number> {
+  return new Set(new Int32Array(bytes(part.hidden)));
+}
+
+/** Every part that is no group, in drawing order. */
+export function* leaves(parts: readonly ScenePart[]): Generator<Exclude<ScenePart, { part: "group" }>> {
+  for (const part of parts) {
+    if (part.part === "group") yield* leaves(part.parts);
+    else yield part;
+  }
+}

@@ -1,0 +1,148 @@
+import { Dialog } from "radix-ui";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import type { StudyCard } from "../api/generated";
+import { Button } from "../ui/Button";
+import { studyName, type Target, useUpload } from "./useUpload";
+
+const NEW = "new";
+
+interface Props {
+  studies: StudyCard[];
+  /** The study to offer first; a new one when left out. */
+  first?: string;
+  trigger: ReactNode;
+}
+
+/** The way in: a dialog for files and pasted cells; dropping or pasting anywhere on the page does the same. */
+export function Bring({ studies, first = NEW, trigger }: Props) {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState("");
+  const [place, setPlace] = useState(first);
+  const [over, setOver] = useState(false);
+  const { state, start, stop } = useUpload();
+  const chooser = useRef<HTMLInputElement>(null);
+  const open_to = studies.filter((study) => study.role !== "viewer");
+
+  const target = (name: string): Target => (place === NEW ? { newStudy: studyName(name) } : { study: place });
+  const bringFile = (file: File) => {
+    setOpen(false);
+    void start(file, file.name, target(file.name));
+  };
+  const bringText = (cells: string) => {
+    setOpen(false);
+    setText("");
+    void start(new Blob([cells]), "pasted cells", target("Pasted cells"));
+  };
+
+  const latest = useRef({ bringFile, bringText });
+  latest.current = { bringFile, bringText };
+  useEffect(() => {
+    const inField = (node: EventTarget | null) =>
+      node instanceof HTMLElement && node.closest("input, textarea, [contenteditable]");
+    const onPaste = (event: ClipboardEvent) => {
+      if (inField(event.target)) return;
+      const file = event.clipboardData?.files[0];
+      const cells = event.clipboardData?.getData("text/plain") ?? "";
+      if (file) latest.current.bringFile(file);
+      else if (cells.trim()) latest.current.bringText(cells);
+    };
+    const onDrag = (event: DragEvent) => {
+      if (!event.dataTransfer?.types.includes("Files")) return;
+      event.preventDefault();
+      setOver(event.type === "dragover");
+      const file = event.type === "drop" ? event.dataTransfer.files[0] : undefined;
+      if (file) latest.current.bringFile(file);
+    };
+    const drags = ["dragover", "dragleave", "drop"] as const;
+    document.addEventListener("paste", onPaste);
+    for (const name of drags) document.addEventListener(name, onDrag);
+    return () => {
+      document.removeEventListener("paste", onPaste);
+      for (const name of drags) document.removeEventListener(name, onDrag);
+    };
+  }, []);
+
+  return (
+    <>
+      <Dialog.Root open={open} onOpenChange={setOpen}>
+        <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
+          <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[40rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-6 shadow-float">
+            <Dialog.Title className="text-lg font-bold">Bring a table</Dialog.Title>
+            <Dialog.Description className="mt-1 text-muted">
+              One row per measurement, with a line of column names on top. CSV or TSV, or cells copied from a
+              spreadsheet.
+            </Dialog.Description>
+            <textarea
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              placeholder="Paste cells here"
+              aria-label="Pasted cells"
+              className="number mt-4 h-44 w-full rounded border border-hairline p-3 text-[13px]"
+            />
+            <div className="mt-4 flex flex-wrap items-center gap-3">
+              <label className="flex items-center gap-2">
+                into
+                <select
+                  value={place}
+                  onChange={(event) => setPlace(event.target.value)}
+                  className="max-w-60 rounded border border-hairline bg-sheet px-2 py-1.5"
+                >
+                  <option value={NEW}>a new study</option>
+                  {open_to.map((study) => (
+                    <option key={study.id} value={study.id}>
+                      {study.name}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <span className="ml-auto" />
+              <Button look="quiet" onClick={() => chooser.current?.click()}>
+                Choose a file…
+              </Button>
+              <Button disabled={!text.trim()} onClick={() => bringText(text)} className="disabled:opacity-50">
+                Read these cells
+              </Button>
+            </div>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+      <input
+        ref={chooser}
+        type="file"
+        className="hidden"
+        aria-label="Table file"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = "";
+          if (file) bringFile(file);
+        }}
+      />
+      {over && (
+        <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-xl border-4 border-dashed border-petrol bg-sheet/85 text-2xl font-bold text-petrol">
+          Drop the table to compare it
+        </div>
+      )}
+      {state && (
+        <div role="status" className="fixed right-4 bottom-4 z-40 w-80 rounded-md bg-sheet p-4 shadow-float">
+          <div className="flex items-baseline gap-2">
+            <span className="truncate font-bold">{state.name}</span>
+            <span className="text-muted">is being read</span>
+            {state.id && (
+              <Button look="quiet" className="ml-auto !p-0" onClick={stop}>
+                Stop
+              </Button>
+            )}
+          </div>
+          <progress
+            max={1}
+            value={state.progress || undefined}
+            className="mt-2 h-1.5 w-full accent-petrol"
+            aria-label="Reading"
+          />
+        </div>
+      )}
+    </>
+  );
+}

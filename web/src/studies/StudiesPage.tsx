@@ -1,0 +1,84 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "wouter";
+import { get } from "../api/client";
+import type { CardComparison, Me, StudyCards } from "../api/generated";
+import { Miniature } from "../scene/Miniature";
+import { Button } from "../ui/Button";
+import { Header } from "../ui/Header";
+import { SignOut } from "../ui/SignOut";
+import { Bring } from "./Bring";
+
+/** All studies as cards with live miniatures; the place where a table comes in. */
+export function StudiesPage() {
+  const { data: me } = useQuery({ queryKey: ["me"], queryFn: () => get<Me>("session") });
+  const { data: studies, error } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
+  return (
+    <div className="flex min-h-full flex-col">
+      <title>Studies – Echelle</title>
+      <Header>
+        <span className="px-2 text-sheet/80">{me?.name}</span>
+        <SignOut />
+      </Header>
+      <main className="mx-auto w-full max-w-[1180px] flex-1 px-6 py-8">
+        <div className="flex items-end gap-4">
+          <div>
+            <h1 className="text-2xl font-bold">Studies</h1>
+            <p className="text-muted">
+              A study holds its tables, its comparisons and its people. Paste cells or drop a file anywhere here to
+              begin.
+            </p>
+          </div>
+          <span className="ml-auto" />
+          <Bring studies={studies ?? []} trigger={<Button className="!px-4 !py-2">Bring a table</Button>} />
+        </div>
+        {error && <p className="mt-8 text-warn">{error.message}. Reload the page.</p>}
+        {studies?.length === 0 && (
+          <p className="mt-10 rounded-lg border-2 border-dashed border-hairline p-10 text-center text-muted">
+            No study yet. Copy cells from a spreadsheet and paste them right here, or drop a CSV file: the first
+            study begins with it.
+          </p>
+        )}
+        {studies?.map((study) => (
+          <section key={study.id} aria-label={study.name} className="mt-8">
+            <h2 className="flex items-baseline gap-3 text-lg font-bold">
+              {study.name}
+              <span className="text-sm font-normal text-muted">
+                {study.tables} {study.tables === 1 ? "table" : "tables"}
+                {study.role === "viewer" && " · you may look"}
+              </span>
+            </h2>
+            <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-4">
+              {study.comparisons.map((comparison) => (
+                <Card key={comparison.id} comparison={comparison} />
+              ))}
+            </ul>
+          </section>
+        ))}
+      </main>
+    </div>
+  );
+}
+
+function Card({ comparison }: { comparison: CardComparison }) {
+  const when = new Date(comparison.changed).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  });
+  return (
+    <li>
+      <Link
+        href={`/comparisons/${comparison.id}`}
+        className="block overflow-hidden rounded-lg bg-sheet shadow-sm hover:shadow-sheet"
+      >
+        <div className="grid place-items-center border-b border-hairline p-3">
+          <Miniature comparison={comparison.id} state={comparison.changed} scale={2} />
+        </div>
+        <div className="px-4 py-3">
+          <div className="truncate font-bold">{comparison.name}</div>
+          <div className="text-sm text-muted">changed {when}</div>
+        </div>
+      </Link>
+    </li>
+  );
+}

@@ -1,0 +1,55 @@
+import { Slider } from "radix-ui";
+import { useEffect, useId, useState } from "react";
+
+interface Props {
+  name: string;
+  help: string;
+  value: number;
+  least: number;
+  most: number;
+  step: number;
+  /** Every value on the way; nothing is kept of it. */
+  onMove: (value: number) => void;
+  /** The value that stays. */
+  onSettle: (value: number) => void;
+}
+
+/** A number as a slider and as a field. The slider covers the usual range, the field takes what the recipe allows. */
+export function Amount({ name, help, value, least, most, step, onMove, onSettle }: Props) {
+  const id = useId();
+  const [text, setText] = useState(String(value));
+  useEffect(() => setText(String(Number(value.toFixed(3)))), [value]);
+  const settleText = () => {
+    const typed = Number(text.replace(",", "."));
+    if (text.trim() !== "" && Number.isFinite(typed)) onSettle(typed);
+    else setText(String(value));
+  };
+  return (
+    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3rem] items-center gap-2" title={help}>
+      <label htmlFor={id}>{name}</label>
+      <Slider.Root
+        min={least}
+        max={most}
+        step={step}
+        value={[Math.min(Math.max(value, least), most)]}
+        onValueChange={([v]) => v !== undefined && onMove(v)}
+        onValueCommit={([v]) => v !== undefined && onSettle(v)}
+        className="relative flex h-5 touch-none items-center"
+      >
+        <Slider.Track className="h-1 grow rounded-full bg-hairline">
+          <Slider.Range className="absolute h-1 rounded-full bg-ink" />
+        </Slider.Track>
+        <Slider.Thumb aria-label={name} className="block size-4 rounded-full border-2 border-ink bg-sheet" />
+      </Slider.Root>
+      <input
+        id={id}
+        inputMode="decimal"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={settleText}
+        onKeyDown={(event) => event.key === "Enter" && settleText()}
+        className="number w-full rounded border border-transparent bg-transparent px-1 text-right hover:border-hairline"
+      />
+    </div>
+  );
+}

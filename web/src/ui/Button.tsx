@@ -1,0 +1,20 @@
+import type { ComponentProps } from "react";
+
+type Look = "main" | "quiet" | "dark";
+
+const LOOKS: Record<Look, string> = {
+  main: "bg-accent font-bold text-ink hover:brightness-105",
+  quiet: "text-petrol font-bold hover:underline",
+  dark: "text-sheet hover:bg-sheet/10 disabled:opacity-40",
+};
+
+/** The one button. */
+export function Button({ look = "main", className = "", ...rest }: ComponentProps<"button"> & { look?: Look }) {
+  return (
+    <button
+      type="button"
+      className={`rounded-md px-3 py-1.5 disabled:cursor-default ${LOOKS[look]} ${className}`}
+      {...rest}
+    />
+  );
+}

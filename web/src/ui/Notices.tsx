@@ -1,0 +1,70 @@
+import { Toast } from "radix-ui";
+import { create } from "zustand";
+import { Refused } from "../api/client";
+import type { Fault } from "../api/generated";
+
+interface Notice {
+  id: number;
+  fault: Fault;
+  action?: { name: string; run: () => void };
+}
+
+interface NoticeList {
+  notices: Notice[];
+  add: (fault: Fault, action?: Notice["action"]) => void;
+  close: (id: number) => void;
+}
+
+let last = 0;
+
+export const useNotices = create<NoticeList>((set) => ({
+  notices: [],
+  add: (fault, action) =>
+    set(({ notices }) => {
+      last += 1;
+      const notice: Notice = action ? { id: last, fault, action } : { id: last, fault };
+      return { notices: [...notices.filter((n) => n.fault.what !== fault.what), notice] };
+    }),
+  close: (id) => set(({ notices }) => ({ notices: notices.filter((n) => n.id !== id) })),
+}));
+
+/** Say an error once, in the server's words. */
+export function tell(error: unknown, action?: Notice["action"]): void {
+  const fault =
+    error instanceof Refused
+      ? error.fault
+      : { what: "Something went wrong in the page", where: "", remedy: "Reload it." };
+  if (!(error instanceof Refused)) console.error(error);
+  useNotices.getState().add(fault, action);
+}
+
+/** Errors at the foot of the page: what, where, remedy. They stay until closed. */
+export function Notices() {
+  const { notices, close } = useNotices();
+  return (
+    <Toast.Provider duration={Number.POSITIVE_INFINITY} label="Notice">
+      {notices.map(({ id, fault, action }) => (
+        <Toast.Root
+          key={id}
+          type="foreground"
+          onOpenChange={(open) => !open && close(id)}
+          className="flex items-start gap-4 rounded-md border-l-4 border-accent bg-warn-ground p-4 shadow-float"
+        >
+          <Toast.Description className="flex-1 text-warn" data-testid="notice">
+            {fault.where && <span className="text-ink">{fault.where}: </span>}
+            <strong>{fault.what}.</strong> <span className="text-ink">{fault.remedy}</span>
+          </Toast.Description>
+          {action && (
+            <Toast.Action altText={action.name} className="font-bold text-petrol" onClick={action.run}>
+              {action.name}
+            </Toast.Action>
+          )}
+          <Toast.Close className="text-muted" aria-label="Close this notice">
+            ✕
+          </Toast.Close>
+        </Toast.Root>
+      ))}
+      <Toast.Viewport className="fixed bottom-4 left-1/2 z-50 flex w-[42rem] max-w-[94vw] -translate-x-1/2 flex-col gap-2" />
+    </Toast.Provider>
+  );
+}
