@@ -47,7 +47,9 @@ def main(folder: Path) -> None:
         for lane in arrange(recipe, table).lanes:
             r = read_lane(lane, rules_of(recipe))
             median, q1, q3 = (as_read(v, 2) for v in (r.median, r.q1, r.q3))
-            sys.stdout.write(f"  {lane.name:<10} n {r.n:>4}   median {median:>6}   quartiles {q1} to {q3}   beyond {r.beyond}\n")
+            sys.stdout.write(
+                f"  {lane.name:<10} n {r.n:>4}   median {median:>6}   quartiles {q1} to {q3}   beyond {r.beyond}\n"
+            )
     sys.stdout.write(f"\n{3 * len(_FORMATS)} figures and 3 recipes are in {folder}.\n")
 
 

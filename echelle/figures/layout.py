@@ -117,7 +117,17 @@ def _names_across(
 ) -> tuple[tuple[LaneName, ...], float]:
     """Names at the left of their lanes, and the height of one lane."""
     size = letters.style.text_size
-    usual = 58.0 if len(lanes) <= 5 else 44.0 if len(lanes) <= 8 else 34.0 if len(lanes) <= 12 else 24.0 if len(lanes) <= 24 else 16.0
+    usual = (
+        58.0
+        if len(lanes) <= 5
+        else 44.0
+        if len(lanes) <= 8
+        else 34.0
+        if len(lanes) <= 12
+        else 24.0
+        if len(lanes) <= 24
+        else 16.0
+    )
     pitch = room / max(len(lanes), 1) if room else usual
     if pitch < 4.0:
         raise InputError(

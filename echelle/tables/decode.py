@@ -35,14 +35,14 @@ def decode(data: bytes) -> tuple[str, str]:
             remedy="Save the table as CSV or TSV and bring that.",
         )
     try:
-        return _plain(data.decode("utf-8")), "UTF-8"
+        text, name = data.decode("utf-8"), "UTF-8"
     except UnicodeDecodeError:
-        pass
-    text = data.decode("cp1252", errors="replace")
-    odd = sum(1 for c in text[:100_000] if (c < " " and c not in "\t\r\n") or c == "\ufffd")
-    if odd > len(text[:100_000]) / 200:
+        text, name = data.decode("cp1252", errors="replace"), "Windows-1252"
+    start = text[:100_000]
+    odd = sum(1 for c in start if (c < " " and c not in "\t\r\n") or c == "\ufffd")
+    if odd > len(start) / 200:
         raise InputError("the file is not text", remedy="Save the table as CSV or TSV and bring that.")
-    return _plain(text), "Windows-1252"
+    return _plain(text), name
 
 
 def _plain(text: str) -> str:

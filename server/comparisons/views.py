@@ -53,10 +53,10 @@ class Trail(Endpoint):
 
     @extend_schema(request=Settle, responses={200: ComparisonState, **_LOST})
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
-        """Settle a state. A stale revision gets 409; the state is kept as a branch."""
+        """Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Settle)
-        lanes_of(wanted.recipe, comparison.table)
+        scene_of_lanes(wanted.recipe, lanes_of(wanted.recipe, comparison.table))
         return Response(_state(settle(comparison.pk, wanted.revision, wanted.recipe, request.user), request))
 
 

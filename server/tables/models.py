@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 
+import psycopg
 from django.conf import settings
 from django.db import connection, models
 
@@ -35,8 +36,8 @@ class RawFile(models.Model):
         for number in range(count):
             query = "SELECT data FROM tables_rawpiece WHERE raw_id = %s AND number = %s"
             connection.ensure_connection()
-            with connection.connection.cursor(binary=True) as cursor:
-                yield bytes(cursor.execute(query, [self.pk, number]).fetchone()[0])
+            with psycopg.Cursor(connection.connection) as cursor:
+                yield bytes(cursor.execute(query, [self.pk, number], binary=True).fetchone()[0])
 
 
 class RawPiece(models.Model):

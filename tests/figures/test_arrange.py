@@ -1,0 +1,90 @@
+"""Who is in which lane, and the account of everyone else."""
+
+from __future__ import annotations
+
+import pytest
+
+from echelle.errors import InputError
+from echelle.figures.arrange import arrange
+from echelle.figures.readings import ReadingRules, read_lane
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import Condition, Groups, LeftOut
+from tests.tabling import box_recipe, lanes_table, table_of
+
+SAMPLES = {
+    "participant": [f"P-{1 + i // 3:03d}" for i in range(45)],
+    "shift": [("Day", "Night", "Rotating")[i % 3] for i in range(45)],
+    "sample": [("Waking", "Noon")[i % 2] for i in range(45)],
+    "cortisol": [f"{i}.5" for i in range(40)] + ["QNS", "", "<0.4", "inf", "41.5"],
+}
+
+
+def test_the_account_adds_up() -> None:
+    table = table_of(SAMPLES)
+    recipe = recipe_of_form("box", "cortisol", "shift").model_copy(
+        update={"keep": [Condition(column="sample", values=["Waking"])], "left_out": [LeftOut(row=1, reason="slip")]}
+    )
+    found = arrange(recipe, table)
+    assert (found.rows, found.kept, found.left_out) == (45, 23, 1)
+    assert found.used + sum(found.missing_by.values()) + found.censored + found.left_out + found.ungrouped == found.kept
+    assert [lane.name for lane in found.lanes] == ["Day", "Rotating", "Night"] or len(found.lanes) == 3
+    by_lane = {lane.name: lane.rows.tolist() for lane in found.lanes}
+    assert 1 not in by_lane["Day"] and all(row % 2 == 1 for rows in by_lane.values() for row in rows)
+
+
+def test_missing_is_counted_by_name_and_people_once() -> None:
+    found = arrange(recipe_of_form("box", "cortisol"), table_of(SAMPLES))
+    assert found.missing_by == {"QNS": 1, "empty": 1, "inf": 1} and found.censored == 1
+    assert found.used == 41 and found.people == 15
+    assert found.lanes[0].key == "all" and found.lanes[0].group is None
+
+
+def test_order_and_names_come_from_the_recipe() -> None:
+    recipe = box_recipe(groups=Groups(column="group", order=["c", "nobody", "a"], labels={"a": "Alpha"}))
+    found = arrange(recipe, lanes_table({"a": [1.5], "b": [2.5], "c": [3.5]}))
+    assert [(lane.group, lane.name) for lane in found.lanes] == [("c", "c"), ("a", "Alpha"), ("b", "b")]
+
+
+def test_numbers_as_groups_stand_in_their_order() -> None:
+    table = table_of({"dose": ["10", "2.5", "10", "0.5"], "level": [1.5, 2.5, 3.5, 4.5]})
+    found = arrange(recipe_of_form("box", "level", "dose"), table)
+    assert [lane.group for lane in found.lanes] == ["0.5", "2.5", "10"]
+
+
+def test_rows_without_a_group_and_lanes_without_a_value() -> None:
+    table = table_of({"group": ["a", "", "b", "a"], "level": [1.5, 2.5, "QNS", 3.5]})
+    found = arrange(recipe_of_form("box", "level", "group"), table)
+    assert found.ungrouped == 1
+    empty = read_lane(found.lanes[1], ReadingRules())
+    assert (empty.group, empty.n, empty.missing, empty.median, empty.mean) == ("b", 0, 1, None, None)
+
+
+@pytest.mark.parametrize(
+    ("update", "where"),
+    [
+        ({"measure": {"columns": ["group"]}}, "$.measure.columns[0]"),
+        ({"measure": {"columns": ["lev"]}}, "$.measure.columns[0]"),
+        ({"groups": {"column": "who"}}, "$.groups.column"),
+        ({"keep": [{"column": "who", "is": ["a"]}]}, "$.keep[0].column"),
+        ({"left_out": [{"row": 99, "reason": "slip"}]}, "$.left_out[0].row"),
+    ],
+)
+def test_a_recipe_that_does_not_fit_the_table_is_refused_with_its_place(update: dict[str, object], where: str) -> None:
+    recipe = type(box_recipe()).model_validate({**box_recipe().model_dump(mode="json"), **update})
+    with pytest.raises(InputError) as caught:
+        arrange(recipe, lanes_table({"a": [1.5, 2.5], "b": [3.5]}))
+    assert caught.value.where == where and caught.value.remedy
+
+
+def test_more_than_four_hundred_levels_are_refused() -> None:
+    with pytest.raises(InputError, match="401 levels"):
+        arrange(box_recipe(), lanes_table({f"g{i}": [i + 0.5] for i in range(401)}))
+
+
+def test_a_lane_reads_the_same_in_any_order() -> None:
+    values = [3.5, 9.25, 1.5, 4.5, 80.5, 2.5, 3.25]
+    one, two = (arrange(box_recipe(), lanes_table({"a": v})).lanes[0] for v in (values, values[::-1]))
+    first, second = (read_lane(lane, ReadingRules()).model_dump(exclude={"outliers"}) for lane in (one, two))
+    assert first == second
+    [outlier] = read_lane(one, ReadingRules()).outliers
+    assert (outlier.row, outlier.value) == (5, 80.5)

@@ -1,0 +1,120 @@
+"""The recipe: paths of faults, sealing, changes in words, and a clause for every setting."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+import pytest
+
+from echelle.errors import InputError
+from echelle.figures.layers.registry import KINDS
+from echelle.recipes.beginning import beginning
+from echelle.recipes.changes import change_words
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import Axis, BoxLayer, Condition, Fence, PointsLayer, Recipe, Style, points
+from echelle.recipes.read import recipe_from, recipe_text
+from echelle.recipes.seal import schema, seal
+from echelle.tables.summary import ColumnSummary
+
+MINIMAL = {"echelle": 1, "measure": {"columns": ["x"]}, "layers": [{"id": "b1", "layer": "box"}]}
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"layer": []}, "$.layer"),
+        ({"layers": [{"id": "b1", "layer": "box", "fence": {"reach": 2}}]}, "$.layers[0].fence.reach"),
+        ({"layers": [{"id": "b1", "layer": "box", "fence": {"k": -1}}]}, "$.layers[0].fence.k"),
+        ({"layers": [{"id": "b1", "layer": "cake"}]}, "$.layers[0]"),
+        ({"layers": [{"id": "a", "layer": "box"}, {"id": "a", "layer": "points"}]}, "$.layers"),
+        ({"style": {"ink": "red"}}, "$.style.ink"),
+        ({"size": {"width": "174"}}, "$.size.width"),
+        ({"keep": [{"column": "a", "is": []}]}, "$.keep[0].is"),
+        ({"axis": {"from": float("inf")}}, "$.axis.from"),
+        ({"prepare": [{"step": "later"}]}, "$.prepare"),
+    ],
+)
+def test_a_fault_is_named_by_its_path(change: dict[str, object], path: str) -> None:
+    with pytest.raises(InputError) as caught:
+        recipe_from({**MINIMAL, **change}, "r.json")
+    assert caught.value.where == f"r.json {path}"
+
+
+def test_text_that_is_no_json_is_named_by_line() -> None:
+    with pytest.raises(InputError) as caught:
+        recipe_from(b'{"echelle": 1,\n oops}', "r.json")
+    assert "line 2" in caught.value.where
+
+
+def test_text_and_back() -> None:
+    recipe = recipe_of_form("box", "cortisol", "ward")
+    recipe = recipe.model_copy(update={"keep": [Condition(column="a", values=["b"])], "axis": Axis(start=1.0)})
+    assert recipe_from(recipe_text(recipe)) == recipe
+    assert b'"is"' in recipe_text(recipe) and b'"from"' in recipe_text(recipe)
+
+
+def test_sealing_resolves_style_and_time() -> None:
+    sealed = seal(recipe_of_form("box", "x"), datetime(2026, 3, 4, 5, 6, 7, 890, UTC))
+    assert isinstance(sealed.style, Style) and sealed.prepare == []
+    assert recipe_from(recipe_text(sealed)) == sealed
+    assert sealed.made == datetime(2026, 3, 4, 5, 6, 7, tzinfo=UTC)
+
+
+def test_lengths() -> None:
+    assert points("25.4mm") == points("2.54cm") == points("1in") == points("72pt") == pytest.approx(72)
+    with pytest.raises(ValueError, match="174mm"):
+        points("174")
+
+
+def test_every_setting_of_every_layer_has_a_meaning() -> None:
+    for model, kind in KINDS.items():
+        assert set(model.model_fields) - {"id", "layer"} == set(kind.settings), model
+        assert all(sentence.endswith(".") for sentence in kind.settings.values())
+
+
+def test_the_schema_names_every_layer() -> None:
+    known = schema()["$defs"]
+    assert isinstance(known, dict)
+    assert {model.__name__ for model in KINDS} <= set(known)
+
+
+def changed(**update: object) -> Recipe:
+    return recipe_of_form("box", "cortisol", "ward").model_copy(update=update)
+
+
+@pytest.mark.parametrize(
+    ("new", "words"),
+    [
+        (changed(), "no change"),
+        (changed(layers=[BoxLayer(id="b1", fence=Fence(k=2.0))]), "fence 1.5 → 2"),
+        (changed(layers=[BoxLayer(id="b1"), PointsLayer(id="p1")]), "+ points"),
+        (changed(layers=[PointsLayer(id="p1")]), "+ points"),
+        (changed(axis=Axis(runs="up")), "lanes run across → up"),
+        (changed(axis=Axis(start=0.0)), "axis from usual → 0"),
+        (changed(keep=[Condition(column="sample", values=["Waking", "Noon"])]), "keeping Waking, Noon"),
+        (recipe_of_form("box", "cortisol", "shift"), "groups: shift"),
+        (recipe_of_form("box", "age", "ward"), "measure: age"),
+        (recipe_of_form("box", "cortisol"), "no groups"),
+    ],
+)
+def test_changes_in_words(new: Recipe, words: str) -> None:
+    assert change_words(changed(), new) == words
+
+
+def column(name: str, kind: str, distinct: int) -> ColumnSummary:
+    return ColumnSummary(
+        name=name, unit=None, kind=kind, missing=0, censored=0, distinct=distinct, levels=[], bars=[], min=None, max=None
+    )
+
+
+def test_a_table_begins_with_its_finest_measure_across_its_first_small_category() -> None:
+    columns = [
+        column("who", "identifier", 90), column("done", "yes/no", 2), column("site", "category", 40),
+        column("ward", "category", 3), column("visit", "measure", 4), column("level", "measure", 80),
+    ]  # fmt: skip
+    recipe = beginning(columns)
+    assert recipe.measure.columns == ["level"]
+    assert recipe.groups is not None and recipe.groups.column == "ward"
+    assert beginning(columns[4:]).groups is None
+    with pytest.raises(InputError, match="no column of numbers"):
+        beginning(columns[:4])

@@ -1,0 +1,126 @@
+"""The trail: nothing falls off it, stale saves lose nothing; scenes and files of its states."""
+
+from __future__ import annotations
+
+import base64
+import copy
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from django.test import Client
+
+from server.comparisons.models import Comparison, TrailEntry
+from tests.server.bringing import send
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@pytest.fixture
+def here(comparison: Comparison) -> str:
+    return f"comparisons/{comparison.pk}"
+
+
+def fenced(state: dict, k: float) -> dict:
+    recipe = copy.deepcopy(state["recipe"])
+    recipe["layers"][0]["fence"]["k"] = k
+    return recipe
+
+
+def settle(client: Client, here: str, state: dict, k: float, status: int = 200) -> dict:
+    answer = send(client, "post", f"{here}/trail", {"revision": state["revision"], "recipe": fenced(state, k)})
+    assert answer.status_code == status, answer.content
+    return answer.json()
+
+
+def test_states_follow_one_another_and_undo_walks_them(people: dict[str, Client], here: str) -> None:
+    owner = people["owner"]
+    begun = owner.get(f"/api/{here}").json()
+    two = settle(owner, here, begun, 2.0)
+    three = settle(owner, here, two, 3.0)
+    assert [e["words"] for e in three["trail"]] == ["begun", "fence 1.5 → 2", "fence 2 → 3"]
+    assert (three["undo"], three["redo"]) == (2, None)
+    back = send(owner, "put", f"{here}/head", {"revision": three["revision"], "entry": 2}).json()
+    assert back["recipe"] == two["recipe"] and (back["undo"], back["redo"]) == (1, 3)
+    branch = settle(owner, here, back, 0.5)
+    assert [e["parent"] for e in branch["trail"]] == [None, 1, 2, 2] and len(branch["trail"]) == 4
+    assert owner.get(f"/api/{here}").json()["recipe"] == fenced(begun, 0.5)
+
+
+def test_an_equal_state_makes_no_entry(people: dict[str, Client], here: str) -> None:
+    begun = people["owner"].get(f"/api/{here}").json()
+    assert settle(people["owner"], here, begun, 1.5)["revision"] == begun["revision"]
+    assert TrailEntry.objects.count() == 1
+
+
+def test_a_stale_save_is_refused_and_kept_as_a_branch(people: dict[str, Client], here: str) -> None:
+    begun = people["owner"].get(f"/api/{here}").json()
+    theirs = settle(people["editor"], here, begun, 2.0)
+    fault = settle(people["owner"], here, begun, 3.0, status=409)
+    assert "changed this comparison" in fault["what"] and fault["where"] == f"revision {theirs['revision']}"
+    now = people["owner"].get(f"/api/{here}").json()
+    assert now["recipe"] == theirs["recipe"] and now["revision"] == theirs["revision"]
+    lost = now["trail"][-1]
+    assert (lost["refused"], lost["by"]) == (True, "owner")
+    assert TrailEntry.objects.get(number=lost["number"]).recipe == fenced(begun, 3.0)
+    assert now["redo"] is None
+
+
+def test_a_state_that_cannot_be_drawn_is_not_kept(people: dict[str, Client], here: str) -> None:
+    begun = people["owner"].get(f"/api/{here}").json()
+    for change in ({"measure": {"columns": ["ward"]}}, {"axis": {**begun["recipe"]["axis"], "from": 5, "to": 1}}):
+        body = {"revision": begun["revision"], "recipe": {**begun["recipe"], **change}}
+        assert send(people["owner"], "post", f"{here}/trail", body).status_code == 422
+    answer = send(people["owner"], "post", f"{here}/trail", {"revision": 1, "recipe": {**begun["recipe"], "layres": []}})
+    assert answer.status_code == 422 and answer.json()["where"] == "$.recipe.layres"
+    assert TrailEntry.objects.count() == 1
+
+
+def test_scenes_leave_out_what_the_browser_holds(people: dict[str, Client], here: str) -> None:
+    state = people["owner"].get(f"/api/{here}").json()
+    points = {"id": "p1", "layer": "points"}
+    recipe = {**state["recipe"], "layers": [*state["recipe"]["layers"], points]}
+
+    def columns(have: list[str]) -> list[dict]:
+        scene = send(people["owner"], "post", f"{here}/scene", {"recipe": recipe, "have": have}).json()
+        found, parts = [], list(scene["parts"])
+        while parts:
+            part = parts.pop(0)
+            parts += part.get("parts", [])
+            found += [part["columns"]] if part["part"] == "points" else []
+        return found
+
+    full = columns([])
+    assert full and all(len(base64.b64decode(c["x"])) == 4 * c["count"] for c in full)
+    again = columns([c["digest"] for c in full])
+    assert [c["digest"] for c in again] == [c["digest"] for c in full]
+    assert all(c["x"] is c["y"] is c["rows"] is None for c in again)
+    assert TrailEntry.objects.count() == 1
+
+
+def test_a_miniature_of_any_state_carries_marks_alone(people: dict[str, Client], here: str) -> None:
+    scene = send(people["viewer"], "post", f"{here}/scene", {"entry": 1, "miniature": True}).json()
+    assert scene["readings"] == scene["handles"] == scene["faces"] == [] and scene["width"] < 100
+    assert send(people["viewer"], "post", f"{here}/scene", {"entry": 7}).status_code == 422
+
+
+@pytest.mark.parametrize("file_format", ["svg", "pdf", "png"])
+def test_the_export_and_the_command_line_give_the_same_bytes(
+    file_format: str, people: dict[str, Client], here: str, comparison: Comparison, tmp_path: Path
+) -> None:
+    recipe, table, out = tmp_path / "r.json", tmp_path / "t.csv", tmp_path / f"f.{file_format}"
+    recipe.write_bytes(people["owner"].get(f"/api/{here}/export/recipe").content)
+    table.write_bytes(b"".join(comparison.table.raw.pieces()))
+    words = ["draw", str(recipe), "--table", str(table), "--out", str(out)]
+    subprocess.run([sys.executable, "-m", "echelle.cli", *words], check=True, cwd=ROOT)
+    exported = people["owner"].get(f"/api/{here}/export/{file_format}").content
+    assert len(exported) > 1000 and exported == out.read_bytes()
+    assert json.loads(recipe.read_bytes())["style"]["typeface"] == "Lato"
+
+
+def test_other_exports_are_refused(people: dict[str, Client], here: str) -> None:
+    assert people["owner"].get(f"/api/{here}/export/exe").status_code == 422
+    assert people["owner"].get(f"/api/{here}/export/png?dpi=lots").status_code == 422
+    assert people["owner"].get(f"/api/{here}/export/svg?entry=9").status_code == 422

@@ -1,0 +1,158 @@
+"""Tables coming in: kept whole or not at all."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from django.core.management import call_command
+from django.db import connection
+from django.test import Client
+
+from server.comparisons.models import Comparison
+from server.studies.models import Study
+from server.tables.cache import Cache, table_of
+from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
+from tests.server.bringing import bring, send
+
+GOOD = "who,ward,level\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30))
+
+
+def stored() -> dict[str, int]:
+    models = (Study, Comparison, DataTable, StoredColumn, RawFile, RawPiece, ReadingJob)
+    return {model.__name__: model.objects.count() for model in models}
+
+
+def test_the_raw_file_is_kept_byte_for_byte(people: dict[str, Client], study: Study, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("server.tables.reading.PIECE", 100)
+    data = GOOD.replace("\n", "\r\n").encode("utf-16")
+    assert bring(people["owner"], data, study=str(study.pk), name="a b.csv").status_code == 200
+    raw = RawFile.objects.get()
+    assert b"".join(raw.pieces()) == data and raw.rawpiece_set.count() == -(-len(data) // 100)
+    assert raw.sha256 == hashlib.sha256(data).hexdigest() and raw.name == "a b.csv"
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT attstorage FROM pg_attribute WHERE attrelid = 'tables_rawpiece'::regclass AND attname = 'data'")
+        assert cursor.fetchone()[0] == "e"
+
+
+def test_columns_come_back_as_read(people: dict[str, Client], study: Study) -> None:
+    bring(people["owner"], GOOD, study=str(study.pk))
+    table = table_of(DataTable.objects.get())
+    assert [(c.name, c.kind) for c in table.columns] == [("who", "identifier"), ("ward", "category"), ("level", "measure")]
+    assert table.columns[2].numbers is not None and table.columns[2].numbers.sum() == sum(i + 0.5 for i in range(30))
+
+
+def test_a_table_may_begin_a_study(people: dict[str, Client]) -> None:
+    answer = bring(people["stranger"], GOOD, new_study="My first")
+    [card] = people["stranger"].get("/api/studies").json()
+    assert card["name"] == "My first" and card["role"] == "owner"
+    assert [c["id"] for c in card["comparisons"]] == [answer.json()["comparison"]]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "empty"),
+        (b"a,b\n", "No rows below the header"),
+        (b"a,b\nx,y\nz,w\n", "No column of numbers"),
+        (b"\x89PNG\r\n\x1a\n\x00\x00\x00", "NUL"),
+        (",".join(f"c{i}" for i in range(20_000)).encode(), "20,000 columns"),
+        (b"x" * 3000, "larger than the 0.002 MB"),
+    ],
+)
+def test_a_refused_file_leaves_nothing(data: bytes, says: str, people: dict[str, Client], study: Study, settings) -> None:
+    settings.UPLOAD_MEGABYTES = 0.2 if len(data) > 3000 else 0.002
+    before = stored()
+    for query in ({"study": str(study.pk)}, {"new_study": "Half"}):
+        answer = bring(people["owner"], data, **query)
+        fault = answer.json()
+        assert answer.status_code in (413, 422) and set(fault) == {"what", "where", "remedy"}
+        assert says.lower() in fault["what"].lower() and fault["remedy"] and fault["where"].startswith("levels.csv")
+    assert stored() == before
+    assert not settings.UPLOADS.exists() or not list(settings.UPLOADS.iterdir())
+
+
+def upload_large(client: Client, data: str | bytes, **query: str) -> dict[str, object]:
+    answer = bring(client, data, **query)
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def work() -> None:
+    """Let the worker do what is queued, as ./run starts it, then stop."""
+    call_command("procrastinate", "worker", "--one-shot", "--queues", "reading")
+    with connection.cursor() as cursor:
+        # The worker leaves its listening session to the end of its process.
+        cursor.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+        )
+
+
+@pytest.fixture
+def large(settings, transactional_db, people: dict[str, Client], study: Study) -> Study:
+    """Every file counts as large."""
+    settings.JOB_ABOVE_MEGABYTES = 0.000001
+    return study
+
+
+def test_a_large_file_is_read_by_the_worker(large: Study, people: dict[str, Client]) -> None:
+    state = upload_large(people["owner"], GOOD, study=str(large.pk))
+    assert state["state"] == "waiting" and not DataTable.objects.exists()
+    work()
+    state = people["owner"].get(f"/api/uploads/{state['id']}").json()
+    assert (state["state"], state["progress"], state["fault"]) == ("done", 1.0, None)
+    assert people["owner"].get(f"/api/comparisons/{state['comparison']}").json()["rows"] == 30
+
+
+def test_a_large_file_that_is_refused_says_why_and_leaves_nothing(large: Study, people: dict[str, Client], settings) -> None:
+    state = upload_large(people["owner"], "a,b\nx,y\n", study=str(large.pk))
+    work()
+    state = people["owner"].get(f"/api/uploads/{state['id']}").json()
+    assert state["state"] == "refused" and "no column of numbers" in state["fault"]["what"].lower()
+    assert not DataTable.objects.exists() and not RawFile.objects.exists() and not list(settings.UPLOADS.iterdir())
+
+
+def test_reading_can_be_stopped(large: Study, people: dict[str, Client], settings) -> None:
+    state = upload_large(people["owner"], GOOD, study=str(large.pk))
+    assert send(people["owner"], "post", f"uploads/{state['id']}/stop").json()["state"] == "stopped"
+    work()
+    assert not DataTable.objects.exists() and not list(settings.UPLOADS.iterdir())
+
+
+def test_a_reading_cut_off_in_the_middle_is_taken_up_again(large: Study, people: dict[str, Client], settings) -> None:
+    state = upload_large(people["owner"], GOOD, study=str(large.pk))
+    ReadingJob.objects.update(state="reading", progress=0.4)
+    (settings.UPLOADS / "left over").write_bytes(b"x")
+    call_command("requeue_readings")
+    assert [path.name for path in settings.UPLOADS.iterdir()] == [state["id"]]
+    work()
+    assert people["owner"].get(f"/api/uploads/{state['id']}").json()["state"] == "done"
+    assert Comparison.objects.count() == 1
+
+
+def test_the_child_keeps_to_its_memory(tmp_path: Path) -> None:
+    file, folder = tmp_path / "f.csv", tmp_path / "out"
+    folder.mkdir()
+    file.write_text("who,level\n" + "".join(f"name {i},{i}.5\n" for i in range(300_000)))
+    words = [sys.executable, "-m", "echelle.tables.child", str(file), str(folder), "60", "100"]
+    done = subprocess.run(words, capture_output=True, check=False, env={**os.environ, "POLARS_MAX_THREADS": "1"})
+    assert done.returncode != 0 and not (folder / "meta.json").exists()
+    assert done.returncode in (1, 2, -signal.SIGABRT, -signal.SIGSEGV)
+
+
+def test_a_cache_is_bounded_in_bytes() -> None:
+    cache, made = Cache(0.001), []
+
+    def get(key: int, size: int = 400) -> int:
+        return cache.get(key, lambda: made.append(key) or key, lambda value: size)
+
+    assert [get(1), get(2), get(1), get(3), get(1), get(2)] == [1, 2, 1, 3, 1, 2]
+    assert made == [1, 2, 3, 2]
+    get(9, size=5000)
+    get(9, size=5000)
+    assert made[-2:] == [9, 9]

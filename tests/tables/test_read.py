@@ -1,0 +1,189 @@
+"""Reading: what is recognised, what is remarked, what is refused. Expectations are written by hand."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from echelle.errors import InputError
+from echelle.tables.limits import ReadingLimits
+from echelle.tables.read import Reading, ReadingOptions, read_bytes
+from echelle.tables.store import pack_column, unpack_column
+from echelle.tables.summary import summary_of
+
+
+def read(text: str, encoding: str = "utf-8", **options: object) -> Reading:
+    return read_bytes(text.encode(encoding), ReadingOptions(**options))  # type: ignore[arg-type]
+
+
+def numbers(reading: Reading, name: str) -> list[float | None]:
+    column = reading.table.column(name)
+    assert column.kind == "measure" and column.numbers is not None
+    return [None if math.isnan(v) else v for v in column.numbers.tolist()]
+
+
+@pytest.mark.parametrize("delimiter", [",", ";", "\t", "|"])
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "cp1252"])
+def test_delimiters_and_encodings(delimiter: str, encoding: str) -> None:
+    text = "group,Größe (µmol/L)\nmale,1.5\nfemale,2.25\n".replace(",", delimiter)
+    reading = read(text, encoding)
+    assert reading.delimiter == delimiter
+    assert numbers(reading, "Größe") == [1.5, 2.25]
+    assert reading.table.column("Größe").unit == "µmol/L"
+    assert reading.table.column("Größe (µmol/L)") is reading.table.column("Größe")
+
+
+@pytest.mark.parametrize(
+    ("cells", "values"),
+    [
+        (["1,5", "2,25", "0,998"], [1.5, 2.25, 0.998]),
+        (["1,234", "0,998", "2,500"], [1.234, 0.998, 2.5]),
+        (["1.234,5", "2,5", "10,0"], [1234.5, 2.5, 10.0]),
+        (["1,234.5", "2.5", "10.0"], [1234.5, 2.5, 10.0]),
+        (["1,234", "56", "7,890"], [1234.0, 56.0, 7890.0]),
+        (["1 234.5", "2.5", "\u22123.5"], [1234.5, 2.5, -3.5]),
+        (["1e3", "2.5E-2", "+4.5"], [1000.0, 0.025, 4.5]),
+        (["12.5%", "8%", "3.25 %"], [12.5, 8.0, 3.25]),
+    ],
+)
+def test_written_numbers(cells: list[str], values: list[float]) -> None:
+    reading = read("g\tvalue (x)\n" + "".join(f"a\t{cell}\n" for cell in cells))
+    assert numbers(reading, "value (x)") == values
+
+
+def test_one_foreign_decimal_mark_is_read_and_remarked_with_its_line() -> None:
+    reading = read('site,level\na,1.5\nb,"1,9"\nc,2.5\n')
+    assert numbers(reading, "level") == [1.5, 1.9, 2.5]
+    [remark] = reading.remarks
+    assert (remark.line, remark.column) == (3, "level") and "1,9" in remark.text and "1.9" in remark.text
+
+
+def test_missing_marks_are_counted_by_name_and_words_are_remarked() -> None:
+    reading = read("who,level\na,1.5\nb,QNS\nc,NA\nd,\ne,haemolysed\nf,2.5\ng,QNS\nh,3.5\ni,4.5\n")
+    column = reading.table.column("level")
+    assert column.absent == {"": 1, "QNS": 2, "NA": 1, "haemolysed": 1} and column.missing == 5
+    assert any("haemolysed" in r.text and r.line == 6 for r in reading.remarks)
+
+
+def test_limits_are_censored_and_not_missing() -> None:
+    column = read("who,level\na,<0.4\nb,> 200\nc,≤1\nd,3.5\n").table.column("level")
+    assert column.censored == 3 and column.missing == 0
+    assert column.numbers is not None and column.numbers.tolist() == [0.4, 200.0, 1.0, 3.5]
+    assert column.marks is not None and column.marks.tolist() == [2, 3, 2, 0]
+
+
+def test_kinds() -> None:
+    head = "sample,code,shift,day,done,nights in a row,note,taken,plate,level\n"
+    rows = "".join(
+        f"S-{i:03d},0{i:03d},{'Day' if i % 2 else 'Night'},{1 + i % 2},{'yes' if i % 3 else 'no'},{i % 5},"
+        f"{'words ' * 12}{i},2026-01-{1 + i % 28:02d},{1 + i % 9},{i * 1.5}\n"
+        for i in range(40)
+    )
+    kinds = {c.name: c.kind for c in read(head + rows).table.columns}
+    assert kinds == {
+        "sample": "identifier", "code": "identifier", "shift": "category", "day": "category", "done": "yes/no",
+        "nights in a row": "measure", "note": "text", "taken": "date", "plate": "category", "level": "measure",
+    }  # fmt: skip
+
+
+def test_levels_that_differ_only_in_case_stay_apart_with_a_remark() -> None:
+    reading = read("shift,level\nRotating,1.5\nrotating,2.5\nRotating,3.5\nDay,4.5\n")
+    assert reading.table.column("shift").levels == ("Rotating", "rotating", "Day")
+    [remark] = reading.remarks
+    assert remark.line == 3 and "kept apart" in remark.text
+
+
+def test_ragged_blank_and_quoted_lines() -> None:
+    reading = read('name,level\n\n"a, b",1.5\n\n"two\nlines",2.5\nc\nd,4.5,9\n')
+    assert reading.table.rows == 4
+    assert reading.table.column("name").texts.to_list() == ["a, b", "two\nlines", "c", "d"]
+    assert numbers(reading, "level") == [1.5, 2.5, None, 4.5]
+    assert {r.line for r in reading.remarks} == {7, 8}
+
+
+def test_cells_without_a_heading_are_called_value() -> None:
+    reading = read("1.5\n2.5\n3.5\n")
+    assert reading.header_row == 0 and numbers(reading, "value") == [1.5, 2.5, 3.5]
+    assert [c.name for c in read("1.5\t2\n2.5\t3\n").table.columns] == ["value 1", "value 2"]
+
+
+def test_doubled_names_are_told_apart() -> None:
+    reading = read("level,level\n1.5,2.5\n3.5,4.5\n")
+    assert [c.name for c in reading.table.columns] == ["level", "level (2)"]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "empty"),
+        (b"\xef\xbb\xbf\n\n", "empty"),
+        (b"a,b,c\n", "no rows below the header"),
+        (b"PK\x03\x04\x00\x00binary", "NUL"),
+        (bytes(range(1, 32)) * 40, "not text"),
+        (("c," * 3000 + "c\n" + "1," * 3000 + "1\n").encode(), "3,001 columns"),
+        (b"\xff\xfea\x00,", "UTF-16"),
+    ],
+)
+def test_refusals_name_what_is_wrong(data: bytes, says: str) -> None:
+    with pytest.raises(InputError) as caught:
+        read_bytes(data)
+    assert says in caught.value.sentence() and caught.value.remedy and "\n" not in caught.value.sentence()
+
+
+def test_limits_of_size_and_rows() -> None:
+    data = b"a,b\n" + b"x,1\n" * 100
+    for limits in (ReadingLimits(megabytes=0.0001), ReadingLimits(rows=50)):
+        with pytest.raises(InputError, match="more than the"):
+            read_bytes(data, limits=limits)
+
+
+def test_a_missing_column_names_the_nearest() -> None:
+    with pytest.raises(InputError) as caught:
+        read("cortisol,ward\n1.5,a\n").table.column("cortisl")
+    assert "“cortisol”" in caught.value.remedy
+
+
+plain_text = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zs", "Zl", "Zp"]), min_size=1, max_size=8)
+cell_values = st.one_of(st.floats(-1e9, 1e9, allow_nan=False).map(lambda v: v + 0.0))
+
+
+@given(
+    names=st.lists(plain_text.map(lambda t: "L" + t), min_size=2, max_size=30),
+    values=st.lists(cell_values, min_size=30, max_size=30),
+    delimiter=st.sampled_from([",", ";", "\t", "|"]),
+    ends=st.sampled_from(["\n", "\r\n"]),
+)
+def test_a_written_table_reads_back(names: list[str], values: list[float], delimiter: str, ends: str) -> None:
+    out = io.StringIO()
+    writer = csv.writer(out, delimiter=delimiter, lineterminator=ends)
+    writer.writerow(["name", "level (nmol/L)"])
+    rows = [(name, value) for name, value in zip(names, values, strict=False)]
+    writer.writerows((name, repr(value + 0.5)) for name, value in rows)
+    reading = read_bytes(out.getvalue().encode(), ReadingOptions(delimiter=delimiter, decimal="point"))
+    assert reading.table.column("name").texts.to_list() == [name for name, _ in rows]
+    assert numbers(reading, "level") == [float(repr(value + 0.5)) for _, value in rows]
+
+
+def test_a_column_survives_its_buffer() -> None:
+    reading = read("who,level (g/L)\na,<0.4\nb,1.5\nc,\nd,QNS\n")
+    for column in reading.table.columns:
+        back = unpack_column(pack_column(column))
+        assert (back.name, back.kind, back.unit, back.absent) == (column.name, column.kind, column.unit, column.absent)
+        assert back.texts.to_list() == column.texts.to_list()
+        assert back.levels == column.levels and np.array_equal(back.codes, column.codes)
+        if column.numbers is not None and column.marks is not None:
+            assert np.array_equal(back.numbers, column.numbers, equal_nan=True) and np.array_equal(back.marks, column.marks)
+
+
+def test_a_summary_counts_every_number() -> None:
+    reading = read("who,level\n" + "".join(f"a,{i + 0.5}\n" for i in range(100)) + "b,<2\nb,\n")
+    level = summary_of(reading.table.column("level"))
+    assert (sum(level.bars), level.min, level.max, level.missing, level.censored) == (100, 0.5, 99.5, 1, 1)
+    who = summary_of(reading.table.column("who"))
+    assert [(entry.level, entry.count) for entry in who.levels] == [("a", 100), ("b", 2)]

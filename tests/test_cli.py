@@ -1,0 +1,122 @@
+"""The command line as a person runs it: another process, exit codes, one line on stderr."""
+
+from __future__ import annotations
+
+import csv
+import json
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from echelle.cli import main
+
+ROOT = Path(__file__).resolve().parent.parent
+SAMPLES = ROOT / "demo" / "samples.csv"
+ECHELLE = [sys.executable, "-m", "echelle.cli"]
+
+
+def run(*words: object) -> subprocess.CompletedProcess[bytes]:
+    return subprocess.run([*ECHELLE, *map(str, words)], capture_output=True, cwd=ROOT, check=False)
+
+
+@pytest.fixture
+def refused(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> Callable[..., str]:
+    """Run a command that must be refused, and give its one line."""
+
+    def run_here(*words: object) -> str:
+        monkeypatch.setattr(sys, "argv", ["echelle", *map(str, words)])
+        with pytest.raises(SystemExit) as ended:
+            main()
+        said = capsys.readouterr()
+        assert ended.value.code == 2 and said.out == "" and said.err.count("\n") == 1, said
+        return said.err
+
+    return run_here
+
+
+def test_describe_agrees_with_a_count_by_hand() -> None:
+    found = json.loads(run("describe", SAMPLES, "--measure", "cortisol", "--groups", "shift pattern", "--json").stdout)
+    rows = list(csv.DictReader(SAMPLES.open(encoding="utf-8")))
+    assert found["rows"] == len(rows) == 1448 and found["measure"] == "cortisol" and found["ungrouped"] == 0
+    for lane in found["lanes"]:
+        cells = [row["cortisol (nmol/L)"] for row in rows if row["shift pattern"] == lane["group"]]
+        values = [float(c.replace(",", ".")) for c in cells if c not in ("", "QNS") and not c.startswith("<")]
+        assert lane["n"] == len(values) and lane["missing"] + lane["censored"] == len(cells) - len(values)
+        q1, median, q3 = np.quantile(values, [0.25, 0.5, 0.75])
+        assert [lane["q1"], lane["median"], lane["q3"]] == pytest.approx([q1, median, q3], rel=1e-14)
+        assert lane["sd"] == pytest.approx(np.std(values, ddof=1), rel=1e-12)
+        for outlier in lane["outliers"]:
+            assert float(rows[outlier["row"] - 1]["cortisol (nmol/L)"].replace(",", ".")) == outlier["value"]
+            assert not lane["fence_low"] <= outlier["value"] <= lane["fence_high"]
+
+
+def test_describe_as_a_table_and_with_either_spelling() -> None:
+    plain = run("describe", SAMPLES, "--measure", "cortisol (nmol/L)", "--groups", "ward").stdout.decode()
+    assert plain.splitlines()[1].split()[:2] == ["lane", "n"] and "Harbour" in plain
+    two = json.loads(
+        run("describe", ROOT / "demo/clotting_lots.csv", "--measure", "Lot 2201", "--measure", "Lot 2203", "--json").stdout
+    )
+    assert [(lane["group"], lane["n"]) for lane in two["lanes"]] == [("Lot 2201", 40), ("Lot 2203", 33)]
+
+
+def test_draw_by_form_and_by_recipe(tmp_path: Path) -> None:
+    words = ["draw", "--form", "box", "--measure", "cortisol", "--groups", "ward", "--table", SAMPLES, "--size", "120mmx80mm"]
+    scene = tmp_path / "s.json"
+    assert run(*words, "--out", scene).returncode == 0
+    drawn = json.loads(scene.read_text())
+    assert [lane["name"] for lane in drawn["lanes"]] == ["Valley", "Harbour", "Ridge"] and drawn["height"] == pytest.approx(
+        226.772
+    )
+    for name in ("f.svg", "f.pdf", "f.png"):
+        assert run(*words, "--out", tmp_path / name, "--dpi", 72).returncode == 0
+        assert (tmp_path / name).stat().st_size > 1000
+
+
+def test_schema_is_the_published_one() -> None:
+    assert run("schema").stdout == (ROOT / "docs" / "recipe.schema.json").read_bytes()
+
+
+def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) -> None:
+    wide, empty, header, binary, words = (tmp_path / f"{n}.csv" for n in ("wide", "empty", "header", "binary", "words"))
+    wide.write_text(",".join(f"c{i}" for i in range(20_000)) + "\n")
+    empty.write_text("")
+    header.write_text("a,b\n")
+    binary.write_bytes(b"\x89PNG\r\n\x1a\n\x00\x00")
+    words.write_text("a,b\nx,y\nz,w\n")
+    many = tmp_path / "many.csv"
+    many.write_text("who,level\n" + "".join(f"name {chr(97 + i % 26)} {i} x,{i}.5\n" for i in range(401)))
+    bad = tmp_path / "bad.json"
+    bad.write_text('{"echelle": 1, "measure": {"columns": ["cortisol"]}, "layers": [{"id": "b", "layer": "box", "colour": 3}]}')
+    measured = ["--measure", "b"]
+    assert "20,000 columns" in refused("describe", wide, *measured)
+    assert "empty" in refused("describe", empty, *measured)
+    assert "no rows below the header" in refused("describe", header, *measured)
+    assert "NUL" in refused("describe", binary, *measured)
+    assert "no column of numbers" in refused("describe", words, *measured)
+    assert "401 levels" in refused("describe", many, "--measure", "level", "--groups", "who")
+    assert "no such file" in refused("describe", tmp_path / "none.csv", *measured)
+    assert "“cortisol”" in refused("describe", SAMPLES, "--measure", "cortisl")
+    assert "--measure" in refused("describe", SAMPLES)
+    assert "--fence" in refused("describe", SAMPLES, "--measure", "cortisol", "--fence", "-1")
+    assert "$.layers[0].colour" in refused("draw", bad, "--table", SAMPLES, "--out", tmp_path / "f.svg")
+    assert ".tif" in refused("draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.tif")
+    assert "no recipe" in refused("draw", "--table", SAMPLES, "--out", tmp_path / "f.svg")
+    assert "174mm" in refused(
+        "draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.svg", "--size", "9"
+    )
+    assert not (tmp_path / "f.svg").exists()
+    done = run("describe", empty, *measured)
+    assert done.returncode == 2 and done.stdout == b"" and done.stderr.count(b"\n") == 1
+
+
+def test_the_demo_is_made_by_its_script_and_the_example_runs(tmp_path: Path) -> None:
+    subprocess.run([sys.executable, "-m", "demo.make", tmp_path, "--log-rows", "1000"], cwd=ROOT, check=True)
+    for name in ("samples.csv", "participants.csv", "clotting_lots.csv"):
+        assert (tmp_path / name).read_bytes() == (ROOT / "demo" / name).read_bytes(), name
+    assert len((tmp_path / "analyser_log.csv").read_text().splitlines()) == 1001
+    done = subprocess.run([sys.executable, "-m", "demo.example", tmp_path / "out"], cwd=ROOT, capture_output=True, check=True)
+    assert b"9 figures" in done.stdout and len(list((tmp_path / "out").iterdir())) == 12
