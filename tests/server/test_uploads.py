@@ -89,7 +89,8 @@ def work() -> None:
     with connection.cursor() as cursor:
         # The worker leaves its listening session to the end of its process.
         cursor.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
+            " WHERE datname = current_database() AND pid <> pg_backend_pid()"
         )
 
 

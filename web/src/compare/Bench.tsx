@@ -15,7 +15,7 @@ import { useBench } from "./useBench";
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, trail. */
 export function Bench({ id }: { id: string }) {
-  const { comparison, error, recipe, scene, preview, settle, goTo } = useBench(id);
+  const { comparison, error, recipe, scene, preview, settle, goTo, settledHead } = useBench(id);
   const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
   const undo = comparison?.undo ?? null;
   const redo = comparison?.redo ?? null;
@@ -78,7 +78,7 @@ export function Bench({ id }: { id: string }) {
         >
           Redo
         </Button>
-        <ExportMenu comparison={id} entry={comparison.head} />
+        <ExportMenu comparison={id} settledHead={settledHead} />
       </Header>
       <Sentence comparison={comparison} recipe={recipe} counts={scene?.counts} onChange={change} />
       <div className="flex min-h-0 flex-1">

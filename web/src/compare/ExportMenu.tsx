@@ -21,7 +21,16 @@ async function download(path: string): Promise<void> {
 }
 
 /** The figure of the shown state as a file. */
-export function ExportMenu({ comparison, entry }: { comparison: string; entry: number }) {
+export function ExportMenu({
+  comparison,
+  settledHead,
+}: {
+  comparison: string;
+  settledHead: () => Promise<number | null>;
+}) {
+  const save = async (format: string) => {
+    await download(`/api/comparisons/${comparison}/export/${format}?entry=${await settledHead()}`);
+  };
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="ml-1 rounded-md bg-accent px-3 py-1.5 font-bold text-ink hover:brightness-105">
@@ -36,9 +45,7 @@ export function ExportMenu({ comparison, entry }: { comparison: string; entry: n
           {FORMATS.map(({ format, name, help }) => (
             <DropdownMenu.Item
               key={format}
-              onSelect={() =>
-                void download(`/api/comparisons/${comparison}/export/${format}?entry=${entry}`).catch(tell)
-              }
+              onSelect={() => void save(format).catch(tell)}
               className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-2 outline-none data-[highlighted]:bg-bench"
             >
               <span className="w-14 font-bold">{name}</span>

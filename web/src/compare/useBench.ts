@@ -102,7 +102,20 @@ export function useBench(id: string) {
     [id, save],
   );
 
-  return { comparison, error, recipe: draft ?? comparison?.recipe ?? null, scene, preview, settle, goTo };
-}
+  /** The shown state once every change under way is kept. */
+  const settledHead = useCallback(async () => {
+    await saving.current;
+    return client.getQueryData<ComparisonState>(["comparison", id])?.head ?? null;
+  }, [client, id]);
 
-export type Work = ReturnType<typeof useBench>;
+  return {
+    comparison,
+    error,
+    recipe: draft ?? comparison?.recipe ?? null,
+    scene,
+    preview,
+    settle,
+    goTo,
+    settledHead,
+  };
+}

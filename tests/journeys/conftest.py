@@ -1,0 +1,96 @@
+"""A browser at a real server. A message of the security policy or an error in the page fails the journey."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from django.core.management import call_command
+from playwright.sync_api import Page
+
+from server.accounts.models import OneTimeLink, Person
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, object]:
+    """Debian's Chromium."""
+    flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+    return {"executable_path": "/usr/bin/chromium", "args": flags}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, object]:
+    """The size that screens are designed at."""
+    return {"viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce", "accept_downloads": True}
+
+
+@pytest.fixture
+def desk(page: Page) -> Iterator[Page]:
+    """A page that must stay free of errors; refused requests (4xx) are the journey's own business."""
+    troubles: list[str] = []
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.on("console", lambda said: said.type == "error" and "status of 4" not in said.text and troubles.append(said.text))
+    page.set_default_timeout(15_000)
+    yield page
+    assert not troubles, troubles
+
+
+@pytest.fixture
+def address(live_server) -> str:
+    """Where the server answers."""
+    return str(live_server.url)
+
+
+@pytest.fixture
+def demo(db, address: str) -> str:
+    """The demo, and a one-time link of the demo analyst."""
+    call_command("load_demo")
+    return link_of("demo", address)
+
+
+def link_of(username: str, address: str) -> str:
+    """A one-time link that signs a person in."""
+    return f"{address}/enter/{OneTimeLink.make(Person.objects.get(username=username), OneTimeLink.Purpose.ENTER)}"
+
+
+def enter(page: Page, link: str) -> None:
+    """Sign in by the link."""
+    page.goto(link)
+    page.get_by_role("button", name="Open Echelle").click()
+    page.get_by_role("heading", name="Studies").wait_for()
+
+
+def open_demo(page: Page, link: str) -> None:
+    """Sign in and open the comparison that the demo begins with."""
+    enter(page, link)
+    page.get_by_role("link", name="Waking level by shift").click()
+    page.get_by_test_id("method-note").wait_for()
+
+
+def reading(page: Page, lane: str, name: str) -> str:
+    """A number of the ledger beside the lanes."""
+    return page.get_by_role("row", name=lane, exact=True).locator(f"[data-reading='{name}']").inner_text()
+
+
+def full_reading(page: Page, lane: str, name: str) -> str:
+    """The same number in full digits."""
+    cell = page.get_by_role("row", name=lane, exact=True).locator(f"[data-reading='{name}']")
+    return str(cell.get_attribute("title"))
+
+
+def choose(page: Page, word: str, column: str) -> None:
+    """Change a word of the sentence by mouse."""
+    page.get_by_role("button", name=f"{word}:").click()
+    page.get_by_role("listbox", name=word).get_by_role("option").filter(has_text=column).first.click()
+
+
+def paste(page: Page, text: str) -> None:
+    """Paste cells as the clipboard gives them."""
+    page.evaluate(
+        """(text) => {
+            const data = new DataTransfer();
+            data.setData("text/plain", text);
+            document.body.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
+        }""",
+        text,
+    )
