@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
+from echelle.figures.scene import PointColumns
+from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.models import Condition, Groups, LeftOut, Recipe
 from echelle.tables.table import Column, Mark, Table
@@ -37,6 +39,16 @@ class Lane:
     def ordered(self) -> Floats:
         """The values sorted upwards."""
         return np.sort(self.values)
+
+    @cached_property
+    def moments(self) -> Moments:
+        """Mean, spread and shape."""
+        return moments(self.values)
+
+    @cached_property
+    def packed(self) -> dict[object, PointColumns]:
+        """Packed places of the points, by what decides them: few settings are tried at a time."""
+        return {}
 
 
 @dataclass(frozen=True, eq=False)

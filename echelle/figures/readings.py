@@ -9,7 +9,6 @@ import numpy as np
 from echelle.figures.arrange import Lane
 from echelle.figures.scene import LaneReadings, Outlier
 from echelle.numbers.fences import Fences, beyond, quartile_fences, whiskers
-from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.recipes.models import BoxLayer, Recipe
 
@@ -30,7 +29,7 @@ def rules_of(recipe: Recipe) -> ReadingRules:
 
 def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None) -> LaneReadings:
     """All readings of a lane; ``most_outliers`` shortens the list (never the count)."""
-    shape = moments(lane.values)
+    shape = lane.moments
     empty = LaneReadings(
         lane=lane.key, group=lane.group, n=len(lane.values), people=lane.people, missing=lane.missing,
         censored=lane.censored, left_out=lane.left_out, min=None, q1=None, median=None, q3=None, max=None, iqr=None,

@@ -61,6 +61,13 @@ class Study(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    def erase(self) -> None:
+        """Remove the study for good, with the raw files of its tables."""
+        raws = {table.raw for table in self.datatable_set.select_related("raw")}
+        self.delete()
+        for raw in raws:
+            raw.delete()
+
     def role_of(self, person: Person) -> str | None:
         """The person's role here, None for a stranger."""
         return self.membership_set.filter(person=person).values_list("role", flat=True).first()

@@ -49,11 +49,8 @@ class OneStudy(Endpoint):
         """Erase it for good: tables, comparisons, trails. One audit line stays."""
         study = _owned(request.user, study_id)
         with transaction.atomic():
-            raws = {table.raw for table in study.datatable_set.select_related("raw")}
             AuditLine.objects.create(by=request.user.username, what=f"erased the study {study.name} ({study.pk})"[:400])
-            study.delete()
-            for raw in raws:
-                raw.delete()
+            study.erase()
         return Response(status=204)
 
 

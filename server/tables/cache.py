@@ -90,4 +90,4 @@ def _column_size(column: Column) -> int:
 
 
 def _lanes_size(arrangement: Arrangement) -> int:
-    return sum(lane.values.nbytes * 3 for lane in arrangement.lanes) + 1000
+    return sum(lane.values.nbytes * 6 for lane in arrangement.lanes) + 1000

@@ -7,11 +7,12 @@ import os
 import signal
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 from django.core.management import call_command
-from django.db import connection
+from django.db import connection, connections
 from django.test import Client
 
 from server.comparisons.models import Comparison
@@ -85,7 +86,16 @@ def upload_large(client: Client, data: str | bytes, **query: str) -> dict[str, o
 
 def work() -> None:
     """Let the worker do what is queued, as ./run starts it, then stop."""
-    call_command("procrastinate", "worker", "--one-shot", "--queues", "reading")
+
+    def one_shot() -> None:
+        try:
+            call_command("procrastinate", "worker", "--one-shot", "--queues", "reading")
+        finally:
+            connections.close_all()
+
+    # On a thread of its own, since a journey's browser may keep an event loop on this one.
+    with ThreadPoolExecutor(1) as pool:
+        pool.submit(one_shot).result()
     with connection.cursor() as cursor:
         # The worker leaves its listening session to the end of its process.
         cursor.execute(

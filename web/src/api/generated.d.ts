@@ -82,7 +82,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Settle a state. A stale revision gets 409; the state is kept as a branch. */
+        /** @description Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch. */
         post: operations["comparisons_trail_create"];
         delete?: never;
         options?: never;

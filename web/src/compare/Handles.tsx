@@ -51,6 +51,7 @@ interface GripProps {
 function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
   const grip = useRef<HTMLDivElement>(null);
   const last = useRef<number | null>(null);
+  const began = useRef(value);
   const panel = scene.panels.find((p) => p.key === handle.panel);
   const lane = scene.lanes.find((l) => l.key === handle.lane);
   if (!panel || !lane) return null;
@@ -77,6 +78,7 @@ function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
     grip.current?.focus();
     grip.current?.setPointerCapture(event.pointerId);
     last.current = value;
+    began.current = value;
   };
   const onPointerMove = (event: PointerEvent) => {
     if (last.current === null) return;
@@ -86,7 +88,8 @@ function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
     onDrag(next);
   };
   const onPointerUp = () => {
-    if (last.current !== null && last.current !== handle.value) onDrop(last.current);
+    // Previews have moved the handle's own value along: what counts is where the drag began.
+    if (last.current !== null && last.current !== began.current) onDrop(last.current);
     last.current = null;
   };
   const onKeyDown = (event: KeyboardEvent) => {

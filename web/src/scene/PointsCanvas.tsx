@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef } from "react";
 import type { PointsPart } from "../api/generated";
-import { drawDiamonds, stampDiscs } from "./stamp";
+import { drawDiamonds, Stamp } from "./stamp";
 
 interface Props {
   parts: PointsPart[];
@@ -19,6 +19,7 @@ function lookOf(part: PointsPart): string {
 export function PointsCanvas({ parts, width, height, scale }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const drawn = useRef("");
+  const stamp = useRef<Stamp | null>(null);
   const ratio = scale * window.devicePixelRatio;
   useLayoutEffect(() => {
     const target = canvas.current;
@@ -27,11 +28,14 @@ export function PointsCanvas({ parts, width, height, scale }: Props) {
     const looks = [ratio, width, height, ...parts.map(lookOf)].join(" ");
     if (looks === drawn.current) return;
     drawn.current = looks;
-    target.width = Math.ceil(width * ratio);
-    target.height = Math.ceil(height * ratio);
-    const image = new ImageData(target.width, target.height);
-    for (const part of parts) if (part.shape === "circle") stampDiscs(image, part, ratio);
-    pen.putImageData(image, 0, 0);
+    const [wide, high] = [Math.ceil(width * ratio), Math.ceil(height * ratio)];
+    if (stamp.current?.image.width !== wide || stamp.current.image.height !== high) {
+      [target.width, target.height] = [wide, high];
+      stamp.current = new Stamp(wide, high);
+    }
+    stamp.current.clear();
+    for (const part of parts) if (part.shape === "circle") stamp.current.discs(part, ratio);
+    pen.putImageData(stamp.current.image, 0, 0);
     for (const part of parts) if (part.shape !== "circle") drawDiamonds(pen, part, ratio);
   });
   return (

@@ -49,7 +49,7 @@ function Points({ part }: { part: PointsPart }) {
   return (
     <g data-key={part.key} data-role={part.role} {...painted(part.paint)}>
       {Array.from(x, (px, i) => {
-        if (hidden.has(i)) return null;
+        if (hidden[i] === 1) return null;
         const py = y[i] ?? 0;
         const row = rows[i];
         return part.shape === "circle" ? (

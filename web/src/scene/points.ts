@@ -54,9 +54,11 @@ export function columnsOf(columns: PointColumns): Columns {
   return held.get(columns.digest) ?? { x: new Float32Array(), y: new Float32Array(), rows: new Int32Array() };
 }
 
-/** Places that other marks stand for. */
-export function hiddenOf(part: PointsPart): Set<number> {
-  return new Set(new Int32Array(bytes(part.hidden)));
+/** 1 at the places that other marks stand for. */
+export function hiddenOf(part: PointsPart): Uint8Array {
+  const flags = new Uint8Array(part.columns.count);
+  for (const place of new Int32Array(bytes(part.hidden))) flags[place] = 1;
+  return flags;
 }
 
 /** Every part that is no group, in drawing order. */
