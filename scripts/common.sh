@@ -125,7 +125,7 @@ need_front_end() {
     rm -f "$STORE/stamps/static"
   fi
   if ! stamped static web/dist; then
-    "$VENV/bin/python" manage.py collectstatic --noinput --clear -v0
+    "$VENV/bin/python" manage.py collectstatic --noinput -v0
     fresh static web/dist
   fi
 }

@@ -1,0 +1,55 @@
+"""Method note, description and advice say what is drawn, and follow every setting."""
+
+from __future__ import annotations
+
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import BoxLayer, Condition, Fence, LeftOut, PointsLayer
+from tests.tabling import box_scene, table_of
+
+LANES = {"day": [1.5, 2.5, 3.5, 4.5, 30.5], "night": [2.5, 4.5, 6.5, 7.5, 9.5]}
+
+
+@pytest.mark.parametrize(
+    ("layers", "says", "not_says"),
+    [
+        ([BoxLayer(id="b1")], ["median and quartiles;", "within 1.5 ×", "; diamonds lie beyond"], ["type", "open", "seed"]),
+        ([BoxLayer(id="b1", fence=Fence(k=2.25))], ["within 2.25 ×"], ["1.5"]),
+        ([BoxLayer(id="b1", quantile_type=6)], ["quartiles (type 6)"], []),
+        ([BoxLayer(id="b1"), PointsLayer(id="p1", seed=7)], ["open diamonds", "jitter, seed 7"], []),
+        ([PointsLayer(id="p1", spread="line")], ["on one line"], ["Boxes", "jitter", "seed"]),
+        ([BoxLayer(id="b1", shown=False), PointsLayer(id="p1")], ["Points: every value"], ["Boxes"]),
+    ],
+)
+def test_the_note_follows_the_layers(layers: list, says: list[str], not_says: list[str]) -> None:
+    note = box_scene(LANES, layers=layers).note
+    assert all(words in note for words in says) and not any(words in note for words in not_says), note
+
+
+def test_the_note_says_what_is_left_aside() -> None:
+    table = table_of({"ward": list("aabbab"), "kind": list("xxxxxy"), "level": ["1.5", "QNS", "", "<0.4", "3.5", "9.5"]})
+    recipe = recipe_of_form("box", "level", "ward").model_copy(
+        update={"keep": [Condition(column="kind", values=["x"])], "left_out": [LeftOut(row=5, reason="slip of the pen")]}
+    )
+    note = scene_of(recipe, table).note
+    assert "Rows kept: kind: x." in note and "Without a value: 1 empty, 1 QNS." in note.replace(
+        "1 QNS, 1 empty", "1 empty, 1 QNS"
+    )
+    assert "1 value beyond a detection limit" in note and "1 row left out (row 5: slip of the pen)." in note
+
+
+def test_the_description_orders_the_medians() -> None:
+    text = box_scene(LANES).description
+    assert "level (mmol/L) in 2 lanes" in text and "night 6.5 (n = 5), day 3.5 (n = 5)" in text
+    assert text.endswith("1 value beyond the fences.")
+
+
+def test_people_are_told_from_rows() -> None:
+    table = table_of({
+        "participant": [f"P-{i // 2:03d}" for i in range(40)], "ward": ["a", "b"] * 20, "level": [i + 0.5 for i in range(40)],
+    })  # fmt: skip
+    scene = scene_of(recipe_of_form("box", "level", "ward"), table)
+    assert scene.counts.people == 20 and [r.people for r in scene.readings] == [20, 20]
+    assert "40 rows come from 20 people." in [advice.text for advice in scene.advice]
