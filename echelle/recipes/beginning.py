@@ -18,6 +18,8 @@ class Offered(Protocol):
     @property
     def name(self) -> str: ...
     @property
+    def unit(self) -> str | None: ...
+    @property
     def kind(self) -> Literal["measure", "category", "identifier", "date", "yes/no", "text"]: ...
     @property
     def distinct(self) -> int: ...
@@ -30,8 +32,8 @@ def beginning(columns: Sequence[Offered]) -> Recipe:
         raise InputError(
             "the table has no column of numbers to compare", remedy="Bring a table in which one column holds measurements."
         )
-    # Of several measures, the one with the most distinct values is the likeliest measurement; ties go to the first.
-    measure = max(measures, key=lambda c: c.distinct)
+    # A unit tells a measurement from a counter; then the most distinct values; ties go to the first.
+    measure = max(measures, key=lambda c: (c.unit is not None and c.distinct > _BEST_LEVELS.stop, c.distinct))
     groups = [c for c in columns if c.kind in ("category", "yes/no") and c.distinct in _BEST_LEVELS]
     groups.sort(key=lambda c: c.kind == "yes/no")
     return recipe_of_form("box", measure.name, groups[0].name if groups else None)

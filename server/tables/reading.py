@@ -30,6 +30,10 @@ CHILD_SECONDS = 600
 Kept = Callable[[ReadingJob, DataTable, Sequence[ColumnSummary]], None]
 
 
+class Stopped(Exception):
+    """The person stopped the reading."""
+
+
 def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
     """Read the job's upload and keep the table; ``kept`` runs in the same transaction.
 
@@ -41,8 +45,10 @@ def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
         meta, columns = _read_apart(job) if apart else _read_here(job.path)
         job.refresh_from_db(fields=["state"])
         if job.state == job.State.STOPPED:
-            return
+            raise Stopped
         _keep(job, meta, columns, kept)
+    except Stopped:
+        return
     except InputError as error:
         job.state, job.fault = job.State.REFUSED, fault_of(error).model_dump()
         job.save(update_fields=["state", "fault"])
@@ -79,7 +85,7 @@ def _watch(job: ReadingJob, child: subprocess.Popen[bytes]) -> None:
         if job.state == job.State.STOPPED:
             child.kill()
             child.wait()
-            raise InputError("reading was stopped")
+            raise Stopped
         # Nobody knows how far a parse is; the bar creeps towards nine tenths.
         job.progress += (0.9 - job.progress) * 0.08
         job.save(update_fields=["progress"])

@@ -101,9 +101,9 @@ def test_changes_in_words(new: Recipe, words: str) -> None:
     assert change_words(changed(), new) == words
 
 
-def column(name: str, kind: str, distinct: int) -> ColumnSummary:
+def column(name: str, kind: str, distinct: int, unit: str | None = None) -> ColumnSummary:
     return ColumnSummary(
-        name=name, unit=None, kind=kind, missing=0, censored=0, distinct=distinct, levels=[], bars=[], min=None, max=None
+        name=name, unit=unit, kind=kind, missing=0, censored=0, distinct=distinct, levels=[], bars=[], min=None, max=None
     )
 
 
@@ -116,5 +116,8 @@ def test_a_table_begins_with_its_finest_measure_across_its_first_small_category(
     assert recipe.measure.columns == ["level"]
     assert recipe.groups is not None and recipe.groups.column == "ward"
     assert beginning(columns[4:]).groups is None
+    assert beginning(
+        [*columns, column("minute", "measure", 90), column("glucose", "measure", 60, "mmol/L")]
+    ).measure.columns == ["glucose"]
     with pytest.raises(InputError, match="no column of numbers"):
         beginning(columns[:4])

@@ -167,3 +167,15 @@ def test_a_cache_is_bounded_in_bytes() -> None:
     get(9, size=5000)
     get(9, size=5000)
     assert made[-2:] == [9, 9]
+
+
+def test_a_child_that_is_stopped_leaves_the_job_stopped(large: Study, people: dict[str, Client], monkeypatch) -> None:
+    state = upload_large(people["owner"], GOOD, study=str(large.pk))
+
+    def stop_soon(seconds: float) -> None:
+        ReadingJob.objects.filter(pk=state["id"]).update(state="stopped")
+
+    monkeypatch.setattr("server.tables.reading.time.sleep", stop_soon)
+    work()
+    job = ReadingJob.objects.get(pk=state["id"])
+    assert (job.state, job.fault) == ("stopped", None) and not DataTable.objects.exists() and not job.path.exists()

@@ -82,7 +82,7 @@ export function Bench({ id }: { id: string }) {
       </Header>
       <Sentence comparison={comparison} recipe={recipe} counts={scene?.counts} onChange={change} />
       <div className="flex min-h-0 flex-1">
-        <main className="min-w-0 flex-1 overflow-y-auto p-4">
+        <main className="min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
           <Sheet scene={scene} recipe={recipe} onMove={preview} onSettle={change} />
           <Remarks comparison={comparison} />
         </main>

@@ -33,13 +33,14 @@ const READINGS: Reading[] = [
 
 /** Decimals for reading: as the data are written, one more where they are whole. */
 function placesOf(scene: Scene): number {
-  return scene.decimals === 0 ? 1 : Math.min(scene.decimals, 4);
+  if (scene.decimals > 0) return Math.min(scene.decimals, 4);
+  return scene.readings.some((lane) => Math.abs(lane.median ?? 0) >= 1000) ? 0 : 1;
 }
 
 /** The numbers of each lane, each row level with its lane. */
 export function LedgerBeside({ scene, scale }: { scene: Scene; scale: number }) {
   const top = (scene.panels[0]?.box[1] ?? 0) * scale;
-  const columns = "grid grid-cols-[3.6rem_1.25fr_1.15fr_3.4rem] gap-x-2 text-right";
+  const columns = "grid grid-cols-[3.4rem_1.3fr_1.15fr_3rem] gap-x-3 text-right";
   return (
     <div
       role="table"
@@ -66,7 +67,7 @@ export function LedgerBeside({ scene, scale }: { scene: Scene; scale: number }) 
             role="row"
             key={lane.key}
             aria-label={lane.name}
-            className={`${columns} number absolute inset-x-0 -translate-y-1/2 text-[12.5px] whitespace-nowrap`}
+            className={`${columns} number absolute inset-x-0 -translate-y-1/2 text-[12.5px] tracking-[-0.02em] whitespace-nowrap`}
             style={{ top: ((lane.start + lane.end) / 2) * scale }}
           >
             {READINGS.map((reading) => (

@@ -18,7 +18,7 @@ export function Panels({ scene, ...rest }: PanelProps & { scene: Scene | null })
   return (
     <aside
       aria-label="Settings"
-      className="w-[272px] shrink-0 overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
+      className="w-[248px] shrink-0 xl:w-[272px] overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
       <Tabs.Root defaultValue="Layers">
         <Tabs.List className="flex gap-5 border-b border-hairline px-4 pt-3">

@@ -5,7 +5,7 @@ import "../generated/fonts/fonts.css";
 import { Handles } from "./Handles";
 import { LedgerBeside, LedgerUnder } from "./Ledger";
 
-const LEDGER = 320;
+const LEDGER = 326;
 const UNDER = 230;
 const MOST_SCALE = 1.6;
 
@@ -35,7 +35,7 @@ export function Sheet({ scene, recipe, onMove, onSettle }: Props) {
   const high = across || !scene ? MOST_SCALE : Math.max(1, (tall - UNDER) / scene.height);
   const scale = scene ? Math.min(MOST_SCALE, high, (across ? room - LEDGER : room) / scene.width) : 1;
   return (
-    <div className="mx-auto max-w-[1100px] rounded bg-sheet p-4 shadow-sheet">
+    <div className="mx-auto max-w-[1100px] rounded bg-sheet p-4 shadow-sheet max-xl:p-3">
       <div ref={frame} className="min-h-64">
         {scene && (
           <div className={across ? "flex items-start gap-3" : ""}>

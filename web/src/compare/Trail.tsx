@@ -28,7 +28,7 @@ export function Trail({ comparison, onGo }: { comparison: ComparisonState; onGo:
                 onClick={() => !here && onGo(entry.number)}
                 className={`block w-[86px] overflow-hidden rounded bg-sheet/70 ${here ? "bg-sheet outline-2 outline-ink" : ""}`}
               >
-                <span className="grid h-[46px] place-items-center">
+                <span className="grid h-[46px] place-items-center" aria-hidden="true">
                   <Miniature comparison={comparison.id} state={entry.number} scale={0.7} />
                 </span>
                 <span className="block truncate px-1.5 pb-0.5 text-left text-[11.5px] text-muted">

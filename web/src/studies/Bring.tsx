@@ -138,7 +138,7 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
           <progress
             max={1}
             value={state.progress || undefined}
-            className="mt-2 h-1.5 w-full accent-petrol"
+            className="mt-2 h-1.5 w-full overflow-hidden rounded-full [&::-webkit-progress-bar]:bg-hairline [&::-webkit-progress-value]:bg-petrol"
             aria-label="Reading"
           />
         </div>

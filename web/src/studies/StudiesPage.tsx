@@ -71,7 +71,7 @@ function Card({ comparison }: { comparison: CardComparison }) {
         href={`/comparisons/${comparison.id}`}
         className="block overflow-hidden rounded-lg bg-sheet shadow-sm hover:shadow-sheet"
       >
-        <div className="grid place-items-center border-b border-hairline p-3">
+        <div className="grid place-items-center border-b border-hairline p-3" aria-hidden="true">
           <Miniature comparison={comparison.id} state={comparison.changed} scale={2} />
         </div>
         <div className="px-4 py-3">
