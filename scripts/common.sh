@@ -9,7 +9,7 @@ cd "$ROOT"
 
 RUN_PACKAGES="python3 python3-venv postgresql-15 libcairo2 libfreetype6 fonts-lato fonts-dejavu-core fonts-liberation
   fonts-linuxlibertine fonts-noto-core ca-certificates"
-TEST_PACKAGES="chromium poppler-utils librsvg2-bin libxml2-utils"
+TEST_PACKAGES="chromium libatomic1 poppler-utils librsvg2-bin libxml2-utils"
 
 say() { printf '· %s\n' "$*"; }
 stop_with() { printf '\nCannot go on: %s\n' "$*" >&2; exit 1; }
