@@ -1,4 +1,4 @@
-"""The command line: echelle describe, draw, schema."""
+"""The command line: echelle read, describe, draw, schema."""
 
 from __future__ import annotations
 
@@ -25,7 +25,9 @@ from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
 from echelle.recipes.seal import schema as recipe_schema
-from echelle.tables.read import read_file
+from echelle.tables.account import account_of
+from echelle.tables.numerals import Decimal
+from echelle.tables.read import ReadingOptions, read_file
 
 _FILE = click.Path(path_type=Path)
 _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"}
@@ -34,6 +36,49 @@ _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"
 @click.group(help="Compare a measurement across groups: the numbers and the figure.", no_args_is_help=False)
 def app() -> None:
     """The group of all commands."""
+
+
+@app.command()
+@click.argument("file", type=_FILE)
+@click.option("--sheet", help="Of a workbook: the sheet to read; the first visible one when left out.")
+@click.option("--delimiter", help="Of delimited text; “tab” or \\t for a tab.")
+@click.option("--decimal", type=click.Choice([",", "."]), help="The decimal mark.")
+@click.option("--header-row", type=click.IntRange(1), help="The line (or sheet row) of the headings, from 1.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object.")
+def read(
+    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None, as_json: bool
+) -> None:
+    """Say how FILE is read: its columns, their kinds, what is missing, and every guess."""
+    if delimiter is not None:
+        delimiter = {"tab": "\t", "\\t": "\t"}.get(delimiter, delimiter)
+        if len(delimiter) != 1 or delimiter in '"\r\n':
+            raise InputError("a delimiter is one character", where="--delimiter", remedy="Give , ; | or tab.")
+    mark = {",": "comma", ".": "point", None: None}[decimal]
+    options = ReadingOptions(delimiter, cast(Decimal | None, mark), header_row, sheet)
+    found = account_of(read_file(file, options))
+    if as_json:
+        _print_json(found)
+        return
+    head = [
+        found["format"],
+        found["sheet"],
+        found["encoding"],
+        f"{found['rows']} rows",
+        f"heading on line {found['header_row']}",
+    ]
+    grid = Grid("column", "kind", "unit", title=" · ".join(str(h) for h in head if h), title_justify="left", box=None)
+    grid.header_style, grid.pad_edge = "bold", False
+    for key in ("missing", "censored"):
+        grid.add_column(key, justify="right")
+    grid.add_column("first values")
+    for column in found["columns"]:
+        counts = [str(column[key] or "") for key in ("missing", "censored")]
+        grid.add_row(column["name"], column["kind"], column["unit"] or "", *counts, ", ".join(column["first"]))
+    console = Console(highlight=False, markup=False, width=max(120, shutil.get_terminal_size().columns))
+    console.print(grid)
+    for remark in found["remarks"]:
+        place = f"line {remark['line']}: " if remark["line"] else ""
+        console.print(f"- {place}{remark['text']}")
 
 
 @app.command()

@@ -85,7 +85,7 @@ def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) 
     wide.write_text(",".join(f"c{i}" for i in range(20_000)) + "\n")
     empty.write_text("")
     header.write_text("a,b\n")
-    binary.write_bytes(b"\x89PNG\r\n\x1a\n\x00\x00")
+    binary.write_bytes(b"\x7fELF\r\n\x1a\n\x00\x00")
     words.write_text("a,b\nx,y\nz,w\n")
     many = tmp_path / "many.csv"
     many.write_text("who,level\n" + "".join(f"name {chr(97 + i % 26)} {i} x,{i}.5\n" for i in range(401)))

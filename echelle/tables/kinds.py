@@ -6,17 +6,13 @@ import re
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
+from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
 from echelle.tables.table import Column, Kind, Mark, Remark
+from echelle.tables.units import split_unit
 
-_UNIT = re.compile(
-    r"^(?:[0-9.]*(?:10\^?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹*^]*\s*)?)?"
-    r"(?:[pnµμumkcdMG]?(?:g|l|L|mol|M|U|IU|m|s|h|min|Pa|Hz|V|A|W|J|cal|Eq|osm|Osm)|copies|cells|%|°[CF]|K|d|days?|hours?"
-    r"|years?|yrs?|weeks?|months?|mmHg|bpm|kg|log10|pH|ratio|AU|RLU|OD|ppm|ppb|CFU|cfu|fl|fL)"
-    r"(?:\s*[/·*^²³⁻¹\-0-9.]*\s*(?:[pnµμumkcd]?(?:g|l|L|mol|M|U|m|s|h|min|d|kg|dL|dl|mL|ml)|day|hour|year|week|Hb|creatinine)?[²³⁻¹0-9]*)*$"
-)
-_BRACKETS = re.compile(r"^(.*\S)\s*[\(\[]\s*([^()\[\]]+?)\s*[\)\]]$")
 _IDENTIFIER_NAME = re.compile(
     r"\b(id|identifier|participant|subject|patient|donor|animal|specimen|barcode|case|record|code|number|no)s?\b", re.I
 )
@@ -25,23 +21,17 @@ _AMOUNT_NAME = re.compile(
     r"|volume|mass|pain|rate|level|amount|number of)\b",
     re.I,
 )
-_CODE_NAME = re.compile(r"\b(plate|batch|lot|run|code|site|ward|group|arm|visit|box|rack|well|grade|stage|class)\b", re.I)
 _YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
 
 
-def split_unit(name: str) -> tuple[str, str | None]:
-    """ "Ferritin (µg/L)" gives ("Ferritin", "µg/L"); brackets that hold no unit stay in the name."""
-    found = _BRACKETS.match(name)
-    if found and _UNIT.match(found[2]):
-        return found[1], found[2]
-    return name, None
-
-
 def column_of(
-    heading: str, cells: pl.Series, decimal: Decimal, lines: np.ndarray[tuple[int], np.dtype[np.int64]]
+    heading: str, given_unit: str | None, cells: pl.Series, decimal: Decimal, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
-    """The typed column of raw ``cells`` and the remarks on what was guessed."""
-    name, unit = split_unit(heading)
+    """The typed column of raw ``cells`` and the remarks on what was guessed.
+
+    ``given_unit`` comes from a row of units; otherwise brackets in the heading are read.
+    """
+    name, unit = (heading, given_unit) if given_unit else split_unit(heading)
     numerals = read_numerals(cells, decimal)
     known = int(np.count_nonzero(numerals.marks != Mark.MISSING))
     present = known + len(numerals.words)
@@ -51,8 +41,9 @@ def column_of(
             return _measure(name, unit or ("%" if numerals.percent else None), cells, numerals, lines)
     else:
         kind = _kind_of_words(name, cells)
-    absent = _absent(cells, kind)
-    return Column(name, kind, cells, unit, False, absent), []
+    if kind == "text":
+        return _dates_or_text(name, unit, cells, lines)
+    return Column(name, kind, cells, unit, False, _absent(cells, kind)), []
 
 
 def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals, known: int) -> Kind:
@@ -65,31 +56,53 @@ def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Nu
     distinct = len(np.unique(whole))
     if _IDENTIFIER_NAME.search(name) and distinct == known and known > 12:
         return "identifier"
-    few = known >= 30 and distinct <= 12
-    return (
-        "category"
-        if (few and (numerals.marks <= Mark.MISSING).all()) or (_CODE_NAME.search(name) and distinct <= 40)
-        else "measure"
-    )
+    few = known >= 30 and distinct <= 12 and (numerals.marks <= Mark.MISSING).all()
+    return "category" if few else "measure"
 
 
 def _kind_of_words(name: str, cells: pl.Series) -> Kind:
-    present = cells.drop_nulls()
-    present = present.filter(~present.is_in(list(MISSING_MARKS)))
+    """Text stands for text and for dates, which are told apart after."""
+    present = _present(cells)
     distinct = present.unique()
     if distinct.len() == 0:
         return "text"
-    if {t.lower() for t in distinct.head(3).to_list()} in _YES_NO:
+    if distinct.len() <= 2 and {t.lower() for t in distinct.to_list()} in _YES_NO:
         return "yes/no"
-    if present.str.contains(r"^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2})?)?$").all():
-        return "date"
+    if present.str.contains(r"^\d").all() and present.str.contains(r"[/.\-]|[A-Za-z]{3}").all() and iso_dates(present)[1]:
+        return "text"
     codes = present.str.contains(r"^(?:[A-Za-z]+[-_ /]?\d+|\d+[-_ /]?[A-Za-z]+)[A-Za-z0-9\-_/]*$").all()
-    if codes and distinct.len() > 12 and (distinct.len() == present.len() or _IDENTIFIER_NAME.search(name)):
+    if codes and distinct.len() == present.len() and (distinct.len() > 2 or _IDENTIFIER_NAME.search(name)):
         return "identifier"
-    if codes and distinct.len() == present.len() and _IDENTIFIER_NAME.search(name):
+    if codes and distinct.len() > 12 and _IDENTIFIER_NAME.search(name):
         return "identifier"
     long = int(present.str.len_chars().sum()) > 40 * present.len()
     return "text" if long or (distinct.len() > 400 and distinct.len() > present.len() / 2) else "category"
+
+
+def _dates_or_text(name: str, unit: str | None, cells: pl.Series, lines: NDArray[np.int64]) -> tuple[Column, list[Remark]]:
+    """A column of dates, written as ISO; or text, with a question where dates cannot be settled."""
+    absent = _absent(cells, "date")
+    known = cells.is_not_null() & ~cells.is_in(list(absent))
+    dates, look = iso_dates(cells.filter(known))
+    if dates is not None:
+        texts = cells.scatter(known.arg_true(), dates)
+        return Column(name, "date", texts, unit, False, absent), []
+    remarks = []
+    if look:
+        place = int(known.arg_true()[0])
+        remarks.append(
+            Remark(
+                f"{name} looks like dates, but nothing settles whether “{cells[place]}” is day or month first; kept as text.",
+                name,
+                int(lines[place]),
+            )
+        )
+    return Column(name, "text", cells, unit, False, _absent(cells, "text")), remarks
+
+
+def _present(cells: pl.Series) -> pl.Series:
+    present = cells.drop_nulls()
+    return present.filter(~present.is_in(list(MISSING_MARKS)))
 
 
 def _absent(cells: pl.Series, kind: Kind) -> dict[str, int]:
@@ -102,7 +115,7 @@ def _absent(cells: pl.Series, kind: Kind) -> dict[str, int]:
 
 
 def _measure(
-    name: str, unit: str | None, cells: pl.Series, numerals: Numerals, lines: np.ndarray[tuple[int], np.dtype[np.int64]]
+    name: str, unit: str | None, cells: pl.Series, numerals: Numerals, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
     absent = _absent(cells, "measure")
     remarks = []

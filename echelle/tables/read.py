@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
 
 from echelle.errors import InputError
-from echelle.tables.cells import split_cells
+from echelle.tables.columnar import grid_of_arrow, grid_of_json, grid_of_parquet
 from echelle.tables.decode import decode
+from echelle.tables.delimited import grid_of_text, separator_hint
 from echelle.tables.dialect import delimiter_of
+from echelle.tables.grid import Grid
+from echelle.tables.heading import cut_table
 from echelle.tables.kinds import column_of
 from echelle.tables.limits import USUAL_LIMITS, ReadingLimits
 from echelle.tables.numerals import Decimal, decimal_of
+from echelle.tables.recognise import container_of, unzipped
 from echelle.tables.table import Column, Remark, Table
+from echelle.tables.workbook import grid_of_workbook
 
 
 @dataclass(frozen=True)
@@ -23,47 +28,92 @@ class ReadingOptions:
 
     delimiter: str | None = None
     decimal: Decimal | None = None
+    header_row: int | None = None
+    sheet: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Reading:
-    """A table with how it was read."""
+    """A table with how it was read; sheet, encoding and delimiter are None where the format has none."""
 
     table: Table
     format: str
-    encoding: str
-    delimiter: str
+    sheet: str | None
+    encoding: str | None
+    delimiter: str | None
     decimal: Decimal
     header_row: int
     remarks: tuple[Remark, ...]
 
 
 def read_bytes(data: bytes, options: ReadingOptions | None = None, limits: ReadingLimits = USUAL_LIMITS) -> Reading:
-    """Read delimited text. Raises InputError naming the place and the remedy."""
+    """Read a table from what the bytes hold. Raises InputError naming the place and the remedy."""
     options = options or ReadingOptions()
     if len(data) > limits.megabytes * 1e6:
         raise InputError(
             f"the file has {len(data) / 1e6:.1f} MB, more than the {limits.megabytes:g} MB allowed",
             remedy="Keep the rows and columns you need and bring those.",
         )
-    text, encoding = decode(data)
-    delimiter = options.delimiter or delimiter_of(text)
-    cells = split_cells(text, delimiter, limits)
-    del text
+    found = _grid(unzipped(data, limits), options, limits)
+    cells = cut_table(found.grid, options.header_row, limits)
     settled, clear = decimal_of(cells.frame)
     decimal = options.decimal or settled
     remarks = list(cells.remarks)
     columns: list[Column] = []
-    for name in cells.names:
-        column, notes = column_of(name, cells.frame[name], decimal, cells.lines)
+    for name, unit in zip(cells.names, cells.units, strict=True):
+        column, notes = column_of(name, unit, cells.frame[name], decimal, cells.lines)
         columns.append(column)
         remarks += notes
     if not clear and not options.decimal and _thousands_seen(columns):
         remarks.append(Remark("Nothing settles the decimal mark; commas were read as thousands separators."))
+    columns = _told_apart(_without_padding(columns))
+    spaced = [c.name for i, c in enumerate(columns) if i in found.grid.padded and c.kind not in ("measure", "date")]
+    if spaced:
+        remarks.append(Remark(f"Spaces around the cells were taken off in {', '.join(spaced)}."))
     remarks += _near_levels(columns, cells.lines)
-    table = Table(tuple(_told_apart(columns)), cells.frame.height)
-    kind = "tsv" if delimiter == "\t" else "csv"
-    return Reading(table, kind, encoding, delimiter, decimal, cells.header_row, tuple(remarks))
+    table = Table(tuple(columns), cells.frame.height)
+    return Reading(table, found.format, found.sheet, found.encoding, found.delimiter, decimal, cells.header_row, tuple(remarks))
+
+
+@dataclass(frozen=True, eq=False)
+class _Found:
+    grid: Grid
+    format: str
+    sheet: str | None = None
+    encoding: str | None = None
+    delimiter: str | None = None
+
+
+def _grid(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> _Found:
+    container = container_of(data)
+    if container == "parquet":
+        return _Found(grid_of_parquet(data, limits), "parquet")
+    if container == "arrow":
+        return _Found(grid_of_arrow(data, limits), "arrow")
+    if container != "text":
+        grid, sheet = grid_of_workbook(data, options.sheet, limits)
+        return _Found(grid, container, sheet)
+    text, encoding = decode(data)
+    if options.sheet is not None:
+        raise InputError("a text file has no sheets", where="--sheet", remedy="Leave the sheet out.")
+    if text.lstrip()[:1] in ("{", "["):
+        return _Found(grid_of_json(text, limits), "json", encoding=encoding)
+    delimiter = options.delimiter or separator_hint(text)[0] or delimiter_of(text)
+    grid = grid_of_text(text, delimiter, limits)
+    return _Found(grid, "tsv" if delimiter == "\t" else "csv", None, encoding, delimiter)
+
+
+def _without_padding(columns: list[Column]) -> list[Column]:
+    """In a table of one column a group, the empty cells below a shorter column are padding and not missing."""
+    if len(columns) < 2 or any(c.kind != "measure" for c in columns):
+        return columns
+    padded = []
+    for column in columns:
+        filled = column.texts.is_not_null().arg_true()
+        below = len(column.texts) - (int(filled[-1]) + 1 if len(filled) else 0)
+        absent = {k: n - below if k == "" else n for k, n in column.absent.items()}
+        padded.append(replace(column, absent={k: n for k, n in absent.items() if n}))
+    return padded
 
 
 def read_file(path: Path, options: ReadingOptions | None = None, limits: ReadingLimits = USUAL_LIMITS) -> Reading:
@@ -110,7 +160,4 @@ def _near_levels(columns: list[Column], lines: np.ndarray[tuple[int], np.dtype[n
 def _told_apart(columns: list[Column]) -> list[Column]:
     """Where taking the unit out leaves two columns of one name, both keep their heading as the name."""
     names = [c.name for c in columns]
-    return [
-        c if names.count(c.name) == 1 else Column(c.heading, c.kind, c.texts, c.unit, c.ordered, c.absent, c.numbers, c.marks)
-        for c in columns
-    ]
+    return [c if names.count(c.name) == 1 else replace(c, name=c.heading) for c in columns]

@@ -22,6 +22,7 @@ def tab_to(page: Page, name: str) -> None:
 
 def test_by_keyboard_alone(desk: Page, demo: str) -> None:
     desk.goto(demo)
+    expect(desk.get_by_role("button", name="Open Echelle")).to_be_focused()
     desk.keyboard.press("Enter")
     desk.get_by_role("heading", name="Studies").wait_for()
     desk.get_by_role("link", name="Waking level by shift").wait_for()

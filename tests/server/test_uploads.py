@@ -61,7 +61,7 @@ def test_a_table_may_begin_a_study(people: dict[str, Client]) -> None:
         (b"", "empty"),
         (b"a,b\n", "No rows below the header"),
         (b"a,b\nx,y\nz,w\n", "No column of numbers"),
-        (b"\x89PNG\r\n\x1a\n\x00\x00\x00", "NUL"),
+        (b"\x89PNG\r\n\x1a\n\x00\x00\x00", "a picture"),
         (",".join(f"c{i}" for i in range(20_000)).encode(), "20,000 columns"),
         (b"x" * 3000, "larger than the 0.002 MB"),
     ],

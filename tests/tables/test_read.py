@@ -104,7 +104,7 @@ def test_ragged_blank_and_quoted_lines() -> None:
     assert reading.table.rows == 4
     assert reading.table.column("name").texts.to_list() == ["a, b", "two\nlines", "c", "d"]
     assert numbers(reading, "level") == [1.5, 2.5, None, 4.5]
-    assert {r.line for r in reading.remarks} == {7, 8}
+    assert {r.line for r in reading.remarks} == {1, 7, 8}
 
 
 def test_cells_without_a_heading_are_called_value() -> None:
@@ -124,7 +124,10 @@ def test_doubled_names_are_told_apart() -> None:
         (b"", "empty"),
         (b"\xef\xbb\xbf\n\n", "empty"),
         (b"a,b,c\n", "no rows below the header"),
-        (b"PK\x03\x04\x00\x00binary", "NUL"),
+        (b"PK\x03\x04\x00\x00binary", "damaged"),
+        (b"GIF89a\x00\x00binary", "NUL"),
+        (b"%PDF-1.7 ...", "a PDF"),
+        (b"<!DOCTYPE html><table>", "web page"),
         (bytes(range(1, 32)) * 40, "not text"),
         (("c," * 3000 + "c\n" + "1," * 3000 + "1\n").encode(), "3,001 columns"),
         (b"\xff\xfea\x00,", "UTF-16"),

@@ -1,0 +1,94 @@
+"""Delimited text to a grid."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+
+import numpy as np
+import polars as pl
+
+from echelle.errors import InputError
+from echelle.tables.grid import Grid, frame_of, without_blank_records
+from echelle.tables.limits import ReadingLimits
+
+_HINT = re.compile(r"^\ufeff?\"?sep=(.|\\t)\"?$", re.I)
+
+
+def separator_hint(text: str) -> tuple[str | None, int]:
+    """The separator that a first line such as "sep=;" names, and how many lines the hint takes."""
+    first, _, _ = text.partition("\n")
+    found = _HINT.match(first.strip("\r"))
+    return (found[1].replace("\\t", "\t"), 1) if found else (None, 0)
+
+
+def grid_of_text(text: str, delimiter: str, limits: ReadingLimits) -> Grid:
+    """Cut text into cells. Raises InputError for more columns than allowed and for a quote that is never closed."""
+    _, skipped = separator_hint(text)
+    if skipped:
+        text = text.partition("\n")[2]
+    first = text.lstrip("\n").partition("\n")[0]
+    width = first.count(delimiter) + 1
+    if width > limits.columns:
+        raise InputError(
+            f"the file has {width:,} columns, more than the {limits.columns:,} allowed",
+            where="line 1",
+            remedy="Keep the columns you need, or put them in rows.",
+        )
+    grid = _regular(text, delimiter, skipped)
+    return grid if grid is not None else _irregular(text, delimiter, skipped)
+
+
+def _regular(text: str, delimiter: str, skipped: int) -> Grid | None:
+    """The quick way for a file without quotes in which every line has the same number of cells; else None."""
+    if '"' in text:
+        return None
+    data = text.rstrip("\n").encode()
+    codes = np.frombuffer(data, dtype=np.uint8)
+    ends = np.append(np.flatnonzero(codes == 10), len(codes))
+    cuts = np.flatnonzero(codes == ord(delimiter))
+    counts = np.diff(np.searchsorted(cuts, ends), prepend=0)
+    if counts.min() != counts.max() or counts[0] == 0:
+        return None
+    read = pl.read_csv(
+        io.BytesIO(data), has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
+    )
+    if read.height != len(ends) or read.width != counts[0] + 1:
+        return None
+    raw = [read.to_series(i) for i in range(read.width)]
+    bare = [column.str.strip_chars() for column in raw]
+    padded = frozenset(i for i, (a, b) in enumerate(zip(raw, bare, strict=True)) if bool((a != b).any()))
+    frame = frame_of(bare).with_columns(pl.when(pl.all() != "").then(pl.all()))
+    frame, lines = without_blank_records(frame, np.arange(1, frame.height + 1) + skipped)
+    return Grid(frame, lines, padded=padded)
+
+
+def _irregular(text: str, delimiter: str, skipped: int) -> Grid:
+    """Any other file, record by record; short records are filled with blanks."""
+    csv.field_size_limit(1 << 30)
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter, skipinitialspace=delimiter != "\t")
+    records: list[list[str | None]] = []
+    lines: list[int] = []
+    padded: set[int] = set()
+    before = skipped
+    try:
+        for record in reader:
+            start, before = before + 1, reader.line_num + skipped
+            cells: list[str | None] = [cell.strip() or None for cell in record]
+            if any(cells):
+                padded.update(i for i, (raw, cell) in enumerate(zip(record, cells, strict=True)) if cell and raw != cell)
+                records.append(cells)
+                lines.append(start)
+    except csv.Error as error:
+        raise InputError(str(error), where=f"line {before + 1}", remedy="Mend the quotes there.") from None
+    widths = [len(record) for record in records]
+    usual = max(set(widths), key=lambda w: (widths.count(w), w)) if widths else 0
+    columns = [[r[i] if i < len(r) else None for r in records] for i in range(max(widths, default=0))]
+    return Grid(
+        frame_of(columns),
+        np.array(lines, dtype=np.int64),
+        padded=frozenset(padded),
+        short=tuple(line for line, width in zip(lines, widths, strict=True) if width < usual),
+        long=tuple(line for line, width in zip(lines, widths, strict=True) if width > usual),
+    )

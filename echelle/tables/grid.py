@@ -1,0 +1,42 @@
+"""What a file holds before anyone asks what it means: a rectangle of raw cells."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+
+@dataclass(frozen=True, eq=False)
+class Grid:
+    """Raw cells as strings, null where blank; records without any cell are gone.
+
+    ``lines`` (shape (rows,)) counts the file's lines, the sheet's rows or the records from 1. ``spans`` holds merged
+    cells as (line, first column, last column). ``names`` is set where the source names its columns itself.
+    ``padded`` lists columns with spaces taken off; ``short`` and ``long`` the lines with too few or too many cells.
+    """
+
+    frame: pl.DataFrame
+    lines: NDArray[np.int64]
+    spans: tuple[tuple[int, int, int], ...] = ()
+    names: tuple[str, ...] | None = None
+    padded: frozenset[int] = frozenset()
+    short: tuple[int, ...] = ()
+    long: tuple[int, ...] = ()
+    remarks: tuple[str, ...] = field(default=())
+
+
+def frame_of(columns: Sequence[Sequence[str | None] | pl.Series]) -> pl.DataFrame:
+    """String columns named by their place, from 0."""
+    return pl.DataFrame({str(i): pl.Series(column, dtype=pl.String) for i, column in enumerate(columns)})
+
+
+def without_blank_records(frame: pl.DataFrame, lines: NDArray[np.int64]) -> tuple[pl.DataFrame, NDArray[np.int64]]:
+    """Drop records in which every cell is blank."""
+    if frame.width == 0 or frame.height == 0:
+        return frame, lines
+    kept = frame.select(pl.any_horizontal(pl.all().is_not_null())).to_series()
+    return (frame, lines) if kept.all() else (frame.filter(kept), lines[kept.to_numpy()])
