@@ -38,14 +38,16 @@ def moments(values: Floats) -> Moments:
     low, high = float(np.min(values)), float(np.max(values))
     if low == high:
         return Moments(low, 0.0, 0.0, 0.0, None, None)
-    # Half scale: the distance between the ends may overflow where the ends do not.
-    apart = values * 0.5 - mean * 0.5
+    # Powers of two bring the largest value near 1 without rounding: nothing overflows, nothing vanishes.
+    power = math.frexp(max(abs(low), abs(high)))[1]
+    scaled = np.ldexp(values, -power)
+    apart = scaled - math.fsum(scaled) / n
     unit = float(np.max(np.abs(apart)))
     z = apart / unit
     z = z - float(np.mean(z))
     squares = z * z
     m2 = float(np.mean(squares))
-    sd = unit * 2.0 * math.sqrt(m2 * n / (n - 1))
+    sd = math.ldexp(unit * math.sqrt(m2 * n / (n - 1)), power)
     variance = sd * sd
     skewness = kurtosis = None
     if n >= 3:

@@ -8,6 +8,7 @@ import re
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.tables.grid import Grid, frame_of, without_blank_records
@@ -56,12 +57,23 @@ def _regular(text: str, delimiter: str, skipped: int) -> Grid | None:
     )
     if read.height != len(ends) or read.width != counts[0] + 1:
         return None
-    raw = [read.to_series(i) for i in range(read.width)]
-    bare = [column.str.strip_chars() for column in raw]
-    padded = frozenset(i for i, (a, b) in enumerate(zip(raw, bare, strict=True)) if bool((a != b).any()))
-    frame = frame_of(bare).with_columns(pl.when(pl.all() != "").then(pl.all()))
-    frame, lines = without_blank_records(frame, np.arange(1, frame.height + 1) + skipped)
+    columns = [read.to_series(i) for i in range(read.width)]
+    padded: frozenset[int] = frozenset()
+    if _spaces_at_edges(codes, delimiter):
+        bare = [column.str.strip_chars() for column in columns]
+        padded = frozenset(i for i, (a, b) in enumerate(zip(columns, bare, strict=True)) if bool((a != b).any()))
+        columns = [column.set(column == "", None) for column in bare]
+    frame, lines = without_blank_records(frame_of(columns), np.arange(1, read.height + 1) + skipped)
     return Grid(frame, lines, padded=padded)
+
+
+def _spaces_at_edges(codes: NDArray[np.uint8], delimiter: str) -> bool:
+    """Whether any cell begins or ends with a space: an ASCII one, or one of more bytes (then look closely)."""
+    if bool((codes >= 0xC2).any()):
+        return True
+    spaces = codes == 32 if delimiter == "\t" else (codes == 32) | (codes == 9)
+    edges = (codes == ord(delimiter)) | (codes == 10)
+    return bool(spaces[0] or spaces[-1] or (spaces[1:] & edges[:-1]).any() or (spaces[:-1] & edges[1:]).any())
 
 
 def _irregular(text: str, delimiter: str, skipped: int) -> Grid:

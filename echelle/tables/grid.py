@@ -36,7 +36,7 @@ def frame_of(columns: Sequence[Sequence[str | None] | pl.Series]) -> pl.DataFram
 
 def without_blank_records(frame: pl.DataFrame, lines: NDArray[np.int64]) -> tuple[pl.DataFrame, NDArray[np.int64]]:
     """Drop records in which every cell is blank."""
-    if frame.width == 0 or frame.height == 0:
+    if frame.width == 0 or frame.height == 0 or any(frame.to_series(i).null_count() == 0 for i in range(frame.width)):
         return frame, lines
     kept = frame.select(pl.any_horizontal(pl.all().is_not_null())).to_series()
     return (frame, lines) if kept.all() else (frame.filter(kept), lines[kept.to_numpy()])

@@ -216,7 +216,7 @@ def _is_level(frame: pl.DataFrame, start: int, place: int) -> bool:
 
 def _ragged(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark]) -> None:
     """Remarks on records with fewer or more cells than most."""
-    here = set(lines.tolist())
+    here = set(lines.tolist()) if grid.short or grid.long else set()
     for wrong, words in (
         (grid.short, "{} filled with missing cells."),
         (grid.long, "{} more cells than the heading; each extra cell got a column of its own."),

@@ -21,6 +21,7 @@ _AMOUNT_NAME = re.compile(
     r"|volume|mass|pain|rate|level|amount|number of)\b",
     re.I,
 )
+_CODE = r"^(?:[A-Za-z]+[-_ /]?\d+|\d+[-_ /]?[A-Za-z]+)[A-Za-z0-9\-_/]*$"
 _YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
 
 
@@ -33,56 +34,64 @@ def column_of(
     """
     name, unit = (heading, given_unit) if given_unit else split_unit(heading)
     numerals = read_numerals(cells, decimal)
-    known = int(np.count_nonzero(numerals.marks != Mark.MISSING))
-    present = known + len(numerals.words)
-    if known and known >= present * 0.5 and (len(numerals.words) == 0 or known >= 2):
-        kind = _kind_of_numbers(name, unit, cells, numerals, known)
+    known, strangers = numerals.known, numerals.strangers
+    if known and known >= (known + strangers) * 0.5 and (strangers == 0 or known >= 2):
+        kind = _kind_of_numbers(name, unit, cells, numerals)
         if kind == "measure":
             return _measure(name, unit or ("%" if numerals.percent else None), cells, numerals, lines)
-    else:
-        kind = _kind_of_words(name, cells)
+        return Column(name, kind, cells, unit, False, _absent(cells, numerals.words)), []
+    counts = cells.drop_nulls().value_counts()
+    among = counts.filter(counts.to_series(0).is_in(list(MISSING_MARKS)))
+    marked = {str(text): int(count) for text, count in among.iter_rows()}
+    kind = _kind_of_words(name, counts.to_series(0), cells.len() - cells.null_count() - sum(marked.values()))
     if kind == "text":
-        return _dates_or_text(name, unit, cells, lines)
-    return Column(name, kind, cells, unit, False, _absent(cells, kind)), []
+        return _dates_or_text(name, unit, cells, marked, lines)
+    return Column(name, kind, cells, unit, False, _absent(cells, marked)), []
 
 
-def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals, known: int) -> Kind:
-    whole = numerals.numbers[numerals.marks == Mark.NUMBER]
-    texts = cells.drop_nulls()
-    if texts.str.contains(r"^0\d+$").any() and not texts.str.contains(r"[.,]").any():
-        return "identifier"
-    if unit or _AMOUNT_NAME.search(name) or not np.all(whole == np.round(whole)) or texts.str.contains(r"[.,]").any():
+def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals) -> Kind:
+    numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
+    if not np.array_equal(numbers, np.round(numbers)):
         return "measure"
-    distinct = len(np.unique(whole))
+    zeros = cells.str.starts_with("0") & (cells.str.len_bytes() > 1)
+    written = cells.str.contains(".", literal=True).any() or cells.str.contains(",", literal=True).any()
+    if not written and zeros.any() and cells.filter(zeros).str.contains(r"^0\d+$").any():
+        return "identifier"
+    if unit or _AMOUNT_NAME.search(name) or written:
+        return "measure"
+    known, distinct = numerals.known, len(np.unique(numbers))
     if _IDENTIFIER_NAME.search(name) and distinct == known and known > 12:
         return "identifier"
-    few = known >= 30 and distinct <= 12 and (numerals.marks <= Mark.MISSING).all()
+    few = known >= 30 and distinct <= 12 and bool((numerals.marks <= Mark.MISSING).all())
     return "category" if few else "measure"
 
 
-def _kind_of_words(name: str, cells: pl.Series) -> Kind:
-    """Text stands for text and for dates, which are told apart after."""
-    present = _present(cells)
-    distinct = present.unique()
+def _kind_of_words(name: str, texts: pl.Series, present: int) -> Kind:
+    """The kind of a column from its distinct ``texts``; text stands for text and for dates, which are told apart after."""
+    distinct = texts.filter(~texts.is_in(list(MISSING_MARKS))) if len(texts) < 100_000 else texts
     if distinct.len() == 0:
         return "text"
     if distinct.len() <= 2 and {t.lower() for t in distinct.to_list()} in _YES_NO:
         return "yes/no"
-    if present.str.contains(r"^\d").all() and present.str.contains(r"[/.\-]|[A-Za-z]{3}").all() and iso_dates(present)[1]:
+    start = distinct.head(200)
+    dated = start.str.contains(r"^\d").all() and start.str.contains(r"[/.\-]|[A-Za-z]{3}").all()
+    if dated and iso_dates(distinct)[1]:
         return "text"
-    codes = present.str.contains(r"^(?:[A-Za-z]+[-_ /]?\d+|\d+[-_ /]?[A-Za-z]+)[A-Za-z0-9\-_/]*$").all()
-    if codes and distinct.len() == present.len() and (distinct.len() > 2 or _IDENTIFIER_NAME.search(name)):
+    codes = start.str.contains(_CODE).all() and distinct.str.contains(_CODE).all()
+    if codes and distinct.len() == present and (distinct.len() > 2 or _IDENTIFIER_NAME.search(name)):
         return "identifier"
     if codes and distinct.len() > 12 and _IDENTIFIER_NAME.search(name):
         return "identifier"
-    long = int(present.str.len_chars().sum()) > 40 * present.len()
-    return "text" if long or (distinct.len() > 400 and distinct.len() > present.len() / 2) else "category"
+    long = int(distinct.str.len_chars().sum()) > 40 * distinct.len()
+    return "text" if long or (distinct.len() > 400 and distinct.len() > present / 2) else "category"
 
 
-def _dates_or_text(name: str, unit: str | None, cells: pl.Series, lines: NDArray[np.int64]) -> tuple[Column, list[Remark]]:
+def _dates_or_text(
+    name: str, unit: str | None, cells: pl.Series, marked: dict[str, int], lines: NDArray[np.int64]
+) -> tuple[Column, list[Remark]]:
     """A column of dates, written as ISO; or text, with a question where dates cannot be settled."""
-    absent = _absent(cells, "date")
-    known = cells.is_not_null() & ~cells.is_in(list(absent))
+    absent = _absent(cells, marked)
+    known = cells.is_not_null() & ~cells.is_in(list(marked))
     dates, look = iso_dates(cells.filter(known))
     if dates is not None:
         texts = cells.scatter(known.arg_true(), dates)
@@ -97,30 +106,24 @@ def _dates_or_text(name: str, unit: str | None, cells: pl.Series, lines: NDArray
                 int(lines[place]),
             )
         )
-    return Column(name, "text", cells, unit, False, _absent(cells, "text")), remarks
+    # In running text a dash or "missing" is a word like any other.
+    return Column(name, "text", cells, unit, False, _absent(cells, {})), remarks
 
 
-def _present(cells: pl.Series) -> pl.Series:
-    present = cells.drop_nulls()
-    return present.filter(~present.is_in(list(MISSING_MARKS)))
-
-
-def _absent(cells: pl.Series, kind: Kind) -> dict[str, int]:
-    """Missing cells by how they are written. In a column of words a bare dash or point is missing too."""
-    if kind == "text":
-        return {"": cells.null_count()} if cells.null_count() else {}
-    marked = cells.filter(cells.is_in(list(MISSING_MARKS)))
-    absent = {str(text): int(count) for text, count in marked.value_counts(sort=True).iter_rows()}
-    return ({"": cells.null_count()} if cells.null_count() else {}) | absent
+def _absent(cells: pl.Series, words: dict[str, int]) -> dict[str, int]:
+    """Missing cells by how they are written: blanks first, then the most frequent."""
+    blank = {"": cells.null_count()} if cells.null_count() else {}
+    return blank | dict(sorted(words.items(), key=lambda item: -item[1]))
 
 
 def _measure(
     name: str, unit: str | None, cells: pl.Series, numerals: Numerals, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
-    absent = _absent(cells, "measure")
+    absent = _absent(cells, numerals.words)
     remarks = []
-    for word, count in numerals.words.value_counts(sort=True).iter_rows():
-        absent[str(word)] = int(count)
+    for word, count in absent.items():
+        if not word or word in MISSING_MARKS:
+            continue
         place = int((cells == word).fill_null(False).arg_true()[0])
         remarks.append(
             Remark(f"“{word}” stands among the numbers of {name} {_times(count)}; read as missing.", name, int(lines[place]))

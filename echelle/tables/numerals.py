@@ -25,18 +25,34 @@ _NUMBER = {
     "point": r"^[+-]?(?:\d+|\d{1,3}(?:,\d{3})+)?(?:\.\d*)?(?:[eE][+-]?\d+)?$",
     "comma": r"^[+-]?(?:\d+|\d{1,3}(?:\.\d{3})+)?(?:,\d*)?(?:[eE][+-]?\d+)?$",
 }
+_SAMPLE = 2_000
+_NUMBER_LIKE = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,' \u00a0\u2009\u202f]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
 _LIMIT = r"^(?:<=?|>=?|≤|≥)\s*"
 
 
 @dataclass(frozen=True, eq=False)
 class Numerals:
-    """Cells read as numbers: values (NaN for none), marks, and which cells are words or another decimal mark."""
+    """Cells read as numbers: values (NaN for none), marks, and which cells are words or another decimal mark.
+
+    ``words`` counts the cells that are neither number nor blank, missing marks among them.
+    """
 
     numbers: Floats
     marks: NDArray[np.int8]
-    words: pl.Series
+    words: dict[str, int]
     odd_decimals: NDArray[np.bool_]
     percent: bool
+    plain: bool
+
+    @property
+    def known(self) -> int:
+        """How many cells are a number or a limit."""
+        return int(np.count_nonzero(self.marks != Mark.MISSING))
+
+    @property
+    def strangers(self) -> int:
+        """How many cells hold a word that is no missing mark."""
+        return sum(count for word, count in self.words.items() if word not in MISSING_MARKS)
 
 
 def decimal_of(columns: Iterable[pl.Series]) -> tuple[Decimal, bool]:
@@ -46,7 +62,11 @@ def decimal_of(columns: Iterable[pl.Series]) -> tuple[Decimal, bool]:
     """
     comma = point = 0
     for cells in columns:
-        body = cells.drop_nulls().str.replace(_LIMIT, "")
+        if not cells.str.contains(",", literal=True).any():
+            # Without a comma anywhere a column can speak for a point alone, and one cell is enough to know.
+            point += bool(cells.head(_SAMPLE).str.contains(r"^[+\-\u2212]?\d*\.\d+$").any())
+            continue
+        body = cells.drop_nulls().unique().str.replace(_LIMIT, "")
         body = body.filter(body.str.contains(r"^[+\-\u2212]?[\d.,]*\d[\d.,]*(?:[eE][+-]?\d+)?%?$"))
         comma += _speaks(body, ",", ".")
         point += _speaks(body, r"\.", ",")
@@ -61,36 +81,82 @@ def _speaks(body: pl.Series, mark: str, other: str) -> int:
 
 
 def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
-    """Read a column of raw cells (null for blank)."""
+    """Read a column of raw cells (null for blank).
+
+    Most cells of a column of numbers are plain and are cast at once; only the others are looked at more closely, each
+    distinct text once.
+    """
+    direct = _direct(cells, decimal)
+    values = direct.fill_null(float("nan")).to_numpy().copy()
+    marks = np.where(direct.is_not_null().to_numpy(), Mark.NUMBER, Mark.MISSING).astype(np.int8)
+    odd = np.zeros(len(cells), dtype=np.bool_)
+    places = np.flatnonzero((direct.is_null() & cells.is_not_null()).to_numpy())
+    words: dict[str, int] = {}
+    percent = False
+    if len(places):
+        rest = cells.gather(places)
+        if _hopeless(rest, cells):
+            words = {str(rest[0]): len(places)}
+        else:
+            counts = rest.value_counts()
+            distinct = counts.to_series(0)
+            parsed = _parse(distinct, decimal)
+            keys = rest.cast(pl.Enum(distinct)).to_physical().to_numpy()
+            values[places], marks[places], odd[places] = parsed.values[keys], parsed.marks[keys], parsed.odd[keys]
+            percent = parsed.percent
+            unread = pl.Series(parsed.marks == Mark.MISSING)
+            words = {str(text): int(count) for text, count in counts.filter(unread).iter_rows()}
+    values[values == 0.0] = 0.0
+    return Numerals(values, marks, words, odd, percent, plain=len(places) == 0)
+
+
+def _direct(cells: pl.Series, decimal: Decimal) -> pl.Series:
+    """Plain numbers cast at once; null for everything that needs a closer look."""
+    if decimal == "comma":
+        pointed = cells.str.contains(".", literal=True)
+        cells = pl.select(pl.when(~pointed).then(cells.str.replace(",", ".", literal=True))).to_series()
+    cast = cells.cast(pl.Float64, strict=False)
+    return pl.select(pl.when(cast.is_finite()).then(cast)).to_series()
+
+
+def _hopeless(rest: pl.Series, cells: pl.Series) -> bool:
+    """Whether a sample says that a column is one of words, so that nobody need look at each of them."""
+    if len(rest) <= _SAMPLE or len(rest) < (len(cells) - cells.null_count()) * 0.5:
+        return False
+    return not rest.gather_every(max(1, len(rest) // _SAMPLE)).str.contains(_NUMBER_LIKE).any()
+
+
+@dataclass(frozen=True, eq=False)
+class _Parsed:
+    values: Floats
+    marks: NDArray[np.int8]
+    odd: NDArray[np.bool_]
+    percent: bool
+
+
+def _parse(cells: pl.Series, decimal: Decimal) -> _Parsed:
+    """Texts that are no plain number: limits, percents, thousands, other minus signs, the other decimal mark."""
     plain = cells.str.replace_all("\u2212", "-")
-    is_limit = plain.str.contains(_LIMIT).fill_null(False)
-    below = (plain.str.contains(r"^[<≤]")).fill_null(False).to_numpy()
+    is_limit = plain.str.contains(_LIMIT)
+    below = plain.str.contains(r"^[<≤]").to_numpy()
     body = plain.str.replace(_LIMIT, "")
-    percent = body.str.contains(r"\d\s*%$").fill_null(False)
+    percent = body.str.contains(r"\d\s*%$")
     body = body.str.replace(r"\s*%$", "")
     body = pl.select(
         pl.when(body.str.contains(rf"^[+-]?\d{{1,3}}(?:{_SPACES}\d{{3}})+(?:[.,]\d*)?$"))
         .then(body.str.replace_all(_SPACES, ""))
         .otherwise(body)
     ).to_series()
-    absent = cells.is_null() | cells.is_in(list(MISSING_MARKS))
-    numbers = _cast(body, decimal)
-    odd = np.zeros(len(cells), dtype=np.bool_)
-    open_cells = numbers.is_null() & ~absent
-    if open_cells.any():
-        others = _cast(body, "point" if decimal == "comma" else "comma").filter(open_cells)
-        if others.drop_nulls().len():
-            places = np.flatnonzero(open_cells.to_numpy())
-            odd[places[others.is_not_null().to_numpy()]] = True
-            numbers = numbers.scatter(places, others)
-    values = numbers.fill_null(float("nan")).to_numpy().copy()
+    absent = cells.is_in(list(MISSING_MARKS))
+    numbers = pl.select(pl.when(~absent).then(_cast(body, decimal))).to_series()
+    others = _cast(body, "point" if decimal == "comma" else "comma")
+    odd = (numbers.is_null() & others.is_not_null() & ~absent).to_numpy()
+    numbers = pl.select(pl.when(pl.Series(odd)).then(others).otherwise(numbers)).to_series()
     known = numbers.is_not_null().to_numpy()
     marks = np.where(known, Mark.NUMBER, Mark.MISSING).astype(np.int8)
     limits = is_limit.to_numpy() & known
     marks[limits] = np.where(below[limits], Mark.BELOW, Mark.ABOVE)
-    values[values == 0.0] = 0.0
-    words = cells.filter(pl.Series(~known) & ~absent)
-    return Numerals(values, marks, words, odd, bool(percent.sum() > 0))
+    return _Parsed(numbers.fill_null(float("nan")).to_numpy(), marks, odd, bool((percent & pl.Series(known)).any()))
 
 
 def _cast(body: pl.Series, decimal: Decimal) -> pl.Series:
@@ -99,5 +165,4 @@ def _cast(body: pl.Series, decimal: Decimal) -> pl.Series:
     bare = body.str.replace_all(group, "")
     if mark == ",":
         bare = bare.str.replace(",", ".", literal=True)
-    cast = bare.cast(pl.Float64, strict=False)
-    return pl.select(pl.when(fits).then(cast)).to_series()
+    return pl.select(pl.when(fits).then(bare.cast(pl.Float64, strict=False))).to_series()

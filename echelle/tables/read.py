@@ -131,7 +131,8 @@ def read_file(path: Path, options: ReadingOptions | None = None, limits: Reading
 
 
 def _thousands_seen(columns: list[Column]) -> bool:
-    return any(c.kind == "measure" and bool(c.texts.str.contains(r"\d,\d{3}").any()) for c in columns)
+    commas = (c for c in columns if c.kind == "measure" and c.texts.str.contains(",", literal=True).any())
+    return any(bool(c.texts.str.contains(r"\d,\d{3}").any()) for c in commas)
 
 
 def _near_levels(columns: list[Column], lines: np.ndarray[tuple[int], np.dtype[np.int64]]) -> list[Remark]:
