@@ -30,7 +30,7 @@ def main(link: str) -> None:
         page.get_by_role("tab", name="Layers").click()
         page.get_by_role("button", name="+ Points", exact=True).click()
         page.get_by_role("region", name="Points").wait_for()
-        _take(page, "compare-box-points-up")
+        _take(page, "compare-up")
         for _ in range(2):
             page.get_by_role("button", name="Undo", exact=True).click()
             page.wait_for_timeout(400)
