@@ -1,5 +1,9 @@
-import { useEffect, useId, useState } from "react";
-import { ChoiceRow, type PanelProps } from "./Panels";
+import { useId } from "react";
+import { Choice } from "../ui/Choice";
+import { Field } from "../ui/Field";
+import { typedNumber } from "../ui/numbers";
+import { Row } from "../ui/Row";
+import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
 const RUNS = [
@@ -9,20 +13,19 @@ const RUNS = [
 
 /** Which way lanes run, and what part of the measure the axis shows. */
 export function AxisPanel({ recipe, onSettle }: PanelProps) {
+  const change = (key: string, value: unknown) => onSettle(withValue(recipe, ["axis", key], value));
   return (
     <div className="grid gap-3 px-4 py-4">
-      <ChoiceRow
-        name="Lanes run"
-        value={recipe.axis.runs}
-        options={RUNS}
-        onChange={(runs) => onSettle(withValue(recipe, ["axis", "runs"], runs))}
-      />
-      <End
-        name="Axis from"
-        value={recipe.axis.from}
-        onSettle={(v) => onSettle(withValue(recipe, ["axis", "from"], v))}
-      />
-      <End name="Axis to" value={recipe.axis.to} onSettle={(v) => onSettle(withValue(recipe, ["axis", "to"], v))} />
+      <Row name="Lanes run">
+        <Choice
+          name="Lanes run"
+          value={recipe.axis.runs}
+          options={RUNS}
+          onChange={(runs) => change("runs", runs)}
+        />
+      </Row>
+      <End name="Axis from" value={recipe.axis.from} onSettle={(value) => change("from", value)} />
+      <End name="Axis to" value={recipe.axis.to} onSettle={(value) => change("to", value)} />
       <p className="text-muted">
         Leave an end empty to let the data decide. Values out of view stay in every number.
       </p>
@@ -40,26 +43,22 @@ function End({
   onSettle: (value: number | null) => void;
 }) {
   const id = useId();
-  const [text, setText] = useState("");
-  useEffect(() => setText(value === null ? "" : String(value)), [value]);
-  const settle = () => {
-    const typed = text.trim() === "" ? null : Number(text.replace(",", "."));
-    if (typed !== null && !Number.isFinite(typed)) setText(value === null ? "" : String(value));
-    else if (typed !== value) onSettle(typed);
+  const settle = (text: string) => {
+    const typed = typedNumber(text);
+    if (typed === null && text !== "") return false;
+    onSettle(typed);
+    return true;
   };
   return (
-    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2">
-      <label htmlFor={id}>{name}</label>
-      <input
+    <Row name={name} id={id}>
+      <Field
         id={id}
         inputMode="decimal"
         placeholder="the data"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={settle}
-        onKeyDown={(event) => event.key === "Enter" && settle()}
+        value={value === null ? "" : String(value)}
+        onSettle={settle}
         className="number rounded border border-hairline bg-sheet px-2 py-1"
       />
-    </div>
+    </Row>
   );
 }

@@ -2,7 +2,9 @@ import type { ReactNode } from "react";
 import type { BoxLayer, PointsLayer, Recipe } from "../api/generated";
 import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
-import { ChoiceRow, type PanelProps } from "./Panels";
+import { Choice } from "../ui/Choice";
+import { Row } from "../ui/Row";
+import type { PanelProps } from "./panelProps";
 import { freeId, withValue } from "./recipe";
 
 const PLACES = [
@@ -121,12 +123,14 @@ function LayerSettings({
       </div>
       <Rows>
         {layer.layer === "points" && (
-          <ChoiceRow
-            name="Spread"
-            value={layer.spread}
-            options={SPREADS}
-            onChange={(v) => onSettle(changed(["spread"], v))}
-          />
+          <Row name="Spread">
+            <Choice
+              name="Spread"
+              value={layer.spread}
+              options={SPREADS}
+              onChange={(v) => onSettle(changed(["spread"], v))}
+            />
+          </Row>
         )}
         {(layer.layer === "box" ? BOX : POINTS).map((amount) => (
           <Amount
@@ -139,19 +143,22 @@ function LayerSettings({
             onSettle={(v) => onSettle(changed(amount.path, v))}
           />
         ))}
-        <ChoiceRow
-          name="Place"
-          value={layer.place}
-          options={PLACES}
-          onChange={(v) => onSettle(changed(["place"], v))}
-        />
+        <Row name="Place">
+          <Choice
+            name="Place"
+            value={layer.place}
+            options={PLACES}
+            onChange={(v) => onSettle(changed(["place"], v))}
+          />
+        </Row>
         {layer.layer === "box" && (
-          <label
-            className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2"
-            title="Which of the nine definitions of a quantile (Hyndman & Fan 1996) the quartiles follow"
+          <Row
+            name="Quantile type"
+            id={`${layer.id}-type`}
+            help="Which of the nine definitions of a quantile (Hyndman & Fan 1996) the quartiles follow"
           >
-            Quantile type
             <select
+              id={`${layer.id}-type`}
               value={layer.quantile_type}
               onChange={(event) => onSettle(changed(["quantile_type"], Number(event.target.value)))}
               className="rounded border border-hairline bg-sheet px-2 py-1"
@@ -162,7 +169,7 @@ function LayerSettings({
                 </option>
               ))}
             </select>
-          </label>
+          </Row>
         )}
       </Rows>
     </section>

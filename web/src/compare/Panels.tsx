@@ -1,15 +1,9 @@
 import { Tabs } from "radix-ui";
-import type { Recipe, Scene } from "../api/generated";
-import { Choice } from "../ui/Choice";
+import type { Scene } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { LayersPanel } from "./LayersPanel";
+import type { PanelProps } from "./panelProps";
 import { WordsPanel } from "./WordsPanel";
-
-export interface PanelProps {
-  recipe: Recipe;
-  onMove: (recipe: Recipe) => void;
-  onSettle: (recipe: Recipe) => void;
-}
 
 const TABS = ["Layers", "Axis", "Words"] as const;
 
@@ -48,20 +42,5 @@ export function Panels({ scene, ...rest }: PanelProps & { scene: Scene | null })
         </Tabs.Content>
       </Tabs.Root>
     </aside>
-  );
-}
-
-/** A labelled choice in a panel. */
-export function ChoiceRow<T extends string>(props: {
-  name: string;
-  value: T;
-  options: readonly { value: T; name: string }[];
-  onChange: (value: T) => void;
-}) {
-  return (
-    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2">
-      <span>{props.name}</span>
-      <Choice {...props} />
-    </div>
   );
 }

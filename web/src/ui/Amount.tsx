@@ -1,5 +1,7 @@
 import { Slider } from "radix-ui";
-import { useEffect, useId, useState } from "react";
+import { useId } from "react";
+import { Field } from "./Field";
+import { typedNumber } from "./numbers";
 
 interface Props {
   name: string;
@@ -17,12 +19,10 @@ interface Props {
 /** A number as a slider and as a field. The slider covers the usual range, the field takes what the recipe allows. */
 export function Amount({ name, help, value, least, most, step, onMove, onSettle }: Props) {
   const id = useId();
-  const [text, setText] = useState(String(value));
-  useEffect(() => setText(String(Number(value.toFixed(3)))), [value]);
-  const settleText = () => {
-    const typed = Number(text.replace(",", "."));
-    if (text.trim() !== "" && Number.isFinite(typed)) onSettle(typed);
-    else setText(String(value));
+  const settle = (text: string) => {
+    const typed = typedNumber(text);
+    if (typed !== null) onSettle(typed);
+    return typed !== null;
   };
   return (
     <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3rem] items-center gap-2" title={help}>
@@ -41,13 +41,11 @@ export function Amount({ name, help, value, least, most, step, onMove, onSettle 
         </Slider.Track>
         <Slider.Thumb aria-label={name} className="block size-4 rounded-full border-2 border-ink bg-sheet" />
       </Slider.Root>
-      <input
+      <Field
         id={id}
         inputMode="decimal"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={settleText}
-        onKeyDown={(event) => event.key === "Enter" && settleText()}
+        value={String(Number(value.toFixed(3)))}
+        onSettle={settle}
         className="number w-full rounded border border-transparent bg-transparent px-1 text-right hover:border-hairline"
       />
     </div>

@@ -1,0 +1,25 @@
+import { type ComponentProps, useEffect, useState } from "react";
+
+interface Props extends Omit<ComponentProps<"input">, "value" | "onChange" | "onBlur" | "onKeyDown"> {
+  value: string;
+  /** The text that stays, on Enter or when the field is left; false puts the old one back. */
+  onSettle: (text: string) => boolean;
+}
+
+/** A line of text that counts only when it is settled. */
+export function Field({ value, onSettle, ...rest }: Props) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const settle = () => {
+    if (text !== value && !onSettle(text.trim())) setText(value);
+  };
+  return (
+    <input
+      {...rest}
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => event.key === "Enter" && settle()}
+    />
+  );
+}

@@ -1,0 +1,21 @@
+import type { ReactNode } from "react";
+
+/** A setting: its name at the left, its control at the right. */
+export function Row({
+  name,
+  help,
+  id,
+  children,
+}: {
+  name: string;
+  help?: string;
+  id?: string;
+  children: ReactNode;
+}) {
+  return (
+    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2" title={help}>
+      {id ? <label htmlFor={id}>{name}</label> : <span>{name}</span>}
+      {children}
+    </div>
+  );
+}
