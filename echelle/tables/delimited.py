@@ -8,7 +8,6 @@ import re
 
 import numpy as np
 import polars as pl
-from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.tables.grid import Grid, frame_of, without_blank_records
@@ -19,7 +18,7 @@ _HINT = re.compile(r"^\ufeff?\"?sep=(.|\\t)\"?$", re.I)
 
 def separator_hint(text: str) -> tuple[str | None, int]:
     """The separator that a first line such as "sep=;" names, and how many lines the hint takes."""
-    first, _, _ = text.partition("\n")
+    first = text[:40].partition("\n")[0]
     found = _HINT.match(first.strip("\r"))
     return (found[1].replace("\\t", "\t"), 1) if found else (None, 0)
 
@@ -29,7 +28,9 @@ def grid_of_text(text: str, delimiter: str, limits: ReadingLimits) -> Grid:
     _, skipped = separator_hint(text)
     if skipped:
         text = text.partition("\n")[2]
-    first = text.lstrip("\n").partition("\n")[0]
+    start = next((i for i, c in enumerate(text) if c != "\n"), 0)
+    end = text.find("\n", start)
+    first = text[start : end if end >= 0 else len(text)]
     width = first.count(delimiter) + 1
     if width > limits.columns:
         raise InputError(
@@ -46,34 +47,36 @@ def _regular(text: str, delimiter: str, skipped: int) -> Grid | None:
     if '"' in text:
         return None
     data = text.rstrip("\n").encode()
-    codes = np.frombuffer(data, dtype=np.uint8)
-    ends = np.append(np.flatnonzero(codes == 10), len(codes))
-    cuts = np.flatnonzero(codes == ord(delimiter))
-    counts = np.diff(np.searchsorted(cuts, ends), prepend=0)
-    if counts.min() != counts.max() or counts[0] == 0:
+    records, cuts = data.count(b"\n") + 1, data.count(delimiter.encode())
+    if cuts == 0 or cuts % records:
         return None
-    read = pl.read_csv(
-        io.BytesIO(data), has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
-    )
-    if read.height != len(ends) or read.width != counts[0] + 1:
+    try:
+        # A record with more cells than the first is an error here; with as many cuts as full records have, none is short.
+        read = pl.read_csv(
+            io.BytesIO(data), has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
+        )
+    except pl.exceptions.PolarsError:
+        return None
+    if read.height != records or (read.width - 1) * records != cuts:
         return None
     columns = [read.to_series(i) for i in range(read.width)]
     padded: frozenset[int] = frozenset()
-    if _spaces_at_edges(codes, delimiter):
+    if _spaces_at_edges(data, delimiter.encode()):
         bare = [column.str.strip_chars() for column in columns]
         padded = frozenset(i for i, (a, b) in enumerate(zip(columns, bare, strict=True)) if bool((a != b).any()))
         columns = [column.set(column == "", None) for column in bare]
     frame, lines = without_blank_records(frame_of(columns), np.arange(1, read.height + 1) + skipped)
-    return Grid(frame, lines, padded=padded)
+    return Grid(frame, lines, padded=padded, commas=delimiter != "," and b"," in data)
 
 
-def _spaces_at_edges(codes: NDArray[np.uint8], delimiter: str) -> bool:
-    """Whether any cell begins or ends with a space: an ASCII one, or one of more bytes (then look closely)."""
-    if bool((codes >= 0xC2).any()):
+def _spaces_at_edges(data: bytes, delimiter: bytes) -> bool:
+    """Whether any cell may begin or end with a space; spaces of other scripts are looked for closely."""
+    if not data.isascii():
         return True
-    spaces = codes == 32 if delimiter == "\t" else (codes == 32) | (codes == 9)
-    edges = (codes == ord(delimiter)) | (codes == 10)
-    return bool(spaces[0] or spaces[-1] or (spaces[1:] & edges[:-1]).any() or (spaces[:-1] & edges[1:]).any())
+    if data[:1].isspace() or data[-1:].isspace():
+        return True
+    spaces = [b" "] if delimiter == b"\t" else [b" ", b"\t"]
+    return any(s + edge in data or edge + s in data for s in spaces for edge in (delimiter, b"\n"))
 
 
 def _irregular(text: str, delimiter: str, skipped: int) -> Grid:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 import polars as pl
@@ -16,7 +16,8 @@ class Grid:
 
     ``lines`` (shape (rows,)) counts the file's lines, the sheet's rows or the records from 1. ``spans`` holds merged
     cells as (line, first column, last column). ``names`` is set where the source names its columns itself.
-    ``padded`` lists columns with spaces taken off; ``short`` and ``long`` the lines with too few or too many cells.
+    ``padded`` lists columns with spaces taken off; ``short`` and ``long`` the lines with too few or too many cells. Without
+    ``commas`` no cell holds one.
     """
 
     frame: pl.DataFrame
@@ -26,7 +27,8 @@ class Grid:
     padded: frozenset[int] = frozenset()
     short: tuple[int, ...] = ()
     long: tuple[int, ...] = ()
-    remarks: tuple[str, ...] = field(default=())
+    remarks: tuple[str, ...] = ()
+    commas: bool = True
 
 
 def frame_of(columns: Sequence[Sequence[str | None] | pl.Series]) -> pl.DataFrame:

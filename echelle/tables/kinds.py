@@ -53,13 +53,13 @@ def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Nu
     numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
     if not np.array_equal(numbers, np.round(numbers)):
         return "measure"
-    zeros = cells.str.starts_with("0") & (cells.str.len_bytes() > 1)
     written = cells.str.contains(".", literal=True).any() or cells.str.contains(",", literal=True).any()
-    if not written and zeros.any() and cells.filter(zeros).str.contains(r"^0\d+$").any():
+    zeros = cells.filter(cells.str.starts_with("0"))
+    if not written and zeros.str.contains(r"^0\d+$").any():
         return "identifier"
     if unit or _AMOUNT_NAME.search(name) or written:
         return "measure"
-    known, distinct = numerals.known, len(np.unique(numbers))
+    known, distinct = numerals.known, pl.Series(numbers).n_unique()
     if _IDENTIFIER_NAME.search(name) and distinct == known and known > 12:
         return "identifier"
     few = known >= 30 and distinct <= 12 and bool((numerals.marks <= Mark.MISSING).all())

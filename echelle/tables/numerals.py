@@ -55,14 +55,14 @@ class Numerals:
         return sum(count for word, count in self.words.items() if word not in MISSING_MARKS)
 
 
-def decimal_of(columns: Iterable[pl.Series]) -> tuple[Decimal, bool]:
+def decimal_of(columns: Iterable[pl.Series], commas: bool = True) -> tuple[Decimal, bool]:
     """The decimal mark that the file's cells settle, and whether anything did.
 
     "1,9", "0,998" and "1.234,5" speak for a comma; "1.9", "0.998" and "1,234.5" for a point; "1,234" for neither.
     """
     comma = point = 0
     for cells in columns:
-        if not cells.str.contains(",", literal=True).any():
+        if not commas or not cells.str.contains(",", literal=True).any():
             # Without a comma anywhere a column can speak for a point alone, and one cell is enough to know.
             point += bool(cells.head(_SAMPLE).str.contains(r"^[+\-\u2212]?\d*\.\d+$").any())
             continue

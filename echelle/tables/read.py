@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -20,6 +21,8 @@ from echelle.tables.numerals import Decimal, decimal_of
 from echelle.tables.recognise import container_of, unzipped
 from echelle.tables.table import Column, Remark, Table
 from echelle.tables.workbook import grid_of_workbook
+
+_THREADS = 4
 
 
 @dataclass(frozen=True)
@@ -56,14 +59,14 @@ def read_bytes(data: bytes, options: ReadingOptions | None = None, limits: Readi
         )
     found = _grid(unzipped(data, limits), options, limits)
     cells = cut_table(found.grid, options.header_row, limits)
-    settled, clear = decimal_of(cells.frame)
+    settled, clear = decimal_of(cells.frame, found.grid.commas)
     decimal = options.decimal or settled
     remarks = list(cells.remarks)
-    columns: list[Column] = []
-    for name, unit in zip(cells.names, cells.units, strict=True):
-        column, notes = column_of(name, unit, cells.frame[name], decimal, cells.lines)
-        columns.append(column)
-        remarks += notes
+    # Most of the work on a column is polars' own, outside the interpreter's lock.
+    with ThreadPoolExecutor(_THREADS) as pool:
+        typed = list(pool.map(lambda n, u: column_of(n, u, cells.frame[n], decimal, cells.lines), cells.names, cells.units))
+    columns = [column for column, _ in typed]
+    remarks += [note for _, notes in typed for note in notes]
     if not clear and not options.decimal and _thousands_seen(columns):
         remarks.append(Remark("Nothing settles the decimal mark; commas were read as thousands separators."))
     columns = _told_apart(_without_padding(columns))

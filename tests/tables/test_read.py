@@ -5,10 +5,11 @@ from __future__ import annotations
 import csv
 import io
 import math
+from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from echelle.errors import InputError
@@ -152,25 +153,58 @@ def test_a_missing_column_names_the_nearest() -> None:
     assert "“cortisol”" in caught.value.remedy
 
 
-plain_text = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zs", "Zl", "Zp"]), min_size=1, max_size=8)
-cell_values = st.one_of(st.floats(-1e9, 1e9, allow_nan=False).map(lambda v: v + 0.0))
-
-
-@given(
-    names=st.lists(plain_text.map(lambda t: "L" + t), min_size=2, max_size=30),
-    values=st.lists(cell_values, min_size=30, max_size=30),
-    delimiter=st.sampled_from([",", ";", "\t", "|"]),
-    ends=st.sampled_from(["\n", "\r\n"]),
+names = st.text(st.characters(codec="cp1252", exclude_categories=["Cc", "Cs", "Zs", "Zl", "Zp"]), min_size=1, max_size=8)
+values = st.one_of(
+    st.floats(-1e9, 1e9, allow_nan=False).map(lambda v: v + 0.5),
+    st.integers(-(10**6), 10**6).map(lambda v: v / 8),
 )
-def test_a_written_table_reads_back(names: list[str], values: list[float], delimiter: str, ends: str) -> None:
-    out = io.StringIO()
-    writer = csv.writer(out, delimiter=delimiter, lineterminator=ends)
+
+
+@st.composite
+def dialects(draw: st.DrawFn) -> dict[str, Any]:
+    """A way to write a table down that leaves no doubt how to read it."""
+    decimal = draw(st.sampled_from(["point", "comma"]))
+    delimiter = draw(st.sampled_from([";", "\t", "|"] + ([","] if decimal == "point" else [])))
+    return {
+        "delimiter": delimiter,
+        "decimal": decimal,
+        "encoding": draw(st.sampled_from(["utf-8", "utf-8-sig", "utf-16", "cp1252"])),
+        "ends": draw(st.sampled_from(["\n", "\r\n", "\r"])),
+        "quoting": draw(st.sampled_from([csv.QUOTE_MINIMAL, csv.QUOTE_ALL, csv.QUOTE_NONNUMERIC])),
+        "blank lines": draw(st.integers(0, 2)),
+    }
+
+
+@given(rows=st.lists(st.tuples(names.map(lambda t: f"L{t}"), values), min_size=3, max_size=30), dialect=dialects())
+def test_a_table_reads_back_from_any_dialect(rows: list[tuple[str, float]], dialect: dict[str, Any]) -> None:
+    assume(len({name for name, _ in rows}) > 2)
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, delimiter=dialect["delimiter"], lineterminator=dialect["ends"], quoting=dialect["quoting"])
+    out.write(dialect["ends"] * dialect["blank lines"])
     writer.writerow(["name", "level (nmol/L)"])
-    rows = [(name, value) for name, value in zip(names, values, strict=False)]
-    writer.writerows((name, repr(value + 0.5)) for name, value in rows)
-    reading = read_bytes(out.getvalue().encode(), ReadingOptions(delimiter=delimiter, decimal="point"))
+    for name, value in rows:
+        text = repr(value)
+        writer.writerow([name, text if dialect["decimal"] == "point" else text.replace(".", ",")])
+    options = ReadingOptions(delimiter=dialect["delimiter"], decimal=dialect["decimal"])
+    reading = read_bytes(out.getvalue().encode(dialect["encoding"]), options)
     assert reading.table.column("name").texts.to_list() == [name for name, _ in rows]
-    assert numbers(reading, "level") == [float(repr(value + 0.5)) for _, value in rows]
+    assert numbers(reading, "level") == [value for _, value in rows]
+    assert reading.table.column("level").unit == "nmol/L"
+
+
+@given(rows=st.lists(st.tuples(st.sampled_from(["a", "b"]), st.integers(0, 99_999)), min_size=5, max_size=40))
+def test_the_quick_and_the_careful_way_agree(rows: list[tuple[str, int]]) -> None:
+    plain = "arm,level,note\n" + "".join(f"{arm},{value / 100:.2f},{'' if value % 3 else 'odd'}\n" for arm, value in rows)
+    quoted = plain.replace("a,", '"a",')
+    one, two = read(plain), read(quoted)
+    for left, right in zip(one.table.columns, two.table.columns, strict=True):
+        assert (left.name, left.kind, left.absent, left.texts.to_list()) == (
+            right.name,
+            right.kind,
+            right.absent,
+            right.texts.to_list(),
+        )
+    assert numbers(one, "level") == numbers(two, "level") == [value / 100 for _, value in rows]
 
 
 def test_a_column_survives_its_buffer() -> None:

@@ -7,11 +7,18 @@ import { Row } from "../ui/Row";
 import type { PanelProps } from "./panelProps";
 import { freeId, withValue } from "./recipe";
 
-const PLACES = [
-  { value: "above", name: "Above" },
-  { value: "on", name: "On" },
-  { value: "below", name: "Below" },
-] as const;
+const PLACES = {
+  across: [
+    { value: "above", name: "Above" },
+    { value: "on", name: "On" },
+    { value: "below", name: "Below" },
+  ],
+  up: [
+    { value: "above", name: "Left" },
+    { value: "on", name: "On" },
+    { value: "below", name: "Right" },
+  ],
+} as const;
 const SPREADS = [
   { value: "jitter", name: "Jitter" },
   { value: "line", name: "Line" },
@@ -147,7 +154,7 @@ function LayerSettings({
           <Choice
             name="Place"
             value={layer.place}
-            options={PLACES}
+            options={PLACES[recipe.axis.runs]}
             onChange={(v) => onSettle(changed(["place"], v))}
           />
         </Row>
