@@ -33,7 +33,7 @@ def describe_lanes(
     for measure in measures:
         arrangement = arrange(recipe_of_form("box", measure, groups), table)
         for lane in arrangement.lanes:
-            lanes.append(_described(lane, rules, lane.group if len(measures) == 1 else arrangement.measure.name))
+            lanes.append(_described(lane, rules, lane.group if len(measures) == 1 else arrangement.name))
     names = [table.column(measure).name for measure in measures]
     return {
         "measure": names[0] if len(names) == 1 else names,

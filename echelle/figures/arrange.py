@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -53,9 +53,15 @@ class Lane:
 
 @dataclass(frozen=True, eq=False)
 class Arrangement:
-    """Lanes in drawing order, with the account of all rows of the table."""
+    """Lanes in drawing order, with the account of all rows of the table.
 
-    measure: Column
+    Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
+    once.
+    """
+
+    name: str
+    heading: str
+    units: tuple[str | None, ...]
     groups: Column | None
     lanes: tuple[Lane, ...]
     rows: int
@@ -84,10 +90,49 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
     left-out row that is not there.
     """
-    measure = _measure(table, recipe.measure.columns[0])
+    measures = [_measure(table, name, place) for place, name in enumerate(recipe.measure.columns)]
+    if len(measures) == 1:
+        return _by_groups(recipe, table, measures[0])
+    return _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+
+
+def _side_by_side(each: list[Arrangement]) -> Arrangement:
+    """Arrangements of one lane each as lanes of one figure."""
+    lanes = tuple(
+        replace(lane, key=f"m{place}", group=part.name, name=part.name)
+        for place, part in enumerate(each, 1)
+        for lane in part.lanes
+    )
+    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
+    missing: dict[str, int] = {}
+    for part in each:
+        for text, count in part.missing_by.items():
+            missing[text] = missing.get(text, 0) + count
+    people = [part.people for part in each if part.people is not None]
+    return Arrangement(
+        name=", ".join(part.name for part in each[:3]) + (f" and {len(each) - 3} more" if len(each) > 3 else ""),
+        heading=f"value ({units[0]})" if len(units) == 1 and units[0] else "value",
+        units=units,
+        groups=None,
+        lanes=lanes,
+        rows=sum(part.rows for part in each),
+        kept=sum(part.kept for part in each),
+        people=max(people) if people else None,
+        missing_by=missing,
+        censored=sum(part.censored for part in each),
+        left_out=sum(part.left_out for part in each),
+        ungrouped=0,
+        not_finite=sum(part.not_finite for part in each),
+    )
+
+
+def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
+    """The lanes of one measure, one a level."""
     numbers, marks = measure.numbers, measure.marks
     assert numbers is not None and marks is not None
     kept = _kept(table, recipe.keep)
+    if measure.length is not None:
+        kept[measure.length :] = False
     out = _left_out(table, recipe.left_out) & kept
     lane_of, levels, names, groups = _levels(table, recipe.groups)
     grouped = kept & (lane_of >= 0)
@@ -122,10 +167,12 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
             )
         )
     return Arrangement(
-        measure=measure,
+        name=measure.name,
+        heading=measure.heading,
+        units=(measure.unit,),
         groups=groups,
         lanes=tuple(lanes),
-        rows=table.rows,
+        rows=table.rows if measure.length is None else measure.length,
         kept=int(kept.sum()),
         people=_distinct(people, np.flatnonzero(usable)),
         missing_by=_missing_by(measure, absent, infinite),
@@ -136,13 +183,13 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     )
 
 
-def _measure(table: Table, name: str) -> Column:
-    column = table.column(name, where="$.measure.columns[0]")
+def _measure(table: Table, name: str, place: int) -> Column:
+    column = table.column(name, where=f"$.measure.columns[{place}]")
     if column.kind != "measure" or column.numbers is None:
         names = ", ".join(f"“{c.name}”" for c in list(table.measures())[:5])
         remedy = f"Columns of numbers here: {names}." if names else "The table has no column of numbers."
         kind = {"yes/no": "a yes/no", "identifier": "an identifier"}.get(column.kind, f"a {column.kind}")
-        raise InputError(f"“{column.name}” is {kind} and not a measure", where="$.measure.columns[0]", remedy=remedy)
+        raise InputError(f"“{column.name}” is {kind} and not a measure", where=f"$.measure.columns[{place}]", remedy=remedy)
     return column
 
 

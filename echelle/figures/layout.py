@@ -73,7 +73,7 @@ def _lay_out(recipe: Recipe, arrangement: Arrangement, letters: Lettering, runs:
     below = (source.height + GAP if source else 0.0) + MARGIN
     fixed = points(recipe.size.height) if recipe.size.height else None
     domain = domain_of(arrangement.pooled, recipe.axis)
-    words = recipe.words.measure or arrangement.measure.heading
+    words = recipe.words.measure or arrangement.heading
     if runs == "across":
         names, pitch = _names_across(arrangement.lanes, letters, width, fixed and fixed - top - below - 3 * size)
         left = MARGIN + max((_name_width(n) for n in names), default=0.0) + GAP + 2

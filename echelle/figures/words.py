@@ -46,7 +46,7 @@ def _counted(count: int, noun: str) -> str:
 def title_of(recipe: Recipe, arrangement: Arrangement) -> str:
     """The figure's own title, or what it compares."""
     across = f" across {arrangement.groups.name}" if arrangement.groups else ""
-    return recipe.words.title or f"{arrangement.measure.name}{across}"
+    return recipe.words.title or f"{arrangement.name}{across}"
 
 
 def description(arrangement: Arrangement, readings: list[LaneReadings], decimals: int) -> str:
@@ -54,12 +54,12 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
     names = {lane.key: lane.name for lane in arrangement.lanes}
     known = sorted((r for r in readings if r.median is not None), key=lambda r: -(r.median or 0.0))
     if not known:
-        return f"{arrangement.measure.heading}: no rows."
+        return f"{arrangement.heading}: no rows."
     medians = ", ".join(f"{names[r.lane]} {as_read(r.median, decimals)} (n = {r.n})" for r in known[:24])
     more = f" and {len(known) - 24} more" if len(known) > 24 else ""
     odd = sum(r.beyond for r in readings)
     return (
-        f"{arrangement.measure.heading} in {_counted(len(readings), 'lane')}. Medians from the highest: {medians}{more}. "
+        f"{arrangement.heading} in {_counted(len(readings), 'lane')}. Medians from the highest: {medians}{more}. "
         f"{_counted(odd, 'value')} beyond the fences."
     )
 
@@ -86,6 +86,10 @@ def advice_on(
     if out:
         text = f"{_counted(out, 'value')} out of view; every number still counts them."
         found.append(Advice(key="out-of-view", text=text, why="The axis was told where to begin or end."))
+    if len(arrangement.units) > 1:
+        units = ", ".join(unit or "none" for unit in arrangement.units)
+        text = f"Measures in different units stand on one axis: {units}."
+        found.append(Advice(key="units", text=text, why="Their numbers cannot be compared; choose measures in one unit."))
     if turned:
         found.append(Advice(key="turned", text="Lanes were turned across.", why="Side by side their names would collide."))
     if shortened:

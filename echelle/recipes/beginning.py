@@ -7,7 +7,7 @@ from typing import Literal, Protocol
 
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.models import Measure, Recipe
 
 _BEST_LEVELS = range(2, 13)
 
@@ -32,6 +32,10 @@ def beginning(columns: Sequence[Offered]) -> Recipe:
         raise InputError(
             "the table has no column of numbers to compare", remedy="Bring a table in which one column holds measurements."
         )
+    if len(measures) > 1 and len(measures) == len(columns) and len({c.unit for c in measures}) == 1:
+        # One column a group: each becomes a lane at once.
+        recipe = recipe_of_form("box", measures[0].name)
+        return recipe.model_copy(update={"measure": Measure(columns=[c.name for c in measures[:400]])})
     # A unit tells a measurement from a counter; then the most distinct values; ties go to the first.
     measure = max(measures, key=lambda c: (c.unit is not None and c.distinct > _BEST_LEVELS.stop, c.distinct))
     groups = [c for c in columns if c.kind in ("category", "yes/no") and c.distinct in _BEST_LEVELS]

@@ -19,7 +19,7 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return "begun"
     before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
     if before["measure"] != after["measure"]:
-        return f"measure: {', '.join(after['measure']['columns'])}"
+        return f"measure: {', '.join(after['measure']['columns'])}"[:120]
     if (before["groups"] or {}).get("column") != (after["groups"] or {}).get("column"):
         return f"groups: {after['groups']['column']}" if after["groups"] else "no groups"
     if before["keep"] != after["keep"]:

@@ -6,7 +6,7 @@ import re
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 _LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
 _POINTS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0}
@@ -43,9 +43,9 @@ class Part(BaseModel):
 
 
 class Measure(Part):
-    """The measured column."""
+    """The measured column; several give one lane each."""
 
-    columns: list[str] = Field(min_length=1, max_length=1)
+    columns: list[str] = Field(min_length=1, max_length=400)
 
 
 class Groups(Part):
@@ -167,3 +167,11 @@ class Recipe(Part):
     words: Words = Field(default_factory=Words)
     style: Literal["house"] | Style = "house"
     size: Size = Field(default_factory=Size)
+
+    @model_validator(mode="after")
+    def _measures_or_groups(self) -> Recipe:
+        if len(self.measure.columns) > 1 and self.groups is not None:
+            raise ValueError("several measures give one lane each and go without groups")
+        if len(set(self.measure.columns)) < len(self.measure.columns):
+            raise ValueError("a measure stands twice among the columns")
+        return self

@@ -113,9 +113,10 @@ def _without_padding(columns: list[Column]) -> list[Column]:
     padded = []
     for column in columns:
         filled = column.texts.is_not_null().arg_true()
-        below = len(column.texts) - (int(filled[-1]) + 1 if len(filled) else 0)
+        length = int(filled[-1]) + 1 if len(filled) else 0
+        below = len(column.texts) - length
         absent = {k: n - below if k == "" else n for k, n in column.absent.items()}
-        padded.append(replace(column, absent={k: n for k, n in absent.items() if n}))
+        padded.append(replace(column, absent={k: n for k, n in absent.items() if n}, length=length if below else None))
     return padded
 
 

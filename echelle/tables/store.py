@@ -22,6 +22,7 @@ def pack_column(column: Column) -> bytes:
         arrays |= {"value": pa.array(column.numbers), "mark": pa.array(column.marks)}
     meta = {
         "name": column.name, "kind": column.kind, "unit": column.unit, "ordered": column.ordered, "absent": column.absent,
+        "length": column.length,
     }  # fmt: skip
     batch = pa.record_batch(arrays).replace_schema_metadata({_META: orjson.dumps(meta)})
     sink = pa.BufferOutputStream()

@@ -43,7 +43,8 @@ class Column:
 
     ``texts`` holds the raw cell of each record, null where it is blank. A measure adds ``numbers`` (float64, shape
     (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
-    ``absent`` counts missing cells by how they were written ("" for a blank).
+    ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
+    a group: what lies below that many records is padding.
     """
 
     name: str
@@ -54,6 +55,7 @@ class Column:
     absent: dict[str, int] = field(default_factory=dict)
     numbers: Floats | None = None
     marks: NDArray[np.int8] | None = None
+    length: int | None = None
 
     @property
     def heading(self) -> str:

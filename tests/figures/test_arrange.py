@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import pytest
 
+from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.figures.readings import ReadingRules, read_lane
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Condition, Groups, LeftOut
+from echelle.recipes.models import Condition, Groups, LeftOut, Measure
+from echelle.recipes.read import recipe_from
 from tests.tabling import box_recipe, lanes_table, table_of
 
 SAMPLES = {
@@ -79,6 +81,27 @@ def test_a_recipe_that_does_not_fit_the_table_is_refused_with_its_place(update: 
 def test_more_than_four_hundred_levels_are_refused() -> None:
     with pytest.raises(InputError, match="401 levels"):
         arrange(box_recipe(), lanes_table({f"g{i}": [i + 0.5] for i in range(401)}))
+
+
+def test_several_measures_are_lanes_side_by_side() -> None:
+    table = table_of({"Lot A (s)": [1.5, 2.5, "", ""], "Lot B (s)": [3.5, "", 4.5, 5.5], "Lot C (s)": ["QNS", 6.5, 7.5, 8.5]})
+    found = arrange(
+        recipe_of_form("box", "Lot A").model_copy(update={"measure": Measure(columns=["Lot A", "Lot B", "Lot C"])}), table
+    )
+    assert [(lane.key, lane.name, lane.values.tolist()) for lane in found.lanes] == [
+        ("m1", "Lot A", [1.5, 2.5]), ("m2", "Lot B", [3.5, 4.5, 5.5]), ("m3", "Lot C", [6.5, 7.5, 8.5]),
+    ]  # fmt: skip
+    # Below the shorter column lies padding; the hole in Lot B and the mark in Lot C are missing.
+    assert (found.rows, found.used, found.missing_by) == (10, 8, {"empty": 1, "QNS": 1})
+    assert (found.heading, found.units) == ("value (s)", ("s",))
+
+
+def test_measures_in_different_units_are_remarked_and_groups_refused() -> None:
+    table = table_of({"CRP (mg/L)": [1.5, 2.5], "age (years)": [30, 40]})
+    recipe = recipe_of_form("box", "CRP").model_copy(update={"measure": Measure(columns=["CRP", "age"])})
+    assert [a.key for a in scene_of(recipe, table).advice if a.key == "units"]
+    with pytest.raises(InputError, match="without groups"):
+        recipe_from({**recipe.model_dump(mode="json"), "groups": {"column": "ward"}})
 
 
 def test_a_lane_reads_the_same_in_any_order() -> None:

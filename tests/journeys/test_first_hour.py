@@ -109,6 +109,19 @@ def test_pasting_cells_and_dropping_a_file(desk: Page, demo: str, tmp_path: Path
     lane = described(table, "clotting time", "reagent lot")["Lot B"]
     assert float(full_reading(desk, "Lot B", "Median")) == lane["median"]
 
+    paste(
+        desk,
+        "Lot A\tLot B\tLot C\n" + "".join(f"{20 + i}.5\t{22 + i}.5\t{'' if i > 9 else f'{25 + i}.5'}\n" for i in range(15)),
+    )
+    expect(desk.get_by_role("row", name="Lot C", exact=True)).to_be_visible()
+    assert [float(full_reading(desk, lot, "Median")) for lot in ("Lot A", "Lot B", "Lot C")] == [27.5, 29.5, 30.0]
+    expect(desk.get_by_test_id("account")).to_contain_text("40 of 40 values")
+    choose(desk, "Measure", "Lot B")
+    expect(desk.get_by_role("row", name="all rows", exact=True)).to_be_visible()
+    desk.get_by_role("button", name="Measure: Lot B", exact=True).click()
+    desk.get_by_role("button", name="all 3 columns").click()
+    expect(desk.get_by_role("row", name="Lot A", exact=True)).to_be_visible()
+
     dropped = "ward,level (mg/L)\n" + "".join(f"{'North' if i % 3 else 'South'},{i}.25\n" for i in range(30))
     desk.evaluate(
         """(text) => {
@@ -123,4 +136,4 @@ def test_pasting_cells_and_dropping_a_file(desk: Page, demo: str, tmp_path: Path
     expect(desk.get_by_role("row", name="South", exact=True)).to_be_visible()
     desk.get_by_role("link", name="Echelle: all studies").click()
     expect(desk.get_by_role("link", name="my levels")).to_be_visible()
-    assert Comparison.objects.get(name="my levels").study == Comparison.objects.get(name="pasted cells").study
+    assert Comparison.objects.get(name="my levels").study == Comparison.objects.filter(name="pasted cells").last().study

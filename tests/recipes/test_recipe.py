@@ -121,3 +121,9 @@ def test_a_table_begins_with_its_finest_measure_across_its_first_small_category(
     ).measure.columns == ["glucose"]
     with pytest.raises(InputError, match="no column of numbers"):
         beginning(columns[:4])
+
+
+def test_a_wide_table_begins_with_all_its_columns() -> None:
+    lots = [column(f"Lot {i}", "measure", 30, "s") for i in range(4)]
+    assert beginning(lots).measure.columns == [lot.name for lot in lots]
+    assert len(beginning([*lots, column("age", "measure", 30, "years")]).measure.columns) == 1

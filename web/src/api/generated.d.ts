@@ -701,7 +701,7 @@ export interface components {
         };
         /**
          * Measure
-         * @description The measured column.
+         * @description The measured column; several give one lane each.
          */
         Measure: {
             /** Columns */

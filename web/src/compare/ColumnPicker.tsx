@@ -8,6 +8,12 @@ export interface Offer {
   unfit: string | null;
 }
 
+/** Several columns at once, one lane each. */
+export interface Together {
+  name: string;
+  columns: string[];
+}
+
 interface Props {
   name: string;
   value: string | null;
@@ -15,11 +21,13 @@ interface Props {
   /** A first line that chooses no column. */
   nothing?: string;
   onChoose: (column: string | null) => void;
+  together?: Together[];
+  onTogether?: (columns: string[]) => void;
   children: ReactNode;
 }
 
 /** A word of the sentence that opens a searchable list of columns, each with its own small picture. */
-export function ColumnPicker({ name, value, offers, nothing, onChoose, children }: Props) {
+export function ColumnPicker({ name, value, offers, nothing, onChoose, together, onTogether, children }: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
@@ -65,8 +73,8 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, children 
   return (
     <Popover.Root open={open} onOpenChange={onOpen}>
       <Popover.Trigger
-        className={value === null ? "word-nothing" : "word"}
-        aria-label={`${name}: ${value ?? "nothing"}`}
+        className={value === null && nothing !== undefined ? "word-nothing" : "word"}
+        aria-label={`${name}: ${value ?? (nothing === undefined ? "several" : "nothing")}`}
       >
         {children}
       </Popover.Trigger>
@@ -111,6 +119,19 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, children 
                 </div>
               );
             })}
+            {together?.map((several) => (
+              <button
+                key={several.name}
+                type="button"
+                className="w-full rounded px-3 py-2 text-left font-bold text-petrol hover:bg-bench"
+                onClick={() => {
+                  setOpen(false);
+                  onTogether?.(several.columns);
+                }}
+              >
+                {several.name} <span className="font-normal text-muted">side by side, one lane each</span>
+              </button>
+            ))}
             {found.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
           </div>
         </Popover.Content>

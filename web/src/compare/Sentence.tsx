@@ -1,7 +1,7 @@
 import type { ColumnSummary, ComparisonState, Counts, Recipe } from "../api/generated";
-import { ColumnPicker, type Offer } from "./ColumnPicker";
+import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
-import { withGroups, withMeasure } from "./recipe";
+import { withGroups, withMeasures } from "./recipe";
 
 const MOST_LANES = 400;
 
@@ -16,6 +16,7 @@ interface Props {
 export function Sentence({ comparison, recipe, counts, onChange }: Props) {
   const { columns } = comparison;
   const measure = recipe.measure.columns[0] ?? "";
+  const several = recipe.measure.columns.length > 1;
   const groups = recipe.groups?.column ?? null;
   return (
     <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
@@ -23,11 +24,15 @@ export function Sentence({ comparison, recipe, counts, onChange }: Props) {
         Compare{" "}
         <ColumnPicker
           name="Measure"
-          value={nameOf(columns, measure)}
+          value={several ? null : nameOf(columns, measure)}
+          together={several ? [] : togetherOf(columns)}
+          onTogether={(names) => onChange(withMeasures(recipe, names))}
           offers={columns.map(asMeasure)}
-          onChoose={(column) => column && column !== measure && onChange(withMeasure(recipe, column))}
+          onChoose={(column) =>
+            column && (several || column !== measure) && onChange(withMeasures(recipe, [column]))
+          }
         >
-          <Named columns={columns} name={measure} />
+          {several ? `${recipe.measure.columns.length} columns` : <Named columns={columns} name={measure} />}
         </ColumnPicker>{" "}
         across{" "}
         <ColumnPicker
@@ -41,7 +46,7 @@ export function Sentence({ comparison, recipe, counts, onChange }: Props) {
         </ColumnPicker>{" "}
         keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
-      {counts && <Account counts={counts} />}
+      {counts && <Account counts={counts} of={several ? "values" : "rows"} />}
     </div>
   );
 }
@@ -54,6 +59,22 @@ function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
       {name} {more && <span className="text-sm font-normal text-muted">{more}</span>}
     </span>
   );
+}
+
+/** Measures in one unit that could stand side by side, one lane each. */
+function togetherOf(columns: ColumnSummary[]): Together[] {
+  const byUnit = new Map<string, string[]>();
+  for (const column of columns) {
+    if (column.kind !== "measure") continue;
+    const unit = column.unit ?? "";
+    byUnit.set(unit, [...(byUnit.get(unit) ?? []), column.name]);
+  }
+  return [...byUnit]
+    .filter(([, names]) => names.length > 1)
+    .map(([unit, names]) => ({
+      name: `all ${names.length} columns ${unit ? `in ${unit}` : "without a unit"}`,
+      columns: names,
+    }));
 }
 
 function nameOf(columns: ColumnSummary[], spelling: string): string {
@@ -75,7 +96,7 @@ function asGroups(column: ColumnSummary, measure: string): Offer {
 }
 
 /** What became of the table's rows. */
-function Account({ counts }: { counts: Counts }) {
+function Account({ counts, of }: { counts: Counts; of: "rows" | "values" }) {
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
   const aside: [number, string, string][] = [
     [counts.missing, "without a value", missing.join(", ")],
@@ -85,7 +106,7 @@ function Account({ counts }: { counts: Counts }) {
   ];
   return (
     <p className="ml-auto text-[13px] text-muted" data-testid="account">
-      <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} rows
+      <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} {of}
       {counts.people !== null && ` · ${spaced(counts.people)} people`}
       {aside.map(
         ([count, words, how]) =>

@@ -14,13 +14,15 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
 
 /** Another group column: order and names belong to the old one. */
 export function withGroups(recipe: Recipe, column: string | null): Recipe {
-  return { ...recipe, groups: column ? { column, order: [], labels: {} } : null };
+  const measure = column ? { columns: recipe.measure.columns.slice(0, 1) } : recipe.measure;
+  return { ...recipe, measure, groups: column ? { column, order: [], labels: {} } : null };
 }
 
-/** Another measure: its own words and its own axis. */
-export function withMeasure(recipe: Recipe, column: string): Recipe {
+/** Other measures: their own words and their own axis. Several give one lane each, without groups. */
+export function withMeasures(recipe: Recipe, columns: string[]): Recipe {
   const axis = { ...recipe.axis, from: null, to: null };
-  return { ...recipe, measure: { columns: [column] }, axis, words: { ...recipe.words, measure: "", title: "" } };
+  const words = { ...recipe.words, measure: "", title: "" };
+  return { ...recipe, measure: { columns }, groups: columns.length > 1 ? null : recipe.groups, axis, words };
 }
 
 /** The kept levels of one column; null keeps all of them. */

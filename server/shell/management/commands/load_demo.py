@@ -9,8 +9,10 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from echelle.recipes.beginning import beginning
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import Condition, Recipe, Words
+from echelle.tables.summary import ColumnSummary
 from server.accounts.models import Person
 from server.comparisons.trail import begin
 from server.studies.models import Study, make_study
@@ -38,8 +40,11 @@ class Command(BaseCommand):
         study = make_study(STUDY, analyst)
         table = _table(study, analyst, "samples.csv")
         begin(table, waking_by_shift(), analyst, "Waking level by shift")
-        lots = _table(study, analyst, "participants.csv")
-        begin(lots, recipe_of_form("box", "night work", "chronotype"), analyst, "Years of night work by chronotype")
+        people = _table(study, analyst, "participants.csv")
+        begin(people, recipe_of_form("box", "night work", "chronotype"), analyst, "Years of night work by chronotype")
+        lots = _table(study, analyst, "clotting_lots.csv")
+        columns = [ColumnSummary.model_validate(column) for column in lots.columns]
+        begin(lots, beginning(columns), analyst, "Clotting time by reagent lot")
 
 
 def waking_by_shift() -> Recipe:
