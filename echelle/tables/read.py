@@ -14,7 +14,7 @@ from echelle.tables.decode import decode
 from echelle.tables.delimited import grid_of_text, separator_hint
 from echelle.tables.dialect import delimiter_of
 from echelle.tables.grid import Grid
-from echelle.tables.heading import cut_table
+from echelle.tables.heading import Cells, cut_table
 from echelle.tables.kinds import column_of
 from echelle.tables.limits import USUAL_LIMITS, ReadingLimits
 from echelle.tables.numerals import Decimal, decimal_of
@@ -23,6 +23,7 @@ from echelle.tables.table import Column, Remark, Table
 from echelle.tables.workbook import grid_of_workbook
 
 _THREADS = 4
+_LONG = 50_000
 
 
 @dataclass(frozen=True)
@@ -62,9 +63,7 @@ def read_bytes(data: bytes, options: ReadingOptions | None = None, limits: Readi
     settled, clear = decimal_of(cells.frame, found.grid.commas)
     decimal = options.decimal or settled
     remarks = list(cells.remarks)
-    # Most of the work on a column is polars' own, outside the interpreter's lock.
-    with ThreadPoolExecutor(_THREADS) as pool:
-        typed = list(pool.map(lambda n, u: column_of(n, u, cells.frame[n], decimal, cells.lines), cells.names, cells.units))
+    typed = _typed(cells, decimal)
     columns = [column for column, _ in typed]
     remarks += [note for _, notes in typed for note in notes]
     if not clear and not options.decimal and _thousands_seen(columns):
@@ -76,6 +75,18 @@ def read_bytes(data: bytes, options: ReadingOptions | None = None, limits: Readi
     remarks += _near_levels(columns, cells.lines)
     table = Table(tuple(columns), cells.frame.height)
     return Reading(table, found.format, found.sheet, found.encoding, found.delimiter, decimal, cells.header_row, tuple(remarks))
+
+
+def _typed(cells: Cells, decimal: Decimal) -> list[tuple[Column, list[Remark]]]:
+    """Every column with its remarks. Most of the work on a long one is polars' own, outside the interpreter's lock."""
+
+    def one(name: str, unit: str | None) -> tuple[Column, list[Remark]]:
+        return column_of(name, unit, cells.frame[name], decimal, cells.lines)
+
+    if cells.frame.height < _LONG:
+        return list(map(one, cells.names, cells.units))
+    with ThreadPoolExecutor(_THREADS) as pool:
+        return list(pool.map(one, cells.names, cells.units))
 
 
 @dataclass(frozen=True, eq=False)

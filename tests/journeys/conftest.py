@@ -6,9 +6,12 @@ from collections.abc import Iterator
 
 import pytest
 from django.core.management import call_command
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from server.accounts.models import OneTimeLink, Person
+
+# Machines that run tests may be slow for a while; a journey is about what happens, not how fast.
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")
@@ -30,7 +33,7 @@ def desk(page: Page) -> Iterator[Page]:
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
     page.on("console", lambda said: said.type == "error" and "status of 4" not in said.text and troubles.append(said.text))
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(45_000)
     yield page
     assert not troubles, troubles
 
