@@ -67,7 +67,8 @@ def decimal_of(columns: Iterable[pl.Series], commas: bool = True) -> tuple[Decim
             point += bool(cells.head(_SAMPLE).str.contains(r"^[+\-\u2212]?\d*\.\d+$").any())
             continue
         body = cells.drop_nulls().unique().str.replace(_LIMIT, "")
-        body = body.filter(body.str.contains(r"^[+\-\u2212]?[\d.,]*\d[\d.,]*(?:[eE][+-]?\d+)?%?$"))
+        body = body.filter(body.str.contains(rf"^[+\-\u2212]?[\d.,]*\d(?:[\d.,]|{_SPACES}\d)*(?:[eE][+-]?\d+)?%?$"))
+        body = body.str.replace_all(_SPACES, "")
         comma += _speaks(body, ",", ".")
         point += _speaks(body, r"\.", ",")
     return ("comma" if comma > point else "point"), comma != point

@@ -32,4 +32,4 @@ class LayerKind:
     settings: dict[str, str]
 
 
-CENTRES: dict[Place, float] = {"above": -0.37, "on": 0.0, "below": 0.37}
+CENTRES: dict[Place, float] = {"above": -0.38, "on": 0.0, "below": 0.38}

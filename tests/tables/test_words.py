@@ -1,0 +1,98 @@
+"""Written numbers, dates and units, one kind at a time."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Literal
+
+import polars as pl
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from echelle.tables.dates import iso_dates
+from echelle.tables.numerals import decimal_of, read_numerals
+from echelle.tables.table import Mark
+from echelle.tables.units import is_unit, split_unit
+
+days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_size=20)
+Mark2 = Literal["point", "comma"]
+
+
+@given(days=days, style=st.sampled_from(["%Y-%m-%d", "%Y/%m/%d", "%d %b %Y", "%d-%b-%y", "%Y-%m-%d 07:30"]))
+def test_dates_that_leave_no_doubt(days: list[date], style: str) -> None:
+    found, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    assert look and found is not None
+    assert [text[:10] for text in found.to_list()] == [day.isoformat() for day in days]
+
+
+@given(days=days, style=st.sampled_from(["%d/%m/%Y", "%m/%d/%Y", "%d.%m.%Y", "%m-%d-%y"]))
+def test_a_day_above_twelve_settles_the_order(days: list[date], style: str) -> None:
+    found, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    assert look
+    if any(day.day > 12 for day in days):
+        assert found is not None and found.to_list() == [day.isoformat() for day in days]
+    elif any(day.day != day.month for day in days):
+        assert found is None
+
+
+@pytest.mark.parametrize("text", ["2026-02-30", "31/02/2026", "13/13/2026", "12 Foo 2026", "1/2/3/4", "12"])
+def test_what_is_no_day_of_the_calendar_is_no_date(text: str) -> None:
+    assert iso_dates(pl.Series([text]))[0] is None
+
+
+def grouped(value: float, places: int, group: str, mark: str) -> str:
+    return f"{value:,.{places}f}".replace(",", "\0").replace(".", mark).replace("\0", group)
+
+
+@given(
+    values=st.lists(st.integers(-(10**9), 10**9).map(lambda v: v / 100), min_size=1, max_size=20),
+    dialect=st.sampled_from(
+        [("point", ",", "."), ("comma", ".", ","), ("comma", " ", ","), ("point", "\u202f", "."), ("comma", "'", ",")]
+    ),
+    minus=st.sampled_from(["-", "\u2212"]),
+)
+def test_numbers_with_thousands(values: list[float], dialect: tuple[Mark2, str, str], minus: str) -> None:
+    decimal, group, mark = dialect
+    cells = pl.Series([grouped(v, 2, group, mark).replace("-", minus) for v in values])
+    assert decimal_of([cells])[0] == decimal
+    found = read_numerals(cells, decimal)
+    assert found.numbers.tolist() == values and not found.words and not found.odd_decimals.any()
+
+
+@given(st.lists(st.tuples(st.sampled_from(["<", "> ", "≤", ">=", "≥ ", ""]), st.integers(0, 10**6)), min_size=1, max_size=20))
+def test_limits_keep_their_sign_and_their_number(cells: list[tuple[str, int]]) -> None:
+    found = read_numerals(pl.Series([f"{sign}{value / 8}" for sign, value in cells]), "point")
+    assert found.numbers.tolist() == [value / 8 for _, value in cells]
+    expected = [Mark.BELOW if sign[:1] in "<≤" and sign else Mark.ABOVE if sign else Mark.NUMBER for sign, _ in cells]
+    assert found.marks.tolist() == expected
+
+
+@given(st.lists(st.text("abcxyz -./,", min_size=1, max_size=6).filter(str.strip), min_size=1, max_size=20))
+def test_words_are_never_numbers(cells: list[str]) -> None:
+    found = read_numerals(pl.Series(cells), "point")
+    assert found.known == 0 and sum(found.words.values()) == len(cells)
+
+
+@pytest.mark.parametrize("text", ["inf", "nan", "1_000", "0x10", "1e", "1.2.3", "--5", "1,23,4", "½"])
+def test_what_programs_take_for_numbers_and_people_do_not(text: str) -> None:
+    assert read_numerals(pl.Series([text, "1.5"]), "point").numbers.tolist()[1:] == [1.5]
+    assert read_numerals(pl.Series([text]), "point").known == 0
+
+
+UNITS = [
+    "mg/L", "µg/dL", "μmol/l", "nmol/L", "copies/mL", "/µl", "10^9/L", "×10⁹/L", "10⁶/mL", "U/L", "IU/mL", "mmHg", "°C", "%", "s",
+    "h", "min", "kg/m²", "mL/min/1.73 m²", "pg/mL", "mmol/mol", "years", "g·L⁻¹", "cells/µL", "mEq/L", "bpm",
+]  # fmt: skip
+NO_UNITS = ["self-reported", "Arm", "visit 2", "A", "log", "n = 12", "first", "yes/no", "mean", "Day 0", "baseline", "2019"]
+
+
+@pytest.mark.parametrize("unit", UNITS)
+def test_a_unit_leaves_the_name(unit: str) -> None:
+    assert is_unit(unit)
+    assert split_unit(f"Ferritin ({unit})") == ("Ferritin", unit) == split_unit(f"Ferritin [{unit}]")
+
+
+@pytest.mark.parametrize("words", NO_UNITS)
+def test_other_brackets_stay_in_the_name(words: str) -> None:
+    assert split_unit(f"Ferritin ({words})") == (f"Ferritin ({words})", None)
