@@ -31,7 +31,8 @@ def test_paths_and_shapes_agree_between_png_and_svg() -> None:
     spots = np.array([40.0, 80.0, 200.0])
     shapes = [
         PointsPart(
-            key=shape, panel="p1", role="point", shape=shape, size=18, paint=Paint(fill="#FFFFFF", stroke="#17222B", stroke_width=2),
+            key=shape, panel="p1", role="point", shape=shape, size=18,
+            paint=Paint(fill="#FFFFFF", stroke="#17222B", stroke_width=2),
             columns=point_columns(spots, spots + 60, np.arange(1, 4)),
         )
         for shape in ("circle", "diamond", "cross")

@@ -81,8 +81,8 @@ def test_what_programs_take_for_numbers_and_people_do_not(text: str) -> None:
 
 
 UNITS = [
-    "mg/L", "µg/dL", "μmol/l", "nmol/L", "copies/mL", "/µl", "10^9/L", "×10⁹/L", "10⁶/mL", "U/L", "IU/mL", "mmHg", "°C", "%", "s",
-    "h", "min", "kg/m²", "mL/min/1.73 m²", "pg/mL", "mmol/mol", "years", "g·L⁻¹", "cells/µL", "mEq/L", "bpm",
+    "mg/L", "µg/dL", "μmol/l", "nmol/L", "copies/mL", "/µl", "10^9/L", "×10⁹/L", "10⁶/mL", "U/L", "IU/mL", "mmHg", "°C", "%",
+    "s", "h", "min", "kg/m²", "mL/min/1.73 m²", "pg/mL", "mmol/mol", "years", "g·L⁻¹", "cells/µL", "mEq/L", "bpm",
 ]  # fmt: skip
 NO_UNITS = ["self-reported", "Arm", "visit 2", "A", "log", "n = 12", "first", "yes/no", "mean", "Day 0", "baseline", "2019"]
 
