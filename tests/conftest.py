@@ -7,11 +7,18 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
 # Playwright keeps an event loop on the test's thread; the database is used from there too.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-settings.register_profile("echelle", deadline=None)
+# EXAMPLES=2000 ./test tests/numbers looks further; continuous integration tries the same examples each time.
+settings.register_profile(
+    "echelle",
+    deadline=None,
+    max_examples=int(os.environ.get("EXAMPLES", "100")),
+    derandomize=bool(os.environ.get("CI")),
+    suppress_health_check=[HealthCheck.too_slow],
+)
 settings.load_profile("echelle")
 
 

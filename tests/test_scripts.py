@@ -1,0 +1,77 @@
+"""The two commands: what they say, and the small tools they share. (Installing is proved on a fresh machine.)"""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def bash(store: Path, script: str) -> subprocess.CompletedProcess[str]:
+    """Run lines after sourcing what ./run and ./test share, on a store of their own."""
+    lines = f". '{ROOT}/scripts/common.sh'\nprepare_store\n{script}"
+    env = {**os.environ, "ECHELLE_STORE": str(store)}
+    return subprocess.run(["bash", "-c", lines], capture_output=True, text=True, env=env, check=False)
+
+
+def test_help_names_every_way_to_run() -> None:
+    done = subprocess.run([ROOT / "run", "--help"], capture_output=True, text=True, check=True)
+    readme = (ROOT / "README.md").read_text()
+    for flag in ("--port", "--dev", "--example", "--add-person", "--fresh"):
+        assert flag in done.stdout and flag in readme
+
+
+def test_an_unknown_flag_shows_the_help_and_ends() -> None:
+    done = subprocess.run([ROOT / "run", "--frsh"], capture_output=True, text=True, check=False)
+    assert done.returncode == 2 and "--fresh" in done.stderr
+
+
+def test_settings_are_kept_for_the_owner_alone(tmp_path: Path) -> None:
+    done = bash(tmp_path, "keep_setting A one; keep_setting B 'two=2'; keep_setting A three; setting A; setting B; setting C")
+    assert done.stdout.split() == ["three", "two=2"]
+    assert (tmp_path / "settings.env").stat().st_mode & 0o077 == 0
+
+
+def test_a_stamp_holds_until_a_file_changes(tmp_path: Path) -> None:
+    file = tmp_path / "list.txt"
+    file.write_text("one")
+    check = f"stamped x '{file}' && echo fresh || echo stale"
+    script = f"{check}; fresh x '{file}'; {check}; echo two >'{file}'; {check}"
+    assert bash(tmp_path, script).stdout.split() == ["stale", "fresh", "stale"]
+
+
+def test_a_full_disk_and_missing_root_are_told_with_a_remedy(tmp_path: Path) -> None:
+    full = bash(tmp_path, "df() { printf 'h\\nx 1 1 12 9%% /\\n'; }; need_room; echo went on")
+    assert full.returncode == 1 and "only 12 MB are free" in full.stderr and "went on" not in full.stdout
+    nobody = bash(tmp_path, "id() { echo 1000; }; command() { return 1; }; as_root true; echo went on")
+    assert nobody.returncode == 1 and "needs root or sudo" in nobody.stderr and "went on" not in nobody.stdout
+
+
+def test_a_taken_port_is_seen(tmp_path: Path) -> None:
+    script = """
+    port=$(free_port); port_taken $port && echo taken || echo free
+    "$VENV/bin/python" -m http.server --bind 127.0.0.1 $port >/dev/null 2>&1 & server=$!
+    for _ in $(seq 100); do port_taken $port && break; sleep 0.1; done
+    port_taken $port && echo taken || echo free
+    kill $server
+    """
+    assert bash(tmp_path, script).stdout.split() == ["free", "taken"]
+
+
+@pytest.mark.parametrize("name", ["app", "test", "node"])
+def test_packages_are_pinned_by_hash_and_without_addresses(name: str) -> None:
+    text = (ROOT / "requirements" / f"{name}.txt").read_text()
+    pins = re.findall(r"^([a-z0-9][\w.\-]*(?:\[[\w,]+\])?)==", text, re.M)
+    assert pins and text.count("--hash=sha256:") >= len(pins)
+    assert "http" not in text and "--index" not in text
+
+
+@pytest.mark.parametrize("folder", ["web", "web/codegen"])
+def test_lock_files_hold_no_addresses(folder: str) -> None:
+    text = (ROOT / folder / "package-lock.json").read_text()
+    assert '"resolved"' not in text and "integrity" in text
