@@ -15,6 +15,7 @@ import orjson
 from rich.console import Console
 from rich.table import Table as Grid
 
+from echelle import RELEASE
 from echelle.describe import describe_lanes
 from echelle.drawing.figure import FILE_FORMATS, FileFormat, figure_bytes
 from echelle.drawing.svg import SvgText
@@ -33,6 +34,7 @@ _FILE = click.Path(path_type=Path)
 _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"}
 
 
+@click.version_option(RELEASE, message="Echelle %(version)s")
 @click.group(help="Compare a measurement across groups: the numbers and the figure.", no_args_is_help=False)
 def app() -> None:
     """The group of all commands."""
