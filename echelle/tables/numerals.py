@@ -11,7 +11,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
-from echelle.tables.table import Mark
+from echelle.tables.table import Mark, coded
 
 Decimal = Literal["point", "comma"]
 
@@ -99,14 +99,12 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
         if _hopeless(rest, cells):
             words = {str(rest[0]): len(places)}
         else:
-            counts = rest.value_counts()
-            distinct = counts.to_series(0)
-            parsed = _parse(distinct, decimal)
-            keys = rest.cast(pl.Enum(distinct)).to_physical().to_numpy()
+            keys, texts = coded(rest)
+            parsed = _parse(pl.Series(texts, dtype=pl.String), decimal)
             values[places], marks[places], odd[places] = parsed.values[keys], parsed.marks[keys], parsed.odd[keys]
             percent = parsed.percent
-            unread = pl.Series(parsed.marks == Mark.MISSING)
-            words = {str(text): int(count) for text, count in counts.filter(unread).iter_rows()}
+            counts = np.bincount(keys, minlength=len(texts))
+            words = {texts[i]: int(counts[i]) for i in np.flatnonzero(parsed.marks == Mark.MISSING)}
     values[values == 0.0] = 0.0
     return Numerals(values, marks, words, odd, percent, plain=len(places) == 0)
 

@@ -28,6 +28,16 @@ class Mark(IntEnum):
     ABOVE = 3
 
 
+def coded(texts: pl.Series) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+    """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
+
+    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of.
+    """
+    found = texts.to_arrow().dictionary_encode()
+    codes = found.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
+    return codes, tuple(found.dictionary.to_pylist())
+
+
 @dataclass(frozen=True)
 class Remark:
     """A guess or an irregularity that the reader met; ``line`` counts the file's lines from 1."""
@@ -67,9 +77,7 @@ class Column:
         texts = self.texts
         if self.absent:
             texts = texts.set(texts.is_in(list(self.absent)), None)
-        levels = texts.drop_nulls().unique(maintain_order=True)
-        codes = texts.cast(pl.Enum(levels)).to_physical().cast(pl.Int32).fill_null(-1)
-        return codes.to_numpy(), tuple(levels.to_list())
+        return coded(texts)
 
     @property
     def codes(self) -> NDArray[np.int32]:
