@@ -26,7 +26,6 @@ class Ugly:
     data: bytes | Callable[[], bytes]
     rows: int = 0
     columns: dict[str, dict[str, Any]] = field(default_factory=dict)
-    exact: bool = True
     header_row: int | None = None
     format: str | None = None
     remark: str | None = None

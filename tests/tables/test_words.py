@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
 
 import polars as pl
 import pytest
@@ -11,12 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.tables.dates import iso_dates
-from echelle.tables.numerals import decimal_of, read_numerals
+from echelle.tables.numerals import Decimal, decimal_of, read_numerals
 from echelle.tables.table import Mark
 from echelle.tables.units import is_unit, split_unit
 
 days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_size=20)
-Mark2 = Literal["point", "comma"]
 
 
 @given(days=days, style=st.sampled_from(["%Y-%m-%d", "%Y/%m/%d", "%d %b %Y", "%d-%b-%y", "%Y-%m-%d 07:30"]))
@@ -52,7 +50,7 @@ def grouped(value: float, places: int, group: str, mark: str) -> str:
     ),
     minus=st.sampled_from(["-", "\u2212"]),
 )
-def test_numbers_with_thousands(values: list[float], dialect: tuple[Mark2, str, str], minus: str) -> None:
+def test_numbers_with_thousands(values: list[float], dialect: tuple[Decimal, str, str], minus: str) -> None:
     decimal, group, mark = dialect
     cells = pl.Series([grouped(v, 2, group, mark).replace("-", minus) for v in values])
     assert decimal_of([cells])[0] == decimal
