@@ -9,6 +9,8 @@ import numpy as np
 
 from echelle.numbers.quantiles import Floats
 
+_FEW = 2_000
+
 
 @dataclass(frozen=True)
 class Moments:
@@ -40,29 +42,78 @@ def moments(values: Floats) -> Moments:
         return Moments(low, 0.0, 0.0, 0.0, None, None)
     # Powers of two bring the largest value near 1 without rounding: nothing overflows, nothing vanishes.
     power = math.frexp(max(abs(low), abs(high)))[1]
-    scaled = np.ldexp(values, -power)
-    apart = scaled - math.fsum(scaled) / n
-    unit = float(np.max(np.abs(apart)))
-    z = apart / unit
-    z = z - float(np.mean(z))
+    if -900 < power < 900:
+        z = values * 2.0**-power
+        centre = mean * 2.0**-power
+    else:
+        z = np.ldexp(values, -power)
+        centre = total(z) / n
+    z -= centre
+    # Again a power of two: the largest deviation is then about 1.
+    step = math.frexp(max(centre - math.ldexp(low, -power), math.ldexp(high, -power) - centre))[1]
+    z *= 2.0**-step
+    z -= float(np.mean(z))
     squares = z * z
     m2 = float(np.mean(squares))
-    sd = math.ldexp(unit * math.sqrt(m2 * n / (n - 1)), power)
+    sd = math.ldexp(math.sqrt(m2 * n / (n - 1)), power + step)
     variance = sd * sd
     skewness = kurtosis = None
     if n >= 3:
-        g1 = float(np.mean(squares * z)) / m2**1.5
+        z *= squares
+        g1 = float(np.mean(z)) / m2**1.5
         skewness = g1 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        g2 = float(np.mean(squares * squares)) / m2**2 - 3.0
+        squares *= squares
+        g2 = float(np.mean(squares)) / m2**2 - 3.0
         kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6.0)
     return Moments(mean, variance if math.isfinite(variance) else None, sd, sd / math.sqrt(n), skewness, kurtosis)
+
+
+@dataclass(frozen=True)
+class Geometric:
+    """Geometric mean, and the geometric SD: the factor by which values usually differ from it."""
+
+    mean: float
+    sd: float | None
+
+
+def geometric(values: Floats) -> Geometric | None:
+    """exp of the mean and SD (n − 1) of the logarithms; None where a value is not above zero, or there is none."""
+    if len(values) == 0 or not bool((values > 0).all()):
+        return None
+    logs = moments(np.log(values))
+    assert logs.mean is not None
+    return Geometric(math.exp(logs.mean), None if logs.sd is None else math.exp(logs.sd))
+
+
+def coefficient_of_variation(shape: Moments) -> float | None:
+    """SD over mean; None where the mean is not above zero."""
+    return shape.sd / shape.mean if shape.sd is not None and shape.mean is not None and shape.mean > 0 else None
+
+
+def total(values: Floats) -> float:
+    """The sum, rounded once.
+
+    Exact for a few values; for many, halves are added with their rounding errors kept (Knuth 1969, two-sum), which leaves
+    an error of the square of the unit roundoff. Raises OverflowError where the sum does.
+    """
+    part, errors = values, 0.0
+    while len(part) > _FEW:
+        half = len(part) // 2
+        a, b, rest = part[:half], part[half : 2 * half], part[2 * half :]
+        added = a + b
+        grown = added - a
+        errors += float(((a - (added - grown)) + (b - grown)).sum())
+        part = np.append(added, rest) if len(rest) else added
+    if not math.isfinite(errors):
+        raise OverflowError
+    return math.fsum([*part.tolist(), errors])
 
 
 def _mean(values: Floats) -> float:
     """The mean, rounded once: an exact sum, scaled where the sum itself would overflow."""
     n = len(values)
     try:
-        return math.fsum(values) / n
+        return total(values) / n
     except OverflowError:
         return math.fsum(values / n)

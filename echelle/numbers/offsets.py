@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import math
+from collections import deque
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -22,3 +26,56 @@ def jitter(rows: NDArray[np.int64], seed: int) -> Floats:
     z = (z ^ (z >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
     z = z ^ (z >> np.uint64(31))
     return (z >> np.uint64(11)).astype(np.float64) * 2.0**-53 - 0.5
+
+
+def shaped(rows: NDArray[np.int64], seed: int, density: Floats) -> Floats:
+    """Jitter times the local density over its maximum (shape (n,)): points fill the shape of the distribution."""
+    top = float(density.max(initial=0.0))
+    return jitter(rows, seed) * (density / top if top > 0 else 1.0)
+
+
+@dataclass(frozen=True, eq=False)
+class Swarm:
+    """Offsets in units of the points' own diameter, shape (n,); ``crowded`` counts points that found no free place."""
+
+    offsets: Floats
+    crowded: int
+
+
+def swarm(along: Floats, rows: NDArray[np.int64], size: float, room: float) -> Swarm:
+    """Offsets at which no two points overlap, each as near the lane's line as it can; in order of ``along``, then row.
+
+    ``along`` (shape (n,)) are coordinates along the measure and ``size`` is the diameter, in the same unit; ``room`` is how
+    far a point may stand from the line. Points without a free place stand at the side that is nearest, and are counted.
+    """
+    out = np.zeros(len(along))
+    order = np.lexsort((rows, along))
+    placed: deque[tuple[float, float]] = deque()
+    crowded = 0
+    for i in order:
+        here = float(along[i])
+        while placed and here - placed[0][0] >= size:
+            placed.popleft()
+        taken = [(offset, math.sqrt(max(size * size - (here - at) ** 2, 0.0))) for at, offset in placed]
+        options = sorted({0.0, *(o + s * gap for o, gap in taken for s in (1 + 1e-9, -1 - 1e-9))}, key=lambda o: (abs(o), o))
+        free = (o for o in options if abs(o) <= room and all(abs(o - other) >= gap for other, gap in taken))
+        chosen = next(free, None)
+        if chosen is None:
+            crowded += 1
+            chosen = room if len(placed) % 2 else -room
+        out[i] = chosen
+        placed.append((here, chosen))
+    return Swarm(out, crowded)
+
+
+def stacked(along: Floats, rows: NDArray[np.int64], size: float) -> Floats:
+    """Piles: values in one step of ``size`` stand above one another in order of row id; offsets 0, 1, 2 … sizes."""
+    step = np.floor(along / size + 0.5).astype(np.int64)
+    order = np.lexsort((rows, step))
+    sorted_steps = step[order]
+    starts = np.concatenate([[True], sorted_steps[1:] != sorted_steps[:-1]])
+    place = np.arange(len(along))
+    first = np.maximum.accumulate(np.where(starts, place, 0))
+    out = np.empty(len(along))
+    out[order] = (place - first) * size
+    return out

@@ -32,24 +32,41 @@ def quantile(ordered: Floats, p: float, definition: QuantileType = 7) -> float:
     Positions that are whole on paper count as whole within a few ulps, so that 0.07 of 100 values is the 7th.
     Raises ValueError for no values or for a probability outside [0, 1].
     """
-    n = len(ordered)
-    if n == 0:
-        raise ValueError("a quantile needs at least one value")
-    if not 0.0 <= p <= 1.0:
-        raise ValueError("a probability lies between 0 and 1")
-    below, share = _position(n, p, definition)
-    low = float(ordered[min(max(below, 1), n) - 1])
-    high = float(ordered[min(max(below + 1, 1), n) - 1])
-    if share == 0.0 or low == high:
-        return low
-    if share == 1.0:
-        return high
-    return _between(low, high, share)
+    return quantiles(ordered, (p,), definition)[0]
 
 
 def quantiles(ordered: Floats, ps: Sequence[float], definition: QuantileType = 7) -> list[float]:
     """Several quantiles of sorted values; see :func:`quantile`."""
-    return [quantile(ordered, p, definition) for p in ps]
+    if len(ordered) == 0:
+        raise ValueError("a quantile needs at least one value")
+    return list(quantiles_of_lanes([ordered], ps, definition)[0].tolist())
+
+
+def quantiles_of_lanes(
+    lanes: Sequence[Floats], ps: Sequence[float], definition: QuantileType = 7, ordered: bool = True
+) -> Floats:
+    """Quantiles of several lanes at once, shape (lanes, probabilities); NaN in the row of an empty lane.
+
+    Lanes that are not ``ordered`` upwards are sorted first (as copies); see :func:`quantile`.
+    """
+    if not all(0.0 <= p <= 1.0 for p in ps):
+        raise ValueError("a probability lies between 0 and 1")
+    out = np.full((len(lanes), len(ps)), np.nan)
+    filled = [place for place, lane in enumerate(lanes) if len(lane)]
+    if not filled or not len(ps):
+        return out
+    lines = [lanes[place] if ordered else np.sort(lanes[place]) for place in filled]
+    sizes = np.array([len(line) for line in lines])
+    # Lanes of one size share their positions.
+    positions = {n: [_position(n, p, definition) for p in ps] for n in set(sizes.tolist())}
+    below = np.array([[rank for rank, _ in positions[n]] for n in sizes.tolist()])
+    share = np.array([[part for _, part in positions[n]] for n in sizes.tolist()])
+    low, high = (
+        np.array([line[ranks] for line, ranks in zip(lines, np.clip(below + up, 1, sizes[:, None]) - 1, strict=True)])
+        for up in (0, 1)
+    )
+    out[filled] = _between(low, high, share)
+    return out
 
 
 def _position(n: int, p: float, definition: int) -> tuple[int, float]:
@@ -68,10 +85,12 @@ def _position(n: int, p: float, definition: int) -> tuple[int, float]:
     return below, rest
 
 
-def _between(low: float, high: float, share: float) -> float:
+def _between(low: Floats | float, high: Floats | float, share: Floats | float) -> Floats:
     """The point a share of the way from low to high, never outside them, without overflow."""
-    width = high - low
-    if math.isinf(width):
-        return low * (1.0 - share) + high * share
-    value = low + share * width if share <= 0.5 else high - (1.0 - share) * width
-    return min(max(value, low), high)
+    low, high, share = np.asarray(low), np.asarray(high), np.asarray(share)
+    with np.errstate(over="ignore", invalid="ignore"):
+        width = high - low
+        value = np.where(share <= 0.5, low + share * width, high - (1.0 - share) * width)
+        value = np.where(np.isinf(width), low * (1.0 - share) + high * share, value)
+    value = np.where(share == 0.0, low, np.where(share == 1.0, high, value))
+    return np.minimum(np.maximum(value, low), high)

@@ -1,0 +1,82 @@
+"""Intervals, cumulative shares, limits in order, stem and leaf."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from echelle.numbers.cumulative import greatest_distance, normal_scores, plotting_positions, robust_line, steps
+from echelle.numbers.intervals import bca_interval, bootstrap, mean_interval, median_interval, percentile_interval
+from echelle.numbers.limits import Limit, quantile_in_order
+from echelle.numbers.stem import stem_and_leaf
+
+X = np.sort(np.random.default_rng(8).lognormal(1, 0.5, 60))
+
+
+def test_the_mean_by_t_and_the_median_by_ranks() -> None:
+    found = mean_interval(X, 0.9)
+    assert found is not None
+    assert (found.low, found.high) == pytest.approx(stats.t.interval(0.9, 59, X.mean(), stats.sem(X)), rel=1e-12)
+    middle = median_interval(X)
+    assert middle is not None
+    r = int(np.searchsorted(X, middle.low)) + 1
+    held = 1 - 2 * stats.binom.cdf(r - 1, 60, 0.5)
+    assert X[60 - r] == middle.high and middle.level == pytest.approx(held)
+    assert held >= 0.95 > 1 - 2 * stats.binom.cdf(r, 60, 0.5)
+    assert median_interval(X[:5]) is None and mean_interval(X[:1]) is None
+    assert median_interval(X[:6]) is not None
+
+
+def mean_of_rows(rows: np.ndarray) -> np.ndarray:
+    return rows.mean(axis=-1)
+
+
+def test_bootstrap_is_seeded_and_agrees_with_scipy() -> None:
+    drawn = bootstrap(X, mean_of_rows, 4_000, seed=11)
+    assert np.array_equal(drawn, bootstrap(X, mean_of_rows, 4_000, seed=11))
+    for method, found in (("percentile", percentile_interval(drawn)), ("BCa", bca_interval(X, mean_of_rows, drawn))):
+        theirs = stats.bootstrap((X,), np.mean, n_resamples=20_000, method=method, random_state=3, vectorized=True)
+        assert found is not None
+        width = theirs.confidence_interval.high - theirs.confidence_interval.low
+        assert found.low == pytest.approx(theirs.confidence_interval.low, abs=0.05 * width)
+        assert found.high == pytest.approx(theirs.confidence_interval.high, abs=0.05 * width)
+    constant = bca_interval(np.full(5, 2.0), mean_of_rows, np.full(100, 2.0))
+    assert constant is not None and constant.low == constant.high == 2.0
+    assert bca_interval(X, mean_of_rows, drawn + 100) is None
+
+
+def test_cumulative_shares_and_plotting_positions() -> None:
+    values, shares = steps(np.array([1.0, 2.0, 2.0, 5.0]))
+    assert values.tolist() == [1, 2, 5] and shares.tolist() == [0.25, 0.75, 1.0]
+    assert plotting_positions(4, "hazen").tolist() == [0.125, 0.375, 0.625, 0.875]
+    assert plotting_positions(4, "weibull").tolist() == [0.2, 0.4, 0.6, 0.8]
+    assert plotting_positions(4)[0] == pytest.approx((1 - 0.375) / 4.25)
+    assert normal_scores(5)[2] == 0
+    line = robust_line(np.sort(stats.norm.ppf(plotting_positions(4001, "hazen"), 10, 3)))
+    assert (line.centre, line.slope) == (pytest.approx(10), pytest.approx(3, rel=1e-3))
+    other = X * 1.3
+    assert greatest_distance(X, other)[0] == pytest.approx(stats.ks_2samp(X, other).statistic, rel=1e-12)
+
+
+def test_quantiles_in_order_stop_at_limits() -> None:
+    values, below, above = np.array([0.5, 1.0, 2.0, 3.0]), np.array([0.4, 0.4, 0.4]), np.array([10.0])
+    assert str(quantile_in_order(values, below, above, 0.25)) == "<0.4"
+    assert quantile_in_order(values, below, above, 0.5) == (0.5 + 1.0) / 2
+    assert quantile_in_order(values, below, above, 1.0) == Limit(above=10.0)
+    # Between a limit and a number there is no number either.
+    assert quantile_in_order(values, below, np.empty(0), 2.5 / 6) == Limit(below=0.4)
+    assert quantile_in_order(np.array([0.4, 5.0]), np.array([0.4]), np.empty(0), 0.5) == 0.4
+
+
+def test_stem_and_leaf() -> None:
+    """Leaves are cut, stems without leaves stand, values beyond the fences are set aside."""
+    lines = stem_and_leaf(np.array([12.0, 13.9, 15.0, 21.0, 22.0, 24.0, 45.0, 200.0]), 1.0)
+    assert lines == ["1 | 235", "2 | 124", "3 | ", "4 | 5", "high | 200", "unit 1: 2 | 1 stands for 21 units"]
+    split = stem_and_leaf(np.array([10.0, 14.0, 15.0, 19.0]), 1.0, split=2)
+    assert split[:2] == ["1 | 04", "1 | 59"]
+    below = stem_and_leaf(np.array([-12.0, -3.0, 0.0, 4.0]), 1.0)
+    assert [line.strip() for line in below[:3]] == ["−1 | 2", "−0 | 3", "0 | 04"]
+    body = [line for line in stem_and_leaf(X) if line[0].isdigit()]
+    high = sum(line.count(",") + 1 for line in stem_and_leaf(X) if line.startswith("high"))
+    assert sum(len(line.partition(" | ")[2]) for line in body) + high == len(X)

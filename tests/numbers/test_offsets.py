@@ -1,0 +1,81 @@
+"""Offsets of points: repeatable, inside the lane, never overlapping where there is room."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from echelle.numbers.moments import coefficient_of_variation, geometric, moments
+from echelle.numbers.offsets import jitter, shaped, stacked, swarm
+from echelle.numbers.shape import anderson_darling, normal_curve, shapiro_wilk
+
+PLACES = st.lists(st.floats(0, 60).map(lambda x: round(x, 1)), min_size=1, max_size=40)
+
+
+@given(PLACES, st.integers(0, 1000))
+def test_a_point_keeps_its_place_when_others_leave(values: list[float], seed: int) -> None:
+    rows = np.arange(1, len(values) + 1)
+    kept = rows[::2]
+    assert np.array_equal(jitter(rows, seed)[::2], jitter(kept, seed))
+    assert np.all(np.abs(shaped(rows, seed, np.ones(len(rows)))) <= 0.5)
+
+
+@given(PLACES)
+def test_a_swarm_never_overlaps_where_there_is_room(values: list[float]) -> None:
+    along = np.array(values)
+    found = swarm(along, np.arange(len(along)), 3.0, room=1e6)
+    assert found.crowded == 0
+    gaps = np.hypot(along[:, None] - along[None, :], found.offsets[:, None] - found.offsets[None, :])
+    assert gaps[~np.eye(len(along), dtype=bool)].min(initial=9.0) >= 3.0 - 1e-6
+    back = np.argsort(np.random.default_rng(0).permutation(len(along)), kind="stable")
+    again = swarm(along[back], np.arange(len(along))[back], 3.0, room=1e6)
+    assert np.array_equal(again.offsets, found.offsets[back])
+
+
+@given(PLACES)
+def test_a_swarm_stays_in_its_lane_and_counts_who_found_no_place(values: list[float]) -> None:
+    along = np.array([*values, *values, *values, 5.0, 5.0, 5.0, 5.0])
+    found = swarm(along, np.arange(len(along)), 3.0, room=3.0)
+    assert np.abs(found.offsets).max() <= 3.0 and found.crowded > 0
+
+
+@given(PLACES)
+def test_piles_count_up(values: list[float]) -> None:
+    along = np.array(values)
+    offsets = stacked(along, np.arange(len(along)), 2.0)
+    for step in np.unique(np.floor(along / 2 + 0.5)):
+        pile = np.sort(offsets[np.floor(along / 2 + 0.5) == step])
+        assert pile.tolist() == [2.0 * i for i in range(len(pile))]
+
+
+def test_geometric_mean_and_variation() -> None:
+    found = geometric(np.array([1.0, 10.0, 100.0]))
+    assert found is not None and abs(found.mean - 10) < 1e-12 and found.sd is not None and abs(found.sd - 10) < 1e-12
+    assert geometric(np.array([0.0, 1.0])) is None
+    assert coefficient_of_variation(moments(np.array([9.0, 11.0]))) == np.sqrt(2) / 10
+    assert coefficient_of_variation(moments(np.array([-1.0, 1.0]))) is None
+
+
+def test_tests_of_normality_tell_shapes_apart_and_say_their_limits() -> None:
+    rng = np.random.default_rng(2)
+    normal, skewed = np.sort(rng.normal(5, 2, 200)), np.sort(rng.lognormal(0, 0.8, 200))
+    for test in (shapiro_wilk, anderson_darling):
+        good, bad = test(normal), test(skewed)
+        assert good.p is not None and bad.p is not None and good.p > 0.05 > 1e-6 > bad.p
+        assert test(np.full(20, 3.0)).p is None and "not all equal" in test(np.full(20, 3.0)).remark
+        scaled = test(normal * 1e6 - 3)
+        assert scaled.statistic is not None and abs(scaled.statistic - (good.statistic or 0)) < 1e-8
+    assert "5000" in shapiro_wilk(rng.normal(size=6000)).remark
+    # D'Agostino & Stephens (1986): at the 5 % point of the modified statistic, 0.752, the p-value is 0.05.
+    assert abs(np.exp(1.2937 - 5.709 * 0.752 + 0.0186 * 0.752**2) - 0.05) < 5e-4
+
+
+def test_the_normal_curve_has_the_lanes_mean_and_sd() -> None:
+    at = np.linspace(-30, 40, 7001)
+    curve = normal_curve(at, 3.0, 2.5)
+    step = at[1] - at[0]
+    mean = float((curve * at).sum() * step)
+    assert (float(curve.sum() * step), mean) == pytest.approx((1.0, 3.0))
+    assert float((curve * (at - mean) ** 2).sum() * step) == pytest.approx(6.25)
