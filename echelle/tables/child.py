@@ -1,6 +1,6 @@
 """Reading in a process of its own, so that a hostile or huge file can cost neither memory nor time beyond a limit.
 
-python -m echelle.tables.child FILE FOLDER MEGABYTES SECONDS writes FOLDER/meta.json and a file a column, or
+python -m echelle.tables.child FILE FOLDER MEGABYTES SECONDS [OPTIONS] writes FOLDER/meta.json and a file a column, or
 FOLDER/fault.json for a file that cannot be read.
 """
 
@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import resource
 import sys
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ import orjson
 
 from echelle.errors import InputError
 from echelle.tables.limits import ReadingLimits
+from echelle.tables.options import ReadingOptions
 from echelle.tables.read import Reading, read_bytes
 from echelle.tables.store import pack_column
 from echelle.tables.summary import summary_of
@@ -26,21 +28,21 @@ def meta_of(reading: Reading) -> dict[str, Any]:
         "rows": reading.table.rows,
         "options": {
             "format": reading.format, "encoding": reading.encoding, "delimiter": reading.delimiter,
-            "decimal": reading.decimal, "header_row": reading.header_row,
+            "decimal": reading.decimal, "header_row": reading.header_row, "sheet": reading.sheet, "sheets": reading.sheets,
         },
-        "remarks": [{"text": r.text, "column": r.column, "line": r.line} for r in reading.remarks],
+        "remarks": [asdict(remark) for remark in reading.remarks],
         "columns": [summary_of(column).model_dump(mode="json") for column in reading.table.columns],
     }  # fmt: skip
 
 
-def main(file: str, folder: str, megabytes: str, seconds: str) -> int:
+def main(file: str, folder: str, megabytes: str, seconds: str, told: str = "{}") -> int:
     """Read ``file``; 0 when read, 2 when refused."""
     memory = int(float(megabytes) * 1e6)
     resource.setrlimit(resource.RLIMIT_DATA, (memory, memory))
     resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds)))
     out = Path(folder)
     try:
-        reading = read_bytes(Path(file).read_bytes(), limits=ReadingLimits())
+        reading = read_bytes(Path(file).read_bytes(), ReadingOptions.model_validate_json(told), ReadingLimits())
     except InputError as error:
         out.joinpath("fault.json").write_bytes(orjson.dumps(vars(error)))
         return 2

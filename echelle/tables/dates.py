@@ -14,11 +14,11 @@ _MONTHS = {"jan": 1, "feb": 2, "mar": 3, "apr": 4, "may": 5, "jun": 6, "jul": 7,
            "oct": 10, "nov": 11, "dec": 12}  # fmt: skip
 
 
-def iso_dates(present: pl.Series) -> tuple[pl.Series | None, bool]:
+def iso_dates(present: pl.Series, day_first: bool | None = None) -> tuple[pl.Series | None, bool]:
     """The texts as ISO dates (with a time where they carry one), and whether they look like dates.
 
-    ``present`` has no nulls. (None, True) means dates whose order of day and month nothing settles; (None, False) no
-    dates.
+    ``present`` has no nulls; ``day_first`` settles the order where the person said it. (None, True) means dates whose order
+    of day and month nothing settles; (None, False) no dates.
     """
     if present.is_empty():
         return None, False
@@ -31,9 +31,10 @@ def iso_dates(present: pl.Series) -> tuple[pl.Series | None, bool]:
         two = present.str.extract(_YEAR_LAST, 3).cast(pl.Int32)
         if one.max() > 31 or two.max() > 31 or (one.max() > 12 and two.max() > 12):  # type: ignore[operator]
             return None, False
-        if one.max() <= 12 and two.max() <= 12 and not (one == two).all():  # type: ignore[operator]
-            return None, True
-        day_first = one.max() > 12 or (two.max() <= 12)  # type: ignore[operator]
+        if day_first is None:
+            if one.max() <= 12 and two.max() <= 12 and not (one == two).all():  # type: ignore[operator]
+                return None, True
+            day_first = bool(one.max() > 12 or two.max() <= 12)  # type: ignore[operator]
         return _valid(_built(present, _YEAR_LAST, (4, 3, 1) if day_first else (4, 1, 3)), present)
     if present.str.contains(_NAMED.pattern).all():
         named = [_NAMED.match(text) for text in present.to_list()]

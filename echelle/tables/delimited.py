@@ -8,11 +8,14 @@ import re
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.tables.grid import Grid, frame_of, without_blank_records
 from echelle.tables.limits import ReadingLimits
 
+# What str.strip takes off besides ASCII, as UTF-8.
+_WIDE_SPACES = [chr(c).encode() for c in (0x85, 0xA0, 0x1680, *range(0x2000, 0x200B), 0x2028, 0x2029, 0x202F, 0x205F, 0x3000)]
 _HINT = re.compile(r"^\ufeff?\"?sep=(.|\\t)\"?$", re.I)
 
 
@@ -23,37 +26,39 @@ def separator_hint(text: str) -> tuple[str | None, int]:
     return (found[1].replace("\\t", "\t"), 1) if found else (None, 0)
 
 
-def grid_of_text(text: str, delimiter: str, limits: ReadingLimits) -> Grid:
-    """Cut text into cells. Raises InputError for more columns than allowed and for a quote that is never closed."""
-    _, skipped = separator_hint(text)
+def grid_of_text(data: bytes, delimiter: str, limits: ReadingLimits) -> Grid:
+    """Cut UTF-8 text into cells. Raises InputError for more columns than allowed and for a quote that is never closed."""
+    _, skipped = separator_hint(data[:200].decode(errors="ignore"))
     if skipped:
-        text = text.partition("\n")[2]
-    start = next((i for i, c in enumerate(text) if c != "\n"), 0)
-    end = text.find("\n", start)
-    first = text[start : end if end >= 0 else len(text)]
-    width = first.count(delimiter) + 1
+        data = data.partition(b"\n")[2]
+    start = len(data) - len(data.lstrip(b"\n")) if data.startswith(b"\n") else 0
+    end = data.find(b"\n", start)
+    width = data[start : end if end >= 0 else len(data)].count(delimiter.encode()) + 1
     if width > limits.columns:
         raise InputError(
             f"the file has {width:,} columns, more than the {limits.columns:,} allowed",
             where="line 1",
             remedy="Keep the columns you need, or put them in rows.",
         )
-    grid = _regular(text, delimiter, skipped)
-    return grid if grid is not None else _irregular(text, delimiter, skipped)
+    grid = _regular(data, delimiter, skipped)
+    return grid if grid is not None else _irregular(data.decode(), delimiter, skipped)
 
 
-def _regular(text: str, delimiter: str, skipped: int) -> Grid | None:
+def _regular(data: bytes, delimiter: str, skipped: int) -> Grid | None:
     """The quick way for a file without quotes in which every line has the same number of cells; else None."""
-    if '"' in text:
+    if b'"' in data or not delimiter.isascii():
         return None
-    data = text.rstrip("\n").encode()
-    records, cuts = data.count(b"\n") + 1, data.count(delimiter.encode())
+    if data.endswith(b"\n\n"):
+        data = data.rstrip(b"\n")
+    letters = np.frombuffer(data, dtype=np.uint8)
+    ends, cuts = int(np.count_nonzero(letters == 0x0A)), int(np.count_nonzero(letters == ord(delimiter)))
+    records = ends if data.endswith(b"\n") else ends + 1
     if cuts == 0 or cuts % records:
         return None
     try:
         # A record with more cells than the first is an error here; with as many cuts as full records have, none is short.
         read = pl.read_csv(
-            io.BytesIO(data), has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
+            data, has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
         )
     except pl.exceptions.PolarsError:
         return None
@@ -70,13 +75,27 @@ def _regular(text: str, delimiter: str, skipped: int) -> Grid | None:
 
 
 def _spaces_at_edges(data: bytes, delimiter: bytes) -> bool:
-    """Whether any cell may begin or end with a space; spaces of other scripts are looked for closely."""
-    if not data.isascii():
+    """Whether any cell may begin or end with a space; where spaces of other scripts stand anywhere, each cell is asked."""
+    letters = np.frombuffer(data, dtype=np.uint8)
+    leads = np.flatnonzero(letters >= 0xC2)
+    if len(leads) and any(_at(letters, leads, space).any() for space in _WIDE_SPACES):
         return True
-    if data[:1].isspace() or data[-1:].isspace():
-        return True
-    spaces = [b" "] if delimiter == b"\t" else [b" ", b"\t"]
-    return any(s + edge in data or edge + s in data for s in spaces for edge in (delimiter, b"\n"))
+    for space in b" " if delimiter == b"\t" else b" \t":
+        if space not in data:
+            continue
+        places = np.flatnonzero(letters == space)
+        if places[0] == 0 or places[-1] == len(letters) - 1:
+            return True
+        around = (letters[places - 1], letters[places + 1])
+        if any((side == edge).any() for side in around for edge in (delimiter[0], 0x0A)):
+            return True
+    return False
+
+
+def _at(letters: NDArray[np.uint8], places: NDArray[np.intp], wanted: bytes) -> NDArray[np.bool_]:
+    """At which places a sequence of bytes stands."""
+    inside = places[places + len(wanted) <= len(letters)]
+    return np.asarray(np.logical_and.reduce([letters[inside + i] == byte for i, byte in enumerate(wanted)]))
 
 
 def _irregular(text: str, delimiter: str, skipped: int) -> Grid:

@@ -15,7 +15,7 @@ def delimiter_of(text: str) -> str:
 
     Ties go to the one earlier in :data:`DELIMITERS`; a table of one column gets a comma.
     """
-    sample = "\n".join(text[:400_000].split("\n")[:_SAMPLE_LINES])
+    sample = "\n".join(text.split("\n")[:_SAMPLE_LINES])
     best, best_score = ",", 0.0
     for delimiter in DELIMITERS:
         if delimiter not in sample:

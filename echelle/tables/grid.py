@@ -9,6 +9,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.tables.table import Remark
+
 
 @dataclass(frozen=True, eq=False)
 class Grid:
@@ -27,7 +29,7 @@ class Grid:
     padded: frozenset[int] = frozenset()
     short: tuple[int, ...] = ()
     long: tuple[int, ...] = ()
-    remarks: tuple[str, ...] = ()
+    remarks: tuple[Remark, ...] = ()
     commas: bool = True
 
 

@@ -15,12 +15,16 @@ from echelle.errors import InputError
 from echelle.tables.grid import Grid
 from echelle.tables.limits import ReadingLimits
 from echelle.tables.numerals import MISSING_MARKS
-from echelle.tables.table import Remark
+from echelle.tables.options import ReadingOptions
+from echelle.tables.table import Remark, Remedy
 from echelle.tables.units import is_unit
 
 _NUMERIC = re.compile(r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?(?:\d[\d.,'\s\u00a0\u2009\u202f]*|[.,]\d+)([eE][+-]?\d+)?\s*%?\s*$")
 _TOTAL = re.compile(
-    r"^(?:(?:grand |sub)?totals?|sum|mean|average|median|sd|std\.? ?dev\.?|n|count|min|max|minimum|maximum|cv ?%?)\s*:?$", re.I
+    r"^(?:(?:grand |sub)?totals?|sum|mean|average|median|sd|std\.? ?dev\.?|n|count|min|max|minimum|maximum|cv ?%?"
+    r"|summe|gesamt|mittelwert|durchschnitt|standardabweichung|anzahl"
+    r"|somme|moyenne|écart[- ]type|suma|media|promedio|totale?)\s*:?$",
+    re.I,
 )
 _NOTE = re.compile(r"^(?:[*†‡§¹²³]|\(?[a-d1-9]\)\s|note|source|legend|footnote|comment|remark|printed|exported|end of)", re.I)
 _HEAD = 60
@@ -41,17 +45,18 @@ class Cells:
     remarks: list[Remark]
 
 
-def cut_table(grid: Grid, header_row: int | None, limits: ReadingLimits) -> Cells:
+def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cells:
     """Find the table in a grid. Raises InputError without rows, beyond the limits, or for a heading line that is blank."""
-    remarks = [Remark(text) for text in grid.remarks]
+    remarks = list(grid.remarks)
     frame, lines = grid.frame, grid.lines
     heads: Sequence[str | None]
     units: Sequence[str | None]
     if grid.names is not None:
         heads, units, start, line = grid.names, [None] * len(grid.names), 0, 0
     else:
-        heads, units, start, line = _heading(frame.head(_HEAD).rows(), grid, header_row, remarks)
-    end = _end(frame, lines, start, remarks) if grid.names is None else frame.height
+        heads, units, start, line = _heading(frame.head(_HEAD).rows(), grid, options.header_row, remarks)
+    cut = grid.names is None and options.tail != "keep"
+    end = _end(frame, lines, start, remarks) if cut else frame.height
     frame, lines = frame.slice(start, end - start), lines[start:end]
     _ragged(grid, lines, remarks)
     kept = [i for i in range(frame.width) if heads[i] or frame.to_series(i).null_count() < frame.height]
@@ -74,6 +79,8 @@ def _heading(
     none: list[str | None] = [None] * width
     if not rows:
         return none, none, 0, 1
+    if header_row == 0:
+        return _unnamed(rows, width), none, 0, 0
     if header_row is not None:
         places = np.flatnonzero(grid.lines[: len(rows)] == header_row)
         if len(places) == 0:
@@ -83,10 +90,14 @@ def _heading(
         first = _first(rows, grid)
         for place in range(first):
             text = " · ".join(cell for cell in rows[place] if cell)
-            remarks.append(Remark(f"Above the heading, left out: “{text[:120]}”.", line=int(grid.lines[place])))
-        if all(cell is None or _NUMERIC.match(cell) for cell in rows[first]):
-            remarks.append(Remark("No heading: the columns are named value.", line=int(grid.lines[first])))
-            return ["value" if width == 1 else f"value {i + 1}" for i in range(width)], none, first, 0
+            line = int(grid.lines[place])
+            undo = Remedy("Use it as the heading", {"header_row": line})
+            remarks.append(Remark(f"Above the heading, left out: “{text[:120]}”.", line=line, remedies=(undo,)))
+        if all(cell is None or _NUMERIC.match(cell) for cell in rows[first]) or _rows_of_groups(rows[first:]):
+            line = int(grid.lines[first])
+            undo = Remedy(f"Line {line} is the heading", {"header_row": line})
+            remarks.append(Remark("No heading: the columns got names.", line=line, remedies=(undo,)))
+            return _unnamed(rows[first:], width), none, first, 0
     line = int(grid.lines[first])
     heads = list(rows[first])
     after = first + 1
@@ -98,6 +109,27 @@ def _heading(
         units = [_bare_unit(cell) if cell else None for cell in rows[after]]
         after += 1
     return heads, units, after, line
+
+
+def _unnamed(rows: Sequence[Row], width: int) -> list[str | None]:
+    """Names for columns without headings: "value", or "group" for words before numbers."""
+    worded = width > 1 and not _is_number(rows[0][0])
+    numbers = [i for i in range(width) if not (worded and i == 0)]
+    if len(numbers) == 1 and not worded:
+        return ["value"]
+    return ["group" if worded and i == 0 else f"value {i + (0 if worded else 1)}" for i in range(width)]
+
+
+def _rows_of_groups(rows: Sequence[Row]) -> bool:
+    """Whether every row is a word and then numbers, the first row among them: groups in rows, without a heading.
+
+    Whole numbers in the first row could be names (years, doses); with a decimal in it, they are values.
+    """
+    if len(rows) < 2 or len(rows[0]) < 3:
+        return False
+    if not any(cell and re.search(r"\d[.,]\d", cell) for cell in rows[0][1:]):
+        return False
+    return all(row[0] and not _is_number(row[0]) and all(c is None or _is_number(c) for c in row[1:]) for row in rows)
 
 
 def _first(rows: Sequence[Row], grid: Grid) -> int:
@@ -203,7 +235,8 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
             break
         end -= 1
         what = "A row of totals" if total else "A note below the table"
-        found.append(Remark(f"{what} was left out: “{label[:120]}”.", line=int(lines[end])))
+        undo = Remedy("Keep what stands below", {"tail": "keep"})
+        found.append(Remark(f"{what} was left out: “{label[:120]}”.", line=int(lines[end]), remedies=(undo,)))
     remarks.extend(reversed(found))
     return end
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
@@ -10,18 +11,23 @@ from numpy.typing import NDArray
 
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
-from echelle.tables.table import Column, Kind, Mark, Remark
+from echelle.tables.scales import known_order
+from echelle.tables.table import Column, Kind, Mark, Remark, Remedy, coded
 from echelle.tables.units import split_unit
 
 _IDENTIFIER_NAME = re.compile(
     r"\b(id|identifier|participant|subject|patient|donor|animal|specimen|barcode|case|record|code|number|no)s?\b", re.I
 )
+_PERSON_NAME = re.compile(r"\b(participant|subject|patient|donor|animal)s?\b", re.I)
 _AMOUNT_NAME = re.compile(
     r"\b(age|count|counts|years|days|nights|hours|minutes|months|weeks|dose|weight|height|bmi|score|concentration"
     r"|volume|mass|pain|rate|level|amount|number of)\b",
     re.I,
 )
 _CODE = r"^(?:[A-Za-z]+[-_ /]?\d+|\d+[-_ /]?[A-Za-z]+)[A-Za-z0-9\-_/]*$"
+_MOST_ORDERED = 60
+_START = 1_000
+_LONG = 50_000
 _YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
 
 
@@ -39,18 +45,48 @@ def column_of(
         kind = _kind_of_numbers(name, unit, cells, numerals)
         if kind == "measure":
             return _measure(name, unit or ("%" if numerals.percent else None), cells, numerals, lines)
-        return Column(name, kind, cells, unit, False, _absent(cells, numerals.words)), []
-    counts = cells.drop_nulls().value_counts()
-    among = counts.filter(counts.to_series(0).is_in(list(MISSING_MARKS)))
-    marked = {str(text): int(count) for text, count in among.iter_rows()}
-    kind = _kind_of_words(name, counts.to_series(0), cells.len() - cells.null_count() - sum(marked.values()))
+        return Column(name, kind, cells, unit, False, _absent(cells, numerals.words)), _codes_remark(name, kind, cells)
+    if _all_codes(cells):
+        return Column(name, "identifier", cells, unit, False, _absent(cells, {}), each_once=True), []
+    codes, texts = coded(cells)
+    among = texts.is_in(list(MISSING_MARKS)).arg_true().to_list()
+    marked = {str(texts[place]): int((codes == place).sum()) for place in among}
+    kind = _kind_of_words(name, texts, cells.len() - cells.null_count() - sum(marked.values()))
     if kind == "text":
         return _dates_or_text(name, unit, cells, marked, lines)
-    return Column(name, kind, cells, unit, False, _absent(cells, marked)), []
+    column = Column(name, kind, cells, unit, False, _absent(cells, marked), known=None if marked else (codes, texts))
+    order = known_order(column.levels) if kind == "category" and len(column.levels) <= _MOST_ORDERED else None
+    if order is None:
+        return column, []
+    undo = Remedy("Undo", steps=({"step": "order", "column": name, "ordered": False},))
+    said = ", ".join(order[:4]) + (" …" if len(order) > 4 else "")
+    return replace(column, ordered=True, order=order), [Remark(f"{name} is read as an order: {said}.", name, remedies=(undo,))]
+
+
+def _all_codes(cells: pl.Series) -> bool:
+    """Whether a long column holds a code in every record, each its own: told without looking each of them up."""
+    if len(cells) < _LONG or cells.null_count():
+        return False
+    start = cells.head(_START)
+    if start.n_unique() < len(start) or not start.str.contains(_CODE).all():
+        return False
+    # Digests of equal texts are equal; different ones that agree by chance would only cost the shortcut.
+    return cells.hash().n_unique() == len(cells) and bool(cells.str.contains(_CODE).all())
+
+
+def _codes_remark(name: str, kind: Kind, cells: pl.Series) -> list[Remark]:
+    """Numbers that are read as something else are said so; leading zeros speak for themselves."""
+    if kind == "identifier" and cells.str.contains(r"^0\d").any():
+        return []
+    what = {"category": "codes, a category", "identifier": "an identifier"}[kind]
+    undo = Remedy("They are amounts", steps=({"step": "kind", "column": name, "kind": "measure"},))
+    return [Remark(f"{name}: whole numbers read as {what}.", name, remedies=(undo,))]
 
 
 def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals) -> Kind:
     numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
+    if not np.array_equal(numbers[:_START], np.round(numbers[:_START])):
+        return "measure"
     if not np.array_equal(numbers, np.round(numbers)):
         return "measure"
     written = cells.str.contains(".", literal=True).any() or cells.str.contains(",", literal=True).any()
@@ -80,7 +116,7 @@ def _kind_of_words(name: str, texts: pl.Series, present: int) -> Kind:
     codes = start.str.contains(_CODE).all() and distinct.str.contains(_CODE).all()
     if codes and distinct.len() == present and (distinct.len() > 2 or _IDENTIFIER_NAME.search(name)):
         return "identifier"
-    if codes and distinct.len() > 12 and _IDENTIFIER_NAME.search(name):
+    if codes and distinct.len() > (2 if _PERSON_NAME.search(name) else 12) and _IDENTIFIER_NAME.search(name):
         return "identifier"
     long = int(distinct.str.len_chars().sum()) > 40 * distinct.len()
     return "text" if long or (distinct.len() > 400 and distinct.len() > present / 2) else "category"
@@ -104,6 +140,10 @@ def _dates_or_text(
                 f"{name} looks like dates, but nothing settles whether “{cells[place]}” is day or month first; kept as text.",
                 name,
                 int(lines[place]),
+                tuple(
+                    Remedy(words.capitalize(), steps=({"step": "kind", "column": name, "kind": "date", "dates": words},))
+                    for words in ("day first", "month first")
+                ),
             )
         )
     # In running text a dash or "missing" is a word like any other.
@@ -126,7 +166,12 @@ def _measure(
             continue
         place = int((cells == word).fill_null(False).arg_true()[0])
         remarks.append(
-            Remark(f"“{word}” stands among the numbers of {name} {_times(count)}; read as missing.", name, int(lines[place]))
+            Remark(
+                f"“{word}” stands among the numbers of {name} {_times(count)}; read as missing.",
+                name,
+                int(lines[place]),
+                (Remedy("Read as words", steps=({"step": "kind", "column": name, "kind": "category"},)),),
+            )
         )
     odd = np.flatnonzero(numerals.odd_decimals)
     for place in odd[:20]:
@@ -136,6 +181,7 @@ def _measure(
                 f"{name} reads “{cells[int(place)]}”, the others use another decimal mark. Read as {value}.",
                 name,
                 int(lines[place]),
+                (Remedy("Make it missing", steps=({"step": "missing", "column": name, "marks": [cells[int(place)]]},)),),
             )
         )
     if len(odd) > 20:

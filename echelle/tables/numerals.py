@@ -87,11 +87,15 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
     Most cells of a column of numbers are plain and are cast at once; only the others are looked at more closely, each
     distinct text once.
     """
-    direct = _direct(cells, decimal)
-    values = direct.fill_null(float("nan")).to_numpy().copy()
-    marks = np.where(direct.is_not_null().to_numpy(), Mark.NUMBER, Mark.MISSING).astype(np.int8)
     odd = np.zeros(len(cells), dtype=np.bool_)
-    places = np.flatnonzero((direct.is_null() & cells.is_not_null()).to_numpy())
+    if _hopeless(cells, cells):
+        values, marks = np.full(len(cells), np.nan), np.full(len(cells), Mark.MISSING, dtype=np.int8)
+        return Numerals(values, marks, {str(cells.drop_nulls()[0]): len(cells) - cells.null_count()}, odd, False, False)
+    values = _direct(cells, decimal)
+    finite = np.isfinite(values)
+    marks = np.where(finite, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
+    places = np.flatnonzero(~finite & cells.is_not_null().to_numpy())
+    values[~finite] = np.nan
     words: dict[str, int] = {}
     percent = False
     if len(places):
@@ -100,29 +104,29 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
             words = {str(rest[0]): len(places)}
         else:
             keys, texts = coded(rest)
-            parsed = _parse(pl.Series(texts, dtype=pl.String), decimal)
+            parsed = _parse(texts, decimal)
             values[places], marks[places], odd[places] = parsed.values[keys], parsed.marks[keys], parsed.odd[keys]
             percent = parsed.percent
             counts = np.bincount(keys, minlength=len(texts))
-            words = {texts[i]: int(counts[i]) for i in np.flatnonzero(parsed.marks == Mark.MISSING)}
-    values[values == 0.0] = 0.0
+            words = {str(texts[int(i)]): int(counts[i]) for i in np.flatnonzero(parsed.marks == Mark.MISSING)}
+    values += 0.0
     return Numerals(values, marks, words, odd, percent, plain=len(places) == 0)
 
 
-def _direct(cells: pl.Series, decimal: Decimal) -> pl.Series:
-    """Plain numbers cast at once; null for everything that needs a closer look."""
+def _direct(cells: pl.Series, decimal: Decimal) -> Floats:
+    """Plain numbers cast at once; not finite for everything that needs a closer look."""
     if decimal == "comma":
         pointed = cells.str.contains(".", literal=True)
         cells = pl.select(pl.when(~pointed).then(cells.str.replace(",", ".", literal=True))).to_series()
-    cast = cells.cast(pl.Float64, strict=False)
-    return pl.select(pl.when(cast.is_finite()).then(cast)).to_series()
+    return cells.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy(writable=True)
 
 
 def _hopeless(rest: pl.Series, cells: pl.Series) -> bool:
     """Whether a sample says that a column is one of words, so that nobody need look at each of them."""
-    if len(rest) <= _SAMPLE or len(rest) < (len(cells) - cells.null_count()) * 0.5:
+    if len(rest) <= _SAMPLE or len(rest) - rest.null_count() < (len(cells) - cells.null_count()) * 0.5:
         return False
-    return not rest.gather_every(max(1, len(rest) // _SAMPLE)).str.contains(_NUMBER_LIKE).any()
+    sample = rest.gather_every(max(1, len(rest) // _SAMPLE)).drop_nulls()
+    return len(sample) > 0 and not sample.str.contains(_NUMBER_LIKE).any()
 
 
 @dataclass(frozen=True, eq=False)

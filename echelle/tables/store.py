@@ -22,7 +22,7 @@ def pack_column(column: Column) -> bytes:
         arrays |= {"value": pa.array(column.numbers), "mark": pa.array(column.marks)}
     meta = {
         "name": column.name, "kind": column.kind, "unit": column.unit, "ordered": column.ordered, "absent": column.absent,
-        "length": column.length,
+        "length": column.length, "order": list(column.order), "each_once": column.each_once,
     }  # fmt: skip
     batch = pa.record_batch(arrays).replace_schema_metadata({_META: orjson.dumps(meta)})
     sink = pa.BufferOutputStream()
@@ -41,4 +41,5 @@ def unpack_column(data: bytes) -> Column:
     if "value" in batch.schema.names:
         numbers = batch.column("value").to_numpy(zero_copy_only=False).astype(np.float64)
         marks = batch.column("mark").to_numpy(zero_copy_only=False).astype(np.int8)
+    meta["order"] = tuple(meta.get("order", ()))
     return Column(texts=texts, numbers=numbers, marks=marks, **meta)

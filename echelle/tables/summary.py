@@ -27,6 +27,7 @@ class ColumnSummary(BaseModel):
     missing: int
     censored: int
     distinct: int
+    ordered: bool = False
     levels: list[LevelCount]
     bars: list[int]
     min: float | None
@@ -45,8 +46,10 @@ def summary_of(column: Column) -> ColumnSummary:
             low, high = float(values.min()), float(values.max())
             bars = _bars(values, low, high)
     else:
-        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
-        distinct = len(column.levels)
+        distinct = column.distinct
+        counts = (
+            np.ones(1, dtype=np.int64) if column.each_once else np.bincount(column.codes[column.codes >= 0], minlength=distinct)
+        )
         if column.kind in ("category", "yes/no"):
             shown = zip(column.levels[:400], counts[:400].tolist(), strict=True)
             levels = [LevelCount(level=level, count=count) for level, count in shown]
@@ -54,7 +57,7 @@ def summary_of(column: Column) -> ColumnSummary:
             bars = sorted(counts.tolist(), reverse=True)[:_MOST_LEVELS]
     return ColumnSummary(
         name=column.name, unit=column.unit, kind=column.kind, missing=column.missing, censored=column.censored,
-        distinct=distinct, levels=levels, bars=bars, min=low, max=high,
+        distinct=distinct, ordered=column.ordered, levels=levels, bars=bars, min=low, max=high,
     )  # fmt: skip
 
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 from enum import IntEnum
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import polars as pl
+import pyarrow as pa
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
@@ -28,23 +29,40 @@ class Mark(IntEnum):
     ABOVE = 3
 
 
-def coded(texts: pl.Series) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+Coded = tuple[NDArray[np.int32], pl.Series]
+
+
+def coded(texts: pl.Series) -> Coded:
     """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
 
     By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of.
     """
     found = texts.to_arrow().dictionary_encode()
     codes = found.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
-    return codes, tuple(found.dictionary.to_pylist())
+    distinct = pl.Series(pl.from_arrow(found.dictionary)).cast(pl.String)
+    del found
+    pa.default_memory_pool().release_unused()
+    return codes, distinct
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """What undoes a guess: another way to read the file (``options``) or steps of the preparation, as records."""
+
+    words: str
+    options: dict[str, Any] = field(default_factory=dict)
+    steps: tuple[dict[str, Any], ...] = ()
 
 
 @dataclass(frozen=True)
 class Remark:
-    """A guess or an irregularity that the reader met; ``line`` counts the file's lines from 1."""
+    """A guess or an irregularity that the reader met; ``line`` counts the file's lines from 1, ``row`` the records."""
 
     text: str
     column: str | None = None
     line: int | None = None
+    remedies: tuple[Remedy, ...] = ()
+    row: int | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,7 +72,9 @@ class Column:
     ``texts`` holds the raw cell of each record, null where it is blank. A measure adds ``numbers`` (float64, shape
     (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
     ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
-    a group: what lies below that many records is padding.
+    a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
+    ``known`` hands over :func:`coded` of the texts without the absent ones, where whoever made the column has it;
+    ``each_once`` says that every record has a value of its own.
     """
 
     name: str
@@ -66,6 +86,9 @@ class Column:
     numbers: Floats | None = None
     marks: NDArray[np.int8] | None = None
     length: int | None = None
+    order: tuple[str, ...] = ()
+    known: Coded | None = field(default=None, repr=False)
+    each_once: bool = False
 
     @property
     def heading(self) -> str:
@@ -73,21 +96,37 @@ class Column:
         return f"{self.name} ({self.unit})" if self.unit else self.name
 
     @cached_property
-    def _coded(self) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+    def _given(self) -> Coded:
+        if self.known is not None:
+            return self.known
         texts = self.texts
-        if self.absent:
-            texts = texts.set(texts.is_in(list(self.absent)), None)
-        return coded(texts)
+        return coded(texts.set(texts.is_in(list(self.absent)), None) if self.absent else texts)
+
+    @cached_property
+    def _coded(self) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+        codes, distinct = self._given
+        levels = tuple(distinct.to_list())
+        return _in_order(codes, levels, self.order) if self.order else (codes, levels)
 
     @property
     def codes(self) -> NDArray[np.int32]:
         """Each record's place in :attr:`levels`, −1 where it has none; shape (rows,)."""
-        return self._coded[0]
+        return self._coded[0] if self.order else self._given[0]
+
+    @property
+    def distinct(self) -> int:
+        """How many distinct values there are."""
+        return len(self.texts) if self.each_once else len(self._given[1])
 
     @property
     def levels(self) -> tuple[str, ...]:
-        """The distinct values, in the order of first appearance."""
+        """The distinct values: those of :attr:`order` first, then in the order of first appearance."""
         return self._coded[1]
+
+    @property
+    def present(self) -> NDArray[np.bool_]:
+        """Which records have a value; a limit ("<0.4") is one."""
+        return np.asarray(self.codes >= 0) if self.marks is None else np.asarray(self.marks != Mark.MISSING)
 
     @property
     def missing(self) -> int:
@@ -100,12 +139,98 @@ class Column:
         return 0 if self.marks is None else int(np.count_nonzero(self.marks >= Mark.BELOW))
 
 
+def _in_order(
+    codes: NDArray[np.int32], levels: tuple[str, ...], order: tuple[str, ...]
+) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+    first = [level for level in order if level in set(levels)]
+    arranged = tuple(first) + tuple(level for level in levels if level not in set(first))
+    place = {level: i for i, level in enumerate(arranged)}
+    lookup = np.array([place[level] for level in levels] + [-1], dtype=np.int32)
+    return lookup[codes], arranged
+
+
+PART_KEYS = 1 << 40
+
+
+@dataclass(frozen=True, eq=False)
+class RowIds:
+    """Which raw records the rows of a prepared table come from.
+
+    ``keys`` (int64, shape (rows,), all distinct) hold the raw record from 1 plus 2^40 times the place in ``parts``: the
+    source column after wide to long, the appended table's name; parts[0] is "". After combining repeats ``ends`` (shape
+    (rows,)) cuts ``members``, the combined keys, into one list a row; the row's own key is the first of its list.
+    """
+
+    keys: NDArray[np.int64]
+    parts: tuple[str, ...] = ("",)
+    members: NDArray[np.int64] | None = None
+    ends: NDArray[np.int64] | None = None
+
+    def taken(self, places: NDArray[np.intp]) -> RowIds:
+        """The ids of some rows."""
+        if self.members is None or self.ends is None:
+            return RowIds(self.keys[places], self.parts)
+        lists = [self.list_of(int(place)) for place in places]
+        members = np.concatenate(lists) if lists else np.empty(0, dtype=np.int64)
+        return RowIds(self.keys[places], self.parts, members, np.cumsum([len(one) for one in lists], dtype=np.int64))
+
+    def list_of(self, place: int) -> NDArray[np.int64]:
+        """The keys that stand behind a row; one unless repeats were combined."""
+        if self.members is None or self.ends is None:
+            return self.keys[place : place + 1]
+        return self.members[int(self.ends[place - 1]) if place else 0 : int(self.ends[place])]
+
+    @property
+    def list_ends(self) -> NDArray[np.int64]:
+        """Where each row's list ends; shape (rows,)."""
+        return self.ends if self.ends is not None else np.arange(1, len(self.keys) + 1, dtype=np.int64)
+
+    def written(self, key: int) -> str:
+        """A key for people: "12", or "12 · Lot B"."""
+        part = self.parts[key // PART_KEYS]
+        return f"{key % PART_KEYS} · {part}" if part else str(key)
+
+
+@dataclass(frozen=True, eq=False)
+class Source:
+    """The file that a table was read from; its digest and its raw table are asked for only when rows are left out."""
+
+    digest: Callable[[], str]
+    load: Callable[[], Table]
+
+    @cached_property
+    def sha256(self) -> str:
+        """The file's SHA-256."""
+        return self.digest()
+
+    @cached_property
+    def raw(self) -> Table:
+        """The table as read."""
+        return self.load()
+
+
 @dataclass(frozen=True, eq=False)
 class Table:
-    """Columns over the same records; record i has row id i + 1."""
+    """Columns over the same rows. As read, row i has id i + 1; ``ids`` is set once a preparation changed that.
+
+    ``left_out`` (bool, shape (rows,)) marks rows that the preparation leaves out: they stay visible and count nowhere.
+    """
 
     columns: tuple[Column, ...]
     rows: int
+    ids: RowIds | None = None
+    left_out: NDArray[np.bool_] | None = None
+    source: Source | None = None
+
+    @cached_property
+    def row_ids(self) -> RowIds:
+        """The rows' ids."""
+        return self.ids if self.ids is not None else RowIds(np.arange(1, self.rows + 1, dtype=np.int64))
+
+    @property
+    def in_use(self) -> int:
+        """How many rows are not left out."""
+        return self.rows - (0 if self.left_out is None else int(np.count_nonzero(self.left_out)))
 
     @cached_property
     def _places(self) -> dict[str, Column]:

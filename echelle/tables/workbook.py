@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import re
 import zipfile
@@ -13,12 +14,14 @@ import python_calamine as calamine
 from echelle.errors import InputError
 from echelle.tables.grid import Grid, frame_of, without_blank_records
 from echelle.tables.limits import ReadingLimits
+from echelle.tables.table import Remark, Remedy
 
+_MOST_SHEETS = 40
 _UNCALCULATED = re.compile(rb"<c\b[^>]*>\s*<f\b(?:[^>]*/>|[^>]*>[^<]*</f>)\s*(?:<v\s*/>|<v>\s*</v>)?\s*</c>")
 
 
-def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> tuple[Grid, str]:
-    """The named sheet, or the first visible one, and its name.
+def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> tuple[Grid, tuple[str, ...], int]:
+    """The named sheet, or the first visible one; the names of all, and the place of the one read.
 
     Formulas give their stored result; one that was never calculated is missing, with a remark. Raises InputError for a
     password, a damaged file, an unknown sheet, and for a file that unpacks to more than the limit.
@@ -45,7 +48,9 @@ def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> t
     frame = frame_of([[row[i] if i < len(row) else None for row in cells] for i in range(width)])
     frame, lines = without_blank_records(frame, np.arange(1, len(cells) + 1))
     spans = tuple((top + 1, left, right) for (top, left), (_, right) in merged if right > left)
-    return Grid(frame, lines, spans, padded=frozenset(padded), remarks=_remarks(data, book, name)), name
+    names = tuple(str(sheet) for sheet in book.sheet_names)
+    grid = Grid(frame, lines, spans, padded=frozenset(padded), remarks=_remarks(data, book, name))
+    return grid, names, names.index(name)
 
 
 def _choose(book: calamine.CalamineWorkbook, sheet: str | None) -> str:
@@ -73,6 +78,25 @@ def _text(cell: object) -> str | None:
     return " ".join(str(cell).split()) or None if isinstance(cell, str) else str(cell)
 
 
+def _alike(book: calamine.CalamineWorkbook, chosen: str) -> list[str]:
+    """The other visible sheets that have the same first row: one sheet per group."""
+
+    def first(name: str) -> list[object]:
+        rows = book.get_sheet_by_name(name).to_python(nrows=1)
+        return list(rows[0]) if rows else []
+
+    visible = [m.name for m in book.sheets_metadata if m.visible == calamine.SheetVisibleEnum.Visible and m.name != chosen]
+    return [name for name in visible if first(name) == first(chosen) != []]
+
+
+def _all_below(data: bytes, chosen: str, others: list[str]) -> Remedy:
+    """The other sheets appended, with the sheet's name as a column."""
+    digest = hashlib.sha256(data).hexdigest()
+    refs = [{"name": name, "sha256": digest, "options": {"sheet": name}} for name in others]
+    steps = tuple({"step": "append", "table": ref, "source": "sheet", "here": chosen} for ref in refs)
+    return Remedy("Append the sheets like it", steps=steps)
+
+
 def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
     """Refuse a workbook that would unpack to gigabytes, before it does."""
     try:
@@ -87,18 +111,24 @@ def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
         )
 
 
-def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple[str, ...]:
+def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple[Remark, ...]:
     remarks = []
     others = [
-        f"“{m.name}”" + ("" if m.visible == calamine.SheetVisibleEnum.Visible else " (hidden)")
+        (m.name, f"“{m.name}”" + ("" if m.visible == calamine.SheetVisibleEnum.Visible else " (hidden)"))
         for m in book.sheets_metadata
         if m.name != chosen
     ]
     if others:
-        remarks.append(f"Sheet “{chosen}” was read; the workbook also holds {', '.join(others)}.")
+        words = ", ".join(said for _, said in others)
+        remedies = tuple(Remedy(f"Read “{name}”", {"sheet": name}) for name, _ in others[:4])
+        alike = _alike(book, chosen) if len(others) < _MOST_SHEETS else []
+        if alike:
+            remedies = (_all_below(data, chosen, alike), *remedies)
+        remarks.append(Remark(f"Sheet “{chosen}” was read; the workbook also holds {words}.", remedies=remedies))
     if data[:2] == b"PK" and (count := _uncalculated(data, list(book.sheet_names).index(chosen))):
         cells = "1 formula was" if count == 1 else f"{count} formulas were"
-        remarks.append(f"{cells} never calculated; read as missing. Open the workbook, save it and bring it again.")
+        words = f"{cells} never calculated; read as missing. Open the workbook, save it and bring it again."
+        remarks.append(Remark(words))
     return tuple(remarks)
 
 

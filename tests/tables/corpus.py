@@ -90,6 +90,13 @@ def _sheets(book: openpyxl.Workbook) -> None:
     book.create_sheet("more").append(["x"])
 
 
+def _groups(book: openpyxl.Workbook) -> None:
+    rows_into(["who", "level (g/L)"], ["x", 1.5], ["y", 2.5])(book)
+    book.active.title = "Lot A"
+    for row in (["who", "level (g/L)"], ["z", 3.5]):
+        (book["Lot B"] if "Lot B" in book.sheetnames else book.create_sheet("Lot B")).append(row)
+
+
 def _formulas(book: openpyxl.Workbook) -> None:
     rows_into(["arm", "level", "double"], ["a", 1.5, "=B2*2"], ["b", 2.5, "=B3*2"])(book)
 
@@ -132,6 +139,38 @@ def _parquet() -> bytes:
             "when": pl.Series(["2026-01-02", "2026-01-03"]).str.to_date(),
         }
     ).write_parquet(out)
+    return out.getvalue()
+
+
+_WORD = '<table:table-cell office:value-type="string"><text:p>{0}</text:p></table:table-cell>'
+_NUMBER = '<table:table-cell office:value-type="float" office:value="{0}"><text:p>{0}</text:p></table:table-cell>'
+LAUGHS = (
+    b"<!DOCTYPE x [<!ENTITY l0 'ha'>"
+    + b"".join(b"<!ENTITY l%d '%s'>" % (i, b"&l%d;" % (i - 1) * 10) for i in range(1, 10))
+    + b"]>"
+)
+
+
+def _ods(doctype: bytes = b"", first: bytes = b"a") -> bytes:
+    """An open document sheet, written by hand."""
+    rows = [["arm", "level"], ["FIRST", "1.5"], ["b", "2.5"]]
+    cells = "".join(
+        "<table:table-row>"
+        + "".join((_NUMBER if cell[0].isdigit() else _WORD).format(cell) for cell in row)
+        + "</table:table-row>"
+        for row in rows
+    )
+    names = "".join(f' xmlns:{name}="urn:oasis:names:tc:opendocument:xmlns:{name}:1.0"' for name in ("office", "table", "text"))
+    content = (
+        b'<?xml version="1.0" encoding="UTF-8"?>' + doctype + f"<office:document-content{names}><office:body>".encode()
+        + b'<office:spreadsheet><table:table table:name="s">' + cells.encode().replace(b"FIRST", first)
+        + b"</table:table></office:spreadsheet></office:body></office:document-content>"
+    )  # fmt: skip
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
+        archive.writestr("META-INF/manifest.xml", "<manifest/>")
+        archive.writestr("content.xml", content)
     return out.getvalue()
 
 
@@ -227,6 +266,7 @@ FILES = [
     Ugly("workbook with merged headings", xlsx(_merged), 2, {"sample": category("a", "b"), "Day 0 · Cortisol": number("1.5", "2.5"), "Day 0 · CRP": number("2", "3"),
          "Day 7 · Cortisol": number("3.5", "4.5"), "Day 7 · CRP": number("4", "5")}),
     Ugly("workbook with a hidden sheet first", xlsx(_sheets), 2, TWO, remark="“notes” (hidden)"),
+    Ugly("workbook with a sheet per group", xlsx(_groups), 2, {"who": {}, "level": number("1.5", "2.5", unit="g/L")}, remark="“Lot B”"),
     Ugly("workbook, another sheet", xlsx(_sheets), refused="no rows below the header", options={"sheet": "more"}),
     Ugly("workbook, unknown sheet", xlsx(_sheets), refused="“levels”", options={"sheet": "levls"}),
     Ugly("workbook with formulas never calculated", xlsx(_formulas), 2, {**TWO, "double": {"missing": 2}}, remark="2 formulas were never calculated"),
@@ -247,6 +287,31 @@ FILES = [
     Ugly("json far too deep", b"[" * 100_000 + b"]" * 100_000, refused="JSON"),
     Ugly("json cut off", b'[{"arm": "a", "level": 1.5}, {"arm"', refused="no JSON"),
     Ugly("gzip cut off", gzip.compress(b"arm,level\n" + b"a,1.5\n" * 5000)[:-20], refused="cut off"),
+    Ugly("groups in rows without a heading", b"Lot A,1.5,2.5,3.5\nLot B,4.5,5.5,6.5\n", 2,
+         {"group": category("Lot A", "Lot B"), "value 1": number("1.5", "4.5"), "value 2": number("2.5", "5.5"),
+          "value 3": number("3.5", "6.5")}, header_row=0, remark="side by side"),
+    Ugly("years as headings are headings", b"ward,2024,2025\nNorth,1.5,2.5\nSouth,3.5,4.5\n", 2,
+         {"ward": category("North", "South"), "2024": number("1.5", "3.5"), "2025": number("2.5", "4.5")}, header_row=1),
+    Ugly("a table of summaries", b"arm,mean,SD,n\na,1.5,0.5,12\nb,2.5,0.7,14\n", 2,
+         {"arm": category("a", "b"), "mean": number("1.5", "2.5"), "SD": number("0.5", "0.7"), "n": number("12", "14")},
+         remark="These are summaries (mean, SD, n per arm), not rows"),
+    Ugly("levels in an order", b"grade,level\nmoderate,1.5\nmild,2.5\nsevere,3.5\nmild,4.5\n", 4,
+         {"grade": category("moderate", "mild", "severe", ordered=True), "level": number("1.5", "2.5", "3.5")}, remark="mild, moderate, severe"),
+    Ugly("numbered days in an order", b"visit,level\nDay 14,1.5\nDay 0,2.5\nDay 7,3.5\nDay 0,4.5\n", 4,
+         {"visit": category("Day 14", "Day 0", "Day 7", ordered=True), "level": number("1.5", "2.5", "3.5")}, remark="Day 0, Day 7, Day 14"),
+    Ugly("lots have no order", b"lot,level\nLot 3,1.5\nLot 1,2.5\nLot 2,3.5\nLot 1,4.5\n", 4,
+         {"lot": category("Lot 3", "Lot 1", "Lot 2", ordered=False), "level": number("1.5", "2.5", "3.5")}),
+    Ugly("open document sheet", _ods, 2, TWO, format="ods"),
+    Ugly("a workbook with an entity", lambda: _ods(b"<!DOCTYPE x [<!ENTITY e SYSTEM 'file:///etc/hostname'>]>", b"&e;"), refused="cannot be read"),
+    Ugly("a workbook with entities in entities", lambda: _ods(LAUGHS, b"&l9;"), refused="cannot be read"),
+    Ugly("kept tail", b"arm,level,n\na,1.5,3\nb,2.5,4\nTotal,4.0,7\n", 3,
+         {"arm": category("a", "b", "Total"), "level": number("1.5", "2.5", "4"), "n": number("3", "4", "7")}, options={"tail": "keep"}),
+    Ugly("no heading, as told", b"1,2.5\n2,3.5\n", 2, {"value 1": number("1", "2"), "value 2": number("2.5", "3.5")}, options={"header_row": 0}),
+    Ugly("windows-1252, as told", "arm,Größe\nä,1.5\nö,2.5\n".encode("cp1252"), 2,
+         {"arm": category("ä", "ö"), "Größe": number("1.5", "2.5")}, options={"encoding": "windows-1252"}),
+    Ugly("not in the encoding told", b"arm,level\n\xff\xfe,1.5\n", refused="is not UTF-8", options={"encoding": "utf-8"}),
+    Ugly("a total in another language", b"Probe;Wert\na;1,5\nb;2,5\nMittelwert;2,0\n", 2,
+         {"Probe": category("a", "b"), "Wert": number("1.5", "2.5")}, remark="Mittelwert"),
     Ugly("nothing", b"", refused="empty"),
     Ugly("a heading alone", b"arm,level\n", refused="no rows below the header"),
     Ugly("nul bytes", b"arm,level\na,1.5\x00\nb,2.5\n", refused="NUL"),

@@ -6,7 +6,8 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.tables.account import account_of
-from echelle.tables.read import ReadingOptions, read_bytes
+from echelle.tables.options import ReadingOptions
+from echelle.tables.read import read_bytes
 from tests.tables.corpus import FILES, Ugly
 
 

@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 
 from echelle.errors import InputError
 from echelle.tables.limits import ReadingLimits
-from echelle.tables.read import Reading, ReadingOptions, read_bytes
+from echelle.tables.options import ReadingOptions
+from echelle.tables.read import Reading, read_bytes
 from echelle.tables.store import pack_column, unpack_column
 from echelle.tables.summary import summary_of
 

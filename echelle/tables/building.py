@@ -1,0 +1,90 @@
+"""New columns from old ones: rows taken, words and numbers put in, missing cells counted again."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.numbers.quantiles import Floats
+from echelle.tables.numerals import MISSING_MARKS
+from echelle.tables.table import Column, Kind, Mark, Table
+
+Places = NDArray[np.intp]
+
+
+def counted(column: Column) -> Column:
+    """The column with its missing cells counted anew."""
+    texts = column.texts
+    if column.length is not None:
+        texts = texts.head(column.length)
+    if column.marks is not None:
+        gone = pl.Series(column.marks[: len(texts)] == Mark.MISSING)
+        counts = texts.filter(gone).fill_null("").value_counts(sort=True)
+        absent = {str(text): int(count) for text, count in counts.iter_rows()}
+    else:
+        blank = texts.null_count()
+        marks = [mark for mark in column.absent if mark]
+        among = texts.filter(texts.is_in(marks)).value_counts(sort=True) if marks else None
+        absent = ({"": blank} if blank else {}) | (
+            {str(text): int(count) for text, count in among.iter_rows()} if among is not None else {}
+        )
+    return replace(column, absent=absent, known=None, each_once=False)
+
+
+def taken(column: Column, places: Places) -> Column:
+    """Some rows of a column; a place of −1 gives a missing cell."""
+    index = pl.Series(places)
+    if len(places) and places.min() < 0:
+        index = index.set(index < 0, None)
+    texts = column.texts.gather(index)
+    numbers = marks = None
+    if column.numbers is not None and column.marks is not None:
+        if len(column.numbers):
+            numbers = np.where(places < 0, np.nan, column.numbers[places])
+            marks = np.where(places < 0, np.int8(Mark.MISSING), column.marks[places]).astype(np.int8)
+        else:
+            numbers, marks = np.full(len(places), np.nan), np.full(len(places), Mark.MISSING, dtype=np.int8)
+    length = None if column.length is None else int(np.count_nonzero(places < column.length))
+    return counted(replace(column, texts=texts, numbers=numbers, marks=marks, length=length))
+
+
+def rows_taken(table: Table, places: Places) -> Table:
+    """Some rows of a table, in that order, with their ids."""
+    columns = tuple(taken(column, places) for column in table.columns)
+    left_out = None if table.left_out is None else table.left_out[places]
+    return replace(table, columns=columns, rows=len(places), ids=table.row_ids.taken(places), left_out=left_out)
+
+
+def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArray[np.int8] | None = None) -> Column:
+    """A measure from numbers; NaN and infinities are missing. With marks, limits keep their sign."""
+    numbers = np.asarray(numbers, dtype=np.float64) + 0.0
+    if marks is None:
+        marks = np.where(np.isfinite(numbers), np.int8(Mark.NUMBER), np.int8(Mark.MISSING)).astype(np.int8)
+        numbers = np.where(marks == Mark.MISSING, np.nan, numbers)
+    texts = written(numbers).set(pl.Series(marks == Mark.MISSING), None)
+    for mark, sign in ((Mark.BELOW, "<"), (Mark.ABOVE, ">")):
+        if (here := marks == mark).any():
+            texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()
+    return counted(Column(name, "measure", texts, unit, False, {}, numbers, marks))
+
+
+def written(numbers: Floats) -> pl.Series:
+    """Numbers with their full round-trip digits, whole ones without a point; null for NaN."""
+    values = pl.Series(numbers, dtype=pl.Float64).fill_nan(None)
+    return values.cast(pl.String).str.strip_suffix(".0")
+
+
+def words_of(name: str, kind: Kind, texts: pl.Series, unit: str | None = None, order: tuple[str, ...] = ()) -> Column:
+    """A column of words; blanks are missing, and so are the usual marks in anything but text."""
+    marks = {} if kind == "text" else dict.fromkeys(texts.filter(texts.is_in(list(MISSING_MARKS))).unique().to_list(), 0)
+    return counted(Column(name, kind, texts, unit, bool(order), marks, order=order))
+
+
+def put(table: Table, column: Column, instead: Column | None = None) -> Table:
+    """A column in the place of another, or at the end."""
+    if instead is None:
+        return replace(table, columns=(*table.columns, column))
+    return replace(table, columns=tuple(column if c is instead else c for c in table.columns))

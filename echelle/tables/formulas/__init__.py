@@ -1,0 +1,1 @@
+"""Formulas: a small language over columns, documented in docs/formulas.md."""

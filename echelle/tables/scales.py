@@ -1,0 +1,51 @@
+"""Categories whose levels have an order that everyone knows: calendars, grades, numbered days and doses."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+_SCALES = (
+    ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
+    ("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
+    ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"),
+    ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"),
+    ("very low", "low", "medium", "high", "very high"),
+    ("low", "normal", "high"),
+    ("low", "moderate", "high"),
+    ("low", "middle", "high"),
+    ("none", "mild", "moderate", "severe"),
+    ("none", "low", "medium", "high"),
+    ("absent", "mild", "moderate", "severe"),
+    ("early", "intermediate", "late"),
+    ("small", "medium", "large"),
+    ("never", "rarely", "sometimes", "often", "always"),
+    ("poor", "fair", "good", "very good", "excellent"),
+    ("i", "ii", "iii", "iv", "v"),
+    ("negative", "trace", "+", "++", "+++", "++++"),
+    ("q1", "q2", "q3", "q4"),
+    ("before", "during", "after"),
+    ("baseline", "follow-up"),
+)
+_TIMED = re.compile(r"^(?:day|week|month|year|hour|visit|cycle|stage|grade|d|w|h)[ \-]?([+-]?\d+(?:\.\d+)?)$", re.I)
+_DOSED = re.compile(r"^([+-]?\d+(?:\.\d+)?) ?(?:µg|ug|mg|g|ng|ml|mL|µM|uM|nM|mM|mg/kg|h|min|days?|weeks?|months?|years?)$")
+_LEAST = 3
+
+
+def known_order(levels: Sequence[str]) -> tuple[str, ...] | None:
+    """The levels in their order, where they are at least three of one scale, or the same word with numbers; else None.
+
+    Roman numerals ask for the first two, since single letters are more often names.
+    """
+    plain = {level.strip().lower(): level for level in levels}
+    if len(plain) < _LEAST or len(plain) < len(levels):
+        return None
+    for scale in _SCALES:
+        if set(plain) <= set(scale) and not (scale[0] == "i" and not {"i", "ii"} <= set(plain)):
+            return tuple(plain[word] for word in scale if word in plain)
+    for pattern in (_TIMED, _DOSED):
+        found = [pattern.match(level) for level in levels]
+        words = {re.sub(r"[\d.+-]+", "", level).strip().lower() for level in levels}
+        if all(found) and len(words) == 1:
+            return tuple(sorted(levels, key=lambda level: float(pattern.match(level)[1])))  # type: ignore[index]
+    return None

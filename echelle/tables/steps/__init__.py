@@ -1,0 +1,1 @@
+"""Preparation: replayable steps from the table as read to the rows in use."""

@@ -1,0 +1,196 @@
+"""Steps that bring a second table in: below, or beside by keys."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.tables.building import counted, put, rows_taken, taken, words_of
+from echelle.tables.counting import said
+from echelle.tables.steps.columns import free
+from echelle.tables.steps.models import Append, Join, KeyPair
+from echelle.tables.steps.shape import in_use
+from echelle.tables.table import PART_KEYS, Column, RowIds, Table, coded
+
+_MOST_ROWS = 5_000_000
+
+
+def append(table: Table, step: Append, other: Table) -> tuple[Table, str]:
+    """The other table's rows below; columns by name, blanks where one lacks a column. ``source`` says where from.
+
+    Raises InputError where a column is a measure in one table and not in the other.
+    """
+    other = in_use(other)
+    here, there = step.here or "this table", step.table.name
+    known = {column.name: column for column in table.columns}
+    given = {column.name: column for column in other.columns}
+    columns = []
+    for name in dict.fromkeys([*known, *given]):
+        columns.append(_joined(known.get(name), given.get(name), table.rows, other.rows))
+    source = known.get(step.source)
+    where = pl.concat([source.texts if source is not None else pl.Series([here] * table.rows, dtype=pl.String),
+                       pl.Series([there] * other.rows, dtype=pl.String)])  # fmt: skip
+    rows = table.rows + other.rows
+    made = Table(tuple(columns), rows, _ids_below(table, other, there), None, table.source)
+    if table.left_out is not None:
+        made = replace(made, left_out=np.concatenate([table.left_out, np.zeros(other.rows, dtype=np.bool_)]))
+    words = words_of(step.source, "category", where)
+    return put(made, words, made.column(step.source) if source is not None else None), f"{said(other.rows, 'row')} from {there}"
+
+
+def _ids_below(table: Table, other: Table, name: str) -> RowIds:
+    ids, theirs = table.row_ids, other.row_ids
+    parts = list(ids.parts)
+    lookup = []
+    for part in theirs.parts:
+        wanted = f"{name} · {part}" if part else name
+        while wanted in parts:
+            wanted += "′"
+        parts.append(wanted)
+        lookup.append(len(parts) - 1)
+
+    def moved(keys: NDArray[np.int64]) -> NDArray[np.int64]:
+        return keys % PART_KEYS + np.array(lookup, dtype=np.int64)[keys // PART_KEYS] * PART_KEYS
+
+    keys = np.concatenate([ids.keys, moved(theirs.keys)])
+    if ids.members is None and theirs.members is None:
+        return RowIds(keys, tuple(parts))
+    # A row that stands for itself is a list of one.
+    members, ends = (ids.keys if ids.members is None else ids.members), ids.list_ends
+    more = moved(theirs.keys if theirs.members is None else theirs.members)
+    return RowIds(keys, tuple(parts), np.concatenate([members, more]), np.concatenate([ends, theirs.list_ends + len(members)]))
+
+
+def _joined(one: Column | None, two: Column | None, rows: int, more: int) -> Column:
+    """One column below another."""
+    first = one if one is not None else two
+    assert first is not None
+    if one is not None and two is not None and (one.numbers is None) != (two.numbers is None):
+        raise InputError(
+            f"“{one.name}” is a {one.kind} here and a {two.kind} there", where=one.name, remedy="Give both the same kind first."
+        )
+    if one is not None and two is not None and one.numbers is not None and one.unit != two.unit:
+        raise InputError(
+            f"“{one.name}” is in {one.unit or 'no unit'} here and in {two.unit or 'no unit'} there", where=one.name,
+            remedy="Convert one of them first.",
+        )  # fmt: skip
+    top = one if one is not None else taken(first, np.full(rows, -1))
+    below = two if two is not None else taken(first, np.full(more, -1))
+    numbers = marks = None
+    if first.numbers is not None:
+        assert top.numbers is not None and below.numbers is not None and top.marks is not None and below.marks is not None
+        numbers, marks = np.concatenate([top.numbers, below.numbers]), np.concatenate([top.marks, below.marks])
+    kind = top.kind if top.kind == below.kind else "category" if first.numbers is None else "measure"
+    absent = dict.fromkeys([*top.absent, *below.absent], 0)
+    order = top.order + tuple(level for level in below.order if level not in top.order)
+    return counted(
+        Column(
+            top.name, kind, pl.concat([top.texts, below.texts]), first.unit, top.ordered, absent, numbers, marks, None, order
+        )
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class KeyOverlap:
+    """How keys of two tables meet: rows here with a match and without, rows there that nobody asked for, and examples.
+
+    ``most`` is the largest number of rows there behind one key.
+    """
+
+    matched: int
+    unmatched: int
+    unused: int
+    most: int
+    unmatched_first: tuple[str, ...]
+    unused_first: tuple[str, ...]
+    starts: NDArray[np.int64]
+    counts: NDArray[np.int64]
+    order: NDArray[np.intp]
+
+
+def key_overlap(table: Table, other: Table, keys: list[KeyPair]) -> KeyOverlap:
+    """Match rows by their keys as written; a row with a missing key matches nothing."""
+    here = _keys(table, [pair.here for pair in keys])
+    there = _keys(other, [pair.there for pair in keys])
+    codes = coded(pl.concat([here, there]))[0]
+    mine, theirs = codes[: table.rows], codes[table.rows :]
+    order = np.argsort(theirs, kind="stable")
+    ordered = theirs[order]
+    starts = np.searchsorted(ordered, mine, side="left")
+    counts = np.where(mine < 0, 0, np.searchsorted(ordered, mine, side="right") - starts)
+    unused = ~np.isin(theirs, mine[mine >= 0])
+    times = np.bincount(theirs[theirs >= 0]) if (theirs >= 0).any() else np.zeros(1, dtype=np.int64)
+    return KeyOverlap(
+        int((counts > 0).sum()), int((counts == 0).sum()), int(unused.sum()), int(times.max()),
+        _examples(here, counts == 0), _examples(there, unused), starts, counts, order,
+    )  # fmt: skip
+
+
+def _keys(table: Table, names: list[str]) -> pl.Series:
+    """Each row's key as one text, null where a part of it is missing."""
+    columns = [table.column(name) for name in names]
+    texts = columns[0].texts
+    for column in columns[1:]:
+        texts = texts + "\x1f" + column.texts
+    gone = np.logical_or.reduce([column.codes < 0 for column in columns])
+    return texts.set(pl.Series(gone), None)
+
+
+def _examples(keys: pl.Series, chosen: NDArray[np.bool_]) -> tuple[str, ...]:
+    found = keys.filter(pl.Series(chosen)).drop_nulls().unique(maintain_order=True).head(5)
+    return tuple(text.replace("\x1f", " · ") for text in found.to_list())
+
+
+def join(table: Table, step: Join, other: Table) -> tuple[Table, str]:
+    """The other table's columns beside, by keys; every row here stays.
+
+    Raises InputError where a row matches several and multiplying was not asked for.
+    """
+    other = in_use(other)
+    overlap = key_overlap(table, other, step.keys)
+    if overlap.most > 1 and not step.multiply and (overlap.counts > 1).any():
+        row = int(np.argmax(overlap.counts))
+        key = ", ".join(f"{pair.here} {table.column(pair.here).texts[row]}" for pair in step.keys)
+        raise InputError(
+            f"{key} matches {int(overlap.counts[row])} rows of {step.table.name}, so rows would multiply",
+            where=step.table.name, remedy="Add a key, combine repeats there first, or allow rows to multiply.",
+        )  # fmt: skip
+    times = np.maximum(overlap.counts, 1)
+    if int(times.sum()) > _MOST_ROWS:
+        raise InputError(
+            f"the join would give {int(times.sum()):,} rows, more than the {_MOST_ROWS:,} allowed", where=step.table.name,
+            remedy="Add a key.",
+        )  # fmt: skip
+    rows = np.repeat(np.arange(table.rows), times)
+    nth = np.arange(len(rows)) - np.repeat(np.cumsum(times) - times, times)
+    there = np.where(
+        overlap.counts[rows] > 0, overlap.order[np.minimum(overlap.starts[rows] + nth, max(other.rows - 1, 0))], -1
+    )
+    base = table if len(rows) == table.rows else _multiplied(table, rows, nth)
+    keys = {other.column(pair.there).name for pair in step.keys}
+    for column in other.columns:
+        if column.name in keys:
+            continue
+        name = column.name if all(c.name != column.name for c in base.columns) else f"{column.name} ({step.table.name})"
+        base = put(base, replace(taken(column, there), name=free(base, name)))
+    words = f"{said(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
+    return base, words + (f"; {said(overlap.unused, 'row')} there unused" if overlap.unused else "")
+
+
+def _multiplied(table: Table, rows: NDArray[np.int64], nth: NDArray[np.int64]) -> Table:
+    """Rows repeated: the left record and which of its matches."""
+    made = rows_taken(table, rows)
+    ids = table.row_ids
+    parts = list(ids.parts)
+    keys = ids.keys[rows]
+    for match in range(1, int(nth.max(initial=0)) + 1):
+        for part, name in enumerate(ids.parts):
+            here = (nth == match) & (ids.keys[rows] // PART_KEYS == part)
+            if here.any():
+                parts.append(f"{name} · match {match + 1}".removeprefix(" · "))
+                keys[here] = ids.keys[rows][here] % PART_KEYS + (len(parts) - 1) * PART_KEYS
+    return replace(made, ids=replace(made.row_ids, keys=keys, parts=tuple(parts)))

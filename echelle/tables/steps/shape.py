@@ -1,0 +1,196 @@
+"""Steps that change what a row stands for."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.tables.building import counted, measure_of, put, rows_taken, taken, words_of
+from echelle.tables.grouping import groups_of
+from echelle.tables.steps.columns import free
+from echelle.tables.steps.models import Combine, LongToWide, WideToLong
+from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, Table
+
+Rows = NDArray[np.int64]
+MOST_COLUMNS = 2_000
+
+
+def in_use(table: Table) -> Table:
+    """The table without the rows that were left out."""
+    if table.left_out is None or not table.left_out.any():
+        return replace(table, left_out=None)
+    return replace(rows_taken(table, np.flatnonzero(~table.left_out)), left_out=None)
+
+
+def wide_to_long(table: Table, step: WideToLong) -> tuple[Table, str]:
+    """A row for each cell of the chosen columns, row by row; padding below shorter columns gives none.
+
+    Raises InputError where kinds differ.
+    """
+    chosen = list({id(c): c for c in map(table.column, step.columns)}.values())
+    kinds = {column.kind for column in chosen}
+    if len(kinds) > 1:
+        raise InputError(
+            f"the columns hold {', '.join(sorted(kinds))}", where=", ".join(c.name for c in chosen[:3]),
+            remedy="Choose columns of one kind.",
+        )  # fmt: skip
+    rest = [column for column in table.columns if all(column is not c for c in chosen)]
+    base = replace(table, columns=tuple(rest))
+    for name in (step.names, step.values):
+        free(base, name)
+    if step.names == step.values:
+        raise InputError("names and values need two columns", where=step.names, remedy="Give them different names.")
+    width = len(chosen)
+    cell = np.arange(table.rows * width)
+    row, which = cell // width, cell % width
+    lengths = np.array([table.rows if c.length is None else c.length for c in chosen])
+    held = row < lengths[which]
+    row, which = row[held], which[held]
+    long = rows_taken(base, row)
+    names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
+    values = _stacked(chosen, row, which, step.values)
+    long = put(long, words_of(step.names, "category", names))
+    ids = _of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
+    return put(replace(long, ids=ids), values), f"{width} columns into one"
+
+
+def _of_cells(taken_ids: RowIds, ids: RowIds, names: list[str], row: Rows, which: Rows) -> RowIds:
+    """Each cell's id: its row's and the column's name. Parts are added, so that lists of combined rows stay valid."""
+    parts = [*ids.parts, *(f"{part} · {name}" if part else name for part in ids.parts for name in names)]
+    old, record = ids.keys[row] // PART_KEYS, ids.keys[row] % PART_KEYS
+    keys = record + (len(ids.parts) + old * len(names) + which) * PART_KEYS
+    return replace(taken_ids, keys=keys, parts=tuple(parts))
+
+
+def _stacked(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
+    """The cells of several columns as one column, in the order of the new rows."""
+    units = {column.unit for column in chosen}
+    unit = units.pop() if len(units) == 1 else None
+    height = len(chosen[0].texts)
+    texts = pl.concat([column.texts for column in chosen]).gather(pl.Series(which * height + row))
+    absent = {mark: 0 for column in chosen for mark in column.absent if mark}
+    first = chosen[0]
+    numbers = marks = None
+    if first.numbers is not None:
+        numbers = np.concatenate([c.numbers for c in chosen if c.numbers is not None])[which * height + row]
+        marks = np.concatenate([c.marks for c in chosen if c.marks is not None])[which * height + row]
+    order = first.order if first.ordered else ()
+    return counted(Column(name, first.kind, texts, unit, first.ordered, absent, numbers, marks, None, order))
+
+
+def long_to_wide(table: Table, step: LongToWide) -> tuple[Table, str]:
+    """One row a group, one column a level. Raises InputError where a group holds two values for one level."""
+    table = in_use(table)
+    names, values = table.column(step.names), table.column(step.values)
+    if len(names.levels) > MOST_COLUMNS:
+        raise InputError(
+            f"“{names.name}” has {len(names.levels):,} levels", where=names.name, remedy=f"At most {MOST_COLUMNS:,} columns."
+        )
+    group, count = groups_of(table, step.by)
+    firsts = np.unique(group, return_index=True)[1]
+    cell = group * len(names.levels) + names.codes
+    cell = cell[names.codes >= 0]
+    twice, times = np.unique(cell, return_counts=True)
+    if (times > 1).any():
+        at = int(twice[np.argmax(times > 1)])
+        row = int(firsts[at // len(names.levels)])
+        said = ", ".join(f"{name} {table.column(name).texts[row]}" for name in step.by)
+        raise InputError(
+            f"{said} has {int(times.max())} values for {names.levels[at % len(names.levels)]}", where=", ".join(step.by),
+            remedy="Add a column to “by”, or combine repeats first.",
+        )  # fmt: skip
+    places = np.full(count * len(names.levels), -1, dtype=np.intp)
+    places[cell] = np.flatnonzero(names.codes >= 0)
+    base = rows_taken(table, firsts)
+    base = replace(base, columns=tuple(base.column(name) for name in step.by))
+    wide = tuple(
+        replace(taken(values, places[place :: len(names.levels)]), name=free(base, level))
+        for place, level in enumerate(names.levels)
+    )
+    members = [table.row_ids.list_of(int(i)) for i in np.argsort(group, kind="stable")]
+    ids = _combined(table.row_ids, group, members)
+    return Table((*base.columns, *wide), count, ids, None, table.source), f"{len(names.levels)} columns of {values.name}"
+
+
+def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.int64]]) -> RowIds:
+    """Row ids of groups: all that stand behind each."""
+    sizes = np.array([len(one) for one in members], dtype=np.int64)
+    by_group = np.bincount(np.sort(group), weights=sizes).astype(np.int64) if len(group) else np.empty(0, dtype=np.int64)
+    flat = np.concatenate(members) if members else np.empty(0, dtype=np.int64)
+    ends = np.cumsum(by_group)
+    starts = np.concatenate([[0], ends[:-1]]).astype(np.int64)
+    return RowIds(flat[starts], ids.parts, flat, ends)
+
+
+def combine(table: Table, step: Combine) -> tuple[Table, str]:
+    """One row a group, in the order in which groups first appear.
+
+    Numbers by mean, median or first value of the rows that have one; with ``count`` they become how many there are. A
+    value known only by its limit takes no part in a mean, and is counted as missing where nothing else is there. Other
+    columns stay where the group agrees and are missing where it does not.
+    """
+    table = in_use(table)
+    group, count = groups_of(table, step.by)
+    firsts = np.unique(group, return_index=True)[1]
+    order = np.argsort(group, kind="stable")
+    keys = {table.column(name).name for name in step.by}
+    columns = []
+    for column in table.columns:
+        if column.name in keys:
+            columns.append(taken(column, firsts))
+        elif column.numbers is not None and column.marks is not None:
+            columns.append(_reduced(column, group, order, count, step.how))
+        elif step.how == "first":
+            columns.append(taken(column, _first_present(column, group, count)))
+        else:
+            columns.append(taken(column, np.where(_agree(column, group, firsts, count), firsts, -1)))
+    members = [table.row_ids.list_of(int(i)) for i in order]
+    ids = _combined(table.row_ids, group, members)
+    made = Table(tuple(replace(c, length=None) for c in columns), count, ids, None, table.source)
+    return made, f"{table.rows} rows became {count}"
+
+
+def _first_present(column: Column, group: NDArray[np.int64], count: int) -> NDArray[np.intp]:
+    places = np.full(count, -1, dtype=np.intp)
+    present = np.flatnonzero(column.codes >= 0)[::-1]
+    places[group[present]] = present
+    return places
+
+
+def _agree(column: Column, group: NDArray[np.int64], firsts: NDArray[np.intp], count: int) -> NDArray[np.bool_]:
+    differs = column.codes != column.codes[firsts][group]
+    return np.asarray(np.bincount(group[differs], minlength=count) == 0)
+
+
+def _reduced(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], count: int, how: str) -> Column:
+    assert column.numbers is not None and column.marks is not None
+    used = column.marks == Mark.NUMBER
+    if how == "first":
+        places = np.full(count, -1, dtype=np.intp)
+        present = np.flatnonzero(column.marks != Mark.MISSING)[::-1]
+        places[group[present]] = present
+        return taken(replace(column, length=None), places)
+    n = np.bincount(group[used], minlength=count)
+    if how == "count":
+        return measure_of(column.name, n.astype(np.float64))
+    inside = order[used[order]]
+    values, codes = column.numbers[inside], group[inside]
+    out = np.full(count, np.nan)
+    if how == "median":
+        by_value = np.lexsort((values, codes))
+        values, codes = values[by_value], codes[by_value]
+    starts = np.searchsorted(codes, np.arange(count))
+    some = np.flatnonzero(n)
+    if len(some) and how == "mean":
+        # Sums from each group's first value keep digits where values are large and close.
+        base = values[starts[some]]
+        shifted = values - np.repeat(base, n[some])
+        out[some] = base + np.add.reduceat(shifted, starts[some]) / n[some]
+    elif len(some):
+        low, high = values[starts[some] + (n[some] - 1) // 2], values[starts[some] + n[some] // 2]
+        out[some] = low + (high - low) / 2
+    return measure_of(column.name, out, column.unit)
