@@ -7,7 +7,10 @@ from typing import Literal, Protocol
 
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Measure, Recipe
+from echelle.recipes.layers import MeanLayer
+from echelle.recipes.models import Recipe
+from echelle.recipes.roles import Measure
+from echelle.tables.summaries import SummaryColumns
 
 _BEST_LEVELS = range(2, 13)
 
@@ -25,8 +28,28 @@ class Offered(Protocol):
     def distinct(self) -> int: ...
 
 
-def beginning(columns: Sequence[Offered]) -> Recipe:
-    """A box figure to start from. Raises InputError where no column holds numbers."""
+def beginning_with(
+    columns: Sequence[Offered], measure: str | None, groups: str | None, summary: SummaryColumns | None = None
+) -> Recipe:
+    """A box figure of what a person named; what they left out is chosen as for :func:`beginning`."""
+    if (measure is None and groups is None) or (summary is not None and measure == summary.mean):
+        return beginning(columns, summary)
+    if measure is None:
+        first = beginning(columns).measure.columns[0]
+        return recipe_of_form("box", first, groups)
+    if groups is None:
+        offered = beginning([c for c in columns if c.kind != "measure" or c.name == measure]).groups
+        groups = offered.column if offered else None
+    return recipe_of_form("box", measure, groups)
+
+
+def beginning(columns: Sequence[Offered], summary: SummaryColumns | None = None) -> Recipe:
+    """A box figure to start from, or means of a table of summaries. Raises InputError where no column holds numbers."""
+    if summary is not None:
+        # Only means with intervals can be drawn from summaries; the interval is one that the table gives.
+        recipe = recipe_of_form("means", summary.mean, summary.group)
+        interval = "confidence" if summary.low or (summary.n and (summary.sd or summary.se)) else "SD" if summary.sd else "SE"
+        return recipe.model_copy(update={"layers": [MeanLayer(id="m1", interval=interval)]})
     measures = [c for c in columns if c.kind == "measure" and c.distinct]
     if not measures:
         raise InputError(

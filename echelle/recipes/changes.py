@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from echelle.recipes.forms import form_of
 from echelle.recipes.models import Recipe
+from echelle.tables.steps.conditions import condition_words
 
 _NAMES = {
     "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes run", "from": "axis from", "to": "axis to",
@@ -22,11 +24,19 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return f"measure: {', '.join(after['measure']['columns'])}"[:120]
     if (before["groups"] or {}).get("column") != (after["groups"] or {}).get("column"):
         return f"groups: {after['groups']['column']}" if after["groups"] else "no groups"
+    if (before["subgroups"] or {}).get("column") != (after["subgroups"] or {}).get("column"):
+        return f"split by {after['subgroups']['column']}" if after["subgroups"] else "not split"
+    if _panel_columns(before) != _panel_columns(after):
+        columns = " and ".join(_panel_columns(after))
+        return f"a panel per {columns}" if columns else "one panel"
     if before["keep"] != after["keep"]:
-        kept = "; ".join(", ".join(c["is"]) for c in after["keep"])
+        kept = " and ".join(condition_words(condition) for condition in new.keep)
         return f"keeping {kept}" if kept else "keeping all rows"
     if before["left_out"] != after["left_out"]:
         return f"left out: {len(after['left_out'])}"
+    form = form_of(new)
+    if form is not None and form != form_of(old):
+        return form
     was = {layer["id"]: layer for layer in before["layers"]}
     now = {layer["id"]: layer for layer in after["layers"]}
     if added := [now[id]["layer"] for id in now.keys() - was.keys()]:
@@ -34,6 +44,10 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
     if gone := [was[id]["layer"] for id in was.keys() - now.keys()]:
         return f"− {', '.join(gone)}"
     return "; ".join(_differences(before, after)[:2]) or "no change"
+
+
+def _panel_columns(recipe: dict[str, Any]) -> list[str]:
+    return [role["column"] for role in (recipe["panels"][way] for way in ("across", "down", "wrapped")) if role]
 
 
 def _differences(before: Any, after: Any, name: str = "") -> list[str]:

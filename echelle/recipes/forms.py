@@ -3,24 +3,136 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
 
-from echelle.recipes.models import Axis, BoxLayer, FormName, Groups, Layer, Measure, Recipe
+from echelle.recipes.layers import (
+    Bandwidth,
+    BinsLayer,
+    BoxLayer,
+    CountsLayer,
+    CumulativeLayer,
+    DensityLayer,
+    Layer,
+    LineLayer,
+    MeanLayer,
+    PointsLayer,
+    StemLayer,
+)
+from echelle.recipes.looks import Axis, Runs, Size
+from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 
 
-def _box() -> tuple[list[Layer], Axis]:
-    return [BoxLayer(id="b1")], Axis(runs="across")
+@dataclass(frozen=True)
+class Form:
+    """Layers, which way lanes run, and whether groups are laid over one another."""
+
+    layers: Callable[[], list[Layer]]
+    runs: Runs = "across"
+    overlaid: bool = False
+    subgroups: dict[str, Any] = field(default_factory=dict)
 
 
-FORMS: dict[FormName, Callable[[], tuple[list[Layer], Axis]]] = {"box": _box}
+_OVER = {"placed": "overlaid"}
+FORMS: dict[FormName, Form] = {
+    "box": Form(lambda: [BoxLayer(id="b1")]),
+    "violin": Form(lambda: [DensityLayer(id="d1"), BoxLayer(id="b1", width=0.09)], "up"),
+    "strip": Form(lambda: [PointsLayer(id="p1", place="on", width=0.6), LineLayer(id="l1", width=0.7)], "up"),
+    "raincloud": Form(
+        lambda: [
+            DensityLayer(id="d1", place="above", side="above", width=0.42),
+            BoxLayer(id="b1", width=0.09),
+            PointsLayer(id="p1", place="below"),
+        ]
+    ),
+    "histogram": Form(lambda: [BinsLayer(id="h1")], subgroups={"placed": "stacked"}),
+    "density": Form(
+        lambda: [DensityLayer(id="d1", side="above", width=0.96, fill=0.3, line=1.3)],
+        overlaid=True,
+        subgroups={"placed": "overlaid"},
+    ),
+    "ridges": Form(
+        lambda: [
+            DensityLayer(
+                id="d1", side="above", width=1.7, fill=0.85, line=0.8, size="equal width", bandwidth=Bandwidth(times=1.0)
+            )
+        ],
+        subgroups={"placed": "overlaid"},
+    ),
+    "cumulative": Form(lambda: [CumulativeLayer(id="c1")], overlaid=True, subgroups=_OVER),
+    "means": Form(lambda: [MeanLayer(id="m1")]),
+    "in-order": Form(
+        lambda: [
+            LineLayer(id="l1", at="mean and SD", width=0.94, line=1.1),
+            PointsLayer(id="p1", place="on", spread="in order", width=0.94),
+        ],
+        "up",
+    ),
+    "probability": Form(
+        lambda: [CumulativeLayer(id="c1", against="normal distribution")], overlaid=True, subgroups={"placed": "overlaid"}
+    ),
+    "stem": Form(lambda: [StemLayer(id="s1")], "up"),
+    "counts": Form(lambda: [CountsLayer(id="n1")], subgroups={"placed": "stacked"}),
+}
 
 
-def recipe_of_form(form: FormName, measure: str, groups: str | None = None) -> Recipe:
-    """The recipe that a form begins with."""
-    layers, axis = FORMS[form]()
+def recipe_of_form(
+    form: FormName, measure: str, groups: str | None = None, subgroups: str | None = None,
+    down: str | None = None, across: str | None = None,
+) -> Recipe:  # fmt: skip
+    """The recipe that a form begins with. Raises pydantic's ValidationError for subgroups without groups."""
+    chosen = FORMS[form]
     return Recipe(
         echelle=1,
         measure=Measure(columns=[measure]),
-        groups=Groups(column=groups) if groups else None,
-        layers=layers,
-        axis=axis,
+        groups=Groups(column=groups, placed="overlaid" if chosen.overlaid else "evenly") if groups else None,
+        subgroups=Subgroups(column=subgroups, **chosen.subgroups) if subgroups else None,
+        panels=Panels.model_validate({"down": down and {"column": down}, "across": across and {"column": across}}),
+        layers=chosen.layers(),
+        axis=Axis(runs=chosen.runs),
+        size=Size(width="174mm") if across else Size(),
     )
+
+
+# What a layer keeps when the form changes: what it computes, not where and how it is drawn.
+_COMPUTED = (
+    "kernel", "bandwidth", "ends", "low", "high", "quantile_type", "fence", "whiskers", "seed", "coloured", "shaped", "joined",
+    "rule", "count", "width_of_bins", "anchor", "edges", "names", "closed", "open_below", "open_above", "interval", "level",
+)  # fmt: skip
+
+
+def in_form(recipe: Recipe, name: FormName) -> Recipe:
+    """The recipe in another form; what two forms have in common stays: computed settings, roles, words, guides."""
+    form = FORMS[name]
+    layers = []
+    for layer in form.layers():
+        before = next((one for one in recipe.layers if one.layer == layer.layer), None)
+        shared = [key for key in _COMPUTED if before is not None and key in type(layer).model_fields]
+        layers.append(layer.model_copy(update={key: getattr(before, key) for key in shared}))
+    groups = recipe.groups and recipe.groups.model_copy(update={"placed": "overlaid" if form.overlaid else "evenly"})
+    placed = form.subgroups.get("placed", "beside")
+    subgroups = recipe.subgroups and recipe.subgroups.model_copy(update={"placed": placed})
+    axis = recipe.axis.model_copy(update={"runs": form.runs})
+    return recipe.model_copy(update={"layers": layers, "groups": groups, "subgroups": subgroups, "axis": axis})
+
+
+def form_of(recipe: Recipe) -> FormName | None:
+    """The form whose layers a recipe has; None where it has layers of its own choice."""
+    overlaid = recipe.groups is not None and recipe.groups.placed == "overlaid"
+    signs = sorted(map(_sign, recipe.layers))
+    for name, form in FORMS.items():
+        if sorted(map(_sign, form.layers())) == signs and (recipe.groups is None or overlaid == form.overlaid):
+            return name
+    return None
+
+
+def _sign(layer: Layer) -> str:
+    """A layer in short: its kind, and what tells one form's use of it from another's."""
+    if isinstance(layer, CumulativeLayer):
+        return f"cumulative {layer.against}"
+    if isinstance(layer, PointsLayer):
+        return "points in order" if layer.spread == "in order" else "points"
+    if isinstance(layer, DensityLayer):
+        return "ridge" if layer.width > 1 else "density"
+    return layer.layer

@@ -10,13 +10,10 @@ from pydantic import ValidationError
 
 from echelle.errors import InputError
 from echelle.recipes.models import Recipe
+from echelle.tables.part import fault_of_json
+from echelle.tables.steps.models import STEP_NAMES
 
-_PLAIN = {
-    "extra_forbidden": "unknown key",
-    "missing": "this key is missing",
-    "union_tag_invalid": "unknown layer",
-    "union_tag_not_found": "the layer's name is missing",
-}
+_MEMBERS = frozenset(["box", "points", "mean", "Style", "literal['house']", *STEP_NAMES])
 
 
 def recipe_from(source: bytes | str | dict[str, Any], where: str = "") -> Recipe:
@@ -43,29 +40,13 @@ def recipe_from(source: bytes | str | dict[str, Any], where: str = "") -> Recipe
 
 def recipe_fault(error: ValidationError, where: str = "") -> InputError:
     """The first fault of a validation as one sentence with its JSON path."""
-    # Of a union's several complaints the one that reaches deepest is the one that means something.
-    first = max(error.errors(include_url=False), key=lambda fault: len(fault["loc"]))
-    path = json_path(first["loc"])
-    what = _PLAIN.get(first["type"], first["msg"].removeprefix("Value error, "))
-    more = f" ({error.error_count() - 1} more faults)" if error.error_count() > 1 else ""
-    return InputError(what[:1].lower() + what[1:] + more, where=f"{where} {path}".strip(), remedy="See echelle schema.")
-
-
-def json_path(places: tuple[int | str, ...]) -> str:
-    """("layers", 0, "box", "k") as $.layers[0].k: names of union members are no keys."""
-    path = "$"
-    for place in places:
-        if isinstance(place, int):
-            path += f"[{place}]"
-        elif not (path.endswith("]") and place in ("box", "points")) and place not in ("Style", "literal['house']"):
-            path += f".{place}"
-    return path
+    return fault_of_json(error, where, _MEMBERS)
 
 
 def recipe_text(recipe: Recipe) -> bytes:
     """The recipe as JSON, keys in the order of the model, unset optional heads left out."""
     data = recipe.model_dump(mode="json")
-    for key in ("prepare", "made"):
+    for key in ("read", "prepare", "made"):
         if data[key] is None:
             del data[key]
     return orjson.dumps(data, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)

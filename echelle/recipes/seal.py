@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 
-from echelle.recipes.models import Recipe, Style
+from echelle.recipes.looks import COLOUR_SETS, Style
+from echelle.recipes.models import Recipe
+from echelle.tables.options import USUAL, ReadingOptions
+from echelle.tables.steps.models import Step
 
 HOUSE = Style()
 
 
-def seal(recipe: Recipe, made: datetime, style: Style = HOUSE) -> Recipe:
-    """The recipe with its style resolved, its preparation inside and its time, to the second in UTC."""
+def seal(
+    recipe: Recipe, made: datetime, steps: Sequence[Step] = (), options: ReadingOptions = USUAL, style: Style = HOUSE
+) -> Recipe:
+    """The recipe with its style resolved, its reading and preparation inside and its time, to the second in UTC."""
     return recipe.model_copy(
         update={
-            "prepare": recipe.prepare or [],
+            "read": None if options == USUAL else options,
+            "prepare": list(steps),
             "made": made.astimezone(UTC).replace(microsecond=0),
             "style": style_of(recipe, style),
         }
@@ -21,8 +28,10 @@ def seal(recipe: Recipe, made: datetime, style: Style = HOUSE) -> Recipe:
 
 
 def style_of(recipe: Recipe, house: Style = HOUSE) -> Style:
-    """The style that a recipe draws with."""
-    return house if recipe.style == "house" else recipe.style
+    """The style that a recipe draws with; a set of colours by name changes only those of the house."""
+    if isinstance(recipe.style, Style):
+        return recipe.style
+    return house if recipe.style == "house" else house.model_copy(update={"lane_colours": COLOUR_SETS[recipe.style]})
 
 
 def schema() -> dict[str, object]:

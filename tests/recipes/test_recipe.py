@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import get_args
 
 import pytest
 
@@ -11,9 +12,12 @@ from echelle.figures.layers.registry import KINDS
 from echelle.recipes.beginning import beginning
 from echelle.recipes.changes import change_words
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Axis, BoxLayer, Condition, Fence, PointsLayer, Recipe, Style, points
+from echelle.recipes.layers import BoxLayer, Fence, Layer, PointsLayer
+from echelle.recipes.looks import Axis, Style, points
+from echelle.recipes.models import Recipe
 from echelle.recipes.read import recipe_from, recipe_text
 from echelle.recipes.seal import schema, seal
+from echelle.tables.steps.conditions import OneOf
 from echelle.tables.summary import ColumnSummary
 
 MINIMAL = {"echelle": 1, "measure": {"columns": ["x"]}, "layers": [{"id": "b1", "layer": "box"}]}
@@ -31,7 +35,7 @@ MINIMAL = {"echelle": 1, "measure": {"columns": ["x"]}, "layers": [{"id": "b1", 
         ({"size": {"width": "174"}}, "$.size.width"),
         ({"keep": [{"column": "a", "is": []}]}, "$.keep[0].is"),
         ({"axis": {"from": float("inf")}}, "$.axis.from"),
-        ({"prepare": [{"step": "later"}]}, "$.prepare"),
+        ({"prepare": [{"step": "later"}]}, "$.prepare[0]"),
     ],
 )
 def test_a_fault_is_named_by_its_path(change: dict[str, object], path: str) -> None:
@@ -48,7 +52,7 @@ def test_text_that_is_no_json_is_named_by_line() -> None:
 
 def test_text_and_back() -> None:
     recipe = recipe_of_form("box", "cortisol", "ward")
-    recipe = recipe.model_copy(update={"keep": [Condition(column="a", values=["b"])], "axis": Axis(start=1.0)})
+    recipe = recipe.model_copy(update={"keep": [OneOf(column="a", values=["b"])], "axis": Axis(start=1.0)})
     assert recipe_from(recipe_text(recipe)) == recipe
     assert b'"is"' in recipe_text(recipe) and b'"from"' in recipe_text(recipe)
 
@@ -66,8 +70,13 @@ def test_lengths() -> None:
         points("174")
 
 
+LAYERS = get_args(get_args(Layer)[0])
+
+
 def test_every_setting_of_every_layer_has_a_meaning() -> None:
-    for model, kind in KINDS.items():
+    assert {model.model_fields["layer"].default for model in LAYERS} == set(KINDS)
+    for model in LAYERS:
+        kind = KINDS[model.model_fields["layer"].default]
         assert set(model.model_fields) - {"id", "layer"} == set(kind.settings), model
         assert all(sentence.endswith(".") for sentence in kind.settings.values())
 
@@ -75,7 +84,7 @@ def test_every_setting_of_every_layer_has_a_meaning() -> None:
 def test_the_schema_names_every_layer() -> None:
     known = schema()["$defs"]
     assert isinstance(known, dict)
-    assert {model.__name__ for model in KINDS} <= set(known)
+    assert {model.__name__ for model in LAYERS} <= set(known)
 
 
 def changed(**update: object) -> Recipe:
@@ -91,7 +100,7 @@ def changed(**update: object) -> Recipe:
         (changed(layers=[PointsLayer(id="p1")]), "+ points"),
         (changed(axis=Axis(runs="up")), "lanes run across → up"),
         (changed(axis=Axis(start=0.0)), "axis from usual → 0"),
-        (changed(keep=[Condition(column="sample", values=["Waking", "Noon"])]), "keeping Waking, Noon"),
+        (changed(keep=[OneOf(column="sample", values=["Waking", "Noon"])]), "keeping sample = Waking, Noon"),
         (recipe_of_form("box", "cortisol", "shift"), "groups: shift"),
         (recipe_of_form("box", "age", "ward"), "measure: age"),
         (recipe_of_form("box", "cortisol"), "no groups"),

@@ -1,0 +1,14 @@
+"""Which columns a recipe looks at."""
+
+from __future__ import annotations
+
+from echelle.recipes.layers import named_columns
+from echelle.recipes.models import Recipe
+
+
+def columns_of(recipe: Recipe) -> set[str]:
+    """The names of all columns that arranging needs: roles, conditions, and those that layers name."""
+    roles = [recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped]
+    found = {*recipe.measure.columns, *(role.column for role in roles if role is not None)}
+    found |= {condition.column for condition in recipe.keep}
+    return found | {name for layer in recipe.layers for name in named_columns(layer)}

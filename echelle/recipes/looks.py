@@ -1,0 +1,113 @@
+"""What a reader sees besides the marks: axis, guides, words, style, size."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, model_validator
+
+from echelle.tables.part import Part
+
+_LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
+_POINTS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0}
+
+
+def points(length: str) -> float:
+    """A written length ("174mm") in points of 1/72 inch. Raises ValueError for anything else."""
+    found = _LENGTH.match(length)
+    if not found:
+        raise ValueError("a length is a number with mm, cm, in or pt, such as 174mm")
+    return float(found[1]) * _POINTS[found[2]]
+
+
+def _figure_length(length: str) -> str:
+    if not 30.0 <= points(length) <= 14_400.0:
+        raise ValueError("a figure is 11 mm to 5 080 mm a side")
+    return length
+
+
+Length = Annotated[str, AfterValidator(_figure_length)]
+Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+Share = Annotated[float, Field(ge=0.0, le=1.0)]
+Runs = Literal["across", "up"]
+AxisScale = Literal["linear", "log10", "ln", "square-root"]
+Dash = Literal["solid", "dashed", "dotted"]
+Typeface = Literal["Lato", "Liberation Sans", "Linux Libertine"]
+
+
+class Axis(Part):
+    """The axis of the measure."""
+
+    start: float | None = Field(default=None, alias="from")
+    end: float | None = Field(default=None, alias="to")
+    scale: AxisScale = "linear"
+    runs: Runs = "across"
+    ticks: Literal["automatic", "bin edges"] | list[float] = "automatic"
+    decimals: int | None = Field(default=None, ge=0, le=10)
+    thousands: bool = Field(default=True, description="a thin space groups thousands from 10 000 on")
+
+
+class SecondAxis(Part):
+    """The axis of counts, shares or densities, inside each lane."""
+
+    start: float | None = Field(default=None, alias="from")
+    end: float | None = Field(default=None, alias="to")
+    shown: bool | None = Field(default=None, description="null: where the form is read by it")
+    one_top: bool = Field(default=True, description="one top for all panels")
+
+
+class Guide(Part):
+    """A reference line, or a band, with its label."""
+
+    at: float | Literal["mean", "median"] | None = None
+    band: tuple[float, float] | None = None
+    label: str = Field(default="", max_length=200)
+    dash: Dash = "dashed"
+
+    @model_validator(mode="after")
+    def _line_or_band(self) -> Guide:
+        if (self.at is None) == (self.band is None):
+            raise ValueError("a guide is a line (at) or a band, one of them")
+        if self.band is not None and not self.band[0] < self.band[1]:
+            raise ValueError("a band runs from the lower to the higher value")
+        return self
+
+
+class Words(Part):
+    """What the reader reads; empty means the column's own name."""
+
+    title: str = Field(default="", max_length=500)
+    subtitle: str = Field(default="", max_length=500)
+    measure: str = Field(default="", max_length=500)
+    groups: str = Field(default="", max_length=500)
+    source: str = Field(default="", max_length=500)
+
+
+HOUSE_COLOURS = ["#02727A", "#D9972A", "#BF4940", "#4D3198", "#2EA9D9", "#8779E5", "#72351F", "#E26A86"]
+GREY_COLOURS = ["#1F2A30", "#8C979D", "#50606A", "#B9C1C5", "#37454D", "#A2ACB2", "#6B7982", "#CFD5D8"]
+ONE_HUE_COLOURS = ["#014B50", "#3C98A0", "#02727A", "#7DBFC5", "#015D64", "#5CAEB5", "#21868E", "#A3D3D8"]
+COLOUR_SETS: dict[Literal["house", "grey", "one hue"], list[str]] = {
+    "house": HOUSE_COLOURS,
+    "grey": GREY_COLOURS,
+    "one hue": ONE_HUE_COLOURS,
+}
+
+
+class Style(Part):
+    """The look, resolved: sealed recipes carry it."""
+
+    typeface: Typeface = "Lato"
+    text_size: float = Field(default=8.0, ge=5.0, le=16.0, description="pt")
+    ink: Colour = "#17222B"
+    muted: Colour = "#5D6B73"
+    hairline: Colour = "#DFE3DE"
+    ground: Colour = "#FFFFFF"
+    lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1)
+
+
+class Size(Part):
+    """The sheet's size; a height of null follows the number of lanes."""
+
+    width: Length = "120mm"
+    height: Length | None = None

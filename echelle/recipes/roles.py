@@ -1,0 +1,90 @@
+"""The roles that columns play in a comparison."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from echelle.tables.part import Part
+
+GroupsPlaced = Literal["evenly", "at value", "overlaid"]
+SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]
+Scales = Literal["one", "one-per-line", "each-its-own"]
+Sorted = Literal["by hand", "alphabetical", "calendar", "by median", "by mean", "by n"]
+
+
+class Measure(Part):
+    """The measured column; several give one lane each."""
+
+    columns: list[str] = Field(min_length=1, max_length=400)
+    limits: Literal["set aside", "in order"] = Field(
+        default="set aside", description="whether quartiles count values such as <0.4 at their place in the order"
+    )
+
+
+class Joined(Part):
+    """Several levels as one."""
+
+    name: str = Field(min_length=1, max_length=200)
+    levels: list[str] = Field(min_length=1)
+
+
+class Cut(Part):
+    """A column of numbers cut into intervals [a, b), or (a, b]; the first and last are open."""
+
+    edges: list[float] = Field(min_length=1, max_length=100)
+    names: list[str] = Field(default_factory=list, description="one more than edges; empty: written from the edges")
+    closed: Literal["left", "right"] = "left"
+
+    @model_validator(mode="after")
+    def _rising(self) -> Cut:
+        if any(b <= a for a, b in itertools.pairwise(self.edges)):
+            raise ValueError("edges rise")
+        if self.names and len(self.names) != len(self.edges) + 1:
+            raise ValueError("an interval lies below the first edge and after each: names are one more than edges")
+        return self
+
+
+class Levels(Part):
+    """A column whose levels divide rows; levels not in ``order`` follow it as they come."""
+
+    column: str
+    order: list[str] = Field(default_factory=list)
+    sorted: Sorted = "by hand"
+    labels: dict[str, str] = Field(default_factory=dict)
+    dropped: list[str] = Field(default_factory=list)
+    joined: list[Joined] = Field(default_factory=list)
+    cut: Cut | None = Field(default=None, description="a measure in named intervals")
+    dates: Literal["months", "weekdays"] | None = Field(default=None, description="a date by its month or weekday")
+
+
+class Groups(Levels):
+    """The column whose levels become lanes."""
+
+    placed: GroupsPlaced = Field(default="evenly", description="evenly; at the level's own number; all on one line, laid over")
+    empty: Literal["close up", "keep"] = "close up"
+    width: Literal["same", "by n", "by root n"] = "same"
+
+
+class Subgroups(Levels):
+    """The column that splits each group."""
+
+    placed: SubgroupsPlaced = "beside"
+
+
+class Panels(Part):
+    """Columns whose levels get a panel each."""
+
+    down: Levels | None = None
+    across: Levels | None = None
+    wrapped: Levels | None = None
+    in_line: int | None = Field(default=None, ge=1, le=12, description="of wrapped panels: how many stand in one line")
+    scales: Scales = "one"
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Panels:
+        if self.wrapped is not None and (self.down is not None or self.across is not None):
+            raise ValueError("panels are wrapped, or go down and across")
+        return self

@@ -1,0 +1,58 @@
+"""Forms: what they begin with, what one keeps of another, and how they are recognised."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+
+from echelle.recipes.forms import FORMS, form_of, in_form, recipe_of_form
+from echelle.recipes.layers import Bandwidth, BinsLayer, BoxLayer, DensityLayer, Fence, PointsLayer, TicksLayer
+from echelle.recipes.looks import Guide, Words
+from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.read import recipe_from, recipe_text
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_a_form_is_recognised_and_survives_its_text(form: FormName) -> None:
+    recipe = recipe_of_form(form, "level", "group", "day", "site", "ward")
+    assert form_of(recipe) == form
+    assert recipe_from(recipe_text(recipe)) == recipe
+    more = recipe.model_copy(update={"layers": [*recipe.layers, TicksLayer(id="t9"), TicksLayer(id="t8")]})
+    assert form_of(more) is None
+
+
+@pytest.mark.parametrize(("one", "other"), list(itertools.product(FORMS, FORMS)))
+def test_any_form_becomes_any_other_and_keeps_the_question(one: FormName, other: FormName) -> None:
+    words, guides = Words(title="Ferritin"), [Guide(at=5.0)]
+    recipe = recipe_of_form(one, "level", "group", "day").model_copy(update={"words": words, "guides": guides})
+    made = in_form(recipe, other)
+    assert form_of(made) == other
+    assert (made.measure, made.words, made.guides) == (recipe.measure, words, guides)
+    assert made.groups is not None and made.groups.column == "group"
+    assert made.subgroups is not None and made.subgroups.column == "day"
+    assert recipe_from(recipe_text(made)) == made
+
+
+def test_what_forms_have_in_common_stays() -> None:
+    bandwidth, fence = Bandwidth(rule="sheather-jones", times=1.4), Fence(rule="median and MAD", k=3.5)
+    violin = recipe_of_form("violin", "level", "group")
+    layers = [DensityLayer(id="d1", bandwidth=bandwidth, ends="fold", low=0.0), BoxLayer(id="b1", fence=fence, quantile_type=6)]
+    cloud = in_form(violin.model_copy(update={"layers": layers}), "raincloud")
+    density, box, points = cloud.layers
+    assert isinstance(density, DensityLayer) and isinstance(box, BoxLayer) and isinstance(points, PointsLayer)
+    assert (density.bandwidth, density.ends, density.low) == (bandwidth, "fold", 0.0)
+    assert (density.side, density.place, box.width) == ("above", "above", 0.09)
+    assert (box.fence, box.quantile_type) == (fence, 6)
+    seeded = cloud.model_copy(update={"layers": [PointsLayer(id="p1", seed=7, coloured="kit", size=9.0)]})
+    [kept, _] = in_form(seeded, "strip").layers
+    assert isinstance(kept, PointsLayer)
+    assert (kept.seed, kept.coloured, kept.size) == (7, "kit", 3.0)
+
+
+def test_bins_keep_their_edges_with_their_names() -> None:
+    bins = BinsLayer(id="h1", edges=[0, 1, 5], names=["low", "high"], closed="right", drawn="outline")
+    recipe: Recipe = recipe_of_form("histogram", "level", "group").model_copy(update={"layers": [bins]})
+    [kept] = in_form(recipe, "histogram").layers
+    assert isinstance(kept, BinsLayer)
+    assert (kept.edges, kept.names, kept.closed, kept.drawn) == ([0, 1, 5], ["low", "high"], "right", "columns")
