@@ -12,7 +12,7 @@ from PIL import Image
 
 from echelle.drawing.fonts.cairo_faces import cairo_face
 from echelle.drawing.fonts.typesetter import shape
-from echelle.drawing.shapes import OUTLINES
+from echelle.drawing.shapes import DASHES, OUTLINES
 from echelle.errors import InputError
 from echelle.figures.scene import (
     GroupPart,
@@ -137,6 +137,7 @@ def _paint(context: Context, paint: Paint) -> None:
     if paint.stroke:
         _colour(context, paint.stroke, paint.opacity)
         context.set_line_width(paint.stroke_width)
+        context.set_dash(DASHES[paint.dash])
         context.stroke()
     context.new_path()
 

@@ -10,8 +10,9 @@ from echelle.drawing.cairo import to_pdf, to_png
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.svg import SvgText, to_svg
 from echelle.errors import InputError
-from echelle.figures.arrange import Arrangement, arrange
+from echelle.figures.arrange import arrange
 from echelle.figures.compose import compose
+from echelle.figures.lanes import Arrangement
 from echelle.figures.scene import Scene
 from echelle.recipes.models import Recipe
 from echelle.tables.table import Table

@@ -11,7 +11,7 @@ import uharfbuzz as hb
 from echelle.drawing.cairo import MOST_VECTOR_POINTS, points_png
 from echelle.drawing.fonts.faces import FACES, open_face
 from echelle.drawing.fonts.typesetter import shape
-from echelle.drawing.shapes import OUTLINES
+from echelle.drawing.shapes import DASHES, OUTLINES
 from echelle.figures.scene import (
     GroupPart,
     LinePart,
@@ -56,6 +56,8 @@ def _paint(paint: Paint) -> str:
     words = f'fill="{paint.fill or "none"}"'
     if paint.stroke:
         words += f' stroke="{paint.stroke}" stroke-width="{_n(paint.stroke_width)}"'
+        if paint.dash != "solid":
+            words += f' stroke-dasharray="{" ".join(map(_n, DASHES[paint.dash]))}"'
     if paint.opacity < 1:
         words += f' fill-opacity="{_n(paint.opacity)}" stroke-opacity="{_n(paint.opacity)}"'
     return words

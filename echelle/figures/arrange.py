@@ -4,84 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
+import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.figures.scene import PointColumns
-from echelle.numbers.moments import Moments, moments
-from echelle.numbers.quantiles import Floats
-from echelle.recipes.models import Condition, Groups, LeftOut, Recipe
+from echelle.figures.divisions import DROPPED, Division, divided, undivided
+from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows
+from echelle.recipes.layers import MeanLayer, named_columns
+from echelle.recipes.models import Recipe
+from echelle.recipes.roles import Groups
+from echelle.tables.steps.conditions import ColumnCondition, rows_where
+from echelle.tables.steps.left_out import mask_of
+from echelle.tables.summaries import SummaryColumns, summary_columns
+from echelle.tables.summary import summary_of
 from echelle.tables.table import Column, Mark, Table
 
-Rows = NDArray[np.int64]
 Mask = NDArray[np.bool_]
-MOST_LANES = 400
-
-
-@dataclass(frozen=True, eq=False)
-class Lane:
-    """The values of one group. ``values`` and ``rows`` (shape (n,)) are in row order; ``group`` is None without groups."""
-
-    key: str
-    group: str | None
-    name: str
-    values: Floats
-    rows: Rows
-    people: int | None
-    missing: int
-    censored: int
-    left_out: int
-
-    @cached_property
-    def ordered(self) -> Floats:
-        """The values sorted upwards."""
-        return np.sort(self.values)
-
-    @cached_property
-    def moments(self) -> Moments:
-        """Mean, spread and shape."""
-        return moments(self.values)
-
-    @cached_property
-    def packed(self) -> dict[object, PointColumns]:
-        """Packed places of the points, by what decides them: few settings are tried at a time."""
-        return {}
-
-
-@dataclass(frozen=True, eq=False)
-class Arrangement:
-    """Lanes in drawing order, with the account of all rows of the table.
-
-    Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
-    once.
-    """
-
-    name: str
-    heading: str
-    units: tuple[str | None, ...]
-    groups: Column | None
-    lanes: tuple[Lane, ...]
-    rows: int
-    kept: int
-    people: int | None
-    missing_by: dict[str, int]
-    censored: int
-    left_out: int
-    ungrouped: int
-    not_finite: int
-
-    @property
-    def used(self) -> int:
-        """How many rows have a value in a lane."""
-        return sum(len(lane.values) for lane in self.lanes)
-
-    @cached_property
-    def pooled(self) -> Floats:
-        """All lanes' values one after the other."""
-        return np.concatenate([lane.values for lane in self.lanes]) if self.lanes else np.empty(0)
+MOST_PANELS = 100
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:
@@ -91,19 +32,74 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     left-out row that is not there.
     """
     measures = [_measure(table, name, place) for place, name in enumerate(recipe.measure.columns)]
+    summary = _summary(table)
+    if summary is not None and summary.mean in {column.name for column in measures}:
+        return _of_summaries(recipe, table, summary)
     if len(measures) == 1:
         return _by_groups(recipe, table, measures[0])
     return _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
 
 
+def _summary(table: Table) -> SummaryColumns | None:
+    """The roles of a table of summaries, which is never long."""
+    return summary_columns([summary_of(column) for column in table.columns], table.rows) if table.rows <= MOST_LANES else None
+
+
+def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arrangement:
+    """A lane for each row that gives a mean. Raises InputError for layers that would need the rows behind it."""
+    drawn = next((layer for layer in recipe.layers if layer.shown and not isinstance(layer, MeanLayer)), None)
+    if drawn is not None or len(recipe.measure.columns) > 1:
+        what = "several measures" if drawn is None else {"box": "boxes"}.get(drawn.layer, drawn.layer)
+        raise InputError(
+            f"the table holds summaries ({summary.words()} for each group), not rows, so {what} cannot be drawn",
+            where="$.layers",
+            remedy="Draw means with intervals, or bring the table of single values.",
+        )
+    mean, names = table.column(summary.mean), table.column(summary.group)
+    asked = recipe.groups and table.column(recipe.groups.column, where="$.groups.column")
+    if asked is not None and asked is not names:
+        raise InputError(
+            f"the summaries are per {names.name}", where="$.groups.column", remedy=f"Choose “{names.name}” as groups."
+        )
+    recipe = recipe.model_copy(update={"groups": recipe.groups or Groups(column=names.name)})
+    plain = _by_groups(recipe, table, mean)
+
+    def number(name: str | None, row: int) -> float | None:
+        numbers = None if name is None else table.column(name).numbers
+        return None if numbers is None or not np.isfinite(numbers[row]) else float(numbers[row])
+
+    lanes = []
+    for lane in plain.lanes:
+        if len(lane.values) == 0:
+            continue
+        row = int(np.flatnonzero(table.row_ids.keys == lane.rows[0])[0])
+        n, sd, se = (number(name, row) for name in (summary.n, summary.sd, summary.se))
+        root = None if n is None or n < 1 else n**0.5
+        sd = se * root if sd is None and se is not None and root else sd
+        se = sd / root if se is None and sd is not None and root else se
+        low, high = number(summary.low, row), number(summary.high, row)
+        given = Given(None if n is None else int(n), float(lane.values[0]), sd, se, low, high)
+        lanes.append(replace(lane, values=lane.values[:0], rows=lane.rows[:0], given=given))
+    slots = tuple(plain.slots[lane.slot] for lane in lanes)
+    lanes = [replace(lane, slot=place) for place, lane in enumerate(lanes)]
+    return replace(plain, lanes=tuple(lanes), slots=slots)
+
+
 def _side_by_side(each: list[Arrangement]) -> Arrangement:
-    """Arrangements of one lane each as lanes of one figure."""
+    """Arrangements of one lane each as lanes of one figure; measures in different units get a panel for each unit."""
+    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
+    panels = each[0].panels
+    apart = len(units) > 1 and len(panels) == 1
+    if apart:
+        panels = tuple(PanelOf(f"p{i}", unit or "no unit", i - 1, 0) for i, unit in enumerate(units, 1))
     lanes = tuple(
-        replace(lane, key=f"m{place}", group=part.name, name=part.name)
+        replace(
+            lane, key=f"m{place}" if len(panels) == 1 or apart else f"{lane.panel}m{place}", group=part.name, name=part.name,
+            slot=place - 1, panel=panels[units.index(part.units[0])].key if apart else lane.panel,
+        )
         for place, part in enumerate(each, 1)
         for lane in part.lanes
-    )
-    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
+    )  # fmt: skip
     missing: dict[str, int] = {}
     for part in each:
         for text, count in part.missing_by.items():
@@ -123,64 +119,181 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
         left_out=sum(part.left_out for part in each),
         ungrouped=0,
         not_finite=sum(part.not_finite for part in each),
+        slots=tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1)),
+        parts=each[0].parts,
+        panels=panels,
+        panelled=each[0].panelled,
+        extras=each[0].extras,
     )
 
 
+@dataclass(frozen=True, eq=False)
+class _Roles:
+    """Where each row stands: the place of its panel, group and subgroup as one number, −1 where one is missing."""
+
+    groups: Division
+    parts: Division
+    panels: tuple[PanelOf, ...]
+    place: Rows
+    columns: tuple[str, ...]
+    dropped: Mask
+
+    @property
+    def size(self) -> int:
+        """How many places there are."""
+        return len(self.panels) * len(self.groups.levels) * len(self.parts.levels)
+
+    def split(self, place: int) -> tuple[PanelOf, int, int]:
+        """Panel, group and subgroup of a place."""
+        rest, part = divmod(place, len(self.parts.levels))
+        panel, group = divmod(rest, len(self.groups.levels))
+        return self.panels[panel], group, part
+
+
+def _roles(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> _Roles:
+    numbers = measure.numbers
+    assert numbers is not None
+    asked = recipe.panels
+    roles = [
+        ("down", asked.down, "d", "$.panels.down"), ("across", asked.across or asked.wrapped, "a",
+         "$.panels.across" if asked.across else "$.panels.wrapped"),
+        ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
+    ]  # fmt: skip
+    found = {
+        name: undivided(table.rows, "all" if name == "groups" else letter)
+        if role is None
+        else divided(table, role, letter, where, numbers, usable)
+        for name, role, letter, where in roles
+    }
+    down, across, groups, parts = found.values()
+    if len(down.levels) * len(across.levels) > MOST_PANELS:
+        raise InputError(
+            f"{len(down.levels) * len(across.levels)} panels are more than {MOST_PANELS}", where="$.panels",
+            remedy="Choose columns with fewer levels.",
+        )  # fmt: skip
+    place = np.zeros(table.rows, dtype=np.int64)
+    known, dropped = np.ones(table.rows, dtype=np.bool_), np.zeros(table.rows, dtype=np.bool_)
+    for one in found.values():
+        place = place * len(one.levels) + np.maximum(one.codes, 0)
+        known &= one.codes >= 0
+        dropped |= one.codes == DROPPED
+    place[~known] = -1
+    panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
+    columns = tuple(one.column for one in (down, across) if one.column is not None)
+    return _Roles(groups, parts, panels, place, columns, dropped)
+
+
+def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
+    names = [
+        (" · ".join(level.name for level in (a, d) if level.level is not None), row, column)
+        for row, d in enumerate(down.levels)
+        for column, a in enumerate(across.levels)
+    ]
+    if wrapped:
+        line = in_line or max(1, round(len(names) ** 0.5 + 0.2))
+        names = [(name, i // line, i % line) for i, (name, _, _) in enumerate(names)]
+    return tuple(PanelOf(f"p{i}", name, row, column) for i, (name, row, column) in enumerate(names, 1))
+
+
 def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
-    """The lanes of one measure, one a level."""
+    """The lanes of one measure: one for each group, subgroup and panel that has rows."""
     numbers, marks = measure.numbers, measure.marks
     assert numbers is not None and marks is not None
     kept = _kept(table, recipe.keep)
     if measure.length is not None:
         kept[measure.length :] = False
-    out = _left_out(table, recipe.left_out) & kept
-    lane_of, levels, names, groups = _levels(table, recipe.groups)
-    grouped = kept & (lane_of >= 0)
-    here = grouped & ~out
-    number = here & (marks == Mark.NUMBER)
-    infinite = number & ~np.isfinite(numbers)
-    usable = number & ~infinite
+    out = mask_of(recipe.left_out, table, "$.left_out") & kept
+    inside = kept & ~out
+    number = inside & (marks == Mark.NUMBER)
+    finite = number & np.isfinite(numbers)
+    roles = _roles(recipe, table, measure, finite)
+    grouped = kept & (roles.place >= 0)
+    here = inside & grouped
+    usable, infinite = finite & grouped, number & ~finite & grouped
     absent = here & ((marks == Mark.MISSING) | infinite)
     censored = here & (marks >= Mark.BELOW)
     identifier = _repeating_identifier(table)
     people = identifier.codes if identifier else None
-    present = np.bincount(lane_of[grouped], minlength=len(levels))
-    split = dict(_split(lane_of, usable, len(levels)))
-    counts = {name: np.bincount(lane_of[mask], minlength=len(levels)) for name, mask in
+    present = np.bincount(roles.place[grouped], minlength=roles.size)
+    split = dict(_split(roles.place, usable, roles.size))
+    under, over = (dict(_split(roles.place, here & (marks == mark), roles.size)) for mark in (Mark.BELOW, Mark.ABOVE))
+    gone = dict(_split(roles.place, out & grouped & (marks == Mark.NUMBER) & np.isfinite(numbers), roles.size))
+    counts = {name: np.bincount(roles.place[mask], minlength=roles.size) for name, mask in
               (("missing", absent), ("censored", censored), ("out", out & grouped))}  # fmt: skip
+    slots, slot_of = _slots(recipe, roles, present)
+    extras = {name: table.column(name, where="$.layers") for layer in recipe.layers for name in named_columns(layer)}
     lanes = []
-    for place, level in enumerate(levels):
-        if not present[place]:
-            continue
+    keys = table.row_ids.keys
+    for place in np.flatnonzero(present).tolist():
+        panel, group, part = roles.split(place)
+        level, subgroup = roles.groups.levels[group], roles.parts.levels[part]
         members = split[place]
+        key = (panel.key if len(roles.panels) > 1 else "") + level.key + (subgroup.key if roles.parts.column else "")
         lanes.append(
             Lane(
-                key="all" if level is None else f"g{place + 1}",
-                group=level,
-                name=names[place],
+                key=key,
+                group=level.level,
+                name=" · ".join(one.name for one in (level, subgroup) if one.level is not None) or level.name,
                 values=numbers[members],
-                rows=members + 1,
+                rows=keys[members],
                 people=_distinct(people, members),
                 missing=int(counts["missing"][place]),
                 censored=int(counts["censored"][place]),
                 left_out=int(counts["out"][place]),
+                below=AtLimit(numbers[under[place]], keys[under[place]]),
+                above=AtLimit(numbers[over[place]], keys[over[place]]),
+                out=AtLimit(numbers[gone[place]], keys[gone[place]]),
+                subgroup=subgroup.level,
+                panel=panel.key,
+                slot=slot_of[group],
+                part=part,
+                extras={name: _extra(column, members) for name, column in extras.items()},
             )
         )
+    if len(lanes) > MOST_LANES:
+        raise InputError(
+            f"the groups, subgroups and panels make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.subgroups",
+            remedy="Choose columns with fewer levels, or keep some of them.",
+        )  # fmt: skip
     return Arrangement(
         name=measure.name,
         heading=measure.heading,
         units=(measure.unit,),
-        groups=groups,
+        groups=roles.groups.column,
         lanes=tuple(lanes),
-        rows=table.rows if measure.length is None else measure.length,
+        rows=table.in_use if measure.length is None else measure.length,
         kept=int(kept.sum()),
         people=_distinct(people, np.flatnonzero(usable)),
         missing_by=_missing_by(measure, absent, infinite),
         censored=int(censored.sum()),
         left_out=int(out.sum()),
-        ungrouped=int((kept & (lane_of < 0)).sum()),
+        ungrouped=int((kept & (roles.place < 0) & ~roles.dropped).sum()),
         not_finite=int(infinite.sum()),
+        slots=slots,
+        parts=roles.parts.levels if roles.parts.column else (),
+        subgroups=roles.parts.column,
+        panels=roles.panels,
+        panelled=roles.columns,
+        dropped=int((kept & roles.dropped).sum()),
+        extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
     )
+
+
+def _slots(recipe: Recipe, roles: _Roles, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:
+    """The groups that get a place, and the place of each: those without rows keep theirs only where asked."""
+    by_group = present.reshape(len(roles.panels), len(roles.groups.levels), len(roles.parts.levels)).sum(axis=(0, 2))
+    keep = recipe.groups is not None and recipe.groups.empty == "keep"
+    shown = [i for i in range(len(by_group)) if keep or by_group[i]]
+    return tuple(roles.groups.levels[i] for i in shown), {group: place for place, group in enumerate(shown)}
+
+
+def _extra(column: Column, members: Rows) -> Extra:
+    numbers = None if column.numbers is None else column.numbers[members]
+    if column.kind == "date":
+        days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+        of_level = np.append(days.to_physical().cast(pl.Float64).fill_null(np.nan).to_numpy(), np.nan)
+        numbers = of_level[column.codes[members]]
+    return Extra(column.codes[members], column.levels, numbers)
 
 
 def _measure(table: Table, name: str, place: int) -> Column:
@@ -193,58 +306,22 @@ def _measure(table: Table, name: str, place: int) -> Column:
     return column
 
 
-def _kept(table: Table, conditions: list[Condition]) -> Mask:
-    kept = np.ones(table.rows, dtype=np.bool_)
+def _kept(table: Table, conditions: list[ColumnCondition]) -> Mask:
+    """The rows in use for which every condition holds."""
+    kept = np.ones(table.rows, dtype=np.bool_) if table.left_out is None else ~table.left_out
     for place, condition in enumerate(conditions):
-        column = table.column(condition.column, where=f"$.keep[{place}].column")
-        wanted = [i for i, level in enumerate(column.levels) if level in set(condition.values)]
-        kept &= np.isin(column.codes, wanted)
+        kept &= rows_where(table, condition, f"$.keep[{place}]")
     return kept
 
 
-def _left_out(table: Table, left_out: list[LeftOut]) -> Mask:
-    out = np.zeros(table.rows, dtype=np.bool_)
-    for place, entry in enumerate(left_out):
-        if entry.row > table.rows:
-            raise InputError(
-                f"row {entry.row} is not in the table of {table.rows} rows",
-                where=f"$.left_out[{place}].row",
-                remedy="Take the entry out or correct the row.",
-            )
-        out[entry.row - 1] = True
-    return out
-
-
-def _levels(table: Table, groups: Groups | None) -> tuple[NDArray[np.int32], list[str | None], list[str], Column | None]:
-    """Each row's place in the list of levels (−1 for none), the levels in lane order, and their names."""
-    if groups is None:
-        return np.zeros(table.rows, dtype=np.int32), [None], ["all rows"], None
-    column = table.column(groups.column, where="$.groups.column")
-    if len(column.levels) > MOST_LANES:
-        raise InputError(
-            f"“{column.name}” has {len(column.levels):,} levels, more than {MOST_LANES} lanes can show",
-            where="$.groups.column",
-            remedy="Choose a column with fewer levels, or keep some of them.",
-        )
-    natural = list(column.levels)
-    if column.numbers is not None:
-        numbers = dict(zip(column.texts.to_list(), column.numbers.tolist(), strict=True))
-        natural.sort(key=lambda level: numbers[level])
-    first = [level for level in groups.order if level in natural]
-    levels = first + [level for level in natural if level not in set(first)]
-    place = {level: i for i, level in enumerate(levels)}
-    lookup = np.array([place[level] for level in column.levels] + [-1], dtype=np.int32)
-    return lookup[column.codes], list(levels), [groups.labels.get(level, level) for level in levels], column
-
-
-def _split(lane_of: NDArray[np.int32], usable: Mask, lanes: int) -> Iterator[tuple[int, Rows]]:
-    """The places of each lane's usable rows, in row order."""
-    places = np.flatnonzero(usable)
-    codes = lane_of[places]
-    by_lane = places[np.argsort(codes, kind="stable")]
-    ends = np.cumsum(np.bincount(codes, minlength=lanes))
-    for lane, part in enumerate(np.split(by_lane, ends[:-1])):
-        yield lane, part.astype(np.int64)
+def _split(place_of: Rows, usable: Mask, places: int) -> Iterator[tuple[int, Rows]]:
+    """The rows of each place, in row order."""
+    rows = np.flatnonzero(usable)
+    codes = place_of[rows]
+    by_place = rows[np.argsort(codes.astype(np.int16) if places < 1 << 15 else codes, kind="stable")]
+    ends = np.cumsum(np.bincount(codes, minlength=places))
+    for place, part in enumerate(np.split(by_place, ends[:-1])):
+        yield place, part.astype(np.int64)
 
 
 def _repeating_identifier(table: Table) -> Column | None:

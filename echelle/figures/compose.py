@@ -2,153 +2,176 @@
 
 from __future__ import annotations
 
-from echelle.figures.arrange import Arrangement
-from echelle.figures.frame import Band, Frame, MarkOf
-from echelle.figures.layers.base import LaneView
-from echelle.figures.layers.registry import KINDS
-from echelle.figures.layout import GAP, MARGIN, Layout, bare, lay_out
-from echelle.figures.lettering import LEADING, Lettering
+from dataclasses import dataclass
+
+from echelle.errors import InputError
+from echelle.figures.around import around, rulings, second_parts
+from echelle.figures.frame import Band
+from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
+from echelle.figures.lanes import Arrangement
+from echelle.figures.layers.base import LaneView, LayerKind, PanelView
+from echelle.figures.layers.registry import kind_of
+from echelle.figures.layout import bare, lay_out
+from echelle.figures.lettering import Box, Lettering
+from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.readings import read_lane, rules_of
-from echelle.figures.scene import Counts, GroupPart, Handle, LaneReadings, Paint, Scene, SceneLane, ScenePart, rounded
+from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
+from echelle.figures.second import MeasuredLayers, Second, second_axes
+from echelle.figures.study import Measured, Study
+from echelle.figures.transforms import TRANSFORMS
 from echelle.figures.typesetting import Typesetter
 from echelle.figures.words import advice_on, description, method_note, points_are_shown, title_of
 from echelle.numbers.rounding import decimals_of
+from echelle.recipes.forms import form_of
+from echelle.recipes.layers import BinsLayer, Layer
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import style_of
 
 MOST_LISTED = 200
 MINIATURE = (96.0, 64.0)
+_MOST_SMALL_POINTS = 600
+Taken = dict[str, list[Box]]
+Marks = tuple[list[ScenePart], list[Handle], list[Advice]]
+
+
+@dataclass(frozen=True)
+class _Drawing:
+    """What drawing the layers of a figure needs."""
+
+    study: Study
+    measured: MeasuredLayers
+    seconds: dict[str, Second]
+    laid: Layout
+    letters: Lettering
+    miniature: bool
 
 
 def compose(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool = False) -> Scene:
-    """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings."""
+    """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings.
+
+    Raises InputError where the axis has no place for some values, or the sheet none for the figure.
+    """
+    _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
-    readings = [read_lane(lane, rules_of(recipe), MOST_LISTED) for lane in arrangement.lanes]
-    laid = bare(recipe, arrangement, letters, *MINIATURE) if miniature else lay_out(recipe, arrangement, letters)
-    marks, handles = _layers(recipe, laid, readings, letters)
-    around = [] if miniature else _around(laid, letters)
-    decimals = decimals_of(arrangement.pooled)
-    shortened = sum(name.name.cut for name in laid.names)
-    advice = advice_on(recipe, arrangement, readings, laid.frame.domain, laid.turned, "".join(letters.unwritable), shortened)
+    rules = rules_of(recipe)
+    readings = {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes}
+    study, measured = _measured(Study(recipe, arrangement, readings))
+    seconds = second_axes(study, measured)
+    laid = bare(study, measured, letters, *MINIATURE) if miniature else lay_out(study, measured, seconds, letters)
+    drawing = _Drawing(study, measured, seconds, laid, letters, miniature)
+    taken: Taken = {place.panel.key: [] for place in laid.panels}
+    guides = [] if miniature else guide_lines(laid, study, letters, taken)
+    marks, handles, remarks = _layers(drawing, taken)
+    over = [] if miniature else [*guides, *around(laid, letters), *_second(drawing)]
+    decimals = decimals_of(arrangement.sample)
+    listed = list(readings.values())
+    domains = {place.panel.key: place.frame.domain for place in laid.panels}
+    advice = advice_on(recipe, arrangement, listed, domains, laid.turned, "".join(letters.unwritable), laid.shortened)
+    advice += [one for _, found in measured for one in found.remarks] + remarks + guides_out_of_view(laid, study)
     return Scene(
-        width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
-        title=title_of(recipe, arrangement), description=description(arrangement, readings, decimals),
-        parts=[*(_rulings(laid, letters)), *marks, *around],
-        panels=[laid.frame.panel()], lanes=[_scene_lane(laid.frame, band) for band in laid.bands],
-        handles=[] if miniature else handles, readings=[] if miniature else readings, decimals=decimals,
+        form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
+        title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
+        parts=[*rulings(laid, letters), *guide_bands(laid, study, letters), *marks, *over],
+        panels=[place.frame.panel(place.panel.name) for place in laid.panels],
+        lanes=[_scene_lane(place, band) for place in laid.panels for band in place.bands],
+        handles=[] if miniature else handles, readings=[] if miniature else listed, decimals=decimals,
         counts=_counts(arrangement), note=method_note(recipe, arrangement), advice=advice, faces=sorted(letters.faces),
     )  # fmt: skip
 
 
-def _layers(
-    recipe: Recipe, laid: Layout, readings: list[LaneReadings], letters: Lettering
-) -> tuple[list[ScenePart], list[Handle]]:
+def _has_place(recipe: Recipe, arrangement: Arrangement) -> None:
+    """Refuse values that the axis' scale cannot show, by name and count."""
+    transform = TRANSFORMS[recipe.axis.scale]
+    refused = {lane.name: transform.refuses(lane.ordered) for lane in arrangement.lanes}
+    if total := sum(refused.values()):
+        what = "zero or below" if not transform.least_in else "below zero"
+        names = ", ".join(f"{name} ({count})" for name, count in refused.items() if count)
+        raise InputError(
+            f"a {transform.name} axis has no place for {total} values that are {what}: {names}", where="$.axis.scale",
+            remedy="Choose a linear axis, or keep only values above zero.",
+        )  # fmt: skip
+
+
+def _measured(study: Study) -> tuple[Study, MeasuredLayers]:
+    """What each shown layer computes; bins come first, since curves are scaled to them."""
+    shown = [layer for layer in study.recipe.layers if layer.shown]
+    bins = next((layer for layer in shown if isinstance(layer, BinsLayer)), None)
+    found: dict[str, Measured] = {}
+    if bins is not None:
+        found[bins.id] = kind_of(bins).measure(bins, study)
+        study = Study(study.recipe, study.arrangement, study.readings, found[bins.id] if not bins.cumulative else None)
+    for layer in shown:
+        if layer.id not in found:
+            found[layer.id] = kind_of(layer).measure(layer, study)
+    return study, [(layer, found[layer.id]) for layer in shown]
+
+
+def _views(drawing: _Drawing, place: PanelPlace, found: Measured) -> list[LaneView]:
+    points_shown = points_are_shown(drawing.study.recipe)
+    return [
+        LaneView(
+            place.frame, band, drawing.study.readings[band.lane.key], drawing.letters.style, drawing.study, points_shown,
+            found.lanes.get(band.lane.key), *_ends(drawing, band.lane.key, found),
+            *((_MOST_SMALL_POINTS // len(place.bands), None) if drawing.miniature else (None, drawing.letters)),
+        )
+        for band in place.bands
+    ]  # fmt: skip
+
+
+def _ends(drawing: _Drawing, lane: str, found: Measured) -> tuple[float, float]:
+    """Bottom and top of a lane for a layer: those of the second axis, where the layer belongs to it."""
+    axis = drawing.seconds.get(lane)
+    if axis is not None and axis.family == found.family and found.family != "order":
+        return axis.bottom, axis.top
+    top = found.tops.get(lane, 1.0)
+    return (-top if found.family == "score" else 0.0), top
+
+
+def _layers(drawing: _Drawing, taken: Taken) -> Marks:
     """One group a layer, in it one group a lane; in the order of the recipe's list."""
     parts: list[ScenePart] = []
     handles: list[Handle] = []
-    points_shown = points_are_shown(recipe)
-    for place, layer in enumerate(recipe.layers):
-        if not layer.shown:
-            continue
-        kind = KINDS[type(layer)]
-        lanes: list[ScenePart] = []
-        for band, numbers in zip(laid.bands, readings, strict=True):
-            view = LaneView(laid.frame, band, numbers, letters.style, points_shown)
-            drawn = kind.draw(layer, view)
-            handles += kind.handles(layer, place, view)
-            if drawn:
-                key = f"{laid.frame.key}/{band.lane.key}/{layer.id}"
-                lanes.append(
-                    GroupPart(
-                        key=key, panel=laid.frame.key, lane=band.lane.key, layer=layer.id, role=drawn[0].role, parts=drawn
-                    )
-                )
-        if lanes:
-            parts.append(
-                GroupPart(
-                    key=f"{laid.frame.key}/{layer.id}", panel=laid.frame.key, layer=layer.id, role=lanes[0].role, parts=lanes
-                )
-            )
-    return parts, handles
+    remarks: list[Advice] = []
+    numbers = {layer.id: i for i, layer in enumerate(drawing.study.recipe.layers)}
+    for layer, found in drawing.measured:
+        kind, all_views = kind_of(layer), list[LaneView]()
+        for place in drawing.laid.panels:
+            views = _views(drawing, place, found)
+            all_views += views
+            panel = PanelView(place.frame, views, taken[place.panel.key])
+            groups = list(kind.draw_between(layer, panel)) if views else []
+            groups += [group for view in views if (group := _lane_group(kind, layer, view))]
+            groups += kind.draw_over(layer, panel) if views else []
+            handles += [handle for view in views for handle in kind.handles(layer, numbers[layer.id], view)]
+            if groups:
+                key = f"{place.frame.key}/{layer.id}"
+                parts.append(GroupPart(key=key, panel=place.frame.key, layer=layer.id, role=groups[0].role, parts=groups))
+        remarks += [] if drawing.miniature else kind.after(layer, all_views)
+    return parts, handles, remarks
 
 
-def _rulings(laid: Layout, letters: Lettering) -> list[ScenePart]:
-    frame, paint = laid.frame, Paint(stroke=letters.style.hairline, stroke_width=0.6)
-    c0, c1 = (frame.top, frame.top + frame.height) if frame.runs == "across" else (frame.left, frame.left + frame.width)
-    return [
-        frame.line(MarkOf("", "", "ruling", str(i)), frame.along(value), c0, frame.along(value), c1, paint)
-        for i, value in enumerate(laid.ticks.values)
-    ]
+def _lane_group(kind: LayerKind, layer: Layer, view: LaneView) -> GroupPart | None:
+    """What a layer draws of one lane."""
+    drawn = kind.draw(layer, view)
+    if not drawn:
+        return None
+    panel, lane = view.frame.key, view.band.lane.key
+    return GroupPart(key=f"{panel}/{lane}/{layer.id}", panel=panel, lane=lane, layer=layer.id, role=drawn[0].role, parts=drawn)
 
 
-def _around(laid: Layout, letters: Lettering) -> list[ScenePart]:
-    """Title, axis and names."""
-    style, size, frame = letters.style, letters.style.text_size, laid.frame
+def _second(drawing: _Drawing) -> list[ScenePart]:
     parts: list[ScenePart] = []
-    top = MARGIN
-    if laid.title:
-        parts += letters.put_block(MarkOf("", "", "title"), "", laid.title, MARGIN, top, style.ink)
-        top += laid.title.height + GAP
-    if laid.groups_title:
-        parts += letters.put_block(MarkOf("", "", "axis-title", "groups"), "", laid.groups_title, MARGIN, top, style.muted)
-    if laid.source:
-        parts += letters.put_block(
-            MarkOf("", "", "source"), "", laid.source, MARGIN, laid.height - MARGIN - laid.source.height, style.muted
-        )
-    return [*parts, *_axis(frame, laid, letters, size), *_names(laid, letters)]
-
-
-def _axis(frame: Frame, laid: Layout, letters: Lettering, size: float) -> list[ScenePart]:
-    style = letters.style
-    across = frame.runs == "across"
-    edge = frame.top + frame.height if across else frame.left
-    parts: list[ScenePart] = []
-    pooled = [band.lane.ordered for band in laid.bands if len(band.lane.values)]
-    if pooled:
-        low, high = frame.held(min(v[0] for v in pooled)), frame.held(max(v[-1] for v in pooled))
-        line = Paint(stroke=style.muted, stroke_width=1.0)
-        parts.append(frame.line(MarkOf("", "", "axis-line"), low, edge, high, edge, line))
-    for i, (value, label) in enumerate(zip(laid.ticks.values, laid.ticks.labels, strict=True)):
-        mark, place = MarkOf("", "", "axis-label", str(i)), frame.along(value)
-        x, y, anchor = (place, edge + 4 + size * 0.9, 0.5) if across else (edge - 5, place + size * 0.33, 1.0)
-        parts.append(letters.put(mark, frame.key, label, x, y, size, style.muted, anchor=anchor))
-    mark = MarkOf("", "", "axis-title")
-    if across:
-        under = edge + 4 + size * LEADING + 2
-        centre = frame.left + frame.width / 2
-        parts += letters.put_block(mark, frame.key, laid.axis_title, centre, under, style.ink, 0.5)
-    else:
-        for i, words in enumerate(laid.axis_title.lines):
-            x = MARGIN + size * (0.96 + LEADING * i)
-            middle = frame.top + frame.height / 2
-            numbered = MarkOf("", "", "axis-title", str(i or ""))
-            parts.append(
-                letters.put(numbered, frame.key, words, x, middle, laid.axis_title.size, style.ink, anchor=0.5, turned=True)
-            )
+    lead = next((found for _, found in drawing.measured if found.family), None)
+    if lead is not None:
+        for place in drawing.laid.panels:
+            parts += second_parts(place, _views(drawing, place, lead), drawing.seconds, drawing.letters)
     return parts
 
 
-def _names(laid: Layout, letters: Lettering) -> list[ScenePart]:
-    style, frame = letters.style, laid.frame
-    parts: list[ScenePart] = []
-    for band, name in zip(laid.bands, laid.names, strict=True):
-        height = name.name.height + (name.count.height if name.count else 0.0)
-        if frame.runs == "across":
-            x, top, anchor = frame.left - GAP - 2, band.across(0.0) - height / 2, 1.0
-        else:
-            x, top, anchor = band.across(0.0), frame.top + frame.height + 5, 0.5
-        key = band.lane.key
-        parts += letters.put_block(MarkOf(key, "", "lane-label"), frame.key, name.name, x, top, style.ink, anchor)
-        if name.count:
-            under = top + name.name.height
-            parts += letters.put_block(MarkOf(key, "", "lane-count"), frame.key, name.count, x, under, style.muted, anchor)
-    return parts
-
-
-def _scene_lane(frame: Frame, band: Band) -> SceneLane:
+def _scene_lane(place: PanelPlace, band: Band) -> SceneLane:
     lane = band.lane
     return SceneLane(
-        key=lane.key, panel=frame.key, group=lane.group, name=lane.name, colour=band.colour,
+        key=lane.key, panel=place.frame.key, group=lane.group, subgroup=lane.subgroup, name=lane.name, colour=band.colour,
         start=rounded(band.start), end=rounded(band.end),
     )  # fmt: skip
 

@@ -7,10 +7,23 @@ from typing import Literal, TypedDict
 
 import numpy as np
 
-from echelle.figures.arrange import Lane
-from echelle.figures.scene import LinePart, Paint, Panel, RectPart, Role, Scale, rounded
+from echelle.figures.lanes import Lane, Rows
+from echelle.figures.scene import (
+    LinePart,
+    Paint,
+    Panel,
+    PathPart,
+    PointsPart,
+    RectPart,
+    Role,
+    Scale,
+    Shape,
+    point_columns,
+    rounded,
+)
+from echelle.figures.transforms import LINEAR, Transform
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.models import Runs
+from echelle.recipes.looks import Runs
 
 
 @dataclass(frozen=True)
@@ -24,6 +37,7 @@ class Frame:
     height: float
     runs: Runs
     domain: tuple[float, float]
+    transform: Transform = LINEAR
 
     @property
     def range(self) -> tuple[float, float]:
@@ -32,15 +46,23 @@ class Frame:
             return self.left, self.left + self.width
         return self.top + self.height, self.top
 
+    @property
+    def sides(self) -> tuple[float, float]:
+        """Coordinates of both edges across the lanes."""
+        return (self.top, self.top + self.height) if self.runs == "across" else (self.left, self.left + self.width)
+
+    def xy(self, along: Floats, across: Floats) -> tuple[Floats, Floats]:
+        """x and y of places."""
+        return (along, across) if self.runs == "across" else (across, along)
+
     def along(self, value: float) -> float:
         """The coordinate of a value."""
-        (v0, v1), (c0, c1) = self.domain, self.range
-        return c0 + (value - v0) / (v1 - v0) * (c1 - c0)
+        return float(self.along_all(np.array([value]))[0])
 
     def along_all(self, values: Floats) -> Floats:
         """The coordinates of many values, shape (n,)."""
-        (v0, v1), (c0, c1) = self.domain, self.range
-        return c0 + (values - v0) / (v1 - v0) * (c1 - c0)
+        (v0, v1), (c0, c1) = self.transform.forward(np.array(self.domain)).tolist(), self.range
+        return np.asarray(c0 + (self.transform.forward(values) - v0) / (v1 - v0) * (c1 - c0), dtype=np.float64)
 
     def held(self, value: float) -> float:
         """The coordinate of a value, kept inside the panel."""
@@ -64,14 +86,32 @@ class Frame:
         x1, y1, x2, y2 = (a0, c0, a1, c1) if self.runs == "across" else (c0, a0, c1, a1)
         return LinePart(**mark.fields(self.key), x1=rounded(x1), y1=rounded(y1), x2=rounded(x2), y2=rounded(y2), paint=paint)
 
-    def panel(self) -> Panel:
+    def points(
+        self, mark: MarkOf, shape: Shape, size: float, paint: Paint, along: Floats, across: Floats | float, rows: Rows
+    ) -> PointsPart:
+        """Equal marks at places along (shape (n,)) and across (one for all, or shape (n,))."""
+        columns = point_columns(*self.xy(along, np.broadcast_to(across, along.shape)), rows)
+        return PointsPart(**mark.fields(self.key), shape=shape, size=size, paint=paint, columns=columns)
+
+    def path(self, mark: MarkOf, along: Floats, across: Floats, paint: Paint, closed: bool = False) -> PathPart:
+        """A line through places (coordinates of shape (n,)), kept inside the panel along the measure."""
+        low, high = sorted(self.range)
+        xs, ys = self.xy(np.clip(along, low, high), across)
+        spots = [f"{x:.10g} {y:.10g}" for x, y in zip(np.round(xs, 2).tolist(), np.round(ys, 2).tolist(), strict=True)]
+        return PathPart(**mark.fields(self.key), d="M" + "L".join(spots) + ("Z" if closed else ""), paint=paint)
+
+    def drawn(self, mark: MarkOf, d: str, paint: Paint) -> PathPart:
+        """A path of absolute commands, as it is."""
+        return PathPart(**mark.fields(self.key), d=d, paint=paint)
+
+    def panel(self, name: str = "") -> Panel:
         """What the scene says of this frame."""
         box = (rounded(self.left), rounded(self.top), rounded(self.width), rounded(self.height))
         low, high = self.range
         direction: Literal["x", "y"] = "x" if self.runs == "across" else "y"
-        return Panel(
-            key=self.key, box=box, scale=Scale(direction=direction, domain=self.domain, range=(rounded(low), rounded(high)))
-        )
+        ends = (rounded(low), rounded(high))
+        scale = Scale(direction=direction, domain=self.domain, range=ends, transform=self.transform.name)
+        return Panel(key=self.key, name=name, box=box, scale=scale)
 
 
 class MarkFields(TypedDict):
@@ -102,13 +142,34 @@ class MarkOf:
 
 @dataclass(frozen=True)
 class Band:
-    """The strip of a panel that belongs to one lane, ``start`` to ``end`` across in points."""
+    """The strip of a panel that belongs to one lane, ``start`` to ``end`` across in points.
+
+    Back to back, two lanes share a strip: ``half`` is −1 for the lane in its upper or right half, 1 in the other, else 0.
+    ``turned`` for lanes that run up: what lies above a lane that runs across lies at its right.
+    """
 
     lane: Lane
     start: float
     end: float
     colour: str
+    half: Literal[-1, 0, 1] = 0
+    turned: bool = False
+
+    @property
+    def width(self) -> float:
+        """From start to end, in points."""
+        return self.end - self.start
 
     def across(self, share: float) -> float:
-        """The coordinate at a share of the lane's width from its middle (−0.5 to 0.5)."""
-        return (self.start + self.end) / 2 + share * (self.end - self.start)
+        """The coordinate at a share of the lane's width from its middle: −0.5 is the upper edge, or the right one."""
+        return (self.start + self.end) / 2 + (-share if self.turned else share) * (self.end - self.start)
+
+    def centre(self, share: float) -> float:
+        """The coordinate that a mark stands at; back to back it moves into its half."""
+        return self.across(share if not self.half else self.half * 0.22)
+
+    def spread(self, share: float, width: float) -> tuple[float, float]:
+        """Both coordinates of something ``width`` (a share of the lane) wide about a place; back to back only its half."""
+        if self.half:
+            return self.across(0.0), self.across(self.half * width / 2)
+        return self.across(share - width / 2), self.across(share + width / 2)

@@ -8,26 +8,39 @@ from dataclasses import dataclass
 from echelle.figures.frame import MarkOf
 from echelle.figures.scene import TextPart, TextRun, rounded
 from echelle.figures.typesetting import SetLine, Typesetter, Weight
-from echelle.recipes.models import Style
+from echelle.recipes.looks import Style
 
 LEADING = 1.22
+# Left, top, right, bottom of a text on the sheet.
+Box = tuple[float, float, float, float]
 SMALLEST = 5.0
 
 
 @dataclass(frozen=True)
 class Block:
-    """Lines of one size and weight, one under another; ``cut`` where not all of the text found room."""
+    """Lines of one size and weight, one under another; ``cut`` where not all of the text found room, ``broken`` where a word
+    had to be split between lines.
+    """
 
     lines: tuple[str, ...]
     size: float
     weight: Weight
     width: float
     cut: bool = False
+    broken: bool = False
 
     @property
     def height(self) -> float:
         """From the top of the first line to the bottom of the last, in points."""
         return len(self.lines) * self.size * LEADING
+
+
+def claimed(box: Box, taken: list[Box]) -> bool:
+    """Take a place for a label; False where another label stands in it."""
+    if any(box[0] < o[2] and o[0] < box[2] and box[1] < o[3] and o[1] < box[3] for o in taken):
+        return False
+    taken.append(box)
+    return True
 
 
 class Lettering:
@@ -53,8 +66,8 @@ class Lettering:
     def block(self, text: str, room: float, size: float, weight: Weight = 400, most: int = 3) -> Block:
         """Wrap ``text`` to ``room`` points; shrink down to 5 pt for at most ``most`` lines, then cut with an ellipsis."""
         while True:
-            lines = _wrapped(text, self._fitting(room, size, weight))
-            if len(lines) <= most or size <= SMALLEST:
+            lines, broken = _wrapped(text, self._fitting(room, size, weight))
+            if (len(lines) <= most and not broken) or size <= SMALLEST:
                 break
             size = max(SMALLEST, size * 0.92)
         cut = len(lines) > most
@@ -64,7 +77,7 @@ class Lettering:
                 lines[-1] = lines[-1][:-1].rstrip()
             lines[-1] += "…"
         width = max((self.width(line, size, weight) for line in lines), default=0.0)
-        return Block(tuple(lines), size, weight, width, cut)
+        return Block(tuple(lines), size, weight, width, cut, broken)
 
     def put(
         self, mark: MarkOf, panel: str, text: str, x: float, y: float, size: float, fill: str,
@@ -103,9 +116,10 @@ class Lettering:
         return parts
 
 
-def _wrapped(text: str, fits: Callable[[str], bool]) -> list[str]:
-    """Greedy lines; a word wider than the room is broken between characters."""
+def _wrapped(text: str, fits: Callable[[str], bool]) -> tuple[list[str], bool]:
+    """Greedy lines; a word wider than the room is broken between characters. And whether one was."""
     lines: list[str] = []
+    broken = False
     line = ""
     for word in text.split():
         joined = f"{line} {word}" if line else word
@@ -116,7 +130,8 @@ def _wrapped(text: str, fits: Callable[[str], bool]) -> list[str]:
             lines.append(line)
         while not fits(word) and len(word) > 1:
             size = next((n for n in range(len(word) - 1, 0, -1) if fits(word[:n])), 1)
+            broken = True
             lines.append(word[:size])
             word = word[size:]
         line = word
-    return [*lines, line] if line or not lines else lines
+    return ([*lines, line] if line or not lines else lines), broken

@@ -8,6 +8,7 @@ from __future__ import annotations
 import base64
 import hashlib
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -15,12 +16,19 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from echelle.numbers.quantiles import Floats
+from echelle.recipes.looks import AxisScale, Dash
+from echelle.recipes.models import FormName
 
 Role = Literal[
     "title", "source", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
-    "box", "median", "whisker", "cap", "outlier", "point", "left-out", "note",
+    "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
+    "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "trend", "join", "limit",
+    "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-label", "second-axis", "second-label",
+    "second-title", "subtitle", "point-name",
 ]  # fmt: skip
-Shape = Literal["circle", "diamond", "cross"]
+Shape = Literal[
+    "circle", "diamond", "cross", "square", "triangle", "down-triangle", "plus", "hexagon", "left", "right", "up", "down"
+]
 
 
 def rounded(value: float) -> float:
@@ -51,6 +59,7 @@ class Paint(SceneModel):
     stroke: str | None = None
     stroke_width: float = 0.0
     opacity: float = 1.0
+    dash: Dash = "solid"
 
 
 class RectPart(Mark):
@@ -104,7 +113,7 @@ class TextPart(Mark):
 
 
 class PointColumns(SceneModel):
-    """Points as typed columns in base64: x and y as little-endian float32, rows as int32.
+    """Points as typed columns in base64: x and y as little-endian float32, row ids as float64 (whole).
 
     ``digest`` names their content; a reader that already holds it gets the digest alone.
     """
@@ -143,13 +152,14 @@ class Scale(SceneModel):
     direction: Literal["x", "y"]
     domain: tuple[float, float]
     range: tuple[float, float]
-    transform: Literal["linear"] = "linear"
+    transform: AxisScale = "linear"
 
 
 class Panel(SceneModel):
     """One plot area: left, top, width, height."""
 
     key: str
+    name: str = ""
     box: tuple[float, float, float, float]
     scale: Scale
 
@@ -160,6 +170,7 @@ class SceneLane(SceneModel):
     key: str
     panel: str
     group: str | None
+    subgroup: str | None = None
     name: str
     colour: str
     start: float
@@ -188,7 +199,8 @@ class Handle(SceneModel):
     name: str
 
 
-class Outlier(SceneModel):
+@dataclass
+class Outlier:
     """A value beyond the fences; ``row`` is None where the reader may not see rows."""
 
     row: int | None
@@ -200,6 +212,7 @@ class LaneReadings(SceneModel):
 
     lane: str
     group: str | None
+    subgroup: str | None = None
     n: int
     people: int | None = None
     missing: int
@@ -223,6 +236,7 @@ class LaneReadings(SceneModel):
     whisker_high: float | None
     beyond: int
     outliers: list[Outlier]
+    limits: dict[str, str] = Field(default={}, description="readings that are a limit and no number, such as <0.4")
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 
 
@@ -253,6 +267,7 @@ class Scene(SceneModel):
     """Everything a surface needs to draw, point at, drag and read one figure."""
 
     scene: Literal[1] = 1
+    form: FormName | None = Field(default=None, description="the form that the layers stand for")
     width: float
     height: float
     ground: str
@@ -287,7 +302,7 @@ def point_columns(x: Floats, y: Floats, rows: NDArray[np.int64]) -> PointColumns
     packed = [
         np.round(x, 3).astype("<f4").tobytes(),
         np.round(y, 3).astype("<f4").tobytes(),
-        rows.astype("<i4").tobytes(),
+        rows.astype("<f8").tobytes(),
     ]
     digest = hashlib.blake2b(b"".join(packed), digest_size=12).hexdigest()
     px, py, pr = (base64.b64encode(column).decode() for column in packed)
@@ -299,7 +314,7 @@ def packed_places(places: NDArray[np.intp]) -> str | None:
     return base64.b64encode(places.astype("<i4").tobytes()).decode() if len(places) else None
 
 
-def unpacked(text: str | None, kind: Literal["<f4", "<i4"]) -> NDArray[np.float64]:
+def unpacked(text: str | None, kind: Literal["<f4", "<i4", "<f8"]) -> NDArray[np.float64]:
     """Back from base64; nothing gives an empty array."""
     return np.frombuffer(base64.b64decode(text or ""), dtype=kind).astype(np.float64)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
-from echelle.recipes.models import Typeface
+from echelle.recipes.looks import Typeface
 
 Weight = Literal[400, 600, 700]
 

@@ -14,7 +14,7 @@ from echelle.drawing.figure import figure_bytes
 from echelle.drawing.fonts.faces import FACES, chain, open_face
 from echelle.drawing.svg import to_svg
 from echelle.figures.scene import GroupPart, Paint, PathPart, PointsPart, Scene, point_columns
-from echelle.recipes.models import Style
+from echelle.recipes.looks import Style
 from tests.tabling import box_recipe, box_scene, lanes_table
 
 LANES = {"day": [1.5, 2.5, 3.5], "night": [2.5, 4.5, 6.5]}

@@ -9,8 +9,10 @@ from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.figures.readings import ReadingRules, read_lane
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Condition, Groups, LeftOut, Measure
 from echelle.recipes.read import recipe_from
+from echelle.recipes.roles import Groups, Measure
+from echelle.tables.steps.conditions import OneOf
+from echelle.tables.steps.models import LeftOut
 from tests.tabling import box_recipe, lanes_table, table_of
 
 SAMPLES = {
@@ -24,7 +26,7 @@ SAMPLES = {
 def test_the_account_adds_up() -> None:
     table = table_of(SAMPLES)
     recipe = recipe_of_form("box", "cortisol", "shift").model_copy(
-        update={"keep": [Condition(column="sample", values=["Waking"])], "left_out": [LeftOut(row=1, reason="slip")]}
+        update={"keep": [OneOf(column="sample", values=["Waking"])], "left_out": [LeftOut(row=1, reason="slip")]}
     )
     found = arrange(recipe, table)
     assert (found.rows, found.kept, found.left_out) == (45, 23, 1)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from itertools import combinations, pairwise
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from echelle.figures.scene import Scene, TextPart
-from echelle.recipes.models import Axis, Size, Words
+from echelle.recipes.looks import Axis, Size, Words
+from tests.figures.sheets import texts_keep_apart
 from tests.tabling import box_scene
 
 letters = st.text("abcdefghij mnopqrW µ²Ω-", min_size=1, max_size=70).map(lambda t: f"L{t}".strip())
@@ -20,27 +21,12 @@ def texts(scene: Scene) -> list[TextPart]:
     return [part for part in scene.walk() if isinstance(part, TextPart)]
 
 
-def check(scene: Scene) -> None:
-    parts = texts(scene)
-    for part in parts:
-        left, top, right, bottom = part.box
-        assert left >= -0.01 and top >= -0.01 and right <= scene.width + 0.01 and bottom <= scene.height + 0.01, part.text
-    for one, two in combinations(parts, 2):
-        # Boxes of neighbouring lines may touch by the empty rim above and below the letters.
-        slack = 0.32 * min(one.size, two.size)
-        apart = (
-            one.box[2] <= two.box[0] + 0.01 or two.box[2] <= one.box[0] + 0.01
-            or one.box[3] <= two.box[1] + slack or two.box[3] <= one.box[1] + slack
-        )  # fmt: skip
-        assert apart, (one.text, one.box, two.text, two.box)
-
-
 @settings(max_examples=60, deadline=None)
 @given(names=names, runs=st.sampled_from(["across", "up"]), title=letters, height=st.sampled_from([None, "90mm"]))
 def test_names_of_any_length_keep_apart(names: list[str], runs: str, title: str, height: str | None) -> None:
     lanes = {name: [1.0 + i, 2.0 + i, 4.0 + i, 9.5] for i, name in enumerate(names)}
     words = Words(title=title, source=title, groups="groups")
-    check(box_scene(lanes, axis=Axis(runs=runs), words=words, size=Size(height=height)))
+    texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), words=words, size=Size(height=height)))
 
 
 def test_lanes_turn_across_where_names_would_collide_and_say_so() -> None:
@@ -48,7 +34,7 @@ def test_lanes_turn_across_where_names_would_collide_and_say_so() -> None:
     scene = box_scene(lanes, axis=Axis(runs="up"))
     assert scene.panels[0].scale.direction == "x"
     assert [advice.key for advice in scene.advice if advice.key == "turned"]
-    check(scene)
+    texts_keep_apart(scene)
 
 
 def test_a_character_without_a_glyph_is_a_remark() -> None:

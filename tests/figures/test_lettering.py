@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.figures.frame import MarkOf
 from echelle.figures.lettering import LEADING, SMALLEST, Lettering
-from echelle.recipes.models import Style
+from echelle.recipes.looks import Style
 
 words = st.lists(st.text("abcdefWM.µ", min_size=1, max_size=24), min_size=1, max_size=10).map(" ".join)
 

@@ -11,7 +11,9 @@ from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
 from echelle.figures.axes import ticks_of
 from echelle.figures.scene import GroupPart, LinePart, PointsPart, RectPart, Scene, unpacked
-from echelle.recipes.models import Axis, BoxLayer, Condition, Fence, PointsLayer, Size, Words
+from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.recipes.looks import Axis, Size, Words
+from echelle.tables.steps.conditions import OneOf
 from tests.tabling import box_recipe, box_scene, lanes_table, many_values
 
 VALUES = {"low": [1.0, 2.0, 3.0, 4.0, 5.0, 30.0], "high": [10.5, 12.0, 13.0, 14.5, 20.0]}
@@ -51,7 +53,7 @@ def test_whiskers_reach_values_and_outliers_carry_their_rows() -> None:
     assert isinstance(upper, LinePart) and upper.x2 == pytest.approx(along(scene, 5.0), abs=0.002)
     odd = part_of(scene, "p1/g1/b1/outlier")
     assert isinstance(odd, PointsPart)
-    assert unpacked(odd.columns.rows, "<i4").tolist() == [6]
+    assert unpacked(odd.columns.rows, "<f8").tolist() == [6]
     assert unpacked(odd.columns.x, "<f4")[0] == pytest.approx(along(scene, 30.0), abs=0.002)
 
 
@@ -60,7 +62,7 @@ def test_each_value_is_drawn_once() -> None:
     drawn: list[int] = []
     for part in scene.walk():
         if isinstance(part, PointsPart):
-            rows = unpacked(part.columns.rows, "<i4").astype(int)
+            rows = unpacked(part.columns.rows, "<f8").astype(int)
             hidden = unpacked(part.hidden, "<i4").astype(int)
             drawn += np.delete(rows, hidden).tolist()
     assert sorted(drawn) == list(range(1, 12))
@@ -132,7 +134,7 @@ def test_a_sheet_too_small_is_refused() -> None:
 
 
 def test_nothing_to_draw_says_so() -> None:
-    scene = scene_of(box_recipe(keep=[Condition(column="group", values=["nobody"])]), lanes_table(VALUES))
+    scene = scene_of(box_recipe(keep=[OneOf(column="group", values=["nobody"])]), lanes_table(VALUES))
     assert (scene.lanes, scene.counts.kept) == ([], 0)
     assert [a.key for a in scene.advice] == ["no-rows"]
 

@@ -6,7 +6,9 @@ import pytest
 
 from echelle.drawing.figure import scene_of
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import BoxLayer, Condition, Fence, LeftOut, PointsLayer
+from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.tables.steps.conditions import OneOf
+from echelle.tables.steps.models import LeftOut
 from tests.tabling import box_scene, table_of
 
 LANES = {"day": [1.5, 2.5, 3.5, 4.5, 30.5], "night": [2.5, 4.5, 6.5, 7.5, 9.5]}
@@ -28,13 +30,20 @@ def test_the_note_follows_the_layers(layers: list, says: list[str], not_says: li
     assert all(words in note for words in says) and not any(words in note for words in not_says), note
 
 
+def test_a_missing_mark_that_ends_in_a_point_ends_the_sentence() -> None:
+    table = table_of({"ward": list("aab"), "level": ["1.5", "n.d.", "3.5"]})
+    assert (
+        "Without a value: 1 n.d." in (note := scene_of(recipe_of_form("box", "level", "ward"), table).note) and ".." not in note
+    )
+
+
 def test_the_note_says_what_is_left_aside() -> None:
     table = table_of({"ward": list("aabbab"), "kind": list("xxxxxy"), "level": ["1.5", "QNS", "", "<0.4", "3.5", "9.5"]})
     recipe = recipe_of_form("box", "level", "ward").model_copy(
-        update={"keep": [Condition(column="kind", values=["x"])], "left_out": [LeftOut(row=5, reason="slip of the pen")]}
+        update={"keep": [OneOf(column="kind", values=["x"])], "left_out": [LeftOut(row=5, reason="slip of the pen")]}
     )
     note = scene_of(recipe, table).note
-    assert "Rows kept: kind: x." in note and "Without a value: 1 empty, 1 QNS." in note.replace(
+    assert "Rows kept: kind = x." in note and "Without a value: 1 empty, 1 QNS." in note.replace(
         "1 QNS, 1 empty", "1 empty, 1 QNS"
     )
     assert "1 value beyond a detection limit" in note and "1 row left out (row 5: slip of the pen)." in note

@@ -10,7 +10,7 @@ import uharfbuzz as hb
 
 from echelle.errors import InputError
 from echelle.figures.typesetting import Weight
-from echelle.recipes.models import Typeface
+from echelle.recipes.looks import Typeface
 
 _FOLDER = Path("/usr/share/fonts")
 

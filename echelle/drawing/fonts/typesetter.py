@@ -10,7 +10,7 @@ import uharfbuzz as hb
 from echelle.drawing.fonts.faces import chain, open_face
 from echelle.drawing.fonts.runs import cleaned, runs_of
 from echelle.figures.typesetting import SetLine, SetRun, Weight
-from echelle.recipes.models import Typeface
+from echelle.recipes.looks import Typeface
 
 
 @dataclass(frozen=True)

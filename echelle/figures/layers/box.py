@@ -1,69 +1,126 @@
-"""Boxes: quartiles, median, whiskers, and outliers where no points layer draws them."""
+"""Boxes: the middle of the values, median, whiskers, and outliers where no points layer draws them."""
 
 from __future__ import annotations
+
+import math
+from collections.abc import Callable
 
 import numpy as np
 
 from echelle.figures.frame import MarkOf
-from echelle.figures.layers.base import CENTRES, LaneView, LayerKind
+from echelle.figures.lanes import AtLimit, Rows
+from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind
 from echelle.figures.readings import lane_fences
-from echelle.figures.scene import Handle, Paint, PointsPart, Role, ScenePart, point_columns
+from echelle.figures.scene import Handle, Paint, ScenePart, Shape
+from echelle.figures.study import Measured, Study
 from echelle.numbers.fences import beyond
-from echelle.recipes.models import BoxLayer
+from echelle.numbers.quantiles import Floats, quantiles
+from echelle.recipes.layers import BoxLayer, Fence
 
 _WHISKER = 1.1
 _BAR = 2.0
 OUTLIER_SIZE = 4.4
+LIMIT_SIZE = 4.0
+_CROSS = 3.2
+
+
+def _measure(layer: BoxLayer, study: Study) -> Measured:
+    """The edges of each box, where they are not the quartiles; limits are in view."""
+    lanes = study.arrangement.lanes
+    edges = {}
+    if layer.holds != 0.5:
+        ends = ((1 - layer.holds) / 2, (1 + layer.holds) / 2)
+        edges = {lane.key: quantiles(lane.ordered, ends, layer.quantile_type) for lane in lanes if len(lane.values)}
+    return Measured(lanes=dict(edges), extents=limit_extents(study))
+
+
+def limit_extents(study: Study) -> dict[str, tuple[float, float]]:
+    """From where to where the limits of censored values reach, for the lanes that have some."""
+    of_lane = {lane.key: np.concatenate([lane.below.limits, lane.above.limits]) for lane in study.arrangement.lanes}
+    return {key: (float(limits.min()), float(limits.max())) for key, limits in of_lane.items() if len(limits)}
 
 
 def _draw(layer: BoxLayer, view: LaneView) -> list[ScenePart]:
     readings, frame, band = view.readings, view.frame, view.band
+    parts = _aside(layer, view)
     if readings.q1 is None or readings.q3 is None or readings.median is None:
-        return []
-    middle = band.across(CENTRES[layer.place])
-    half = layer.width * (band.end - band.start) / 2
-    q1, q3, median = frame.held(readings.q1), frame.held(readings.q3), frame.held(readings.median)
-
-    def mark(role: Role, number: str = "") -> MarkOf:
-        return MarkOf(band.lane.key, layer.id, role, number)
-
+        return parts
+    low, high = view.data or (readings.q1, readings.q3)
+    c0, c1 = band.spread(CENTRES[layer.place], layer.width)
+    # Back to back, both whiskers stand beside the middle line, not on it.
+    away = math.copysign(1.0, c1 - c0)
+    middle = c0 + away * 1.2 if band.half else (c0 + c1) / 2
+    half = abs(c1 - c0) / 2
+    q1, q3, median = frame.held(low), frame.held(high), frame.held(readings.median)
     line = Paint(stroke=band.colour, stroke_width=_WHISKER)
-    parts: list[ScenePart] = []
-    for name, edge, end in (("low", q1, readings.whisker_low), ("high", q3, readings.whisker_high)):
-        if end is None or abs(frame.held(end) - edge) < 1e-9:
+    for name, edge, inner, end in (("low", q1, low, readings.whisker_low), ("high", q3, high, readings.whisker_high)):
+        if end is None or abs(frame.held(end) - edge) < 1e-9 or (end > inner if name == "low" else end < inner):
             continue
         reach = frame.held(end)
-        parts.append(frame.line(mark("whisker", name), edge, middle, reach, middle, line))
+        parts.append(frame.line(view.mark(layer.id, "whisker", name), edge, middle, reach, middle, line))
         if layer.cap:
-            parts.append(
-                frame.line(mark("cap", name), reach, middle - half * layer.cap, reach, middle + half * layer.cap, line)
-            )
-    parts.append(frame.rect(mark("box"), q1, q3, middle - half, middle + half, Paint(fill=band.colour)))
+            cap = half * layer.cap
+            a, b = (middle, middle + away * cap) if band.half else (middle - cap, middle + cap)
+            parts.append(frame.line(view.mark(layer.id, "cap", name), reach, a, reach, b, line))
+    parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(view)))
     # A bar in the ground's colour would vanish with a box too thin to hold it.
     thin = abs(q3 - q1) < 2 * _BAR
     bar = Paint(fill=view.style.ink if thin else view.style.ground)
-    parts.append(frame.rect(mark("median"), median - _BAR / 2, median + _BAR / 2, middle - half, middle + half, bar))
-    fences = lane_fences(readings)
-    if fences is not None and not view.points_shown:
-        places = beyond(band.lane.values, fences)
-        places = places[frame.sees(band.lane.values[places])]
-        if len(places):
-            along = frame.along_all(band.lane.values[places])
-            across = np.full(len(places), middle)
-            x, y = (along, across) if frame.runs == "across" else (across, along)
-            parts.append(
-                PointsPart(
-                    **mark("outlier").fields(frame.key), shape="diamond", size=OUTLIER_SIZE,
-                    paint=Paint(fill=view.style.ground, stroke=band.colour, stroke_width=1.0),
-                    columns=point_columns(x, y, band.lane.rows[places]),
-                )
-            )  # fmt: skip
+    parts.append(frame.rect(view.mark(layer.id, "median"), median - _BAR / 2, median + _BAR / 2, c0, c1, bar))
+    return [*parts, *_outliers(layer, view, middle)]
+
+
+def _box_paint(view: LaneView) -> Paint:
+    """The lane's colour; ink where the box stands inside a shape of the same colour."""
+    inside = any(one.shown and one.layer == "density" and one.side == "both" for one in view.study.recipe.layers)
+    return Paint(fill=view.style.ink if inside else view.band.colour)
+
+
+def _outliers(layer: BoxLayer, view: LaneView, middle: float) -> list[ScenePart]:
+    fences, lane, frame = lane_fences(view.readings), view.band.lane, view.frame
+    if fences is None or view.points_shown:
+        return []
+    places = beyond(lane.values, fences)
+    places = places[frame.sees(lane.values[places])]
+    if not len(places):
+        return []
+    paint = Paint(fill=view.style.ground, stroke=view.band.colour, stroke_width=1.0)
+    along = frame.along_all(lane.values[places])
+    return [frame.points(view.mark(layer.id, "outlier"), "diamond", OUTLIER_SIZE, paint, along, middle, lane.rows[places])]
+
+
+def _aside(layer: BoxLayer, view: LaneView) -> list[ScenePart]:
+    """Censored values as arrows at their limit, left-out rows as faint crosses, where no points layer draws them."""
+    if view.points_shown:
+        return []
+    middle = view.band.centre(CENTRES[layer.place])
+    return aside_marks(layer.id, view, lambda rows: np.full(len(rows), middle))
+
+
+def aside_marks(layer_id: str, view: LaneView, across: Callable[[Rows], Floats]) -> list[ScenePart]:
+    """Rows that stand in no number stay visible: an arrow a censored value, at its limit and pointing to where the value
+    lies; a faint cross a left-out row. ``across`` gives the coordinates of rows.
+    """
+    frame, lane = view.frame, view.band.lane
+    ways: tuple[Shape, Shape] = ("left", "right") if frame.runs == "across" else ("down", "up")
+    arrow = Paint(stroke=view.band.colour, stroke_width=1.0)
+    faint = Paint(stroke=view.style.muted, stroke_width=0.8, opacity=0.5)
+    below, above = view.mark(layer_id, "limit", ways[0]), view.mark(layer_id, "limit", ways[1])
+    kinds: tuple[tuple[MarkOf, AtLimit, Shape, float, Paint], ...]
+    kinds = ((below, lane.below, ways[0], LIMIT_SIZE, arrow), (above, lane.above, ways[1], LIMIT_SIZE, arrow),
+             (view.mark(layer_id, "left-out"), lane.out, "cross", _CROSS, faint))  # fmt: skip
+    parts: list[ScenePart] = []
+    for mark, rows, shape, size, paint in kinds:
+        seen = frame.sees(rows.limits)
+        if seen.any():
+            along, side = frame.along_all(rows.limits[seen]), across(rows.rows)[seen]
+            parts.append(frame.points(mark, shape, size, paint, along, side, rows.rows[seen]))
     return parts
 
 
 def _handles(layer: BoxLayer, place: int, view: LaneView) -> list[Handle]:
     readings = view.readings
-    if not readings.iqr or readings.q1 is None or readings.q3 is None:
+    if not readings.iqr or readings.q1 is None or readings.q3 is None or layer.fence.rule != "quartiles":
         return []
     lane = view.band.lane
     return [
@@ -80,25 +137,47 @@ def _handles(layer: BoxLayer, place: int, view: LaneView) -> list[Handle]:
     ]  # fmt: skip
 
 
+def fence_words(fence: Fence) -> str:
+    """Beyond which a value counts as an outlier."""
+    k = f"{fence.k:g}"
+    return {
+        "quartiles": f"{k} × the interquartile range of the box",
+        "percentiles": f"the {100 * fence.k:g}th and {100 - 100 * fence.k:g}th percentile",
+        "full range": "the full range",
+        "none": "no limit",
+        "mean and SD": f"mean ± {k} × SD",
+        "median and MAD": f"median ± {k} × 1.4826 × MAD",
+        "skew-adjusted": f"{k} × the interquartile range of the box, adjusted for skew (medcouple)",
+        "extreme deviates": f"generalised extreme Studentised deviates (at most {k})",
+    }[fence.rule]
+
+
 def _note(layer: BoxLayer, points_shown: bool) -> list[str]:
     kind = "" if layer.quantile_type == 7 else f" (type {layer.quantile_type})"
-    beyond_ones = "open diamonds" if points_shown else "diamonds"
-    return [
-        f"Boxes: median and quartiles{kind}; lines reach the furthest value within {layer.fence.k:g} × the "
-        f"interquartile range of the box; {beyond_ones} lie beyond."
-    ]
+    middle = "quartiles" if layer.holds == 0.5 else f"the central {100 * layer.holds:g} % of values"
+    reach = layer.whiskers or layer.fence
+    whole = reach.rule in ("full range", "none")
+    lines = "the extremes" if whole else f"the furthest value within {fence_words(reach)}"
+    note = f"Boxes: median and {middle}{kind}; lines reach {lines}"
+    if layer.fence.rule in ("full range", "none"):
+        return [f"{note}."]
+    marks = "open diamonds" if points_shown else "diamonds"
+    beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence)}"
+    return [f"{note}; {marks} lie beyond{beyond_what}."]
 
 
 KIND = LayerKind(
     draw=_draw,
+    measure=_measure,
     handles=_handles,
     note=_note,
     settings={
-        "shown": "Draw the boxes, or leave them out for now.",
-        "place": "On the lane's line, above it or below it.",
-        "quantile_type": "Which of the nine definitions of a quantile (Hyndman & Fan 1996) the quartiles follow.",
-        "fence": "A value counts as an outlier beyond this many interquartile ranges from the box.",
+        **SHARED,
+        "quantile_type": "Which of the nine published definitions of a quantile is used; they differ for few values.",
+        "holds": "The central share of the values that the box holds: 0.5 stands between the quartiles.",
+        "fence": "Beyond this a value counts as an outlier.",
+        "whiskers": "How far whiskers reach, where that is not the fence of the outliers.",
         "width": "How much of the lane the box fills.",
-        "cap": "A short bar at the whisker's end, as a share of the box's width.",
+        "cap": "A short bar at the end of each whisker.",
     },
 )

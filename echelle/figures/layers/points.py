@@ -1,91 +1,336 @@
-"""Points: every value once; those beyond the box's fences as open diamonds in their own place."""
+"""Points: every value once; those beyond the box's fences as open marks in their own place."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
 import numpy as np
+from numpy.typing import NDArray
 
-from echelle.figures.arrange import Rows
 from echelle.figures.frame import MarkOf
-from echelle.figures.layers.base import CENTRES, LaneView, LayerKind
-from echelle.figures.layers.box import OUTLIER_SIZE
+from echelle.figures.lanes import Extra, Lane, Rows
+from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView
+from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents
+from echelle.figures.lettering import claimed
 from echelle.figures.readings import lane_fences
-from echelle.figures.scene import Handle, Paint, PointColumns, PointsPart, ScenePart, packed_places, point_columns
+from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
+from echelle.figures.study import Family, Measured, Study, held
+from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond
-from echelle.numbers.offsets import jitter
+from echelle.numbers.offsets import jitter, shaped, stacked, swarm
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.models import PointsLayer
+from echelle.recipes.layers import PointsLayer
+from echelle.recipes.looks import Style
 
-_MOST_PACKED = 3
+MOST_SWARM = 4_000
+SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
+
+
+@dataclass(frozen=True)
+class Order:
+    """From where to where points in order reach, and what stands on their axis."""
+
+    low: float
+    high: float
+    dates: bool
+    name: str
+
+
+def _measure(layer: PointsLayer, study: Study) -> Measured:
+    lanes = study.arrangement.lanes
+    remarks = []
+    if layer.spread == "swarm":
+        many = [lane.name for lane in lanes if lane.n > MOST_SWARM]
+        if many:
+            text = f"{', '.join(many[:3])}: more than {MOST_SWARM:,} points; they are shaped instead of placed one by one."
+            remarks.append(Advice(key=f"{layer.id}/swarm", text=text, why="A swarm of so many points finds no room."))
+    order: dict[str, Order] = {}
+    family: Family = ""
+    if layer.spread == "in order":
+        family, order = "order", _orders(layer, study)
+    return Measured(lanes=dict(order), extents=limit_extents(study), family=family, remarks=remarks)
+
+
+def _orders(layer: PointsLayer, study: Study) -> dict[str, Order]:
+    """The range of each lane's order: one for all where a column gives it."""
+    lanes = study.arrangement.lanes
+    if layer.against is None:
+        return {lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, "row in order") for lane in lanes}
+    known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[layer.against].numbers) is not None]
+    known = [numbers for numbers in known if len(numbers)]
+    low, high = (min(n.min() for n in known), max(n.max() for n in known)) if known else (0.0, 1.0)
+    room = 0.03 * (high - low) or 0.5
+    dates = any(level[4:5] == "-" for lane in lanes for level in lane.extras[layer.against].levels[:1])
+    return {lane.key: Order(float(low) - room, float(high) + room, dates, layer.against) for lane in lanes}
 
 
 def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
-    frame, band = view.frame, view.band
-    seen = np.flatnonzero(frame.sees(band.lane.values))
-    if len(seen) == 0:
+    frame, lane = view.frame, view.band.lane
+    parts: list[ScenePart] = []
+    seen = view.picked(np.flatnonzero(frame.sees(lane.values)))
+    if len(seen):
+        x, y = places(layer, view)
+        fences = lane_fences(view.readings)
+        odd = np.zeros(len(lane.values), dtype=np.bool_)
+        if fences is not None:
+            odd[beyond(lane.values, fences)] = True
+        for number, (members, colour, shape) in enumerate(_looks(layer, view, seen)):
+            if len(members):
+                parts += _marks(layer, view, members, odd[members], (x, y), colour, shape, str(number or ""))
+    return [*parts, *aside_marks(layer.id, view, lambda rows: _scattered(layer, view, rows))]
+
+
+def _scattered(layer: PointsLayer, view: LaneView, rows: Rows) -> Floats:
+    """Where rows that stand in no number lie across: by jitter, or on the line."""
+    still = layer.spread in ("line", "in order")
+    offsets = np.zeros(len(rows)) if still else jitter(rows, layer.seed) * layer.width
+    return np.asarray(view.band.centre(CENTRES[layer.place]) + offsets * view.band.width, dtype=np.float64)
+
+
+def _looks(layer: PointsLayer, view: LaneView, seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
+    """The points of each colour and shape."""
+    extras = view.band.lane.extras
+    colours = _codes(extras.get(layer.coloured or ""), len(view.band.lane.values))
+    shapes = _codes(extras.get(layer.shaped or ""), len(view.band.lane.values))
+    for colour in np.unique(colours[seen]).tolist():
+        for shape in np.unique(shapes[seen]).tolist():
+            members = seen[(colours[seen] == colour) & (shapes[seen] == shape)]
+            paint = view.band.colour if layer.coloured is None else level_colour(view.style, colour)
+            yield members, paint, layer.shape if layer.shaped is None else SHAPES[shape % len(SHAPES)]
+
+
+def _codes(extra: Extra | None, n: int) -> NDArray[np.int32]:
+    return np.zeros(n, dtype=np.int32) if extra is None else extra.codes
+
+
+def level_colour(style: Style, code: int) -> str:
+    """The colour of a level; rows without one are muted."""
+    return style.lane_colours[code % len(style.lane_colours)] if code >= 0 else style.muted
+
+
+def key_of(layer: PointsLayer, study: Study, style: Style) -> list[KeyEntry]:
+    """What colours and shapes of points stand for."""
+    levels = study.arrangement.extras
+    coloured = levels.get(layer.coloured or "", ())
+    entries = [KeyEntry(name, level_colour(style, i), "circle") for i, name in enumerate(coloured)]
+    shaped_by = levels.get(layer.shaped or "", ())
+    return entries + [KeyEntry(name, style.muted, SHAPES[i % len(SHAPES)]) for i, name in enumerate(shaped_by)]
+
+
+def _marks(
+    layer: PointsLayer, view: LaneView, members: NDArray[np.intp], odd: NDArray[np.bool_], at: tuple[Floats, Floats],
+    colour: str, shape: Shape, number: str,
+) -> list[ScenePart]:  # fmt: skip
+    frame, lane = view.frame, view.band.lane
+    edge = view.style.ground if layer.outline else None
+    paint = Paint(fill=colour, opacity=layer.strength, stroke=edge, stroke_width=layer.outline)
+    if number == "" and len(members) == len(lane.values):
+        columns = _packed(layer, view, at)
+    else:
+        columns = point_columns(at[0][members], at[1][members], lane.rows[members])
+    mark = view.mark(layer.id, "point", number).fields(frame.key)
+    hidden = packed_places(np.flatnonzero(odd))
+    points = PointsPart(**mark, shape=shape, size=layer.size, paint=paint, columns=columns, hidden=hidden)
+    if not odd.any():
+        return [points]
+    beyond_ones = members[odd]
+    open_paint = Paint(fill=view.style.ground, stroke=colour, stroke_width=1.0)
+    outliers = PointsPart(
+        **view.mark(layer.id, "outlier", number).fields(frame.key),
+        shape="diamond" if layer.shaped is None else shape,
+        size=max(OUTLIER_SIZE, layer.size * 1.3),
+        paint=open_paint,
+        columns=point_columns(at[0][beyond_ones], at[1][beyond_ones], lane.rows[beyond_ones]),
+    )
+    return [points, outliers]
+
+
+def _packed(layer: PointsLayer, view: LaneView, at: tuple[Floats, Floats]) -> PointColumns:
+    """All points of the lane, packed once for as long as nothing moves them."""
+    lane = view.band.lane
+    return held(lane, ("packed", _key(layer, view)), lambda: point_columns(*at, lane.rows), long=True).model_copy()
+
+
+def _key(layer: PointsLayer, view: LaneView) -> object:
+    band = view.band
+    size = layer.size if layer.spread in ("swarm", "stack") else 0.0
+    return (
+        layer.spread,
+        layer.against,
+        layer.width,
+        layer.seed,
+        layer.place,
+        size,
+        view.frame,
+        band.start,
+        band.end,
+        band.half,
+    )
+
+
+def places(layer: PointsLayer, view: LaneView) -> tuple[Floats, Floats]:
+    """x and y of a lane's points (shape (n,)): along by value, across by row id and seed."""
+    along, across, _ = _placed(layer, view)
+    return view.frame.xy(along, across)
+
+
+def _placed(layer: PointsLayer, view: LaneView) -> tuple[Floats, Floats, int]:
+    """Coordinates along and across, and how many points found no free place."""
+
+    def make() -> tuple[Floats, Floats, int]:
+        frame, band = view.frame, view.band
+        along = frame.along_all(band.lane.values)
+        width = layer.width * (0.5 if band.half else 1.0)
+        offsets, crowded = _offsets(layer, view, along, width)
+        wide = -band.width if band.turned else band.width
+        return along, band.centre(CENTRES[layer.place]) + offsets * wide, crowded
+
+    return held(view.band.lane, ("places", _key(layer, view)), make, long=True)
+
+
+def _offsets(layer: PointsLayer, view: LaneView, along: Floats, width: float) -> tuple[Floats, int]:
+    """Shares of the lane, at most half the width to each side; and how many points found no free place."""
+    lane = view.band.lane
+    room = width * view.band.width
+    if layer.spread == "swarm" and lane.n <= MOST_SWARM:
+        found = swarm(along, lane.rows, layer.size, room / 2)
+        return found.offsets / view.band.width, found.crowded
+    if layer.spread == "line":
+        return np.zeros(len(along)), 0
+    if layer.spread == "jitter":
+        return jitter(lane.rows, layer.seed) * width, 0
+    if layer.spread == "in order":
+        return _in_order(layer, view, lane), 0
+    if layer.spread == "stack":
+        piles = stacked(along, lane.rows, layer.size)
+        return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
+    return shaped(lane.rows, layer.seed, _local_density(view.study, lane)) * width, 0
+
+
+def _local_density(study: Study, lane: Lane) -> Floats:
+    """The density at each value, by Silverman's rule; 1 where there is none."""
+    ordered = study.bent(lane)
+    width = bandwidth_of(ordered, "silverman").value
+    if width is None:
+        return np.ones(len(lane.values))
+    curve = density_curve(ordered, width)
+    return np.asarray(np.interp(study.transform.forward(lane.values), curve.at, curve.values), dtype=np.float64)
+
+
+def _in_order(layer: PointsLayer, view: LaneView, lane: Lane) -> Floats:
+    """Places by rank of the row, or by another column; rows without a value there stand at the start."""
+    order: Order = view.data
+    numbers = np.arange(1, lane.n + 1, dtype=np.float64)
+    if layer.against is not None:
+        given = lane.extras[layer.against].numbers
+        numbers = np.full(lane.n, np.nan) if given is None else given
+    share = (np.nan_to_num(numbers, nan=order.low) - order.low) / (order.high - order.low or 1.0)
+    # From the top down, or from left to right.
+    return (share - 0.5) * (-0.94 if view.band.turned else 0.94)
+
+
+def _between(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
+    """Thin lines that join the points of one subject from lane to lane."""
+    if layer.joined is None:
         return []
-    values, rows = band.lane.values[seen], band.lane.rows[seen]
-    fences = lane_fences(view.readings)
-    odd = beyond(values, fences) if fences else np.empty(0, dtype=np.intp)
-    parts: list[ScenePart] = [
-        PointsPart(
-            **MarkOf(band.lane.key, layer.id, "point").fields(frame.key), shape="circle", size=layer.size,
-            paint=Paint(fill=band.colour, opacity=layer.strength), columns=_packed(layer, view, values, rows),
-            hidden=packed_places(odd),
-        )
-    ]  # fmt: skip
-    if len(odd):
-        parts.append(
-            PointsPart(
-                **MarkOf(band.lane.key, layer.id, "outlier").fields(frame.key), shape="diamond",
-                size=max(OUTLIER_SIZE, layer.size * 1.3),
-                paint=Paint(fill=view.style.ground, stroke=band.colour, stroke_width=1.0),
-                columns=point_columns(*_places(layer, view, values[odd], rows[odd]), rows[odd]),
-            )
-        )  # fmt: skip
+    subjects: dict[int, list[tuple[float, float]]] = {}
+    for view in panel.lanes:
+        lane = view.band.lane
+        if not lane.n:
+            continue
+        x, y = places(layer, view)
+        seen = view.picked(np.flatnonzero(view.frame.sees(lane.values)))
+        codes = lane.extras[layer.joined].codes[seen]
+        for code, px, py in zip(codes.tolist(), x[seen].tolist(), y[seen].tolist(), strict=True):
+            if code >= 0:
+                subjects.setdefault(code, []).append((px, py))
+    d = "".join("M" + "L".join(f"{px:.2f} {py:.2f}" for px, py in spots) for spots in subjects.values() if len(spots) > 1)
+    if not d:
+        return []
+    style = panel.lanes[0].style
+    paint = Paint(stroke=style.muted, stroke_width=0.5, opacity=0.4)
+    return [panel.frame.drawn(MarkOf("", layer.id, "join"), d, paint)]
+
+
+def _names(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
+    """Names beside chosen points; one that would lie over another label is left out."""
+    chosen = set(layer.named)
+    parts: list[ScenePart] = []
+    for view in panel.lanes if chosen else ():
+        lane, frame, letters = view.band.lane, view.frame, view.letters
+        if letters is None:
+            continue
+        size = letters.style.text_size * 0.9
+        x, y = places(layer, view)
+        for place in np.flatnonzero(np.isin(lane.rows, list(chosen)) & frame.sees(lane.values)).tolist():
+            text = _name(layer, lane, place)
+            wide, gap = letters.width(text, size), layer.size / 2 + 2
+            left = float(x[place]) + gap
+            if left + wide > frame.left + frame.width:
+                left = float(x[place]) - gap - wide
+            base = float(y[place]) + size * 0.33
+            if claimed((left, base - size, left + wide, base + size * 0.3), panel.taken):
+                mark = view.mark(layer.id, "point-name", str(place))
+                parts.append(letters.put(mark, frame.key, text, left, base, size, letters.style.ink))
     return parts
 
 
-def _packed(layer: PointsLayer, view: LaneView, values: Floats, rows: Rows) -> PointColumns:
-    """All points of the lane, packed once for as long as nothing moves them."""
-    key = (layer.spread, layer.width, layer.seed, layer.place, view.frame, view.band.start, view.band.end)
-    held = view.band.lane.packed
-    if key not in held:
-        while len(held) >= _MOST_PACKED:
-            held.pop(next(iter(held)), None)
-        held[key] = point_columns(*_places(layer, view, values, rows), rows)
-    return held[key].model_copy()
+def _name(layer: PointsLayer, lane: Lane, place: int) -> str:
+    """What a point is called: by the identifier column, else its row."""
+    extra = lane.extras.get(layer.names or "")
+    known = extra is not None and extra.codes[place] >= 0
+    return extra.levels[extra.codes[place]] if extra is not None and known else str(lane.rows[place])
 
 
-def _places(layer: PointsLayer, view: LaneView, values: Floats, rows: Rows) -> tuple[Floats, Floats]:
-    """x and y of points: along by value, across by row id and seed."""
-    frame, band = view.frame, view.band
-    offsets = jitter(rows, layer.seed) * layer.width if layer.spread == "jitter" else np.zeros(len(rows))
-    along = frame.along_all(values)
-    across = band.across(CENTRES[layer.place]) + offsets * (band.end - band.start)
-    return (along, across) if frame.runs == "across" else (across, along)
-
-
-def _handles(layer: PointsLayer, place: int, view: LaneView) -> list[Handle]:
-    return []
+def _crowded(layer: PointsLayer, views: Sequence[LaneView]) -> list[Advice]:
+    """How many points of a swarm found no place of their own."""
+    counts = {view.band.lane.name: _placed(layer, view)[2] for view in views}
+    total = sum(counts.values())
+    if not total:
+        return []
+    listed = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
+    why = "Give the points more of the lane, make them smaller, or let them be shaped."
+    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {listed}.", why=why)]
 
 
 def _note(layer: PointsLayer, points_shown: bool) -> list[str]:
-    if layer.spread == "line":
-        return ["Points: every value, on one line."]
-    return [f"Points: every value, moved across its lane only (uniform jitter, seed {layer.seed})."]
+    more = f"; lines join points of one {layer.joined}" if layer.joined else ""
+    more += f"; colours: {layer.coloured}" if layer.coloured else ""
+    more += f"; shapes: {layer.shaped}" if layer.shaped else ""
+    how = {
+        "line": "every value, on one line",
+        "jitter": f"every value, moved across its lane only (uniform jitter, seed {layer.seed})",
+        "shaped": f"every value, moved across its lane by jitter times the local density (seed {layer.seed})",
+        "swarm": "every value, moved across its lane just as far as no two overlap",
+        "stack": "every value, piled up where values are close",
+        "in order": f"every value, in the order of {layer.against or 'the rows'}",
+    }[layer.spread]
+    return [f"Points: {how}{more}."]
 
 
 KIND = LayerKind(
     draw=_draw,
-    handles=_handles,
+    measure=_measure,
+    draw_between=_between,
+    draw_over=_names,
+    after=_crowded,
     note=_note,
     settings={
-        "shown": "Draw the points, or leave them out for now.",
-        "place": "On the lane's line, above it or below it.",
-        "spread": "Jitter moves points apart across the lane; line keeps them on one line.",
+        **SHARED,
+        "spread": "How points move apart across the lane; along the measure they never move.",
+        "against": "The column that points in order follow.",
         "width": "How much of the lane the points may use.",
         "seed": "The number that fixes the jitter; the same seed gives the same places.",
         "size": "Diameter of a point in pt.",
         "strength": "How opaque a point is; weaker points show where many overlap.",
+        "outline": "A thin edge in the ground's colour around each point.",
+        "shape": "The shape of all points.",
+        "coloured": "A column whose levels colour the points.",
+        "shaped": "A column whose levels give the points their shape.",
+        "joined": "An identifier column: points of one subject are joined from lane to lane.",
+        "named": "Rows whose points carry a name.",
+        "names": "The identifier column that names come from.",
     },
 )

@@ -2,11 +2,26 @@
 
 from __future__ import annotations
 
-from echelle.figures.layers import box, points
+from echelle.figures.layers import bins, box, counts, cumulative, density, marks, mean, points, stem, trend
 from echelle.figures.layers.base import LayerKind
-from echelle.recipes.models import BoxLayer, PointsLayer
+from echelle.recipes.layers import Layer
 
-KINDS: dict[type[BoxLayer] | type[PointsLayer], LayerKind] = {
-    BoxLayer: box.KIND,
-    PointsLayer: points.KIND,
+KINDS: dict[str, LayerKind] = {
+    "box": box.KIND,
+    "density": density.KIND,
+    "points": points.KIND,
+    "bins": bins.KIND,
+    "mean": mean.KIND,
+    "ticks": marks.TICKS,
+    "cumulative": cumulative.KIND,
+    "line": marks.CENTRE_LINE,
+    "normal-curve": marks.NORMAL_CURVE,
+    "stem": stem.KIND,
+    "counts": counts.KIND,
+    "trend": trend.KIND,
 }
+
+
+def kind_of(layer: Layer) -> LayerKind:
+    """The answers of a layer's kind."""
+    return KINDS[layer.layer]

@@ -1,0 +1,105 @@
+"""Where each lane lies across its panel."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from echelle.errors import InputError
+from echelle.figures.frame import Band, Frame
+from echelle.figures.lanes import Arrangement, Lane
+from echelle.recipes.looks import Style
+from echelle.recipes.models import Recipe
+
+LANE_FILL = 0.86
+_PART_FILL = 0.92
+
+
+@dataclass(frozen=True)
+class Slots:
+    """The strips of the groups across a panel, as shares of its extent: start and end of each."""
+
+    ends: tuple[tuple[float, float], ...]
+
+    @property
+    def narrowest(self) -> float:
+        """The share of the narrowest strip."""
+        return min((end - start for start, end in self.ends), default=1.0)
+
+
+def overlaid(recipe: Recipe) -> bool:
+    """Whether all groups share one strip; texts never do."""
+    return recipe.groups is not None and recipe.groups.placed == "overlaid" and not _written(recipe)
+
+
+def _written(recipe: Recipe) -> bool:
+    return any(layer.shown and layer.layer == "stem" for layer in recipe.layers)
+
+
+def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:
+    """The groups' strips: even, at their numbers, or all one."""
+    n = max(len(arrangement.slots), 1)
+    if overlaid(recipe):
+        return Slots(((0.0, 1.0),) * n)
+    if recipe.groups is None or recipe.groups.placed != "at value" or n < 2:
+        return Slots(tuple((i / n, (i + 1) / n) for i in range(n)))
+    values = [slot.value for slot in arrangement.slots]
+    known = np.array([v for v in values if v is not None])
+    if len(known) < n or len(set(known.tolist())) < n:
+        raise InputError(
+            f"“{recipe.groups.column}” has levels that are no numbers, so lanes cannot stand at their value",
+            where="$.groups.placed", remedy="Place them evenly.",
+        )  # fmt: skip
+    span = float(known.max() - known.min())
+    gap = float(np.diff(np.sort(known)).min()) / span
+    wide = gap / (1 + gap)
+    centres = wide / 2 + (known - known.min()) / span * (1 - wide)
+    return Slots(tuple((float(c - wide / 2), float(c + wide / 2)) for c in centres))
+
+
+def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame: Frame, style: Style) -> tuple[Band, ...]:
+    """The lanes' bands in a frame. Raises InputError where back to back would need more than two subgroups."""
+    start, whole = frame.sides[0], frame.sides[1] - frame.sides[0]
+    slots = slots_of(recipe, arrangement)
+    parts = max(len(arrangement.parts), 1)
+    placed = recipe.subgroups.placed if recipe.subgroups else "overlaid"
+    placed = "beside" if recipe.subgroups and _written(recipe) else placed
+    if placed == "back-to-back" and parts > 2:
+        raise InputError(
+            f"{parts} subgroups cannot stand back to back", where="$.subgroups.placed",
+            remedy="Keep two of them, or place them beside one another.",
+        )  # fmt: skip
+    widest = max((lane.n for lane in arrangement.lanes), default=1) or 1
+    bands = []
+    for lane in lanes:
+        a, b = (start + end * whole for end in slots.ends[lane.slot])
+        inset = (b - a) * (1 - (0.97 if overlaid(recipe) else LANE_FILL)) / 2
+        a, b = a + inset, b - inset
+        if placed == "beside" and parts > 1:
+            step = (b - a) / parts
+            gap = step * (1 - _PART_FILL) / 2
+            a, b = a + lane.part * step + gap, a + (lane.part + 1) * step - gap
+        share = _share(recipe, lane.n, widest)
+        middle, half = (a + b) / 2, (b - a) / 2 * share
+        up = frame.runs == "up"
+        side = (1 if (lane.part == 0) == up else -1) if placed == "back-to-back" and parts == 2 else 0
+        colour = style.lane_colours[_colour(recipe, arrangement, lane) % len(style.lane_colours)]
+        bands.append(Band(lane, middle - half, middle + half, colour, side, up))  # type: ignore[arg-type]
+    return tuple(bands)
+
+
+def _share(recipe: Recipe, n: int, widest: int) -> float:
+    """How much of its strip a lane takes: all of it, or by its number of values."""
+    by = recipe.groups.width if recipe.groups else "same"
+    if by == "same":
+        return 1.0
+    return max(0.02, n / widest if by == "by n" else math.sqrt(n / widest))
+
+
+def _colour(recipe: Recipe, arrangement: Arrangement, lane: Lane) -> int:
+    """Subgroups carry colour where there are some, else groups."""
+    if not arrangement.parts:
+        return lane.slot
+    return lane.slot * len(arrangement.parts) + lane.part if overlaid(recipe) else lane.part

@@ -1,0 +1,194 @@
+"""Lanes and panels: who is drawn where, and what became of everyone else."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.numbers.bins import recording_step
+from echelle.numbers.moments import Moments, moments
+from echelle.numbers.quantiles import Floats
+
+Rows = NDArray[np.int64]
+Codes = NDArray[np.int32]
+MOST_LANES = 400
+
+
+@dataclass(frozen=True)
+class Given:
+    """What a table of summaries says of a group; None for what it does not give."""
+
+    n: int | None
+    mean: float
+    sd: float | None
+    se: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, eq=False)
+class AtLimit:
+    """Records that stand in no number, with their rows (shape (k,)): known only by a limit ("<0.4"), or left out."""
+
+    limits: Floats = field(default_factory=lambda: np.empty(0))
+    rows: Rows = field(default_factory=lambda: np.empty(0, dtype=np.int64))
+
+
+@dataclass(frozen=True, eq=False)
+class Extra:
+    """What another column says of a lane's rows: codes into its levels (−1 for none), or numbers; shape (n,)."""
+
+    codes: Codes
+    levels: tuple[str, ...]
+    numbers: Floats | None = None
+
+
+@dataclass(frozen=True)
+class Level:
+    """A place among the groups, subgroups or panels: its key, its level (None without a column), its name, its number."""
+
+    key: str
+    level: str | None
+    name: str
+    value: float | None = None
+
+
+@dataclass(frozen=True)
+class PanelOf:
+    """One panel: its place in the grid and what stands over it."""
+
+    key: str
+    name: str
+    row: int
+    column: int
+
+
+@dataclass(frozen=True, eq=False)
+class Lane:
+    """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row
+    order; ``group`` is None without groups. ``slot`` and ``part`` are the places of its group and subgroup.
+    ``given`` stands for the rows that a table of summaries does not hold; ``below`` and ``above`` are the censored ones,
+    ``out`` those left out (with the value that counts nowhere).
+    """
+
+    key: str
+    group: str | None
+    name: str
+    values: Floats
+    rows: Rows
+    people: int | None
+    missing: int
+    censored: int
+    left_out: int
+    given: Given | None = None
+    below: AtLimit = field(default_factory=AtLimit)
+    above: AtLimit = field(default_factory=AtLimit)
+    out: AtLimit = field(default_factory=AtLimit)
+    subgroup: str | None = None
+    panel: str = "p1"
+    slot: int = 0
+    part: int = 0
+    extras: dict[str, Extra] = field(default_factory=dict)
+
+    @property
+    def n(self) -> int:
+        """How many values there are."""
+        return len(self.values) if self.given is None else self.given.n or 0
+
+    @cached_property
+    def extent(self) -> tuple[float, float] | None:
+        """From where to where the values reach, or mean and spread where only those are given; None for an empty lane."""
+        if self.given is None:
+            return (float(self.values.min()), float(self.values.max())) if len(self.values) else None
+        spread = self.given.sd or self.given.se or 0.0
+        ends = [self.given.mean - spread, self.given.mean + spread, self.given.low, self.given.high]
+        known = [end for end in ends if end is not None]
+        return min(known), max(known)
+
+    @cached_property
+    def ordered(self) -> Floats:
+        """The values sorted upwards."""
+        return np.sort(self.values)
+
+    @cached_property
+    def moments(self) -> Moments:
+        """Mean, spread and shape."""
+        if self.given is None:
+            return moments(self.values)
+        sd = self.given.sd
+        return Moments(self.given.mean, None if sd is None else sd * sd, sd, self.given.se, None, None)
+
+    @cached_property
+    def small(self) -> dict[object, Any]:
+        """What layers computed of this lane, by the settings that decide it: curves, bins, intervals."""
+        return {}
+
+    @cached_property
+    def long(self) -> dict[object, Any]:
+        """The same for what has a number for each value: places of points, steps."""
+        return {}
+
+
+@dataclass(frozen=True, eq=False)
+class Arrangement:
+    """Lanes in drawing order, with the account of all rows of the table.
+
+    Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
+    once. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups.
+    """
+
+    name: str
+    heading: str
+    units: tuple[str | None, ...]
+    groups: str | None
+    lanes: tuple[Lane, ...]
+    rows: int
+    kept: int
+    people: int | None
+    missing_by: dict[str, int]
+    censored: int
+    left_out: int
+    ungrouped: int
+    not_finite: int
+    slots: tuple[Level, ...] = ()
+    parts: tuple[Level, ...] = ()
+    subgroups: str | None = None
+    panels: tuple[PanelOf, ...] = (PanelOf("p1", "", 0, 0),)
+    panelled: tuple[str, ...] = ()
+    dropped: int = 0
+    extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
+
+    @property
+    def used(self) -> int:
+        """How many rows have a value in a lane."""
+        return sum(1 if lane.given else len(lane.values) for lane in self.lanes)
+
+    @cached_property
+    def extent(self) -> tuple[float, float] | None:
+        """From where to where all lanes reach."""
+        ends = [lane.extent for lane in self.lanes if lane.extent is not None]
+        return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
+
+    @cached_property
+    def pooled(self) -> Floats:
+        """All values, sorted upwards."""
+        return np.sort(np.concatenate([lane.values for lane in self.lanes])) if self.lanes else np.empty(0)
+
+    @cached_property
+    def sample(self) -> Floats:
+        """Some values of every lane, in row order: enough to see how many decimals they are written with."""
+        each = [lane.values[:500] if lane.given is None else np.array([lane.given.mean]) for lane in self.lanes]
+        return np.concatenate(each) if each else np.empty(0)
+
+    @cached_property
+    def step(self) -> float | None:
+        """The step in which the values were recorded; None where there is none."""
+        return recording_step(self.pooled)
+
+    def of_panel(self, key: str) -> list[Lane]:
+        """The lanes of a panel."""
+        return [lane for lane in self.lanes if lane.panel == key]

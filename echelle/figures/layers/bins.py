@@ -1,0 +1,230 @@
+"""Bins: how many values fall between edges, as columns, an outline or a line through the mid-points."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from echelle.errors import InputError
+from echelle.figures.lanes import Lane
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study, held
+from echelle.numbers.bins import Bins, bin_count, counted, edges_of_width, even_edges
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.layers import BinsLayer
+
+
+@dataclass(frozen=True, eq=False)
+class Columns:
+    """Edges in the measure's unit (shape (k + 1,), finite) and heights (k,) above ``floor`` (what stacked columns stand on).
+
+    ``per_density`` turns a density on the axis' scale into these heights.
+    """
+
+    edges: Floats
+    heights: Floats
+    floor: Floats
+    bins: Bins
+    per_density: float
+
+
+@dataclass(frozen=True, eq=False)
+class Edges:
+    """Where bins are drawn (finite), and between which they count: an open first or last bin counts all beyond."""
+
+    drawn: Floats
+    counted: Floats
+    remark: str = ""
+
+
+def _measure(layer: BinsLayer, study: Study) -> Measured:
+    lanes = [lane for lane in study.arrangement.lanes if len(lane.values)]
+    if not lanes:
+        return Measured(family="amount", unit=_unit(layer, study))
+    common = _edges(layer, study, None) if layer.common or layer.edges is not None else None
+    totals = _totals(layer, lanes)
+    stacked = study.stacked and common is not None
+    found: dict[str, Columns] = {}
+    floors: dict[tuple[str, int], Floats] = {}
+    remarks: dict[str, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
+    for lane in lanes:
+        edges = common if common is not None else _edges(layer, study, lane)
+        if edges.remark and common is None:
+            remarks.setdefault(edges.remark, []).append(lane.name)
+        bins = _counted(layer, study, lane, edges.counted)
+        heights, per_density = _heights(layer, edges.drawn, bins, lane.n, totals[_whole(layer, lane)])
+        floor = floors.get((lane.panel, lane.slot), np.zeros(len(heights))) if stacked else np.zeros(len(heights))
+        floors[lane.panel, lane.slot] = floor + heights
+        found[lane.key] = Columns(study.transform.back(edges.drawn), heights, floor, bins, per_density)
+    top = max(float(np.max(columns.heights + columns.floor)) for columns in found.values())
+    return Measured(
+        lanes=dict(found), extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
+        tops=dict.fromkeys(found, top), family="amount", unit=_unit(layer, study),
+        remarks=[*_remarks(layer, remarks, found), *_step_advice(layer, study, found)],
+    )  # fmt: skip
+
+
+def _whole(layer: BinsLayer, lane: Lane) -> str:
+    """What a share of the lane's rows is a share of."""
+    return {"lane": lane.key, "panel": lane.panel, "all": ""}[layer.share_of]
+
+
+def _totals(layer: BinsLayer, lanes: list[Lane]) -> dict[str, int]:
+    totals: dict[str, int] = {}
+    for lane in lanes:
+        totals[_whole(layer, lane)] = totals.get(_whole(layer, lane), 0) + lane.n
+    return totals
+
+
+def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
+    """Edges on the axis' scale, over all values or one lane's."""
+    forward = study.transform.forward
+    if layer.edges is not None:
+        given = np.array(layer.edges)
+        if given[0] < study.transform.least or not np.isfinite(forward(given)).all():
+            raise InputError(
+                f"a {study.transform.name} axis has no place for an edge at {given[0]:g}", where="$.layers",
+                remedy="Begin the edges above zero, or choose a linear axis.",
+            )  # fmt: skip
+        edges = forward(given)
+        ends = (-np.inf if layer.open_below else edges[0], np.inf if layer.open_above else edges[-1])
+        return Edges(edges, np.concatenate([ends[:1], edges[1:-1], ends[1:]]))
+    over = study.bent(lane) if lane is not None else forward(study.arrangement.pooled)
+    low, high, remark = float(over[0]), float(over[-1]), ""
+    if layer.width_of_bins is not None:
+        try:
+            edges = edges_of_width(low, high, layer.width_of_bins, layer.anchor)
+        except ValueError as error:
+            raise InputError(str(error), where="$.layers", remedy="Choose another width of the bins.") from None
+        return Edges(edges, edges)
+    count = layer.count
+    if count is None:
+        count, remark = bin_count(over, layer.rule)
+    edges = even_edges(low, high, count)
+    return Edges(edges, edges, remark)
+
+
+def _counted(layer: BinsLayer, study: Study, lane: Lane, edges: Floats) -> Bins:
+    key = ("bins", study.transform.name, layer.closed, edges.tobytes())
+    return held(lane, key, lambda: counted(study.bent(lane), edges, layer.closed))
+
+
+def _heights(layer: BinsLayer, edges: Floats, bins: Bins, n: int, total: int) -> tuple[Floats, float]:
+    """Heights of the columns, and what a density of the lane is multiplied by to lie over them."""
+    width = float(np.mean(np.diff(edges)))
+    counts = np.cumsum(bins.counts) if layer.cumulative else bins.counts
+    if layer.height == "count":
+        return counts.astype(np.float64), n * width
+    if layer.height == "share" or layer.cumulative:
+        return counts / max(total, 1), n / max(total, 1) * width
+    return counts / max(n, 1) / np.diff(edges), 1.0
+
+
+def _unit(layer: BinsLayer, study: Study) -> str:
+    if layer.height == "count":
+        return "rows"
+    if layer.height == "share" or layer.cumulative:
+        return {"lane": "share of the lane", "panel": "share of the panel", "all": "share of all rows"}[layer.share_of]
+    bent = study.transform.name
+    return f"density per {study.unit or 'unit'}" if bent == "linear" else f"density per unit of {bent}"
+
+
+def _remarks(layer: BinsLayer, remarks: dict[str, list[str]], found: dict[str, Columns]) -> list[Advice]:
+    advice = [Advice(key=f"{layer.id}/rule", text=f"{', '.join(names[:4])}: {remark}.") for remark, names in remarks.items()]
+    below, above = (sum(getattr(columns.bins, side) for columns in found.values()) for side in ("below", "above"))
+    if below or above:
+        text = f"The bins leave {below} values below and {above} above out."
+        advice.append(Advice(key=f"{layer.id}/beyond", text=text, why="Open the first or last bin, or add edges."))
+    return advice
+
+
+def _step_advice(layer: BinsLayer, study: Study, found: dict[str, Columns]) -> list[Advice]:
+    """Bins whose width is no multiple of the step in which values were recorded make combs."""
+    if study.transform.name != "linear" or layer.edges is not None:
+        return []
+    step = study.arrangement.step
+    width = float(np.diff(next(iter(found.values())).edges)[0])
+    if step is None or width > 20 * step or abs(width / step - round(width / step)) < 1e-6:
+        return []
+    better = max(1, round(width / step)) * step
+    text = f"The bins are {width:.3g} wide, no multiple of the recording step {step:g}."
+    return [Advice(key=f"{layer.id}/step", text=text, why=f"Columns rise and fall by chance; a width of {better:g} fits.")]
+
+
+def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:
+    columns: Columns | None = view.data
+    if columns is None:
+        return []
+    base, tip = view.region(layer.place, layer.side, layer.width)
+    edges = view.frame.along_all(columns.edges)
+    feet = view.heights(columns.floor, base, tip)
+    tops = view.heights(columns.floor + columns.heights, base, tip)
+    if layer.side == "both" and not view.band.half:
+        feet = 2 * view.band.across(base) - tops
+    if layer.drawn == "columns":
+        return _as_columns(layer, view, edges, feet, tops)
+    if layer.drawn == "mid-points":
+        along, across = (edges[1:] + edges[:-1]) / 2, tops
+    else:
+        foot = [view.band.across(base)]
+        along, across = np.repeat(edges, 2), np.concatenate([foot, np.repeat(tops, 2), foot])
+    paint = Paint(stroke=view.band.colour, stroke_width=layer.line or 1.0)
+    return [view.frame.path(view.mark(layer.id, "bin", "line"), along, across, paint)]
+
+
+def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, tops: Floats) -> list[ScenePart]:
+    low, high = sorted(view.frame.range)
+    paint = Paint(fill=view.band.colour, opacity=layer.fill)
+    parts: list[ScenePart] = []
+    for i, (foot, top) in enumerate(zip(feet.tolist(), tops.tolist(), strict=True)):
+        a, b = float(edges[i]), float(edges[i + 1])
+        inset = layer.gap / 2 * (b - a)
+        a, b = np.clip([a + inset, b - inset], low, high).tolist()
+        if abs(top - foot) < 1e-9 or abs(b - a) < 1e-9:
+            continue
+        parts.append(view.frame.rect(view.mark(layer.id, "bin", str(i)), a, b, foot, top, paint))
+    return parts
+
+
+def _note(layer: BinsLayer, points_shown: bool) -> list[str]:
+    if layer.edges is not None:
+        how = f"{len(layer.edges) - 1} given bins"
+    elif layer.width_of_bins is not None:
+        how = f"{layer.width_of_bins:g} wide from {layer.anchor:g}"
+    else:
+        how = f"{layer.count} bins" if layer.count is not None else f"number by {layer.rule}"
+    closed = "[a, b), the last closed" if layer.closed == "left" else "(a, b], the first closed"
+    height = {"count": "counts", "share": f"shares of {_OF[layer.share_of]}", "density": "densities"}[layer.height]
+    whole = "cumulative " if layer.cumulative else ""
+    return [f"Bins: {how}, {closed}, {'common to all lanes' if layer.common else 'for each lane'}; heights: {whole}{height}."]
+
+
+_OF = {"lane": "the lane", "panel": "the panel", "all": "all rows"}
+
+KIND = LayerKind(
+    draw=_draw,
+    measure=_measure,
+    note=_note,
+    settings={
+        **SHARED, **WIDTH, **LINE,
+        "rule": "A published rule that chooses how many bins there are.",
+        "count": "How many bins, instead of a rule.",
+        "width_of_bins": "How wide a bin is, in the measure's unit; edges stand at its multiples from the anchor.",
+        "anchor": "A value that is an edge.",
+        "edges": "Edges of your own.",
+        "open_below": "The first bin takes everything that is lower.",
+        "open_above": "The last bin takes everything that is higher.",
+        "names": "What your bins are called.",
+        "closed": "Which edge belongs to a bin: the left one, or the right one, so that “above 125” does not hold 125.",
+        "common": "The same edges for all lanes, so that columns can be compared.",
+        "height": "Count of rows, share, or share per unit.",
+        "share_of": "What a share is a share of.",
+        "cumulative": "Each column holds all lower ones.",
+        "drawn": "Columns, their outline, or a line through the middles of their tops.",
+        "gap": "Room between columns.",
+        "side": "On both sides of the lane's line, or on one.",
+        "fill": "How opaque columns are.",
+    },
+)  # fmt: skip

@@ -1,0 +1,188 @@
+"""Kernel densities: on both sides of a lane's line, or on one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from echelle.figures.bands import LANE_FILL
+from echelle.figures.lanes import Lane
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study, held
+from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.density import Density, density_curve, size_factors
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.layers import DensityLayer
+
+_MOST_POINTS = 40_000
+# From one strip to the next, in widths of a lane.
+_PITCH = 1 / LANE_FILL
+
+
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """Heights on the second axis at values of the measure, both of shape (m,)."""
+
+    at: Floats
+    heights: Floats
+
+
+def points_of_curve(lanes: int) -> int:
+    """How many points a curve is drawn with: fewer where many lanes share the sheet."""
+    return int(np.clip(_MOST_POINTS // max(lanes, 1), 96, 256))
+
+
+def _measure(layer: DensityLayer, study: Study) -> Measured:
+    lanes = study.arrangement.lanes
+    points = points_of_curve(len(lanes))
+    curves: list[Density | None] = []
+    remarks: dict[str, list[str]] = {}
+    for lane in lanes:
+        curve, remark = _curve(layer, study, lane, points)
+        curves.append(curve)
+        if remark:
+            remarks.setdefault(remark, []).append(lane.name)
+    if study.bins is None:
+        factors = size_factors(curves, [lane.n for lane in lanes], layer.size)
+    else:
+        factors = [study.bins.lanes[lane.key].per_density if lane.key in study.bins.lanes else 0.0 for lane in lanes]
+    found = {
+        lane.key: Curve(study.transform.back(curve.at), curve.values * factor)
+        for lane, curve, factor in zip(lanes, curves, factors, strict=True)
+        if curve is not None
+    }
+    advice = [
+        Advice(
+            key=f"{layer.id}/density", text=f"{_names(names)}: {remark}.", why="A curve needs two different values at least."
+        )
+        for remark, names in remarks.items()
+    ]
+    return Measured(
+        lanes=dict(found),
+        extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in found.items()},
+        tops=_tops(layer, study, found),
+        family="amount",
+        unit=_unit(layer, study),
+        remarks=[*advice, *_covered(layer, study, found)],
+    )
+
+
+def _curve(layer: DensityLayer, study: Study, lane: Lane, points: int) -> tuple[Density | None, str]:
+    if lane.given is not None or len(lane.values) == 0:
+        return None, ""
+    wide = layer.bandwidth
+    forward = study.transform.forward
+    low, high = (None if end is None else float(forward(np.array([end]))[0]) for end in (layer.low, layer.high))
+
+    def make() -> tuple[Density | None, str]:
+        ordered = study.bent(lane)
+        found = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
+        if found.value is None:
+            return None, found.remark
+        return density_curve(ordered, found.value, layer.kernel, points, layer.ends, low, high), found.remark
+
+    key = ("density", study.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
+    return held(lane, key, make)
+
+
+def _tops(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> dict[str, float]:
+    """The highest point among the lanes that share one scale."""
+    of = {
+        lane.key: {"figure": "", "panel": lane.panel, "group": str(lane.slot)}[layer.compared]
+        for lane in study.arrangement.lanes
+    }
+    tops: dict[str, float] = {}
+    for key, curve in found.items():
+        tops[of[key]] = max(tops.get(of[key], 0.0), float(curve.heights.max()))
+    return {key: tops[of[key]] for key in found}
+
+
+def _unit(layer: DensityLayer, study: Study) -> str:
+    if layer.size == "equal width":
+        return ""
+    return f"{'rows' if layer.size == 'by n' else 'density'} per {study.unit or 'unit'}"
+
+
+def _covered(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> list[Advice]:
+    """Whose curve vanishes in part behind that of the next strip, where curves rise over their strip and fills hide."""
+    if layer.width <= _PITCH or layer.fill < 0.5 or layer.side == "both":
+        return []
+    top = max((float(curve.heights.max()) for curve in found.values()), default=0.0) or 1.0
+    # The next strip lies below one that runs across, and to the right of one that runs up; it is drawn later.
+    away = _PITCH / layer.width * (1 if study.recipe.axis.runs == "across" else -1)
+    lanes = [lane for lane in study.arrangement.lanes if lane.key in found]
+    following: dict[tuple[str, int], list[Lane]] = {}
+    for lane in lanes:
+        following.setdefault((lane.panel, lane.slot - 1), []).append(lane)
+    hidden = []
+    for lane in lanes:
+        curve = found[lane.key]
+        height = curve.heights / top + away
+        over = [found[front.key] for front in following.get((lane.panel, lane.slot), [])]
+        covers = (np.interp(curve.at, front.at, front.heights, 0.0, 0.0) / top for front in over)
+        if any(np.any((curve.heights > 0.02 * top) & (height > 0) & (cover > height)) for cover in covers):
+            hidden.append(lane.name)
+    if not hidden:
+        return []
+    why = "Let lanes overlap less, or make the fill weaker."
+    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {_names(hidden)}.", why=why)]
+
+
+def _names(names: list[str]) -> str:
+    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
+
+
+def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:
+    curve: Curve | None = view.data
+    if curve is None:
+        return []
+    base, tip = view.region(layer.place, layer.side, layer.width)
+    along = view.frame.along_all(curve.at)
+    edge = view.heights(curve.heights, base, tip)
+    foot = np.full(len(edge), view.band.across(base))
+    far = 2 * foot - edge if layer.side == "both" and not view.band.half else foot
+    mark = view.mark(layer.id, "density")
+    parts: list[ScenePart] = []
+    if layer.fill:
+        outline = (np.concatenate([along, along[::-1]]), np.concatenate([edge, far[::-1]]))
+        parts.append(view.frame.path(mark, *outline, Paint(fill=view.band.colour, opacity=layer.fill), closed=True))
+    if layer.line:
+        paint = Paint(stroke=view.band.colour, stroke_width=layer.line)
+        for number, side in enumerate((edge, far) if far is not foot else (edge,)):
+            parts.append(view.frame.path(view.mark(layer.id, "density", f"line{number or ''}"), along, side, paint))
+    return parts
+
+
+def _note(layer: DensityLayer, points_shown: bool) -> list[str]:
+    wide = layer.bandwidth
+    width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {wide.rule}"
+    times = f" × {wide.times:g}" if wide.times != 1 else ""
+    ends = {
+        "stop": "stopped at the data",
+        "run past": "running past the data",
+        "fold": "folded at " + (" and ".join(f"{end:g}" for end in (layer.low, layer.high) if end is not None) or "no limit"),
+    }[layer.ends]
+    size = {"equal area": "equal areas", "equal width": "equal widths", "by n": "areas by n"}[layer.size]
+    compared = {"figure": "", "panel": " within each panel", "group": " within each group"}[layer.compared]
+    return [f"Curves: kernel density ({layer.kernel}, {width}{times}), {ends}, {size}{compared}."]
+
+
+KIND = LayerKind(
+    draw=_draw,
+    measure=_measure,
+    note=_note,
+    settings={
+        **SHARED, **WIDTH, **LINE,
+        "kernel": "The little hill that stands for each value; the bandwidth matters far more.",
+        "bandwidth": "How wide the hills are: too narrow shows noise, too wide hides a second peak.",
+        "ends": "Stop at the data, run past them, or fold back at a limit that values cannot pass.",
+        "low": "Where to fold below; a concentration cannot be under 0.",
+        "high": "Where to fold above; a share cannot be over 100 %.",
+        "side": "On both sides of the lane's line, or on one.",
+        "size": "Equal areas compare shapes, equal widths show each shape whole, by n shows how many.",
+        "compared": "Which curves share one scale of heights.",
+        "fill": "How opaque the inside is.",
+    },
+)  # fmt: skip

@@ -1,0 +1,150 @@
+"""Stem and leaf as text: each stem stands at its place on the measure, its leaves beside it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from echelle.figures.layers.base import SHARED, LaneView, LayerKind
+from echelle.figures.lettering import Lettering
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study
+from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
+from echelle.recipes.layers import StemLayer
+
+_LEAST = 4.0
+
+
+@dataclass(frozen=True)
+class Stems:
+    """The lines of a lane and the distance of two stems on the measure."""
+
+    lines: list[StemLine]
+    pitch: float
+
+
+def _measure(layer: StemLayer, study: Study) -> Measured:
+    """One unit for all lanes."""
+    lanes = [lane for lane in study.arrangement.lanes if len(lane.values)]
+    if not lanes:
+        return Measured()
+    if study.transform.name != "linear":
+        why = "Stems stand at even steps; choose a linear axis."
+        return Measured(remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why)])
+    unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
+    split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
+    pitch = unit * 10 / split
+    found = {lane.key: Stems(stem_lines(lane.ordered, unit, split, layer.set_aside), pitch) for lane in lanes}
+    remarks = [Advice(key=f"{layer.id}/unit", text=f"A leaf is one step of {unit:g}.", why="Values are cut, not rounded.")]
+    return Measured(lanes=dict(found), extents={key: _reach(stems) for key, stems in found.items()}, remarks=remarks)
+
+
+def _split(stems: int) -> Split:
+    return 1 if stems >= 10 else 2 if stems >= 6 else 5
+
+
+def _reach(stems: Stems) -> tuple[float, float]:
+    ends = [line.at for line in stems.lines]
+    return min(ends) - stems.pitch / 2, max(ends) + stems.pitch
+
+
+def _draw(layer: StemLayer, view: LaneView) -> list[ScenePart]:
+    """Each stem at its place on the measure, its leaves to the right; in a miniature a bar as long as the leaves."""
+    stems: Stems | None = view.data
+    if stems is None:
+        return []
+    return _bars(layer, view, stems) if view.letters is None else _texts(layer, view, stems, view.letters)
+
+
+def _texts(layer: StemLayer, view: LaneView, stems: Stems, letters: Lettering) -> list[ScenePart]:
+    frame, style = view.frame, view.style
+    size, start, wide = _room(view, stems, letters)
+    each = _each(stems, letters, size, wide)
+    rule = f"M{start - 1:.2f} {frame.top:.2f}L{start - 1:.2f} {frame.top + frame.height:.2f}"
+    parts: list[ScenePart] = [frame.drawn(view.mark(layer.id, "line"), rule, Paint(stroke=style.hairline, stroke_width=0.8))]
+    free = frame.top + frame.height + size
+    for number, line in enumerate(stems.lines):
+        # Values set aside may lie close to a stem: they move on, never over it.
+        y = min(frame.held(line.at) + size * 0.33, free)
+        free = y - size * 1.16
+        if y - size < frame.top - 2:
+            break
+        leaves = _fitting(line.leaves, letters, size, wide) if line.aside else line.leaves[::each]
+        mark, leaf = (view.mark(layer.id, "stem", f"{number}{end}") for end in ("", "/leaves"))
+        parts.append(letters.put(mark, frame.key, line.label, start - 4, y, size, style.muted, 600, anchor=1.0))
+        if leaves:
+            parts.append(letters.put(leaf, frame.key, leaves, start + 2, y, size, style.ink))
+    return parts
+
+
+def _room(view: LaneView, stems: Stems, letters: Lettering) -> tuple[float, float, float]:
+    """The size of the letters, where leaves begin, and how wide they may be."""
+    pitch = abs(view.frame.along(view.frame.domain[0] + stems.pitch) - view.frame.along(view.frame.domain[0]))
+    size = max(_LEAST, min(view.style.text_size, pitch / 1.2))
+    start = view.band.start + max(letters.width(line.label, size, 600) for line in stems.lines) + 4
+    return size, start, view.band.end - start - 3
+
+
+def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
+    """How many values a leaf stands for, at most, where not all leaves fit."""
+    digit = max(letters.width(one * 10, size) / 10 for one in "0123456789")
+    longest = digit * max((len(line.leaves) for line in stems.lines if not line.aside), default=0)
+    return max(1, math.ceil(longest / max(wide, 1.0)))
+
+
+def _fitting(text: str, letters: Lettering, size: float, wide: float) -> str:
+    """The values that have room, with an ellipsis for the others."""
+    shown = text[: int(wide / letters.width("1", size)) + 8]
+    if shown == text and letters.width(text, size) <= wide:
+        return text
+    while shown and letters.width(shown + " …", size) > wide:
+        shown = shown[:-1]
+    return shown.rstrip(" ,") + " …"
+
+
+def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
+    frame, band = view.frame, view.band
+    lines = [line for line in stems.lines if not line.aside]
+    longest = max((len(line.leaves) for line in lines), default=0) or 1
+    half = abs(frame.along(frame.domain[0] + stems.pitch) - frame.along(frame.domain[0])) * 0.4
+    paint = Paint(fill=band.colour)
+    parts: list[ScenePart] = []
+    for number, line in enumerate(lines):
+        at, end = frame.held(line.at), band.start + band.width * len(line.leaves) / longest
+        if line.leaves:
+            parts.append(frame.rect(view.mark(layer.id, "stem", str(number)), at - half, at + half, band.start, end, paint))
+    return parts
+
+
+def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
+    """Which lanes' leaves stand for several values."""
+    found = {}
+    for view in views:
+        if view.data is not None and view.letters is not None:
+            size, _, wide = _room(view, view.data, view.letters)
+            found[view.band.lane.name] = _each(view.data, view.letters, size, wide)
+    listed = ", ".join([f"{name} {each}" for name, each in found.items() if each > 1][:6])
+    if not listed:
+        return []
+    text = f"Not every leaf fits: one stands for up to so many values: {listed}."
+    return [Advice(key=f"{layer.id}/leaves", text=text, why="A wider sheet has room for every leaf.")]
+
+
+def _note(layer: StemLayer, points_shown: bool) -> list[str]:
+    aside = " Values beyond the fences (k = 1.5) stand apart, in full." if layer.set_aside else ""
+    return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
+
+
+KIND = LayerKind(
+    draw=_draw,
+    measure=_measure,
+    after=_thinned,
+    note=_note,
+    settings={
+        **SHARED,
+        "unit": "What one step of a leaf is worth; the same for all lanes.",
+        "split": "One, two or five lines a stem.",
+        "set_aside": "Values beyond the fences stand apart, in full, so that the stems stay close.",
+    },
+)

@@ -1,0 +1,129 @@
+"""Lanes that run across: names at their left, the axis under the lowest panel of each column."""
+
+from __future__ import annotations
+
+from echelle.errors import InputError
+from echelle.figures.bands import overlaid, slots_of
+from echelle.figures.frame import Frame
+from echelle.figures.lettering import LEADING
+from echelle.figures.plan import (
+    GAP,
+    LANE_NAME,
+    MARGIN,
+    PANEL_GAP,
+    Laid,
+    Plan,
+    SlotName,
+    count_words,
+    domains,
+    overlap,
+    panel_title,
+    placed,
+    second_room,
+    too_small,
+)  # fmt: skip
+from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer
+from echelle.recipes.looks import points
+
+
+def across(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
+    """Lanes run across: names at the left of the first column, the axis under the lowest panel of each column."""
+    recipe, letters = plan.recipe, plan.letters
+    size = letters.style.text_size
+    fixed = points(recipe.size.height) if recipe.size.height else None
+    own = plan.scales == "each-its-own"
+    titles = {p.key: panel_title(p, letters, width / plan.columns - 12) for p in plan.arrangement.panels}
+    title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
+    counted = plan.columns > 1
+    labels = 4 + size * LEADING
+    between = title_room + (labels + 2 if own else 0.0) + PANEL_GAP
+    tall = None
+    if fixed:
+        # The axis title takes one line in nearly all cases; the sheet gives way where it takes more.
+        used = top + title_room + labels + 2 + size * LEADING + below + (plan.rows - 1) * between
+        tall = (fixed - used) / plan.rows
+    over = overlap(plan)
+    names, pitch = _names_across(plan, width, tall and tall / (1 + over / plan.slots), not counted)
+    left = MARGIN + max((n.width for by in names.values() for n in by), default=0.0) + (GAP + 2 if names else 0.0)
+    left += second_room(plan) if plan.second else 0.0
+    gutter = _count_room(plan) if counted else 0.0
+    wide = (width - left - MARGIN - 4 - (plan.columns - 1) * PANEL_GAP) / plan.columns - gutter
+    panel_height = pitch * plan.slots
+    # The first lane may rise over its strip: the panel begins lower.
+    title_room += over * pitch
+    between += over * pitch
+    if wide < 40 or panel_height < 20:
+        raise too_small()
+    ranges = domains(plan)
+    most = max(2, int(wide / 52))
+    panels = []
+    for panel in plan.arrangement.panels:
+        x = left + panel.column * (wide + gutter + PANEL_GAP)
+        y = top + title_room + panel.row * (panel_height + between)
+        frame = Frame(panel.key, x, y, wide, panel_height, "across", ranges[panel.key], plan.study.transform)
+        last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
+        panels.append(placed(plan, panel, frame, most, own or last, titles[panel.key],
+                             names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,
+                             over * pitch))  # fmt: skip
+    axis_title = letters.block(words, width - left - MARGIN, size)
+    lowest = max(p.frame.top + p.frame.height for p in panels)
+    height = fixed or lowest + labels + 2 + axis_title.height + below
+    return height, tuple(panels), axis_title
+
+
+def _count_room(plan: Plan) -> float:
+    """The width of the longest count beside a panel."""
+    size = plan.letters.style.text_size * 0.85
+    most = max((sum(lane.n for lane in plan.arrangement.of_panel(p.key)) for p in plan.arrangement.panels), default=0)
+    return plan.letters.width(f"n = {most}", size) + 8
+
+
+def _usual_pitch(plan: Plan) -> float:
+    """Height of a lane that runs across, in points: less where there are many, more where something stands on its edge."""
+    lanes = plan.slots
+    if overlaid(plan.recipe):
+        return 190.0 if plan.rows == 1 else 120.0
+    sided = any(_one_sided(layer) for layer, _ in plan.measured)
+    steps = ((5, 58.0), (8, 44.0), (12, 34.0), (24, 24.0)) if not sided else ((4, 78.0), (8, 56.0), (12, 42.0), (24, 26.0))
+    usual = next((pitch for most, pitch in steps if lanes <= most), 16.0)
+    parts = len(plan.arrangement.parts) if plan.recipe.subgroups and plan.recipe.subgroups.placed == "beside" else 1
+    return max(usual, 15.0 * parts + 6) if lanes * parts <= 60 else usual
+
+
+def _one_sided(layer: object) -> bool:
+    if isinstance(layer, DensityLayer):
+        return layer.side != "both" and layer.place == "on" and layer.width <= 1.0
+    return isinstance(layer, BinsLayer | CumulativeLayer)
+
+
+def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -> tuple[dict[str, tuple[SlotName, ...]], float]:
+    """Names at the left of their lanes, for each panel of the first column, and the height of one lane."""
+    letters, size = plan.letters, plan.letters.style.text_size
+    lanes = plan.slots
+    usual = _usual_pitch(plan)
+    pitch = tall / lanes if tall is not None else usual
+    if pitch < 4.0:
+        raise InputError(
+            f"{lanes} lanes do not fit this height", where="$.size.height", remedy="Leave the height to the figure."
+        )
+    if overlaid(plan.recipe):
+        return {}, pitch
+    # At their value, lanes may stand closer than they would evenly.
+    narrow = pitch * lanes * slots_of(plan.recipe, plan.arrangement).narrowest
+    fitting = min(size * LANE_NAME, narrow / LEADING)
+    most = max(1, int(narrow / (fitting * LEADING))) if tall is not None or narrow < pitch * 0.99 else 3
+    found: dict[str, list[SlotName]] = {}
+    for panel in plan.arrangement.panels:
+        if panel.column:
+            continue
+        for slot, level in enumerate(plan.arrangement.slots):
+            own = letters.block(level.name, width * 0.27, fitting, 600, most)
+            words = count_words([lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]) if counted else ""
+            count = letters.block(words, width * 0.27, min(size * 0.94, fitting), 400, 1) if words else None
+            fits = count is not None and narrow >= own.height + count.height
+            keep = count if fits or (tall is None and narrow >= pitch * 0.99 and usual >= 34.0) else None
+            found.setdefault(panel.key, []).append(SlotName(slot, own, keep))
+    if tall is None:
+        tallest = max((name.height for by in found.values() for name in by), default=0.0)
+        pitch = max(usual, (tallest + 4) * pitch / narrow)
+    return {key: tuple(names) for key, names in found.items()}, pitch

@@ -1,0 +1,99 @@
+"""Lanes that run up: names under them, the axis at the left of each line of panels."""
+
+from __future__ import annotations
+
+from echelle.figures.axes import ticks_on
+from echelle.figures.bands import overlaid, slots_of
+from echelle.figures.frame import Frame
+from echelle.figures.lanes import PanelOf
+from echelle.figures.lettering import LEADING
+from echelle.figures.plan import (
+    LANE_NAME,
+    MARGIN,
+    PANEL_GAP,
+    Laid,
+    Plan,
+    SlotName,
+    count_words,
+    domains,
+    overlap,
+    panel_title,
+    placed,
+    too_small,
+)  # fmt: skip
+from echelle.figures.study import joined
+from echelle.recipes.layers import StemLayer
+from echelle.recipes.looks import points
+
+
+def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
+    """Lanes run up: names under the lowest panel of each column, the axis at the left of each line's first panel."""
+    recipe, letters = plan.recipe, plan.letters
+    size = letters.style.text_size
+    height = points(recipe.size.height) if recipe.size.height else _usual_height(plan, top, below)
+    own = plan.scales == "each-its-own"
+    ranges = domains(plan)
+    axis_title = letters.block(words, height - top - below, size)
+    titles = {p.key: panel_title(p, letters, width / plan.columns - 30) for p in plan.arrangement.panels}
+    title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
+    counted = plan.rows > 1
+    gutter = size * 0.85 * LEADING + 2 if counted else 0.0
+    rough = max(2, int((height - top - below) / plan.rows / 34))
+    # How many ticks there will be depends on the height that is left: the widest label of any number of them has room.
+    widest = max(
+        letters.width(label, size)
+        for d in ranges.values()
+        for most in range(2, rough + 1)
+        for label in ("0", *ticks_on(d, recipe.axis, most).labels)
+    )
+    left = MARGIN + axis_title.height + 4 + widest + 5
+    gap = PANEL_GAP + (widest + 8 if own else 0.0)
+    wide = (width - left - MARGIN - (plan.columns - 1) * gap) / plan.columns
+    # The last lane may reach beyond its strip: the panel ends earlier.
+    reach = wide - wide / (1 + overlap(plan) / plan.slots)
+    wide, gap = wide - reach, gap + reach
+    slots = slots_of(recipe, plan.arrangement)
+    names = {}
+    if not overlaid(recipe):
+        names = {
+            panel.key: tuple(
+                _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted) for i, (a, b) in enumerate(slots.ends)
+            )
+            for panel in plan.arrangement.panels
+        }
+    foot = 5 + max((n.height for by in names.values() for n in by), default=0.0)
+    foot += size * LEADING if plan.second else 0.0
+    top += size * 0.5
+    tall = (height - top - below - foot - (plan.rows - 1) * PANEL_GAP) / plan.rows - title_room - gutter
+    if wide < 30 or tall < 20:
+        raise too_small()
+    most = max(2, int(tall / 34))
+    panels = []
+    for panel in plan.arrangement.panels:
+        x = left + panel.column * (wide + gap)
+        y = top + title_room + gutter + panel.row * (tall + title_room + gutter + PANEL_GAP)
+        frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.study.transform)
+        last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
+        panels.append(placed(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],
+                             names.get(panel.key, ()) if last else (), counted, last))  # fmt: skip
+    return height, tuple(panels), axis_title
+
+
+def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:
+    size = plan.letters.style.text_size
+    lanes = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
+    name = plan.letters.block(plan.arrangement.slots[slot].name, room, size * LANE_NAME, 600, 3)
+    words = "" if counted else count_words(lanes)
+    return SlotName(slot, name, plan.letters.block(words, room, size * 0.94, 400, 2) if words else None)
+
+
+def _usual_height(plan: Plan, top: float, below: float) -> float:
+    """Of a sheet whose lanes run up; stems need a line of text each."""
+    usual = points("110mm") if plan.rows == 1 else points("62mm") * plan.rows
+    stems = [found for layer, found in plan.measured if isinstance(layer, StemLayer) and found.lanes]
+    if not stems:
+        return usual
+    pitch = next(iter(stems[0].lanes.values())).pitch
+    ends = joined([stems[0].extents[key] for key in stems[0].extents]) or (0.0, 1.0)
+    lines = (ends[1] - ends[0]) * 1.1 / float(pitch) + 2
+    return min(14_000.0, top + below + plan.rows * lines * plan.letters.style.text_size * 1.3 + 40)

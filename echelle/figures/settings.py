@@ -1,0 +1,153 @@
+"""What can be set: each layer's settings with their meaning and range, and what forms begin with. Made from the models."""
+
+from __future__ import annotations
+
+from typing import Any, Literal, get_args
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from echelle.figures.layers.registry import KINDS
+from echelle.numbers.outliers import USUAL_K
+from echelle.recipes.forms import FORMS
+from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, Layer
+from echelle.recipes.models import FormName
+from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
+
+SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column"]
+
+TITLES = {
+    "box": "Box", "density": "Density", "points": "Points", "bins": "Bins", "mean": "Mean", "ticks": "Ticks",
+    "cumulative": "Cumulative", "line": "Line", "normal-curve": "Normal curve", "stem": "Stem", "counts": "Counts",
+    "trend": "Trend",
+}  # fmt: skip
+_NAMES = {
+    "fence.k": "Fence", "fence.rule": "Outliers by", "whiskers.k": "Whiskers", "whiskers.rule": "Whiskers by", "cap": "Caps",
+    "bandwidth.rule": "Bandwidth by", "bandwidth.value": "Bandwidth", "bandwidth.times": "Smoothing", "interval": "Line is",
+    "width_of_bins": "Bin width", "count": "How many", "holds": "Holds", "low": "Fold below", "high": "Fold above",
+    "open_below": "Open below", "open_above": "Open above", "share_of": "Share of", "sds": "SDs",
+    "robust_line": "Quartile line", "set_aside": "Set aside", "quantile_type": "Quantile type", "line": "Line width",
+}  # fmt: skip
+# Where a slider ends, short of what the recipe allows.
+_SLIDERS: dict[str, tuple[float, float]] = {
+    "fence.k": (0.0, 4.0), "size": (0.5, 10.0), "bandwidth.times": (0.1, 5.0), "width": (0.02, 1.0), "count": (1, 100),
+    "resamples": (500, 10_000), "line": (0.0, 4.0), "level": (0.5, 0.999), "seed": (0, 99),
+}  # fmt: skip
+# Settings that need more room than a row, or are given on the figure itself.
+_ELSEWHERE = {"names", "named", "whiskers"}
+
+
+class Frozen(BaseModel):
+    """Base of what is offered."""
+
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
+
+
+class Setting(Frozen):
+    """One setting: where it stands in its layer, what it is called and means, and what it takes."""
+
+    path: list[str]
+    name: str
+    meaning: str
+    kind: SettingKind
+    options: list[str | int] = []
+    least: float = 0.0
+    most: float = 1.0
+    step: float = 0.01
+    optional: bool = False
+    reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
+
+
+class LayerOffer(Frozen):
+    """A layer as it begins, and its settings."""
+
+    layer: str
+    title: str
+    usual: Layer
+    settings: list[Setting]
+
+
+class FormOffer(Frozen):
+    """A form, and how it places groups and subgroups."""
+
+    form: FormName
+    groups_placed: GroupsPlaced
+    subgroups_placed: SubgroupsPlaced
+
+
+class Offered(Frozen):
+    """All forms, all layers, and roles as they begin (without a column)."""
+
+    forms: list[FormOffer]
+    layers: list[LayerOffer]
+    measure: Measure
+    groups: Groups
+    subgroups: Subgroups
+    panel: Levels
+
+
+def offered() -> Offered:
+    """Everything that a figure can be made of."""
+    return Offered(
+        forms=[_form(name) for name in FORMS],
+        layers=[_layer(model) for model in get_args(get_args(Layer)[0])],
+        measure=Measure(columns=["-"]),
+        groups=Groups(column=""),
+        subgroups=Subgroups(column=""),
+        panel=Levels(column=""),
+    )
+
+
+def _form(name: FormName) -> FormOffer:
+    form = FORMS[name]
+    placed = form.subgroups.get("placed", "beside")
+    return FormOffer(form=name, groups_placed="overlaid" if form.overlaid else "evenly", subgroups_placed=placed)
+
+
+def _layer(model: type[AnyLayer]) -> LayerOffer:
+    name = model.model_fields["layer"].default
+    schema = model.model_json_schema()
+    clauses = KINDS[name].settings
+    settings = []
+    for key, field in schema["properties"].items():
+        if key in ("id", "layer", "shown") or key in _ELSEWHERE:
+            continue
+        settings += _settings([key], field, schema.get("$defs", {}), clauses[key])
+    usual: Any = model(id="new")
+    return LayerOffer(layer=name, title=TITLES[name], usual=usual, settings=settings)
+
+
+def _settings(path: list[str], field: dict[str, Any], defs: dict[str, Any], meaning: str) -> list[Setting]:
+    """A field's settings: one, or those of the part that stands there."""
+    kinds = [kind for kind in field.get("anyOf", [field]) if kind.get("type") != "null"]
+    optional = "anyOf" in field and len(kinds) < len(field["anyOf"])
+    kind = kinds[0]
+    if "$ref" in kind:
+        part = defs[kind["$ref"].rsplit("/", 1)[1]]
+        return [one for key, inner in part["properties"].items() for one in _settings([*path, key], inner, defs, meaning)]
+    dotted = ".".join(path)
+    name = _NAMES.get(dotted, path[-1].replace("_", " ").capitalize())
+    if "enum" in kind:
+        reach = {str(rule): k for rule, k in USUAL_K.items()} if path[-2:] == ["fence", "rule"] else {}
+        return [
+            Setting(path=path, name=name, meaning=meaning, kind="choice", options=kind["enum"], optional=optional, reach=reach)
+        ]
+    if kind.get("type") == "boolean":
+        return [Setting(path=path, name=name, meaning=meaning, kind="yes-no")]
+    if kind.get("type") == "array":
+        inner = kind["items"].get("type")
+        return [Setting(path=path, name=name, meaning=meaning, kind="numbers", optional=optional)] if inner == "number" else []
+    if kind.get("type") == "string":
+        found = path[-1] in COLUMN_SETTINGS
+        return [Setting(path=path, name=name, meaning=meaning, kind="column", optional=True)] if found else []
+    least, most = kind.get("minimum"), kind.get("maximum")
+    if (usual := _SLIDERS.get(dotted)) is not None:
+        least, most = max(usual[0], usual[0] if least is None else least), min(usual[1], usual[1] if most is None else most)
+    if least is None or most is None or optional:
+        return [Setting(path=path, name=name, meaning=meaning, kind="number", optional=optional)]
+    step = 1.0 if kind["type"] == "integer" else _step(most - least)
+    return [Setting(path=path, name=name, meaning=meaning, kind="amount", least=least, most=most, step=step)]
+
+
+def _step(span: float) -> float:
+    """About a hundredth of the range, round."""
+    return next(step for step in (0.001, 0.005, 0.01, 0.05, 0.1, 0.5, 1.0, 10.0, 100.0, 1_000.0) if span / step <= 80)

@@ -1,0 +1,116 @@
+"""Bent axes with honest ticks, ticks as asked, and second axes that say what they count."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from echelle.drawing.figure import scene_of
+from echelle.errors import InputError
+from echelle.figures.axes import domain_of, ticks_on
+from echelle.figures.scene import PathPart, PointsPart, RectPart, Scene, unpacked
+from echelle.figures.transforms import TRANSFORMS
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.layers import BinsLayer, DensityLayer, PointsLayer
+from echelle.recipes.looks import Axis, AxisScale, SecondAxis
+from tests.figures.sheets import path_places
+from tests.tabling import box_recipe, box_scene, lanes_table
+
+LANES = {"a": [0.5, 2.0, 8.0, 64.0, 900.0], "b": [1.5, 3.0, 20.0, 40.0]}
+SCALES: list[AxisScale] = ["linear", "log10", "ln", "square-root"]
+
+
+def labels(scene: Scene, role: str = "axis-label") -> list[str]:
+    return [part.text for part in scene.walk() if part.role == role]
+
+
+@pytest.mark.parametrize("scale", SCALES)
+def test_marks_stand_where_the_scale_puts_them(scale: AxisScale) -> None:
+    scene = box_scene(LANES, axis=Axis(scale=scale), layers=[PointsLayer(id="p1", spread="line")])
+    found, panel = TRANSFORMS[scale], scene.panels[0].scale
+    assert panel.transform == scale
+    points = next(part for part in scene.walk() if isinstance(part, PointsPart) and part.lane == "g1")
+    (v0, v1), (c0, c1) = found.forward(np.array(panel.domain)), panel.range
+    expected = c0 + (found.forward(np.array(LANES["a"])) - v0) / (v1 - v0) * (c1 - c0)
+    assert unpacked(points.columns.x, "<f4") == pytest.approx(expected, abs=0.01)
+
+
+@pytest.mark.parametrize(("scale", "worst"), [("log10", 0.0), ("ln", -1.5), ("square-root", -0.5)])
+def test_values_without_a_place_are_refused_by_name_and_count(scale: AxisScale, worst: float) -> None:
+    with pytest.raises(InputError, match=r"no place for 2 values .*: b \(2\)") as caught:
+        box_scene({"a": [1.5, 2.5], "b": [worst, worst, 3.5]}, axis=Axis(scale=scale))
+    assert caught.value.where == "$.axis.scale"
+    with pytest.raises(InputError, match="cannot begin"):
+        box_scene(LANES, axis=Axis.model_validate({"scale": scale, "from": -1.0}))
+
+
+def test_zero_has_a_place_on_a_square_root_axis() -> None:
+    assert box_scene({"a": [0.0, 4.0, 9.5]}, axis=Axis(scale="square-root")).panels[0].scale.domain[0] == 0.0
+
+
+@given(st.floats(-8, 8), st.floats(0.2, 9), st.integers(2, 12), st.sampled_from(["log10", "ln", "square-root", "linear"]))
+def test_ticks_are_few_round_rising_and_inside(low: float, decades: float, most: int, scale: AxisScale) -> None:
+    axis = Axis(scale=scale)
+    domain = domain_of((10.0**low, 10.0 ** (low + decades)), axis)
+    ticks = ticks_on(domain, axis, most)
+    values = np.array(ticks.values)
+    assert 1 <= len(values) <= max(most, 3) + 1 and len(set(ticks.labels)) == len(ticks.labels)
+    assert np.all(np.diff(values) > 0)
+    assert domain[0] * (1 - 1e-9) <= values[0] and values[-1] <= domain[1] * (1 + 1e-9)
+
+
+def test_ticks_at_bin_edges_at_values_and_with_decimals() -> None:
+    bins = [BinsLayer(id="h1", edges=[0, 7, 15, 31])]
+    table = lanes_table({"a": [1.5, 8.5, 20.5]})
+    axis = Axis(ticks="bin edges")
+    assert labels(scene_of(box_recipe(layers=bins, axis=axis), table)) == ["0", "7", "15", "31"]
+    named = [BinsLayer(id="h1", edges=[0, 7, 15, 31], names=["low", "middle", "high"])]
+    assert labels(scene_of(box_recipe(layers=named, axis=axis), table)) == ["low", "middle", "high"]
+    given_ticks = Axis(ticks=[5.0, 12.5])
+    assert labels(scene_of(box_recipe(axis=given_ticks), table)) == ["5.0", "12.5"]
+    assert labels(scene_of(box_recipe(axis=Axis(decimals=2)), table))[1].endswith("00")
+    wide = lanes_table({"a": [1.5, 42000.5]})
+    assert "20\u202f000" in labels(scene_of(box_recipe(), wide))
+    assert "20000" in labels(scene_of(box_recipe(axis=Axis(thousands=False)), wide))
+
+
+@pytest.mark.parametrize("scale", ["log10", "square-root"])
+def test_shapes_are_computed_on_the_axis_scale(scale: AxisScale) -> None:
+    values = np.round(np.random.default_rng(2).lognormal(2, 1, 400) + 0.01, 4)
+    layers = [BinsLayer(id="h1", count=12, height="density", width=1.0), DensityLayer(id="d1", side="above", width=1.0)]
+    scene = scene_of(box_recipe(layers=layers, axis=Axis(scale=scale)), lanes_table({"a": values.tolist()}))
+    columns = [part for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin"]
+    widths = {round(part.width, 1) for part in columns}
+    assert max(widths) - min(widths) < 0.21
+    curve = next(part for part in scene.walk() if isinstance(part, PathPart) and part.role == "density")
+    xs, ys = (np.array(spots) for spots in path_places(curve))
+    half = len(xs) // 2
+    under = float(np.trapezoid(scene.lanes[0].end - ys[:half], xs[:half]))
+    assert under == pytest.approx(sum(part.width / 0.96 * part.height for part in columns), rel=0.03)
+
+
+def test_second_axes_name_what_they_count() -> None:
+    table = lanes_table({"a": [1.5, 2.5, 3.5, 9.5] * 5, "b": [2.5, 4.5, 6.5, 7.5] * 5})
+    titles = {
+        form: labels(scene_of(recipe_of_form(form, "level", "group"), table), "second-title")
+        for form in ("histogram", "density", "cumulative", "probability", "in-order", "box", "violin", "ridges")
+    }  # type: ignore[var-annotated]
+    assert titles["histogram"] == ["rows"] and titles["density"] == ["density per mmol/L"]
+    assert titles["cumulative"] == ["share of rows at or below (%)"] and titles["in-order"] == ["row in order"]
+    assert titles["probability"] == ["share of a normal distribution (%)"]
+    assert titles["box"] == titles["violin"] == titles["ridges"] == []
+
+
+def test_labels_of_a_second_axis_stand_at_their_height() -> None:
+    table = lanes_table({"a": [1.5] * 10 + [2.5] * 40 + [3.5] * 20})
+    recipe = recipe_of_form("histogram", "level", "group")
+    layers = [BinsLayer(id="h1", edges=[1, 2, 3, 4], width=1.0)]
+    scene = scene_of(recipe.model_copy(update={"layers": layers, "second_axis": SecondAxis(end=40.0)}), table)
+    lane = scene.lanes[0]
+    ticks = [part for part in scene.walk() if part.role == "second-axis"]
+    numbers = [float(text) for text in labels(scene, "second-label")]
+    heights = [(lane.end - path_places(tick)[1][0]) / (lane.end - lane.start) for tick in ticks]  # type: ignore[arg-type]
+    assert heights == pytest.approx([number / 40 for number in numbers], abs=0.001)
+    assert len(numbers) >= 3

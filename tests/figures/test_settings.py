@@ -1,0 +1,50 @@
+"""What the page offers is what the recipe takes: every option of every setting can be chosen and drawn."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.figures.settings import LayerOffer, Setting, offered
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.models import Recipe
+from tests.figures.test_sheets import TABLE
+
+OFFERS = offered().layers
+
+
+def with_value(offer: LayerOffer, setting: Setting, value: object) -> Recipe:
+    """A recipe of one layer with one setting changed, through JSON as the page sends it."""
+    layer: dict[str, Any] = offer.usual.model_dump(mode="json") | {"id": "x1"}
+    place = layer
+    for key in setting.path[:-1]:
+        place = place[key]
+    assert setting.path[-1] in place
+    place[setting.path[-1]] = value
+    if str(value) in setting.reach:
+        place["k"] = setting.reach[str(value)]
+    recipe = recipe_of_form("box", "level", "group").model_dump(mode="json", by_alias=True)
+    return Recipe.model_validate(recipe | {"layers": [layer]})
+
+
+@pytest.mark.parametrize("offer", OFFERS, ids=[offer.layer for offer in OFFERS])
+def test_every_option_can_be_chosen_and_drawn(offer: LayerOffer) -> None:
+    for setting in offer.settings:
+        values: list[object] = {
+            "choice": list(setting.options), "amount": [setting.least, setting.most], "yes-no": [True, False],
+            "column": ["subject", "site"], "number": [3.0], "numbers": [[0.1, 0.9]],
+        }[setting.kind]  # fmt: skip
+        if setting.path[-1] == "count":
+            values = [3]
+        for value in [*values, *([None] if setting.optional else [])]:
+            scene = scene_of(with_value(offer, setting, value), TABLE)
+            assert len(scene.readings) == 4 and scene.note.endswith(".")
+
+
+def test_forms_are_offered_in_the_order_of_their_keys() -> None:
+    found = offered()
+    assert [form.form for form in found.forms] == list(FORMS)
+    assert all(setting.meaning.endswith(".") and setting.name for offer in found.layers for setting in offer.settings)
+    assert found.forms[5].groups_placed == "overlaid" and found.groups.placed == "evenly"
