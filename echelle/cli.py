@@ -16,11 +16,14 @@ from rich.console import Console
 from rich.table import Table as Grid
 
 from echelle import RELEASE
+from echelle.asked import asked_from
 from echelle.describe import describe_lanes
 from echelle.drawing.figure import FILE_FORMATS, FileFormat, figure_bytes
 from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
-from echelle.numbers.quantiles import QuantileType
+from echelle.numbers.bandwidth import BANDWIDTH_RULES
+from echelle.numbers.bins import BIN_RULES
+from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import as_read, decimals_of
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.models import FormName, Recipe
@@ -28,10 +31,13 @@ from echelle.recipes.read import recipe_from
 from echelle.recipes.seal import schema as recipe_schema
 from echelle.tables.account import account_of
 from echelle.tables.numerals import Decimal
-from echelle.tables.read import ReadingOptions, read_file
+from echelle.tables.options import USUAL, ReadingOptions
+from echelle.tables.read import read_file
+from echelle.tables.steps.files import prepared_file
 
 _FILE = click.Path(path_type=Path)
-_OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"}
+_OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups", "$.subgroups.column": "--subgroups",
+              "$.panels.down.column": "--down", "$.panels.across.column": "--across"}  # fmt: skip
 
 
 @click.version_option(RELEASE, message="Echelle %(version)s")
@@ -56,7 +62,7 @@ def read(
         if len(delimiter) != 1 or delimiter in '"\r\n':
             raise InputError("a delimiter is one character", where="--delimiter", remedy="Give , ; | or tab.")
     mark = {",": "comma", ".": "point", None: None}[decimal]
-    options = ReadingOptions(delimiter, cast(Decimal | None, mark), header_row, sheet)
+    options = ReadingOptions(delimiter=delimiter, decimal=cast(Decimal | None, mark), header_row=header_row, sheet=sheet)
     found = account_of(read_file(file, options))
     if as_json:
         _print_json(found)
@@ -87,15 +93,27 @@ def read(
 @click.argument("table", type=_FILE)
 @click.option("--measure", "measures", multiple=True, required=True, help="Column of numbers; several give one lane each.")
 @click.option("--groups", help="Column whose levels become lanes.")
+@click.option("--subgroups", help="Column that splits each group.")
+@click.option("--preparation", type=_FILE, help="Steps (JSON) that make the rows ready first.")
 @click.option("--quantile-type", type=click.IntRange(1, 9), default=7, show_default=True, help="Hyndman & Fan definition.")
+@click.option("--quantiles", help="Probabilities with commas, such as 0.1,0.5,0.9.")
 @click.option("--fence", type=click.FloatRange(0), default=1.5, show_default=True, help="Reach of the fences in IQRs.")
+@click.option("--bins", help=f"{', '.join(BIN_RULES)}; a count; width:W; or edges:a,b,c (ends may be -inf, inf).")
+@click.option("--common-bins", is_flag=True, help="The same bins for all lanes.")
+@click.option("--bandwidth", help=f"{', '.join(BANDWIDTH_RULES)}; or a number.")
+@click.option("--kernel", type=click.Choice(KERNELS), help="Of the density; gaussian unless named.")
+@click.option("--density-at", help="Where to compute the density: numbers with commas.")
+@click.option("--limits-in-order", is_flag=True, help="Quantiles count “<0.4” at its place in the order.")
+@click.option("--all-readings", is_flag=True, help="Also CV, geometric mean, peaks, intervals and tests of shape (in JSON).")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits.")
 def describe(
-    table: Path, measures: tuple[str, ...], groups: str | None, quantile_type: int, fence: float, as_json: bool
-) -> None:
-    """Print the readings of each lane of TABLE (CSV or TSV)."""
+    table: Path, measures: tuple[str, ...], groups: str | None, subgroups: str | None, preparation: Path | None,
+    as_json: bool, **options: Any,
+) -> None:  # fmt: skip
+    """Print the readings of each lane of TABLE."""
+    asked = asked_from(**options)
     with _options_named():
-        found = describe_lanes(read_file(table).table, measures, groups, cast(QuantileType, quantile_type), fence)
+        found = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
     if as_json:
         _print_json(found)
         return
@@ -103,12 +121,15 @@ def describe(
     grid = Grid("lane", title=str(found["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
     for key in (*keys, "beyond"):
         grid.add_column(key, justify="right", no_wrap=True)
-    ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if lane[end] is not None]
+    ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
     places = decimals_of(np.array(ends, dtype=float)) + 1
     for lane in found["lanes"]:
-        cells = [str(v) if isinstance(v := lane[key], int) else as_read(v, places) for key in keys]
-        grid.add_row(lane["group"] or "all rows", *cells, str(len(lane["outliers"])))
+        cells = [str(v) if isinstance(v := lane[key], int | str) else as_read(v, places) for key in keys]
+        name = " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
+        grid.add_row(name, *cells, str(len(lane["outliers"])))
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
+    for remark in found["remarks"]:
+        click.echo(f"- {remark}")
 
 
 @app.command()
@@ -118,19 +139,23 @@ def describe(
 @click.option("--form", type=click.Choice(list(FORMS)), help="Build a recipe on the spot.")
 @click.option("--measure", help="With --form: column of numbers.")
 @click.option("--groups", help="With --form: column whose levels become lanes.")
+@click.option("--subgroups", help="With --form: column that splits each group.")
+@click.option("--down", help="With --form: column whose levels get panels one under another.")
+@click.option("--across", help="With --form: column whose levels get panels side by side.")
 @click.option("--dpi", type=float, default=300.0, show_default=True, help="Of a PNG, and of points drawn as an image.")
 @click.option("--size", help="Width, or width x height, such as 174mmx110mm.")
 @click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
+@click.option("--preparation", type=_FILE, help="Steps (JSON) that make the rows ready, for a recipe that carries none.")
 def draw(
-    recipe: Path | None, table: Path, out: Path, form: str | None, measure: str | None, groups: str | None,
-    dpi: float, size: str | None, svg_text: str,
+    recipe: Path | None, table: Path, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
+    preparation: Path | None, **roles: str | None,
 ) -> None:  # fmt: skip
-    """Draw a figure from a RECIPE file (JSON), or from --form and --measure."""
+    """Draw a figure from a RECIPE file (JSON), or from --form and the columns' roles."""
     file_format = _format_of(out)
-    drawn = _recipe(recipe, form, measure, groups)
+    drawn = _recipe(recipe, form, roles)
     if size:
         drawn = _sized(drawn, size)
-    read = read_file(table).table
+    read = prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
     if form:
         with _options_named():
             data = figure_bytes(drawn, read, file_format, dpi, cast(SvgText, svg_text))
@@ -174,17 +199,20 @@ def _format_of(out: Path) -> FileFormat:
     )
 
 
-def _recipe(path: Path | None, form: str | None, measure: str | None, groups: str | None) -> Recipe:
+def _recipe(path: Path | None, form: str | None, roles: dict[str, str | None]) -> Recipe:
     if path is not None:
-        if form or measure or groups:
-            raise InputError("a recipe file excludes --form, --measure and --groups", remedy="Change the recipe instead.")
+        if form or any(roles.values()):
+            raise InputError("a recipe file excludes --form and the roles of columns", remedy="Change the recipe instead.")
         try:
             return recipe_from(path.read_bytes(), str(path))
         except OSError as error:
             raise InputError((error.strerror or "cannot be read").lower(), where=str(path)) from None
+    measure = roles.pop("measure")
     if form is None or measure is None:
         raise InputError("there is no recipe to draw", remedy="Give a recipe file, or --form with --measure.")
-    return recipe_of_form(cast(FormName, form), measure, groups)
+    if roles["subgroups"] and not roles["groups"]:
+        raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
+    return recipe_of_form(cast(FormName, form), measure, **roles)
 
 
 def _sized(recipe: Recipe, size: str) -> Recipe:

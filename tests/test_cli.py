@@ -76,6 +76,21 @@ def test_draw_by_form_and_by_recipe(tmp_path: Path) -> None:
         assert (tmp_path / name).stat().st_size > 1000
 
 
+def test_draw_splits_and_panels(tmp_path: Path, refused: Callable[..., str]) -> None:
+    words = ["draw", "--form", "violin", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "s.json"]
+    assert (
+        run(*words, "--groups", "shift pattern", "--subgroups", "haemolysed", "--down", "day", "--across", "ward").returncode
+        == 0
+    )
+    drawn = json.loads((tmp_path / "s.json").read_text())
+    assert len(drawn["panels"]) == 6 and {panel["name"] for panel in drawn["panels"]} >= {"Harbour · 1", "Ridge · 2"}
+    assert {lane["subgroup"] for lane in drawn["lanes"]} == {"no", "yes"} and drawn["form"] == "violin"
+    assert sum(lane["n"] for lane in drawn["readings"]) == drawn["counts"]["used"]
+    assert "--subgroups: subgroups need groups" in refused(*words, "--subgroups", "ward")
+    assert "--across" in refused(*words, "--groups", "ward", "--across", "wards")
+    assert "--down" in refused(*words, "--down", "sampel")
+
+
 def test_schema_is_the_published_one() -> None:
     assert run("schema").stdout == (ROOT / "docs" / "recipe.schema.json").read_bytes()
 
