@@ -11,7 +11,10 @@ from typing import get_args
 from csp.constants import NONCE, NONE, SELF
 
 from echelle.figures.scene import Role
-from echelle.recipes.models import Runs
+from echelle.figures.settings import SettingKind
+from echelle.recipes.looks import AxisScale, Runs
+from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
+from echelle.tables.table import Kind
 from server.studies.bodies import RoleName
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -154,7 +157,12 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "OAS_VERSION": "3.1.1",
     "ENUM_NAME_OVERRIDES": {
+        "AxisScale": list(get_args(AxisScale)),
+        "ColumnKind": list(get_args(Kind)),
+        "GroupsPlaced": list(get_args(GroupsPlaced)),
         "MarkRole": list(get_args(Role)),
+        "SettingKind": list(get_args(SettingKind)),
+        "SubgroupsPlaced": list(get_args(SubgroupsPlaced)),
         "StudyRole": list(get_args(RoleName)),
         "LaneRuns": list(get_args(Runs)),
     },

@@ -8,7 +8,8 @@ urlpatterns = [
     path("", include("server.accounts.urls")),
     path("api/", include("server.accounts.api_urls")),
     path("api/", include("server.studies.urls")),
+    path("api/", include("server.tables.urls")),
     path("api/", include("server.uploads.urls")),
     path("api/", include("server.comparisons.urls")),
-    re_path(r"^(?:studies|comparisons)?(?:/.*)?$", shell, name="shell"),
+    re_path(r"^(?:studies|comparisons|tables)?(?:/.*)?$", shell, name="shell"),
 ]

@@ -29,9 +29,19 @@ class Fault(BaseModel):
 class StaleRevision(Exception):
     """A save that names a revision which is no longer the newest."""
 
+    what = "Someone changed this comparison since you opened it"
+    remedy = "Your state is kept in the trail as a branch. Reload to see theirs."
+
     def __init__(self, revision: int) -> None:
         super().__init__()
         self.revision = revision
+
+
+class StalePreparation(StaleRevision):
+    """The same for a table's steps."""
+
+    what = "Someone changed this preparation since you opened it"
+    remedy = "Nothing of theirs was lost. Show theirs, then take your step again."
 
 
 class TooLarge(InputError):
@@ -50,9 +60,7 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
     if isinstance(error, StaleRevision):
-        what = "Someone changed this comparison since you opened it"
-        remedy = "Your state is kept in the trail as a branch. Reload to see theirs."
-        return Response(Fault(what=what, where=f"revision {error.revision}", remedy=remedy), status=409)
+        return Response(Fault(what=error.what, where=f"revision {error.revision}", remedy=error.remedy), status=409)
     if isinstance(error, (Http404, exceptions.NotFound)):
         return Response(
             Fault(what="There is nothing here for you", remedy="Check the address, or ask the study's owner."), status=404

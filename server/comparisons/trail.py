@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import PurePath
 
 from django.db import transaction
@@ -13,11 +14,14 @@ from echelle.recipes.beginning import beginning
 from echelle.recipes.changes import change_words
 from echelle.recipes.models import Recipe
 from echelle.recipes.read import recipe_from
+from echelle.tables.steps.models import Step
+from echelle.tables.summaries import summary_columns
 from echelle.tables.summary import ColumnSummary
 from server.accounts.models import Person
 from server.api.faults import StaleRevision
 from server.comparisons.models import Comparison, TrailEntry
 from server.tables.models import DataTable, ReadingJob
+from server.tables.preparing import newest_of, newest_revision, steps_at
 
 
 def recipe_at(entry: TrailEntry) -> Recipe:
@@ -26,15 +30,16 @@ def recipe_at(entry: TrailEntry) -> Recipe:
 
 
 def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
-    """The comparison that a new table starts with."""
-    begin(table, beginning(columns), job.person, PurePath(job.name).stem or job.name)
+    """The comparison that a new table starts with; none where nothing is measured, or where it replaces another."""
+    if job.replaces is None and any(column.kind == "measure" and column.distinct for column in columns):
+        begin(table, beginning(columns, summary_columns(columns, table.rows)), job.person, PurePath(job.name).stem or job.name)
 
 
 @transaction.atomic
 def begin(table: DataTable, recipe: Recipe, person: Person, name: str) -> Comparison:
-    """A comparison with its first state."""
+    """A comparison with its first state, over the table's newest preparation."""
     comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200])
-    _add(comparison, recipe, person, None)
+    _add(comparison, Data(table, newest_revision(table)), recipe, person, None)
     return comparison
 
 
@@ -47,7 +52,7 @@ def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person)
         comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
         stale = comparison.revision != revision
         if stale or comparison.head_entry.recipe != _stored(recipe):
-            _add(comparison, recipe, person, comparison.head, refused=stale)
+            _add(comparison, data_of(comparison), recipe, person, comparison.head, refused=stale)
     if stale:
         raise StaleRevision(comparison.revision)
     return comparison
@@ -63,23 +68,77 @@ def step(comparison_id: object, revision: int, number: int) -> Comparison:
         raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
     if number != comparison.head:
         comparison.head = number
+        comparison.table_id = comparison.head_entry.table_id
         comparison.revision += 1
         comparison.save()
     return comparison
+
+
+@transaction.atomic
+def take_newest(comparison_id: object, revision: int, person: Person) -> Comparison:
+    """Put the newest file and preparation under the shown recipe, as a state of its own.
+
+    Raises StaleRevision like :func:`settle`.
+    """
+    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    if comparison.revision != revision:
+        raise StaleRevision(comparison.revision)
+    newest = newest_data(comparison)
+    if newest is not None:
+        _add(comparison, newest, recipe_at(comparison.head_entry), person, comparison.head)
+    return comparison
+
+
+@dataclass(frozen=True)
+class Data:
+    """What a state was drawn from: a table as read and one revision of its preparation."""
+
+    table: DataTable
+    preparation: int
+
+    @property
+    def steps(self) -> list[Step]:
+        """The steps of that revision."""
+        return steps_at(self.table, self.preparation)
+
+
+def data_of(comparison: Comparison, entry: TrailEntry | None = None) -> Data:
+    """The data of a state; of the shown one when left out."""
+    entry = entry or comparison.head_entry
+    return Data(entry.table, entry.preparation)
+
+
+def newest_data(comparison: Comparison) -> Data | None:
+    """The newest file and preparation, where the shown state has older ones."""
+    shown = data_of(comparison)
+    table = newest_of(shown.table)
+    newest = Data(table, newest_revision(table))
+    return None if newest == shown else newest
 
 
 def _stored(recipe: Recipe) -> dict[str, object]:
     return recipe.model_dump(mode="json")
 
 
-def _add(comparison: Comparison, recipe: Recipe, person: Person, parent: int | None, refused: bool = False) -> None:
+def _add(comparison: Comparison, data: Data, recipe: Recipe, person: Person, parent: int | None, refused: bool = False) -> None:
     before = recipe_at(comparison.head_entry) if parent else None
+    words = change_words(before, recipe)
+    if parent and data != data_of(comparison):
+        words = _data_words(data_of(comparison), data)
     number = (comparison.trailentry_set.aggregate(last=Max("number"))["last"] or 0) + 1
     TrailEntry.objects.create(
-        comparison=comparison, number=number, parent=parent, recipe=_stored(recipe), words=change_words(before, recipe)[:200],
-        table_id=comparison.table_id, by=person.shown_name, refused=refused,
+        comparison=comparison, number=number, parent=parent, recipe=_stored(recipe), words=words[:200],
+        table=data.table, preparation=data.preparation, by=person.shown_name, refused=refused,
     )  # fmt: skip
     if not refused:
         comparison.head = number
+        comparison.table = data.table
         comparison.revision += 1
         comparison.save()
+
+
+def _data_words(before: Data, now: Data) -> str:
+    if before.table != now.table:
+        same = before.table.raw_id == now.table.raw_id
+        return "the file read in another way" if same else f"newer data: {now.table.name}"
+    return f"preparation {before.preparation} → {now.preparation}"

@@ -13,19 +13,54 @@ from rest_framework.response import Response
 from echelle.drawing.figure import figure_bytes, scene_of_lanes
 from echelle.errors import InputError
 from echelle.figures.scene import PointsPart, Scene
+from echelle.figures.settings import Offered, offered
+from echelle.recipes.beginning import beginning_with
+from echelle.recipes.forms import FORMS, in_form
+from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_text
 from echelle.recipes.seal import seal
+from echelle.tables.options import ReadingOptions
+from echelle.tables.summaries import summary_columns
+from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
-from server.comparisons.bodies import Ask, ComparisonState, ReadingRemark, Rename, Settle, Step, TrailState
+from server.comparisons.bodies import (
+    Ask,
+    AskForms,
+    AskRow,
+    ComparisonState,
+    GoTo,
+    InForm,
+    InForms,
+    NewComparison,
+    NewerData,
+    Rename,
+    RowCard,
+    Settle,
+    Take,
+    TrailState,
+)
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.trail import recipe_at, settle, step
-from server.studies.access import to_change, to_see
+from server.comparisons.row_card import card_of, left_out
+from server.comparisons.trail import Data, begin, data_of, newest_data, recipe_at, settle, step, take_newest
+from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Role
-from server.tables.cache import lanes_of, table_of
+from server.tables.bodies import ReadingRemark
+from server.tables.cache import in_use, lanes_of, prepared_of, summaries_of
+from server.tables.models import DataTable
+from server.tables.preparing import newest_revision, steps_at
 
 _TYPES = {"svg": "image/svg+xml", "pdf": "application/pdf", "png": "image/png", "json": "application/json"}
 _LOST = {409: Fault, 422: Fault}
+
+
+class Forms(Endpoint):
+    """What figures are made of."""
+
+    @extend_schema(responses=Offered)
+    def get(self, request: Request) -> Response:
+        """All forms and layers with their settings, and roles as they begin."""
+        return Response(offered())
 
 
 class OneComparison(Endpoint):
@@ -48,6 +83,36 @@ class OneComparison(Endpoint):
         return Response(_state(comparison, request))
 
 
+class Comparisons(Endpoint):
+    """New comparisons."""
+
+    @extend_schema(request=NewComparison, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request) -> Response:
+        """Begin a comparison over a table's newest preparation: of the measure and groups named, or of those that fit best."""
+        wanted = body_of(request, NewComparison)
+        table = to_change(DataTable.objects.all(), request.user, as_uuid(wanted.table))
+        steps = steps_at(table, newest_revision(table))
+        columns = summaries_of(table, steps)
+        summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
+        recipe = beginning_with(columns, wanted.measure, wanted.groups, summary)
+        name = ", ".join(recipe.measure.columns[:2]) + (f" by {recipe.groups.column}" if recipe.groups else "")
+        made = begin(table, recipe, request.user, name)
+        return Response(_state(made, request))
+
+
+class TakeNewest(Endpoint):
+    """Newer data."""
+
+    @extend_schema(request=Take, responses={200: ComparisonState, **_LOST})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Draw the shown recipe over the newest file and preparation from now on; the state before stays in the trail."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        recipe, data = recipe_at(comparison.head_entry), newest_data(comparison)
+        if data is not None:
+            scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps))
+        return Response(_state(take_newest(comparison.pk, body_of(request, Take).revision, request.user), request))
+
+
 class Trail(Endpoint):
     """Settled states."""
 
@@ -56,18 +121,19 @@ class Trail(Endpoint):
         """Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Settle)
-        scene_of_lanes(wanted.recipe, lanes_of(wanted.recipe, comparison.table))
+        data = data_of(comparison)
+        scene_of_lanes(wanted.recipe, lanes_of(wanted.recipe, data.table, data.steps))
         return Response(_state(settle(comparison.pk, wanted.revision, wanted.recipe, request.user), request))
 
 
 class Head(Endpoint):
     """Which state is shown."""
 
-    @extend_schema(request=Step, responses={200: ComparisonState, **_LOST})
+    @extend_schema(request=GoTo, responses={200: ComparisonState, **_LOST})
     def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Undo, redo, or go to any state."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        wanted = body_of(request, Step)
+        wanted = body_of(request, GoTo)
         return Response(_state(step(comparison.pk, wanted.revision, wanted.entry), request))
 
 
@@ -80,14 +146,62 @@ class ComparisonScene(Endpoint):
         began = time.perf_counter()
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         ask = body_of(request, Ask)
-        recipe = ask.recipe or recipe_at(_entry(comparison, ask.entry))
-        scene = scene_of_lanes(recipe, lanes_of(recipe, comparison.table), ask.miniature)
+        entry = _entry(comparison, ask.entry)
+        recipe = ask.recipe or recipe_at(entry)
+        data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
+        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), ask.miniature)
         if ask.miniature or comparison.study.role_of(request.user) == Role.VIEWER:
             _without_rows(scene)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
         return response
+
+
+class ComparisonForms(Endpoint):
+    """The present question in every form."""
+
+    @extend_schema(request=AskForms, responses={200: InForms, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        asked = body_of(request, AskForms).recipe
+        data = data_of(comparison)
+        return Response(InForms([_in_form(in_form(asked, name), name, data) for name in FORMS]))
+
+
+def _in_form(recipe: Recipe, name: FormName, data: Data) -> InForm:
+    try:
+        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+    except InputError as error:
+        return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
+    _without_rows(scene)
+    return InForm(form=name, recipe=recipe, scene=scene)
+
+
+class RowOfComparison(Endpoint):
+    """One row behind a mark."""
+
+    @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Its card, for those who may see rows."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, AskRow), data_of(comparison)
+        lanes = lanes_of(asked.recipe, data.table, data.steps)
+        return Response(card_of(asked.recipe, lanes, in_use(data.table, data.steps), asked.row))
+
+
+class LeaveOut(Endpoint):
+    """Rows that a comparison leaves out."""
+
+    @extend_schema(request=AskRow, responses={200: Recipe, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, AskRow), data_of(comparison)
+        reason = " ".join(asked.reason.split())[:500]
+        table = in_use(data.table, data.steps)
+        return Response(left_out(asked.recipe, table, asked.row, reason, request.user.shown_name))
 
 
 class Export(Endpoint):
@@ -103,33 +217,48 @@ class Export(Endpoint):
     )
     def get(self, request: Request, comparison_id: uuid.UUID, file_format: str) -> HttpResponse:
         """Draw the sealed recipe into a file, or give that recipe (``recipe``): the command line makes the same bytes."""
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        # A recipe names left-out rows and conditions, so it is for those who may see rows.
+        permitted = to_change if file_format == "recipe" else to_see
+        comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
         entry = _entry(comparison, _whole(request.query_params.get("entry")))
-        recipe = seal(recipe_at(entry), entry.at)
+        data = data_of(comparison, entry)
+        recipe = seal(recipe_at(entry), entry.at, data.steps, ReadingOptions.model_validate(data.table.told))
         if file_format == "recipe":
-            return _file(recipe_text(recipe), "application/json", f"{comparison.name}.recipe.json")
+            return download(recipe_text(recipe), "application/json", f"{comparison.name}.recipe.json")
         text = "outlines" if request.query_params.get("text") == "outlines" else "live"
         dpi = _number(request.query_params.get("dpi"), 300.0)
         if file_format not in ("svg", "pdf", "png"):
             raise InputError(f"no figure can be written as “{file_format}”", remedy="Choose svg, pdf or png.")
-        data = figure_bytes(recipe, table_of(comparison.table), file_format, dpi, text)
-        return _file(data, _TYPES[file_format], f"{comparison.name}.{file_format}")
+        drawn = figure_bytes(recipe, in_use(data.table, data.steps), file_format, dpi, text)
+        return download(drawn, _TYPES[file_format], f"{comparison.name}.{file_format}")
 
 
 def _state(comparison: Comparison, request: Request) -> ComparisonState:
     trail = list(comparison.trailentry_set.all())
     head = next(entry for entry in trail if entry.number == comparison.head)
     after = [entry.number for entry in trail if entry.parent == head.number and not entry.refused]
-    table = comparison.table
+    data = data_of(comparison, head)
+    table, steps, newer = data.table, data.steps, newest_data(comparison)
+    looking = comparison.study.role_of(request.user) == Role.VIEWER
     return ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
-        role=comparison.study.role_of(request.user), table_name=table.name, rows=table.rows, revision=comparison.revision,
-        head=head.number, undo=head.parent, redo=max(after, default=None), recipe=recipe_at(head), columns=table.columns,
-        remarks=[ReadingRemark(**remark) for remark in table.remarks],
+        role=comparison.study.role_of(request.user), table=str(table.pk), table_name=table.name,
+        preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number, undo=head.parent,
+        redo=max(after, default=None), recipe=recipe_at(head), columns=summaries_of(table, steps),
+        newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
+        remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused) for e in trail
         ],
     )  # fmt: skip
+
+
+def _newer_words(shown: Data, newer: Data) -> str:
+    if newer.table == shown.table:
+        return f"The preparation of {newer.table.name} changed since this figure was drawn."
+    if newer.table.raw_id == shown.table.raw_id:
+        return f"{newer.table.name} is read in another way since this figure was drawn."
+    return f"A newer file of {shown.table.name} came since this figure was drawn."
 
 
 def _without_rows(scene: Scene) -> None:
@@ -147,15 +276,6 @@ def _without_known(scene: Scene, have: frozenset[str]) -> None:
     for part in scene.walk():
         if isinstance(part, PointsPart) and part.columns.digest in have:
             part.columns.x = part.columns.y = part.columns.rows = None
-
-
-def _file(data: bytes, kind: str, name: str) -> HttpResponse:
-    response = HttpResponse(data, content_type=kind)
-    plain = "".join(c if c.isascii() and (c.isalnum() or c in " ._-") else "_" for c in name)
-    response["Content-Disposition"] = f'attachment; filename="{plain}"'
-    # A drawing opened on its own must not run or fetch anything.
-    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
-    return response
 
 
 def _entry(comparison: Comparison, number: int | None) -> TrailEntry:

@@ -18,6 +18,14 @@ class CardComparison(BaseModel):
     changed: datetime
 
 
+class CardTable(BaseModel):
+    """A table on its study's card."""
+
+    id: str
+    name: str
+    rows: int
+
+
 class StudyCard(BaseModel):
     """A study as its card shows it, newest comparison first."""
 
@@ -25,7 +33,7 @@ class StudyCard(BaseModel):
     name: str
     role: RoleName
     comparisons: list[CardComparison]
-    tables: int
+    tables: list[CardTable]
 
 
 class StudyCards(RootModel[list[StudyCard]]):

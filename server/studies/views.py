@@ -15,7 +15,7 @@ from server.accounts.models import Person
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.studies.access import to_see
-from server.studies.bodies import CardComparison, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
+from server.studies.bodies import CardComparison, CardTable, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
 from server.studies.models import AuditLine, Membership, Role, Study, make_study
 
 MOST_ON_A_CARD = 6
@@ -93,9 +93,16 @@ def _owned(person: Person, study_id: uuid.UUID) -> Study:
 def _card(study: Study, person: Person) -> StudyCard:
     newest = sorted(study.comparison_set.all(), key=lambda c: c.changed, reverse=True)[:MOST_ON_A_CARD]
     return StudyCard(
-        id=str(study.pk), name=study.name, role=study.role_of(person), tables=len(study.datatable_set.all()),
+        id=str(study.pk), name=study.name, role=study.role_of(person), tables=_tables(study),
         comparisons=[CardComparison(id=str(c.pk), name=c.name, changed=c.changed) for c in newest],
     )  # fmt: skip
+
+
+def _tables(study: Study) -> list[CardTable]:
+    """The study's tables by age, without those that were replaced."""
+    tables = sorted(study.datatable_set.all(), key=lambda table: table.made)
+    replaced = {table.replaces_id for table in tables}
+    return [CardTable(id=str(t.pk), name=t.name, rows=t.rows) for t in tables if t.pk not in replaced]
 
 
 def _members(study: Study) -> MemberList:

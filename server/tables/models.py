@@ -55,13 +55,18 @@ class RawPiece(models.Model):
 
 
 class DataTable(models.Model):
-    """A table as read. It never changes: a newer file is a newer table."""
+    """A table as read. It never changes: a newer file, or another way to read it, is a newer table that ``replaces`` it.
+
+    ``options`` say how it was read, ``told`` what of that a person said.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     name = models.CharField(max_length=255)
     raw = models.ForeignKey(RawFile, on_delete=models.PROTECT)
     options = models.JSONField(default=dict)
+    told = models.JSONField(default=dict)
+    replaces = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="replaced_by")
     rows = models.IntegerField()
     remarks = models.JSONField(default=list)
     columns = models.JSONField(default=list)
@@ -71,6 +76,24 @@ class DataTable(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Preparation(models.Model):
+    """One revision of a table's steps, never overwritten. Revision 0, without a row here, is the table as read."""
+
+    table = models.ForeignKey(DataTable, on_delete=models.CASCADE)
+    revision = models.IntegerField()
+    steps = models.JSONField()
+    words = models.CharField(max_length=200)
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["revision"]
+        constraints = [models.UniqueConstraint(fields=["table", "revision"], name="one_preparation_a_revision")]
+
+    def __str__(self) -> str:
+        return f"{self.table} [{self.revision}] {self.words}"
 
 
 class StoredColumn(models.Model):
@@ -107,6 +130,8 @@ class ReadingJob(models.Model):
     progress = models.FloatField(default=0.0)
     fault = models.JSONField(null=True)
     table = models.ForeignKey(DataTable, null=True, on_delete=models.SET_NULL)
+    replaces = models.ForeignKey(DataTable, null=True, on_delete=models.SET_NULL, related_name="newer_jobs")
+    told = models.JSONField(default=dict)
     made = models.DateTimeField(auto_now_add=True)
 
     objects = WithinStudies.as_manager()

@@ -16,14 +16,15 @@ from django.conf import settings
 from django.db import transaction
 
 from echelle.errors import InputError
-from echelle.recipes.beginning import beginning
 from echelle.tables.child import meta_of
 from echelle.tables.limits import ReadingLimits
+from echelle.tables.options import ReadingOptions
 from echelle.tables.read import read_bytes
 from echelle.tables.store import pack_column
 from echelle.tables.summary import ColumnSummary
 from server.api.faults import fault_of
 from server.tables.models import PIECE, DataTable, RawFile, ReadingJob, StoredColumn
+from server.tables.preparing import carry_over
 
 CHILD_MEGABYTES = 6_000
 CHILD_SECONDS = 600
@@ -42,7 +43,7 @@ def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
     job.state, job.progress = job.State.READING, 0.1
     job.save(update_fields=["state", "progress"])
     try:
-        meta, columns = _read_apart(job) if apart else _read_here(job.path)
+        meta, columns = _read_apart(job) if apart else _read_here(job)
         job.refresh_from_db(fields=["state"])
         if job.state == job.State.STOPPED:
             raise Stopped
@@ -56,14 +57,16 @@ def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
         job.path.unlink(missing_ok=True)
 
 
-def _read_here(path: Path) -> tuple[dict[str, Any], list[bytes]]:
-    reading = read_bytes(path.read_bytes(), limits=ReadingLimits(megabytes=settings.UPLOAD_MEGABYTES))
+def _read_here(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
+    told = ReadingOptions.model_validate(job.told)
+    reading = read_bytes(job.path.read_bytes(), told, ReadingLimits(megabytes=settings.UPLOAD_MEGABYTES))
     return meta_of(reading), [pack_column(column) for column in reading.table.columns]
 
 
 def _read_apart(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
     folder = Path(tempfile.mkdtemp(dir=settings.UPLOADS))
     words = [sys.executable, "-m", "echelle.tables.child", str(job.path), str(folder), str(CHILD_MEGABYTES), str(CHILD_SECONDS)]
+    words.append(orjson.dumps(job.told).decode())
     try:
         child = subprocess.Popen(words, cwd=settings.ROOT)  # noqa: S603
         _watch(job, child)
@@ -94,10 +97,15 @@ def _watch(job: ReadingJob, child: subprocess.Popen[bytes]) -> None:
 @transaction.atomic
 def _keep(job: ReadingJob, meta: dict[str, Any], columns: list[bytes], kept: Kept) -> None:
     summaries = [ColumnSummary.model_validate(column) for column in meta["columns"]]
-    beginning(summaries)
-    raw = RawFile.objects.create(sha256=job.sha256, name=job.name, size=job.size)
-    raw.keep(_pieces(job.path))
-    table = DataTable.objects.create(study_id=job.study_id, name=job.name, raw=raw, **meta)
+    raw = RawFile.objects.filter(sha256=job.sha256, datatable__study=job.study_id).first()
+    if raw is None:
+        raw = RawFile.objects.create(sha256=job.sha256, name=job.name, size=job.size)
+        raw.keep(_pieces(job.path))
+    table = DataTable.objects.create(
+        study_id=job.study_id, name=job.name, raw=raw, told=job.told, replaces=job.replaces, **meta
+    )
+    if job.replaces is not None:
+        carry_over(job.replaces, table, job.person.shown_name)
     StoredColumn.objects.bulk_create(StoredColumn(table=table, place=i, buffer=data) for i, data in enumerate(columns))
     job.table, job.state, job.progress = table, job.State.DONE, 1.0
     job.save()

@@ -20,14 +20,17 @@ from server.comparisons.models import Comparison
 from server.comparisons.trail import begin_comparison
 from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Study, make_study
-from server.tables.models import PIECE, ReadingJob
+from server.tables.models import PIECE, DataTable, ReadingJob
 from server.tables.reading import read_job
 from server.uploads.states import ReadingState
 from server.uploads.tasks import read_table
 
 
 class UploadState(BaseModel):
-    """How far a file has come; ``comparison`` is what to open when it is done."""
+    """How far a file has come; ``comparison``, else ``table``, is what to open when it is done.
+
+    ``same`` says that the study held this very file already: nothing was stored.
+    """
 
     id: str
     study: str
@@ -36,6 +39,8 @@ class UploadState(BaseModel):
     progress: float
     fault: Fault | None
     comparison: str | None
+    table: str | None
+    same: bool
 
 
 class AnyBytes(BaseParser):
@@ -58,6 +63,7 @@ class Uploads(Endpoint):
             OpenApiParameter("name", str, description="the file's name"),
             OpenApiParameter("study", str, description="the study to bring it to"),
             OpenApiParameter("new_study", str, description="or the name of a study to make for it"),
+            OpenApiParameter("replaces", str, description="or the table that it is a newer export of"),
         ],
         request={"application/octet-stream": OpenApiTypes.BINARY},
         responses={200: UploadState, 413: Fault, 422: Fault},
@@ -68,11 +74,15 @@ class Uploads(Endpoint):
 
         Where it is refused, nothing stays: no table, no comparison, no new study.
         """
-        study = _study(request)
+        older = _older(request)
+        study = older.study if older else _study(request)
         name = request.query_params.get("name", "").replace("\x00", "").strip()[-255:] or "pasted cells"
-        job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0)
+        job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0, replaces=older)
         try:
             _receive(request, job)
+            if (held := _held(job)) is not None:
+                job.path.unlink(missing_ok=True)
+                return Response(_state(held, same=True))
             job.save()
         except BaseException:
             job.path.unlink(missing_ok=True)
@@ -114,6 +124,26 @@ def _study(request: Request) -> Study:
     return to_change(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
 
 
+def _older(request: Request) -> DataTable | None:
+    """The table that the file replaces, where the address names one."""
+    named = request.query_params.get("replaces", "")
+    if not named:
+        return None
+    older = to_change(DataTable.objects.all(), request.user, as_uuid(named))
+    if older.replaced_by.exists():
+        raise InputError("a newer file of this table is here already", remedy="Open that one and replace it.")
+    return older
+
+
+def _held(job: ReadingJob) -> ReadingJob | None:
+    """A finished job, not kept, that stands for the same file in the same study; None where it is new."""
+    held = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told={}, replaced_by=None).first()
+    if held is None:
+        return None
+    job.table, job.state, job.progress = held, job.State.DONE, 1.0
+    return job
+
+
 def _receive(request: Request, job: ReadingJob) -> None:
     """Write the body to the job's path, never more than the limit."""
     limit = int(settings.UPLOAD_MEGABYTES * 1e6)
@@ -150,9 +180,10 @@ def _later(job: ReadingJob) -> None:
     transaction.on_commit(lambda: read_table.defer(job_id=str(job.pk)))
 
 
-def _state(job: ReadingJob) -> UploadState:
+def _state(job: ReadingJob, same: bool = False) -> UploadState:
     begun = Comparison.objects.filter(table=job.table).order_by("made").first() if job.table else None
     return UploadState(
         id=str(job.pk), study=str(job.study_id), name=job.name, state=job.state, progress=job.progress,
         fault=Fault(**job.fault) if job.fault else None, comparison=str(begun.pk) if begun else None,
+        table=str(job.table_id) if job.table_id else None, same=same,
     )  # fmt: skip

@@ -38,7 +38,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "file_format": "svg",
-        "secret": "x",
+        "table_id": str(comparison.table_id), "secret": "x",
     }  # fmt: skip
 
 
@@ -68,6 +68,8 @@ def test_a_stranger_is_told_nothing(people: dict[str, Client], ids: dict[str, st
     assert asked > 30
     assert people["stranger"].get("/api/studies").json() == []
     assert bring(people["stranger"], "a,b\nx,1.5\n", study=ids["study_id"]).status_code == 404
+    assert bring(people["stranger"], "a,b\nx,1.5\n", replaces=ids["table_id"]).status_code == 404
+    assert send(people["stranger"], "post", "comparisons", {"table": ids["table_id"]}).status_code == 404
     assert Comparison.objects.count() == 1
 
 
@@ -79,6 +81,18 @@ def test_a_viewer_looks_but_changes_nothing(people: dict[str, Client], compariso
     assert send(viewer, "put", f"{here}/head", body).status_code == 403
     assert send(viewer, "patch", here, {"name": "mine"}).status_code == 403
     assert bring(viewer, "a,b\nx,1.5\n", study=str(comparison.study_id)).status_code == 403
+    assert bring(viewer, "a,b\nx,1.5\n", replaces=str(comparison.table_id)).status_code == 403
+    table = f"tables/{comparison.table_id}"
+    window = {"steps": [], "start": 0, "count": 5}
+    for path, body in (
+        ("preparation", {"revision": 0, "steps": []}), ("try", {"steps": []}), ("rows", window), ("read", {}),
+        ("find", {"steps": [], "text": "P"}), ("left-out", {"revision": 0, "key": 1, "reason": "x"}),
+    ):  # fmt: skip
+        assert send(viewer, "post", f"{table}/{path}", body).status_code == 403, path
+    assert viewer.get(f"/api/{table}/rows/csv").status_code == 403
+    seen = viewer.get(f"/api/{table}").json()
+    assert seen["remarks"] == [] and "P-000" not in str(seen)
+    assert send(viewer, "post", "comparisons", {"table": str(comparison.table_id)}).status_code == 403
     assert viewer.delete(f"/api/studies/{comparison.study_id}").status_code == 403
     assert viewer.get(f"/api/{here}/export/pdf").status_code == 200
     comparison.refresh_from_db()

@@ -7,7 +7,8 @@ from django.test import Client
 
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import BoxLayer, Fence, Measure
+from echelle.recipes.layers import BoxLayer, Fence
+from echelle.recipes.roles import Measure
 from server.comparisons.models import Comparison
 from server.tables import cache
 from server.tables.cache import Cache, lanes_of

@@ -11,7 +11,9 @@ from django.db import transaction
 
 from echelle.recipes.beginning import beginning
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Condition, Recipe, Words
+from echelle.recipes.looks import Guide, Words
+from echelle.recipes.models import Recipe
+from echelle.tables.steps.conditions import OneOf
 from echelle.tables.summary import ColumnSummary
 from server.accounts.models import Person
 from server.comparisons.trail import begin
@@ -40,6 +42,7 @@ class Command(BaseCommand):
         study = make_study(STUDY, analyst)
         table = _table(study, analyst, "samples.csv")
         begin(table, waking_by_shift(), analyst, "Waking level by shift")
+        begin(table, through_the_day(), analyst, "Cortisol through the day")
         people = _table(study, analyst, "participants.csv")
         begin(people, recipe_of_form("box", "night work", "chronotype"), analyst, "Years of night work by chronotype")
         lots = _table(study, analyst, "clotting_lots.csv")
@@ -53,7 +56,16 @@ def waking_by_shift() -> Recipe:
     assert recipe.groups is not None
     groups = recipe.groups.model_copy(update={"order": ["Day", "Evening", "Rotating", "Night"]})
     words = Words(title="Waking cortisol falls with night work", measure="Salivary cortisol at waking (nmol/L)")
-    return recipe.model_copy(update={"keep": [Condition(column="sample", values=["Waking"])], "groups": groups, "words": words})
+    return recipe.model_copy(update={"keep": [OneOf(column="sample", values=["Waking"])], "groups": groups, "words": words})
+
+
+def through_the_day() -> Recipe:
+    """Every sample of the day as a raincloud, with the interval that laboratories name for the morning."""
+    recipe = recipe_of_form("raincloud", "cortisol", "sample")
+    guides = [Guide(band=(7.0, 20.0), label="morning reference")]
+    return recipe.model_copy(
+        update={"guides": guides, "words": Words(title="Cortisol rises after waking and falls by bedtime")}
+    )
 
 
 def _table(study: Study, analyst: Person, name: str) -> DataTable:

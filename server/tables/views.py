@@ -1,0 +1,267 @@
+"""Tables: how they were read, their preparation, their rows."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import asdict
+from datetime import UTC, datetime
+
+import numpy as np
+import orjson
+from django.conf import settings
+from django.db import transaction
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from echelle.tables.changes import changes_between
+from echelle.tables.counting import said
+from echelle.tables.options import ReadingOptions
+from echelle.tables.steps.joining import key_overlap
+from echelle.tables.steps.left_out import entry_for
+from echelle.tables.steps.models import LeaveOut, LeftOut, Step, StepList
+from echelle.tables.steps.prepare import all_steps
+from echelle.tables.steps.words import step_words
+from echelle.tables.writing import ROWS_FORMATS, rows_file
+from server.api.downloads import download
+from server.api.faults import Fault, fault_of
+from server.api.views import Endpoint, body_of
+from server.studies.access import to_change, to_see
+from server.studies.models import Role, Study
+from server.tables import bodies, rows
+from server.tables.cache import in_use, named_table, prepared_of, summaries_of, table_of
+from server.tables.models import DataTable, ReadingJob
+from server.tables.preparing import newest_revision, reference_to, settle_steps, steps_at
+from server.tables.reading import read_job
+
+_TYPES = {
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "parquet": "application/vnd.apache.parquet",
+}
+_LOST = {409: Fault, 422: Fault}
+
+
+class TablesOfStudy(Endpoint):
+    """The tables that a step can bring in."""
+
+    @extend_schema(responses=bodies.TableLinks)
+    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+        """A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows."""
+        study = to_change(Study.objects.all(), request.user, study_id)
+        found = DataTable.objects.filter(study=study, replaced_by=None).select_related("raw").order_by("-made")
+        return Response(bodies.TableLinks([_link(table) for table in found]))
+
+
+class OneTable(Endpoint):
+    """A table as it stands."""
+
+    @extend_schema(responses=bodies.TableState)
+    def get(self, request: Request, table_id: uuid.UUID) -> Response:
+        """How it was read and its newest preparation; an older revision by ``?revision=``."""
+        return Response(_state(to_see(DataTable.objects.all(), request.user, table_id), request))
+
+
+class PreparationOfTable(Endpoint):
+    """Settled steps."""
+
+    @extend_schema(request=bodies.SettleSteps, responses={200: bodies.TableState, **_LOST})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """Keep steps as the next revision. A stale revision gets 409 and changes nothing."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        wanted = body_of(request, bodies.SettleSteps)
+        settle_steps(table, wanted.revision, wanted.steps, request.user)
+        return Response(_state(table, request))
+
+
+class TrySteps(Endpoint):
+    """Steps before they are taken."""
+
+    @extend_schema(request=bodies.Try, responses={200: bodies.Outcome, 422: Fault})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        return Response(_outcome(table, body_of(request, bodies.Try).steps))
+
+
+class RowsOfTable(Endpoint):
+    """Rows, for those who may see rows."""
+
+    @extend_schema(request=bodies.AskRows, responses={200: bodies.RowsWindow, 422: Fault})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """A window of rows after the steps that fit."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        ask = body_of(request, bodies.AskRows)
+        shown = prepared_of(table, ask.steps).table
+        against = None if ask.against is None else prepared_of(table, ask.against).table
+        return Response(rows.window(shown, rows.order_of(shown, ask.sort), ask.start, ask.count, against))
+
+
+class FindInTable(Endpoint):
+    """Finding without changing."""
+
+    @extend_schema(request=bodies.Find, responses={200: bodies.Found, 422: Fault})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """The shown places of a text or of a row."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        ask = body_of(request, bodies.Find)
+        shown = prepared_of(table, ask.steps).table
+        order = rows.order_of(shown, ask.sort)
+        found = rows.find_text(shown, order, ask.text) if ask.key is None else rows.find_key(shown, order, ask.key)
+        return Response(found)
+
+
+class KeysOfTable(Endpoint):
+    """Keys before a join."""
+
+    @extend_schema(request=bodies.AskKeys, responses={200: bodies.Keys, 422: Fault})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """How the keys of two tables meet."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        ask = body_of(request, bodies.AskKeys)
+        named = named_table(table.study_id, ask.table)
+        other = all_steps(named, ask.table.prepare, lambda ref: named_table(table.study_id, ref))
+        found = key_overlap(prepared_of(table, ask.steps).table, other, ask.keys)
+        counts = {key: getattr(found, key) for key in ("matched", "unmatched", "unused", "most")}
+        return Response(
+            bodies.Keys(**counts, unmatched_first=list(found.unmatched_first), unused_first=list(found.unused_first))
+        )
+
+
+class LeaveOutOfTable(Endpoint):
+    """Leaving one row out for the whole table."""
+
+    @extend_schema(request=bodies.LeaveOutRow, responses={200: bodies.TableState, **_LOST})
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """Add the row to the last step if that leaves rows out, else add such a step."""
+        table = to_change(DataTable.objects.all(), request.user, table_id)
+        wanted = body_of(request, bodies.LeaveOutRow)
+        steps = steps_at(table, newest_revision(table))
+        shown = in_use(table, steps)
+        places = np.flatnonzero(shown.row_ids.keys == wanted.key)
+        if len(places) != 1:
+            raise InputError("that row is not in the table", remedy="Reload the page.")
+        if shown.left_out is not None and shown.left_out[places[0]]:
+            raise InputError("that row is left out already", remedy="Edit the step to bring it back.")
+        at = datetime.now(UTC).replace(microsecond=0)
+        entry = entry_for(shown, int(places[0]), wanted.reason, request.user.shown_name, at)
+        last = steps[-1] if steps else None
+        if isinstance(last, LeaveOut) and last.on:
+            steps = [*steps[:-1], last.model_copy(update={"rows": [*last.rows, entry]})]
+        else:
+            steps = [*steps, LeaveOut(rows=[entry])]
+        settle_steps(table, wanted.revision, steps, request.user)
+        return Response(_state(table, request))
+
+
+class ReadAgain(Endpoint):
+    """The same file read in another way."""
+
+    @extend_schema(request=ReadingOptions, responses={200: bodies.TableState, 422: Fault})
+    @transaction.atomic
+    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+        """Read the kept file again; the new table replaces this one and keeps its preparation."""
+        table = to_change(DataTable.objects.select_related("raw"), request.user, table_id)
+        told = body_of(request, ReadingOptions).model_dump(mode="json", exclude_none=True)
+        if told == table.told:
+            return Response(_state(table, request))
+        if table.replaced_by.exists():
+            raise InputError("a newer table took the place of this one", remedy="Open that one and read it again.")
+        job = ReadingJob.objects.create(
+            study_id=table.study_id, person=request.user, name=table.name, sha256=table.raw.sha256, size=table.raw.size,
+            replaces=table, told=told,
+        )  # fmt: skip
+        settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+        with job.path.open("wb") as file:
+            for piece in table.raw.pieces():
+                file.write(piece)
+        read_job(job, lambda *_: None, apart=job.size > settings.JOB_ABOVE_MEGABYTES * 1e6)
+        state, fault, made = job.state, job.fault, job.table
+        job.delete()
+        if state == job.State.REFUSED or made is None:
+            raise InputError(**(fault or {"what": "the file could not be read"}))
+        return Response(_state(made, request))
+
+
+class ChangesOfTable(Endpoint):
+    """What a newer file changed."""
+
+    @extend_schema(responses=bodies.Changes)
+    def get(self, request: Request, table_id: uuid.UUID) -> Response:
+        """Rows and levels against the table that this one replaced."""
+        table = to_see(DataTable.objects.all(), request.user, table_id)
+        if table.replaces is None:
+            raise InputError("this table replaced no other", remedy="Bring a newer export of it first.")
+        found = changes_between(table_of(table.replaces), table_of(table))
+        return Response(bodies.Changes.model_validate(asdict(found)))
+
+
+class RowsFileOfTable(Endpoint):
+    """Rows in use as a file."""
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault})
+    def get(self, request: Request, table_id: uuid.UUID, file_format: str) -> HttpResponse:
+        """The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless."""
+        table = to_change(DataTable.objects.select_related("raw"), request.user, table_id)
+        steps = steps_at(table, newest_revision(table))
+        stem = table.name.rsplit(".", 1)[0]
+        if file_format == "steps":
+            told = {"file": table.name, "sha256": table.raw.sha256, "read": table.told}
+            data = orjson.dumps(told | {"steps": StepList.dump_python(steps, mode="json")}, option=orjson.OPT_INDENT_2)
+            return download(data, "application/json", f"{stem}.steps.json")
+        for known in ROWS_FORMATS:
+            if known == file_format:
+                made = rows_file(in_use(table, steps), known)
+                response = download(made.data, _TYPES[known], f"{stem}.rows.{known}")
+                response["X-Guarded-Cells"] = str(made.guarded)
+                return response
+        raise InputError(f"rows cannot be written as “{file_format}”", remedy="Choose csv, xlsx or parquet.")
+
+
+def _link(table: DataTable) -> bodies.TableLink:
+    reference = reference_to(table)
+    summaries = summaries_of(table, reference.prepare)
+    return bodies.TableLink(
+        id=str(table.pk), name=table.name, rows=table.rows, columns=[c.name for c in summaries], reference=reference
+    )
+
+
+def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> bodies.Outcome:
+    """What steps lead to; who may only look is not told which rows were left out."""
+    found = prepared_of(table, steps)
+    states = []
+    for place, step in enumerate(steps):
+        done = asdict(found.results[place]) if place < len(found.results) else {"rows": None, "columns": None, "note": ""}
+        words = step_words(step)
+        if looking and isinstance(step, LeaveOut):
+            words, done["note"] = f"leave out {said(len(step.rows), 'row')}", ""
+            step = LeaveOut(on=step.on, rows=[LeftOut(row=1, reason="not shown")])
+        states.append(bodies.StepState(step=step, words=words, **done))
+    return bodies.Outcome(
+        steps=states, stopped=fault_of(found.stopped) if found.stopped else None, rows=found.table.in_use,
+        rows_shown=found.table.rows, columns=summaries_of(table, steps),
+    )  # fmt: skip
+
+
+def _state(table: DataTable, request: Request) -> bodies.TableState:
+    newest = newest_revision(table)
+    asked = request.query_params.get("revision", "")
+    revision = int(asked) if asked.isdecimal() and len(asked) < 6 else newest
+    newer = table.replaced_by.order_by("-made").first()
+    looking = table.study.role_of(request.user) == Role.VIEWER
+    return bodies.TableState(
+        id=str(table.pk), name=table.name, study=str(table.study_id), study_name=table.study.name,
+        role=table.study.role_of(request.user), size=table.raw.size, sha256=table.raw.sha256, rows=table.rows,
+        read=bodies.HowRead.model_validate(table.options), told=ReadingOptions.model_validate(table.told),
+        # Remarks quote cells, so they are for those who may see rows.
+        remarks=[] if looking else [bodies.ReadingRemark.model_validate(remark) for remark in table.remarks],
+        revision=revision, newest=newest,
+        history=[
+            bodies.Revision(revision=p.revision, words=p.words, by=p.by, at=p.at) for p in table.preparation_set.all()
+        ],
+        outcome=_outcome(table, steps_at(table, revision), looking), newer=str(newer.pk) if newer else None,
+        older=str(table.replaces_id) if table.replaces_id else None,
+    )  # fmt: skip
