@@ -5,6 +5,8 @@ import { Notices } from "./ui/Notices";
 
 const Bench = lazy(() => import("./compare/Bench").then((module) => ({ default: module.Bench })));
 
+const TableBench = lazy(() => import("./table/TableBench").then((module) => ({ default: module.TableBench })));
+
 /** The benches by address. */
 export function App() {
   return (
@@ -12,6 +14,7 @@ export function App() {
       <Suspense fallback={<p className="p-8 text-muted">Opening…</p>}>
         <Switch>
           <Route path="/comparisons/:id">{({ id }) => <Bench key={id} id={id} />}</Route>
+          <Route path="/tables/:id">{({ id }) => <TableBench key={id} id={id} />}</Route>
           <Route>
             <StudiesPage />
           </Route>

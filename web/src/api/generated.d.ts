@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a comparison over a table's newest preparation: of the measure and groups named, or of those that fit best. */
+        post: operations["comparisons_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}": {
         parameters: {
             query?: never;
@@ -39,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept. */
+        post: operations["comparisons_forms_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/head": {
         parameters: {
             query?: never;
@@ -50,6 +84,57 @@ export interface paths {
         /** @description Undo, redo, or go to any state. */
         put: operations["comparisons_head_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled. */
+        post: operations["comparisons_left_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/newest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw the shown recipe over the newest file and preparation from now on; the state before stays in the trail. */
+        post: operations["comparisons_newest_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/row": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its card, for those who may see rows. */
+        post: operations["comparisons_row_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -84,6 +169,23 @@ export interface paths {
         put?: never;
         /** @description Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch. */
         post: operations["comparisons_trail_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All forms and layers with their settings, and roles as they begin. */
+        get: operations["forms_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -160,6 +262,193 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows. */
+        get: operations["studies_tables_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How it was read and its newest preparation; an older revision by ``?revision=``. */
+        get: operations["tables_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rows and levels against the table that this one replaced. */
+        get: operations["tables_changes_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shown places of a text or of a row. */
+        post: operations["tables_find_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How the keys of two tables meet. */
+        post: operations["tables_keys_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add the row to the last step if that leaves rows out, else add such a step. */
+        post: operations["tables_left_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/preparation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep steps as the next revision. A stale revision gets 409 and changes nothing. */
+        post: operations["tables_preparation_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read the kept file again; the new table replaces this one and keeps its preparation. */
+        post: operations["tables_read_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A window of rows after the steps that fit. */
+        post: operations["tables_rows_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/rows/{file_format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless. */
+        get: operations["tables_rows_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows. */
+        post: operations["tables_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -219,6 +508,8 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @enum {string} */
+        AboveEnum: "limit" | "left out" | "as it is";
         /**
          * Advice
          * @description A remark on what the figure may hide or mislead about, or what could not be drawn.
@@ -234,11 +525,76 @@ export interface components {
              */
             why: string;
         };
+        /** @enum {string} */
+        AgainstEnum: "shares" | "normal distribution";
+        /**
+         * AllOf
+         * @description Rows for which every condition holds.
+         */
+        AllOf: {
+            /** All */
+            all: (components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"])[];
+        };
+        /**
+         * AnyOf
+         * @description Rows for which one of the conditions holds.
+         */
+        AnyOf: {
+            /** Any */
+            any: (components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"])[];
+        };
+        /**
+         * Append
+         * @description The rows of another table below these; ``source`` names a column that says where each row came from.
+         */
+        Append: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "append";
+            table: components["schemas"]["TableRef"];
+            /**
+             * Source
+             * @default source
+             */
+            source: string;
+            /**
+             * Here
+             * @default
+             */
+            here: string;
+        };
+        /**
+         * AsMissing
+         * @description Cells written like one of ``marks`` are missing; in every column where ``column`` is null.
+         */
+        AsMissing: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "missing";
+            /** Column */
+            column: string | null;
+            /** Marks */
+            marks: string[];
+        };
         /**
          * Ask
          * @description A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
          *
-         *     Points whose digest is in ``have`` come without data.
+         *     With ``newest`` it is drawn over the newest file and preparation. Points whose digest is in ``have`` come without data.
          */
         Ask: {
             /** @default null */
@@ -258,7 +614,65 @@ export interface components {
              * @default false
              */
             miniature: boolean;
+            /**
+             * Newest
+             * @default false
+             */
+            newest: boolean;
         };
+        /**
+         * AskForms
+         * @description A recipe to see in every form.
+         */
+        AskForms: {
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * AskKeys
+         * @description Which keys to compare with another table's.
+         */
+        AskKeys: {
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            table: components["schemas"]["TableRef"];
+            /** Keys */
+            keys: components["schemas"]["KeyPair"][];
+        };
+        /**
+         * AskRow
+         * @description A row of the figure, by its id in the scene; with a ``reason`` it is left out.
+         */
+        AskRow: {
+            recipe: components["schemas"]["Recipe"];
+            /** Row */
+            row: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * AskRows
+         * @description A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked.
+         */
+        AskRows: {
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            /** Start */
+            start: number;
+            /** Count */
+            count: number;
+            /** @default null */
+            sort: components["schemas"]["Sort"] | null;
+            /**
+             * Against
+             * @default null
+             */
+            against: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
+        };
+        /** @enum {string} */
+        AtEnum: "mean" | "median" | "mean and SD";
         /**
          * Axis
          * @description The axis of the measure.
@@ -277,27 +691,65 @@ export interface components {
             /**
              * Scale
              * @default linear
-             * @constant
              */
-            scale: "linear";
+            scale: components["schemas"]["AxisScale"];
             /**
              * Runs
              * @default across
              */
             runs: components["schemas"]["LaneRuns"];
+            /**
+             * Ticks
+             * @default automatic
+             */
+            ticks: ("automatic" | "bin edges") | number[];
+            /**
+             * Decimals
+             * @default null
+             */
+            decimals: number | null;
+            /**
+             * Thousands
+             * @description a thin space groups thousands from 10 000 on
+             * @default true
+             */
+            thousands: boolean;
         };
+        /** @enum {string} */
+        AxisScale: "linear" | "log10" | "ln" | "square-root";
         /**
-         * BoxLayer
-         * @description Quartile box, median and whiskers; outliers where no points layer draws them.
+         * Bandwidth
+         * @description How wide the kernel is: a rule, or a value (the kernel's standard deviation) where one is given; times a factor.
          */
-        BoxLayer: {
+        Bandwidth: {
+            /**
+             * Rule
+             * @default silverman
+             */
+            rule: components["schemas"]["BandwidthRuleEnum"];
+            /**
+             * Value
+             * @default null
+             */
+            value: number | null;
+            /**
+             * Times
+             * @description smoothing factor
+             * @default 1
+             */
+            times: number;
+        };
+        /** @enum {string} */
+        BandwidthRuleEnum: "silverman" | "scott" | "sheather-jones" | "improved-plug-in" | "cross-validation";
+        /** @enum {string} */
+        BelowEnum: "limit" | "half" | "limit/√2" | "left out" | "as it is";
+        /**
+         * BinsLayer
+         * @description How many values fall into each bin.
+         */
+        BinsLayer: {
             /** Id */
             id: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            layer: "box";
             /**
              * Shown
              * @default true
@@ -309,11 +761,152 @@ export interface components {
              */
             place: components["schemas"]["PlaceEnum"];
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "bins";
+            /**
+             * Rule
+             * @default freedman-diaconis
+             */
+            rule: components["schemas"]["BinsLayerRuleEnum"];
+            /**
+             * Count
+             * @default null
+             */
+            count: number | null;
+            /**
+             * Width Of Bins
+             * @default null
+             */
+            width_of_bins: number | null;
+            /**
+             * Anchor
+             * @default 0
+             */
+            anchor: number;
+            /**
+             * Edges
+             * @default null
+             */
+            edges: number[] | null;
+            /**
+             * Open Below
+             * @description the first named bin takes all that is lower
+             * @default false
+             */
+            open_below: boolean;
+            /**
+             * Open Above
+             * @description the last named bin takes all that is higher
+             * @default false
+             */
+            open_above: boolean;
+            /**
+             * Names
+             * @description names of the bins between edges
+             */
+            names: string[];
+            /**
+             * Closed
+             * @default left
+             */
+            closed: components["schemas"]["ClosedEnum"];
+            /**
+             * Common
+             * @description the same edges for all lanes of the figure
+             * @default true
+             */
+            common: boolean;
+            /**
+             * Height
+             * @default count
+             */
+            height: components["schemas"]["HeightEnum"];
+            /**
+             * Share Of
+             * @default lane
+             */
+            share_of: components["schemas"]["ShareOfEnum"];
+            /**
+             * Cumulative
+             * @default false
+             */
+            cumulative: boolean;
+            /**
+             * Drawn
+             * @default columns
+             */
+            drawn: components["schemas"]["DrawnEnum"];
+            /**
+             * Gap
+             * @description between columns, as a share of a column
+             * @default 0.04
+             */
+            gap: number;
+            /**
+             * Side
+             * @default above
+             */
+            side: components["schemas"]["SideEnum"];
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.94
+             */
+            width: number;
+            /**
+             * Fill
+             * @default 0.9
+             */
+            fill: number;
+            /**
+             * Line
+             * @default 1.2
+             */
+            line: number;
+        };
+        /** @enum {string} */
+        BinsLayerRuleEnum: "sturges" | "scott" | "freedman-diaconis" | "square-root" | "rice" | "doane";
+        /**
+         * BoxLayer
+         * @description A box over the middle of the values, the median, whiskers; outliers where no points layer draws them.
+         */
+        BoxLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "box";
+            /**
              * Quantile Type
              * @default 7
              */
             quantile_type: components["schemas"]["QuantileTypeEnum"];
+            /**
+             * Holds
+             * @description central share of the values inside the box
+             * @default 0.5
+             */
+            holds: number;
             fence: components["schemas"]["Fence"];
+            /**
+             * @description how far whiskers reach; null: to the same fence
+             * @default null
+             */
+            whiskers: components["schemas"]["Fence"] | null;
             /**
              * Width
              * @description share of the lane
@@ -343,6 +936,46 @@ export interface components {
             changed: string;
         };
         /**
+         * CardTable
+         * @description A table on its study's card.
+         */
+        CardTable: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+        };
+        /** @enum {string} */
+        CentreEnum: "mean" | "median";
+        /**
+         * Changes
+         * @description What a newer file changed. Rows are matched by ``by``, an identifier, or by all their cells.
+         */
+        Changes: {
+            /** By */
+            by: string | null;
+            /** Added */
+            added: number;
+            /** Gone */
+            gone: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Columns Added */
+            columns_added: string[];
+            /** Columns Gone */
+            columns_gone: string[];
+            /** Levels */
+            levels: components["schemas"]["NewLevels"][];
+        };
+        /** @enum {string} */
+        ClosedEnum: "left" | "right";
+        /** @enum {string} */
+        ColumnKind: "measure" | "category" | "identifier" | "date" | "yes/no" | "text";
+        /**
          * ColumnSummary
          * @description A column's kind with what a small picture of it needs; ``bars`` are counts in equal widths of [min, max].
          */
@@ -352,13 +985,18 @@ export interface components {
             /** Unit */
             unit: string | null;
             /** Kind */
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["ColumnKind"];
             /** Missing */
             missing: number;
             /** Censored */
             censored: number;
             /** Distinct */
             distinct: number;
+            /**
+             * Ordered
+             * @default false
+             */
+            ordered: boolean;
             /** Levels */
             levels: components["schemas"]["LevelCount"][];
             /** Bars */
@@ -368,6 +1006,33 @@ export interface components {
             /** Max */
             max: number | null;
         };
+        /**
+         * Combine
+         * @description Repeats become one row for each combination of ``by``: numbers by ``how``, other columns where they agree.
+         */
+        Combine: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "combine";
+            /** By */
+            by: string[];
+            /**
+             * How
+             * @default mean
+             */
+            how: components["schemas"]["CombineHowEnum"];
+        };
+        /** @enum {string} */
+        CombineHowEnum: "mean" | "median" | "first" | "count";
+        /** @enum {string} */
+        ComparedEnum: "figure" | "panel" | "group";
         /**
          * ComparisonState
          * @description A comparison as it is shown now. ``undo`` and ``redo`` name the states that those steps lead to.
@@ -383,8 +1048,13 @@ export interface components {
             study_name: string;
             /** Role */
             role: components["schemas"]["StudyRole"];
+            /** Table */
+            table: string;
             /** Table Name */
             table_name: string;
+            /** Preparation */
+            preparation: number;
+            newer: components["schemas"]["NewerData"] | null;
             /** Rows */
             rows: number;
             /** Revision */
@@ -404,14 +1074,39 @@ export interface components {
             trail: components["schemas"]["TrailState"][];
         };
         /**
-         * Condition
-         * @description Rows whose value in ``column`` is one of ``values`` are kept.
+         * Convert
+         * @description Numbers times a factor, in a new unit. With ``by`` the factor depends on that column's level; a level without a
+         *     factor makes the number missing.
          */
-        Condition: {
+        Convert: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "convert";
             /** Column */
             column: string;
-            /** Is */
-            is: string[];
+            /** To */
+            to: string;
+            /**
+             * Factor
+             * @default null
+             */
+            factor: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /** Factors */
+            factors: {
+                [key: string]: number;
+            };
         };
         /**
          * Counts
@@ -441,8 +1136,252 @@ export interface components {
             /** Not Finite */
             not_finite: number;
         };
+        /**
+         * CountsLayer
+         * @description How many rows each lane has, and how many distinct subjects.
+         */
+        CountsLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "counts";
+            /**
+             * Of
+             * @default both
+             */
+            of: components["schemas"]["OfEnum"];
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.6
+             */
+            width: number;
+        };
+        /**
+         * CumulativeLayer
+         * @description The share of rows at or below each value, as steps or against a normal distribution.
+         */
+        CumulativeLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "cumulative";
+            /**
+             * Against
+             * @default shares
+             */
+            against: components["schemas"]["AgainstEnum"];
+            /**
+             * Positions
+             * @default blom
+             */
+            positions: components["schemas"]["PositionsEnum"];
+            /**
+             * Robust Line
+             * @description against a normal distribution: the line through the quartiles
+             * @default true
+             */
+            robust_line: boolean;
+            /**
+             * Size
+             * @description diameter of a point in pt
+             * @default 3
+             */
+            size: number;
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.94
+             */
+            width: number;
+            /**
+             * Line
+             * @default 1.4
+             */
+            line: number;
+        };
+        /**
+         * Cut
+         * @description A column of numbers cut into intervals [a, b), or (a, b]; the first and last are open.
+         */
+        Cut: {
+            /** Edges */
+            edges: number[];
+            /**
+             * Names
+             * @description one more than edges; empty: written from the edges
+             */
+            names: string[];
+            /**
+             * Closed
+             * @default left
+             */
+            closed: components["schemas"]["ClosedEnum"];
+        };
+        /** @enum {string} */
+        DashEnum: "solid" | "dashed" | "dotted";
+        /**
+         * DatePart
+         * @description Year, month or weekday of a date, as an ordered category.
+         */
+        DatePart: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "date part";
+            /** Column */
+            column: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** To */
+            to: string;
+        };
+        /** @enum {string} */
+        DecimalEnum: "point" | "comma";
+        /**
+         * DensityLayer
+         * @description The kernel density of each lane, on both sides of its line or on one.
+         */
+        DensityLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "density";
+            /**
+             * Kernel
+             * @default gaussian
+             */
+            kernel: components["schemas"]["KernelEnum"];
+            bandwidth: components["schemas"]["Bandwidth"];
+            /**
+             * Ends
+             * @default run past
+             */
+            ends: components["schemas"]["EndsEnum"];
+            /**
+             * Low
+             * @description where to fold below
+             * @default null
+             */
+            low: number | null;
+            /**
+             * High
+             * @description where to fold above
+             * @default null
+             */
+            high: number | null;
+            /**
+             * Side
+             * @default both
+             */
+            side: components["schemas"]["SideEnum"];
+            /**
+             * Size
+             * @default equal area
+             */
+            size: components["schemas"]["SizeEnum"];
+            /**
+             * Compared
+             * @description what shares one scale of heights
+             * @default figure
+             */
+            compared: components["schemas"]["ComparedEnum"];
+            /**
+             * Width
+             * @description share of the lane; above 1 lanes overlap
+             * @default 0.9
+             */
+            width: number;
+            /**
+             * Fill
+             * @description opacity inside
+             * @default 0.85
+             */
+            fill: number;
+            /**
+             * Line
+             * @default 0
+             */
+            line: number;
+        };
+        /**
+         * Derive
+         * @description A column by a formula.
+         */
+        Derive: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "derive";
+            /** To */
+            to: string;
+            /** Formula */
+            formula: string;
+            /**
+             * Unit
+             * @default null
+             */
+            unit: string | null;
+        };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
+        /** @enum {string} */
+        DrawnEnum: "columns" | "outline" | "mid-points";
+        /** @enum {string} */
+        EmptyEnum: "close up" | "keep";
+        /** @enum {string} */
+        EndsEnum: "stop" | "run past" | "fold";
         /**
          * Fault
          * @description What the browser shows: one sentence, its place and its remedy.
@@ -463,20 +1402,76 @@ export interface components {
         };
         /**
          * Fence
-         * @description Quartile fences: Q1 − k·IQR and Q3 + k·IQR.
+         * @description Beyond which value an outlier begins; ``k`` is the reach in IQRs, SDs or MADs, for percentiles the share cut off at
+         *     each end, for extreme deviates the most outliers looked for.
          */
         Fence: {
             /**
              * Rule
              * @default quartiles
-             * @constant
              */
-            rule: "quartiles";
+            rule: components["schemas"]["FenceRuleEnum"];
             /**
              * K
              * @default 1.5
              */
             k: number;
+        };
+        /** @enum {string} */
+        FenceRuleEnum: "quartiles" | "percentiles" | "full range" | "none" | "mean and SD" | "median and MAD" | "skew-adjusted" | "extreme deviates";
+        /**
+         * Find
+         * @description Where ``text`` stands, or the row with that ``key``.
+         */
+        Find: {
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Key
+             * @default null
+             */
+            key: number | null;
+            /** @default null */
+            sort: components["schemas"]["Sort"] | null;
+        };
+        /** @enum {string} */
+        FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts";
+        /**
+         * FormOffer
+         * @description A form, and how it places groups and subgroups.
+         */
+        FormOffer: {
+            /** Form */
+            form: components["schemas"]["FormEnum"];
+            /** Groups Placed */
+            groups_placed: components["schemas"]["GroupsPlaced"];
+            /** Subgroups Placed */
+            subgroups_placed: components["schemas"]["SubgroupsPlaced"];
+        };
+        /**
+         * Found
+         * @description Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all.
+         */
+        Found: {
+            /** Places */
+            places: number[];
+            /** Total */
+            total: number;
+        };
+        /**
+         * GoTo
+         * @description A state of the trail to show.
+         */
+        GoTo: {
+            /** Revision */
+            revision: number;
+            /** Entry */
+            entry: number;
         };
         /**
          * GroupPart
@@ -509,17 +1504,84 @@ export interface components {
         };
         /**
          * Groups
-         * @description The column whose levels become lanes; levels not in ``order`` follow it as they come.
+         * @description The column whose levels become lanes.
          */
         Groups: {
             /** Column */
             column: string;
             /** Order */
             order: string[];
+            /**
+             * Sorted
+             * @default by hand
+             */
+            sorted: components["schemas"]["SortedEnum"];
             /** Labels */
             labels: {
                 [key: string]: string;
             };
+            /** Dropped */
+            dropped: string[];
+            /** Joined */
+            joined: components["schemas"]["Joined"][];
+            /**
+             * @description a measure in named intervals
+             * @default null
+             */
+            cut: components["schemas"]["Cut"] | null;
+            /**
+             * Dates
+             * @description a date by its month or weekday
+             * @default null
+             */
+            dates: ("months" | "weekdays") | null;
+            /**
+             * Placed
+             * @description evenly; at the level's own number; all on one line, laid over
+             * @default evenly
+             */
+            placed: components["schemas"]["GroupsPlaced"];
+            /**
+             * Empty
+             * @default close up
+             */
+            empty: components["schemas"]["EmptyEnum"];
+            /**
+             * Width
+             * @default same
+             */
+            width: components["schemas"]["WidthEnum"];
+        };
+        /** @enum {string} */
+        GroupsPlaced: "evenly" | "at value" | "overlaid";
+        /**
+         * Guide
+         * @description A reference line, or a band, with its label.
+         */
+        Guide: {
+            /**
+             * At
+             * @default null
+             */
+            at: number | ("mean" | "median") | null;
+            /**
+             * Band
+             * @default null
+             */
+            band: [
+                number,
+                number
+            ] | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Dash
+             * @default dashed
+             */
+            dash: components["schemas"]["DashEnum"];
         };
         /**
          * Handle
@@ -561,7 +1623,209 @@ export interface components {
             name: string;
         };
         /** @enum {string} */
-        KindEnum: "measure" | "category" | "identifier" | "date" | "yes/no" | "text";
+        HeightEnum: "count" | "share" | "density";
+        /**
+         * HowRead
+         * @description How the file was read; null where the format has no such thing.
+         */
+        HowRead: {
+            /** Format */
+            format: string;
+            /** Encoding */
+            encoding: string | null;
+            /** Delimiter */
+            delimiter: string | null;
+            /** Decimal */
+            decimal: components["schemas"]["DecimalEnum"];
+            /** Header Row */
+            header_row: number;
+            /**
+             * Sheet
+             * @default null
+             */
+            sheet: string | null;
+            /** Sheets */
+            sheets: string[];
+        };
+        /**
+         * IdentifierValue
+         * @description The value of a column in which every record has its own.
+         */
+        IdentifierValue: {
+            /** Column */
+            column: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * InForm
+         * @description The recipe in a form, and its miniature; None where that form cannot be drawn, with the reason.
+         */
+        InForm: {
+            /** Form */
+            form: components["schemas"]["FormEnum"];
+            recipe: components["schemas"]["Recipe"];
+            scene: components["schemas"]["Scene"] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * InForms
+         * @description All forms, in the order of their keys.
+         */
+        InForms: components["schemas"]["InForm"][];
+        /** @enum {string} */
+        IntervalEnum: "SD" | "SE" | "confidence" | "bootstrap percentile" | "bootstrap BCa" | "none";
+        /**
+         * Intervals
+         * @description A number cut into named intervals at ``edges``. Without names they are written from their edges.
+         *
+         *     ``open_low`` and ``open_high`` add an interval beyond each end; else such values are missing. ``closed`` says which
+         *     side of an interval belongs to it; of the outermost both do, unless an open one follows.
+         */
+        Intervals: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "intervals";
+            /** Column */
+            column: string;
+            /** To */
+            to: string;
+            /** Edges */
+            edges: number[];
+            /** Names */
+            names: string[];
+            /**
+             * Closed
+             * @default left
+             */
+            closed: components["schemas"]["ClosedEnum"];
+            /**
+             * Open Low
+             * @default true
+             */
+            open_low: boolean;
+            /**
+             * Open High
+             * @default true
+             */
+            open_high: boolean;
+        };
+        /**
+         * Join
+         * @description The columns of another table beside these, where keys agree. Every row here stays; several matches are refused
+         *     unless ``multiply``.
+         */
+        Join: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "join";
+            table: components["schemas"]["TableRef"];
+            /** Keys */
+            keys: components["schemas"]["KeyPair"][];
+            /**
+             * Multiply
+             * @default false
+             */
+            multiply: boolean;
+        };
+        /**
+         * JoinLevels
+         * @description Several levels become one.
+         */
+        JoinLevels: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "join levels";
+            /** Column */
+            column: string;
+            /** Levels */
+            levels: string[];
+            /** Into */
+            into: string;
+        };
+        /**
+         * Joined
+         * @description Several levels as one.
+         */
+        Joined: {
+            /** Name */
+            name: string;
+            /** Levels */
+            levels: string[];
+        };
+        /**
+         * Keep
+         * @description Only the rows for which a condition holds.
+         */
+        Keep: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "keep";
+            /** Where */
+            where: components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
+        };
+        /** @enum {string} */
+        KernelEnum: "gaussian" | "biweight" | "epanechnikov" | "triangular" | "uniform" | "raised-cosine";
+        /**
+         * KeyPair
+         * @description A column of this table and the one of the other table that it must equal.
+         */
+        KeyPair: {
+            /** Here */
+            here: string;
+            /** There */
+            there: string;
+        };
+        /**
+         * Keys
+         * @description How keys meet: rows here with a match and without, rows there unused, the most rows behind one key there.
+         */
+        Keys: {
+            /** Matched */
+            matched: number;
+            /** Unmatched */
+            unmatched: number;
+            /** Unused */
+            unused: number;
+            /** Most */
+            most: number;
+            /** Unmatched First */
+            unmatched_first: string[];
+            /** Unused First */
+            unused_first: string[];
+        };
         /**
          * LaneReadings
          * @description The numbers of one lane; what has no value is None.
@@ -571,6 +1835,11 @@ export interface components {
             lane: string;
             /** Group */
             group: string | null;
+            /**
+             * Subgroup
+             * @default null
+             */
+            subgroup: string | null;
             /** N */
             n: number;
             /**
@@ -621,6 +1890,14 @@ export interface components {
             /** Outliers */
             outliers: components["schemas"]["Outlier"][];
             /**
+             * Limits
+             * @description readings that are a limit and no number, such as <0.4
+             * @default {}
+             */
+            limits: {
+                [key: string]: string;
+            };
+            /**
              * Outliers Cut
              * @description only the first of the outliers are listed
              * @default false
@@ -630,12 +1907,64 @@ export interface components {
         /** @enum {string} */
         LaneRuns: "across" | "up";
         /**
+         * LayerOffer
+         * @description A layer as it begins, and its settings.
+         */
+        LayerOffer: {
+            /** Layer */
+            layer: string;
+            /** Title */
+            title: string;
+            /** Usual */
+            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"];
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
+         * LeaveOut
+         * @description Single rows left out, each with its reason.
+         */
+        LeaveOut: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "leave out";
+            /** Rows */
+            rows: components["schemas"]["LeftOut"][];
+        };
+        /**
+         * LeaveOutRow
+         * @description One row to leave out for the whole table.
+         */
+        LeaveOutRow: {
+            /** Revision */
+            revision: number;
+            /** Key */
+            key: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * LeftOut
-         * @description One row left out of this comparison, and why.
+         * @description One row left out, and why.
+         *
+         *     ``row`` is the raw record from 1 (``part`` the source column or table, where that is needed to name the row). In a
+         *     file with another SHA-256 the row is found again by ``identifier``, else by ``fingerprint`` over ``columns``.
          */
         LeftOut: {
             /** Row */
             row: number;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
             /** Reason */
             reason: string;
             /**
@@ -643,6 +1972,25 @@ export interface components {
              * @default
              */
             by: string;
+            /**
+             * At
+             * @default null
+             */
+            at: string | null;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256: string;
+            /** Columns */
+            columns: string[];
+            /**
+             * Fingerprint
+             * @default
+             */
+            fingerprint: string;
+            /** @default null */
+            identifier: components["schemas"]["IdentifierValue"] | null;
         };
         /**
          * LevelCount
@@ -653,6 +2001,96 @@ export interface components {
             level: string;
             /** Count */
             count: number;
+        };
+        /**
+         * Levels
+         * @description A column whose levels divide rows; levels not in ``order`` follow it as they come.
+         */
+        Levels: {
+            /** Column */
+            column: string;
+            /** Order */
+            order: string[];
+            /**
+             * Sorted
+             * @default by hand
+             */
+            sorted: components["schemas"]["SortedEnum"];
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Dropped */
+            dropped: string[];
+            /** Joined */
+            joined: components["schemas"]["Joined"][];
+            /**
+             * @description a measure in named intervals
+             * @default null
+             */
+            cut: components["schemas"]["Cut"] | null;
+            /**
+             * Dates
+             * @description a date by its month or weekday
+             * @default null
+             */
+            dates: ("months" | "weekdays") | null;
+        };
+        /** @enum {string} */
+        LimitsEnum: "set aside" | "in order";
+        /**
+         * LineLayer
+         * @description Lines across each lane at its mean or median, or at steps of its SD from the mean.
+         */
+        LineLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "line";
+            /**
+             * At
+             * @default median
+             */
+            at: components["schemas"]["AtEnum"];
+            /**
+             * Sds
+             * @description with mean and SD: how many SDs away
+             * @default [
+             *       1,
+             *       2,
+             *       3
+             *     ]
+             */
+            sds: number[];
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.5
+             */
+            width: number;
+            /**
+             * Line
+             * @default 1.8
+             */
+            line: number;
+            /**
+             * Dash
+             * @default solid
+             */
+            dash: components["schemas"]["DashEnum"];
         };
         /** LinePart */
         LinePart: {
@@ -687,8 +2125,32 @@ export interface components {
             y2: number;
             paint: components["schemas"]["Paint"];
         };
+        /**
+         * LongToWide
+         * @description The levels of ``names`` become columns that hold ``values``; one row for each combination of ``by``.
+         */
+        LongToWide: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "long to wide";
+            /** Names */
+            names: string;
+            /** Values */
+            values: string;
+            /** By */
+            by: string[];
+        };
         /** @enum {string} */
-        MarkRole: "title" | "source" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note";
+        MarkEnum: "dot" | "bar" | "tick";
+        /** @enum {string} */
+        MarkRole: "title" | "source" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -700,12 +2162,95 @@ export interface components {
             upload_megabytes: number;
         };
         /**
+         * MeanLayer
+         * @description The mean or median with a line around it; what the line is stands on the figure.
+         */
+        MeanLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "mean";
+            /**
+             * Centre
+             * @default mean
+             */
+            centre: components["schemas"]["CentreEnum"];
+            /**
+             * Interval
+             * @default confidence
+             */
+            interval: components["schemas"]["IntervalEnum"];
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Seed
+             * @default 41
+             */
+            seed: number;
+            /**
+             * Resamples
+             * @default 2000
+             */
+            resamples: number;
+            /**
+             * Mark
+             * @default dot
+             */
+            mark: components["schemas"]["MarkEnum"];
+            /**
+             * Size
+             * @description diameter in pt
+             * @default 6
+             */
+            size: number;
+            /**
+             * Width
+             * @description of a bar or tick, as a share of the lane
+             * @default 0.5
+             */
+            width: number;
+            /**
+             * Strength
+             * @description line width in pt
+             * @default 1.4
+             */
+            strength: number;
+            /**
+             * Cap
+             * @description length of the caps as a share of the lane
+             * @default 0
+             */
+            cap: number;
+        };
+        /**
          * Measure
          * @description The measured column; several give one lane each.
          */
         Measure: {
             /** Columns */
             columns: string[];
+            /**
+             * Limits
+             * @description whether quartiles count values such as <0.4 at their place in the order
+             * @default set aside
+             */
+            limits: components["schemas"]["LimitsEnum"];
         };
         /**
          * Member
@@ -725,12 +2270,157 @@ export interface components {
          */
         MemberList: components["schemas"]["Member"][];
         /**
+         * Missing
+         * @description Rows without a value in ``column`` (``missing`` true), or with one.
+         */
+        Missing: {
+            /** Column */
+            column: string;
+            /** Missing */
+            missing: boolean;
+        };
+        /**
+         * NewComparison
+         * @description A comparison to begin over a table; what is left out is chosen.
+         */
+        NewComparison: {
+            /** Table */
+            table: string;
+            /**
+             * Measure
+             * @default null
+             */
+            measure: string | null;
+            /**
+             * Groups
+             * @default null
+             */
+            groups: string | null;
+        };
+        /**
+         * NewLevels
+         * @description Levels that a newer file brought to a column, and those that are gone.
+         */
+        NewLevels: {
+            /** Column */
+            column: string;
+            /** Added */
+            added: string[];
+            /** Gone */
+            gone: string[];
+        };
+        /**
          * NewStudy
          * @description A study to make.
          */
         NewStudy: {
             /** Name */
             name: string;
+        };
+        /**
+         * NewerData
+         * @description A newer file or preparation that a comparison can take.
+         */
+        NewerData: {
+            /** Table */
+            table: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * NoneOf
+         * @description Rows that have a value in ``column`` which is none of ``values``.
+         */
+        NoneOf: {
+            /** Column */
+            column: string;
+            /** Is Not */
+            is_not: string[];
+        };
+        /**
+         * NormalCurveLayer
+         * @description The normal curve with the lane's mean and SD.
+         */
+        NormalCurveLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "normal-curve";
+            /**
+             * Side
+             * @default above
+             */
+            side: components["schemas"]["SideEnum"];
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.94
+             */
+            width: number;
+            /**
+             * Line
+             * @default 1.4
+             */
+            line: number;
+            /**
+             * Dash
+             * @default dashed
+             */
+            dash: components["schemas"]["DashEnum"];
+        };
+        /** @enum {string} */
+        OfEnum: "rows" | "subjects" | "both";
+        /**
+         * Offered
+         * @description All forms, all layers, and roles as they begin (without a column).
+         */
+        Offered: {
+            /** Forms */
+            forms: components["schemas"]["FormOffer"][];
+            /** Layers */
+            layers: components["schemas"]["LayerOffer"][];
+            measure: components["schemas"]["Measure"];
+            groups: components["schemas"]["Groups"];
+            subgroups: components["schemas"]["Subgroups"];
+            panel: components["schemas"]["Levels"];
+        };
+        /**
+         * OneOf
+         * @description Rows whose value in ``column`` is one of ``values``.
+         */
+        OneOf: {
+            /** Column */
+            column: string;
+            /** Is */
+            is: string[];
+        };
+        /**
+         * Outcome
+         * @description What steps lead to: ``stopped`` is the fault of the step at which they stop.
+         */
+        Outcome: {
+            /** Steps */
+            steps: components["schemas"]["StepState"][];
+            stopped: components["schemas"]["Fault"] | null;
+            /** Rows */
+            rows: number;
+            /** Rows Shown */
+            rows_shown: number;
+            /** Columns */
+            columns: components["schemas"]["ColumnSummary"][];
         };
         /**
          * Outlier
@@ -767,6 +2457,11 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /**
+             * Dash
+             * @default solid
+             */
+            dash: components["schemas"]["DashEnum"];
         };
         /**
          * Panel
@@ -775,6 +2470,11 @@ export interface components {
         Panel: {
             /** Key */
             key: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /** Box */
             box: [
                 number,
@@ -784,6 +2484,31 @@ export interface components {
             ];
             scale: components["schemas"]["Scale"];
         };
+        /**
+         * Panels
+         * @description Columns whose levels get a panel each.
+         */
+        Panels: {
+            /** @default null */
+            down: components["schemas"]["Levels"] | null;
+            /** @default null */
+            across: components["schemas"]["Levels"] | null;
+            /** @default null */
+            wrapped: components["schemas"]["Levels"] | null;
+            /**
+             * In Line
+             * @description of wrapped panels: how many stand in one line
+             * @default null
+             */
+            in_line: number | null;
+            /**
+             * Scales
+             * @default one
+             */
+            scales: components["schemas"]["ScalesEnum"];
+        };
+        /** @enum {string} */
+        PartEnum: "year" | "month" | "weekday";
         /**
          * Rename
          * @description A new name.
@@ -826,7 +2551,7 @@ export interface components {
         PlaceEnum: "on" | "above" | "below";
         /**
          * PointColumns
-         * @description Points as typed columns in base64: x and y as little-endian float32, rows as int32.
+         * @description Points as typed columns in base64: x and y as little-endian float32, row ids as float64 (whole).
          *
          *     ``digest`` names their content; a reader that already holds it gets the digest alone.
          */
@@ -859,11 +2584,6 @@ export interface components {
             /** Id */
             id: string;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            layer: "points";
-            /**
              * Shown
              * @default true
              */
@@ -874,10 +2594,21 @@ export interface components {
              */
             place: components["schemas"]["PlaceEnum"];
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "points";
+            /**
              * Spread
              * @default jitter
              */
             spread: components["schemas"]["SpreadEnum"];
+            /**
+             * Against
+             * @description column that orders points in order; null: the rows as they come
+             * @default null
+             */
+            against: string | null;
             /**
              * Width
              * @description share of the lane
@@ -897,11 +2628,51 @@ export interface components {
             size: number;
             /**
              * Strength
-             * @description opacity
              * @default 0.6
              */
             strength: number;
+            /**
+             * Outline
+             * @default 0
+             */
+            outline: number;
+            /**
+             * Shape
+             * @default circle
+             */
+            shape: components["schemas"]["PointsLayerShapeEnum"];
+            /**
+             * Coloured
+             * @description column whose levels colour the points
+             * @default null
+             */
+            coloured: string | null;
+            /**
+             * Shaped
+             * @description column whose levels give the points their shape
+             * @default null
+             */
+            shaped: string | null;
+            /**
+             * Joined
+             * @description identifier column: points of one subject are joined by lines
+             * @default null
+             */
+            joined: string | null;
+            /**
+             * Named
+             * @description rows whose points carry a name
+             */
+            named: number[];
+            /**
+             * Names
+             * @description identifier column that the names come from; null: row numbers
+             * @default null
+             */
+            names: string | null;
         };
+        /** @enum {string} */
+        PointsLayerShapeEnum: "circle" | "square" | "triangle" | "down-triangle" | "plus" | "hexagon";
         /**
          * PointsPart
          * @description Many equal marks. ``hidden`` (base64, int32) lists places in the columns that other marks stand for.
@@ -929,7 +2700,7 @@ export interface components {
              */
             part: "points";
             /** Shape */
-            shape: components["schemas"]["ShapeEnum"];
+            shape: components["schemas"]["PointsPartShapeEnum"];
             /** Size */
             size: number;
             paint: components["schemas"]["Paint"];
@@ -940,19 +2711,73 @@ export interface components {
              */
             hidden: string | null;
         };
+        /** @enum {string} */
+        PointsPartShapeEnum: "circle" | "diamond" | "cross" | "square" | "triangle" | "down-triangle" | "plus" | "hexagon" | "left" | "right" | "up" | "down";
+        /** @enum {string} */
+        PositionsEnum: "blom" | "hazen" | "weibull";
         /** @enum {integer} */
         QuantileTypeEnum: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
         /**
+         * ReadingOptions
+         * @description What a person overrules; None leaves it to the reader. ``header_row`` 0 says that there are no headings.
+         */
+        ReadingOptions: {
+            /**
+             * Delimiter
+             * @default null
+             */
+            delimiter: string | null;
+            /**
+             * Decimal
+             * @default null
+             */
+            decimal: ("point" | "comma") | null;
+            /**
+             * Header Row
+             * @default null
+             */
+            header_row: number | null;
+            /**
+             * Sheet
+             * @default null
+             */
+            sheet: string | null;
+            /**
+             * Encoding
+             * @default null
+             */
+            encoding: ("utf-8" | "utf-16" | "windows-1252") | null;
+            /**
+             * Tail
+             * @description keep rows of totals and notes below the table
+             * @default null
+             */
+            tail: "keep" | null;
+        };
+        /**
          * ReadingRemark
-         * @description What the reader guessed or met.
+         * @description What the reader guessed or met; ``row`` is the record it stands in.
          */
         ReadingRemark: {
             /** Text */
             text: string;
-            /** Column */
+            /**
+             * Column
+             * @default null
+             */
             column: string | null;
-            /** Line */
+            /**
+             * Line
+             * @default null
+             */
             line: number | null;
+            /**
+             * Row
+             * @default null
+             */
+            row: number | null;
+            /** Remedies */
+            remedies: components["schemas"]["RemedyOffer"][];
         };
         /**
          * Recipe
@@ -965,12 +2790,16 @@ export interface components {
              */
             echelle: 1;
             /**
-             * Prepare
+             * @description sealed: how the file is read, where a person said so
              * @default null
              */
-            prepare: {
-                [key: string]: unknown;
-            }[] | null;
+            read: components["schemas"]["ReadingOptions"] | null;
+            /**
+             * Prepare
+             * @description sealed: the steps from the file to the rows in use
+             * @default null
+             */
+            prepare: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
             /**
              * Made
              * @description sealed: when the drawn state was settled
@@ -980,19 +2809,25 @@ export interface components {
             measure: components["schemas"]["Measure"];
             /** @default null */
             groups: components["schemas"]["Groups"] | null;
+            /** @default null */
+            subgroups: components["schemas"]["Subgroups"] | null;
+            panels: components["schemas"]["Panels"];
             /** Keep */
-            keep: components["schemas"]["Condition"][];
+            keep: (components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"])[];
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /** Layers */
-            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["PointsLayer"])[];
+            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"])[];
             axis: components["schemas"]["Axis"];
+            second_axis: components["schemas"]["SecondAxis"];
+            /** Guides */
+            guides: components["schemas"]["Guide"][];
             words: components["schemas"]["Words"];
             /**
              * Style
              * @default house
              */
-            style: "house" | components["schemas"]["Style"];
+            style: ("house" | "grey" | "one hue") | components["schemas"]["Style"];
             size: components["schemas"]["Size"];
         };
         /** RectPart */
@@ -1029,6 +2864,151 @@ export interface components {
             paint: components["schemas"]["Paint"];
         };
         /**
+         * Relative
+         * @description A value relative to its own group (rows that agree in ``within``).
+         *
+         *     ``ratio to mean`` and ``ratio to median`` divide by that of the group's reference rows, ``change`` subtracts their
+         *     mean, ``z-score`` takes their mean away and divides by their SD. ``reference`` null takes the whole group.
+         */
+        Relative: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "relative";
+            /** Column */
+            column: string;
+            /** To */
+            to: string;
+            /** How */
+            how: components["schemas"]["RelativeHowEnum"];
+            /** Within */
+            within: string[];
+            /**
+             * Reference
+             * @default null
+             */
+            reference: components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | null;
+        };
+        /** @enum {string} */
+        RelativeHowEnum: "ratio to mean" | "ratio to median" | "change" | "z-score";
+        /**
+         * RemedyOffer
+         * @description What undoes a guess: another way to read, or steps.
+         */
+        RemedyOffer: {
+            /** Words */
+            words: string;
+            options: components["schemas"]["ReadingOptions"];
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+        };
+        /**
+         * Rename
+         * @description A column gets another name.
+         */
+        Rename: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "rename";
+            /** Column */
+            column: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Revision
+         * @description One revision of the preparation.
+         */
+        Revision: {
+            /** Revision */
+            revision: number;
+            /** Words */
+            words: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * RowCard
+         * @description One row: who it is, where it lies in its lane, and all its columns.
+         *
+         *     ``iqrs`` is its distance from the lane's median in interquartile ranges, ``sds`` that from the mean in standard deviations.
+         */
+        RowCard: {
+            /** Row */
+            row: string;
+            /** Lane */
+            lane: string;
+            /** Value */
+            value: number | null;
+            /** Iqrs */
+            iqrs: number | null;
+            /** Sds */
+            sds: number | null;
+            /**
+             * Left Out
+             * @description the reason, where the comparison leaves it out
+             */
+            left_out: string;
+            /** Cells */
+            cells: components["schemas"]["RowCell"][];
+        };
+        /**
+         * RowCell
+         * @description What a row holds in one column.
+         */
+        RowCell: {
+            /** Column */
+            column: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * RowsWindow
+         * @description Rows from ``start``, column by column.
+         *
+         *     ``states`` has one letter a cell: "." a value, "m" missing, "l" a limit. ``changed`` has "+" where a cell differs from
+         *     what it was, "." elsewhere. ``keys`` are row ids as numbers, ``ids`` the same for people.
+         */
+        RowsWindow: {
+            /** Start */
+            start: number;
+            /** Total */
+            total: number;
+            /** Keys */
+            keys: number[];
+            /** Ids */
+            ids: string[];
+            /** Left Out */
+            left_out: boolean[];
+            /** Cells */
+            cells: (string | null)[][];
+            /** States */
+            states: string[];
+            /**
+             * Changed
+             * @default null
+             */
+            changed: string[] | null;
+        };
+        /**
          * Scale
          * @description Value to coordinate: ``domain`` in the measure's unit onto ``range`` in points, along x or y.
          */
@@ -1048,10 +3028,11 @@ export interface components {
             /**
              * Transform
              * @default linear
-             * @constant
              */
-            transform: "linear";
+            transform: components["schemas"]["AxisScale"];
         };
+        /** @enum {string} */
+        ScalesEnum: "one" | "one-per-line" | "each-its-own";
         /**
          * Scene
          * @description Everything a surface needs to draw, point at, drag and read one figure.
@@ -1063,6 +3044,12 @@ export interface components {
              * @constant
              */
             scene: 1;
+            /**
+             * Form
+             * @description the form that the layers stand for
+             * @default null
+             */
+            form: ("box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts") | null;
             /** Width */
             width: number;
             /** Height */
@@ -1104,6 +3091,11 @@ export interface components {
             panel: string;
             /** Group */
             group: string | null;
+            /**
+             * Subgroup
+             * @default null
+             */
+            subgroup: string | null;
             /** Name */
             name: string;
             /** Colour */
@@ -1112,6 +3104,86 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * SecondAxis
+         * @description The axis of counts, shares or densities, inside each lane.
+         */
+        SecondAxis: {
+            /**
+             * From
+             * @default null
+             */
+            from: number | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Shown
+             * @description null: where the form is read by it
+             * @default null
+             */
+            shown: boolean | null;
+            /**
+             * One Top
+             * @description one top for all panels
+             * @default true
+             */
+            one_top: boolean;
+        };
+        /**
+         * SetKind
+         * @description What a column is. ``decimal`` and ``dates`` say how its cells are written, where that is not clear.
+         */
+        SetKind: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "kind";
+            /** Column */
+            column: string;
+            /** Kind */
+            kind: components["schemas"]["ColumnKind"];
+            /**
+             * Decimal
+             * @default null
+             */
+            decimal: ("point" | "comma") | null;
+            /**
+             * Dates
+             * @default null
+             */
+            dates: ("day first" | "month first") | null;
+        };
+        /**
+         * SetLabels
+         * @description Other words for levels.
+         */
+        SetLabels: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "labels";
+            /** Column */
+            column: string;
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
         };
         /**
          * SetMember
@@ -1124,6 +3196,100 @@ export interface components {
             role: ("owner" | "editor" | "viewer") | null;
         };
         /**
+         * SetOrder
+         * @description The order of a category's levels; levels not named follow as they come. ``ordered`` false takes the order away.
+         */
+        SetOrder: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "order";
+            /** Column */
+            column: string;
+            /** Levels */
+            levels: string[];
+            /**
+             * Ordered
+             * @default true
+             */
+            ordered: boolean;
+        };
+        /**
+         * SetUnit
+         * @description A unit, or none; the numbers stay.
+         */
+        SetUnit: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "unit";
+            /** Column */
+            column: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * Setting
+         * @description One setting: where it stands in its layer, what it is called and means, and what it takes.
+         */
+        Setting: {
+            /** Path */
+            path: string[];
+            /** Name */
+            name: string;
+            /** Meaning */
+            meaning: string;
+            /** Kind */
+            kind: components["schemas"]["SettingKind"];
+            /**
+             * Options
+             * @default []
+             */
+            options: (string | number)[];
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most: number;
+            /**
+             * Step
+             * @default 0.01
+             */
+            step: number;
+            /**
+             * Optional
+             * @default false
+             */
+            optional: boolean;
+            /**
+             * Reach
+             * @description the k that goes with an option
+             * @default {}
+             */
+            reach: {
+                [key: string]: number;
+            };
+        };
+        /** @enum {string} */
+        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column";
+        /**
          * Settle
          * @description A state to add to the trail.
          */
@@ -1132,8 +3298,20 @@ export interface components {
             revision: number;
             recipe: components["schemas"]["Recipe"];
         };
+        /**
+         * SettleSteps
+         * @description Steps to keep as the revision after ``revision``.
+         */
+        SettleSteps: {
+            /** Revision */
+            revision: number;
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+        };
         /** @enum {string} */
-        ShapeEnum: "circle" | "diamond" | "cross";
+        ShareOfEnum: "lane" | "panel" | "all";
+        /** @enum {string} */
+        SideEnum: "both" | "above" | "below";
         /**
          * Size
          * @description The sheet's size; a height of null follows the number of lanes.
@@ -1151,18 +3329,110 @@ export interface components {
             height: string | null;
         };
         /** @enum {string} */
-        SpreadEnum: "jitter" | "line";
+        SizeEnum: "equal area" | "equal width" | "by n";
+        /**
+         * Sort
+         * @description By which column rows are shown; the data keep their order.
+         */
+        Sort: {
+            /** Column */
+            column: string;
+            /**
+             * Down
+             * @default false
+             */
+            down: boolean;
+        };
+        /** @enum {string} */
+        SortedEnum: "by hand" | "alphabetical" | "calendar" | "by median" | "by mean" | "by n";
+        /** @enum {string} */
+        SpreadEnum: "jitter" | "shaped" | "swarm" | "stack" | "line" | "in order";
+        /**
+         * StandIn
+         * @description A number for values known only by their limit: "<0.4" below, ">200" above.
+         */
+        StandIn: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "stand-in";
+            /** Column */
+            column: string;
+            /**
+             * Below
+             * @default half
+             */
+            below: components["schemas"]["BelowEnum"];
+            /**
+             * Above
+             * @default as it is
+             */
+            above: components["schemas"]["AboveEnum"];
+        };
         /** @enum {string} */
         StateEnum: "waiting" | "reading" | "done" | "refused" | "stopped";
         /**
-         * Step
-         * @description A state of the trail to show.
+         * StemLayer
+         * @description Stem and leaf, as text: each stem stands at its place on the measure.
          */
-        Step: {
-            /** Revision */
-            revision: number;
-            /** Entry */
-            entry: number;
+        StemLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "stem";
+            /**
+             * Unit
+             * @description what one step of a leaf is worth
+             * @default null
+             */
+            unit: number | null;
+            /**
+             * Split
+             * @description lines a stem; null: so that ten or more appear
+             * @default null
+             */
+            split: (1 | 2 | 5) | null;
+            /**
+             * Set Aside
+             * @description values beyond the fences stand apart, in full
+             * @default true
+             */
+            set_aside: boolean;
+        };
+        /**
+         * StepState
+         * @description A step with what it says and did; ``rows`` is null from the step on at which the preparation stops.
+         */
+        StepState: {
+            /** Step */
+            step: components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"];
+            /** Words */
+            words: string;
+            /** Rows */
+            rows: number | null;
+            /** Columns */
+            columns: number | null;
+            /** Note */
+            note: string;
         };
         /**
          * StudyCard
@@ -1178,7 +3448,7 @@ export interface components {
             /** Comparisons */
             comparisons: components["schemas"]["CardComparison"][];
             /** Tables */
-            tables: number;
+            tables: components["schemas"]["CardTable"][];
         };
         /**
          * StudyCards
@@ -1237,6 +3507,125 @@ export interface components {
              *     ]
              */
             lane_colours: string[];
+        };
+        /**
+         * Subgroups
+         * @description The column that splits each group.
+         */
+        Subgroups: {
+            /** Column */
+            column: string;
+            /** Order */
+            order: string[];
+            /**
+             * Sorted
+             * @default by hand
+             */
+            sorted: components["schemas"]["SortedEnum"];
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Dropped */
+            dropped: string[];
+            /** Joined */
+            joined: components["schemas"]["Joined"][];
+            /**
+             * @description a measure in named intervals
+             * @default null
+             */
+            cut: components["schemas"]["Cut"] | null;
+            /**
+             * Dates
+             * @description a date by its month or weekday
+             * @default null
+             */
+            dates: ("months" | "weekdays") | null;
+            /**
+             * Placed
+             * @default beside
+             */
+            placed: components["schemas"]["SubgroupsPlaced"];
+        };
+        /** @enum {string} */
+        SubgroupsPlaced: "beside" | "back-to-back" | "overlaid" | "stacked";
+        /**
+         * TableLink
+         * @description A table by name; ``reference`` is what a step says to bring it in.
+         */
+        TableLink: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: string[];
+            reference: components["schemas"]["TableRef"];
+        };
+        /**
+         * TableLinks
+         * @description Tables of a study, newest first; those that were replaced are not among them.
+         */
+        TableLinks: components["schemas"]["TableLink"][];
+        /**
+         * TableRef
+         * @description Another table: its file by SHA-256 (``name`` says what to look for), how it is read, and its own preparation.
+         */
+        TableRef: {
+            /** Name */
+            name: string;
+            /** Sha256 */
+            sha256: string;
+            options: components["schemas"]["ReadingOptions"];
+            /** Prepare */
+            prepare: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+        };
+        /**
+         * TableState
+         * @description A table with one revision of its preparation. ``newer`` and ``older`` name tables that replace it or that it replaced.
+         */
+        TableState: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Study */
+            study: string;
+            /** Study Name */
+            study_name: string;
+            /** Role */
+            role: components["schemas"]["StudyRole"];
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+            /** Rows */
+            rows: number;
+            read: components["schemas"]["HowRead"];
+            told: components["schemas"]["ReadingOptions"];
+            /** Remarks */
+            remarks: components["schemas"]["ReadingRemark"][];
+            /** Revision */
+            revision: number;
+            /** Newest */
+            newest: number;
+            /** History */
+            history: components["schemas"]["Revision"][];
+            outcome: components["schemas"]["Outcome"];
+            /** Newer */
+            newer: string | null;
+            /** Older */
+            older: string | null;
+        };
+        /**
+         * Take
+         * @description Take the newest file and preparation.
+         */
+        Take: {
+            /** Revision */
+            revision: number;
         };
         /**
          * TextPart
@@ -1311,6 +3700,53 @@ export interface components {
              */
             backwards: boolean;
         };
+        /** @enum {string} */
+        ThroughEnum: "medians" | "means" | "least squares";
+        /**
+         * TicksLayer
+         * @description A short tick at each value, or at chosen quantiles.
+         */
+        TicksLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "ticks";
+            /**
+             * Quantiles
+             * @description null: a tick at each value
+             * @default null
+             */
+            quantiles: number[] | null;
+            /**
+             * Width
+             * @description share of the lane
+             * @default 0.2
+             */
+            width: number;
+            /**
+             * Line
+             * @default 0.6
+             */
+            line: number;
+            /**
+             * Strength
+             * @default 0.6
+             */
+            strength: number;
+        };
         /**
          * TrailState
          * @description One entry of the trail, without its recipe.
@@ -1332,13 +3768,67 @@ export interface components {
             /** Refused */
             refused: boolean;
         };
+        /**
+         * TrendLayer
+         * @description A line from lane to lane: through medians or means, or by least squares where lanes stand at their value.
+         */
+        TrendLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "trend";
+            /**
+             * Through
+             * @default medians
+             */
+            through: components["schemas"]["ThroughEnum"];
+            /**
+             * Level
+             * @description of the least-squares line's interval
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Line
+             * @default 1.4
+             */
+            line: number;
+            /**
+             * Dash
+             * @default solid
+             */
+            dash: components["schemas"]["DashEnum"];
+        };
+        /**
+         * Try
+         * @description Steps to try; nothing is kept.
+         */
+        Try: {
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+        };
         /** @enum {integer} */
         TurnEnum: 0 | -90;
         /** @enum {string} */
         TypefaceEnum: "Lato" | "Liberation Sans" | "Linux Libertine";
         /**
          * UploadState
-         * @description How far a file has come; ``comparison`` is what to open when it is done.
+         * @description How far a file has come; ``comparison``, else ``table``, is what to open when it is done.
+         *
+         *     ``same`` says that the study held this very file already: nothing was stored.
          */
         UploadState: {
             /** Id */
@@ -1354,6 +3844,62 @@ export interface components {
             fault: components["schemas"]["Fault"] | null;
             /** Comparison */
             comparison: string | null;
+            /** Table */
+            table: string | null;
+            /** Same */
+            same: boolean;
+        };
+        /**
+         * WideToLong
+         * @description Several columns become one of names and one of values; a row for each cell, padding aside.
+         */
+        WideToLong: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "wide to long";
+            /** Columns */
+            columns: string[];
+            /** Names */
+            names: string;
+            /** Values */
+            values: string;
+        };
+        /** @enum {string} */
+        WidthEnum: "same" | "by n" | "by root n";
+        /**
+         * Within
+         * @description Rows whose number or date lies in a range: ``from`` and ``to`` belong to it, ``above`` and ``below`` do not.
+         */
+        Within: {
+            /** Column */
+            column: string;
+            /**
+             * From
+             * @default null
+             */
+            from: number | string | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | string | null;
+            /**
+             * Above
+             * @default null
+             */
+            above: number | string | null;
+            /**
+             * Below
+             * @default null
+             */
+            below: number | string | null;
         };
         /**
          * Words
@@ -1365,6 +3911,11 @@ export interface components {
              * @default
              */
             title: string;
+            /**
+             * Subtitle
+             * @default
+             */
+            subtitle: string;
             /**
              * Measure
              * @default
@@ -1388,69 +3939,219 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AboveEnum = components['schemas']['AboveEnum'];
 export type Advice = components['schemas']['Advice'];
+export type AgainstEnum = components['schemas']['AgainstEnum'];
+export type AllOf = components['schemas']['AllOf'];
+export type AnyOf = components['schemas']['AnyOf'];
+export type Append = components['schemas']['Append'];
+export type AsMissing = components['schemas']['AsMissing'];
 export type Ask = components['schemas']['Ask'];
+export type AskForms = components['schemas']['AskForms'];
+export type AskKeys = components['schemas']['AskKeys'];
+export type AskRow = components['schemas']['AskRow'];
+export type AskRows = components['schemas']['AskRows'];
+export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
+export type AxisScale = components['schemas']['AxisScale'];
+export type Bandwidth = components['schemas']['Bandwidth'];
+export type BandwidthRuleEnum = components['schemas']['BandwidthRuleEnum'];
+export type BelowEnum = components['schemas']['BelowEnum'];
+export type BinsLayer = components['schemas']['BinsLayer'];
+export type BinsLayerRuleEnum = components['schemas']['BinsLayerRuleEnum'];
 export type BoxLayer = components['schemas']['BoxLayer'];
 export type CardComparison = components['schemas']['CardComparison'];
+export type CardTable = components['schemas']['CardTable'];
+export type CentreEnum = components['schemas']['CentreEnum'];
+export type Changes = components['schemas']['Changes'];
+export type ClosedEnum = components['schemas']['ClosedEnum'];
+export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnSummary = components['schemas']['ColumnSummary'];
+export type Combine = components['schemas']['Combine'];
+export type CombineHowEnum = components['schemas']['CombineHowEnum'];
+export type ComparedEnum = components['schemas']['ComparedEnum'];
 export type ComparisonState = components['schemas']['ComparisonState'];
-export type Condition = components['schemas']['Condition'];
+export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
+export type CountsLayer = components['schemas']['CountsLayer'];
+export type CumulativeLayer = components['schemas']['CumulativeLayer'];
+export type Cut = components['schemas']['Cut'];
+export type DashEnum = components['schemas']['DashEnum'];
+export type DatePart = components['schemas']['DatePart'];
+export type DecimalEnum = components['schemas']['DecimalEnum'];
+export type DensityLayer = components['schemas']['DensityLayer'];
+export type Derive = components['schemas']['Derive'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
+export type DrawnEnum = components['schemas']['DrawnEnum'];
+export type EmptyEnum = components['schemas']['EmptyEnum'];
+export type EndsEnum = components['schemas']['EndsEnum'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
+export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
+export type Find = components['schemas']['Find'];
+export type FormEnum = components['schemas']['FormEnum'];
+export type FormOffer = components['schemas']['FormOffer'];
+export type Found = components['schemas']['Found'];
+export type GoTo = components['schemas']['GoTo'];
 export type GroupPart = components['schemas']['GroupPart'];
 export type Groups = components['schemas']['Groups'];
+export type GroupsPlaced = components['schemas']['GroupsPlaced'];
+export type Guide = components['schemas']['Guide'];
 export type Handle = components['schemas']['Handle'];
-export type KindEnum = components['schemas']['KindEnum'];
+export type HeightEnum = components['schemas']['HeightEnum'];
+export type HowRead = components['schemas']['HowRead'];
+export type IdentifierValue = components['schemas']['IdentifierValue'];
+export type InForm = components['schemas']['InForm'];
+export type InForms = components['schemas']['InForms'];
+export type IntervalEnum = components['schemas']['IntervalEnum'];
+export type Intervals = components['schemas']['Intervals'];
+export type Join = components['schemas']['Join'];
+export type JoinLevels = components['schemas']['JoinLevels'];
+export type Joined = components['schemas']['Joined'];
+export type Keep = components['schemas']['Keep'];
+export type KernelEnum = components['schemas']['KernelEnum'];
+export type KeyPair = components['schemas']['KeyPair'];
+export type Keys = components['schemas']['Keys'];
 export type LaneReadings = components['schemas']['LaneReadings'];
 export type LaneRuns = components['schemas']['LaneRuns'];
+export type LayerOffer = components['schemas']['LayerOffer'];
+export type LeaveOut = components['schemas']['LeaveOut'];
+export type LeaveOutRow = components['schemas']['LeaveOutRow'];
 export type LeftOut = components['schemas']['LeftOut'];
 export type LevelCount = components['schemas']['LevelCount'];
+export type Levels = components['schemas']['Levels'];
+export type LimitsEnum = components['schemas']['LimitsEnum'];
+export type LineLayer = components['schemas']['LineLayer'];
 export type LinePart = components['schemas']['LinePart'];
+export type LongToWide = components['schemas']['LongToWide'];
+export type MarkEnum = components['schemas']['MarkEnum'];
 export type MarkRole = components['schemas']['MarkRole'];
 export type Me = components['schemas']['Me'];
+export type MeanLayer = components['schemas']['MeanLayer'];
 export type Measure = components['schemas']['Measure'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
+export type Missing = components['schemas']['Missing'];
+export type NewComparison = components['schemas']['NewComparison'];
+export type NewLevels = components['schemas']['NewLevels'];
 export type NewStudy = components['schemas']['NewStudy'];
+export type NewerData = components['schemas']['NewerData'];
+export type NoneOf = components['schemas']['NoneOf'];
+export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
+export type OfEnum = components['schemas']['OfEnum'];
+export type Offered = components['schemas']['Offered'];
+export type OneOf = components['schemas']['OneOf'];
+export type Outcome = components['schemas']['Outcome'];
 export type Outlier = components['schemas']['Outlier'];
 export type Paint = components['schemas']['Paint'];
 export type Panel = components['schemas']['Panel'];
+export type Panels = components['schemas']['Panels'];
+export type PartEnum = components['schemas']['PartEnum'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];
 export type PointColumns = components['schemas']['PointColumns'];
 export type PointsLayer = components['schemas']['PointsLayer'];
+export type PointsLayerShapeEnum = components['schemas']['PointsLayerShapeEnum'];
 export type PointsPart = components['schemas']['PointsPart'];
+export type PointsPartShapeEnum = components['schemas']['PointsPartShapeEnum'];
+export type PositionsEnum = components['schemas']['PositionsEnum'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
+export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
 export type Recipe = components['schemas']['Recipe'];
 export type RectPart = components['schemas']['RectPart'];
+export type Relative = components['schemas']['Relative'];
+export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
+export type RemedyOffer = components['schemas']['RemedyOffer'];
+export type Rename = components['schemas']['Rename'];
+export type Revision = components['schemas']['Revision'];
+export type RowCard = components['schemas']['RowCard'];
+export type RowCell = components['schemas']['RowCell'];
+export type RowsWindow = components['schemas']['RowsWindow'];
 export type Scale = components['schemas']['Scale'];
+export type ScalesEnum = components['schemas']['ScalesEnum'];
 export type Scene = components['schemas']['Scene'];
 export type SceneLane = components['schemas']['SceneLane'];
+export type SecondAxis = components['schemas']['SecondAxis'];
+export type SetKind = components['schemas']['SetKind'];
+export type SetLabels = components['schemas']['SetLabels'];
 export type SetMember = components['schemas']['SetMember'];
+export type SetOrder = components['schemas']['SetOrder'];
+export type SetUnit = components['schemas']['SetUnit'];
+export type Setting = components['schemas']['Setting'];
+export type SettingKind = components['schemas']['SettingKind'];
 export type Settle = components['schemas']['Settle'];
-export type ShapeEnum = components['schemas']['ShapeEnum'];
+export type SettleSteps = components['schemas']['SettleSteps'];
+export type ShareOfEnum = components['schemas']['ShareOfEnum'];
+export type SideEnum = components['schemas']['SideEnum'];
 export type Size = components['schemas']['Size'];
+export type SizeEnum = components['schemas']['SizeEnum'];
+export type Sort = components['schemas']['Sort'];
+export type SortedEnum = components['schemas']['SortedEnum'];
 export type SpreadEnum = components['schemas']['SpreadEnum'];
+export type StandIn = components['schemas']['StandIn'];
 export type StateEnum = components['schemas']['StateEnum'];
-export type Step = components['schemas']['Step'];
+export type StemLayer = components['schemas']['StemLayer'];
+export type StepState = components['schemas']['StepState'];
 export type StudyCard = components['schemas']['StudyCard'];
 export type StudyCards = components['schemas']['StudyCards'];
 export type StudyRole = components['schemas']['StudyRole'];
 export type Style = components['schemas']['Style'];
+export type Subgroups = components['schemas']['Subgroups'];
+export type SubgroupsPlaced = components['schemas']['SubgroupsPlaced'];
+export type TableLink = components['schemas']['TableLink'];
+export type TableLinks = components['schemas']['TableLinks'];
+export type TableRef = components['schemas']['TableRef'];
+export type TableState = components['schemas']['TableState'];
+export type Take = components['schemas']['Take'];
 export type TextPart = components['schemas']['TextPart'];
 export type TextRun = components['schemas']['TextRun'];
+export type ThroughEnum = components['schemas']['ThroughEnum'];
+export type TicksLayer = components['schemas']['TicksLayer'];
 export type TrailState = components['schemas']['TrailState'];
+export type TrendLayer = components['schemas']['TrendLayer'];
+export type Try = components['schemas']['Try'];
 export type TurnEnum = components['schemas']['TurnEnum'];
 export type TypefaceEnum = components['schemas']['TypefaceEnum'];
 export type UploadState = components['schemas']['UploadState'];
+export type WideToLong = components['schemas']['WideToLong'];
+export type WidthEnum = components['schemas']['WidthEnum'];
+export type Within = components['schemas']['Within'];
 export type Words = components['schemas']['Words'];
 export type $defs = Record<string, never>;
 export interface operations {
+    comparisons_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewComparison"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_retrieve: {
         parameters: {
             query?: never;
@@ -1534,6 +4235,39 @@ export interface operations {
             };
         };
     };
+    comparisons_forms_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskForms"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InForms"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_head_update: {
         parameters: {
             query?: never;
@@ -1545,7 +4279,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Step"];
+                "application/json": components["schemas"]["GoTo"];
             };
         };
         responses: {
@@ -1563,6 +4297,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_left_out_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRow"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_newest_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_row_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRow"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowCard"];
                 };
             };
             422: {
@@ -1645,6 +4486,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    forms_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"];
                 };
             };
         };
@@ -1784,6 +4644,346 @@ export interface operations {
             };
         };
     };
+    studies_tables_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLinks"];
+                };
+            };
+        };
+    };
+    tables_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableState"];
+                };
+            };
+        };
+    };
+    tables_changes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
+                };
+            };
+        };
+    };
+    tables_find_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Find"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_keys_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskKeys"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keys"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_left_out_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveOutRow"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_preparation_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleSteps"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_read_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingOptions"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_rows_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRows"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsWindow"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_rows_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_format: string;
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outcome"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     uploads_create: {
         parameters: {
             query?: {
@@ -1791,6 +4991,8 @@ export interface operations {
                 name?: string;
                 /** @description or the name of a study to make for it */
                 new_study?: string;
+                /** @description or the table that it is a newer export of */
+                replaces?: string;
                 /** @description the study to bring it to */
                 study?: string;
             };

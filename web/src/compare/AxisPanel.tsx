@@ -1,8 +1,10 @@
 import { useId } from "react";
+import type { Recipe } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { typedNumber } from "../ui/numbers";
 import { Row } from "../ui/Row";
+import { GuidesPanel } from "./GuidesPanel";
 import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
@@ -11,8 +13,16 @@ const RUNS = [
   { value: "up", name: "Up" },
 ] as const;
 
+const SCALES: Recipe["axis"]["scale"][] = ["linear", "log10", "ln", "square-root"];
+const COLOURS = [
+  { value: "house", name: "House" },
+  { value: "grey", name: "Grey" },
+  { value: "one hue", name: "One hue" },
+] as const;
+
 /** Which way lanes run, and what part of the measure the axis shows. */
 export function AxisPanel({ recipe, onSettle }: PanelProps) {
+  const id = useId();
   const change = (key: string, value: unknown) => onSettle(withValue(recipe, ["axis", key], value));
   return (
     <div className="grid gap-3 px-4 py-4">
@@ -24,11 +34,32 @@ export function AxisPanel({ recipe, onSettle }: PanelProps) {
           onChange={(runs) => change("runs", runs)}
         />
       </Row>
+      <Row name="Scale" id={`${id}-scale`}>
+        <select
+          id={`${id}-scale`}
+          value={recipe.axis.scale}
+          onChange={(event) => change("scale", event.target.value)}
+          className="rounded border border-hairline bg-sheet px-2 py-1"
+        >
+          {SCALES.map((scale) => (
+            <option key={scale}>{scale}</option>
+          ))}
+        </select>
+      </Row>
       <End name="Axis from" value={recipe.axis.from} onSettle={(value) => change("from", value)} />
       <End name="Axis to" value={recipe.axis.to} onSettle={(value) => change("to", value)} />
       <p className="text-muted">
         Leave an end empty to let the data decide. Values out of view stay in every number.
       </p>
+      <Row name="Colours">
+        <Choice
+          name="Colours"
+          value={typeof recipe.style === "string" ? recipe.style : "house"}
+          options={COLOURS}
+          onChange={(style) => onSettle({ ...recipe, style })}
+        />
+      </Row>
+      <GuidesPanel recipe={recipe} onSettle={onSettle} />
     </div>
   );
 }

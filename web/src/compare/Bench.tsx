@@ -1,22 +1,32 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useCallback, useEffect, useState } from "react";
+import { Link } from "wouter";
 import { get } from "../api/client";
 import type { StudyCards } from "../api/generated";
 import { Bring } from "../studies/Bring";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
+import { tell } from "../ui/Notices";
 import { ExportMenu } from "./ExportMenu";
+import { FormRail } from "./FormRail";
+import { NewerData } from "./NewerData";
 import { Panels } from "./Panels";
 import { Remarks } from "./Remarks";
+import { RowCardPanel } from "./RowCardPanel";
 import { Sentence } from "./Sentence";
 import { Sheet } from "./Sheet";
 import { Trail } from "./Trail";
 import { useBench } from "./useBench";
+import { useForms } from "./useForms";
+import { useOffered } from "./useOffered";
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, trail. */
 export function Bench({ id }: { id: string }) {
-  const { comparison, error, recipe, scene, preview, settle, goTo, settledHead } = useBench(id);
+  const { comparison, error, recipe, scene, preview, settle, goTo, takeNewest, settledHead } = useBench(id);
+  const offered = useOffered();
+  const { forms, inForm } = useForms(id, recipe, scene !== null);
   const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
+  const [row, setRow] = useState<number | null>(null);
   const undo = comparison?.undo ?? null;
   const redo = comparison?.redo ?? null;
   useEffect(() => {
@@ -31,6 +41,15 @@ export function Bench({ id }: { id: string }) {
     return () => document.removeEventListener("keydown", onKey);
   }, [undo, redo, goTo]);
 
+  const looking = comparison?.role === "viewer";
+  const change = looking ? preview : settle;
+  const chooseForm = useCallback(
+    (form: string) => {
+      if (recipe) void inForm(recipe, form).then(change, tell);
+    },
+    [recipe, inForm, change],
+  );
+
   if (error) {
     return (
       <>
@@ -40,8 +59,6 @@ export function Bench({ id }: { id: string }) {
     );
   }
   if (!comparison || !recipe) return <Header />;
-  const looking = comparison.role === "viewer";
-  const change = looking ? preview : settle;
   return (
     <div className="flex h-full min-w-[1024px] flex-col">
       <title>{`${comparison.name} – Echelle`}</title>
@@ -51,7 +68,12 @@ export function Bench({ id }: { id: string }) {
             <span className="truncate">{comparison.study_name}</span>
             <span aria-hidden="true">/</span>
             <h1 className="truncate text-sheet">{comparison.name}</h1>
-            <span className="truncate text-[12px] text-sheet/60">{comparison.table_name}</span>
+            <Link
+              href={`/tables/${comparison.table}`}
+              className="truncate text-[12px] text-sheet/70 underline decoration-accent underline-offset-4"
+            >
+              {comparison.table_name}
+            </Link>
           </>
         }
       >
@@ -80,13 +102,45 @@ export function Bench({ id }: { id: string }) {
         </Button>
         <ExportMenu comparison={id} settledHead={settledHead} />
       </Header>
-      <Sentence comparison={comparison} recipe={recipe} counts={scene?.counts} onChange={change} />
+      {comparison.newer && !looking && (
+        <NewerData comparison={comparison} newer={comparison.newer} scene={scene} onTake={takeNewest} />
+      )}
+      <Sentence
+        comparison={comparison}
+        recipe={recipe}
+        counts={scene?.counts}
+        offered={offered}
+        form={scene?.form ?? null}
+        onChange={change}
+      />
       <div className="flex min-h-0 flex-1">
-        <main className="min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
-          <Sheet scene={scene} recipe={recipe} onMove={preview} onSettle={change} />
+        {offered && (
+          <FormRail offered={offered} forms={forms} current={scene?.form ?? null} onChoose={chooseForm} />
+        )}
+        <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
+          <Sheet scene={scene} recipe={recipe} onMove={preview} onSettle={change} onRow={setRow} row={row} />
           <Remarks comparison={comparison} />
         </main>
-        <Panels scene={scene} recipe={recipe} onMove={preview} onSettle={change} />
+        {row !== null && !looking && (
+          <div className="relative w-0">
+            <RowCardPanel
+              key={row}
+              comparison={id}
+              recipe={recipe}
+              row={row}
+              onSettle={settle}
+              onClose={() => setRow(null)}
+            />
+          </div>
+        )}
+        <Panels
+          scene={scene}
+          offered={offered}
+          columns={comparison.columns}
+          recipe={recipe}
+          onMove={preview}
+          onSettle={change}
+        />
       </div>
       <Trail comparison={comparison} onGo={goTo} />
     </div>

@@ -1,6 +1,7 @@
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useId, useMemo, useRef, useState } from "react";
 import type { ColumnSummary } from "../api/generated";
+import { Shape } from "../ui/Shape";
 
 /** A column on offer, with the reason where it does not fit. */
 export interface Offer {
@@ -154,30 +155,5 @@ function OfferRow({ offer: { column, unfit }, chosen }: { offer: Offer; chosen: 
       </span>
       <Shape column={column} />
     </>
-  );
-}
-
-/** A column's shape: bars of a measure, or rows by level. */
-function Shape({ column }: { column: ColumnSummary }) {
-  const bars = column.bars.length ? column.bars : column.levels.slice(0, 12).map((level) => level.count);
-  const most = Math.max(1, ...bars);
-  const wide = 72 / Math.max(bars.length, 1);
-  return (
-    <svg
-      width="72"
-      height="26"
-      className={column.kind === "measure" ? "fill-petrol" : "fill-muted/50"}
-      aria-hidden="true"
-    >
-      {bars.map((bar, i) => (
-        <rect
-          key={i}
-          x={i * wide}
-          width={Math.max(wide - 1, 1)}
-          y={26 - (bar / most) * 26}
-          height={(bar / most) * 26}
-        />
-      ))}
-    </svg>
   );
 }

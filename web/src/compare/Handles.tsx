@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { Handle, Recipe, Scene } from "../api/generated";
+import { placeOf, valueAtPlace } from "../scene/scale";
 import { withValue } from "./recipe";
 
 interface Props {
@@ -55,10 +56,10 @@ function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
   const panel = scene.panels.find((p) => p.key === handle.panel);
   const lane = scene.lanes.find((l) => l.key === handle.lane);
   if (!panel || !lane) return null;
-  const { domain, range, direction } = panel.scale;
+  const { range, direction } = panel.scale;
   const [c0, c1] = range;
   const at = handle.origin + handle.unit * value;
-  const place = c0 + ((at - domain[0]) / (domain[1] - domain[0])) * (c1 - c0);
+  const place = placeOf(panel.scale, at);
   const held = Math.min(Math.max(place, Math.min(c0, c1)), Math.max(c0, c1)) * scale;
   const across = direction === "x";
   const inView = Math.abs(held - place * scale) < 1;
@@ -70,8 +71,7 @@ function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
   const valueAt = (event: PointerEvent) => {
     const sheet = grip.current?.parentElement?.getBoundingClientRect();
     const spot = sheet ? (across ? event.clientX - sheet.left : event.clientY - sheet.top) / scale : 0;
-    const dropped = domain[0] + ((spot - c0) / (c1 - c0)) * (domain[1] - domain[0]);
-    return limit((dropped - handle.origin) / handle.unit);
+    return limit((valueAtPlace(panel.scale, spot) - handle.origin) / handle.unit);
   };
   const onPointerDown = (event: PointerEvent) => {
     event.preventDefault();

@@ -1,6 +1,6 @@
 import { Checkbox, Popover } from "radix-ui";
 import type { ColumnSummary, Recipe } from "../api/generated";
-import { withKept } from "./recipe";
+import { keptLevels, keptWords, withKept } from "./recipe";
 
 interface Props {
   recipe: Recipe;
@@ -11,7 +11,7 @@ interface Props {
 /** Which rows are kept: levels of any category, ticked or not. */
 export function KeepPicker({ recipe, columns, onChange }: Props) {
   const offered = columns.filter((c) => (c.kind === "category" || c.kind === "yes/no") && c.levels.length <= 60);
-  const words = recipe.keep.map((condition) => condition.is.join(", ")).join("; ");
+  const words = recipe.keep.map(keptWords).join("; ");
   return (
     <Popover.Root>
       <Popover.Trigger
@@ -28,7 +28,7 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
         >
           {offered.length === 0 && <p className="text-muted">No column has levels to choose from.</p>}
           {offered.map((column) => {
-            const kept = recipe.keep.find((c) => c.column === column.name)?.is ?? column.levels.map((l) => l.level);
+            const kept = keptLevels(recipe, column.name) ?? column.levels.map((l) => l.level);
             return (
               <fieldset key={column.name} className="mb-3">
                 <legend className="mb-1 font-bold">{column.name}</legend>

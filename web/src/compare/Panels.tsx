@@ -1,5 +1,5 @@
 import { Tabs } from "radix-ui";
-import type { Scene } from "../api/generated";
+import type { ColumnSummary, Offered, Scene } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { LayersPanel } from "./LayersPanel";
 import type { PanelProps } from "./panelProps";
@@ -8,7 +8,12 @@ import { WordsPanel } from "./WordsPanel";
 const TABS = ["Layers", "Axis", "Words"] as const;
 
 /** The right side: what is drawn, along which axis, in which words. */
-export function Panels({ scene, ...rest }: PanelProps & { scene: Scene | null }) {
+export function Panels({
+  scene,
+  offered,
+  columns,
+  ...rest
+}: PanelProps & { scene: Scene | null; offered: Offered | undefined; columns: ColumnSummary[] }) {
   return (
     <aside
       aria-label="Settings"
@@ -32,7 +37,7 @@ export function Panels({ scene, ...rest }: PanelProps & { scene: Scene | null })
               <strong>{advice.text}</strong> <span className="text-ink">{advice.why}</span>
             </p>
           ))}
-          <LayersPanel {...rest} />
+          {offered && <LayersPanel {...rest} offered={offered} columns={columns} />}
         </Tabs.Content>
         <Tabs.Content value="Axis">
           <AxisPanel {...rest} />

@@ -1,4 +1,6 @@
+import { Link } from "wouter";
 import type { ComparisonState } from "../api/generated";
+import { counted } from "../ui/numbers";
 
 /** What the reader of the file guessed or met, each with its line. */
 export function Remarks({ comparison }: { comparison: ComparisonState }) {
@@ -7,7 +9,7 @@ export function Remarks({ comparison }: { comparison: ComparisonState }) {
   return (
     <details className="mx-auto mt-3 max-w-[1100px] px-4 text-[13px]">
       <summary className="cursor-pointer font-bold text-warn">
-        {remarks.length} {remarks.length === 1 ? "remark" : "remarks"} on reading {comparison.table_name}
+        {counted(remarks.length, "remark")} on reading {comparison.table_name}
       </summary>
       <ul className="mt-1 list-disc pl-5 text-muted">
         {remarks.map((remark, i) => (
@@ -17,6 +19,9 @@ export function Remarks({ comparison }: { comparison: ComparisonState }) {
           </li>
         ))}
       </ul>
+      <Link href={`/tables/${comparison.table}`} className="font-bold text-petrol">
+        Show the table
+      </Link>
     </details>
   );
 }

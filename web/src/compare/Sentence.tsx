@@ -1,23 +1,29 @@
-import type { ColumnSummary, ComparisonState, Counts, Recipe } from "../api/generated";
+import type { ColumnSummary, ComparisonState, Counts, Offered, Recipe } from "../api/generated";
+import { spaced } from "../ui/numbers";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
-import { withGroups, withMeasures } from "./recipe";
+import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "./recipe";
 
 const MOST_LANES = 400;
+const MOST_PARTS = 40;
 
 interface Props {
   comparison: ComparisonState;
   recipe: Recipe;
   counts: Counts | undefined;
+  offered: Offered | undefined;
+  form: string | null;
   onChange: (recipe: Recipe) => void;
 }
 
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
-export function Sentence({ comparison, recipe, counts, onChange }: Props) {
+export function Sentence({ comparison, recipe, counts, offered, form, onChange }: Props) {
   const { columns } = comparison;
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
   const groups = recipe.groups?.column ?? null;
+  const subgroups = recipe.subgroups?.column ?? null;
+  const panels = panelColumn(recipe);
   return (
     <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
       <p className="text-[17px] leading-8 text-muted">
@@ -40,11 +46,37 @@ export function Sentence({ comparison, recipe, counts, onChange }: Props) {
           value={groups && nameOf(columns, groups)}
           offers={columns.map((column) => asGroups(column, measure))}
           nothing="nothing: one lane for all rows"
-          onChoose={(column) => column !== groups && onChange(withGroups(recipe, column))}
+          onChoose={(column) => offered && column !== groups && onChange(withGroups(recipe, column, offered, form))}
         >
           {groups ? <Named columns={columns} name={groups} /> : "nothing"}
         </ColumnPicker>{" "}
-        keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
+        {groups && (
+          <>
+            split by{" "}
+            <ColumnPicker
+              name="Subgroups"
+              value={subgroups && nameOf(columns, subgroups)}
+              offers={columns.map((column) => asSplit(column, [measure, groups, panels]))}
+              nothing="nothing: one lane a group"
+              onChoose={(column) =>
+                offered && column !== subgroups && onChange(withSubgroups(recipe, column, offered, form))
+              }
+            >
+              {subgroups ? <Named columns={columns} name={subgroups} /> : "nothing"}
+            </ColumnPicker>{" "}
+          </>
+        )}
+        with a panel per{" "}
+        <ColumnPicker
+          name="Panels"
+          value={panels && nameOf(columns, panels)}
+          offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
+          nothing="nothing: one panel"
+          onChoose={(column) => offered && column !== panels && onChange(withPanels(recipe, column, offered))}
+        >
+          {panels ? <Named columns={columns} name={panels} /> : "nothing"}
+        </ColumnPicker>
+        , keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
       {counts && <Account counts={counts} of={several ? "values" : "rows"} />}
     </div>
@@ -95,6 +127,16 @@ function asGroups(column: ColumnSummary, measure: string): Offer {
   return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null };
 }
 
+/** A column that splits lanes or makes panels: few levels, and not in another role already. */
+function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
+  const reasons: [boolean, string][] = [
+    [taken.includes(column.name), "is used already"],
+    [column.distinct < 1, "has no values"],
+    [column.distinct > MOST_PARTS, `${column.distinct} levels, more than ${MOST_PARTS}`],
+  ];
+  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null };
+}
+
 /** What became of the table's rows. */
 function Account({ counts, of }: { counts: Counts; of: "rows" | "values" }) {
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
@@ -121,9 +163,4 @@ function Account({ counts, of }: { counts: Counts; of: "rows" | "values" }) {
       )}
     </p>
   );
-}
-
-/** 1448 as 1 448. */
-function spaced(count: number): string {
-  return String(count).replace(/\B(?=(\d{3})+$)/g, " ");
 }

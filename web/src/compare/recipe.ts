@@ -1,4 +1,4 @@
-import type { Recipe } from "../api/generated";
+import type { Offered, Recipe } from "../api/generated";
 
 type Tree = Record<string | number, unknown>;
 
@@ -12,17 +12,71 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
   return copy as unknown as Recipe;
 }
 
-/** Another group column: order and names belong to the old one. */
-export function withGroups(recipe: Recipe, column: string | null): Recipe {
-  const measure = column ? { columns: recipe.measure.columns.slice(0, 1) } : recipe.measure;
-  return { ...recipe, measure, groups: column ? { column, order: [], labels: {} } : null };
+/** Another group column: order and names belong to the old one, how groups are placed stays. */
+export function withGroups(recipe: Recipe, column: string | null, offered: Offered, form: string | null): Recipe {
+  if (!column) return { ...recipe, groups: null, subgroups: null };
+  const usual = offered.forms.find((one) => one.form === form)?.groups_placed;
+  const placed = recipe.groups?.placed ?? usual ?? offered.groups.placed;
+  const measure = { ...recipe.measure, columns: recipe.measure.columns.slice(0, 1) };
+  return { ...recipe, measure, groups: { ...offered.groups, column, placed } };
+}
+
+/** Another column that splits each group. */
+export function withSubgroups(
+  recipe: Recipe,
+  column: string | null,
+  offered: Offered,
+  form: string | null,
+): Recipe {
+  const usual = offered.forms.find((one) => one.form === form)?.subgroups_placed;
+  const placed = recipe.subgroups?.placed ?? usual ?? offered.subgroups.placed;
+  return { ...recipe, subgroups: column ? { ...offered.subgroups, column, placed } : null };
+}
+
+/** A panel for each level of a column, wrapped over lines. */
+export function withPanels(recipe: Recipe, column: string | null, offered: Offered): Recipe {
+  const wrapped = column ? { ...offered.panel, column } : null;
+  return { ...recipe, panels: { ...recipe.panels, down: null, across: null, wrapped } };
+}
+
+/** The column that panels follow, where there is one. */
+export function panelColumn(recipe: Recipe): string | null {
+  const { wrapped, across, down } = recipe.panels;
+  return (wrapped ?? across ?? down)?.column ?? null;
 }
 
 /** Other measures: their own words and their own axis. Several give one lane each, without groups. */
 export function withMeasures(recipe: Recipe, columns: string[]): Recipe {
   const axis = { ...recipe.axis, from: null, to: null };
   const words = { ...recipe.words, measure: "", title: "" };
-  return { ...recipe, measure: { columns }, groups: columns.length > 1 ? null : recipe.groups, axis, words };
+  const several = columns.length > 1;
+  const groups = several ? null : recipe.groups;
+  const subgroups = several ? null : recipe.subgroups;
+  return { ...recipe, measure: { ...recipe.measure, columns }, groups, subgroups, axis, words };
+}
+
+type Kept = Recipe["keep"][number];
+
+/** A condition on rows in a few words. */
+export function keptWords(condition: Kept): string {
+  if ("is" in condition) return condition.is.join(", ");
+  if ("is_not" in condition) return `not ${condition.is_not.join(", ")}`;
+  if ("missing" in condition) return `${condition.column} ${condition.missing ? "missing" : "there"}`;
+  const ends = [
+    ["from", condition.from],
+    ["to", condition.to],
+    [">", condition.above],
+    ["<", condition.below],
+  ] as const;
+  return [condition.column, ...ends.filter(([, end]) => end !== null).map(([word, end]) => `${word} ${end}`)].join(
+    " ",
+  );
+}
+
+/** The levels of a column that are kept, null where all of them are. */
+export function keptLevels(recipe: Recipe, column: string): string[] | null {
+  const found = recipe.keep.find((condition) => condition.column === column);
+  return found && "is" in found ? found.is : null;
 }
 
 /** The kept levels of one column; null keeps all of them. */

@@ -16,6 +16,7 @@ export function useBench(id: string) {
   const [draft, setDraft] = useState<Recipe | null>(null);
   const [scene, setScene] = useState<Scene | null>(null);
   const saving = useRef<Promise<void>>(Promise.resolve());
+  const pending = useRef(0);
   const settled = useRef<Recipe | null>(null);
   settled.current = comparison?.recipe ?? null;
 
@@ -57,16 +58,22 @@ export function useBench(id: string) {
   /** Changes of revision go one after the other; a refused one leaves the settled state. */
   const save = useCallback(
     (change: (revision: number) => Promise<ComparisonState>, redraw: boolean) => {
+      pending.current += 1;
+      // A draft that came after this change stays until it is kept itself.
+      const clear = () => {
+        pending.current -= 1;
+        if (pending.current === 0) setDraft(null);
+      };
       saving.current = saving.current.then(async () => {
         const now = client.getQueryData<ComparisonState>(["comparison", id]);
-        if (!now) return;
+        if (!now) return clear();
         try {
           const next = await change(now.revision);
           take(next);
-          setDraft(null);
+          clear();
           if (redraw) previewer.ask(next.recipe);
         } catch (fault) {
-          setDraft(null);
+          clear();
           const stale = fault instanceof Refused && fault.status === 409;
           tell(fault, stale ? { name: "Show theirs", run: () => void reload().catch(tell) } : undefined);
           previewer.ask(now.recipe);
@@ -102,6 +109,11 @@ export function useBench(id: string) {
     [id, save],
   );
 
+  /** Draw the shown recipe over the newest file and preparation from now on. */
+  const takeNewest = useCallback(() => {
+    save((revision) => put<ComparisonState>("POST", `comparisons/${id}/newest`, { revision }), true);
+  }, [id, save]);
+
   /** The shown state once every change under way is kept. */
   const settledHead = useCallback(async () => {
     await saving.current;
@@ -116,6 +128,7 @@ export function useBench(id: string) {
     preview,
     settle,
     goTo,
+    takeNewest,
     settledHead,
   };
 }

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { put } from "../api/client";
 import type { Scene } from "../api/generated";
-import { keepColumns } from "./points";
 import { SceneView } from "./SceneView";
 
 /** A state of a comparison in small; states never change, so each is fetched once. */
@@ -18,12 +17,12 @@ export function Miniature({
   const { data } = useQuery({
     queryKey: ["miniature", comparison, state],
     staleTime: Number.POSITIVE_INFINITY,
-    queryFn: async () => {
-      const scene = await put<Scene>("POST", `comparisons/${comparison}/scene`, { entry, miniature: true });
-      keepColumns(scene);
-      return scene;
-    },
+    queryFn: () => put<Scene>("POST", `comparisons/${comparison}/scene`, { entry, miniature: true }),
   });
-  if (!data) return <div style={{ width: 96 * scale, height: 64 * scale }} />;
-  return <SceneView scene={data} scale={scale} />;
+  // A press must land on what stays: browsers drop a click whose pressed element was replaced before the release.
+  return (
+    <div className="pointer-events-none">
+      {data ? <SceneView scene={data} scale={scale} /> : <div style={{ width: 96 * scale, height: 64 * scale }} />}
+    </div>
+  );
 }

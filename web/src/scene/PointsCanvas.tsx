@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef } from "react";
 import type { PointsPart } from "../api/generated";
-import { drawDiamonds, Stamp } from "./stamp";
+import { drawShapes, Stamp } from "./stamp";
 
 interface Props {
   parts: PointsPart[];
@@ -34,9 +34,10 @@ export function PointsCanvas({ parts, width, height, scale }: Props) {
       stamp.current = new Stamp(wide, high);
     }
     stamp.current.clear();
-    for (const part of parts) if (part.shape === "circle") stamp.current.discs(part, ratio);
+    const plain = (part: PointsPart) => part.shape === "circle" && !part.paint.stroke;
+    for (const part of parts) if (plain(part)) stamp.current.discs(part, ratio);
     pen.putImageData(stamp.current.image, 0, 0);
-    for (const part of parts) if (part.shape !== "circle") drawDiamonds(pen, part, ratio);
+    for (const part of parts) if (!plain(part)) drawShapes(pen, part, ratio);
   });
   return (
     <canvas ref={canvas} className="absolute inset-0" style={{ width: width * scale, height: height * scale }} />

@@ -1,6 +1,7 @@
 import { memo } from "react";
 import type { Paint, PointsPart, TextPart } from "../api/generated";
 import { columnsOf, hiddenOf, type ScenePart } from "./points";
+import { DASHES, outline } from "./shapes";
 
 function painted(paint: Paint) {
   return {
@@ -9,6 +10,7 @@ function painted(paint: Paint) {
     strokeWidth: paint.stroke_width,
     fillOpacity: paint.opacity,
     strokeOpacity: paint.opacity,
+    strokeDasharray: DASHES[paint.dash].join(" ") || undefined,
   };
 }
 
@@ -40,12 +42,9 @@ function Text({ part }: { part: TextPart }) {
   );
 }
 
-const DIAMOND = Math.SQRT1_2 * 0.95;
-
 function Points({ part }: { part: PointsPart }) {
   const { x, y, rows } = columnsOf(part.columns);
   const hidden = hiddenOf(part);
-  const reach = DIAMOND * part.size;
   return (
     <g data-key={part.key} data-role={part.role} {...painted(part.paint)}>
       {Array.from(x, (px, i) => {
@@ -55,11 +54,7 @@ function Points({ part }: { part: PointsPart }) {
         return part.shape === "circle" ? (
           <circle key={i} cx={px} cy={py} r={part.size / 2} data-row={row} />
         ) : (
-          <path
-            key={i}
-            d={`M${px} ${py - reach}l${reach} ${reach}l${-reach} ${reach}l${-reach} ${-reach}z`}
-            data-row={row}
-          />
+          <path key={i} d={outline(part.shape, px, py, part.size)} data-row={row} />
         );
       })}
     </g>

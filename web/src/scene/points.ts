@@ -6,11 +6,14 @@ export type ScenePart = Scene["parts"][number];
 export interface Columns {
   x: Float32Array;
   y: Float32Array;
-  rows: Int32Array;
+  rows: Float64Array;
 }
 
 const MOST_HELD = 400;
 const held = new Map<string, Columns>();
+/** Columns of scenes that carry all of their data, such as miniatures: they live as long as their scene. */
+const own = new WeakMap<PointColumns, Columns>();
+const NOTHING: Columns = { x: new Float32Array(), y: new Float32Array(), rows: new Float64Array() };
 
 function bytes(text: string | null): ArrayBuffer {
   const binary = atob(text ?? "");
@@ -36,11 +39,7 @@ export function keepColumns(scene: Scene): void {
       held.delete(digest);
       held.set(digest, old);
     } else if (x !== null && y !== null) {
-      held.set(digest, {
-        x: new Float32Array(bytes(x)),
-        y: new Float32Array(bytes(y)),
-        rows: new Int32Array(bytes(rows)),
-      });
+      held.set(digest, unpacked(x, y, rows));
     }
   }
   for (const digest of held.keys()) {
@@ -49,9 +48,18 @@ export function keepColumns(scene: Scene): void {
   }
 }
 
-/** The columns of a part. */
+function unpacked(x: string, y: string, rows: string | null): Columns {
+  return { x: new Float32Array(bytes(x)), y: new Float32Array(bytes(y)), rows: new Float64Array(bytes(rows)) };
+}
+
+/** The columns of a part: those at hand, else its own. */
 export function columnsOf(columns: PointColumns): Columns {
-  return held.get(columns.digest) ?? { x: new Float32Array(), y: new Float32Array(), rows: new Int32Array() };
+  const found = held.get(columns.digest) ?? own.get(columns);
+  if (found) return found;
+  if (columns.x === null || columns.y === null) return NOTHING;
+  const made = unpacked(columns.x, columns.y, columns.rows);
+  own.set(columns, made);
+  return made;
 }
 
 /** 1 at the places that other marks stand for. */

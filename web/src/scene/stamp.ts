@@ -1,5 +1,6 @@
 import type { PointsPart } from "../api/generated";
 import { columnsOf, hiddenOf } from "./points";
+import { OUTLINES } from "./shapes";
 
 const SUB = 4;
 
@@ -31,6 +32,20 @@ function sprites(size: number, opacity: number, width: number): { half: number; 
     }
   }
   return { half, all };
+}
+
+/** A colour laid over a pixel (alpha, blue, green, red from the highest byte): parts that overlap blend. */
+function over(under: number, cover: number, rgb: number): number {
+  const below = under >>> 24;
+  if (below === 0) return ((cover << 24) | rgb) >>> 0;
+  const rest = (below * (255 - cover)) / 255;
+  const alpha = cover + rest;
+  let mixed = Math.round(alpha) << 24;
+  for (const shift of [0, 8, 16]) {
+    const channel = (((rgb >> shift) & 255) * cover + ((under >> shift) & 255) * rest) / alpha;
+    mixed |= Math.round(channel) << shift;
+  }
+  return mixed >>> 0;
 }
 
 /** Stamps discs into an image of its own, which is used again for the next drawing. */
@@ -90,33 +105,35 @@ export class Stamp {
     for (let at = from; at < to; at++) {
       const cover = strength[at] as number;
       if (cover === 0) continue;
-      pixels[at] = ((cover << 24) | rgb) >>> 0;
+      pixels[at] = over(pixels[at] as number, cover, rgb);
       strength[at] = 0;
     }
   }
 }
 
-/** Draw one part's diamonds with the canvas' own pen. */
-export function drawDiamonds(pen: CanvasRenderingContext2D, part: PointsPart, scale: number): void {
+/** Draw one part's marks with the canvas' own pen: shapes, and discs with an edge. */
+export function drawShapes(pen: CanvasRenderingContext2D, part: PointsPart, scale: number): void {
   const { x, y } = columnsOf(part.columns);
-  const reach = Math.SQRT1_2 * 0.95 * part.size * scale;
-  pen.beginPath();
+  const hidden = hiddenOf(part);
+  const size = part.size * scale;
+  pen.globalAlpha = part.paint.opacity;
+  pen.fillStyle = part.paint.fill ?? "none";
+  pen.strokeStyle = part.paint.stroke ?? "none";
+  pen.lineWidth = part.paint.stroke_width * scale;
   for (let i = 0; i < x.length; i++) {
-    const px = (x[i] as number) * scale;
-    const py = (y[i] as number) * scale;
-    pen.moveTo(px, py - reach);
-    pen.lineTo(px + reach, py);
-    pen.lineTo(px, py + reach);
-    pen.lineTo(px - reach, py);
-    pen.closePath();
+    if (hidden[i] === 1) continue;
+    const [px, py] = [(x[i] as number) * scale, (y[i] as number) * scale];
+    pen.beginPath();
+    if (part.shape === "circle") pen.arc(px, py, size / 2, 0, 2 * Math.PI);
+    for (const { corners, closed } of OUTLINES[part.shape]) {
+      corners.forEach(([dx = 0, dy = 0], k) => {
+        if (k === 0) pen.moveTo(px + dx * size, py + dy * size);
+        else pen.lineTo(px + dx * size, py + dy * size);
+      });
+      if (closed) pen.closePath();
+    }
+    if (part.paint.fill) pen.fill();
+    if (part.paint.stroke) pen.stroke();
   }
-  if (part.paint.fill) {
-    pen.fillStyle = part.paint.fill;
-    pen.fill();
-  }
-  if (part.paint.stroke) {
-    pen.strokeStyle = part.paint.stroke;
-    pen.lineWidth = part.paint.stroke_width * scale;
-    pen.stroke();
-  }
+  pen.globalAlpha = 1;
 }

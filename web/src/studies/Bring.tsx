@@ -19,14 +19,17 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
   const [text, setText] = useState("");
   const [place, setPlace] = useState(first);
   const [over, setOver] = useState(false);
-  const { state, start, stop } = useUpload();
+  const { state, start, startAll, stop } = useUpload();
   const chooser = useRef<HTMLInputElement>(null);
   const open_to = studies.filter((study) => study.role !== "viewer");
 
   const target = (name: string): Target => (place === NEW ? { newStudy: studyName(name) } : { study: place });
-  const bringFile = (file: File) => {
+  const bringFiles = (files: File[]) => {
+    const [first] = files;
+    if (!first) return;
     setOpen(false);
-    void start(file, file.name, target(file.name));
+    if (files.length === 1) void start(first, first.name, target(first.name));
+    else void startAll(files, target(first.name));
   };
   const bringText = (cells: string) => {
     setOpen(false);
@@ -34,24 +37,23 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
     void start(new Blob([cells]), "pasted cells", target("Pasted cells"));
   };
 
-  const latest = useRef({ bringFile, bringText });
-  latest.current = { bringFile, bringText };
+  const latest = useRef({ bringFiles, bringText });
+  latest.current = { bringFiles, bringText };
   useEffect(() => {
     const inField = (node: EventTarget | null) =>
       node instanceof HTMLElement && node.closest("input, textarea, [contenteditable]");
     const onPaste = (event: ClipboardEvent) => {
       if (inField(event.target)) return;
-      const file = event.clipboardData?.files[0];
+      const files = [...(event.clipboardData?.files ?? [])];
       const cells = event.clipboardData?.getData("text/plain") ?? "";
-      if (file) latest.current.bringFile(file);
+      if (files.length) latest.current.bringFiles(files);
       else if (cells.trim()) latest.current.bringText(cells);
     };
     const onDrag = (event: DragEvent) => {
       if (!event.dataTransfer?.types.includes("Files")) return;
       event.preventDefault();
       setOver(event.type === "dragover");
-      const file = event.type === "drop" ? event.dataTransfer.files[0] : undefined;
-      if (file) latest.current.bringFile(file);
+      if (event.type === "drop") latest.current.bringFiles([...event.dataTransfer.files]);
     };
     const drags = ["dragover", "dragleave", "drop"] as const;
     document.addEventListener("paste", onPaste);
@@ -71,8 +73,8 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
           <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[40rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-6 shadow-float">
             <Dialog.Title className="text-lg font-bold">Bring a table</Dialog.Title>
             <Dialog.Description className="mt-1 text-muted">
-              One row per measurement, with a line of column names on top. CSV or TSV, or cells copied from a
-              spreadsheet.
+              CSV, TSV, XLSX, ODS, Parquet, Arrow or JSON, or cells copied from a spreadsheet. One row per
+              measurement, one column per group, or one file per group: all of them will do.
             </Dialog.Description>
             <textarea
               value={text}
@@ -111,12 +113,13 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
       <input
         ref={chooser}
         type="file"
+        multiple
         className="hidden"
         aria-label="Table file"
         onChange={(event) => {
-          const file = event.target.files?.[0];
+          const files = [...(event.target.files ?? [])];
           event.target.value = "";
-          if (file) bringFile(file);
+          bringFiles(files);
         }}
       />
       {over && (

@@ -5,6 +5,7 @@ import type { CardComparison, Me, StudyCards } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
+import { counted } from "../ui/numbers";
 import { SignOut } from "../ui/SignOut";
 import { Bring } from "./Bring";
 
@@ -42,11 +43,18 @@ export function StudiesPage() {
           <section key={study.id} aria-label={study.name} className="mt-8">
             <h2 className="flex items-baseline gap-3 text-lg font-bold">
               {study.name}
-              <span className="text-sm font-normal text-muted">
-                {study.tables} {study.tables === 1 ? "table" : "tables"}
-                {study.role === "viewer" && " · you may look"}
-              </span>
+              {study.role === "viewer" && <span className="text-sm font-normal text-muted">you may look</span>}
             </h2>
+            <ul aria-label="Tables" className="mt-1 flex flex-wrap gap-x-5 gap-y-1">
+              {study.tables.map((table) => (
+                <li key={table.id}>
+                  <Link href={`/tables/${table.id}`} className="font-bold text-petrol hover:underline">
+                    {table.name}
+                  </Link>{" "}
+                  <span className="text-sm text-muted">{counted(table.rows, "row")}</span>
+                </li>
+              ))}
+            </ul>
             <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-4">
               {study.comparisons.map((comparison) => (
                 <Card key={comparison.id} comparison={comparison} />

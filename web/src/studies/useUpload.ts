@@ -2,13 +2,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { bring, get, put, Refused, remove } from "../api/client";
-import type { Me, UploadState } from "../api/generated";
-import { tell } from "../ui/Notices";
+import type { Me, TableLinks, TableState, UploadState } from "../api/generated";
+import { tell, useNotices } from "../ui/Notices";
 
 const POLL = 400;
 
-/** Where a table goes: into a study, or into a new one. */
-export type Target = { study: string } | { newStudy: string };
+/** Where a table goes: into a study, into a new one, or in the place of a table that it is a newer export of. */
+export type Target = { study: string } | { newStudy: string } | { replaces: string };
 
 function pause(ms: number): Promise<void> {
   return new Promise((done) => setTimeout(done, ms));
@@ -33,13 +33,12 @@ export function useUpload() {
     });
   };
 
-  const start = async (file: Blob, name: string, target: Target) => {
+  /** Bring one file; what it became comes back, null where it was refused. */
+  const bringOne = async (file: Blob, name: string, target: Target): Promise<UploadState | null> => {
     setState({ name, progress: 0, id: null });
     try {
       await refuseLarge(file, name);
-      const place =
-        "study" in target ? `study=${target.study}` : `new_study=${encodeURIComponent(target.newStudy)}`;
-      let upload = await bring<UploadState>(`uploads?name=${encodeURIComponent(name)}&${place}`, file);
+      let upload = await bring<UploadState>(`uploads?name=${encodeURIComponent(name)}&${placeOf(target)}`, file);
       while (upload.state === "waiting" || upload.state === "reading") {
         setState({ name, progress: upload.progress, id: upload.id });
         await pause(POLL);
@@ -47,12 +46,55 @@ export function useUpload() {
       }
       await client.invalidateQueries({ queryKey: ["studies"] });
       if (upload.fault) await discard(upload, target);
-      if (upload.comparison) go(`/comparisons/${upload.comparison}`);
+      if (upload.same) {
+        const remedy = "Nothing was stored twice.";
+        useNotices.getState().add({ what: `The study holds this very file already`, where: name, remedy });
+      }
+      return upload;
     } catch (error) {
       tell(error);
+      return null;
     } finally {
       setState(null);
     }
+  };
+
+  const start = async (file: Blob, name: string, target: Target) => {
+    const upload = await bringOne(file, name, target);
+    if (upload?.comparison && !("replaces" in target)) go(`/comparisons/${upload.comparison}`);
+    else if (upload?.table) go(`/tables/${upload.table}`);
+  };
+
+  /** Bring several files to one study; one per group, they can be appended in one step. */
+  const startAll = async (files: File[], target: Target) => {
+    const tables: string[] = [];
+    let place = target;
+    for (const file of files) {
+      const upload = await bringOne(file, file.name, place);
+      if (!upload?.table) continue;
+      tables.push(upload.table);
+      place = { study: upload.study };
+    }
+    const [first, ...others] = tables;
+    if (first === undefined) return;
+    go(`/tables/${first}`);
+    if (others.length === 0) return;
+    const append = async () => {
+      const table = await get<TableState>(`tables/${first}`);
+      const links = await get<TableLinks>(`studies/${table.study}/tables`);
+      const steps = others.flatMap((id) => {
+        const link = links.find((one) => one.id === id);
+        return link ? [{ step: "append", table: link.reference, source: "file", here: table.name }] : [];
+      });
+      const settled = table.outcome.steps.map((state) => state.step);
+      const body = { revision: table.newest, steps: [...settled, ...steps] };
+      await put<TableState>("POST", `tables/${first}/preparation`, body);
+      await client.invalidateQueries({ queryKey: ["table", first] });
+    };
+    const what = `${tables.length} tables came in`;
+    const remedy = "Where each holds one group, append them: a column then says which file a row is from.";
+    const action = { name: "Append them", run: () => void append().catch(tell) };
+    useNotices.getState().add({ what, where: "", remedy }, action);
   };
 
   /** A new study that was made for a large file goes when the file is refused. */
@@ -66,7 +108,13 @@ export function useUpload() {
     if (state?.id) await put("POST", `uploads/${state.id}/stop`, {}).catch(tell);
   };
 
-  return { state, start, stop };
+  return { state, start, startAll, stop };
+}
+
+function placeOf(target: Target): string {
+  if ("study" in target) return `study=${target.study}`;
+  if ("replaces" in target) return `replaces=${target.replaces}`;
+  return `new_study=${encodeURIComponent(target.newStudy)}`;
 }
 
 /** A name for a study made from a file. */

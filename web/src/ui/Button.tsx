@@ -13,7 +13,7 @@ export function Button({ look = "main", className = "", ...rest }: ComponentProp
   return (
     <button
       type="button"
-      className={`rounded-md px-3 py-1.5 disabled:cursor-default ${LOOKS[look]} ${className}`}
+      className={`rounded-md px-3 py-1.5 whitespace-nowrap disabled:cursor-default ${LOOKS[look]} ${className}`}
       {...rest}
     />
   );

@@ -1,0 +1,71 @@
+import { useEffect } from "react";
+import type { InForm, Offered } from "../api/generated";
+import { SceneView } from "../scene/SceneView";
+
+/** Keys of the first ten forms. */
+const KEYS = "1234567890";
+const SCALE = 0.8;
+
+interface Props {
+  offered: Offered;
+  forms: InForm[] | undefined;
+  current: string | null;
+  onChoose: (form: string) => void;
+}
+
+/** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
+export function FormRail({ offered, forms, current, onChoose }: Props) {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      if (target?.closest("input, textarea, select, [role=listbox], [role=dialog], [role=slider]")) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || !KEYS.includes(event.key)) return;
+      const form = offered.forms[KEYS.indexOf(event.key)]?.form;
+      if (!form || form === current) return;
+      event.preventDefault();
+      onChoose(form);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [offered, current, onChoose]);
+  const onArrow = (event: React.KeyboardEvent<HTMLElement>) => {
+    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (by === undefined) return;
+    event.preventDefault();
+    const buttons = [...event.currentTarget.querySelectorAll("button")];
+    const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
+    const next = buttons[Math.min(Math.max(at + by, 0), buttons.length - 1)];
+    next?.focus();
+    next?.click();
+  };
+  return (
+    <nav
+      aria-label="Forms"
+      onKeyDown={onArrow}
+      className="w-[92px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 max-xl:w-[84px] max-xl:p-0.5"
+    >
+      {offered.forms.map(({ form }, place) => {
+        const made = forms?.find((one) => one.form === form);
+        return (
+          <button
+            key={form}
+            type="button"
+            aria-label={form}
+            aria-pressed={form === current}
+            title={made?.reason || (place < KEYS.length ? `${form}: key ${KEYS[place]}` : form)}
+            onClick={() => form !== current && onChoose(form)}
+            className="mb-1 block w-full overflow-hidden rounded bg-sheet/60 text-left hover:bg-sheet aria-pressed:bg-sheet aria-pressed:outline-2 aria-pressed:outline-ink"
+          >
+            <span className="pointer-events-none grid h-[52px] place-items-center" aria-hidden="true">
+              {made?.scene && <SceneView scene={made.scene} scale={SCALE} label={form} />}
+            </span>
+            <span className="flex justify-between px-1.5 pb-0.5 text-[11.5px] text-muted">
+              {form}
+              {place < KEYS.length && <kbd className="number text-[10.5px]">{KEYS[place]}</kbd>}
+            </span>
+          </button>
+        );
+      })}
+    </nav>
+  );
+}

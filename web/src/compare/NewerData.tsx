@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { Link } from "wouter";
+import { put } from "../api/client";
+import type { ComparisonState, NewerData as Newer, Scene } from "../api/generated";
+import { keepColumns } from "../scene/points";
+import { SceneView } from "../scene/SceneView";
+import { Button } from "../ui/Button";
+
+/** CSS pixels that each figure gets. */
+const WIDE = Math.min(530, (window.innerWidth * 0.96 - 120) / 2);
+
+interface Props {
+  comparison: ComparisonState;
+  newer: Newer;
+  scene: Scene | null;
+  onTake: () => void;
+}
+
+/** A newer file or preparation is offered, never forced: old and new side by side, then taken as a state of its own. */
+export function NewerData({ comparison, newer, scene, onTake }: Props) {
+  return (
+    <div className="flex shrink-0 items-baseline gap-4 bg-warn-ground px-5 py-1.5 text-[13px]" role="status">
+      <span>{newer.words}</span>
+      <Dialog.Root>
+        <Dialog.Trigger className="font-bold text-petrol">Old and new side by side</Dialog.Trigger>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
+          <Dialog.Content className="fixed top-[8vh] left-1/2 z-40 max-h-[84vh] w-[74rem] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float">
+            <Dialog.Title className="font-bold">{comparison.name}: as drawn, and over the newest data</Dialog.Title>
+            <Dialog.Description className="text-[13px] text-muted">{newer.words}</Dialog.Description>
+            <div className="mt-3 grid grid-cols-2 gap-4">
+              <figure className="rounded bg-sheet p-3">
+                <figcaption className="mb-2 font-bold">As drawn</figcaption>
+                {scene && <SceneView scene={scene} scale={WIDE / scene.width} />}
+              </figure>
+              <figure className="rounded bg-sheet p-3">
+                <figcaption className="mb-2 font-bold">Over the newest data</figcaption>
+                <NewestScene comparison={comparison} />
+              </figure>
+            </div>
+            <div className="mt-4 flex justify-end gap-2">
+              <Dialog.Close className="px-3 font-bold text-petrol">Not now</Dialog.Close>
+              <Dialog.Close asChild>
+                <Button onClick={onTake}>Take the newest data</Button>
+              </Dialog.Close>
+            </div>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+      <button type="button" className="font-bold text-petrol" onClick={onTake}>
+        Take it
+      </button>
+      <Link href={`/tables/${newer.table}`} className="font-bold text-petrol">
+        Show the table
+      </Link>
+    </div>
+  );
+}
+
+function NewestScene({ comparison }: { comparison: ComparisonState }) {
+  const { data, error } = useQuery({
+    queryKey: ["newest", comparison.id, comparison.head, comparison.newer],
+    queryFn: async () => {
+      const scene = await put<Scene>("POST", `comparisons/${comparison.id}/scene`, { newest: true });
+      keepColumns(scene);
+      return scene;
+    },
+    retry: false,
+  });
+  if (error) return <p className="text-warn">{error.message}. The old figure stays.</p>;
+  return data ? <SceneView scene={data} scale={WIDE / data.width} /> : null;
+}

@@ -1,0 +1,154 @@
+import { useId } from "react";
+import type { ColumnSummary, Setting } from "../api/generated";
+import { Amount } from "../ui/Amount";
+import { Choice } from "../ui/Choice";
+import { Field } from "../ui/Field";
+import { typedNumber } from "../ui/numbers";
+import { Row } from "../ui/Row";
+
+interface Props {
+  setting: Setting;
+  value: unknown;
+  columns: ColumnSummary[];
+  /** Other words for options, such as Left for above where lanes run up. */
+  words: Record<string, string>;
+  onMove: (value: unknown) => void;
+  onSettle: (value: unknown) => void;
+}
+
+const MOST_CHOICES = 3;
+const FIELD = "number w-full rounded border border-hairline bg-sheet px-2 py-1";
+
+/** One setting of a layer, in the control that fits what it takes. */
+export function SettingRow({ setting, value, columns, words, onMove, onSettle }: Props) {
+  const id = useId();
+  const { name, meaning } = setting;
+  switch (setting.kind) {
+    case "amount":
+      return (
+        <Amount
+          name={name}
+          help={meaning}
+          least={setting.least}
+          most={setting.most}
+          step={setting.step}
+          value={value as number}
+          onMove={onMove}
+          onSettle={onSettle}
+        />
+      );
+    case "choice": {
+      const options = setting.options.map(String);
+      const short = options.length <= MOST_CHOICES && options.join("").length <= 22 && !setting.optional;
+      if (short) {
+        const named = options.map((option) => ({ value: option, name: words[option] ?? option }));
+        return (
+          <Row name={name} help={meaning}>
+            <Choice
+              name={name}
+              value={String(value)}
+              options={named}
+              onChange={(v) => onSettle(typed(setting, v))}
+            />
+          </Row>
+        );
+      }
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <Select
+            id={id}
+            value={value === null ? "" : String(value)}
+            options={options}
+            words={words}
+            nothing={setting.optional ? "automatic" : null}
+            onChange={(v) => onSettle(v === "" ? null : typed(setting, v))}
+          />
+        </Row>
+      );
+    }
+    case "yes-no":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <input
+            id={id}
+            type="checkbox"
+            checked={value === true}
+            onChange={(event) => onSettle(event.target.checked)}
+            className="size-4 accent-petrol"
+          />
+        </Row>
+      );
+    case "column":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <Select
+            id={id}
+            value={(value as string | null) ?? ""}
+            options={columns.map((column) => column.name)}
+            words={{}}
+            nothing="nothing"
+            onChange={(v) => onSettle(v === "" ? null : v)}
+          />
+        </Row>
+      );
+    case "number":
+    case "numbers":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <Field
+            id={id}
+            inputMode="decimal"
+            placeholder={setting.optional ? "automatic" : ""}
+            value={written(value)}
+            onSettle={(text) => settleNumbers(setting, text, onSettle)}
+            className={FIELD}
+          />
+        </Row>
+      );
+  }
+}
+
+function typed(setting: Setting, text: string): string | number {
+  return setting.options.find((option) => String(option) === text) ?? text;
+}
+
+function written(value: unknown): string {
+  return Array.isArray(value) ? value.join("; ") : value === null ? "" : String(value);
+}
+
+/** Numbers stand apart by semicolons, so that a decimal comma stays one. */
+function settleNumbers(setting: Setting, text: string, onSettle: (value: unknown) => void): boolean {
+  if (!text.trim()) {
+    if (setting.optional) onSettle(null);
+    return setting.optional;
+  }
+  const found = (setting.kind === "number" ? [text] : text.split(";")).map(typedNumber);
+  if (found.some((number) => number === null)) return false;
+  onSettle(setting.kind === "number" ? found[0] : found);
+  return true;
+}
+
+function Select(props: {
+  id: string;
+  value: string;
+  options: string[];
+  words: Record<string, string>;
+  nothing: string | null;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <select
+      id={props.id}
+      value={props.value}
+      onChange={(event) => props.onChange(event.target.value)}
+      className="w-full min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
+    >
+      {props.nothing !== null && <option value="">{props.nothing}</option>}
+      {props.options.map((option) => (
+        <option key={option} value={option}>
+          {props.words[option] ?? option}
+        </option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,76 @@
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import { Button } from "../ui/Button";
+import { STEP_FORMS, STEP_GROUPS, type StepContext, type StepName, type StepRecord } from "./steps";
+
+interface Props {
+  context: StepContext;
+  disabled: boolean;
+  onBegin: (step: StepRecord) => void;
+}
+
+/** "+ Next step": every kind of step in groups, found by typing. */
+export function NextStep({ context, disabled, onBegin }: Props) {
+  const [open, setOpen] = useState(false);
+  const [search, setSearch] = useState("");
+  const word = search.trim().toLowerCase();
+  const fits = (name: StepName) =>
+    name !== "leave out" &&
+    (context.tables.length > 0 || (name !== "join" && name !== "append")) &&
+    `${STEP_FORMS[name].title} ${STEP_FORMS[name].help}`.toLowerCase().includes(word);
+  const begin = (name: StepName) => {
+    setOpen(false);
+    onBegin(STEP_FORMS[name].begin(context));
+  };
+  const groups = Object.entries(STEP_GROUPS).map(([group, names]) => [group, names.filter(fits)] as const);
+  const firstFit = groups.flatMap(([, names]) => names)[0];
+  return (
+    <Popover.Root
+      open={open}
+      onOpenChange={(now) => {
+        setOpen(now);
+        setSearch("");
+      }}
+    >
+      <Popover.Trigger asChild>
+        <Button look="quiet" disabled={disabled} className="shrink-0 disabled:opacity-40">
+          + Next step
+        </Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={6} className="z-30 w-[36rem] rounded-lg bg-sheet p-3 shadow-float">
+          <input
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && firstFit && begin(firstFit)}
+            aria-label="Search steps"
+            placeholder="Search steps"
+            className="mb-2 w-full rounded border border-hairline px-3 py-1.5"
+          />
+          <div className="grid max-h-[64vh] grid-cols-2 gap-x-4 overflow-y-auto">
+            {groups.map(
+              ([group, names]) =>
+                names.length > 0 && (
+                  <section key={group} aria-label={group} className="mb-2">
+                    <h3 className="px-2 text-[12px] text-muted">{group}</h3>
+                    {names.map((name) => (
+                      <button
+                        key={name}
+                        type="button"
+                        onClick={() => begin(name)}
+                        title={STEP_FORMS[name].help}
+                        className="block w-full rounded px-2 py-1 text-left hover:bg-bench"
+                      >
+                        <span className="font-bold">{STEP_FORMS[name].title}</span>
+                        <span className="block truncate text-[12.5px] text-muted">{STEP_FORMS[name].help}</span>
+                      </button>
+                    ))}
+                  </section>
+                ),
+            )}
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

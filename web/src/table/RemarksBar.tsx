@@ -1,0 +1,95 @@
+import { useState } from "react";
+import type { ReadingOptions, ReadingRemark, TableState } from "../api/generated";
+import { counted } from "../ui/numbers";
+import { type StepRecord, same } from "./steps";
+
+interface Props {
+  table: TableState;
+  settled: StepRecord[];
+  looking: boolean;
+  onShow: (row: number) => void;
+  onRead: (options: Partial<ReadingOptions>) => void;
+  onSteps: (steps: StepRecord[]) => void;
+}
+
+const FEW = 2;
+
+/** What the reader guessed or met, along the bottom; each with its place, "show", and what undoes it. */
+export function RemarksBar({ table, settled, looking, onShow, onRead, onSteps }: Props) {
+  const [all, setAll] = useState(false);
+  const { remarks } = table;
+  if (remarks.length === 0) return null;
+  const shown = all ? remarks : remarks.slice(0, FEW);
+  return (
+    <section
+      aria-label="Remarks"
+      className={`flex shrink-0 gap-6 border-t border-hairline bg-warn-ground px-5 py-2 text-[13px] ${all ? "max-h-[40vh] items-start overflow-y-auto" : "items-baseline"}`}
+    >
+      <strong className="shrink-0 text-warn">{counted(remarks.length, "remark")}</strong>
+      <ul className={`min-w-0 flex-1 ${all ? "grid gap-1" : "flex gap-6"}`}>
+        {shown.map((remark, place) => (
+          <li key={place} className="flex min-w-0 items-baseline gap-2">
+            <span className={all ? "" : "truncate"} title={remark.text}>
+              {remark.line !== null && <span className="text-muted">Line {remark.line}: </span>}
+              {remark.text}
+            </span>{" "}
+            <Acts remark={remark} {...{ settled, looking, onShow, onRead, onSteps }} />
+          </li>
+        ))}
+      </ul>
+      {remarks.length > FEW && (
+        <button
+          type="button"
+          aria-expanded={all}
+          className="shrink-0 self-start font-bold text-petrol"
+          onClick={() => setAll(!all)}
+        >
+          {all ? "Fewer" : `All ${remarks.length}`}
+        </button>
+      )}
+    </section>
+  );
+}
+
+type ActsProps = Omit<Props, "table"> & { remark: ReadingRemark };
+
+function Acts({ remark, settled, looking, onShow, onRead, onSteps }: ActsProps) {
+  const { row } = remark;
+  return (
+    <span className="flex shrink-0 gap-2 whitespace-nowrap font-bold text-petrol">
+      {row !== null && (
+        <button type="button" onClick={() => onShow(row)}>
+          Show
+        </button>
+      )}
+      {!looking &&
+        remark.remedies.map((remedy) => {
+          const done = remedy.steps.length > 0 && remedy.steps.every((step) => settled.some((s) => same(s, step)));
+          if (done) {
+            return (
+              <span key={remedy.words} className="font-normal text-muted">
+                ✓ {remedy.words}
+              </span>
+            );
+          }
+          return (
+            <button
+              key={remedy.words}
+              type="button"
+              onClick={() => {
+                if (remedy.steps.length) onSteps([...settled, ...remedy.steps]);
+                else onRead(given(remedy.options));
+              }}
+            >
+              {remedy.words}
+            </button>
+          );
+        })}
+    </span>
+  );
+}
+
+/** The options that a remedy sets, without those that it leaves alone. */
+function given(options: ReadingOptions): Partial<ReadingOptions> {
+  return Object.fromEntries(Object.entries(options).filter(([, value]) => value !== null));
+}

@@ -1,0 +1,142 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useRef, useState } from "react";
+import { useLocation } from "wouter";
+import { get, put, Refused } from "../api/client";
+import type { Outcome, ReadingOptions, TableLinks, TableState } from "../api/generated";
+import { tell } from "../ui/Notices";
+import { lacking, type StepRecord, same } from "./steps";
+
+/** A step being written: where it stands, and what it says so far. */
+export interface Draft {
+  at: number;
+  added: boolean;
+  step: StepRecord;
+}
+
+/** A table under preparation: its settled steps, the draft over them, and what they lead to. */
+export function useTable(id: string) {
+  const client = useQueryClient();
+  const [, go] = useLocation();
+  const key = ["table", id];
+  const { data: table, error } = useQuery({ queryKey: key, queryFn: () => get<TableState>(`tables/${id}`) });
+  const settled = table?.outcome.steps.map((state) => state.step) ?? [];
+  const study = table?.study;
+  const { data: tables } = useQuery({
+    queryKey: ["tables", study],
+    queryFn: () => get<TableLinks>(`studies/${study}/tables`),
+    enabled: study !== undefined && table?.role !== "viewer",
+  });
+
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const whole = draft !== null && lacking(draft.step) === null;
+  const steps = draft && whole ? withDraft(settled, draft) : settled;
+  const tried = useQuery({
+    queryKey: ["try", id, steps],
+    queryFn: () => put<Outcome>("POST", `tables/${id}/try`, { steps }),
+    enabled: whole,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const before = useQuery({
+    queryKey: ["try", id, settled.slice(0, draft?.at ?? 0)],
+    queryFn: () => put<Outcome>("POST", `tables/${id}/try`, { steps: settled.slice(0, draft?.at ?? 0) }),
+    enabled: draft !== null,
+    retry: false,
+  });
+
+  const past = useRef<StepRecord[][]>([]);
+  const future = useRef<StepRecord[][]>([]);
+  const take = useCallback(
+    (next: TableState) => {
+      client.setQueryData(["table", next.id], next);
+      void client.invalidateQueries({ queryKey: ["tables"] });
+      void client.invalidateQueries({ queryKey: ["comparison"] });
+    },
+    [client],
+  );
+
+  const save = async (next: StepRecord[]): Promise<boolean> => {
+    const now = client.getQueryData<TableState>(["table", id]);
+    if (!now) return false;
+    try {
+      take(await put<TableState>("POST", `tables/${id}/preparation`, { revision: now.newest, steps: next }));
+      setDraft(null);
+      return true;
+    } catch (fault) {
+      const stale = fault instanceof Refused && fault.status === 409;
+      tell(
+        fault,
+        stale ? { name: "Show theirs", run: () => void client.invalidateQueries({ queryKey: key }) } : undefined,
+      );
+      return false;
+    }
+  };
+
+  /** Keep steps as the next revision. */
+  const settle = async (next: StepRecord[]) => {
+    const now = settled;
+    if (same(now, next)) return setDraft(null);
+    if (await save(next)) {
+      past.current.push(now);
+      future.current = [];
+    }
+  };
+
+  /** Undo or redo: an older list of steps becomes the newest revision. */
+  const walk = async (from: StepRecord[][], to: StepRecord[][]) => {
+    const next = from.at(-1);
+    if (!next || !(await save(next))) return;
+    from.pop();
+    to.push(settled);
+  };
+
+  /** Read the file in another way; the table that comes of it takes this one's place. */
+  const readAgain = async (options: Partial<ReadingOptions>) => {
+    if (!table) return;
+    try {
+      const next = await put<TableState>("POST", `tables/${id}/read`, { ...table.told, ...options });
+      take(next);
+      await client.invalidateQueries({ queryKey: ["studies"] });
+      go(`/tables/${next.id}`, { replace: true });
+    } catch (fault) {
+      tell(fault);
+    }
+  };
+
+  /** Leave one row out for the whole table. */
+  const leaveOut = async (row: number, reason: string) => {
+    if (!table) return;
+    const now = settled;
+    try {
+      take(await put<TableState>("POST", `tables/${id}/left-out`, { revision: table.newest, key: row, reason }));
+      past.current.push(now);
+      future.current = [];
+    } catch (fault) {
+      tell(fault);
+    }
+  };
+
+  const fault = whole && tried.error instanceof Refused ? tried.error.fault : null;
+  return {
+    table,
+    error,
+    settled,
+    steps: draft && !fault ? steps : settled,
+    outcome: (whole && !fault ? tried.data : undefined) ?? table?.outcome,
+    before: before.data,
+    fault,
+    tables: (tables ?? []).filter((link) => link.id !== id),
+    draft,
+    setDraft,
+    settle,
+    readAgain,
+    leaveOut,
+    undo: past.current.length ? () => void walk(past.current, future.current) : null,
+    redo: future.current.length ? () => void walk(future.current, past.current) : null,
+  };
+}
+
+function withDraft(steps: StepRecord[], draft: Draft): StepRecord[] {
+  const rest = draft.added ? steps.slice(draft.at) : steps.slice(draft.at + 1);
+  return [...steps.slice(0, draft.at), draft.step, ...rest];
+}
