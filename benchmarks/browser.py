@@ -60,7 +60,7 @@ def comparison_of(rows: int) -> str:
     from django.conf import settings
 
     from echelle.recipes.forms import recipe_of_form
-    from echelle.recipes.models import Layer, PointsLayer
+    from echelle.recipes.layers import Layer, PointsLayer
     from server.accounts.models import Person
     from server.comparisons.trail import begin
     from server.studies.models import Study, make_study

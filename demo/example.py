@@ -12,16 +12,19 @@ from echelle.figures.arrange import arrange
 from echelle.figures.readings import read_lane, rules_of
 from echelle.numbers.rounding import as_read
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Axis, Condition, Layer, PointsLayer, Recipe
+from echelle.recipes.layers import Layer, PointsLayer
+from echelle.recipes.looks import Axis
+from echelle.recipes.models import Recipe
 from echelle.recipes.read import recipe_text
 from echelle.tables.read import read_file
+from echelle.tables.steps.conditions import OneOf
 
 _FORMATS: tuple[FileFormat, ...] = ("svg", "pdf", "png")
 
 
 def recipes() -> dict[str, Recipe]:
     """Three questions to the samples."""
-    waking = [Condition(column="sample", values=["Waking"])]
+    waking = [OneOf(column="sample", values=["Waking"])]
     by_shift = recipe_of_form("box", "cortisol", "shift pattern").model_copy(update={"keep": waking})
     by_ward = recipe_of_form("box", "cortisol", "ward").model_copy(update={"keep": waking})
     layers: list[Layer] = [*by_ward.layers, PointsLayer(id="p1")]

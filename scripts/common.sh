@@ -99,14 +99,15 @@ need_modules() { # need_modules FOLDER
   fresh "npm-${1//\//-}" "$1/package-lock.json"
 }
 
-FONT_SOURCES="echelle/drawing/fonts/faces.py echelle/drawing/fonts/web.py"
+FONT_SOURCES="echelle/drawing/fonts/faces.py echelle/drawing/fonts/web.py echelle/drawing/shapes.py"
 WEB_SOURCES="web/src web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json $FONT_SOURCES"
 
 need_fonts() {
   # shellcheck disable=SC2086
-  stamped fonts $FONT_SOURCES && [ -d web/src/generated/fonts ] && return 0
+  stamped fonts $FONT_SOURCES && [ -f web/src/generated/outlines.json ] && return 0
   say "Making web fonts from the figure fonts"
   "$VENV/bin/python" -m echelle.drawing.fonts.web web/src/generated/fonts || stop_with "the web fonts could not be made."
+  "$VENV/bin/python" -m echelle.drawing.shapes >web/src/generated/outlines.json
   # shellcheck disable=SC2086
   fresh fonts $FONT_SOURCES
 }

@@ -25,6 +25,7 @@ def main(link: str) -> None:
         page.get_by_role("navigation", name="Trail").get_by_role("button").first.click()
         page.wait_for_timeout(500)
         _take(page, "compare-box")
+        _forms(page)
         page.get_by_role("tab", name="Axis").click()
         page.get_by_role("radio", name="Up").click()
         page.get_by_role("tab", name="Layers").click()
@@ -34,7 +35,69 @@ def main(link: str) -> None:
         for _ in range(2):
             page.get_by_role("button", name="Undo", exact=True).click()
             page.wait_for_timeout(400)
+        page.get_by_role("link", name="samples.csv").click()
+        page.get_by_role("row").nth(5).wait_for()
+        _prepare(page)
+        page.get_by_role("table", name="Rows").evaluate("element => element.scrollTo(0, 0)")
+        _take(page, "table-bench")
         browser.close()
+
+
+def _forms(page: Page) -> None:
+    """Another form with the card of a row, and one in panels; then back to where it began."""
+
+    def drawn(form: str) -> None:
+        page.get_by_role("navigation", name="Forms").locator(f"button[aria-label='{form}'][aria-pressed=true]").wait_for()
+        page.wait_for_timeout(1200)
+
+    page.keyboard.press("4")
+    drawn("raincloud")
+    page.get_by_test_id("figure").locator("g[data-role=outlier] path").last.click()
+    page.get_by_role("region", name="Row card").get_by_text("participant").wait_for()
+    _take(page, "compare-raincloud")
+    page.keyboard.press("Escape")
+    page.keyboard.press("5")
+    drawn("histogram")
+    page.get_by_role("button", name="Panels:").click()
+    page.get_by_role("option").filter(has_text="ward").first.click()
+    page.wait_for_timeout(1500)
+    _take(page, "compare-panels")
+    for _ in range(3):
+        page.get_by_role("button", name="Undo", exact=True).click()
+        page.wait_for_timeout(500)
+
+
+def _prepare(page: Page) -> None:
+    """Steps on the samples, two of them pictured before they are taken."""
+    if page.get_by_role("region", name="Preparation").get_by_role("listitem").count() > 1:
+        return
+
+    def begin(title: str) -> None:
+        page.get_by_role("button", name="+ Next step").click()
+        page.get_by_role("button", name=title).first.click()
+        page.get_by_test_id("step-effect").get_by_text("→").wait_for()
+
+    def take() -> None:
+        page.get_by_role("button", name="Take this step").click()
+        page.get_by_role("form").wait_for(state="detached")
+
+    page.get_by_role("button", name="Join them").click()
+    page.get_by_text("rotating joins Rotating").wait_for()
+    page.get_by_role("button", name="cortisol, measure").click()
+    page.get_by_role("menuitem", name="Stand-ins for limits").click()
+    take()
+    begin("Join a table")
+    _take(page, "table-join")
+    page.get_by_role("button", name="Cancel").click()
+    page.get_by_role("button", name="haemolysed, yes/no").click()
+    page.get_by_role("menuitem", name="Keep rows by it").click()
+    take()
+    page.get_by_role("button", name="+ Next step").click()
+    page.get_by_role("button", name="Derive by a formula").click()
+    page.get_by_label("New column").fill("log cortisol")
+    page.get_by_test_id("step-effect").get_by_text("→").wait_for()
+    _take(page, "table-step")
+    page.get_by_role("button", name="Cancel").click()
 
 
 def _take(page: Page, name: str) -> None:

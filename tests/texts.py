@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from echelle.figures.scene import Scene, TextPart
-from echelle.recipes.models import Groups, Words
+from echelle.recipes.looks import Words
+from echelle.recipes.roles import Groups
 from tests.tabling import box_recipe, lanes_table
 
 NAMES = {

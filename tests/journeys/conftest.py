@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -83,7 +84,7 @@ def full_reading(page: Page, lane: str, name: str) -> str:
 
 def choose(page: Page, word: str, column: str) -> None:
     """Change a word of the sentence by mouse."""
-    page.get_by_role("button", name=f"{word}:").click()
+    page.get_by_role("button", name=re.compile(f"^{word}:")).click()
     page.get_by_role("listbox", name=word).get_by_role("option").filter(has_text=column).first.click()
 
 

@@ -135,5 +135,5 @@ def test_pasting_cells_and_dropping_a_file(desk: Page, demo: str, tmp_path: Path
     expect(desk.get_by_role("heading", name="my levels")).to_be_visible()
     expect(desk.get_by_role("row", name="South", exact=True)).to_be_visible()
     desk.get_by_role("link", name="Echelle: all studies").click()
-    expect(desk.get_by_role("link", name="my levels")).to_be_visible()
+    expect(desk.get_by_role("link", name="my levels changed")).to_be_visible()
     assert Comparison.objects.get(name="my levels").study == Comparison.objects.filter(name="pasted cells").last().study
