@@ -26,7 +26,7 @@ def lay_out(study: Study, measured: MeasuredLayers, seconds: dict[str, Second], 
     """
     plan = Plan.of(study, measured, seconds, letters)
     laid = _lay_out(plan)
-    if plan.runs == study.recipe.axis.runs == "up" and _collide(laid):
+    if plan.may_turn and _collide(laid):
         try:
             return replace(_lay_out(replace(plan, runs="across")), turned=True)
         except InputError:

@@ -107,8 +107,13 @@ class Plan:
     @classmethod
     def of(cls, study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Plan:
         """The plan of a study: stems, which are text, always run up."""
-        stems = any(isinstance(layer, StemLayer) for layer, _ in measured)
-        return cls(study.recipe, study, measured, seconds, letters, "up" if stems else study.recipe.axis.runs)
+        runs: Runs = "up" if _stems(measured) else study.recipe.axis.runs
+        return cls(study.recipe, study, measured, seconds, letters, runs)
+
+    @property
+    def may_turn(self) -> bool:
+        """Whether lanes that run up may be turned across where their names collide."""
+        return self.runs == "up" and not _stems(self.measured)
 
     @property
     def arrangement(self) -> Arrangement:
@@ -134,6 +139,10 @@ class Plan:
     @property
     def second(self) -> bool:
         return second_shown(self.recipe, self.seconds)
+
+
+def _stems(measured: MeasuredLayers) -> bool:
+    return any(isinstance(layer, StemLayer) for layer, _ in measured)
 
 
 def domains(plan: Plan) -> dict[str, tuple[float, float]]:

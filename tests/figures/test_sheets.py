@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from echelle.drawing.figure import scene_of, scene_of_lanes
@@ -87,6 +87,7 @@ def test_a_miniature_has_marks_and_no_words(form: FormName) -> None:
     runs=st.sampled_from(["across", "up"]),
     wide=st.sampled_from(["90mm", "174mm"]),
 )
+@example(names=["LW", "LWW", "LWWW", "LWWWWWWWW"], form="stem", runs="up", wide="90mm")
 def test_names_of_any_length_keep_apart(names: list[str], form: FormName, runs: str, wide: str) -> None:
     table = table_of(
         {"group": [f"g{i % len(names)}" for i in range(60)], "level": [f"{(i * 37 % 59) + 0.5}" for i in range(60)]}
