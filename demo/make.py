@@ -13,6 +13,8 @@ SHIFTS = {"Day": 59, "Evening": 32, "Rotating": 46, "Night": 44}
 WARDS = ("Harbour", "Ridge", "Valley")
 SAMPLES = {"Waking": 1.0, "+30 min": 1.55, "Noon": 0.52, "Bedtime": 0.094}
 WAKING_LEVEL = {"Day": 14.2, "Evening": 12.0, "Night": 7.6}
+# How little the people of a shift differ by day; two peaks show only where each is narrow.
+LIKE = {"Rotating": 0.66}
 LIMIT = 0.4
 
 Row = list[str]
@@ -32,7 +34,11 @@ def samples(rng: np.random.Generator) -> tuple[list[Row], list[dict[str, object]
         for day in (1, 2):
             for sample, factor in SAMPLES.items():
                 level = WAKING_LEVEL.get(shift) or (5.6 if nights >= 3 else 14.6)
-                value = level * own * factor * float(rng.lognormal(0.0, 0.24))
+                value = (
+                    level
+                    * factor
+                    * (own * float(rng.lognormal(0.0, 0.24))) ** (LIKE.get(shift, 1.0) if sample != "Bedtime" else 1.0)
+                )
                 if rng.random() < 0.018:
                     value *= float(rng.uniform(2.0, 3.2))
                 text = f"{value:.1f}" if value >= LIMIT else f"<{LIMIT}"

@@ -177,6 +177,8 @@ UPLOADS = STORE / "uploads"
 UPLOAD_MEGABYTES = float(LOCAL.get("UPLOAD_MEGABYTES", "200"))
 JOB_ABOVE_MEGABYTES = float(LOCAL.get("JOB_ABOVE_MEGABYTES", "2"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
+# Of a figure's points a screen gets about so many; numbers and exports are of all.
+MOST_SCREEN_POINTS = 120_000
 CACHE_MEGABYTES = float(LOCAL.get("CACHE_MEGABYTES", "512"))
 
 LOGGING = {

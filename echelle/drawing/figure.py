@@ -26,9 +26,9 @@ def scene_of(recipe: Recipe, table: Table) -> Scene:
     return scene_of_lanes(recipe, arrange(recipe, table))
 
 
-def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = False) -> Scene:
-    """The scene over lanes that are already arranged."""
-    return compose(recipe, arrangement, set_line, miniature)
+def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = False, most_points: int | None = None) -> Scene:
+    """The scene over lanes that are already arranged; ``most_points`` for a screen."""
+    return compose(recipe, arrangement, set_line, miniature, most_points)
 
 
 def figure_bytes(

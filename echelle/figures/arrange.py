@@ -124,6 +124,8 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
         panels=panels,
         panelled=each[0].panelled,
         extras=each[0].extras,
+        identifier=each[0].identifier,
+        aside={why: np.unique(np.concatenate([part.aside[why] for part in each])) for why in each[0].aside},
     )
 
 
@@ -276,7 +278,12 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
         panelled=roles.columns,
         dropped=int((kept & roles.dropped).sum()),
         extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
-    )
+        identifier=identifier.name if identifier else None,
+        aside={
+            "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out],
+            "ungrouped": keys[kept & (roles.place < 0) & ~roles.dropped], "not shown": keys[kept & roles.dropped],
+        },
+    )  # fmt: skip
 
 
 def _slots(recipe: Recipe, roles: _Roles, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:

@@ -75,7 +75,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
     bands = []
     for lane in lanes:
         a, b = (start + end * whole for end in slots.ends[lane.slot])
-        inset = (b - a) * (1 - (0.97 if overlaid(recipe) else LANE_FILL)) / 2
+        inset = (b - a) * (1 - (0.97 if overlaid(recipe) else recipe.axis.lane_width)) / 2
         a, b = a + inset, b - inset
         if placed == "beside" and parts > 1:
             step = (b - a) / parts

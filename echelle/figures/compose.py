@@ -5,9 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from echelle.errors import InputError
+from echelle.figures.advice.checks import advice_on, advice_on_layout
+from echelle.figures.advice.peaks import peak_advice
+from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
 from echelle.figures.frame import Band
 from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
+from echelle.figures.handles import handles_around
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import LaneView, LayerKind, PanelView
 from echelle.figures.layers.registry import kind_of
@@ -20,12 +24,13 @@ from echelle.figures.second import MeasuredLayers, Second, second_axes
 from echelle.figures.study import Measured, Study
 from echelle.figures.transforms import TRANSFORMS
 from echelle.figures.typesetting import Typesetter
-from echelle.figures.words import advice_on, description, method_note, points_are_shown, title_of
+from echelle.figures.words import description, method_note, points_are_shown, title_of
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
 from echelle.recipes.layers import BinsLayer, Layer
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import style_of
+from echelle.tables.table import Table
 
 MOST_LISTED = 200
 MINIATURE = (96.0, 64.0)
@@ -44,10 +49,14 @@ class _Drawing:
     laid: Layout
     letters: Lettering
     miniature: bool
+    most_points: int | None
 
 
-def compose(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool = False) -> Scene:
-    """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings.
+def compose(
+    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool = False, most_points: int | None = None
+) -> Scene:
+    """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings. With
+    ``most_points`` a layer draws about so many at most, evenly picked, and says so; numbers are always of all.
 
     Raises InputError where the axis has no place for some values, or the sheet none for the figure.
     """
@@ -58,7 +67,7 @@ def compose(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, mi
     study, measured = _measured(Study(recipe, arrangement, readings))
     seconds = second_axes(study, measured)
     laid = bare(study, measured, letters, *MINIATURE) if miniature else lay_out(study, measured, seconds, letters)
-    drawing = _Drawing(study, measured, seconds, laid, letters, miniature)
+    drawing = _Drawing(study, measured, seconds, laid, letters, miniature, _MOST_SMALL_POINTS if miniature else most_points)
     taken: Taken = {place.panel.key: [] for place in laid.panels}
     guides = [] if miniature else guide_lines(laid, study, letters, taken)
     marks, handles, remarks = _layers(drawing, taken)
@@ -66,17 +75,32 @@ def compose(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, mi
     decimals = decimals_of(arrangement.sample)
     listed = list(readings.values())
     domains = {place.panel.key: place.frame.domain for place in laid.panels}
-    advice = advice_on(recipe, arrangement, listed, domains, laid.turned, "".join(letters.unwritable), laid.shortened)
-    advice += [one for _, found in measured for one in found.remarks] + remarks + guides_out_of_view(laid, study)
+    advice = [] if miniature else _advice(drawing, Question(recipe, arrangement, readings, measured, domains), remarks)
     return Scene(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
         parts=[*rulings(laid, letters), *guide_bands(laid, study, letters), *marks, *over],
         panels=[place.frame.panel(place.panel.name) for place in laid.panels],
         lanes=[_scene_lane(place, band) for place in laid.panels for band in place.bands],
-        handles=[] if miniature else handles, readings=[] if miniature else listed, decimals=decimals,
+        handles=[] if miniature else [*handles, *handles_around(laid, study)],
+        readings=[] if miniature else listed, decimals=decimals,
         counts=_counts(arrangement), note=method_note(recipe, arrangement), advice=advice, faces=sorted(letters.faces),
     )  # fmt: skip
+
+
+def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Table) -> list[Advice]:
+    """Advice that takes too long for a preview: on peaks, and on what tells them apart in the lanes' table."""
+    rules = rules_of(recipe)
+    readings = {lane.key: read_lane(lane, rules, 0) for lane in arrangement.lanes}
+    _, measured = _measured(Study(recipe, arrangement, readings))
+    return peak_advice(Question(recipe, arrangement, readings, measured, {}), table)
+
+
+def _advice(drawing: _Drawing, asked: Question, remarks: list[Advice]) -> list[Advice]:
+    """What the data, the layers, their places and the layout have to say."""
+    laid, measured = drawing.laid, [one for _, found in drawing.measured for one in found.remarks]
+    layout = advice_on_layout(laid.turned, "".join(drawing.letters.unwritable), laid.shortened)
+    return [*_thinned(drawing), *advice_on(asked), *measured, *remarks, *layout, *guides_out_of_view(laid, drawing.study)]
 
 
 def _has_place(recipe: Recipe, arrangement: Arrangement) -> None:
@@ -112,10 +136,29 @@ def _views(drawing: _Drawing, place: PanelPlace, found: Measured) -> list[LaneVi
         LaneView(
             place.frame, band, drawing.study.readings[band.lane.key], drawing.letters.style, drawing.study, points_shown,
             found.lanes.get(band.lane.key), *_ends(drawing, band.lane.key, found),
-            *((_MOST_SMALL_POINTS // len(place.bands), None) if drawing.miniature else (None, drawing.letters)),
+            _most_of_lane(drawing, place), None if drawing.miniature else drawing.letters,
         )
         for band in place.bands
     ]  # fmt: skip
+
+
+def _most_of_lane(drawing: _Drawing, place: PanelPlace) -> int | None:
+    """How many points a lane may draw: its part of a small picture, or of a screen that cannot hold all of them."""
+    most = drawing.most_points
+    if most is None:
+        return None
+    lanes = len(place.bands) if drawing.miniature else len(drawing.study.arrangement.lanes)
+    few = not drawing.miniature and drawing.study.arrangement.used <= most
+    return None if few else max(1, most // lanes)
+
+
+def _thinned(drawing: _Drawing) -> list[Advice]:
+    """That the screen shows a part of the points."""
+    used, most = drawing.study.arrangement.used, drawing.most_points
+    if most is None or used <= most or not points_are_shown(drawing.study.recipe):
+        return []
+    text = f"About {most:,} of {used:,} points are shown on screen.".replace(",", " ")
+    return [Advice(key="thinned", text=text, why="Every number and every export uses all of them.")]
 
 
 def _ends(drawing: _Drawing, lane: str, found: Measured) -> tuple[float, float]:

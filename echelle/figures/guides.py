@@ -7,7 +7,7 @@ import numpy as np
 from echelle.figures.frame import MarkOf
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
-from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Study
 from echelle.numbers.quantiles import quantiles
 from echelle.recipes.looks import Guide
@@ -99,4 +99,8 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
     if not gone:
         return []
     why = "Let the axis reach further, or take the guide away."
-    return [Advice(key="guides", text=f"Guides out of view: {', '.join(gone[:4])}.", why=why)]
+    axis = study.recipe.axis
+    cut = axis.start is not None or axis.end is not None
+    whole = Remedy(words="Show all values", changes=[Change(path=["axis", end], value=None) for end in ("from", "to")])
+    text = f"Guides out of view: {', '.join(gone[:4])}."
+    return [Advice(key="guides", text=text, why=why, remedies=[whole] if cut else [])]

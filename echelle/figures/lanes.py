@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +16,8 @@ from echelle.numbers.quantiles import Floats
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
 MOST_LANES = 400
+# Why a row is in no lane, or in one without a number.
+Aside = Literal["missing", "beyond a limit", "left out", "ungrouped", "not shown"]
 
 
 @dataclass(frozen=True)
@@ -138,7 +140,8 @@ class Arrangement:
     """Lanes in drawing order, with the account of all rows of the table.
 
     Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
-    once. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups.
+    once. ``identifier`` is the column that names subjects, where they repeat; ``aside`` lists the rows (shape (k,)) that
+    stand in no number. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups.
     """
 
     name: str
@@ -161,6 +164,8 @@ class Arrangement:
     panelled: tuple[str, ...] = ()
     dropped: int = 0
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    identifier: str | None = None
+    aside: dict[Aside, Rows] = field(default_factory=dict)
 
     @property
     def used(self) -> int:

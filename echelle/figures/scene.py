@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, JsonValue
 
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.looks import AxisScale, Dash
@@ -177,17 +177,29 @@ class SceneLane(SceneModel):
     end: float
 
 
-class Handle(SceneModel):
-    """Something that can be dragged along a panel's scale.
+class Change(SceneModel):
+    """A value to set in the recipe, at a path such as ["layers", 0, "fence", "k"]."""
 
-    Dropped at value v it sets the recipe's ``path`` to (v − origin) / unit, held between ``least`` and ``most``.
+    path: list[str | int]
+    value: JsonValue
+
+
+HandleRole = Literal["fence", "smoothing", "bin-width", "bin-edge", "guide", "axis-end", "lane-width"]
+
+
+class Handle(SceneModel):
+    """Something that can be dragged along a panel's scale, or ``across`` its lanes (in points).
+
+    Dropped at value v it sets the recipe's ``path`` to (v − origin) / unit, held between ``least`` and ``most``, and what
+    ``also`` says. Without a lane it reaches over the whole panel. ``after`` follows the number when it is said.
     """
 
     key: str
     panel: str
     lane: str
     layer: str
-    role: Literal["fence"]
+    role: HandleRole
+    along: Literal["measure", "across"] = "measure"
     at: float
     origin: float
     unit: float
@@ -197,6 +209,8 @@ class Handle(SceneModel):
     value: float
     path: list[str | int]
     name: str
+    after: str = ""
+    also: list[Change] = []
 
 
 @dataclass
@@ -255,12 +269,24 @@ class Counts(SceneModel):
     not_finite: int
 
 
+class Remedy(SceneModel):
+    """What can be done about a remark in one step: changes of the recipe, or a step of the table's preparation."""
+
+    words: str
+    changes: list[Change] = []
+    step: JsonValue = Field(default=None, description="a step of the preparation, to be added at its end")
+
+
 class Advice(SceneModel):
-    """A remark on what the figure may hide or mislead about, or what could not be drawn."""
+    """A remark on what the figure may hide or mislead about, or what could not be drawn; where it comes from, and what
+    can be done about it.
+    """
 
     key: str
     text: str
     why: str = ""
+    source: str = ""
+    remedies: list[Remedy] = []
 
 
 class Scene(SceneModel):

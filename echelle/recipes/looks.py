@@ -43,6 +43,7 @@ class Axis(Part):
     end: float | None = Field(default=None, alias="to")
     scale: AxisScale = "linear"
     runs: Runs = "across"
+    lane_width: float = Field(default=0.86, ge=0.2, le=1.0, description="how much of its place a lane takes")
     ticks: Literal["automatic", "bin edges"] | list[float] = "automatic"
     decimals: int | None = Field(default=None, ge=0, le=10)
     thousands: bool = Field(default=True, description="a thin space groups thousands from 10 000 on")

@@ -6,7 +6,8 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field, RootModel
 
-from echelle.figures.scene import Scene
+from echelle.figures.lanes import Aside
+from echelle.figures.scene import Advice, Scene
 from echelle.recipes.models import FormName, Recipe
 from echelle.tables.summary import ColumnSummary
 from server.studies.bodies import RoleName
@@ -22,6 +23,7 @@ class TrailState(BaseModel):
     by: str
     at: datetime
     refused: bool
+    name: str = ""
 
 
 class NewerData(BaseModel):
@@ -51,6 +53,7 @@ class ComparisonState(BaseModel):
     recipe: Recipe
     columns: list[ColumnSummary]
     remarks: list[ReadingRemark]
+    dismissed: list[str]
     trail: list[TrailState]
 
 
@@ -81,8 +84,8 @@ class Ask(Strict):
     newest: bool = False
 
 
-class AskForms(Strict):
-    """A recipe to see in every form."""
+class OfRecipe(Strict):
+    """A recipe that something is asked about."""
 
     recipe: Recipe
 
@@ -98,6 +101,78 @@ class InForm(Strict):
 
 class InForms(RootModel[list[InForm]]):
     """All forms, in the order of their keys."""
+
+
+class InMeasure(Strict):
+    """The recipe for another measure, and its miniature; None where it cannot be drawn, with the reason."""
+
+    column: str
+    recipe: Recipe
+    scene: Scene | None
+    reason: str = ""
+
+
+class InMeasures(RootModel[list[InMeasure]]):
+    """All measures of the table."""
+
+
+class AdviceList(RootModel[list[Advice]]):
+    """Advice on one figure."""
+
+
+class Span(Strict):
+    """A part of a lane, from one value to another, both inside."""
+
+    lane: str
+    low: float
+    high: float
+
+
+class AskRows(Strict):
+    """Rows of a figure: those that stand in no number for a reason (``aside``), else those named by key or by spans."""
+
+    recipe: Recipe
+    aside: Aside | None = None
+    keys: list[int] = Field(default=[], max_length=20_000)
+    spans: list[Span] = Field(default=[], max_length=400)
+    start: int = Field(default=0, ge=0)
+    count: int = Field(default=100, ge=0, le=500)
+
+
+class RowsOfFigure(Strict):
+    """Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
+    by column.
+    """
+
+    total: int
+    keys: list[int]
+    lanes: list[str]
+    values: list[float | None]
+    start: int
+    ids: list[str]
+    columns: list[str]
+    cells: list[list[str | None]]
+
+
+class Dismiss(Strict):
+    """Advice not to be shown again for this comparison, by its key; or to be shown again."""
+
+    key: str = Field(max_length=200)
+    dismissed: bool = True
+
+
+class NameState(Strict):
+    """A name for a state of the trail; empty takes it away."""
+
+    name: str = Field(max_length=100)
+
+
+class NewCopy(Strict):
+    """A state, or a recipe over its data, as a comparison of its own."""
+
+    entry: int | None = None
+    recipe: Recipe | None = None
+    name: str = Field(default="", max_length=200)
 
 
 class AskRow(Strict):

@@ -11,7 +11,9 @@ from server.tables.models import DataTable
 
 
 class Comparison(models.Model):
-    """One question and its figure. ``revision`` counts every save and every step on the trail."""
+    """One question and its figure. ``revision`` counts every save and every step on the trail; ``dismissed`` holds the keys of
+    advice that nobody needs to read again.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
@@ -19,6 +21,7 @@ class Comparison(models.Model):
     name = models.CharField(max_length=200)
     revision = models.IntegerField(default=0)
     head = models.IntegerField(default=0)
+    dismissed = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
@@ -41,6 +44,7 @@ class TrailEntry(models.Model):
     parent = models.IntegerField(null=True)
     recipe = models.JSONField()
     words = models.CharField(max_length=200)
+    name = models.CharField(max_length=100, default="")
     table = models.ForeignKey(DataTable, on_delete=models.CASCADE)
     preparation = models.IntegerField(default=0)
     by = models.CharField(max_length=150)

@@ -36,10 +36,21 @@ def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[Column
 
 
 @transaction.atomic
-def begin(table: DataTable, recipe: Recipe, person: Person, name: str) -> Comparison:
-    """A comparison with its first state, over the table's newest preparation."""
+def begin(table: DataTable, recipe: Recipe, person: Person, name: str, preparation: int | None = None) -> Comparison:
+    """A comparison with its first state, over the table's newest preparation or a given one."""
     comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200])
-    _add(comparison, Data(table, newest_revision(table)), recipe, person, None)
+    revision = newest_revision(table) if preparation is None else preparation
+    _add(comparison, Data(table, revision), recipe, person, None)
+    return comparison
+
+
+@transaction.atomic
+def dismiss(comparison_id: object, key: str, dismissed: bool) -> Comparison:
+    """Keep a piece of advice from showing again, or let it show."""
+    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    others = [one for one in comparison.dismissed if one != key]
+    comparison.dismissed = [*others, key][-500:] if dismissed else others
+    comparison.save(update_fields=["dismissed"])
     return comparison
 
 

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.comparisons import views
+from server.comparisons import asking, views
 
 urlpatterns = [
     path("forms", views.Forms.as_view()),
@@ -10,8 +10,14 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/trail", views.Trail.as_view()),
     path("comparisons/<uuid:comparison_id>/head", views.Head.as_view()),
     path("comparisons/<uuid:comparison_id>/scene", views.ComparisonScene.as_view()),
-    path("comparisons/<uuid:comparison_id>/forms", views.ComparisonForms.as_view()),
-    path("comparisons/<uuid:comparison_id>/row", views.RowOfComparison.as_view()),
-    path("comparisons/<uuid:comparison_id>/left-out", views.LeaveOut.as_view()),
+    path("comparisons/<uuid:comparison_id>/forms", asking.ComparisonForms.as_view()),
+    path("comparisons/<uuid:comparison_id>/row", asking.RowOfComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/left-out", asking.LeaveOut.as_view()),
+    path("comparisons/<uuid:comparison_id>/rows", asking.RowsOfComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/advice", asking.ComparisonAdvice.as_view()),
+    path("comparisons/<uuid:comparison_id>/measures", asking.ComparisonMeasures.as_view()),
+    path("comparisons/<uuid:comparison_id>/dismissed", views.DismissAdvice.as_view()),
+    path("comparisons/<uuid:comparison_id>/trail/<int:number>/name", views.StateName.as_view()),
+    path("comparisons/<uuid:comparison_id>/copies", views.Copies.as_view()),
     path("comparisons/<uuid:comparison_id>/export/<str:file_format>", views.Export.as_view()),
 ]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 import uuid
 
+from django.conf import settings
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.request import Request
@@ -15,8 +16,6 @@ from echelle.errors import InputError
 from echelle.figures.scene import PointsPart, Scene
 from echelle.figures.settings import Offered, offered
 from echelle.recipes.beginning import beginning_with
-from echelle.recipes.forms import FORMS, in_form
-from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_text
 from echelle.recipes.seal import seal
 from echelle.tables.options import ReadingOptions
@@ -26,23 +25,21 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     Ask,
-    AskForms,
-    AskRow,
     ComparisonState,
+    Dismiss,
     GoTo,
-    InForm,
-    InForms,
+    NameState,
     NewComparison,
+    NewCopy,
     NewerData,
     Rename,
-    RowCard,
     Settle,
     Take,
     TrailState,
 )
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.row_card import card_of, left_out
-from server.comparisons.trail import Data, begin, data_of, newest_data, recipe_at, settle, step, take_newest
+from server.comparisons.scenes import without_rows
+from server.comparisons.trail import Data, begin, data_of, dismiss, newest_data, recipe_at, settle, step, take_newest
 from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Role
 from server.tables.bodies import ReadingRemark
@@ -149,59 +146,52 @@ class ComparisonScene(Endpoint):
         entry = _entry(comparison, ask.entry)
         recipe = ask.recipe or recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
-        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), ask.miniature)
+        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), ask.miniature, settings.MOST_SCREEN_POINTS)
         if ask.miniature or comparison.study.role_of(request.user) == Role.VIEWER:
-            _without_rows(scene)
+            without_rows(scene)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
         return response
 
 
-class ComparisonForms(Endpoint):
-    """The present question in every form."""
+class DismissAdvice(Endpoint):
+    """Advice that was read."""
 
-    @extend_schema(request=AskForms, responses={200: InForms, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
-        """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = body_of(request, AskForms).recipe
-        data = data_of(comparison)
-        return Response(InForms([_in_form(in_form(asked, name), name, data) for name in FORMS]))
-
-
-def _in_form(recipe: Recipe, name: FormName, data: Data) -> InForm:
-    try:
-        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
-    except InputError as error:
-        return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
-    _without_rows(scene)
-    return InForm(form=name, recipe=recipe, scene=scene)
-
-
-class RowOfComparison(Endpoint):
-    """One row behind a mark."""
-
-    @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
-        """Its card, for those who may see rows."""
+    @extend_schema(request=Dismiss, responses=ComparisonState)
+    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Keep a piece of advice from showing again, for everyone; or let it."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        asked, data = body_of(request, AskRow), data_of(comparison)
-        lanes = lanes_of(asked.recipe, data.table, data.steps)
-        return Response(card_of(asked.recipe, lanes, in_use(data.table, data.steps), asked.row))
+        wanted = body_of(request, Dismiss)
+        return Response(_state(dismiss(comparison.pk, wanted.key, wanted.dismissed), request))
 
 
-class LeaveOut(Endpoint):
-    """Rows that a comparison leaves out."""
+class StateName(Endpoint):
+    """The name of a state."""
 
-    @extend_schema(request=AskRow, responses={200: Recipe, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
-        """The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled."""
+    @extend_schema(request=NameState, responses=ComparisonState)
+    def put(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
+        """Name a state of the trail."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        asked, data = body_of(request, AskRow), data_of(comparison)
-        reason = " ".join(asked.reason.split())[:500]
-        table = in_use(data.table, data.steps)
-        return Response(left_out(asked.recipe, table, asked.row, reason, request.user.shown_name))
+        entry = _entry(comparison, number)
+        entry.name = " ".join(body_of(request, NameState).name.split())
+        entry.save(update_fields=["name"])
+        return Response(_state(comparison, request))
+
+
+class Copies(Endpoint):
+    """Comparisons that begin with a state of another."""
+
+    @extend_schema(request=NewCopy, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """A state, or a recipe over its data, as a comparison of its own."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        wanted = body_of(request, NewCopy)
+        entry = _entry(comparison, wanted.entry)
+        recipe, data = wanted.recipe or recipe_at(entry), data_of(comparison, entry)
+        scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+        name = " ".join(wanted.name.split()) or f"{comparison.name} (copy)"
+        return Response(_state(begin(data.table, recipe, request.user, name, data.preparation), request))
 
 
 class Export(Endpoint):
@@ -247,8 +237,10 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         redo=max(after, default=None), recipe=recipe_at(head), columns=summaries_of(table, steps),
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
+        dismissed=comparison.dismissed,
         trail=[
-            TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused) for e in trail
+            TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
+            for e in trail
         ],
     )  # fmt: skip
 
@@ -259,16 +251,6 @@ def _newer_words(shown: Data, newer: Data) -> str:
     if newer.table.raw_id == shown.table.raw_id:
         return f"{newer.table.name} is read in another way since this figure was drawn."
     return f"A newer file of {shown.table.name} came since this figure was drawn."
-
-
-def _without_rows(scene: Scene) -> None:
-    """Take row ids out, for those who may look at the figure but not at rows."""
-    for part in scene.walk():
-        if isinstance(part, PointsPart):
-            part.columns.rows = None
-    for readings in scene.readings:
-        for outlier in readings.outliers:
-            outlier.row = None
 
 
 def _without_known(scene: Scene, have: frozenset[str]) -> None:

@@ -7,10 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.errors import InputError
+from echelle.figures.handles import round_step
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
-from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.scene import Advice, Handle, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
+from echelle.figures.transforms import LINEAR
 from echelle.numbers.bins import Bins, bin_count, counted, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import BinsLayer
@@ -62,7 +64,7 @@ def _measure(layer: BinsLayer, study: Study) -> Measured:
     return Measured(
         lanes=dict(found), extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
         tops=dict.fromkeys(found, top), family="amount", unit=_unit(layer, study),
-        remarks=[*_remarks(layer, remarks, found), *_step_advice(layer, study, found)],
+        remarks=_remarks(layer, remarks, found),
     )  # fmt: skip
 
 
@@ -140,17 +142,35 @@ def _remarks(layer: BinsLayer, remarks: dict[str, list[str]], found: dict[str, C
     return advice
 
 
-def _step_advice(layer: BinsLayer, study: Study, found: dict[str, Columns]) -> list[Advice]:
-    """Bins whose width is no multiple of the step in which values were recorded make combs."""
-    if study.transform.name != "linear" or layer.edges is not None:
+def _handles(layer: BinsLayer, place: int, view: LaneView) -> list[Handle]:
+    """The width of the bins at the first one, or each edge where edges were given; in the first lane of a panel."""
+    columns: Columns | None = view.data
+    lane = view.band.lane
+    if columns is None or view.study.transform is not LINEAR or (lane.slot, lane.part) != (0, 0):
         return []
-    step = study.arrangement.step
-    width = float(np.diff(next(iter(found.values())).edges)[0])
-    if step is None or width > 20 * step or abs(width / step - round(width / step)) < 1e-6:
-        return []
-    better = max(1, round(width / step)) * step
-    text = f"The bins are {width:.3g} wide, no multiple of the recording step {step:g}."
-    return [Advice(key=f"{layer.id}/step", text=text, why=f"Columns rise and fall by chance; a width of {better:g} fits.")]
+    low, high = view.frame.domain
+    step, path = round_step(high - low), ["layers", place]
+    where = {"panel": view.frame.key, "lane": lane.key, "layer": layer.id, "step": step}
+    edges = columns.edges.tolist()
+    if layer.edges is None:
+        width = edges[1] - edges[0]
+        also = [{"path": [*path, "anchor"], "value": edges[0]}, {"path": [*path, "count"], "value": None}]
+        shared = {"role": "bin-width", "at": edges[1], "origin": edges[0], "value": width, "path": [*path, "width_of_bins"]}
+        least = max(step, (high - low) / 400)
+        ends = {"least": least, "most": high - low, "unit": 1.0, "name": "width of the bins", "after": " wide", "also": also}
+        return [Handle.model_validate({**where, **shared, **ends, "key": f"{view.frame.key}/{layer.id}/bin-width"})]
+    around = [low, *edges, high]
+    return [
+        Handle.model_validate(
+            {
+                **where, "key": f"{view.frame.key}/{layer.id}/edge{i}", "role": "bin-edge", "at": edge,
+                "origin": 0.0, "unit": 1.0,
+                "least": min(around[i] + step, edge), "most": max(around[i + 2] - step, edge), "value": edge,
+                "path": [*path, "edges", i], "name": f"edge {i + 1} of the bins",
+            }
+        )
+        for i, edge in enumerate(edges)
+    ]  # fmt: skip
 
 
 def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:

@@ -127,7 +127,7 @@ def _handles(layer: BoxLayer, place: int, view: LaneView) -> list[Handle]:
         Handle(
             key=f"{view.frame.key}/{lane.key}/{layer.id}/fence/{name}", panel=view.frame.key, lane=lane.key,
             layer=layer.id, role="fence", at=at, origin=origin, unit=unit, least=0.0, most=20.0, step=0.05,
-            value=layer.fence.k, path=["layers", place, "fence", "k"], name=f"{name} fence of {lane.name}",
+            value=layer.fence.k, path=["layers", place, "fence", "k"], name=f"{name} fence of {lane.name}", after=" × IQR",
         )
         for name, at, origin, unit in (
             ("lower", readings.fence_low, readings.q1, -readings.iqr),

@@ -9,8 +9,9 @@ import numpy as np
 from echelle.figures.bands import LANE_FILL
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
-from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.scene import Advice, Handle, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
+from echelle.figures.transforms import LINEAR
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
@@ -23,10 +24,11 @@ _PITCH = 1 / LANE_FILL
 
 @dataclass(frozen=True, eq=False)
 class Curve:
-    """Heights on the second axis at values of the measure, both of shape (m,)."""
+    """Heights on the second axis at values of the measure, both of shape (m,); the bandwidth is on the axis' scale."""
 
     at: Floats
     heights: Floats
+    bandwidth: float = 0.0
 
 
 def points_of_curve(lanes: int) -> int:
@@ -49,7 +51,7 @@ def _measure(layer: DensityLayer, study: Study) -> Measured:
     else:
         factors = [study.bins.lanes[lane.key].per_density if lane.key in study.bins.lanes else 0.0 for lane in lanes]
     found = {
-        lane.key: Curve(study.transform.back(curve.at), curve.values * factor)
+        lane.key: Curve(study.transform.back(curve.at), curve.values * factor, curve.bandwidth)
         for lane, curve, factor in zip(lanes, curves, factors, strict=True)
         if curve is not None
     }
@@ -155,6 +157,23 @@ def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
+def _handles(layer: DensityLayer, place: int, view: LaneView) -> list[Handle]:
+    """The smoothing: one bandwidth beside the highest point, as long as it is on the axis."""
+    curve: Curve | None = view.data
+    if curve is None or view.study.transform is not LINEAR:
+        return []
+    lane, wide = view.band.lane, layer.bandwidth
+    peak = float(curve.at[int(np.argmax(curve.heights))])
+    path: list[str | int] = ["layers", place, "bandwidth", "times"]
+    return [
+        Handle(
+            key=f"{view.frame.key}/{lane.key}/{layer.id}/smoothing", panel=view.frame.key, lane=lane.key, layer=layer.id,
+            role="smoothing", at=peak + curve.bandwidth, origin=peak, unit=curve.bandwidth / wide.times, least=0.05, most=20.0,
+            step=0.05, value=wide.times, path=path, name=f"smoothing of {lane.name}", after=" × smoothing",
+        )
+    ]  # fmt: skip
+
+
 def _note(layer: DensityLayer, points_shown: bool) -> list[str]:
     wide = layer.bandwidth
     width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {wide.rule}"
@@ -172,6 +191,7 @@ def _note(layer: DensityLayer, points_shown: bool) -> list[str]:
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
+    handles=_handles,
     note=_note,
     settings={
         **SHARED, **WIDTH, **LINE,

@@ -69,13 +69,17 @@ def _orders(layer: PointsLayer, study: Study) -> dict[str, Order]:
 def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
     frame, lane = view.frame, view.band.lane
     parts: list[ScenePart] = []
-    seen = view.picked(np.flatnonzero(frame.sees(lane.values)))
+    visible = np.flatnonzero(frame.sees(lane.values))
+    seen = view.picked(visible)
     if len(seen):
         x, y = places(layer, view)
         fences = lane_fences(view.readings)
         odd = np.zeros(len(lane.values), dtype=np.bool_)
         if fences is not None:
             odd[beyond(lane.values, fences)] = True
+        if len(seen) < len(visible) and view.letters is not None:
+            # Thinned on screen, outliers stay: they are what a reader looks for.
+            seen = np.union1d(seen, view.picked(visible[odd[visible]]))
         for number, (members, colour, shape) in enumerate(_looks(layer, view, seen)):
             if len(members):
                 parts += _marks(layer, view, members, odd[members], (x, y), colour, shape, str(number or ""))

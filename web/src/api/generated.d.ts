@@ -39,6 +39,57 @@ export interface paths {
         patch: operations["comparisons_partial_update"];
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Advice on peaks and on what tells them apart; what costs no time comes with the scene. */
+        post: operations["comparisons_advice_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A state, or a recipe over its data, as a comparison of its own. */
+        post: operations["comparisons_copies_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/dismissed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a piece of advice from showing again, for everyone; or let it. */
+        put: operations["comparisons_dismissed_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/export/{file_format}": {
         parameters: {
             query?: never;
@@ -107,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept. */
+        post: operations["comparisons_measures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/newest": {
         parameters: {
             query?: never;
@@ -141,6 +209,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Which they are, and the cells of those in the window, for those who may see rows. */
+        post: operations["comparisons_rows_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/scene": {
         parameters: {
             query?: never;
@@ -169,6 +254,23 @@ export interface paths {
         put?: never;
         /** @description Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch. */
         post: operations["comparisons_trail_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/trail/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Name a state of the trail. */
+        put: operations["comparisons_trail_name_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -512,7 +614,8 @@ export interface components {
         AboveEnum: "limit" | "left out" | "as it is";
         /**
          * Advice
-         * @description A remark on what the figure may hide or mislead about, or what could not be drawn.
+         * @description A remark on what the figure may hide or mislead about, or what could not be drawn; where it comes from, and what
+         *     can be done about it.
          */
         Advice: {
             /** Key */
@@ -524,7 +627,22 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies: components["schemas"]["Remedy"][];
         };
+        /**
+         * AdviceList
+         * @description Advice on one figure.
+         */
+        AdviceList: components["schemas"]["Advice"][];
         /** @enum {string} */
         AgainstEnum: "shares" | "normal distribution";
         /**
@@ -535,6 +653,8 @@ export interface components {
             /** All */
             all: (components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"])[];
         };
+        /** @enum {string} */
+        AlongEnum: "measure" | "across";
         /**
          * AnyOf
          * @description Rows for which one of the conditions holds.
@@ -621,13 +741,6 @@ export interface components {
             newest: boolean;
         };
         /**
-         * AskForms
-         * @description A recipe to see in every form.
-         */
-        AskForms: {
-            recipe: components["schemas"]["Recipe"];
-        };
-        /**
          * AskKeys
          * @description Which keys to compare with another table's.
          */
@@ -654,22 +767,35 @@ export interface components {
         };
         /**
          * AskRows
-         * @description A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked.
+         * @description Rows of a figure: those that stand in no number for a reason (``aside``), else those named by key or by spans.
          */
         AskRows: {
-            /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
-            /** Start */
-            start: number;
-            /** Count */
-            count: number;
-            /** @default null */
-            sort: components["schemas"]["Sort"] | null;
+            recipe: components["schemas"]["Recipe"];
             /**
-             * Against
+             * Aside
              * @default null
              */
-            against: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
+            aside: ("missing" | "beyond a limit" | "left out" | "ungrouped" | "not shown") | null;
+            /**
+             * Keys
+             * @default []
+             */
+            keys: number[];
+            /**
+             * Spans
+             * @default []
+             */
+            spans: components["schemas"]["Span"][];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Count
+             * @default 100
+             */
+            count: number;
         };
         /** @enum {string} */
         AtEnum: "mean" | "median" | "mean and SD";
@@ -698,6 +824,12 @@ export interface components {
              * @default across
              */
             runs: components["schemas"]["LaneRuns"];
+            /**
+             * Lane Width
+             * @description how much of its place a lane takes
+             * @default 0.86
+             */
+            lane_width: number;
             /**
              * Ticks
              * @default automatic
@@ -950,6 +1082,15 @@ export interface components {
         /** @enum {string} */
         CentreEnum: "mean" | "median";
         /**
+         * Change
+         * @description A value to set in the recipe, at a path such as ["layers", 0, "fence", "k"].
+         */
+        Change: {
+            /** Path */
+            path: (string | number)[];
+            value: components["schemas"]["JsonValue"];
+        };
+        /**
          * Changes
          * @description What a newer file changed. Rows are matched by ``by``, an identifier, or by all their cells.
          */
@@ -1070,6 +1211,8 @@ export interface components {
             columns: components["schemas"]["ColumnSummary"][];
             /** Remarks */
             remarks: components["schemas"]["ReadingRemark"][];
+            /** Dismissed */
+            dismissed: string[];
             /** Trail */
             trail: components["schemas"]["TrailState"][];
         };
@@ -1376,6 +1519,19 @@ export interface components {
         };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
+        /**
+         * Dismiss
+         * @description Advice not to be shown again for this comparison, by its key; or to be shown again.
+         */
+        Dismiss: {
+            /** Key */
+            key: string;
+            /**
+             * Dismissed
+             * @default true
+             */
+            dismissed: boolean;
+        };
         /** @enum {string} */
         DrawnEnum: "columns" | "outline" | "mid-points";
         /** @enum {string} */
@@ -1585,9 +1741,10 @@ export interface components {
         };
         /**
          * Handle
-         * @description Something that can be dragged along a panel's scale.
+         * @description Something that can be dragged along a panel's scale, or ``across`` its lanes (in points).
          *
-         *     Dropped at value v it sets the recipe's ``path`` to (v − origin) / unit, held between ``least`` and ``most``.
+         *     Dropped at value v it sets the recipe's ``path`` to (v − origin) / unit, held between ``least`` and ``most``, and what
+         *     ``also`` says. Without a lane it reaches over the whole panel. ``after`` follows the number when it is said.
          */
         Handle: {
             /** Key */
@@ -1598,11 +1755,13 @@ export interface components {
             lane: string;
             /** Layer */
             layer: string;
+            /** Role */
+            role: components["schemas"]["HandleRoleEnum"];
             /**
-             * Role
-             * @constant
+             * Along
+             * @default measure
              */
-            role: "fence";
+            along: components["schemas"]["AlongEnum"];
             /** At */
             at: number;
             /** Origin */
@@ -1621,7 +1780,19 @@ export interface components {
             path: (string | number)[];
             /** Name */
             name: string;
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Change"][];
         };
+        /** @enum {string} */
+        HandleRoleEnum: "fence" | "smoothing" | "bin-width" | "bin-edge" | "guide" | "axis-end" | "lane-width";
         /** @enum {string} */
         HeightEnum: "count" | "share" | "density";
         /**
@@ -1677,6 +1848,26 @@ export interface components {
          * @description All forms, in the order of their keys.
          */
         InForms: components["schemas"]["InForm"][];
+        /**
+         * InMeasure
+         * @description The recipe for another measure, and its miniature; None where it cannot be drawn, with the reason.
+         */
+        InMeasure: {
+            /** Column */
+            column: string;
+            recipe: components["schemas"]["Recipe"];
+            scene: components["schemas"]["Scene"] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * InMeasures
+         * @description All measures of the table.
+         */
+        InMeasures: components["schemas"]["InMeasure"][];
         /** @enum {string} */
         IntervalEnum: "SD" | "SE" | "confidence" | "bootstrap percentile" | "bootstrap BCa" | "none";
         /**
@@ -1778,6 +1969,7 @@ export interface components {
             /** Levels */
             levels: string[];
         };
+        JsonValue: unknown;
         /**
          * Keep
          * @description Only the rows for which a condition holds.
@@ -2280,6 +2472,14 @@ export interface components {
             missing: boolean;
         };
         /**
+         * NameState
+         * @description A name for a state of the trail; empty takes it away.
+         */
+        NameState: {
+            /** Name */
+            name: string;
+        };
+        /**
          * NewComparison
          * @description A comparison to begin over a table; what is left out is chosen.
          */
@@ -2296,6 +2496,24 @@ export interface components {
              * @default null
              */
             groups: string | null;
+        };
+        /**
+         * NewCopy
+         * @description A state, or a recipe over its data, as a comparison of its own.
+         */
+        NewCopy: {
+            /**
+             * Entry
+             * @default null
+             */
+            entry: number | null;
+            /** @default null */
+            recipe: components["schemas"]["Recipe"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * NewLevels
@@ -2383,6 +2601,13 @@ export interface components {
         };
         /** @enum {string} */
         OfEnum: "rows" | "subjects" | "both";
+        /**
+         * OfRecipe
+         * @description A recipe that something is asked about.
+         */
+        OfRecipe: {
+            recipe: components["schemas"]["Recipe"];
+        };
         /**
          * Offered
          * @description All forms, all layers, and roles as they begin (without a column).
@@ -2898,6 +3123,24 @@ export interface components {
         /** @enum {string} */
         RelativeHowEnum: "ratio to mean" | "ratio to median" | "change" | "z-score";
         /**
+         * Remedy
+         * @description What can be done about a remark in one step: changes of the recipe, or a step of the table's preparation.
+         */
+        Remedy: {
+            /** Words */
+            words: string;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["Change"][];
+            /**
+             * @description a step of the preparation, to be added at its end
+             * @default null
+             */
+            step: components["schemas"]["JsonValue"];
+        };
+        /**
          * RemedyOffer
          * @description What undoes a guess: another way to read, or steps.
          */
@@ -2979,6 +3222,29 @@ export interface components {
             column: string;
             /** Value */
             value: string | null;
+        };
+        /**
+         * RowsOfFigure
+         * @description Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
+         *     by column.
+         */
+        RowsOfFigure: {
+            /** Total */
+            total: number;
+            /** Keys */
+            keys: number[];
+            /** Lanes */
+            lanes: string[];
+            /** Values */
+            values: (number | null)[];
+            /** Start */
+            start: number;
+            /** Ids */
+            ids: string[];
+            /** Columns */
+            columns: string[];
+            /** Cells */
+            cells: (string | null)[][];
         };
         /**
          * RowsWindow
@@ -3345,6 +3611,18 @@ export interface components {
         };
         /** @enum {string} */
         SortedEnum: "by hand" | "alphabetical" | "calendar" | "by median" | "by mean" | "by n";
+        /**
+         * Span
+         * @description A part of a lane, from one value to another, both inside.
+         */
+        Span: {
+            /** Lane */
+            lane: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
         /** @enum {string} */
         SpreadEnum: "jitter" | "shaped" | "swarm" | "stack" | "line" | "in order";
         /**
@@ -3767,6 +4045,11 @@ export interface components {
             at: string;
             /** Refused */
             refused: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * TrendLayer
@@ -3941,13 +4224,14 @@ export interface components {
 }
 export type AboveEnum = components['schemas']['AboveEnum'];
 export type Advice = components['schemas']['Advice'];
+export type AdviceList = components['schemas']['AdviceList'];
 export type AgainstEnum = components['schemas']['AgainstEnum'];
 export type AllOf = components['schemas']['AllOf'];
+export type AlongEnum = components['schemas']['AlongEnum'];
 export type AnyOf = components['schemas']['AnyOf'];
 export type Append = components['schemas']['Append'];
 export type AsMissing = components['schemas']['AsMissing'];
 export type Ask = components['schemas']['Ask'];
-export type AskForms = components['schemas']['AskForms'];
 export type AskKeys = components['schemas']['AskKeys'];
 export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
@@ -3963,6 +4247,7 @@ export type BoxLayer = components['schemas']['BoxLayer'];
 export type CardComparison = components['schemas']['CardComparison'];
 export type CardTable = components['schemas']['CardTable'];
 export type CentreEnum = components['schemas']['CentreEnum'];
+export type Change = components['schemas']['Change'];
 export type Changes = components['schemas']['Changes'];
 export type ClosedEnum = components['schemas']['ClosedEnum'];
 export type ColumnKind = components['schemas']['ColumnKind'];
@@ -3982,6 +4267,7 @@ export type DecimalEnum = components['schemas']['DecimalEnum'];
 export type DensityLayer = components['schemas']['DensityLayer'];
 export type Derive = components['schemas']['Derive'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
+export type Dismiss = components['schemas']['Dismiss'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
@@ -3998,16 +4284,20 @@ export type Groups = components['schemas']['Groups'];
 export type GroupsPlaced = components['schemas']['GroupsPlaced'];
 export type Guide = components['schemas']['Guide'];
 export type Handle = components['schemas']['Handle'];
+export type HandleRoleEnum = components['schemas']['HandleRoleEnum'];
 export type HeightEnum = components['schemas']['HeightEnum'];
 export type HowRead = components['schemas']['HowRead'];
 export type IdentifierValue = components['schemas']['IdentifierValue'];
 export type InForm = components['schemas']['InForm'];
 export type InForms = components['schemas']['InForms'];
+export type InMeasure = components['schemas']['InMeasure'];
+export type InMeasures = components['schemas']['InMeasures'];
 export type IntervalEnum = components['schemas']['IntervalEnum'];
 export type Intervals = components['schemas']['Intervals'];
 export type Join = components['schemas']['Join'];
 export type JoinLevels = components['schemas']['JoinLevels'];
 export type Joined = components['schemas']['Joined'];
+export type JsonValue = components['schemas']['JsonValue'];
 export type Keep = components['schemas']['Keep'];
 export type KernelEnum = components['schemas']['KernelEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
@@ -4032,13 +4322,16 @@ export type Measure = components['schemas']['Measure'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
 export type Missing = components['schemas']['Missing'];
+export type NameState = components['schemas']['NameState'];
 export type NewComparison = components['schemas']['NewComparison'];
+export type NewCopy = components['schemas']['NewCopy'];
 export type NewLevels = components['schemas']['NewLevels'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
 export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
 export type OfEnum = components['schemas']['OfEnum'];
+export type OfRecipe = components['schemas']['OfRecipe'];
 export type Offered = components['schemas']['Offered'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
@@ -4063,11 +4356,13 @@ export type Recipe = components['schemas']['Recipe'];
 export type RectPart = components['schemas']['RectPart'];
 export type Relative = components['schemas']['Relative'];
 export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
+export type Remedy = components['schemas']['Remedy'];
 export type RemedyOffer = components['schemas']['RemedyOffer'];
 export type Rename = components['schemas']['Rename'];
 export type Revision = components['schemas']['Revision'];
 export type RowCard = components['schemas']['RowCard'];
 export type RowCell = components['schemas']['RowCell'];
+export type RowsOfFigure = components['schemas']['RowsOfFigure'];
 export type RowsWindow = components['schemas']['RowsWindow'];
 export type Scale = components['schemas']['Scale'];
 export type ScalesEnum = components['schemas']['ScalesEnum'];
@@ -4089,6 +4384,7 @@ export type Size = components['schemas']['Size'];
 export type SizeEnum = components['schemas']['SizeEnum'];
 export type Sort = components['schemas']['Sort'];
 export type SortedEnum = components['schemas']['SortedEnum'];
+export type Span = components['schemas']['Span'];
 export type SpreadEnum = components['schemas']['SpreadEnum'];
 export type StandIn = components['schemas']['StandIn'];
 export type StateEnum = components['schemas']['StateEnum'];
@@ -4198,6 +4494,97 @@ export interface operations {
             };
         };
     };
+    comparisons_advice_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRecipe"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceList"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_copies_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewCopy"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_dismissed_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Dismiss"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+        };
+    };
     comparisons_export_retrieve: {
         parameters: {
             query?: {
@@ -4246,7 +4633,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AskForms"];
+                "application/json": components["schemas"]["OfRecipe"];
             };
         };
         responses: {
@@ -4342,6 +4729,39 @@ export interface operations {
             };
         };
     };
+    comparisons_measures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRecipe"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InMeasures"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_newest_create: {
         parameters: {
             query?: never;
@@ -4404,6 +4824,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowCard"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_rows_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRows"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOfFigure"];
                 };
             };
             422: {
@@ -4486,6 +4939,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_trail_name_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameState"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
                 };
             };
         };

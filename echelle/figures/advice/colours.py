@@ -1,0 +1,16 @@
+"""How light a colour looks."""
+
+from __future__ import annotations
+
+
+def lightness(colour: str) -> float:
+    """Lightness of "#RRGGBB" between 0 (black) and 1 (white), by OKLab (Ottosson 2020)."""
+    red, green, blue = (_linear(int(colour[i : i + 2], 16) / 255) for i in (1, 3, 5))
+    long = 0.4122214708 * red + 0.5363325363 * green + 0.0514459929 * blue
+    middle = 0.2119034982 * red + 0.6806995451 * green + 0.1073969566 * blue
+    short = 0.0883024619 * red + 0.2817188376 * green + 0.6299787005 * blue
+    return float(0.2104542553 * long ** (1 / 3) + 0.7936177850 * middle ** (1 / 3) - 0.0040720468 * short ** (1 / 3))
+
+
+def _linear(share: float) -> float:
+    return float(share / 12.92 if share <= 0.04045 else ((share + 0.055) / 1.055) ** 2.4)

@@ -1,0 +1,167 @@
+"""Advice that takes time: lanes with more than one peak, what tells the peaks apart, and bins that show other peaks."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.figures.advice.question import Question, listed, remedy
+from echelle.figures.lanes import Lane
+from echelle.figures.scene import Advice, Remedy
+from echelle.numbers.apart import best_cut, explained
+from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.density import density_curve, peaks_of
+from echelle.numbers.dip import dip, dip_p
+from echelle.numbers.quantiles import Floats
+from echelle.numbers.rounding import as_read
+from echelle.recipes.layers import (
+    BinsLayer,
+    BoxLayer,
+    CumulativeLayer,
+    DensityLayer,
+    MeanLayer,
+    PointsLayer,
+    StemLayer,
+    TicksLayer,
+)
+from echelle.recipes.roles import Cut, Groups, Levels, Panels, Subgroups
+from echelle.tables.table import Column, Table
+
+_FEWEST = 25
+_MOST = 2_000
+_RARE = 0.05
+_COMMON = 0.5
+_TELLS = 0.3
+_MOST_LANES = 60
+_SIMULATED = 200
+_MOST_LEVELS = 8
+_SHOWING = (BinsLayer, CumulativeLayer, DensityLayer, PointsLayer, StemLayer, TicksLayer)
+_WORDS = {2: "two", 3: "three", 4: "four", 5: "five"}
+
+
+def peak_advice(asked: Question, table: Table) -> list[Advice]:
+    """Everything on peaks: evidence by the dip, places by the density, and the columns that explain them."""
+    lanes = [lane for lane in asked.lanes[:_MOST_LANES] if lane.n >= _FEWEST]
+    chance = {lane.key: _chance(lane.ordered) for lane in lanes}
+    found = [_of_lane(asked, table, lane) for lane in lanes if chance[lane.key] < _RARE]
+    return [*(advice for advice in found if advice), *_bins(asked, lanes, chance)]
+
+
+def _chance(ordered: Floats) -> float:
+    """How often one peak alone would have such a dip; of long lanes every so many values are looked at."""
+    part = ordered[:: -(-len(ordered) // _MOST)]
+    return dip_p(dip(part) * math.sqrt(len(part) / _SIMULATED), _SIMULATED)
+
+
+def _of_lane(asked: Question, table: Table, lane: Lane) -> Advice | None:
+    width = bandwidth_of(lane.ordered, "silverman").value
+    peaks = [] if width is None else peaks_of(density_curve(lane.ordered, width * 0.8))
+    high = sorted(peak.at for peak in peaks if peak.height > 0.1 * max(one.height for one in peaks))
+    if len(high) < 2:
+        return None
+    decimals = 0 if abs(high[-1]) >= 100 else 1
+    places = " and ".join(as_read(at, decimals) for at in high[:5])
+    text = f"{lane.name} has {_WORDS.get(len(high), 'many')} peaks, near {places}."
+    hidden = not any(asked.draws(kind) for kind in _SHOWING) and (asked.draws(BoxLayer) or asked.draws(MeanLayer))
+    why = ["A box alone hides them."] if hidden else []
+    remedies = []
+    teller = _best_teller(asked, table, lane)
+    if teller is not None:
+        column, cut, share = teller
+        edge = "" if cut is None else f" (below and from {cut:g})"
+        why.append(f"“{column.name}”{edge} tells them apart best: it explains {share:.0%} of the variance.")
+        remedies.append(_split_by(asked, column, cut))
+    if hidden:
+        density = DensityLayer(id="peaks1", size="equal width", fill=0.35).model_dump(mode="json")
+        rest = [layer.model_dump(mode="json") for layer in asked.recipe.layers]
+        remedies.append(remedy("Show the density", (["layers"], [density, *rest])))
+    source = "dip test, Hartigan & Hartigan 1985"
+    return Advice(key=f"peaks-{lane.key}", text=text, why=" ".join(why), source=source, remedies=remedies)
+
+
+def _best_teller(asked: Question, table: Table, lane: Lane) -> tuple[Column, float | None, float] | None:
+    """The column whose levels, or whose cut in two, explain most of the lane's variance; None where none says much."""
+    recipe = asked.recipe
+    roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
+    taken = {*recipe.measure.columns, *(role.column for role in roles if role)}
+    places = _places(table, lane)
+    best: tuple[Column, float | None, float] | None = None
+    for column in table.columns:
+        if {column.name, column.heading} & taken or column.kind in ("identifier", "text"):
+            continue
+        cut, share = _tells(column, places, lane.values)
+        if share >= max(_TELLS, best[2] if best else 0.0):
+            best = column, cut, share
+    return best
+
+
+def _tells(column: Column, places: NDArray[np.intp], values: Floats) -> tuple[float | None, float]:
+    """Where a column is cut (None for its levels as they are), and the share that it explains."""
+    if column.numbers is not None:
+        return best_cut(values, column.numbers[places]) or (None, 0.0)
+    codes = column.codes[places]
+    if len(np.unique(codes[codes >= 0])) > _MOST_LEVELS:
+        return None, 0.0
+    return None, explained(values, codes)
+
+
+def _places(table: Table, lane: Lane) -> NDArray[np.intp]:
+    """Where the lane's rows stand in the table."""
+    keys = table.row_ids.keys
+    order = np.argsort(keys, kind="stable")
+    return np.asarray(order[np.searchsorted(keys[order], lane.rows)], dtype=np.intp)
+
+
+def _split_by(asked: Question, column: Column, cut: float | None) -> Remedy:
+    """The column as the first role that is free: groups, subgroups, panels."""
+    recipe = asked.recipe
+    asks = {"column": column.name, "cut": None if cut is None else Cut(edges=[cut])}
+    words = f"Split by {column.name}"
+    if recipe.groups is None and len(recipe.measure.columns) == 1:
+        return remedy(words, (["groups"], Groups.model_validate(asks).model_dump(mode="json")))
+    if recipe.subgroups is None and recipe.groups is not None:
+        return remedy(words, (["subgroups"], Subgroups.model_validate(asks).model_dump(mode="json")))
+    panels = Panels(wrapped=Levels.model_validate(asks))
+    return remedy(f"A panel per {column.name}", (["panels"], panels.model_dump(mode="json")))
+
+
+def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
+    """Bins too wide for peaks that are there, or so narrow that chance makes some."""
+    for place, layer, found in asked.shown(BinsLayer):
+        if layer.edges is not None or layer.cumulative:
+            continue
+        path: list[str | int] = ["layers", place]
+        usual = remedy(
+            "Bins by Freedman–Diaconis",
+            ([*path, "rule"], "freedman-diaconis"), ([*path, "count"], None), ([*path, "width_of_bins"], None),
+        )  # fmt: skip
+        tops = {lane.key: _tops(found.lanes[lane.key].bins.counts) for lane in lanes if lane.key in found.lanes}
+        hides = [lane.name for lane in lanes if chance[lane.key] < _RARE and tops.get(lane.key) == 1]
+        invents = [lane.name for lane in lanes if chance[lane.key] > _COMMON and tops.get(lane.key, 0) >= 3]
+        for names, what, why in (
+            (hides, "hides", "Fewer columns than the shape has turns."),
+            (invents, "shows", "The values agree with one peak; narrow bins follow chance."),
+        ):
+            if names:
+                text = f"{listed(names)}: the bins {'hide' if what == 'hides' else 'show'} peaks that are " + (
+                    "there." if what == "hides" else "chance."
+                )
+                yield Advice(key=f"{layer.id}/{what}-peaks", text=text, why=why, remedies=[usual])
+
+
+def _tops(counts: NDArray[np.int64]) -> int:
+    """How many hills the columns make, each parted from the next by a dip deeper than twice its square root."""
+    hills, rising, low, high = 0, True, 0.0, 0.0
+    for count in [*counts.tolist(), 0]:
+        if rising:
+            high = max(high, count)
+            if high - count > 2 * math.sqrt(max(high, 1)):
+                hills, rising, low = hills + 1, False, count
+        else:
+            low = min(low, count)
+            if count - low > 2 * math.sqrt(max(count, 1)):
+                rising, high = True, count
+    return max(hills, 1)

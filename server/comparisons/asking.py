@@ -1,0 +1,124 @@
+"""What is asked about a figure: its forms and other measures in miniature, advice, and the rows behind its marks."""
+
+from __future__ import annotations
+
+import uuid
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.drawing.figure import scene_of_lanes
+from echelle.errors import InputError
+from echelle.figures.compose import deep_advice
+from echelle.recipes.forms import FORMS, in_form
+from echelle.recipes.measures import of_measure
+from echelle.recipes.models import FormName, Recipe
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.comparisons.bodies import (
+    AdviceList,
+    AskRow,
+    AskRows,
+    InForm,
+    InForms,
+    InMeasure,
+    InMeasures,
+    OfRecipe,
+    RowCard,
+    RowsOfFigure,
+)  # fmt: skip
+from server.comparisons.models import Comparison
+from server.comparisons.row_card import card_of, left_out
+from server.comparisons.rows import rows_of
+from server.comparisons.scenes import without_rows
+from server.comparisons.trail import Data, data_of
+from server.studies.access import to_change, to_see
+from server.tables.cache import in_use, lanes_of, summaries_of
+
+
+class ComparisonForms(Endpoint):
+    """The present question in every form."""
+
+    @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        asked = body_of(request, OfRecipe).recipe
+        data = data_of(comparison)
+        return Response(InForms([_in_form(in_form(asked, name), name, data) for name in FORMS]))
+
+
+def _in_form(recipe: Recipe, name: FormName, data: Data) -> InForm:
+    try:
+        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+    except InputError as error:
+        return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
+    without_rows(scene)
+    return InForm(form=name, recipe=recipe, scene=scene)
+
+
+class ComparisonMeasures(Endpoint):
+    """The same figure for every measure."""
+
+    @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
+        return Response(InMeasures([_in_measure(of_measure(asked, column.name), column.name, data) for column in columns]))
+
+
+def _in_measure(recipe: Recipe, column: str, data: Data) -> InMeasure:
+    drawn = _in_form(recipe, "box", data)
+    return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
+
+
+class ComparisonAdvice(Endpoint):
+    """Advice that takes time."""
+
+    @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        table = in_use(data.table, data.steps)
+        return Response(AdviceList(deep_advice(asked, lanes_of(asked, data.table, data.steps), table)))
+
+
+class RowOfComparison(Endpoint):
+    """One row behind a mark."""
+
+    @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Its card, for those who may see rows."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, AskRow), data_of(comparison)
+        lanes = lanes_of(asked.recipe, data.table, data.steps)
+        return Response(card_of(asked.recipe, lanes, in_use(data.table, data.steps), asked.row))
+
+
+class LeaveOut(Endpoint):
+    """Rows that a comparison leaves out."""
+
+    @extend_schema(request=AskRow, responses={200: Recipe, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, AskRow), data_of(comparison)
+        reason = " ".join(asked.reason.split())[:500]
+        table = in_use(data.table, data.steps)
+        return Response(left_out(asked.recipe, table, asked.row, reason, request.user.shown_name))
+
+
+class RowsOfComparison(Endpoint):
+    """The rows behind a count, a selection or a part of a lane."""
+
+    @extend_schema(request=AskRows, responses={200: RowsOfFigure, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Which they are, and the cells of those in the window, for those who may see rows."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, AskRows), data_of(comparison)
+        lanes = lanes_of(asked.recipe, data.table, data.steps)
+        return Response(rows_of(asked, lanes, in_use(data.table, data.steps)))
