@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Literal, get_args
 
 import orjson
@@ -13,6 +14,7 @@ from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.figures.compose import compose
 from echelle.figures.lanes import Arrangement
+from echelle.figures.pictures import SettingPictures, pictures_of
 from echelle.figures.scene import Scene
 from echelle.recipes.models import Recipe
 from echelle.tables.table import Table
@@ -29,6 +31,12 @@ def scene_of(recipe: Recipe, table: Table) -> Scene:
 def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = False, most_points: int | None = None) -> Scene:
     """The scene over lanes that are already arranged; ``most_points`` for a screen."""
     return compose(recipe, arrangement, set_line, miniature, most_points)
+
+
+@lru_cache(32)
+def pictures_of_layer(layer: str) -> list[SettingPictures]:
+    """A layer's settings in tiny pictures; the same for as long as the program runs."""
+    return pictures_of(layer, set_line)
 
 
 def figure_bytes(

@@ -214,7 +214,8 @@ def _second(drawing: _Drawing) -> list[ScenePart]:
 def _scene_lane(place: PanelPlace, band: Band) -> SceneLane:
     lane = band.lane
     return SceneLane(
-        key=lane.key, panel=place.frame.key, group=lane.group, subgroup=lane.subgroup, name=lane.name, colour=band.colour,
+        key=lane.key, panel=place.frame.key, group=lane.group, subgroup=lane.subgroup, slot=lane.slot, name=lane.name,
+        colour=band.colour,
         start=rounded(band.start), end=rounded(band.end),
     )  # fmt: skip
 

@@ -171,6 +171,7 @@ class SceneLane(SceneModel):
     panel: str
     group: str | None
     subgroup: str | None = None
+    slot: int = 0
     name: str
     colour: str
     start: float

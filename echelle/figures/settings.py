@@ -36,14 +36,57 @@ _SLIDERS: dict[str, tuple[float, float]] = {
 _ELSEWHERE = {"names", "named", "whiskers"}
 
 
+_FENCED = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]
+_RESAMPLED = ["bootstrap percentile", "bootstrap BCa"]
+# By layer and setting: which other setting decides whether it matters; a list of values, or given or not.
+_NEEDS: dict[tuple[str, str], dict[str, list[str] | bool]] = {
+    ("box", "fence.k"): {"fence.rule": _FENCED},
+    ("density", "bandwidth.rule"): {"bandwidth.value": False},
+    ("density", "low"): {"ends": ["fold"]},
+    ("density", "high"): {"ends": ["fold"]},
+    ("points", "against"): {"spread": ["in order"]},
+    ("points", "width"): {"spread": ["jitter", "shaped", "swarm", "stack"]},
+    ("points", "seed"): {"spread": ["jitter", "shaped"]},
+    ("points", "shape"): {"shaped": False},
+    ("bins", "rule"): {"count": False, "width_of_bins": False, "edges": False},
+    ("bins", "count"): {"width_of_bins": False, "edges": False},
+    ("bins", "width_of_bins"): {"count": False, "edges": False},
+    ("bins", "anchor"): {"width_of_bins": True},
+    ("bins", "edges"): {"count": False, "width_of_bins": False},
+    ("bins", "open_below"): {"edges": True},
+    ("bins", "open_above"): {"edges": True},
+    ("bins", "share_of"): {"height": ["share"]},
+    ("bins", "gap"): {"drawn": ["columns"]},
+    ("bins", "line"): {"drawn": ["outline", "mid-points"]},
+    ("mean", "level"): {"interval": ["confidence", *_RESAMPLED]},
+    ("mean", "seed"): {"interval": _RESAMPLED},
+    ("mean", "resamples"): {"interval": _RESAMPLED},
+    ("mean", "size"): {"mark": ["dot"]},
+    ("mean", "width"): {"mark": ["bar", "tick"]},
+    ("cumulative", "positions"): {"against": ["normal distribution"]},
+    ("cumulative", "robust_line"): {"against": ["normal distribution"]},
+    ("cumulative", "size"): {"against": ["normal distribution"]},
+    ("line", "sds"): {"at": ["mean and SD"]},
+    ("trend", "level"): {"through": ["least squares"]},
+}
+
+
 class Frozen(BaseModel):
     """Base of what is offered."""
 
     model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
 
 
+class Needs(Frozen):
+    """What another setting of the layer must be, so that this one matters: one of ``among``, or given at all (``given``)."""
+
+    path: list[str]
+    among: list[str] = []
+    given: bool | None = None
+
+
 class Setting(Frozen):
-    """One setting: where it stands in its layer, what it is called and means, and what it takes."""
+    """One setting: where it stands in its layer, what it is called and means, what it takes, and when it matters."""
 
     path: list[str]
     name: str
@@ -54,6 +97,7 @@ class Setting(Frozen):
     most: float = 1.0
     step: float = 0.01
     optional: bool = False
+    needs: list[Needs] = []
     reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
 
 
@@ -112,8 +156,17 @@ def _layer(model: type[AnyLayer]) -> LayerOffer:
         if key in ("id", "layer", "shown") or key in _ELSEWHERE:
             continue
         settings += _settings([key], field, schema.get("$defs", {}), clauses[key])
+    settings = [setting.model_copy(update={"needs": _needs(name, setting)}) for setting in settings]
     usual: Any = model(id="new")
     return LayerOffer(layer=name, title=TITLES[name], usual=usual, settings=settings)
+
+
+def _needs(layer: str, setting: Setting) -> list[Needs]:
+    found = _NEEDS.get((layer, ".".join(setting.path)), {})
+    return [
+        Needs(path=dotted.split("."), given=wanted) if isinstance(wanted, bool) else Needs(path=dotted.split("."), among=wanted)
+        for dotted, wanted in found.items()
+    ]
 
 
 def _settings(path: list[str], field: dict[str, Any], defs: dict[str, Any], meaning: str) -> list[Setting]:

@@ -65,8 +65,30 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
         return f"{arrangement.heading}: means {means}." if means else f"{arrangement.heading}: no rows."
     medians = ", ".join(f"{names[r.lane]} {as_read(r.median, decimals)} (n = {r.n})" for r in known[:24])
     more = f" and {len(known) - 24} more" if len(known) > 24 else ""
-    odd = sum(r.beyond for r in readings)
-    return (
-        f"{arrangement.heading} in {said(len(readings), 'lane')}. Medians from the highest: {medians}{more}. "
-        f"{said(odd, 'value')} beyond the fences."
-    )
+    odd = [f"{names[r.lane]} {r.beyond}" for r in readings if r.beyond]
+    beyond = f"Values beyond the fences: {', '.join(odd[:24])}." if odd else "No value beyond the fences."
+    return " ".join(
+        [
+            f"{arrangement.heading} in {said(len(readings), 'lane')}. Medians from the highest: {medians}{more}.",
+            *_spreads(known, names, decimals), *_skews(known, names), beyond,
+        ]
+    )  # fmt: skip
+
+
+def _spreads(known: list[LaneReadings], names: dict[str, str], decimals: int) -> list[str]:
+    """Which lane is widest, and which is narrowest."""
+    wide = sorted((r for r in known if r.iqr is not None), key=lambda r: r.iqr or 0.0)
+    if len(wide) < 2 or wide[0].iqr == wide[-1].iqr:
+        return []
+    most, least = (f"{names[r.lane]} (interquartile range {as_read(r.iqr, decimals)})" for r in (wide[-1], wide[0]))
+    return [f"Most spread: {most}; least: {least}."]
+
+
+def _skews(known: list[LaneReadings], names: dict[str, str]) -> list[str]:
+    """Which lanes lean far to one side."""
+    sentences = []
+    for words, holds in (("upward", lambda skew: skew > 1), ("downward", lambda skew: skew < -1)):
+        leaning = [names[r.lane] for r in known if r.skewness is not None and r.n >= 8 and holds(r.skewness)]
+        if leaning:
+            sentences.append(f"Skewed {words}: {', '.join(leaning[:12])}.")
+    return sentences

@@ -34,6 +34,8 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return f"keeping {kept}" if kept else "keeping all rows"
     if before["left_out"] != after["left_out"]:
         return f"left out: {len(after['left_out'])}"
+    if words := _names_given(before["groups"] or {}, after["groups"] or {}):
+        return words
     form = form_of(new)
     if form is not None and form != form_of(old):
         return form
@@ -44,6 +46,13 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
     if gone := [was[id]["layer"] for id in was.keys() - now.keys()]:
         return f"− {', '.join(gone)}"
     return "; ".join(_differences(before, after)[:2]) or "no change"
+
+
+def _names_given(before: dict[str, Any], after: dict[str, Any]) -> str:
+    """Which level was renamed, where nothing else of the groups changed."""
+    was, now = before.get("labels", {}), after.get("labels", {})
+    changed = [level for level in {**was, **now} if was.get(level) != now.get(level)]
+    return f"{changed[0]} named {now.get(changed[0], changed[0])}" if len(changed) == 1 else ""
 
 
 def _panel_columns(recipe: dict[str, Any]) -> list[str]:

@@ -85,6 +85,19 @@ class Words(Part):
     source: str = Field(default="", max_length=500)
 
 
+Reading = Literal[
+    "n", "missing", "beyond a limit", "median", "quartiles", "range", "IQR", "mean and SD", "SE", "CV", "skewness", "kurtosis",
+    "whiskers", "fences", "beyond",
+]  # fmt: skip
+
+
+class Ledger(Part):
+    """Which readings stand beside the lanes, and the group that the others are set against."""
+
+    readings: list[Reading] = Field(default=["median", "quartiles", "mean and SD", "beyond"], min_length=1)
+    reference: str | None = Field(default=None, description="a level of the groups: differences of medians and means to it")
+
+
 HOUSE_COLOURS = ["#02727A", "#D9972A", "#BF4940", "#4D3198", "#2EA9D9", "#8779E5", "#72351F", "#E26A86"]
 GREY_COLOURS = ["#1F2A30", "#8C979D", "#50606A", "#B9C1C5", "#37454D", "#A2ACB2", "#6B7982", "#CFD5D8"]
 ONE_HUE_COLOURS = ["#014B50", "#3C98A0", "#02727A", "#7DBFC5", "#015D64", "#5CAEB5", "#21868E", "#A3D3D8"]

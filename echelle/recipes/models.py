@@ -10,7 +10,7 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from echelle.recipes.layers import Layer
-from echelle.recipes.looks import Axis, Guide, SecondAxis, Size, Style, Words
+from echelle.recipes.looks import Axis, Guide, Ledger, SecondAxis, Size, Style, Words
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.tables.options import ReadingOptions
 from echelle.tables.part import Part
@@ -41,6 +41,7 @@ class Recipe(Part):
     second_axis: SecondAxis = Field(default_factory=SecondAxis)
     guides: list[Guide] = Field(default_factory=list, max_length=40)
     words: Words = Field(default_factory=Words)
+    ledger: Ledger = Field(default_factory=Ledger)
     style: Literal["house", "grey", "one hue"] | Style = "house"
     size: Size = Field(default_factory=Size)
 

@@ -7,6 +7,7 @@ from datetime import datetime
 from pydantic import BaseModel, Field, RootModel
 
 from echelle.figures.lanes import Aside
+from echelle.figures.pictures import SettingPictures
 from echelle.figures.scene import Advice, Scene
 from echelle.recipes.models import FormName, Recipe
 from echelle.tables.summary import ColumnSummary
@@ -118,6 +119,10 @@ class InMeasures(RootModel[list[InMeasure]]):
 
 class AdviceList(RootModel[list[Advice]]):
     """Advice on one figure."""
+
+
+class LayerPictures(RootModel[list[SettingPictures]]):
+    """A layer's settings, each with pictures where one can show it."""
 
 
 class Span(Strict):

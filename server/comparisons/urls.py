@@ -4,6 +4,7 @@ from server.comparisons import asking, views
 
 urlpatterns = [
     path("forms", views.Forms.as_view()),
+    path("layers/<slug:layer>/pictures", views.Pictures.as_view()),
     path("comparisons", views.Comparisons.as_view()),
     path("comparisons/<uuid:comparison_id>/newest", views.TakeNewest.as_view()),
     path("comparisons/<uuid:comparison_id>", views.OneComparison.as_view()),
@@ -17,6 +18,7 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/advice", asking.ComparisonAdvice.as_view()),
     path("comparisons/<uuid:comparison_id>/measures", asking.ComparisonMeasures.as_view()),
     path("comparisons/<uuid:comparison_id>/dismissed", views.DismissAdvice.as_view()),
+    path("comparisons/<uuid:comparison_id>/trail/<int:number>", views.TrailRecipe.as_view()),
     path("comparisons/<uuid:comparison_id>/trail/<int:number>/name", views.StateName.as_view()),
     path("comparisons/<uuid:comparison_id>/copies", views.Copies.as_view()),
     path("comparisons/<uuid:comparison_id>/export/<str:file_format>", views.Export.as_view()),

@@ -11,11 +11,12 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.drawing.figure import figure_bytes, scene_of_lanes
+from echelle.drawing.figure import figure_bytes, pictures_of_layer, scene_of_lanes
 from echelle.errors import InputError
 from echelle.figures.scene import PointsPart, Scene
 from echelle.figures.settings import Offered, offered
 from echelle.recipes.beginning import beginning_with
+from echelle.recipes.models import Recipe
 from echelle.recipes.read import recipe_text
 from echelle.recipes.seal import seal
 from echelle.tables.options import ReadingOptions
@@ -28,6 +29,7 @@ from server.comparisons.bodies import (
     ComparisonState,
     Dismiss,
     GoTo,
+    LayerPictures,
     NameState,
     NewComparison,
     NewCopy,
@@ -58,6 +60,15 @@ class Forms(Endpoint):
     def get(self, request: Request) -> Response:
         """All forms and layers with their settings, and roles as they begin."""
         return Response(offered())
+
+
+class Pictures(Endpoint):
+    """What settings do."""
+
+    @extend_schema(responses={200: LayerPictures, 422: Fault})
+    def get(self, request: Request, layer: str) -> Response:
+        """A layer's settings in tiny pictures over made-up lanes."""
+        return Response(LayerPictures(pictures_of_layer(layer)))
 
 
 class OneComparison(Endpoint):
@@ -164,6 +175,16 @@ class DismissAdvice(Endpoint):
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Dismiss)
         return Response(_state(dismiss(comparison.pk, wanted.key, wanted.dismissed), request))
+
+
+class TrailRecipe(Endpoint):
+    """The recipe of a state."""
+
+    @extend_schema(responses={200: Recipe, 422: Fault})
+    def get(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
+        """As it was settled."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        return Response(recipe_at(_entry(comparison, number)))
 
 
 class StateName(Endpoint):

@@ -226,6 +226,7 @@ _OF = {"lane": "the lane", "panel": "the panel", "all": "all rows"}
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
+    handles=_handles,
     note=_note,
     settings={
         **SHARED, **WIDTH, **LINE,

@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/trail/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it was settled. */
+        get: operations["comparisons_trail_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/trail/{number}/name": {
         parameters: {
             query?: never;
@@ -286,6 +303,23 @@ export interface paths {
         };
         /** @description All forms and layers with their settings, and roles as they begin. */
         get: operations["forms_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layers/{layer}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A layer's settings in tiny pictures over made-up lanes. */
+        get: operations["layers_pictures_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2113,6 +2147,11 @@ export interface components {
             settings: components["schemas"]["Setting"][];
         };
         /**
+         * LayerPictures
+         * @description A layer's settings, each with pictures where one can show it.
+         */
+        LayerPictures: components["schemas"]["SettingPictures"][];
+        /**
          * LeaveOut
          * @description Single rows left out, each with its reason.
          */
@@ -2141,6 +2180,28 @@ export interface components {
             key: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Ledger
+         * @description Which readings stand beside the lanes, and the group that the others are set against.
+         */
+        Ledger: {
+            /**
+             * Readings
+             * @default [
+             *       "median",
+             *       "quartiles",
+             *       "mean and SD",
+             *       "beyond"
+             *     ]
+             */
+            readings: components["schemas"]["ReadingsEnum"][];
+            /**
+             * Reference
+             * @description a level of the groups: differences of medians and means to it
+             * @default null
+             */
+            reference: string | null;
         };
         /**
          * LeftOut
@@ -2480,6 +2541,24 @@ export interface components {
             name: string;
         };
         /**
+         * Needs
+         * @description What another setting of the layer must be, so that this one matters: one of ``among``, or given at all (``given``).
+         */
+        Needs: {
+            /** Path */
+            path: string[];
+            /**
+             * Among
+             * @default []
+             */
+            among: string[];
+            /**
+             * Given
+             * @default null
+             */
+            given: boolean | null;
+        };
+        /**
          * NewComparison
          * @description A comparison to begin over a table; what is left out is chosen.
          */
@@ -2772,6 +2851,15 @@ export interface components {
             d: string;
             paint: components["schemas"]["Paint"];
         };
+        /**
+         * Picture
+         * @description A setting at one value.
+         */
+        Picture: {
+            /** Words */
+            words: string;
+            scene: components["schemas"]["Scene"];
+        };
         /** @enum {string} */
         PlaceEnum: "on" | "above" | "below";
         /**
@@ -3004,6 +3092,8 @@ export interface components {
             /** Remedies */
             remedies: components["schemas"]["RemedyOffer"][];
         };
+        /** @enum {string} */
+        ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond";
         /**
          * Recipe
          * @description One comparison's question and figure.
@@ -3048,6 +3138,7 @@ export interface components {
             /** Guides */
             guides: components["schemas"]["Guide"][];
             words: components["schemas"]["Words"];
+            ledger: components["schemas"]["Ledger"];
             /**
              * Style
              * @default house
@@ -3362,6 +3453,11 @@ export interface components {
              * @default null
              */
             subgroup: string | null;
+            /**
+             * Slot
+             * @default 0
+             */
+            slot: number;
             /** Name */
             name: string;
             /** Colour */
@@ -3508,7 +3604,7 @@ export interface components {
         };
         /**
          * Setting
-         * @description One setting: where it stands in its layer, what it is called and means, and what it takes.
+         * @description One setting: where it stands in its layer, what it is called and means, what it takes, and when it matters.
          */
         Setting: {
             /** Path */
@@ -3545,6 +3641,11 @@ export interface components {
              */
             optional: boolean;
             /**
+             * Needs
+             * @default []
+             */
+            needs: components["schemas"]["Needs"][];
+            /**
              * Reach
              * @description the k that goes with an option
              * @default {}
@@ -3555,6 +3656,16 @@ export interface components {
         };
         /** @enum {string} */
         SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column";
+        /**
+         * SettingPictures
+         * @description A setting, and pictures of it.
+         */
+        SettingPictures: {
+            /** Path */
+            path: string[];
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
+        };
         /**
          * Settle
          * @description A state to add to the trail.
@@ -4305,8 +4416,10 @@ export type Keys = components['schemas']['Keys'];
 export type LaneReadings = components['schemas']['LaneReadings'];
 export type LaneRuns = components['schemas']['LaneRuns'];
 export type LayerOffer = components['schemas']['LayerOffer'];
+export type LayerPictures = components['schemas']['LayerPictures'];
 export type LeaveOut = components['schemas']['LeaveOut'];
 export type LeaveOutRow = components['schemas']['LeaveOutRow'];
+export type Ledger = components['schemas']['Ledger'];
 export type LeftOut = components['schemas']['LeftOut'];
 export type LevelCount = components['schemas']['LevelCount'];
 export type Levels = components['schemas']['Levels'];
@@ -4323,6 +4436,7 @@ export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
 export type Missing = components['schemas']['Missing'];
 export type NameState = components['schemas']['NameState'];
+export type Needs = components['schemas']['Needs'];
 export type NewComparison = components['schemas']['NewComparison'];
 export type NewCopy = components['schemas']['NewCopy'];
 export type NewLevels = components['schemas']['NewLevels'];
@@ -4342,6 +4456,7 @@ export type Panels = components['schemas']['Panels'];
 export type PartEnum = components['schemas']['PartEnum'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];
+export type Picture = components['schemas']['Picture'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];
 export type PointColumns = components['schemas']['PointColumns'];
 export type PointsLayer = components['schemas']['PointsLayer'];
@@ -4352,6 +4467,7 @@ export type PositionsEnum = components['schemas']['PositionsEnum'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
 export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
+export type ReadingsEnum = components['schemas']['ReadingsEnum'];
 export type Recipe = components['schemas']['Recipe'];
 export type RectPart = components['schemas']['RectPart'];
 export type Relative = components['schemas']['Relative'];
@@ -4376,6 +4492,7 @@ export type SetOrder = components['schemas']['SetOrder'];
 export type SetUnit = components['schemas']['SetUnit'];
 export type Setting = components['schemas']['Setting'];
 export type SettingKind = components['schemas']['SettingKind'];
+export type SettingPictures = components['schemas']['SettingPictures'];
 export type Settle = components['schemas']['Settle'];
 export type SettleSteps = components['schemas']['SettleSteps'];
 export type ShareOfEnum = components['schemas']['ShareOfEnum'];
@@ -4943,6 +5060,36 @@ export interface operations {
             };
         };
     };
+    comparisons_trail_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_trail_name_update: {
         parameters: {
             query?: never;
@@ -4984,6 +5131,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offered"];
+                };
+            };
+        };
+    };
+    layers_pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerPictures"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };

@@ -1,54 +1,82 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
-import { Link } from "wouter";
-import { get } from "../api/client";
-import type { StudyCards } from "../api/generated";
+import { useCallback, useMemo, useState } from "react";
+import { Link, useLocation } from "wouter";
+import { get, put } from "../api/client";
+import type { ComparisonState, StudyCards, TableState } from "../api/generated";
 import { Bring } from "../studies/Bring";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
 import { tell } from "../ui/Notices";
+import { AdvicePanel } from "./advice/AdvicePanel";
+import { useAdvice } from "./advice/useAdvice";
+import { type Command, Commands } from "./commands/Commands";
+import { commandsOf } from "./commands/commands";
+import { KeyList } from "./commands/KeyList";
+import { useKeys } from "./commands/useKeys";
 import { ExportMenu } from "./ExportMenu";
 import { FormRail } from "./FormRail";
+import { Measures } from "./many/Measures";
+import { type Side, SideBySide } from "./many/SideBySide";
 import { NewerData } from "./NewerData";
 import { Panels } from "./Panels";
 import { Remarks } from "./Remarks";
-import { RowCardPanel } from "./RowCardPanel";
+import { RowCardPanel } from "./rows/RowCardPanel";
+import { RowsList } from "./rows/RowsList";
+import { useSelection } from "./rows/useSelection";
 import { Sentence } from "./Sentence";
-import { Sheet } from "./Sheet";
+import { Sheet } from "./sheet/Sheet";
 import { Trail } from "./Trail";
 import { useBench } from "./useBench";
 import { useForms } from "./useForms";
 import { useOffered } from "./useOffered";
 
-/** The compare bench: sentence, sheet with figure and ledger, settings, trail. */
+type Over = "commands" | "keys" | "measures" | { title: string; sides: Side[] };
+
+/** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
 export function Bench({ id }: { id: string }) {
-  const { comparison, error, recipe, scene, preview, settle, goTo, takeNewest, settledHead } = useBench(id);
+  const bench = useBench(id);
+  const { comparison, error, recipe, scene, preview, settle, goTo, takeNewest, amend } = bench;
+  const [, go] = useLocation();
   const offered = useOffered();
   const { forms, inForm } = useForms(id, recipe, scene !== null);
+  const advice = useAdvice(id, recipe, scene);
   const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
   const [row, setRow] = useState<number | null>(null);
-  const undo = comparison?.undo ?? null;
-  const redo = comparison?.redo ?? null;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const field = event.target instanceof HTMLElement && event.target.closest("input, textarea, select");
-      if (field || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-      event.preventDefault();
-      const to = event.shiftKey ? redo : undo;
-      if (to !== null) goTo(to);
-    };
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, [undo, redo, goTo]);
+  const [layer, setLayer] = useState<string | null>(null);
+  const [full, setFull] = useState(false);
+  const [over, setOver] = useState<Over | null>(null);
+  const [pinned, setPinned] = useState<number[]>([]);
+  const selection = useSelection(id, recipe);
 
   const looking = comparison?.role === "viewer";
   const change = looking ? preview : settle;
+  const form = scene?.form ?? null;
   const chooseForm = useCallback(
-    (form: string) => {
-      if (recipe) void inForm(recipe, form).then(change, tell);
+    (name: string) => {
+      if (recipe) void inForm(recipe, name).then(change, tell);
     },
     [recipe, inForm, change],
   );
+  const step = useCallback(
+    (to: number | null | undefined) => !looking && to !== null && to !== undefined && goTo(to),
+    [looking, goTo],
+  );
+  const keys = useMemo(
+    () => ({
+      "Ctrl z": () => step(comparison?.undo),
+      "Ctrl Shift z": () => step(comparison?.redo),
+      "Ctrl k": () => setOver("commands"),
+      "?": () => setOver("keys"),
+      f: () => setFull((now) => !now),
+      m: () => !looking && setOver("measures"),
+      Escape: () => {
+        setFull(false);
+        setLayer(null);
+      },
+    }),
+    [comparison?.undo, comparison?.redo, step, looking],
+  );
+  useKeys(keys);
 
   if (error) {
     return (
@@ -59,90 +87,224 @@ export function Bench({ id }: { id: string }) {
     );
   }
   if (!comparison || !recipe) return <Header />;
+
+  const pin = (entry: number) =>
+    setPinned((now) => (now.includes(entry) ? now.filter((one) => one !== entry) : [...now, entry]));
+  const copy = (entry: number | null) =>
+    put<ComparisonState>("POST", `comparisons/${id}/copies`, { entry }).then(
+      (made) => go(`/comparisons/${made.id}`),
+      tell,
+    );
+  const sideBySide = () =>
+    setOver({
+      title: "States side by side",
+      sides: pinned.map((entry) => ({ entry, recipe: null, words: stateWords(comparison, entry) })),
+    });
+  const both = () =>
+    setOver({
+      title: "With and without what is left out",
+      sides: [
+        { entry: comparison.head, recipe: { ...recipe, left_out: [] }, words: "all rows" },
+        { entry: comparison.head, recipe, words: `without ${recipe.left_out.length} left out` },
+      ],
+    });
+  const addStep = async (added: unknown) => {
+    const table = await get<TableState>(`tables/${comparison.newer?.table ?? comparison.table}`);
+    const steps = [...table.outcome.steps.map((one) => one.step), added];
+    await put<TableState>("POST", `tables/${table.id}/preparation`, { revision: table.revision, steps });
+    takeNewest();
+  };
+  const actions: Command[] = [
+    { kind: "action", words: "Full window", keys: "F", run: () => setFull(!full) },
+    { kind: "action", words: "Keys of this bench", keys: "?", run: () => setOver("keys") },
+    { kind: "action", words: "All studies", run: () => go("/") },
+    { kind: "action", words: `Table ${comparison.table_name}`, run: () => go(`/tables/${comparison.table}`) },
+    ...(looking
+      ? []
+      : [
+          { kind: "action", words: "Undo", keys: "Ctrl Z", run: () => step(comparison.undo) },
+          { kind: "action", words: "Redo", keys: "Ctrl Shift Z", run: () => step(comparison.redo) },
+          { kind: "action", words: "Every measure in this figure", keys: "M", run: () => setOver("measures") },
+          { kind: "action", words: "Copy this state as a new comparison", run: () => void copy(null) },
+        ]),
+    ...(recipe.left_out.length && !looking
+      ? [{ kind: "action", words: "With and without what is left out", run: both }]
+      : []),
+  ];
+  const commands = () =>
+    [
+      ...actions,
+      ...commandsOf({
+        recipe,
+        offered,
+        columns: comparison.columns,
+        studies: studies ?? [],
+        form,
+        comparison: id,
+        change,
+        chooseForm,
+        go,
+      }),
+    ] satisfies Command[];
+
   return (
     <div className="flex h-full min-w-[1024px] flex-col">
       <title>{`${comparison.name} – Echelle`}</title>
-      <Header
-        place={
-          <>
-            <span className="truncate">{comparison.study_name}</span>
-            <span aria-hidden="true">/</span>
-            <h1 className="truncate text-sheet">{comparison.name}</h1>
-            <Link
-              href={`/tables/${comparison.table}`}
-              className="truncate text-[12px] text-sheet/70 underline decoration-accent underline-offset-4"
-            >
-              {comparison.table_name}
-            </Link>
-          </>
-        }
-      >
-        {!looking && (
-          <Bring
-            studies={studies ?? []}
-            first={comparison.study}
-            trigger={<Button look="dark">Bring a table</Button>}
-          />
-        )}
-        <Button
-          look="dark"
-          disabled={undo === null || looking}
-          onClick={() => undo !== null && goTo(undo)}
-          title="Ctrl Z"
+      {!full && (
+        <Header
+          place={
+            <>
+              <span className="truncate">{comparison.study_name}</span>
+              <span aria-hidden="true">/</span>
+              <h1 className="truncate text-sheet">{comparison.name}</h1>
+              <Link
+                href={`/tables/${comparison.table}`}
+                className="truncate text-[12px] text-sheet/70 underline decoration-accent underline-offset-4"
+              >
+                {comparison.table_name}
+              </Link>
+            </>
+          }
         >
-          Undo
-        </Button>
-        <Button
-          look="dark"
-          disabled={redo === null || looking}
-          onClick={() => redo !== null && goTo(redo)}
-          title="Ctrl Shift Z"
-        >
-          Redo
-        </Button>
-        <ExportMenu comparison={id} settledHead={settledHead} />
-      </Header>
-      {comparison.newer && !looking && (
+          <Button look="dark" onClick={() => setOver("commands")} title="Ctrl K">
+            Find
+          </Button>
+          {!looking && (
+            <>
+              <Bring
+                studies={studies ?? []}
+                first={comparison.study}
+                trigger={<Button look="dark">Bring a table</Button>}
+              />
+              <Button look="dark" onClick={() => setOver("measures")} title="The same figure for every measure: M">
+                Measures
+              </Button>
+            </>
+          )}
+          <Button
+            look="dark"
+            disabled={comparison.undo === null || looking}
+            onClick={() => step(comparison.undo)}
+            title="Ctrl Z"
+          >
+            Undo
+          </Button>
+          <Button
+            look="dark"
+            disabled={comparison.redo === null || looking}
+            onClick={() => step(comparison.redo)}
+            title="Ctrl Shift Z"
+          >
+            Redo
+          </Button>
+          <ExportMenu comparison={id} settledHead={bench.settledHead} />
+        </Header>
+      )}
+      {comparison.newer && !looking && !full && (
         <NewerData comparison={comparison} newer={comparison.newer} scene={scene} onTake={takeNewest} />
       )}
-      <Sentence
-        comparison={comparison}
-        recipe={recipe}
-        counts={scene?.counts}
-        offered={offered}
-        form={scene?.form ?? null}
-        onChange={change}
-      />
+      {!full && (
+        <Sentence
+          comparison={comparison}
+          recipe={recipe}
+          counts={scene?.counts}
+          offered={offered}
+          form={form}
+          onChange={change}
+          onRows={looking ? null : selection.look}
+        />
+      )}
       <div className="flex min-h-0 flex-1">
-        {offered && (
-          <FormRail offered={offered} forms={forms} current={scene?.form ?? null} onChoose={chooseForm} />
-        )}
+        {offered && !full && <FormRail offered={offered} forms={forms} current={form} onChoose={chooseForm} />}
         <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
-          <Sheet scene={scene} recipe={recipe} onMove={preview} onSettle={change} onRow={setRow} row={row} />
-          <Remarks comparison={comparison} />
+          <Sheet
+            comparison={id}
+            scene={scene}
+            recipe={recipe}
+            looking={looking}
+            onMove={preview}
+            onSettle={change}
+            onRow={setRow}
+            row={row}
+            layer={layer}
+            onLayer={setLayer}
+            selected={selection.rows}
+            onBrush={selection.brush}
+            full={full}
+            onFull={setFull}
+          />
+          {!full && <Remarks comparison={comparison} />}
         </main>
         {row !== null && !looking && (
           <div className="relative w-0">
             <RowCardPanel
               key={row}
-              comparison={id}
+              comparison={comparison}
               recipe={recipe}
               row={row}
               onSettle={settle}
+              onNewest={takeNewest}
+              onBoth={both}
               onClose={() => setRow(null)}
             />
           </div>
         )}
-        <Panels
-          scene={scene}
-          offered={offered}
-          columns={comparison.columns}
-          recipe={recipe}
-          onMove={preview}
-          onSettle={change}
-        />
+        {!full && (
+          <Panels
+            offered={offered}
+            columns={comparison.columns}
+            recipe={recipe}
+            layer={layer}
+            onMove={preview}
+            onSettle={change}
+          >
+            <AdvicePanel
+              advice={advice}
+              dismissed={comparison.dismissed}
+              recipe={recipe}
+              looking={looking}
+              onSettle={change}
+              onStep={(added) => void addStep(added).catch(tell)}
+              onDismiss={(key, dismissed) => amend("dismissed", { key, dismissed })}
+            />
+          </Panels>
+        )}
       </div>
-      <Trail comparison={comparison} onGo={goTo} />
+      {selection.looked && selection.rows && scene && !looking && (
+        <RowsList
+          comparison={id}
+          recipe={recipe}
+          scene={scene}
+          looked={selection.looked}
+          rows={selection.rows}
+          row={row}
+          onRow={setRow}
+          onClose={selection.clear}
+        />
+      )}
+      {!full && (
+        <Trail
+          comparison={comparison}
+          looking={looking}
+          pinned={pinned}
+          onGo={goTo}
+          onPin={pin}
+          onCompare={sideBySide}
+          onName={(entry, name) => amend(`trail/${entry}/name`, { name })}
+          onCopy={(entry) => void copy(entry)}
+        />
+      )}
+      {over === "commands" && <Commands commands={commands()} onClose={() => setOver(null)} />}
+      {over === "keys" && <KeyList onClose={() => setOver(null)} />}
+      {over === "measures" && <Measures comparison={comparison} recipe={recipe} onClose={() => setOver(null)} />}
+      {over !== null && typeof over === "object" && (
+        <SideBySide comparison={id} title={over.title} sides={over.sides} onClose={() => setOver(null)} />
+      )}
     </div>
   );
+}
+
+function stateWords(comparison: ComparisonState, number: number): string {
+  const entry = comparison.trail.find((one) => one.number === number);
+  return entry ? entry.name || entry.words : "";
 }

@@ -7,6 +7,8 @@ import { Shape } from "../ui/Shape";
 export interface Offer {
   column: ColumnSummary;
   unfit: string | null;
+  /** How well it fits; the best come first. */
+  fits: number;
 }
 
 /** Several columns at once, one lane each. */
@@ -37,7 +39,8 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, together,
   const found = useMemo(() => {
     const word = search.trim().toLowerCase();
     const match = offers.filter((offer) => offer.column.name.toLowerCase().includes(word));
-    const sorted = [...match.filter((o) => !o.unfit), ...match.filter((o) => o.unfit)];
+    const fit = match.filter((o) => !o.unfit).sort((a, b) => b.fits - a.fits);
+    const sorted = [...fit, ...match.filter((o) => o.unfit)];
     return nothing !== undefined && !word ? [null, ...sorted] : sorted;
   }, [offers, search, nothing]);
   const fit = found.filter((offer) => !offer?.unfit);

@@ -1,34 +1,48 @@
-import type { ColumnSummary, LayerOffer, Offered, Setting } from "../api/generated";
+import { useEffect, useRef, useState } from "react";
+import type { ColumnSummary, LayerOffer, Needs, Offered, Setting } from "../api/generated";
 import { Button } from "../ui/Button";
 import type { PanelProps } from "./panelProps";
 import { freeId, withValue } from "./recipe";
+import { SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
 
 interface Props extends PanelProps {
   offered: Offered;
   columns: ColumnSummary[];
+  /** The layer whose marks were clicked. */
+  open: string | null;
+}
+
+/** A setting whose meaning is shown. */
+export interface Described {
+  layer: string;
+  setting: Setting;
 }
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
 /** The layers in the order of the recipe, each with its settings; every other layer can be added. */
-export function LayersPanel({ offered, columns, recipe, onMove, onSettle }: Props) {
+export function LayersPanel({ offered, columns, open, recipe, onMove, onSettle }: Props) {
+  const [described, setDescribed] = useState<Described | null>(null);
   const rest = offered.layers.filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer));
   const add = (offer: LayerOffer) => {
     const layer = { ...offer.usual, id: freeId(recipe, offer.layer.slice(0, 1)) };
     onSettle({ ...recipe, layers: [...recipe.layers, layer] });
   };
   return (
-    <>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the help goes when the pointer does
+    <div onMouseLeave={() => setDescribed(null)}>
       {recipe.layers.map((layer, place) => (
         <LayerSettings
           key={layer.id}
           place={place}
           offer={offered.layers.find((offer) => offer.layer === layer.layer)}
           columns={columns}
+          lit={open === layer.id}
           recipe={recipe}
           onMove={onMove}
           onSettle={onSettle}
+          onDescribe={setDescribed}
         />
       ))}
       <div className="flex flex-wrap gap-x-1 gap-y-0 px-2 py-2">
@@ -38,18 +52,24 @@ export function LayersPanel({ offered, columns, recipe, onMove, onSettle }: Prop
           </Button>
         ))}
       </div>
-    </>
+      {described && <SettingHelp described={described} />}
+    </div>
   );
 }
 
-function LayerSettings({
-  place,
-  offer,
-  columns,
-  recipe,
-  onMove,
-  onSettle,
-}: PanelProps & { place: number; offer: LayerOffer | undefined; columns: ColumnSummary[] }) {
+interface LayerProps extends PanelProps {
+  place: number;
+  offer: LayerOffer | undefined;
+  columns: ColumnSummary[];
+  lit: boolean;
+  onDescribe: (described: Described) => void;
+}
+
+function LayerSettings({ place, offer, columns, lit, recipe, onMove, onSettle, onDescribe }: LayerProps) {
+  const section = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (lit) section.current?.scrollIntoView({ block: "nearest" });
+  }, [lit]);
   const layer = recipe.layers[place];
   if (!layer || !offer) return null;
   const changed = (setting: Setting, value: unknown) => {
@@ -59,8 +79,12 @@ function LayerSettings({
       ? next
       : withValue(next, ["layers", place, ...setting.path.slice(0, -1), "k"], reach);
   };
-  const currentOf = (setting: Setting) =>
-    setting.path.reduce<unknown>((tree, key) => (tree as Record<string, unknown>)[key], layer);
+  const at = (path: string[]) =>
+    path.reduce<unknown>((tree, key) => (tree as Record<string, unknown> | null)?.[key], layer);
+  const matters = ({ path, among, given }: Needs) => {
+    const now = at(path);
+    return given === null ? among.includes(String(now)) : (now !== null && now !== undefined) === given;
+  };
   const moved = (to: number) => {
     const layers = recipe.layers.filter((_, i) => i !== place);
     layers.splice(to, 0, layer);
@@ -70,7 +94,12 @@ function LayerSettings({
   const usual = { ...offer.usual, id: layer.id };
   const without = { ...recipe, layers: recipe.layers.filter((one) => one.id !== layer.id) };
   return (
-    <section aria-label={offer.title} className="border-b border-hairline px-4 py-3">
+    <section
+      ref={section}
+      aria-label={offer.title}
+      aria-current={lit ? "true" : undefined}
+      className={`border-b border-hairline px-4 py-3 ${lit ? "bg-petrol/5 shadow-[inset_3px_0_0_var(--color-petrol)]" : ""}`}
+    >
       <div className="mb-2 flex items-center gap-2">
         <h2 className="text-[15px] font-bold">{offer.title}</h2>
         <span className="ml-auto flex gap-2">
@@ -83,17 +112,25 @@ function LayerSettings({
         </span>
       </div>
       <div className="grid gap-2">
-        {(layer.shown ? offer.settings : []).map((setting) => (
-          <SettingRow
-            key={setting.path.join(".")}
-            setting={setting}
-            value={currentOf(setting)}
-            columns={columns}
-            words={setting.path[0] === "place" && recipe.axis.runs === "up" ? UP_PLACES : {}}
-            onMove={(value) => onMove(changed(setting, value))}
-            onSettle={(value) => onSettle(changed(setting, value))}
-          />
-        ))}
+        {(layer.shown ? offer.settings : [])
+          .filter((setting) => setting.needs.every(matters))
+          .map((setting) => (
+            // biome-ignore lint/a11y/noStaticElementInteractions: only tells which setting is looked at
+            <div
+              key={setting.path.join(".")}
+              onMouseEnter={() => onDescribe({ layer: offer.layer, setting })}
+              onFocus={() => onDescribe({ layer: offer.layer, setting })}
+            >
+              <SettingRow
+                setting={setting}
+                value={at(setting.path)}
+                columns={columns}
+                words={setting.path[0] === "place" && recipe.axis.runs === "up" ? UP_PLACES : {}}
+                onMove={(value) => onMove(changed(setting, value))}
+                onSettle={(value) => onSettle(changed(setting, value))}
+              />
+            </div>
+          ))}
       </div>
     </section>
   );

@@ -1,5 +1,6 @@
 import { Tabs } from "radix-ui";
-import type { ColumnSummary, Offered, Scene } from "../api/generated";
+import { type ReactNode, useEffect, useState } from "react";
+import type { ColumnSummary, Offered } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { LayersPanel } from "./LayersPanel";
 import type { PanelProps } from "./panelProps";
@@ -9,17 +10,29 @@ const TABS = ["Layers", "Axis", "Words"] as const;
 
 /** The right side: what is drawn, along which axis, in which words. */
 export function Panels({
-  scene,
   offered,
   columns,
+  layer,
+  children,
   ...rest
-}: PanelProps & { scene: Scene | null; offered: Offered | undefined; columns: ColumnSummary[] }) {
+}: PanelProps & {
+  offered: Offered | undefined;
+  columns: ColumnSummary[];
+  /** The layer whose marks were clicked. */
+  layer: string | null;
+  /** What stands over the layers. */
+  children: ReactNode;
+}) {
+  const [tab, setTab] = useState<string>("Layers");
+  useEffect(() => {
+    if (layer) setTab("Layers");
+  }, [layer]);
   return (
     <aside
       aria-label="Settings"
-      className="w-[248px] shrink-0 xl:w-[272px] overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
+      className="w-[248px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
-      <Tabs.Root defaultValue="Layers">
+      <Tabs.Root value={tab} onValueChange={setTab}>
         <Tabs.List className="flex gap-5 border-b border-hairline px-4 pt-3">
           {TABS.map((tab) => (
             <Tabs.Trigger
@@ -32,12 +45,8 @@ export function Panels({
           ))}
         </Tabs.List>
         <Tabs.Content value="Layers">
-          {scene?.advice.map((advice) => (
-            <p key={advice.key} className="mx-4 mt-3 border-l-4 border-accent bg-warn-ground px-3 py-2 text-warn">
-              <strong>{advice.text}</strong> <span className="text-ink">{advice.why}</span>
-            </p>
-          ))}
-          {offered && <LayersPanel {...rest} offered={offered} columns={columns} />}
+          {children}
+          {offered && <LayersPanel {...rest} offered={offered} columns={columns} open={layer} />}
         </Tabs.Content>
         <Tabs.Content value="Axis">
           <AxisPanel {...rest} />

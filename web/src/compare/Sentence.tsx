@@ -1,8 +1,11 @@
-import type { ColumnSummary, ComparisonState, Counts, Offered, Recipe } from "../api/generated";
+import type { AskRows, ColumnSummary, ComparisonState, Counts, Offered, Recipe } from "../api/generated";
 import { spaced } from "../ui/numbers";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
 import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "./recipe";
+import type { Looked } from "./rows/useRows";
+
+type Aside = NonNullable<AskRows["aside"]>;
 
 const MOST_LANES = 400;
 const MOST_PARTS = 40;
@@ -14,10 +17,12 @@ interface Props {
   offered: Offered | undefined;
   form: string | null;
   onChange: (recipe: Recipe) => void;
+  /** Show the rows behind a count; null for those who may not see rows. */
+  onRows: ((looked: Looked) => void) | null;
 }
 
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
-export function Sentence({ comparison, recipe, counts, offered, form, onChange }: Props) {
+export function Sentence({ comparison, recipe, counts, offered, form, onChange, onRows }: Props) {
   const { columns } = comparison;
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
@@ -78,7 +83,7 @@ export function Sentence({ comparison, recipe, counts, offered, form, onChange }
         </ColumnPicker>
         , keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
-      {counts && <Account counts={counts} of={several ? "values" : "rows"} />}
+      {counts && <Account counts={counts} of={several ? "values" : "rows"} onRows={onRows} />}
     </div>
   );
 }
@@ -115,7 +120,14 @@ function nameOf(columns: ColumnSummary[], spelling: string): string {
 
 function asMeasure(column: ColumnSummary): Offer {
   const unfit = column.kind === "measure" ? null : `${column.kind}: holds no numbers to compare`;
-  return { column, unfit };
+  // A number with few values is more likely a code.
+  return { column, unfit, fits: column.distinct > 10 ? 1 : 0 };
+}
+
+/** How well a column divides rows: a few levels best, many levels of anything last. */
+function divides(column: ColumnSummary): number {
+  const named = column.kind === "category" || column.kind === "yes/no" ? 2 : 0;
+  return named + (column.distinct >= 2 && column.distinct <= 12 ? 1 : 0);
 }
 
 function asGroups(column: ColumnSummary, measure: string): Offer {
@@ -124,7 +136,7 @@ function asGroups(column: ColumnSummary, measure: string): Offer {
     [column.distinct < 1, "has no values"],
     [column.distinct > MOST_LANES, `${column.distinct} levels, more than ${MOST_LANES} lanes can show`],
   ];
-  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null };
+  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
 }
 
 /** A column that splits lanes or makes panels: few levels, and not in another role already. */
@@ -134,30 +146,36 @@ function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
     [column.distinct < 1, "has no values"],
     [column.distinct > MOST_PARTS, `${column.distinct} levels, more than ${MOST_PARTS}`],
   ];
-  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null };
+  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
 }
 
 /** What became of the table's rows. */
-function Account({ counts, of }: { counts: Counts; of: "rows" | "values" }) {
+function Account(props: { counts: Counts; of: "rows" | "values"; onRows: Props["onRows"] }) {
+  const { counts, of, onRows } = props;
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
-  const aside: [number, string, string][] = [
-    [counts.missing, "without a value", missing.join(", ")],
-    [counts.censored, "beyond a limit", "Values such as <0.4: counted, not in n"],
-    [counts.left_out, "left out", ""],
-    [counts.ungrouped, "without a group", ""],
+  const aside: [number, string, Aside, string][] = [
+    [counts.missing, "without a value", "missing", missing.join(", ")],
+    [counts.censored, "beyond a limit", "beyond a limit", "Values such as <0.4: counted, not in n"],
+    [counts.left_out, "left out", "left out", ""],
+    [counts.ungrouped, "without a group", "ungrouped", ""],
   ];
   return (
     <p className="ml-auto text-[13px] text-muted" data-testid="account">
       <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} {of}
       {counts.people !== null && ` · ${spaced(counts.people)} people`}
       {aside.map(
-        ([count, words, how]) =>
+        ([count, words, why, how]) =>
           count > 0 && (
             <span key={words} title={how}>
               {" · "}
-              <strong className="text-warn">
+              <button
+                type="button"
+                disabled={!onRows}
+                className="font-bold text-warn enabled:underline enabled:decoration-accent enabled:underline-offset-4"
+                onClick={() => onRows?.({ aside: why, words })}
+              >
                 {spaced(count)} {words}
-              </strong>
+              </button>
             </span>
           ),
       )}

@@ -1,10 +1,26 @@
-import { useEffect, useRef } from "react";
-import type { ComparisonState } from "../api/generated";
+import { DropdownMenu } from "radix-ui";
+import { useEffect, useRef, useState } from "react";
+import type { ComparisonState, TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { letter } from "./many/SideBySide";
 
-/** Every settled state in order, each with its miniature and what changed. */
-export function Trail({ comparison, onGo }: { comparison: ComparisonState; onGo: (entry: number) => void }) {
-  const shown = useRef<HTMLButtonElement>(null);
+interface Props {
+  comparison: ComparisonState;
+  looking: boolean;
+  pinned: number[];
+  onGo: (entry: number) => void;
+  onPin: (entry: number) => void;
+  onCompare: () => void;
+  onName: (entry: number, name: string) => void;
+  onCopy: (entry: number) => void;
+}
+
+/** Every settled state in order, each with its miniature and what changed; states can be named, pinned and copied. */
+export function Trail(props: Props) {
+  const { comparison, pinned, onCompare, onPin } = props;
+  const shown = useRef<HTMLLIElement>(null);
   useEffect(() => {
     // Scrolling answers with a promise, which must not pass for a clean-up.
     shown.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -16,30 +32,116 @@ export function Trail({ comparison, onGo }: { comparison: ComparisonState; onGo:
     >
       <span className="rotate-180 text-[12px] text-muted [writing-mode:vertical-rl]">Trail</span>
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto p-1">
-        {comparison.trail.map((entry) => {
-          const here = entry.number === comparison.head;
-          return (
-            <li key={entry.number}>
-              <button
-                type="button"
-                ref={here ? shown : null}
-                aria-current={here ? "step" : undefined}
-                title={`${entry.words}, by ${entry.by}${entry.refused ? ". Kept as a branch: it came after a change by someone else" : ""}`}
-                onClick={() => !here && onGo(entry.number)}
-                className={`block w-[86px] overflow-hidden rounded bg-sheet/70 ${here ? "bg-sheet outline-2 outline-ink" : ""}`}
-              >
-                <span className="grid h-[46px] place-items-center" aria-hidden="true">
-                  <Miniature comparison={comparison.id} state={entry.number} scale={0.7} />
-                </span>
-                <span className="block truncate px-1.5 pb-0.5 text-left text-[11.5px] text-muted">
-                  {entry.refused && "⑂ "}
-                  {entry.words}
-                </span>
-              </button>
-            </li>
-          );
-        })}
+        {comparison.trail.map((entry) => (
+          <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
+            <State {...props} entry={entry} pin={pinned.indexOf(entry.number)} />
+          </li>
+        ))}
       </ol>
+      {comparison.trail.length > 1 && (
+        <div className="grid w-44 shrink-0 justify-items-end gap-0.5 text-right text-[12px] text-muted">
+          {pinned.length < 2 ? (
+            <p>Pin two states or more (⋯) to see them side by side.</p>
+          ) : (
+            <Button onClick={onCompare}>{pinned.length} side by side</Button>
+          )}
+          {pinned.length > 0 && (
+            <Button look="quiet" className="!p-0 !font-normal" onClick={() => pinned.map(onPin)}>
+              Unpin all
+            </Button>
+          )}
+        </div>
+      )}
     </nav>
+  );
+}
+
+function State({
+  comparison,
+  looking,
+  entry,
+  pin,
+  onGo,
+  onPin,
+  onName,
+  onCopy,
+}: Props & { entry: TrailState; pin: number }) {
+  const [naming, setNaming] = useState(false);
+  const here = entry.number === comparison.head;
+  const words = entry.name || entry.words;
+  return (
+    <div className={`group relative w-[86px] rounded bg-sheet/70 ${here ? "bg-sheet outline-2 outline-ink" : ""}`}>
+      <button
+        type="button"
+        aria-current={here ? "step" : undefined}
+        aria-label={words}
+        title={`${words}${entry.name ? ` (${entry.words})` : ""}, by ${entry.by}${entry.refused ? ". Kept as a branch: it came after a change by someone else" : ""}`}
+        onClick={() => !here && onGo(entry.number)}
+        className="block w-full overflow-hidden rounded"
+      >
+        <span className="grid h-[46px] place-items-center" aria-hidden="true">
+          <Miniature comparison={comparison.id} state={entry.number} scale={0.7} />
+        </span>
+        {!naming && (
+          <span
+            className={`block truncate px-1.5 pb-0.5 text-left text-[11.5px] ${entry.name ? "font-bold text-ink" : "text-muted"}`}
+          >
+            {entry.refused && "⑂ "}
+            {words}
+          </span>
+        )}
+      </button>
+      {naming && (
+        <Field
+          autoFocus
+          aria-label={`Name of the state ${entry.words}`}
+          value={entry.name}
+          maxLength={100}
+          placeholder={entry.words}
+          onSettle={(name) => {
+            setNaming(false);
+            onName(entry.number, name);
+            return true;
+          }}
+          onLeave={() => setNaming(false)}
+          className="block h-[19px] w-full rounded border border-petrol bg-sheet px-1 text-[11.5px]"
+        />
+      )}
+      {pin >= 0 && (
+        <span className="absolute bottom-5 left-1 grid size-4 place-items-center rounded-sm bg-accent text-[11px] font-bold">
+          {letter(pin)}
+        </span>
+      )}
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger
+          aria-label={`More of ${words}`}
+          className="absolute top-0.5 right-0.5 grid size-5 place-items-center rounded bg-sheet/90 text-[13px] leading-none text-muted opacity-0 group-hover:opacity-100 focus-visible:opacity-100 data-[state=open]:opacity-100"
+        >
+          ⋯
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            side="top"
+            align="end"
+            className="menu text-[13px]"
+            onCloseAutoFocus={(event) => naming && event.preventDefault()}
+          >
+            <DropdownMenu.Item className="menu-item" onSelect={() => onPin(entry.number)}>
+              {pin >= 0 ? "Unpin" : "Pin for side by side"}
+            </DropdownMenu.Item>
+            {!looking && (
+              <>
+                <DropdownMenu.Item className="menu-item" onSelect={() => setNaming(true)}>
+                  Name this state
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className="menu-item" onSelect={() => onCopy(entry.number)}>
+                  Copy as a new comparison
+                </DropdownMenu.Item>
+              </>
+            )}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </div>
   );
 }

@@ -109,6 +109,14 @@ export function useBench(id: string) {
     [id, save],
   );
 
+  /** Change something of the comparison that is no state: a name, dismissed advice. */
+  const amend = useCallback(
+    (path: string, body: unknown) => {
+      put<ComparisonState>("PUT", `comparisons/${id}/${path}`, body).then(take, tell);
+    },
+    [id, take],
+  );
+
   /** Draw the shown recipe over the newest file and preparation from now on. */
   const takeNewest = useCallback(() => {
     save((revision) => put<ComparisonState>("POST", `comparisons/${id}/newest`, { revision }), true);
@@ -129,6 +137,8 @@ export function useBench(id: string) {
     settle,
     goTo,
     takeNewest,
+    amend,
+    reload,
     settledHead,
   };
 }

@@ -4,14 +4,17 @@ interface Props extends Omit<ComponentProps<"input">, "value" | "onChange" | "on
   value: string;
   /** The text that stays, on Enter or when the field is left; false puts the old one back. */
   onSettle: (text: string) => boolean;
+  /** The field was left, or Escape pressed, without another text. */
+  onLeave?: () => void;
 }
 
 /** A line of text that counts only when it is settled. */
-export function Field({ value, onSettle, ...rest }: Props) {
+export function Field({ value, onSettle, onLeave, ...rest }: Props) {
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
   const settle = () => {
-    if (text !== value && !onSettle(text.trim())) setText(value);
+    if (text === value) onLeave?.();
+    else if (!onSettle(text.trim())) setText(value);
   };
   return (
     <input
@@ -19,7 +22,13 @@ export function Field({ value, onSettle, ...rest }: Props) {
       value={text}
       onChange={(event) => setText(event.target.value)}
       onBlur={settle}
-      onKeyDown={(event) => event.key === "Enter" && settle()}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") settle();
+        if (event.key === "Escape" && onLeave) {
+          event.stopPropagation();
+          onLeave();
+        }
+      }}
     />
   );
 }

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { Scene } from "../api/generated";
-import { Button } from "../ui/Button";
-import { tell } from "../ui/Notices";
+import type { Scene } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { tell } from "../../ui/Notices";
 import { copyLedger } from "./copyLedger";
 
 /** Copies the ledger, and says so until the figure changes. */

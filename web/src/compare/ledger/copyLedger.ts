@@ -1,5 +1,5 @@
-import { Refused } from "../api/client";
-import type { LaneReadings, Scene } from "../api/generated";
+import { Refused } from "../../api/client";
+import type { LaneReadings, Scene } from "../../api/generated";
 
 const COLUMNS: [string, (lane: LaneReadings) => number | null][] = [
   ["n", (l) => l.n],

@@ -1,28 +1,16 @@
 import { DropdownMenu } from "radix-ui";
-import type { LaneReadings, Scene } from "../api/generated";
+import type { LaneReadings, Recipe, Scene } from "../../api/generated";
+import { inOrder, levelsShown } from "../sheet/lanes";
+import { placesOf, type Reading, readingsOf, sortedBy } from "./readings";
 
-interface Reading {
-  name: string;
-  show: (lane: LaneReadings, places: number) => string;
-  full: (lane: LaneReadings) => string;
-}
-
-function fixed(value: number | null, places: number): string {
-  if (value === null) return "–";
-  const large = value !== 0 && (Math.abs(value) >= 1e7 || Math.abs(value) < 10 ** (-places - 2));
-  return (large ? value.toPrecision(3) : value.toFixed(places)).replace("-", "−");
-}
-
-function full(...values: (number | null)[]): string {
-  return values.map((value) => value ?? "–").join("  ");
-}
-
-interface ListProps {
+export interface LedgerProps {
   scene: Scene;
+  recipe: Recipe;
   onRow: (row: number) => void;
+  onSettle: (recipe: Recipe) => void;
 }
 
-interface LevelProps extends ListProps {
+interface LevelProps extends LedgerProps {
   scale: number;
 }
 
@@ -61,26 +49,23 @@ function Shown(props: { reading: Reading; lane: LaneReadings; places: number; on
   );
 }
 
-const READINGS: Reading[] = [
-  { name: "Median", show: (l, p) => fixed(l.median, p), full: (l) => full(l.median) },
-  {
-    name: "Quartiles",
-    show: (l, p) => (l.q1 === null ? "–" : `${fixed(l.q1, p)} – ${fixed(l.q3, p)}`),
-    full: (l) => full(l.q1, l.q3),
-  },
-  {
-    name: "Mean ± SD",
-    show: (l, p) => (l.sd === null ? fixed(l.mean, p) : `${fixed(l.mean, p)} ± ${fixed(l.sd, p)}`),
-    full: (l) => full(l.mean, l.sd),
-  },
-  { name: "Beyond", show: (l) => String(l.beyond), full: (l) => `${l.beyond} values beyond the fences` },
-];
-
-/** Decimals for reading: as the data are written, one more where they are whole, and no more than four digits in all. */
-function placesOf(scene: Scene): number {
-  const largest = Math.max(...scene.readings.map((lane) => Math.max(Math.abs(lane.mean ?? 0), lane.sd ?? 0)), 0);
-  const room = largest > 0 ? 3 - Math.floor(Math.log10(largest)) : 3;
-  return Math.max(0, Math.min(scene.decimals || 1, room, 3));
+/** A reading's name: a press sorts the lanes by it, highest first, and the other way round. */
+function Name({ reading, scene, recipe, onSettle }: LedgerProps & { reading: Reading }) {
+  const sort = () => {
+    const down = sortedBy(scene, reading, true);
+    const there = JSON.stringify(levelsShown(scene)) === JSON.stringify(down);
+    onSettle(inOrder(recipe, there ? sortedBy(scene, reading, false) : down));
+  };
+  return (
+    <button
+      type="button"
+      className="hover:text-ink hover:underline"
+      title={`Sort the lanes by ${reading.name}`}
+      onClick={sort}
+    >
+      {reading.name}
+    </button>
+  );
 }
 
 /** Whether every lane has a strip of its own, so that numbers can stand level with it. */
@@ -96,49 +81,63 @@ function tooClose(scene: Scene, scale: number): boolean {
   return first < 118 || middles.some((middle, place) => place > 0 && middle - (middles[place - 1] ?? 0) < 100);
 }
 
+/** Whether lanes that run across are too close for a line of numbers each. */
+function tooLow(scene: Scene, scale: number): boolean {
+  const middles = scene.lanes.map((lane) => ((lane.start + lane.end) / 2) * scale).sort((a, b) => a - b);
+  return middles.some((middle, place) => place > 0 && middle - (middles[place - 1] ?? 0) < 13);
+}
+
 /** Where the numbers stand: beside lanes that run across, under lanes that run up, or in a list of their own. */
 export function ledgerPlace(scene: Scene, scale: number): "beside" | "under" | "list" {
   if (!standsApart(scene)) return "list";
-  if (scene.panels[0]?.scale.direction !== "y") return "beside";
+  if (scene.panels[0]?.scale.direction !== "y") return tooLow(scene, scale) ? "list" : "beside";
   return scene.lanes.length > 12 || tooClose(scene, scale) ? "list" : "under";
 }
 
+/** How wide the ledger beside the lanes is, in CSS pixels. */
+export function ledgerWidth(scene: Scene, recipe: Recipe): number {
+  return readingsOf(scene, recipe.ledger).reduce((sum, reading) => sum + reading.wide + 8, 14);
+}
+
 /** The numbers of each lane, each row level with its lane. */
-export function LedgerBeside({ scene, scale, onRow }: LevelProps) {
+export function LedgerBeside(props: LevelProps) {
+  const { scene, scale, recipe, onRow } = props;
   const top = (scene.panels[0]?.box[1] ?? 0) * scale;
-  const columns = "grid grid-cols-[3rem_minmax(0,1fr)_minmax(0,1fr)_2.9rem] gap-x-2 text-right";
+  const readings = readingsOf(scene, recipe.ledger);
+  const columns = { gridTemplateColumns: readings.map(({ wide }) => `minmax(${wide}px, ${wide}fr)`).join(" ") };
+  const row = "grid gap-x-2 text-right absolute inset-x-0";
   return (
     <div
       role="table"
       aria-label="Readings"
-      className="relative min-w-[300px] flex-1"
-      style={{ height: scene.height * scale }}
+      className="relative flex-1"
+      style={{ height: scene.height * scale, minWidth: ledgerWidth(scene, recipe) - 14 }}
     >
       <div
         role="row"
-        className={`${columns} absolute inset-x-0 items-end border-b-2 border-muted pb-1 text-[12px] text-muted`}
-        style={{ bottom: `calc(100% - ${top}px)` }}
+        className={`${row} items-end border-b-2 border-muted pb-1 text-[12px] text-muted`}
+        style={{ ...columns, bottom: `calc(100% - ${top}px)` }}
       >
-        {READINGS.map((reading) => (
+        {readings.map((reading) => (
           <span role="columnheader" key={reading.name}>
-            {reading.name}
+            <Name {...props} reading={reading} />
           </span>
         ))}
       </div>
-      {scene.readings.map((readings) => {
-        const lane = scene.lanes.find((l) => l.key === readings.lane);
-        if (!lane) return null;
+      {scene.readings.map((lane) => {
+        const strip = scene.lanes.find((one) => one.key === lane.lane);
+        if (!strip) return null;
         return (
           <div
             role="row"
-            key={lane.key}
-            aria-label={lane.name}
-            className={`${columns} number absolute inset-x-0 -translate-y-1/2 text-[12.5px] tracking-[-0.02em] whitespace-nowrap`}
-            style={{ top: ((lane.start + lane.end) / 2) * scale }}
+            key={strip.key}
+            aria-label={strip.name}
+            className={`${row} number -translate-y-1/2 text-[12.5px] tracking-[-0.02em] whitespace-nowrap`}
+            style={{ ...columns, top: ((strip.start + strip.end) / 2) * scale }}
           >
-            {READINGS.map((reading) => (
-              <span role="cell" key={reading.name} title={reading.full(readings)} data-reading={reading.name}>
-                <Shown reading={reading} lane={readings} places={placesOf(scene)} onRow={onRow} />
+            {readings.map((reading) => (
+              <span role="cell" key={reading.name} title={reading.full(lane)} data-reading={reading.name}>
+                <Shown reading={reading} lane={lane} places={placesOf(scene)} onRow={onRow} />
               </span>
             ))}
           </div>
@@ -149,28 +148,29 @@ export function LedgerBeside({ scene, scale, onRow }: LevelProps) {
 }
 
 /** The numbers of each lane under it, where lanes run up. */
-export function LedgerUnder({ scene, scale, onRow }: LevelProps) {
+export function LedgerUnder(props: LevelProps) {
+  const { scene, scale, recipe, onRow } = props;
   const width = ((scene.panels[0]?.box[2] ?? 0) / Math.max(scene.lanes.length, 1)) * scale;
   return (
     <div role="table" aria-label="Readings" className="mt-2" style={{ width: scene.width * scale }}>
-      {READINGS.map((reading) => (
+      {readingsOf(scene, recipe.ledger).map((reading) => (
         <div role="row" key={reading.name} className="relative h-6 border-t border-hairline text-[12.5px]">
           <span role="rowheader" className="absolute left-0 bg-sheet pr-1 text-[11.5px] text-muted">
-            {reading.name}
+            <Name {...props} reading={reading} />
           </span>
-          {scene.readings.map((readings) => {
-            const lane = scene.lanes.find((l) => l.key === readings.lane);
-            if (!lane) return null;
+          {scene.readings.map((lane) => {
+            const strip = scene.lanes.find((one) => one.key === lane.lane);
+            if (!strip) return null;
             return (
               <span
                 role="cell"
-                key={lane.key}
-                title={reading.full(readings)}
+                key={strip.key}
+                title={reading.full(lane)}
                 data-reading={reading.name}
                 className="number absolute -translate-x-1/2 text-center whitespace-nowrap"
-                style={{ left: ((lane.start + lane.end) / 2) * scale, width }}
+                style={{ left: ((strip.start + strip.end) / 2) * scale, width }}
               >
-                <Shown reading={reading} lane={readings} places={placesOf(scene)} onRow={onRow} />
+                <Shown reading={reading} lane={lane} places={placesOf(scene)} onRow={onRow} />
               </span>
             );
           })}
@@ -181,14 +181,16 @@ export function LedgerUnder({ scene, scale, onRow }: LevelProps) {
 }
 
 /** A lane's name, with its panel where there are several. */
-function laneWords(scene: Scene, key: string): string {
+export function laneWords(scene: Scene, key: string): string {
   const lane = scene.lanes.find((one) => one.key === key);
   const panel = scene.panels.find((one) => one.key === lane?.panel);
   return [panel?.name, lane?.name].filter(Boolean).join(" · ");
 }
 
 /** A plain list where lanes are many, or lie over one another or in several panels. */
-export function LedgerList({ scene, onRow }: ListProps) {
+export function LedgerList(props: LedgerProps) {
+  const { scene, recipe, onRow } = props;
+  const readings = readingsOf(scene, recipe.ledger);
   return (
     <table
       className="mx-auto mt-3 w-full max-w-[44rem] text-right text-[12.5px] whitespace-nowrap"
@@ -197,20 +199,20 @@ export function LedgerList({ scene, onRow }: ListProps) {
       <thead className="border-b-2 border-muted text-muted">
         <tr>
           <th className="text-left font-normal">Lane</th>
-          {READINGS.map((reading) => (
+          {readings.map((reading) => (
             <th key={reading.name} className="font-normal">
-              {reading.name}
+              <Name {...props} reading={reading} />
             </th>
           ))}
         </tr>
       </thead>
       <tbody className="number">
-        {scene.readings.map((readings) => (
-          <tr key={readings.lane} aria-label={laneWords(scene, readings.lane)} className="border-b border-hairline">
-            <th className="text-left font-sans font-normal">{laneWords(scene, readings.lane)}</th>
-            {READINGS.map((reading) => (
-              <td key={reading.name} title={reading.full(readings)} data-reading={reading.name}>
-                <Shown reading={reading} lane={readings} places={placesOf(scene)} onRow={onRow} />
+        {scene.readings.map((lane) => (
+          <tr key={lane.lane} aria-label={laneWords(scene, lane.lane)} className="border-b border-hairline">
+            <th className="text-left font-sans font-normal">{laneWords(scene, lane.lane)}</th>
+            {readings.map((reading) => (
+              <td key={reading.name} title={reading.full(lane)} data-reading={reading.name}>
+                <Shown reading={reading} lane={lane} places={placesOf(scene)} onRow={onRow} />
               </td>
             ))}
           </tr>

@@ -1,0 +1,38 @@
+import { useQuery } from "@tanstack/react-query";
+import { get } from "../api/client";
+import type { SettingPictures } from "../api/generated";
+import { SceneView } from "../scene/SceneView";
+import type { Described } from "./LayersPanel";
+
+const SCALE = 0.72;
+
+/** What the setting in hand means, in a line and in tiny pictures of a few of its values. */
+export function SettingHelp({ described: { layer, setting } }: { described: Described }) {
+  const { data } = useQuery({
+    queryKey: ["pictures", layer],
+    queryFn: () => get<SettingPictures[]>(`layers/${layer}/pictures`),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  const found = data?.find((one) => one.path.join() === setting.path.join());
+  return (
+    <div
+      data-testid="setting-help"
+      className="sticky bottom-0 z-10 border-t border-hairline bg-sheet px-4 py-2 text-[12.5px] shadow-float"
+    >
+      <p>
+        <strong>{setting.name}.</strong> {setting.meaning}
+      </p>
+      {found && found.pictures.length > 0 && (
+        <div className="mt-1 flex justify-between gap-1">
+          {found.pictures.map((picture) => (
+            <figure key={picture.words} className="text-center text-[11px] text-muted">
+              <SceneView scene={picture.scene} scale={SCALE} label={`${setting.name}: ${picture.words}`} />
+              <figcaption>{picture.words}</figcaption>
+            </figure>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}

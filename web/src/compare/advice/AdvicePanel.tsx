@@ -1,0 +1,87 @@
+import { useState } from "react";
+import type { Advice, Recipe, Remedy } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { counted } from "../../ui/numbers";
+import { withValue } from "../recipe";
+
+const MOST_OPEN = 1;
+
+interface Props {
+  advice: Advice[];
+  dismissed: string[];
+  recipe: Recipe;
+  looking: boolean;
+  onSettle: (recipe: Recipe) => void;
+  /** A step to add to the table's preparation. */
+  onStep: (step: unknown) => void;
+  onDismiss: (key: string, dismissed: boolean) => void;
+}
+
+/** What the figure may hide: why, from where, and what can be done about it in one press. */
+export function AdvicePanel({ advice, dismissed, recipe, looking, onSettle, onStep, onDismiss }: Props) {
+  const [all, setAll] = useState(false);
+  const fresh = advice.filter((one) => !dismissed.includes(one.key));
+  const gone = advice.length - fresh.length;
+  const shown = all ? advice : fresh.slice(0, MOST_OPEN);
+  const rest = fresh.length - MOST_OPEN;
+  const apply = (remedy: Remedy) => {
+    if (remedy.step) onStep(remedy.step);
+    else onSettle(remedy.changes.reduce((made, change) => withValue(made, change.path, change.value), recipe));
+  };
+  if (advice.length === 0) return null;
+  return (
+    <section aria-label="Advice" className="mx-4 mt-3 grid grid-cols-[minmax(0,1fr)] gap-2">
+      {shown.map((one) => (
+        <div
+          key={one.key}
+          data-advice={one.key}
+          className={`border-l-4 border-accent bg-warn-ground px-3 py-2 ${dismissed.includes(one.key) ? "opacity-60" : ""}`}
+        >
+          <div className="flex items-start gap-2">
+            <p className="flex-1">
+              <strong className="text-warn">{one.text}</strong> {one.why}
+              {one.source && <span className="text-muted"> ({one.source})</span>}
+            </p>
+            {!looking && (
+              <button
+                type="button"
+                className="text-muted hover:text-ink"
+                aria-label={dismissed.includes(one.key) ? `Show again: ${one.text}` : `Dismiss: ${one.text}`}
+                title={dismissed.includes(one.key) ? "Show again" : "Dismiss for this comparison"}
+                onClick={() => onDismiss(one.key, !dismissed.includes(one.key))}
+              >
+                {dismissed.includes(one.key) ? "↺" : "✕"}
+              </button>
+            )}
+          </div>
+          {one.remedies.length > 0 && (
+            <p className="mt-0.5 flex flex-wrap gap-x-3">
+              {one.remedies
+                .filter((remedy) => !(looking && remedy.step))
+                .map((remedy) => (
+                  <Button
+                    key={remedy.words}
+                    look="quiet"
+                    className="!p-0 text-left !whitespace-normal"
+                    onClick={() => apply(remedy)}
+                  >
+                    {remedy.words}
+                  </Button>
+                ))}
+            </p>
+          )}
+        </div>
+      ))}
+      {(all || rest > 0 || gone > 0) && (
+        <Button look="quiet" className="justify-self-start !p-0 !font-normal" onClick={() => setAll(!all)}>
+          {all ? "Less advice" : moreWords(Math.max(rest, 0), gone)}
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function moreWords(rest: number, gone: number): string {
+  const parts = [rest > 0 ? `${counted(rest, "more remark")}` : "", gone > 0 ? `${gone} dismissed` : ""];
+  return parts.filter(Boolean).join(", ");
+}

@@ -1,0 +1,27 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { put } from "../../api/client";
+import type { Advice, Recipe, Scene } from "../../api/generated";
+
+const REST = 500;
+
+/** The advice that comes with the scene, and what takes longer, asked for once the recipe rests. */
+export function useAdvice(comparison: string, recipe: Recipe | null, scene: Scene | null): Advice[] {
+  const [rested, setRested] = useState<Recipe | null>(null);
+  const drawn = scene !== null;
+  useEffect(() => {
+    if (!drawn || !recipe) return;
+    const timer = setTimeout(() => setRested(recipe), REST);
+    return () => clearTimeout(timer);
+  }, [recipe, drawn]);
+  const { data } = useQuery({
+    queryKey: ["advice", comparison, JSON.stringify(rested)],
+    queryFn: () => put<Advice[]>("POST", `comparisons/${comparison}/advice`, { recipe: rested }),
+    enabled: rested !== null,
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  });
+  const deep = rested === recipe ? (data ?? []) : [];
+  return [...deep, ...(scene?.advice ?? [])];
+}

@@ -1,0 +1,97 @@
+import { Dialog } from "radix-ui";
+import { type KeyboardEvent, useId, useMemo, useRef, useState } from "react";
+
+/** Something that can be done, found by its words. */
+export interface Command {
+  words: string;
+  /** What kind of thing it is: form, column, layer, comparison … */
+  kind: string;
+  keys?: string;
+  run: () => void;
+}
+
+const MOST = 60;
+
+interface Props {
+  commands: Command[];
+  onClose: () => void;
+}
+
+/** Every action, column and comparison, found by typing. */
+export function Commands({ commands, onClose }: Props) {
+  const [search, setSearch] = useState("");
+  const [at, setAt] = useState(0);
+  const id = useId();
+  const list = useRef<HTMLDivElement>(null);
+  const found = useMemo(() => {
+    const parts = search.toLowerCase().split(/\s+/).filter(Boolean);
+    const holds = (command: Command) => {
+      const text = `${command.kind} ${command.words}`.toLowerCase();
+      return parts.every((part) => text.includes(part));
+    };
+    return commands.filter(holds).slice(0, MOST);
+  }, [commands, search]);
+  const run = (command: Command | undefined) => {
+    if (!command) return;
+    onClose();
+    command.run();
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const moves: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: found.length - 1 };
+    const to = moves[event.key];
+    if (to !== undefined) {
+      const next = Math.max(0, Math.min(found.length - 1, to));
+      setAt(next);
+      list.current?.children[next]?.scrollIntoView({ block: "nearest" });
+    } else if (event.key === "Enter") run(found[at]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
+        <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[36rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-2 shadow-float">
+          <Dialog.Title className="sr-only">Find an action, a column or a comparison</Dialog.Title>
+          <Dialog.Description className="sr-only">
+            Type a few letters, choose with the arrow keys.
+          </Dialog.Description>
+          <input
+            role="combobox"
+            aria-expanded="true"
+            aria-controls={id}
+            aria-activedescendant={found.length ? `${id}-${at}` : undefined}
+            aria-label="Find"
+            placeholder="An action, a column, a comparison …"
+            value={search}
+            onChange={(event) => {
+              setSearch(event.target.value);
+              setAt(0);
+            }}
+            onKeyDown={onKey}
+            className="mb-2 w-full rounded border border-hairline px-3 py-2 text-[15px]"
+          />
+          <div ref={list} id={id} role="listbox" aria-label="Found" className="max-h-[52vh] overflow-y-auto">
+            {found.map((command, place) => (
+              <div
+                key={`${command.kind} ${command.words}`}
+                id={`${id}-${place}`}
+                role="option"
+                aria-selected={place === at}
+                onClick={() => run(command)}
+                onKeyDown={onKey}
+                onMouseMove={() => setAt(place)}
+                className={`flex items-baseline gap-3 rounded px-3 py-1.5 ${place === at ? "bg-bench" : ""}`}
+              >
+                <span className="w-24 shrink-0 text-[12.5px] text-muted">{command.kind}</span>
+                <span className="flex-1 truncate">{command.words}</span>
+                {command.keys && <kbd className="number text-[12px] text-muted">{command.keys}</kbd>}
+              </div>
+            ))}
+            {found.length === 0 && <p className="px-3 py-3 text-muted">Nothing is called that.</p>}
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,70 @@
+import type { ColumnSummary, Offered, Recipe, StudyCards } from "../../api/generated";
+import { freeId, withGroups, withMeasures, withPanels, withSubgroups } from "../recipe";
+import type { Command } from "./Commands";
+
+interface Have {
+  recipe: Recipe;
+  offered: Offered | undefined;
+  columns: ColumnSummary[];
+  studies: StudyCards;
+  form: string | null;
+  comparison: string;
+  change: (recipe: Recipe) => void;
+  chooseForm: (form: string) => void;
+  go: (address: string) => void;
+}
+
+const DIGITS = "1234567890";
+
+/** What can be done with the columns, forms and layers at hand, and where one can go. */
+export function commandsOf(have: Have): Command[] {
+  const { recipe, offered, columns, change, form } = have;
+  if (!offered) return [];
+  const forms = offered.forms.map((one, place) => ({
+    kind: "form",
+    words: one.form,
+    ...(place < 10 ? { keys: DIGITS[place] as string } : {}),
+    run: () => have.chooseForm(one.form),
+  }));
+  const layers = offered.layers
+    .filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer))
+    .map((offer) => ({
+      kind: "add a layer",
+      words: offer.title,
+      run: () => {
+        const layer = { ...offer.usual, id: freeId(recipe, offer.layer.slice(0, 1)) };
+        change({ ...recipe, layers: [...recipe.layers, layer] });
+      },
+    }));
+  const measures = columns
+    .filter((column) => column.kind === "measure")
+    .map((column) => ({
+      kind: "measure",
+      words: column.name,
+      run: () => change(withMeasures(recipe, [column.name])),
+    }));
+  const divides = columns.filter((column) => column.distinct > 0 && column.distinct <= 40);
+  const roles = divides.flatMap((column) => [
+    { kind: "groups", words: column.name, run: () => change(withGroups(recipe, column.name, offered, form)) },
+    ...(recipe.groups
+      ? [
+          {
+            kind: "split by",
+            words: column.name,
+            run: () => change(withSubgroups(recipe, column.name, offered, form)),
+          },
+        ]
+      : []),
+    { kind: "a panel per", words: column.name, run: () => change(withPanels(recipe, column.name, offered)) },
+  ]);
+  const comparisons = have.studies.flatMap((study) =>
+    study.comparisons
+      .filter((one) => one.id !== have.comparison)
+      .map((one) => ({
+        kind: "comparison",
+        words: `${one.name} (${study.name})`,
+        run: () => have.go(`/comparisons/${one.id}`),
+      })),
+  );
+  return [...forms, ...layers, ...measures, ...roles, ...comparisons];
+}

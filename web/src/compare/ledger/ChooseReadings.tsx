@@ -1,0 +1,67 @@
+import { Popover } from "radix-ui";
+import { useId } from "react";
+import type { Recipe, Scene } from "../../api/generated";
+import { Row } from "../../ui/Row";
+import { levelsShown } from "../sheet/lanes";
+import { READING_NAMES, READINGS, type ReadingName } from "./readings";
+
+interface Props {
+  scene: Scene;
+  recipe: Recipe;
+  onSettle: (recipe: Recipe) => void;
+}
+
+/** Which numbers the ledger shows, and the lane that the others are set against. */
+export function ChooseReadings({ scene, recipe, onSettle }: Props) {
+  const id = useId();
+  const { readings, reference } = recipe.ledger;
+  const change = (ledger: Partial<Recipe["ledger"]>) =>
+    onSettle({ ...recipe, ledger: { ...recipe.ledger, ...ledger } });
+  const ticked = (name: ReadingName, on: boolean) => {
+    const next = READING_NAMES.filter((one) => (one === name ? on : readings.includes(one)));
+    if (next.length) change({ readings: next });
+  };
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="font-bold whitespace-nowrap text-petrol hover:underline">
+        Readings
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-30 w-72 rounded-lg bg-sheet p-4 text-[13px] shadow-float"
+        >
+          <fieldset className="mb-3 grid grid-cols-2 gap-x-3 gap-y-1">
+            <legend className="mb-1 font-bold">The ledger shows</legend>
+            {READING_NAMES.map((name) => (
+              <label key={name} htmlFor={id + name} className="flex items-center gap-2">
+                <input
+                  id={id + name}
+                  type="checkbox"
+                  className="size-4 accent-petrol"
+                  checked={readings.includes(name)}
+                  onChange={(event) => ticked(name, event.target.checked)}
+                />
+                {READINGS[name].name}
+              </label>
+            ))}
+          </fieldset>
+          <Row name="Difference to" id={`${id}ref`}>
+            <select
+              id={`${id}ref`}
+              value={reference ?? ""}
+              onChange={(event) => change({ reference: event.target.value || null })}
+              className="min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
+            >
+              <option value="">no lane</option>
+              {levelsShown(scene).map((level) => (
+                <option key={level}>{level}</option>
+              ))}
+            </select>
+          </Row>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,162 @@
+import type { LaneReadings, Recipe, Scene } from "../../api/generated";
+
+export type ReadingName = Recipe["ledger"]["readings"][number];
+
+export interface Reading {
+  name: string;
+  /** Its column's width in CSS pixels, where it stands beside the lanes. */
+  wide: number;
+  show: (lane: LaneReadings, places: number) => string;
+  full: (lane: LaneReadings) => string;
+  /** What lanes are sorted by. */
+  by: (lane: LaneReadings) => number | null;
+}
+
+/** A number with so many decimals; very large and very small ones with three digits. */
+export function fixed(value: number | null, places: number): string {
+  if (value === null) return "–";
+  const large = value !== 0 && (Math.abs(value) >= 1e7 || Math.abs(value) < 10 ** (-places - 2));
+  return (large ? value.toPrecision(3) : value.toFixed(places)).replace("-", "−");
+}
+
+function full(...values: (number | null)[]): string {
+  return values.map((value) => value ?? "–").join("  ");
+}
+
+function one(name: string, by: (lane: LaneReadings) => number | null, wide = 52): Reading {
+  return { name, wide, show: (l, p) => fixed(by(l), p), full: (l) => full(by(l)), by };
+}
+
+function count(name: string, by: (lane: LaneReadings) => number, wide = 50): Reading {
+  return { name, wide, show: (l) => String(by(l)), full: (l) => String(by(l)), by };
+}
+
+function pair(
+  name: string,
+  low: (l: LaneReadings) => number | null,
+  high: (l: LaneReadings) => number | null,
+): Reading {
+  const show = (l: LaneReadings, p: number) =>
+    low(l) === null && high(l) === null ? "–" : `${fixed(low(l), p)} – ${fixed(high(l), p)}`;
+  return { name, wide: 92, show, full: (l) => full(low(l), high(l)), by: low };
+}
+
+/** Two decimals, whatever the data's precision: a share or a shape has no unit. */
+function shape(name: string, by: (lane: LaneReadings) => number | null): Reading {
+  return { ...one(name, by, 66), show: (l) => fixed(by(l), 2) };
+}
+
+function variation(lane: LaneReadings): number | null {
+  return lane.sd === null || !lane.mean || lane.mean < 0 ? null : (100 * lane.sd) / lane.mean;
+}
+
+export const READINGS: Record<ReadingName, Reading> = {
+  n: count("n", (l) => l.n),
+  missing: count("Missing", (l) => l.missing, 56),
+  "beyond a limit": count("At limit", (l) => l.censored, 60),
+  median: one("Median", (l) => l.median),
+  quartiles: pair(
+    "Quartiles",
+    (l) => l.q1,
+    (l) => l.q3,
+  ),
+  range: pair(
+    "Range",
+    (l) => l.min,
+    (l) => l.max,
+  ),
+  IQR: one("IQR", (l) => l.iqr),
+  "mean and SD": {
+    name: "Mean ± SD",
+    wide: 92,
+    show: (l, p) => (l.sd === null ? fixed(l.mean, p) : `${fixed(l.mean, p)} ± ${fixed(l.sd, p)}`),
+    full: (l) => full(l.mean, l.sd),
+    by: (l) => l.mean,
+  },
+  SE: { ...one("SE", (l) => l.se), show: (l, p) => fixed(l.se, p + 1) },
+  CV: { ...one("CV %", variation), show: (l) => fixed(variation(l), 1) },
+  skewness: shape("Skewness", (l) => l.skewness),
+  kurtosis: shape("Kurtosis", (l) => l.kurtosis),
+  whiskers: pair(
+    "Whiskers",
+    (l) => l.whisker_low,
+    (l) => l.whisker_high,
+  ),
+  fences: pair(
+    "Fences",
+    (l) => l.fence_low,
+    (l) => l.fence_high,
+  ),
+  beyond: {
+    name: "Beyond",
+    wide: 52,
+    show: (l) => String(l.beyond),
+    full: (l) => `${l.beyond} values beyond the fences`,
+    by: (l) => l.beyond,
+  },
+};
+
+export const READING_NAMES = Object.keys(READINGS) as ReadingName[];
+
+/** Decimals for reading: as the data are written, one more where they are whole, and no more than four digits in all. */
+export function placesOf(scene: Scene): number {
+  const largest = Math.max(...scene.readings.map((lane) => Math.max(Math.abs(lane.mean ?? 0), lane.sd ?? 0)), 0);
+  const room = largest > 0 ? 3 - Math.floor(Math.log10(largest)) : 3;
+  return Math.max(0, Math.min(scene.decimals || 1, room, 3));
+}
+
+/** The chosen readings, and after them the differences to the reference lane where one is chosen. */
+export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
+  const chosen = ledger.readings.map((name) => READINGS[name]);
+  const { reference } = ledger;
+  const known = scene.readings.some((lane) => lane.group === reference);
+  if (reference === null || !known) return chosen;
+  return [
+    ...chosen,
+    difference(scene, reference, "Δ median", (l) => l.median),
+    difference(scene, reference, "Δ mean", (l) => l.mean),
+  ];
+}
+
+function difference(
+  scene: Scene,
+  reference: string,
+  name: string,
+  of: (lane: LaneReadings) => number | null,
+): Reading {
+  const panels = new Map(scene.lanes.map((lane) => [lane.key, lane.panel]));
+  const by = (lane: LaneReadings) => {
+    const against = scene.readings.find(
+      (one) =>
+        one.group === reference && one.subgroup === lane.subgroup && panels.get(one.lane) === panels.get(lane.lane),
+    );
+    const [here, there] = [of(lane), against ? of(against) : null];
+    return here === null || there === null || against?.lane === lane.lane ? null : here - there;
+  };
+  const show = (l: LaneReadings, p: number) => {
+    const found = by(l);
+    if (l.group === reference) return "ref.";
+    return found === null ? "–" : `${found > 0 ? "+" : ""}${fixed(found, p)}`;
+  };
+  return { name, wide: 62, show, full: (l) => `${name} to ${reference}: ${full(by(l))}`, by };
+}
+
+/** The levels of the groups sorted by a reading: of a group with several lanes by their mean. */
+export function sortedBy(scene: Scene, reading: Reading, down: boolean): string[] {
+  const sums = new Map<string, number[]>();
+  for (const lane of scene.readings) {
+    if (lane.group === null) continue;
+    const value = reading.by(lane);
+    const known = sums.get(lane.group) ?? [];
+    sums.set(lane.group, value === null ? known : [...known, value]);
+  }
+  const mean = (values: number[]) =>
+    values.length ? values.reduce((sum, value) => sum + value, 0) / values.length : Number.NaN;
+  const levels = [...sums].map(([level, values]) => ({ level, at: mean(values) }));
+  return levels
+    .sort((a, b) => {
+      if (Number.isNaN(a.at) || Number.isNaN(b.at)) return Number(Number.isNaN(a.at)) - Number(Number.isNaN(b.at));
+      return down ? b.at - a.at : a.at - b.at;
+    })
+    .map(({ level }) => level);
+}

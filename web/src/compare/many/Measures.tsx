@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { useLocation } from "wouter";
+import { put } from "../../api/client";
+import type { ComparisonState, InMeasure, Recipe } from "../../api/generated";
+import { SceneView } from "../../scene/SceneView";
+import { tell } from "../../ui/Notices";
+
+const WIDE = 230;
+
+interface Props {
+  comparison: ComparisonState;
+  recipe: Recipe;
+  onClose: () => void;
+}
+
+/** The same figure for every measure of the table; a press begins a comparison of that measure. */
+export function Measures({ comparison, recipe, onClose }: Props) {
+  const [, go] = useLocation();
+  const [begun, setBegun] = useState(false);
+  const { data, error } = useQuery({
+    queryKey: ["measures", comparison.id, JSON.stringify(recipe)],
+    queryFn: () => put<InMeasure[]>("POST", `comparisons/${comparison.id}/measures`, { recipe }),
+    retry: false,
+  });
+  const begin = async (one: InMeasure) => {
+    setBegun(true);
+    const across = one.recipe.groups ? ` by ${one.recipe.groups.column}` : "";
+    try {
+      const made = await put<ComparisonState>("POST", `comparisons/${comparison.id}/copies`, {
+        recipe: one.recipe,
+        name: `${one.column}${across}`,
+      });
+      go(`/comparisons/${made.id}`);
+    } catch (fault) {
+      setBegun(false);
+      tell(fault);
+    }
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
+        <Dialog.Content className="fixed top-[6vh] left-1/2 z-40 max-h-[88vh] w-[68rem] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float">
+          <div className="flex items-baseline gap-4">
+            <Dialog.Title className="text-[15px] font-bold">Every measure, in this figure</Dialog.Title>
+            <Dialog.Description className="text-[13px] text-muted">
+              Choose one: it becomes a comparison of its own.
+            </Dialog.Description>
+            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
+          </div>
+          {error && <p className="mt-3 text-warn">{error.message}.</p>}
+          {!data && !error && <p className="mt-3 text-muted">Drawing…</p>}
+          <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
+            {data?.map((one) => (
+              <li key={one.column}>
+                <button
+                  type="button"
+                  disabled={begun}
+                  onClick={() => void begin(one)}
+                  className="block w-full rounded bg-sheet p-2.5 text-left hover:outline-2 hover:outline-petrol"
+                >
+                  <span className="pointer-events-none grid min-h-36 place-items-center" aria-hidden="true">
+                    {one.scene ? (
+                      <SceneView scene={one.scene} scale={WIDE / one.scene.width} label={one.column} />
+                    ) : (
+                      <span className="text-[12.5px] text-warn">{one.reason}</span>
+                    )}
+                  </span>
+                  <span className="block truncate text-[13px] font-bold">{one.column}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

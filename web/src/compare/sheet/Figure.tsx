@@ -1,0 +1,151 @@
+import { type MouseEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import type { Recipe, RowsOfFigure, Scene } from "../../api/generated";
+import { useMotion } from "../../scene/motion";
+import { placeOfRow, rowAt } from "../../scene/nearest";
+import { laneAt, rowsIn, type Spot, showsRows, spansIn } from "../../scene/places";
+import { SceneView } from "../../scene/SceneView";
+import { Handles } from "./Handles";
+import { LaneNames } from "./LaneNames";
+import { PointTip } from "./PointTip";
+import { Readout } from "./Readout";
+import { Selected } from "./Selected";
+import { useBrush } from "./useBrush";
+
+/** What a brush takes: the rows of points, or parts of lanes where no points are drawn. */
+export type Brushed = { keys: number[] } | { spans: { lane: string; low: number; high: number }[] };
+
+export interface FigureProps {
+  comparison: string;
+  scene: Scene;
+  recipe: Recipe;
+  /** Whether the reader may look only: no rows, nothing to keep. */
+  looking: boolean;
+  onMove: (recipe: Recipe) => void;
+  onSettle: (recipe: Recipe) => void;
+  onRow: (row: number) => void;
+  /** The row whose card is open: its point is lit. */
+  row: number | null;
+  /** The layer whose settings are open: its marks are lit. */
+  layer: string | null;
+  onLayer: (layer: string | null) => void;
+  selected: RowsOfFigure | null;
+  onBrush: (brushed: Brushed, add: boolean) => void;
+}
+
+/** The figure with all that can be pointed at: points, marks, lanes, names, handles; and a brush over its points. */
+export function Figure(props: FigureProps & { scale: number }) {
+  const { scene, scale, recipe, looking, row, layer } = props;
+  const sheet = useRef<HTMLDivElement>(null);
+  const [slot, setSlot] = useState<number | null>(null);
+  const [lane, setLane] = useState<string | null>(null);
+  const [tip, setTip] = useState<(Spot & { row: number }) | null>(null);
+  useMotion(sheet, scene);
+  useLit(sheet, scene, layer);
+  const { brush, spotOf, ...pointer } = useBrush(scale, (within, add) => {
+    if (looking) return;
+    props.onBrush(showsRows(scene) ? { keys: rowsIn(scene, within) } : { spans: spansIn(scene, within) }, add);
+  });
+  const dragged = useRef(false);
+  const lit = row !== null ? placeOfRow(scene, row) : null;
+  const readings = scene.readings.filter((one) => {
+    const found = scene.lanes.find((each) => each.key === one.lane);
+    return lane !== null ? one.lane === lane : slot !== null && found?.slot === slot;
+  });
+
+  const onPointerMove = (event: PointerEvent) => {
+    pointer.onPointerMove(event);
+    if (brush || event.buttons) {
+      setLane(null);
+      setTip(null);
+      return;
+    }
+    const spot = spotOf(event);
+    const over = (event.target as HTMLElement).closest("button, [role=slider]");
+    const found = over || looking ? null : rowAt(scene, spot.x, spot.y);
+    setTip(found === null ? null : tip?.row === found ? tip : { ...spot, row: found });
+    setLane(over || found !== null ? null : (laneAt(scene, spot)?.key ?? null));
+  };
+  const onClick = (event: MouseEvent<HTMLElement>) => {
+    // The end of a drag is no click on what lies under it.
+    if (dragged.current || (event.target as HTMLElement).closest("button, input, [role=slider]")) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    const at = rowAt(scene, (event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
+    if (at !== null && !looking) props.onRow(at);
+    else props.onLayer(layerAt(event));
+  };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: ledger, layers and rows list are the keyboard way
+    <div
+      ref={sheet}
+      className="relative mx-auto shrink-0 select-none"
+      data-testid="figure"
+      style={{ width: scene.width * scale }}
+      {...pointer}
+      onPointerMove={onPointerMove}
+      onPointerUp={(event) => {
+        dragged.current = pointer.onPointerUp(event);
+      }}
+      onPointerLeave={() => {
+        setLane(null);
+        setTip(null);
+      }}
+      onClick={onClick}
+    >
+      <SceneView scene={scene} scale={scale} />
+      {props.selected && <Selected scene={scene} scale={scale} rows={props.selected} />}
+      {lit && (
+        <span
+          data-testid="lit"
+          className="pointer-events-none absolute size-5 -translate-1/2 rounded-full border-2 border-petrol"
+          style={{ left: lit.x * scale, top: lit.y * scale }}
+        />
+      )}
+      {!looking && (
+        <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} onLook={setSlot} />
+      )}
+      <Handles scene={scene} scale={scale} recipe={recipe} onMove={props.onMove} onSettle={props.onSettle} />
+      {readings.map((one) => {
+        const of = scene.lanes.find((each) => each.key === one.lane);
+        return of && <Readout key={one.lane} scene={scene} scale={scale} lane={of} readings={one} />;
+      })}
+      {tip && (
+        <PointTip
+          key={tip.row}
+          comparison={props.comparison}
+          recipe={recipe}
+          row={tip.row}
+          x={tip.x * scale}
+          y={tip.y * scale}
+        />
+      )}
+      {brush && (
+        <span
+          className="pointer-events-none absolute border border-petrol bg-petrol/10"
+          style={{
+            left: brush.left * scale,
+            top: brush.top * scale,
+            width: (brush.right - brush.left) * scale,
+            height: (brush.bottom - brush.top) * scale,
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+/** The layer of the topmost mark under the pointer. */
+function layerAt(event: MouseEvent): string | null {
+  for (const element of document.elementsFromPoint(event.clientX, event.clientY)) {
+    const mark = element.closest("[data-layer]");
+    if (mark) return mark.getAttribute("data-layer");
+  }
+  return null;
+}
+
+/** The marks of the open layer stand out. */
+function useLit(sheet: React.RefObject<HTMLDivElement | null>, scene: Scene, layer: string | null): void {
+  useEffect(() => {
+    const marks = sheet.current?.querySelectorAll("[data-layer]") ?? [];
+    for (const mark of marks) mark.classList.toggle("lit", mark.getAttribute("data-layer") === layer);
+  }, [sheet, scene, layer]);
+}

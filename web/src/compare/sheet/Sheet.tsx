@@ -1,0 +1,82 @@
+import { useEffect, useRef, useState } from "react";
+import "../../generated/fonts/fonts.css";
+import type { Recipe, Scene } from "../../api/generated";
+import { ChooseReadings } from "../ledger/ChooseReadings";
+import { CopyNumbers } from "../ledger/CopyNumbers";
+import { LedgerBeside, LedgerList, LedgerUnder, ledgerPlace, ledgerWidth } from "../ledger/Ledger";
+import { Figure, type FigureProps } from "./Figure";
+import { type Size, SizeChoice } from "./SizeChoice";
+
+const UNDER = 230;
+const MOST_SCALE = 1.6;
+const MOST_FULL = 3;
+const LEAST_BESIDE = 0.9;
+
+type Props = Omit<FigureProps, "scene"> & {
+  scene: Scene | null;
+  /** Whether the figure fills the window. */
+  full: boolean;
+  onFull: (full: boolean) => void;
+};
+
+/** CSS pixels a point, so that the figure and its numbers fit. */
+function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: boolean): number {
+  const most = full ? MOST_FULL : MOST_SCALE;
+  const across = scene.panels[0]?.scale.direction !== "y";
+  // Lanes that run up share the height with the ledger under them.
+  const high = across && !full ? most : Math.max(full ? 0.2 : 1, (tall - (across ? 90 : UNDER)) / scene.height);
+  const wanted = ledgerPlace(scene, 1) === "beside" ? ledgerWidth(scene, recipe) : 0;
+  // Rather a list of its own under the figure than numbers that leave no room for it.
+  const beside = (room - wanted) / scene.width < LEAST_BESIDE ? 0 : wanted;
+  return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
+}
+
+/** The sheet: figure, ledger level with the lanes, method note. */
+export function Sheet({ scene, full, onFull, ...rest }: Props) {
+  const { recipe, onSettle, onRow } = rest;
+  const frame = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(800);
+  const [tall, setTall] = useState(600);
+  const [size, setSize] = useState<Size>("fitted");
+  useEffect(() => {
+    if (!frame.current) return;
+    const watch = new ResizeObserver(([entry]) => {
+      if (entry) setRoom(entry.contentRect.width);
+      setTall(frame.current?.closest("main")?.clientHeight ?? 0);
+    });
+    watch.observe(frame.current);
+    return () => watch.disconnect();
+  }, []);
+  const scale = !scene ? 1 : size === "fitted" ? fitted(scene, recipe, room, tall, full) : size;
+  const place = scene && ledgerPlace(scene, scale);
+  const numbers = scene && { scene, scale, recipe, onRow, onSettle };
+  const narrow = place === "beside" && scene && scene.width * scale + ledgerWidth(scene, recipe) > room + 2;
+  return (
+    <div className={`mx-auto rounded bg-sheet p-4 shadow-sheet max-xl:p-3 ${full ? "" : "max-w-[1100px]"}`}>
+      <div ref={frame} className={`min-h-64 ${size === "fitted" ? "" : "overflow-x-auto"}`}>
+        {scene && numbers && (
+          <div className={place === "beside" && !narrow ? "flex items-start gap-3" : ""}>
+            <div className="mx-auto shrink-0" style={{ width: scene.width * scale }}>
+              <Figure {...rest} scene={scene} scale={scale} />
+              {place === "under" && <LedgerUnder {...numbers} />}
+            </div>
+            {place === "beside" && !narrow && <LedgerBeside {...numbers} />}
+            {(place === "list" || narrow) && <LedgerList {...numbers} />}
+          </div>
+        )}
+        {!scene && <p className="p-8 text-muted">Drawing…</p>}
+      </div>
+      {scene && (
+        <div className="mt-3 border-t border-hairline pt-3 text-[13px] text-muted">
+          <p data-testid="method-note">{scene.note}</p>
+          <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+            <SizeChoice size={size} scale={scale} onSize={setSize} full={full} onFull={onFull} />
+            <span className="ml-auto" />
+            <ChooseReadings scene={scene} recipe={recipe} onSettle={onSettle} />
+            <CopyNumbers scene={scene} />
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
