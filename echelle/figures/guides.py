@@ -89,6 +89,9 @@ def _label(
 def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
     """Which guides no panel shows."""
     gone = []
+    first = min(place.frame.domain[0] for place in laid.panels)
+    last = max(place.frame.domain[1] for place in laid.panels)
+    reach: dict[str, float] = {}
     for guide in study.recipe.guides:
         value = value_of(guide, study)
         low, high = guide.band or (value, value)
@@ -96,11 +99,13 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
             continue
         if not any(place.frame.domain[0] <= high and low <= place.frame.domain[1] for place in laid.panels):
             gone.append(guide.label or f"{low:g}")
+            if low > last:
+                reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
+            else:
+                reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
     if not gone:
         return []
     why = "Let the axis reach further, or take the guide away."
-    axis = study.recipe.axis
-    cut = axis.start is not None or axis.end is not None
-    whole = Remedy(words="Show all values", changes=[Change(path=["axis", end], value=None) for end in ("from", "to")])
     text = f"Guides out of view: {', '.join(gone[:4])}."
-    return [Advice(key="guides", text=text, why=why, remedies=[whole] if cut else [])]
+    changes = [Change(path=["axis", end], value=float(f"{value:.6g}")) for end, value in reach.items()]
+    return [Advice(key="guides", text=text, why=why, remedies=[Remedy(words="Let the axis reach them", changes=changes)])]

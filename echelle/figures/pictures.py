@@ -17,6 +17,7 @@ from echelle.figures.typesetting import Typesetter
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import AnyLayer, Layer
 from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.roles import Groups
 from echelle.tables.building import measure_of, words_of
 from echelle.tables.table import Table
 
@@ -67,9 +68,11 @@ def _pictures(offer: LayerOffer, setting: Setting, table: Table, typesetter: Typ
                 given = _with(given, need.path, _SAMPLES[need.path[-1]][0])
         try:
             recipe = _recipe(offer.layer, given)
-            found.append(Picture(words=_said(value), scene=compose(recipe, arrange(recipe, table), typesetter, miniature=True)))
+            scene = compose(recipe, arrange(recipe, table), typesetter, miniature=True)
         except (ValidationError, InputError):
             continue
+        if any(True for _ in scene.walk()):
+            found.append(Picture(words=_said(value), scene=scene))
     return found if len(found) > 1 else []
 
 
@@ -102,7 +105,9 @@ def _said(value: Any) -> str:
 def _recipe(layer: str, given: dict[str, Any]) -> Recipe:
     model: type[AnyLayer] = next(one for one in get_args(get_args(Layer)[0]) if one.model_fields["layer"].default == layer)
     base = recipe_of_form(_FORMS.get(layer, "strip"), "value", "group")
-    return base.model_copy(update={"layers": [model.model_validate({**given, "id": "a1"})]})
+    placed = "at value" if layer == "trend" else "overlaid" if layer == "cumulative" else "evenly"
+    groups = Groups(column="group", placed=placed)
+    return base.model_copy(update={"groups": groups, "layers": [model.model_validate({**given, "id": "a1"})]})
 
 
 def _table() -> Table:
@@ -111,5 +116,5 @@ def _table() -> Table:
     two = np.concatenate([4 + 1.6 * (even[:30] * 4 - 1), 11 + 1.5 * (even[:30] * 4 - 1)])
     tail = 3 + 4 * even**0.5 + np.where(even > 0.93, 9 * even**8, 0.0)
     values = np.round(np.concatenate([two, tail]), 1)
-    groups = ["A"] * 60 + ["B"] * 60
+    groups = ["1"] * 60 + ["2"] * 60
     return Table((words_of("group", "category", pl.Series(groups)), measure_of("value", values)), 120)

@@ -87,8 +87,8 @@ def _spreads(known: list[LaneReadings], names: dict[str, str], decimals: int) ->
 def _skews(known: list[LaneReadings], names: dict[str, str]) -> list[str]:
     """Which lanes lean far to one side."""
     sentences = []
-    for words, holds in (("upward", lambda skew: skew > 1), ("downward", lambda skew: skew < -1)):
-        leaning = [names[r.lane] for r in known if r.skewness is not None and r.n >= 8 and holds(r.skewness)]
+    for words, side in (("upward", 1), ("downward", -1)):
+        leaning = [names[r.lane] for r in known if r.skewness is not None and r.n >= 8 and side * r.skewness > 1]
         if leaning:
             sentences.append(f"Skewed {words}: {', '.join(leaning[:12])}.")
     return sentences

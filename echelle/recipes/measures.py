@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from echelle.recipes.layers import BinsLayer, DensityLayer, Layer, StemLayer
 from echelle.recipes.models import Recipe
 
 
@@ -11,23 +12,17 @@ def of_measure(recipe: Recipe, column: str) -> Recipe:
         return recipe
     axis = recipe.axis.model_copy(update={"start": None, "end": None, "ticks": "automatic", "decimals": None})
     words = recipe.words.model_copy(update={"measure": "", "title": "", "subtitle": ""})
-    free: dict[str, object] = {"edges": None, "width_of_bins": None, "names": [], "low": None, "high": None, "unit": None}
-    layers = [
-        layer.model_copy(
-            update={key: value for key, value in free.items() if key in type(layer).model_fields} | _unfolded(layer)
-        )
-        for layer in recipe.layers
-    ]
     measure = recipe.measure.model_copy(update={"columns": [column]})
-    changed = {"measure": measure, "axis": axis, "words": words, "guides": [], "layers": layers}
-    return Recipe.model_validate(recipe.model_copy(update=changed).model_dump())
+    layers = [_free(layer) for layer in recipe.layers]
+    return recipe.model_copy(update={"measure": measure, "axis": axis, "words": words, "guides": [], "layers": layers})
 
 
-def _unfolded(layer: object) -> dict[str, object]:
-    """A bandwidth in the old unit means nothing in the new one; nor does the limit that a curve was folded at."""
-    found: dict[str, object] = {}
-    if getattr(layer, "ends", None) == "fold":
-        found["ends"] = "run past"
-    if (bandwidth := getattr(layer, "bandwidth", None)) is not None:
-        found["bandwidth"] = bandwidth.model_copy(update={"value": None})
-    return found
+def _free(layer: Layer) -> Layer:
+    """A layer without what was given in the old measure's unit."""
+    if isinstance(layer, BinsLayer):
+        return layer.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": []})
+    if isinstance(layer, DensityLayer):
+        ends = "run past" if layer.ends == "fold" else layer.ends
+        bandwidth = layer.bandwidth.model_copy(update={"value": None})
+        return layer.model_copy(update={"ends": ends, "low": None, "high": None, "bandwidth": bandwidth})
+    return layer.model_copy(update={"unit": None}) if isinstance(layer, StemLayer) else layer

@@ -52,7 +52,7 @@ def test_the_note_says_what_is_left_aside() -> None:
 def test_the_description_orders_the_medians() -> None:
     text = box_scene(LANES).description
     assert "level (mmol/L) in 2 lanes" in text and "night 6.5 (n = 5), day 3.5 (n = 5)" in text
-    assert text.endswith("1 value beyond the fences.")
+    assert "Most spread: night (interquartile range 3.0); least: day" in text and text.endswith("beyond the fences: day 1.")
 
 
 def test_people_are_told_from_rows() -> None:

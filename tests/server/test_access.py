@@ -38,7 +38,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "file_format": "svg",
-        "table_id": str(comparison.table_id), "secret": "x",
+        "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box",
     }  # fmt: skip
 
 
