@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import re
+import subprocess
+import sys
 from collections.abc import Iterator
+from pathlib import Path
+from tempfile import NamedTemporaryFile
 
 import pytest
 from django.core.management import call_command
@@ -11,6 +16,7 @@ from playwright.sync_api import Page, expect
 
 from server.accounts.models import OneTimeLink, Person
 
+ROOT = Path(__file__).resolve().parents[2]
 # Machines that run tests may be slow for a while; a journey is about what happens, not how fast.
 expect.set_options(timeout=30_000)
 
@@ -86,6 +92,17 @@ def choose(page: Page, word: str, column: str) -> None:
     """Change a word of the sentence by mouse."""
     page.get_by_role("button", name=re.compile(f"^{word}:")).click()
     page.get_by_role("listbox", name=word).get_by_role("option").filter(has_text=column).first.click()
+
+
+def described(table: str | Path, measure: str, groups: str, keep: dict[str, str] | None = None) -> dict[str, dict]:
+    """The lanes of ``echelle describe``, by group: of a demo table by name, or of any file; ``keep`` one level a column."""
+    words = ["describe", str(ROOT / "demo" / table), "--measure", measure, "--groups", groups, "--json", "--all-readings"]
+    with NamedTemporaryFile("w", suffix=".json") as steps:
+        json.dump([{"step": "keep", "where": {"column": c, "is": [level]}} for c, level in (keep or {}).items()], steps)
+        steps.flush()
+        words += ["--preparation", steps.name]
+        done = subprocess.run([sys.executable, "-m", "echelle.cli", *words], cwd=ROOT, capture_output=True, check=True)
+    return {lane["group"]: lane for lane in json.loads(done.stdout)["lanes"]}
 
 
 def paste(page: Page, text: str) -> None:

@@ -2,25 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import re
-import subprocess
-import sys
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from server.comparisons.models import Comparison, TrailEntry
-from tests.journeys.conftest import choose, enter, full_reading, open_demo, paste, reading
+from tests.journeys.conftest import choose, described, enter, full_reading, open_demo, paste, reading
 
 ROOT = Path(__file__).resolve().parents[2]
-
-
-def described(table: Path, measure: str, groups: str) -> dict[str, dict]:
-    """The lanes of ``echelle describe``, by group."""
-    words = ["describe", str(table), "--measure", measure, "--groups", groups, "--json"]
-    done = subprocess.run([sys.executable, "-m", "echelle.cli", *words], cwd=ROOT, capture_output=True, check=True)
-    return {lane["group"]: lane for lane in json.loads(done.stdout)["lanes"]}
 
 
 def test_from_the_link_to_an_export(desk: Page, demo: str, tmp_path: Path) -> None:
@@ -35,7 +25,7 @@ def test_from_the_link_to_an_export(desk: Page, demo: str, tmp_path: Path) -> No
         desk.get_by_role("checkbox", name=level).click()
     desk.keyboard.press("Escape")
     expect(desk.get_by_test_id("account")).to_contain_text("1 403 of 1 448 rows")
-    lanes = described(ROOT / "demo/samples.csv", "cortisol", "ward")
+    lanes = described("samples.csv", "cortisol", "ward")
     assert set(lanes) == {"Harbour", "Ridge", "Valley"}
     for ward, lane in lanes.items():
         expect(desk.get_by_role("row", name=ward, exact=True).locator("[data-reading='Median']")).to_have_attribute(

@@ -45,13 +45,13 @@ def test_split_and_panelled_lanes_stand_in_one_list(desk: Page, demo: str) -> No
 def test_a_bent_axis_refuses_what_it_cannot_show_and_loses_nothing(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     desk.get_by_role("tab", name="Axis").click()
-    desk.get_by_label("Scale").select_option("log10")
+    desk.get_by_label("Scale", exact=True).select_option("log10")
     expect(desk.get_by_test_id("figure").locator("text[data-role=axis-label]").first).to_be_visible()
     desk.get_by_label("Axis from").fill("-3")
     desk.get_by_label("Axis from").press("Enter")
     expect(desk.get_by_test_id("notice")).to_contain_text("cannot begin at -3")
     desk.get_by_role("button", name="Undo").click()
-    expect(desk.get_by_label("Scale")).to_have_value("linear")
+    expect(desk.get_by_label("Scale", exact=True)).to_have_value("linear")
 
 
 def test_guides_are_set_by_number_band_and_word(desk: Page, demo: str) -> None:

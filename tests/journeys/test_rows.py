@@ -34,7 +34,7 @@ def test_the_end_of_a_drag_opens_no_card(desk: Page, demo: str) -> None:
     desk.get_by_role("button", name="+ Points").click()
     expect(desk.get_by_role("region", name="Points")).to_be_visible()
     handle = desk.get_by_role("slider", name="upper fence of Night").bounding_box()
-    point = desk.get_by_test_id("figure").locator("g[data-key='p1/g4/p1/outlier'] path").first.bounding_box()
+    point = desk.get_by_test_id("figure").locator("g[data-key='p1/g4/p1/outlier'] path").last.bounding_box()
     assert handle and point
     desk.mouse.move(handle["x"] + handle["width"] / 2, handle["y"] + handle["height"] / 2)
     desk.mouse.down()

@@ -57,14 +57,11 @@ export function Bench({ id }: { id: string }) {
     },
     [recipe, inForm, change],
   );
-  const step = useCallback(
-    (to: number | null | undefined) => !looking && to !== null && to !== undefined && goTo(to),
-    [looking, goTo],
-  );
+  const { step } = bench;
   const keys = useMemo(
     () => ({
-      "Ctrl z": () => step(comparison?.undo),
-      "Ctrl Shift z": () => step(comparison?.redo),
+      "Ctrl z": () => !looking && step("undo"),
+      "Ctrl Shift z": () => !looking && step("redo"),
       "Ctrl k": () => setOver("commands"),
       "?": () => setOver("keys"),
       f: () => setFull((now) => !now),
@@ -74,7 +71,7 @@ export function Bench({ id }: { id: string }) {
         setLayer(null);
       },
     }),
-    [comparison?.undo, comparison?.redo, step, looking],
+    [step, looking],
   );
   useKeys(keys);
 
@@ -122,8 +119,8 @@ export function Bench({ id }: { id: string }) {
     ...(looking
       ? []
       : [
-          { kind: "action", words: "Undo", keys: "Ctrl Z", run: () => step(comparison.undo) },
-          { kind: "action", words: "Redo", keys: "Ctrl Shift Z", run: () => step(comparison.redo) },
+          { kind: "action", words: "Undo", keys: "Ctrl Z", run: () => step("undo") },
+          { kind: "action", words: "Redo", keys: "Ctrl Shift Z", run: () => step("redo") },
           { kind: "action", words: "Every measure in this figure", keys: "M", run: () => setOver("measures") },
           { kind: "action", words: "Copy this state as a new comparison", run: () => void copy(null) },
         ]),
@@ -184,7 +181,7 @@ export function Bench({ id }: { id: string }) {
           <Button
             look="dark"
             disabled={comparison.undo === null || looking}
-            onClick={() => step(comparison.undo)}
+            onClick={() => step("undo")}
             title="Ctrl Z"
           >
             Undo
@@ -192,7 +189,7 @@ export function Bench({ id }: { id: string }) {
           <Button
             look="dark"
             disabled={comparison.redo === null || looking}
-            onClick={() => step(comparison.redo)}
+            onClick={() => step("redo")}
             title="Ctrl Shift Z"
           >
             Redo
@@ -220,6 +217,7 @@ export function Bench({ id }: { id: string }) {
           <Sheet
             comparison={id}
             scene={scene}
+            peaks={advice.filter((one) => one.key.startsWith("peaks-")).map((one) => one.text)}
             recipe={recipe}
             looking={looking}
             onMove={preview}

@@ -18,7 +18,7 @@ export function FormRail({ offered, forms, current, onChoose }: Props) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (target?.closest("input, textarea, select, [role=listbox], [role=dialog], [role=slider]")) return;
+      if (target?.closest("input, textarea, select, [role=listbox], [role=dialog], [role=menu]")) return;
       if (event.ctrlKey || event.metaKey || event.altKey || !KEYS.includes(event.key)) return;
       const form = offered.forms[KEYS.indexOf(event.key)]?.form;
       if (!form || form === current) return;
@@ -59,9 +59,9 @@ export function FormRail({ offered, forms, current, onChoose }: Props) {
             <span className="pointer-events-none grid h-[52px] place-items-center" aria-hidden="true">
               {made?.scene && <SceneView scene={made.scene} scale={SCALE} label={form} />}
             </span>
-            <span className="flex justify-between px-1.5 pb-0.5 text-[11.5px] text-muted">
+            <span className="flex justify-between px-1.5 pb-0.5 text-[11.5px] text-ink/80">
               {form}
-              {place < KEYS.length && <kbd className="number text-[10.5px]">{KEYS[place]}</kbd>}
+              {place < KEYS.length && <kbd aria-hidden="true" className="number text-[10.5px]">{KEYS[place]}</kbd>}
             </span>
           </button>
         );

@@ -93,7 +93,11 @@ function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
   const more = column?.kind === "measure" ? column.unit : column?.distinct;
   return (
     <span className="text-ink">
-      {name} {more && <span className="text-sm font-normal text-muted">{more}</span>}
+      {name} {more && (
+        <span aria-hidden="true" className="text-sm font-normal text-muted">
+          {more}
+        </span>
+      )}
     </span>
   );
 }

@@ -30,7 +30,7 @@ export function Trail(props: Props) {
       aria-label="Trail"
       className="flex h-[84px] shrink-0 items-center gap-3 border-t border-hairline bg-rail px-3"
     >
-      <span className="rotate-180 text-[12px] text-muted [writing-mode:vertical-rl]">Trail</span>
+      <span className="rotate-180 text-[12px] text-ink/80 [writing-mode:vertical-rl]">Trail</span>
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto p-1">
         {comparison.trail.map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
@@ -39,7 +39,7 @@ export function Trail(props: Props) {
         ))}
       </ol>
       {comparison.trail.length > 1 && (
-        <div className="grid w-44 shrink-0 justify-items-end gap-0.5 text-right text-[12px] text-muted">
+        <div className="grid w-44 shrink-0 justify-items-end gap-0.5 text-right text-[12px] text-ink/80">
           {pinned.length < 2 ? (
             <p>Pin two states or more (⋯) to see them side by side.</p>
           ) : (
@@ -84,7 +84,7 @@ function State({
         </span>
         {!naming && (
           <span
-            className={`block truncate px-1.5 pb-0.5 text-left text-[11.5px] ${entry.name ? "font-bold text-ink" : "text-muted"}`}
+            className={`block truncate px-1.5 pb-0.5 text-left text-[11.5px] ${entry.name ? "font-bold text-ink" : "text-ink/80"}`}
           >
             {entry.refused && "⑂ "}
             {words}

@@ -57,7 +57,7 @@ export function useBench(id: string) {
 
   /** Changes of revision go one after the other; a refused one leaves the settled state. */
   const save = useCallback(
-    (change: (revision: number) => Promise<ComparisonState>, redraw: boolean) => {
+    (change: (now: ComparisonState) => Promise<ComparisonState>, redraw: boolean) => {
       pending.current += 1;
       // A draft that came after this change stays until it is kept itself.
       const clear = () => {
@@ -68,7 +68,7 @@ export function useBench(id: string) {
         const now = client.getQueryData<ComparisonState>(["comparison", id]);
         if (!now) return clear();
         try {
-          const next = await change(now.revision);
+          const next = await change(now);
           take(next);
           clear();
           if (redraw) previewer.ask(next.recipe);
@@ -96,7 +96,7 @@ export function useBench(id: string) {
   const settle = useCallback(
     (recipe: Recipe) => {
       preview(recipe);
-      save((revision) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
+      save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
     },
     [id, preview, save],
   );
@@ -104,7 +104,20 @@ export function useBench(id: string) {
   /** Show another state of the trail. */
   const goTo = useCallback(
     (entry: number) => {
-      save((revision) => put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision, entry }), true);
+      save(({ revision }) => put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision, entry }), true);
+    },
+    [id, save],
+  );
+
+  /** Undo or redo from wherever the changes under way lead to: two quick presses are two steps. */
+  const step = useCallback(
+    (way: "undo" | "redo") => {
+      const there = async (now: ComparisonState) => {
+        const entry = now[way];
+        if (entry === null) return now;
+        return put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision: now.revision, entry });
+      };
+      save(there, true);
     },
     [id, save],
   );
@@ -119,7 +132,7 @@ export function useBench(id: string) {
 
   /** Draw the shown recipe over the newest file and preparation from now on. */
   const takeNewest = useCallback(() => {
-    save((revision) => put<ComparisonState>("POST", `comparisons/${id}/newest`, { revision }), true);
+    save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/newest`, { revision }), true);
   }, [id, save]);
 
   /** The shown state once every change under way is kept. */
@@ -136,6 +149,7 @@ export function useBench(id: string) {
     preview,
     settle,
     goTo,
+    step,
     takeNewest,
     amend,
     reload,

@@ -19,7 +19,7 @@ export function Choice<T extends string>(props: {
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="flex-1 rounded px-1 py-1 text-center text-muted max-xl:px-0.5 max-xl:text-[12px] data-[state=on]:bg-sheet data-[state=on]:font-bold data-[state=on]:text-ink data-[state=on]:shadow-sm"
+          className="flex-1 rounded px-1 py-1 text-center text-ink/80 max-xl:px-0.5 max-xl:text-[12px] data-[state=on]:bg-sheet data-[state=on]:font-bold data-[state=on]:text-ink data-[state=on]:shadow-sm"
         >
           {option.name}
         </ToggleGroup.Item>

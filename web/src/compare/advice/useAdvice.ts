@@ -4,6 +4,8 @@ import { put } from "../../api/client";
 import type { Advice, Recipe, Scene } from "../../api/generated";
 
 const REST = 500;
+/** What is missing from the figure is said before what it may mean. */
+const FIRST = ["no-rows", "thinned", "out-of-view", "guides", "magnified", "unwritable", "units"];
 
 /** The advice that comes with the scene, and what takes longer, asked for once the recipe rests. */
 export function useAdvice(comparison: string, recipe: Recipe | null, scene: Scene | null): Advice[] {
@@ -23,5 +25,7 @@ export function useAdvice(comparison: string, recipe: Recipe | null, scene: Scen
     gcTime: 60_000,
   });
   const deep = rested === recipe ? (data ?? []) : [];
-  return [...deep, ...(scene?.advice ?? [])];
+  const quick = scene?.advice ?? [];
+  const first = quick.filter((one) => FIRST.includes(one.key));
+  return [...first, ...deep, ...quick.filter((one) => !FIRST.includes(one.key))];
 }

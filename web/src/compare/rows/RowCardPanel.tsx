@@ -33,7 +33,7 @@ export function RowCardPanel({ comparison, recipe, row, onSettle, onNewest, onBo
   const { data: card, error } = useQuery(rowQuery(comparison.id, recipe, row));
   useEffect(() => closer.current?.focus(), []);
   useEffect(() => {
-    const onKey = (event: KeyboardEvent) => event.key === "Escape" && onClose();
+    const onKey = (event: KeyboardEvent) => event.key === "Escape" && !event.defaultPrevented && onClose();
     document.addEventListener("keydown", onKey);
     return () => document.removeEventListener("keydown", onKey);
   }, [onClose]);

@@ -55,7 +55,13 @@ export function RowsList({ comparison, recipe, scene, looked, rows, row, onRow, 
     const at = (event.target as HTMLElement).closest("[data-index]")?.getAttribute("data-index");
     const to = Math.min(Math.max(Number(at ?? -1) + by, 0), rows.keys.length - 1);
     lines.scrollToIndex(to);
-    requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`[data-index="${to}"] button`)?.focus());
+    const focus = () => {
+      const button = box.current?.querySelector<HTMLElement>(`[data-index="${to}"] button`);
+      button?.focus();
+      return Boolean(button);
+    };
+    // A row out of sight is drawn first.
+    if (!focus()) requestAnimationFrame(focus);
   };
   const words = "aside" in looked ? looked.words : "selected";
   return (

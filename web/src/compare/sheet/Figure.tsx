@@ -17,6 +17,8 @@ export type Brushed = { keys: number[] } | { spans: { lane: string; low: number;
 export interface FigureProps {
   comparison: string;
   scene: Scene;
+  /** What was found on peaks, for the figure's description. */
+  peaks: string[];
   recipe: Recipe;
   /** Whether the reader may look only: no rows, nothing to keep. */
   looking: boolean;
@@ -48,6 +50,7 @@ export function Figure(props: FigureProps & { scale: number }) {
   const dragged = useRef(false);
   const lit = row !== null ? placeOfRow(scene, row) : null;
   const readings = scene.readings.filter((one) => {
+    if (tip) return false;
     const found = scene.lanes.find((each) => each.key === one.lane);
     return lane !== null ? one.lane === lane : slot !== null && found?.slot === slot;
   });
@@ -91,7 +94,7 @@ export function Figure(props: FigureProps & { scale: number }) {
       }}
       onClick={onClick}
     >
-      <SceneView scene={scene} scale={scale} />
+      <SceneView scene={scene} scale={scale} label={[scene.description, ...props.peaks].join(" ")} />
       {props.selected && <Selected scene={scene} scale={scale} rows={props.selected} />}
       {lit && (
         <span
