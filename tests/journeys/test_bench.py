@@ -128,8 +128,7 @@ def test_the_ledger_shows_what_is_chosen(desk: Page, demo: str) -> None:
     apart = float(full_reading(desk, "Night", "Δ median").rsplit(" ", 1)[1])
     assert abs(apart - (lanes["Night"]["median"] - lanes["Day"]["median"])) < 1e-12
     assert reading(desk, "Day", "Δ median") == "ref."
-    desk.get_by_role("button", name="Mean ± SD").click()
-    expect(desk.get_by_test_id("figure").get_by_role("button").first).to_have_attribute("aria-label", "Lane Day")
+    # Highest first is how they stand already, so the first press turns them round.
     desk.get_by_role("button", name="Mean ± SD").click()
     expect(desk.get_by_test_id("figure").get_by_role("button").first).to_have_attribute("aria-label", "Lane Night")
     assert lane_names(desk) == sorted(lane_names(desk), key=lambda name: lanes[name]["mean"])

@@ -50,6 +50,7 @@ export function Bench({ id }: { id: string }) {
 
   const looking = comparison?.role === "viewer";
   const change = looking ? preview : settle;
+  const rest = looking ? preview : bench.rest;
   const form = scene?.form ?? null;
   const chooseForm = useCallback(
     (name: string) => {
@@ -221,6 +222,7 @@ export function Bench({ id }: { id: string }) {
             recipe={recipe}
             looking={looking}
             onMove={preview}
+            onRest={rest}
             onSettle={change}
             onRow={setRow}
             row={row}
@@ -254,6 +256,7 @@ export function Bench({ id }: { id: string }) {
             recipe={recipe}
             layer={layer}
             onMove={preview}
+            onRest={rest}
             onSettle={change}
           >
             <AdvicePanel

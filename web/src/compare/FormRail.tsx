@@ -61,7 +61,11 @@ export function FormRail({ offered, forms, current, onChoose }: Props) {
             </span>
             <span className="flex justify-between px-1.5 pb-0.5 text-[11.5px] text-ink/80">
               {form}
-              {place < KEYS.length && <kbd aria-hidden="true" className="number text-[10.5px]">{KEYS[place]}</kbd>}
+              {place < KEYS.length && (
+                <span aria-hidden="true" className="number text-[10.5px]">
+                  {KEYS[place]}
+                </span>
+              )}
             </span>
           </button>
         );

@@ -7,7 +7,7 @@ import type { PanelProps } from "./panelProps";
 const FIELD = "w-full rounded border border-hairline bg-sheet px-2 py-1";
 
 /** Reference lines and bands: a number, two numbers with a semicolon between them, mean or median; each with a label. */
-export function GuidesPanel({ recipe, onSettle }: Omit<PanelProps, "onMove">) {
+export function GuidesPanel({ recipe, onSettle }: Pick<PanelProps, "recipe" | "onSettle">) {
   const settle = (guides: Recipe["guides"]) => onSettle({ ...recipe, guides });
   const changed = (place: number, guide: Partial<Guide>) =>
     settle(recipe.guides.map((one, i) => (i === place ? { ...one, ...guide } : one)));

@@ -22,7 +22,7 @@ export interface Described {
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
 /** The layers in the order of the recipe, each with its settings; every other layer can be added. */
-export function LayersPanel({ offered, columns, open, recipe, onMove, onSettle }: Props) {
+export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, onSettle }: Props) {
   const [described, setDescribed] = useState<Described | null>(null);
   const rest = offered.layers.filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer));
   const add = (offer: LayerOffer) => {
@@ -41,6 +41,7 @@ export function LayersPanel({ offered, columns, open, recipe, onMove, onSettle }
           lit={open === layer.id}
           recipe={recipe}
           onMove={onMove}
+          onRest={onRest}
           onSettle={onSettle}
           onDescribe={setDescribed}
         />
@@ -65,7 +66,7 @@ interface LayerProps extends PanelProps {
   onDescribe: (described: Described) => void;
 }
 
-function LayerSettings({ place, offer, columns, lit, recipe, onMove, onSettle, onDescribe }: LayerProps) {
+function LayerSettings({ place, offer, columns, lit, recipe, onMove, onRest, onSettle, onDescribe }: LayerProps) {
   const section = useRef<HTMLElement>(null);
   useEffect(() => {
     if (lit) section.current?.scrollIntoView({ block: "nearest" });
@@ -127,6 +128,7 @@ function LayerSettings({ place, offer, columns, lit, recipe, onMove, onSettle, o
                 columns={columns}
                 words={setting.path[0] === "place" && recipe.axis.runs === "up" ? UP_PLACES : {}}
                 onMove={(value) => onMove(changed(setting, value))}
+                onRest={(value) => onRest(changed(setting, value), layer.id + setting.path)}
                 onSettle={(value) => onSettle(changed(setting, value))}
               />
             </div>

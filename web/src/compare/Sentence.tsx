@@ -93,7 +93,8 @@ function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
   const more = column?.kind === "measure" ? column.unit : column?.distinct;
   return (
     <span className="text-ink">
-      {name} {more && (
+      {name}{" "}
+      {more && (
         <span aria-hidden="true" className="text-sm font-normal text-muted">
           {more}
         </span>

@@ -13,6 +13,7 @@ interface Props {
   /** Other words for options, such as Left for above where lanes run up. */
   words: Record<string, string>;
   onMove: (value: unknown) => void;
+  onRest: (value: unknown) => void;
   onSettle: (value: unknown) => void;
 }
 
@@ -20,7 +21,7 @@ const MOST_CHOICES = 3;
 const FIELD = "number w-full rounded border border-hairline bg-sheet px-2 py-1";
 
 /** One setting of a layer, in the control that fits what it takes. */
-export function SettingRow({ setting, value, columns, words, onMove, onSettle }: Props) {
+export function SettingRow({ setting, value, columns, words, onMove, onRest, onSettle }: Props) {
   const id = useId();
   const { name, meaning } = setting;
   switch (setting.kind) {
@@ -34,6 +35,7 @@ export function SettingRow({ setting, value, columns, words, onMove, onSettle }:
           step={setting.step}
           value={value as number}
           onMove={onMove}
+          onRest={onRest}
           onSettle={onSettle}
         />
       );

@@ -5,6 +5,9 @@ import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { tell } from "../ui/Notices";
 import { Previewer } from "./previewer";
 
+/** So long must keys rest before their change is kept, in ms. */
+const REST = 800;
+
 /** A comparison under work: its settled state, the draft over it, and the scene that is drawn. */
 export function useBench(id: string) {
   const client = useQueryClient();
@@ -92,26 +95,55 @@ export function useBench(id: string) {
     [previewer],
   );
 
+  /** What was changed by keys and waits for a rest before it is kept. */
+  const resting = useRef<{ what: string; keep: () => void; timer: number } | null>(null);
+  const flush = useCallback(() => {
+    const waiting = resting.current;
+    if (!waiting) return;
+    clearTimeout(waiting.timer);
+    resting.current = null;
+    waiting.keep();
+  }, []);
+  useEffect(() => flush, [flush]);
+
   /** Keep a recipe as a state of the trail. */
   const settle = useCallback(
     (recipe: Recipe) => {
+      flush();
       preview(recipe);
       save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
     },
-    [id, preview, save],
+    [id, preview, save, flush],
+  );
+
+  /** Show a recipe, and keep it once nothing more changes for a while: steps of one control by keys become one state. */
+  const rest = useCallback(
+    (recipe: Recipe, what: string) => {
+      if (resting.current?.what !== what) flush();
+      else clearTimeout(resting.current.timer);
+      preview(recipe);
+      const keep = () => {
+        resting.current = null;
+        settle(recipe);
+      };
+      resting.current = { what, keep, timer: window.setTimeout(keep, REST) };
+    },
+    [preview, settle, flush],
   );
 
   /** Show another state of the trail. */
   const goTo = useCallback(
     (entry: number) => {
+      flush();
       save(({ revision }) => put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision, entry }), true);
     },
-    [id, save],
+    [id, save, flush],
   );
 
   /** Undo or redo from wherever the changes under way lead to: two quick presses are two steps. */
   const step = useCallback(
     (way: "undo" | "redo") => {
+      flush();
       const there = async (now: ComparisonState) => {
         const entry = now[way];
         if (entry === null) return now;
@@ -119,7 +151,7 @@ export function useBench(id: string) {
       };
       save(there, true);
     },
-    [id, save],
+    [id, save, flush],
   );
 
   /** Change something of the comparison that is no state: a name, dismissed advice. */
@@ -137,9 +169,10 @@ export function useBench(id: string) {
 
   /** The shown state once every change under way is kept. */
   const settledHead = useCallback(async () => {
+    flush();
     await saving.current;
     return client.getQueryData<ComparisonState>(["comparison", id])?.head ?? null;
-  }, [client, id]);
+  }, [client, id, flush]);
 
   return {
     comparison,
@@ -148,6 +181,7 @@ export function useBench(id: string) {
     scene,
     preview,
     settle,
+    rest,
     goTo,
     step,
     takeNewest,

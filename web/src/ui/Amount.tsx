@@ -1,5 +1,5 @@
 import { Slider } from "radix-ui";
-import { useId } from "react";
+import { useId, useRef } from "react";
 import { Field } from "./Field";
 import { typedNumber } from "./numbers";
 
@@ -12,13 +12,16 @@ interface Props {
   step: number;
   /** Every value on the way; nothing is kept of it. */
   onMove: (value: number) => void;
+  /** The value that stays once keys rest. */
+  onRest: (value: number) => void;
   /** The value that stays. */
   onSettle: (value: number) => void;
 }
 
 /** A number as a slider and as a field. The slider covers the usual range, the field takes what the recipe allows. */
-export function Amount({ name, help, value, least, most, step, onMove, onSettle }: Props) {
+export function Amount({ name, help, value, least, most, step, onMove, onRest, onSettle }: Props) {
   const id = useId();
+  const byKey = useRef(false);
   const settle = (text: string) => {
     const typed = typedNumber(text);
     if (typed !== null) onSettle(typed);
@@ -32,8 +35,14 @@ export function Amount({ name, help, value, least, most, step, onMove, onSettle 
         max={most}
         step={step}
         value={[Math.min(Math.max(value, least), most)]}
-        onValueChange={([v]) => v !== undefined && onMove(v)}
-        onValueCommit={([v]) => v !== undefined && onSettle(v)}
+        onPointerDown={() => {
+          byKey.current = false;
+        }}
+        onKeyDown={() => {
+          byKey.current = true;
+        }}
+        onValueChange={([v]) => v !== undefined && (byKey.current ? onRest(v) : onMove(v))}
+        onValueCommit={([v]) => v !== undefined && !byKey.current && onSettle(v)}
         className="relative flex h-5 touch-none items-center"
       >
         <Slider.Track className="h-1 grow rounded-full bg-hairline">

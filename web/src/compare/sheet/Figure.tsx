@@ -23,6 +23,8 @@ export interface FigureProps {
   /** Whether the reader may look only: no rows, nothing to keep. */
   looking: boolean;
   onMove: (recipe: Recipe) => void;
+  /** Show a recipe, and keep it once keys rest. */
+  onRest: (recipe: Recipe, what: string) => void;
   onSettle: (recipe: Recipe) => void;
   onRow: (row: number) => void;
   /** The row whose card is open: its point is lit. */
@@ -106,7 +108,14 @@ export function Figure(props: FigureProps & { scale: number }) {
       {!looking && (
         <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} onLook={setSlot} />
       )}
-      <Handles scene={scene} scale={scale} recipe={recipe} onMove={props.onMove} onSettle={props.onSettle} />
+      <Handles
+        scene={scene}
+        scale={scale}
+        recipe={recipe}
+        onMove={props.onMove}
+        onRest={props.onRest}
+        onSettle={props.onSettle}
+      />
       {readings.map((one) => {
         const of = scene.lanes.find((each) => each.key === one.lane);
         return of && <Readout key={one.lane} scene={scene} scale={scale} lane={of} readings={one} />;

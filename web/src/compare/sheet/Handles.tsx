@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Handle, Recipe, Scene } from "../../api/generated";
 import { placeOf, valueAtPlace } from "../../scene/scale";
 import { withValue } from "../recipe";
@@ -8,6 +8,7 @@ interface Props {
   scale: number;
   recipe: Recipe;
   onMove: (recipe: Recipe) => void;
+  onRest: (recipe: Recipe, what: string) => void;
   onSettle: (recipe: Recipe) => void;
 }
 
@@ -20,8 +21,13 @@ function handled(recipe: Recipe, handle: Handle, value: number): Recipe {
 }
 
 /** What can be dragged on the figure. A handle moves at once; the figure follows. */
-export function Handles({ scene, scale, recipe, onMove, onSettle }: Props) {
+export function Handles({ scene, scale, recipe, onMove, onRest, onSettle }: Props) {
   const [dragged, setDragged] = useState<{ key: string; value: number } | null>(null);
+  useEffect(() => {
+    // The figure has caught up: from here on the handle follows it, through undo too.
+    const caught = (handle: Handle, value: number) => Math.abs(handle.value - value) < handle.step / 2;
+    setDragged((now) => (now && scene.handles.some((h) => h.key === now.key && caught(h, now.value)) ? null : now));
+  }, [scene]);
   if (scene.lanes.length > MOST_LANES) return null;
   return (
     <>
@@ -40,6 +46,10 @@ export function Handles({ scene, scale, recipe, onMove, onSettle }: Props) {
             setDragged(null);
             onSettle(handled(recipe, handle, value));
           }}
+          onKey={(value) => {
+            setDragged({ key: handle.key, value });
+            onRest(handled(recipe, handle, value), handle.key);
+          }}
         />
       ))}
     </>
@@ -53,6 +63,7 @@ interface GripProps {
   value: number;
   onDrag: (value: number) => void;
   onDrop: (value: number) => void;
+  onKey: (value: number) => void;
 }
 
 /** Where a handle lies on the sheet, in points: along its way, and from where to where across it. */
@@ -85,7 +96,7 @@ function lieOf(handle: Handle, scene: Scene, value: number) {
   };
 }
 
-function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
+function Grip({ handle, scene, scale, value, onDrag, onDrop, onKey }: GripProps) {
   const grip = useRef<HTMLDivElement>(null);
   const last = useRef<number | null>(null);
   const began = useRef({ value, spot: 0 });
@@ -142,7 +153,7 @@ function Grip({ handle, scene, scale, value, onDrag, onDrop }: GripProps) {
     const by = steps[event.key];
     if (by === undefined) return;
     event.preventDefault();
-    onDrop(limit(value + by * handle.step));
+    onKey(limit(value + by * handle.step));
   };
 
   const held = lie.place * scale;
