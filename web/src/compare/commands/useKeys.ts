@@ -11,7 +11,8 @@ export function useKeys(keys: Record<string, () => void>): void {
       if (event.altKey) return;
       const run = keys[held + name];
       if (!run) return;
-      event.preventDefault();
+      // What is open listens to Escape as well.
+      if (event.key !== "Escape") event.preventDefault();
       run();
     };
     document.addEventListener("keydown", onKey);
