@@ -22,8 +22,8 @@ def main(link: str) -> None:
         _take(page, "studies")
         page.get_by_text("Waking level by shift").click()
         page.get_by_test_id("method-note").wait_for()
-        page.get_by_role("navigation", name="Trail").get_by_role("button").first.click()
-        page.wait_for_timeout(500)
+        page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+        page.wait_for_timeout(900)
         _take(page, "compare-box")
         _forms(page)
         page.get_by_role("tab", name="Axis").click()
@@ -56,15 +56,65 @@ def _forms(page: Page) -> None:
     page.get_by_role("region", name="Row card").get_by_text("participant").wait_for()
     _take(page, "compare-raincloud")
     page.keyboard.press("Escape")
+    _brush(page)
     page.keyboard.press("5")
     drawn("histogram")
-    page.get_by_role("button", name="Panels:").click()
-    page.get_by_role("option").filter(has_text="ward").first.click()
+    page.get_by_role("button", name="Lane Rotating").focus()
+    _take(page, "compare-histogram")
+    _side_by_side(page)
+    _find(page, "split haemolysed")
+    _find(page, "panel per ward")
     page.wait_for_timeout(1500)
     _take(page, "compare-panels")
-    for _ in range(3):
-        page.get_by_role("button", name="Undo", exact=True).click()
-        page.wait_for_timeout(500)
+    page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+    drawn("box")
+    _find(page, "groups plate")
+    page.wait_for_timeout(600)
+    page.keyboard.press("7")
+    drawn("ridges")
+    page.mouse.move(0, 0)
+    _take(page, "compare-ridges")
+    page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+    drawn("box")
+    _find(page, "every measure")
+    page.get_by_role("dialog").get_by_role("listitem").first.wait_for()
+    _take(page, "compare-measures")
+    page.keyboard.press("Escape")
+
+
+def _find(page: Page, words: str) -> None:
+    """Do something by the find box."""
+    page.keyboard.press("Control+k")
+    page.get_by_role("combobox", name="Find").fill(words)
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(900)
+
+
+def _brush(page: Page) -> None:
+    """Rows brushed over two lanes."""
+    box = page.get_by_test_id("figure").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 0.45 * box["width"], box["y"] + 0.55 * box["height"])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.99 * box["width"], box["y"] + 0.95 * box["height"], steps=5)
+    page.mouse.up()
+    page.get_by_role("region", name="Rows").wait_for()
+    _take(page, "compare-rows")
+    page.get_by_role("button", name="Clear the selection").click()
+
+
+def _side_by_side(page: Page) -> None:
+    """The first two states on one axis."""
+    trail = page.get_by_role("navigation", name="Trail")
+    for place in (0, 1):
+        trail.get_by_role("button", name="More of").nth(place).press("Enter")
+        page.get_by_role("menuitem", name="Pin").click()
+        page.wait_for_timeout(300)
+    page.get_by_role("button", name="side by side").last.click()
+    page.get_by_role("table", name="Differences").wait_for()
+    _take(page, "compare-side-by-side")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Unpin all").click()
 
 
 def _prepare(page: Page) -> None:

@@ -33,7 +33,7 @@ _SLIDERS: dict[str, tuple[float, float]] = {
     "resamples": (500, 10_000), "line": (0.0, 4.0), "level": (0.5, 0.999), "seed": (0, 99),
 }  # fmt: skip
 # Settings that need more room than a row, or are given on the figure itself.
-_ELSEWHERE = {"names", "named", "whiskers"}
+_ELSEWHERE = {"names", "named"}
 
 
 _FENCED = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]
@@ -41,6 +41,7 @@ _RESAMPLED = ["bootstrap percentile", "bootstrap BCa"]
 # By layer and setting: which other setting decides whether it matters; a list of values, or given or not.
 _NEEDS: dict[tuple[str, str], dict[str, list[str] | bool]] = {
     ("box", "fence.k"): {"fence.rule": _FENCED},
+    ("box", "whiskers.k"): {"whiskers.rule": _FENCED},
     ("density", "bandwidth.rule"): {"bandwidth.value": False},
     ("density", "low"): {"ends": ["fold"]},
     ("density", "high"): {"ends": ["fold"]},
@@ -97,6 +98,7 @@ class Setting(Frozen):
     most: float = 1.0
     step: float = 0.01
     optional: bool = False
+    whole: bool = Field(default=False, description="null takes away the part that this setting stands in")
     needs: list[Needs] = []
     reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
 
@@ -176,11 +178,17 @@ def _settings(path: list[str], field: dict[str, Any], defs: dict[str, Any], mean
     kind = kinds[0]
     if "$ref" in kind:
         part = defs[kind["$ref"].rsplit("/", 1)[1]]
-        return [one for key, inner in part["properties"].items() for one in _settings([*path, key], inner, defs, meaning)]
+        inside = [one for key, inner in part["properties"].items() for one in _settings([*path, key], inner, defs, meaning)]
+        if optional:
+            # The first setting of a part that may be missing says whether it is there.
+            inside[0] = inside[0].model_copy(update={"optional": True, "whole": True})
+        return inside
     dotted = ".".join(path)
     name = _NAMES.get(dotted, path[-1].replace("_", " ").capitalize())
     if "enum" in kind:
-        reach = {str(rule): k for rule, k in USUAL_K.items()} if path[-2:] == ["fence", "rule"] else {}
+        reach = (
+            {str(rule): k for rule, k in USUAL_K.items()} if path[-1:] == ["rule"] and path[0] in ("fence", "whiskers") else {}
+        )
         return [
             Setting(path=path, name=name, meaning=meaning, kind="choice", options=kind["enum"], optional=optional, reach=reach)
         ]

@@ -19,11 +19,15 @@ def with_value(offer: LayerOffer, setting: Setting, value: object) -> Recipe:
     """A recipe of one layer with one setting changed, through JSON as the page sends it."""
     layer: dict[str, Any] = offer.usual.model_dump(mode="json") | {"id": "x1"}
     place = layer
+    if setting.path[0] == "whiskers":
+        # A part that may be missing: its rule brings it and takes it away.
+        layer["whiskers"] = None if value is None else layer["whiskers"] or {"rule": "quartiles", "k": 1.5}
     for key in setting.path[:-1]:
         place = place[key]
-    assert setting.path[-1] in place
-    place[setting.path[-1]] = value
-    if str(value) in setting.reach:
+    if place is not None:
+        assert setting.path[-1] in place
+        place[setting.path[-1]] = value
+    if place is not None and str(value) in setting.reach:
         place["k"] = setting.reach[str(value)]
     recipe = recipe_of_form("box", "level", "group").model_dump(mode="json", by_alias=True)
     return Recipe.model_validate(recipe | {"layers": [layer]})

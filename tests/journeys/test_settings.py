@@ -44,6 +44,20 @@ def test_layers(desk: Page, demo: str) -> None:
     assert words() == ["begun", "fence 1.5 → 3", "quantile type 7 → 6", "+ points", "size 3 → 3.5", "− box"]
 
 
+def test_whiskers_reach_elsewhere_than_the_fence(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    box = desk.get_by_role("region", name="Box")
+    expect(box.get_by_label("Whiskers", exact=True)).to_have_count(0)
+    box.get_by_label("Whiskers by").select_option("percentiles")
+    expect(desk.get_by_test_id("method-note")).to_contain_text("5")
+    settled(desk, 2)
+    assert TrailEntry.objects.order_by("-id")[0].recipe["layers"][0]["whiskers"] == {"rule": "percentiles", "k": 0.05}
+    expect(box.get_by_label("Whiskers", exact=True).last).to_be_visible()
+    box.get_by_label("Whiskers by").select_option("automatic")
+    settled(desk, 3)
+    assert TrailEntry.objects.order_by("-id")[0].recipe["layers"][0]["whiskers"] is None
+
+
 def test_a_field_that_is_refused_goes_back(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     fence = desk.get_by_role("region", name="Box").get_by_label("Fence").last

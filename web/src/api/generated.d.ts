@@ -3641,6 +3641,12 @@ export interface components {
              */
             optional: boolean;
             /**
+             * Whole
+             * @description null takes away the part that this setting stands in
+             * @default false
+             */
+            whole: boolean;
+            /**
              * Needs
              * @default []
              */

@@ -73,15 +73,19 @@ function LayerSettings({ place, offer, columns, lit, recipe, onMove, onRest, onS
   }, [lit]);
   const layer = recipe.layers[place];
   if (!layer || !offer) return null;
+  const at = (path: string[]) =>
+    path.reduce<unknown>((tree, key) => (tree as Record<string, unknown> | null)?.[key], layer);
   const changed = (setting: Setting, value: unknown) => {
-    const next = withValue(recipe, ["layers", place, ...setting.path], value);
     const reach = setting.reach[String(value)];
+    const part = setting.path.slice(0, -1);
+    if (setting.whole && value === null) return withValue(recipe, ["layers", place, ...part], null);
+    if (setting.whole && at(part) === null)
+      return withValue(recipe, ["layers", place, ...part], { rule: value, k: reach ?? 1.5 });
+    const next = withValue(recipe, ["layers", place, ...setting.path], value);
     return reach === undefined
       ? next
       : withValue(next, ["layers", place, ...setting.path.slice(0, -1), "k"], reach);
   };
-  const at = (path: string[]) =>
-    path.reduce<unknown>((tree, key) => (tree as Record<string, unknown> | null)?.[key], layer);
   const matters = ({ path, among, given }: Needs) => {
     const now = at(path);
     return given === null ? among.includes(String(now)) : (now !== null && now !== undefined) === given;

@@ -59,7 +59,7 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
         <Row name={name} id={id} help={meaning}>
           <Select
             id={id}
-            value={value === null ? "" : String(value)}
+            value={value === null || value === undefined ? "" : String(value)}
             options={options}
             words={words}
             nothing={setting.optional ? "automatic" : null}

@@ -120,7 +120,7 @@ export function Figure(props: FigureProps & { scale: number }) {
         const of = scene.lanes.find((each) => each.key === one.lane);
         return of && <Readout key={one.lane} scene={scene} scale={scale} lane={of} readings={one} />;
       })}
-      {tip && (
+      {tip && tip.row !== row && (
         <PointTip
           key={tip.row}
           comparison={props.comparison}
