@@ -12,7 +12,7 @@ from tests.journeys.conftest import open_demo
 
 def tab_to(page: Page, name: str) -> None:
     """Press Tab until the control of that name has the focus."""
-    for _ in range(60):
+    for _ in range(140):
         page.keyboard.press("Tab")
         focused = page.evaluate("document.activeElement.getAttribute('aria-label') || document.activeElement.textContent")
         if focused and re.match(name, focused):

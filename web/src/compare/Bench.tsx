@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { Link, useLocation } from "wouter";
 import { get, put } from "../api/client";
+import { download } from "../api/download";
 import type { ComparisonState, StudyCards, TableState } from "../api/generated";
 import { Bring } from "../studies/Bring";
 import { Button } from "../ui/Button";
@@ -112,6 +113,8 @@ export function Bench({ id }: { id: string }) {
     await put<TableState>("POST", `tables/${table.id}/preparation`, { revision: table.revision, steps });
     takeNewest();
   };
+  const exportAs = async (format: string) =>
+    download(`/api/comparisons/${id}/export/${format}?entry=${await bench.settledHead()}`);
   const actions: Command[] = [
     { kind: "action", words: "Full window", keys: "F", run: () => setFull(!full) },
     { kind: "action", words: "Keys of this bench", keys: "?", run: () => setOver("keys") },
@@ -125,6 +128,11 @@ export function Bench({ id }: { id: string }) {
           { kind: "action", words: "Every measure in this figure", keys: "M", run: () => setOver("measures") },
           { kind: "action", words: "Copy this state as a new comparison", run: () => void copy(null) },
         ]),
+    ...(["svg", "pdf", "png"] as const).map((format) => ({
+      kind: "export",
+      words: format.toUpperCase(),
+      run: () => void exportAs(format).catch(tell),
+    })),
     ...(recipe.left_out.length && !looking
       ? [{ kind: "action", words: "With and without what is left out", run: both }]
       : []),
@@ -195,7 +203,7 @@ export function Bench({ id }: { id: string }) {
           >
             Redo
           </Button>
-          <ExportMenu comparison={id} settledHead={bench.settledHead} />
+          <ExportMenu onExport={(format) => void exportAs(format).catch(tell)} />
         </Header>
       )}
       {comparison.newer && !looking && !full && (

@@ -88,8 +88,11 @@ export function useUpload() {
       });
       const settled = table.outcome.steps.map((state) => state.step);
       const body = { revision: table.newest, steps: [...settled, ...steps] };
-      await put<TableState>("POST", `tables/${first}/preparation`, body);
-      await client.invalidateQueries({ queryKey: ["table", first] });
+      const next = await put<TableState>("POST", `tables/${first}/preparation`, body);
+      // The bench may still be asking for the table as it was: that answer must not come after this one.
+      await client.cancelQueries({ queryKey: ["table", first] });
+      client.setQueryData(["table", first], next);
+      await client.invalidateQueries({ queryKey: ["tables"] });
     };
     const what = `${tables.length} tables came in`;
     const remedy = "Where each holds one group, append them: a column then says which file a row is from.";

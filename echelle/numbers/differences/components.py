@@ -1,0 +1,80 @@
+"""Spread components of laboratory runs: within run, between runs, in all."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import chi2
+
+from echelle.numbers.quantiles import Floats
+
+
+@dataclass(frozen=True)
+class Component:
+    """A variance component as SD with its interval, and CV in per cent of the mean (None where that is not above zero)."""
+
+    name: str
+    sd: float
+    cv: float | None
+    low: float | None
+    high: float | None
+    df: float
+
+
+@dataclass(frozen=True)
+class Components:
+    """Within-run, between-run and total; ``remark`` says where between-run variance came out below zero and counts as none."""
+
+    parts: tuple[Component, Component, Component]
+    mean: float
+    runs: int
+    n: int
+    level: float
+    remark: str = ""
+
+
+def components(values: Floats, runs: NDArray[np.int32], level: float = 0.95) -> Components | None:
+    """By analysis of variance of one nested factor (Searle, Casella & McCulloch 1992, 3.6), for unequal runs too.
+
+    The within-run interval is by χ² and exact; those of the other two by Satterthwaite's degrees of freedom. ``runs`` are codes
+    (shape (n,), −1 for none). None for fewer than two runs, or no run with two values.
+    """
+    known = runs >= 0
+    values, codes = values[known], np.unique(runs[known], return_inverse=True)[1]
+    sizes = np.bincount(codes).astype(np.float64)
+    k, n = len(sizes), len(values)
+    if k < 2 or n <= k:
+        return None
+    mean = float(values.mean())
+    means = np.bincount(codes, values) / sizes
+    inside = float(((values - means[codes]) ** 2).sum()) / (n - k)
+    between = float((sizes * (means - mean) ** 2).sum()) / (k - 1)
+    size = (n - float((sizes**2).sum()) / n) / (k - 1)
+    run = max(0.0, (between - inside) / size)
+    remark = "between runs: below zero, counted as none" if between < inside else ""
+    total = run + inside
+    df_run = _df([(between / size, k - 1), (inside / size, n - k)], run)
+    df_total = _df([(between / size, k - 1), (inside * (1 - 1 / size), n - k)], total)
+    parts = (
+        _component("within run", inside, float(n - k), mean, level),
+        _component("between runs", run, df_run, mean, level),
+        _component("total", total, df_total, mean, level),
+    )
+    return Components(parts, mean, k, n, level, remark)
+
+
+def _df(squares: list[tuple[float, int]], variance: float) -> float:
+    below = sum(part**2 / df for part, df in squares)
+    return variance**2 / below if below > 0 else 0.0
+
+
+def _component(name: str, variance: float, df: float, mean: float, level: float) -> Component:
+    sd = math.sqrt(variance)
+    cv = 100 * sd / mean if mean > 0 else None
+    if df <= 0 or variance <= 0:
+        return Component(name, sd, cv, None, None, df)
+    low, high = (math.sqrt(df * variance / float(chi2.ppf(edge, df))) for edge in ((1 + level) / 2, (1 - level) / 2))
+    return Component(name, sd, cv, low, high, df)

@@ -1,0 +1,35 @@
+"""An estimate of how two lanes differ, with its interval."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from scipy.special import stdtrit
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A difference or ratio of the second sample to the first (the reference). Ends are None where there is no interval,
+    and ``remark`` says why. ``spread`` and ``df`` give the t density of an estimate that has one.
+    """
+
+    name: str
+    value: float | None
+    low: float | None
+    high: float | None
+    level: float
+    method: str
+    n: tuple[int, int]
+    spread: float | None = None
+    df: float | None = None
+    remark: str = ""
+
+
+def t_reach(df: float, level: float) -> float:
+    """The t quantile that both ends of a central interval stand at."""
+    return float(stdtrit(df, (1 + level) / 2))
+
+
+def nothing(name: str, level: float, n: tuple[int, int], remark: str) -> Estimate:
+    """An estimate that the values do not allow."""
+    return Estimate(name, None, None, None, level, "", n, remark=remark)

@@ -1,0 +1,104 @@
+"""Differences and ratios of means, and the standardised difference."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from scipy.optimize import brentq
+from scipy.special import nctdtr
+
+from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import Floats
+
+_FEW = "needs two values in each lane"
+
+
+def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+    """Mean of ``other`` minus mean of ``reference``, variances apart (Welch 1938; degrees of freedom Satterthwaite 1946)."""
+    name, n = "difference of means", (len(reference), len(other))
+    if min(n) < 2:
+        return nothing(name, level, n, _FEW)
+    a, b = moments(reference), moments(other)
+    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
+    parts = (a.variance / n[0], b.variance / n[1])
+    value, spread = b.mean - a.mean, math.sqrt(sum(parts))
+    if spread == 0:
+        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, "no spread in either lane")
+    df = welch_df(parts, n)
+    reach = t_reach(df, level) * spread
+    return Estimate(name, value, value - reach, value + reach, level, "Welch t", n, spread, df)
+
+
+def welch_df(parts: tuple[float, ...], n: tuple[int, ...]) -> float:
+    """Degrees of freedom of a sum of squared standard errors (Satterthwaite 1946)."""
+    return sum(parts) ** 2 / sum(part**2 / (size - 1) for part, size in zip(parts, n, strict=True) if part > 0)
+
+
+def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+    """Mean of ``other`` over mean of ``reference`` with Fieller's interval (1954), variances apart.
+
+    No interval where the reference's mean cannot be told from zero.
+    """
+    name, n = "ratio of means", (len(reference), len(other))
+    if min(n) < 2:
+        return nothing(name, level, n, _FEW)
+    a, b = moments(reference), moments(other)
+    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
+    if a.mean == 0:
+        return nothing(name, level, n, "the reference's mean is zero")
+    ratio, va, vb = b.mean / a.mean, a.variance / n[0], b.variance / n[1]
+    parts = (ratio**2 * va, vb)
+    if sum(parts) == 0:
+        return Estimate(name, ratio, ratio, ratio, level, "Fieller", n, remark="no spread in either lane")
+    t2 = t_reach(welch_df(parts, n), level) ** 2
+    # (b − θa)² ≤ t²(vb + θ²va), a parabola in θ.
+    lead, half, rest = a.mean**2 - t2 * va, a.mean * b.mean, b.mean**2 - t2 * vb
+    if lead <= 0:
+        remark = "no interval: the reference's mean cannot be told from zero"
+        return Estimate(name, ratio, None, None, level, "Fieller", n, remark=remark)
+    root = math.sqrt(max(0.0, half**2 - lead * rest))
+    return Estimate(name, ratio, (half - root) / lead, (half + root) / lead, level, "Fieller", n)
+
+
+def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+    """Ratio of geometric means: Welch's difference of the logarithms, back from them. Needs values above zero."""
+    name, n = "ratio of geometric means", (len(reference), len(other))
+    if min(n) < 2:
+        return nothing(name, level, n, _FEW)
+    if min(float(reference.min()), float(other.min())) <= 0:
+        return nothing(name, level, n, "needs values above zero")
+    found = mean_difference(np.log(reference), np.log(other), level)
+    assert found.value is not None and found.low is not None and found.high is not None
+    ends = (math.exp(found.low), math.exp(found.high))
+    return Estimate(name, math.exp(found.value), *ends, level, "Welch t of logarithms", n, df=found.df, remark=found.remark)
+
+
+def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+    """The difference of means in pooled SDs, corrected for small n (Hedges 1981); interval by the noncentral t."""
+    name, n = "Hedges g", (len(reference), len(other))
+    if min(n) < 2:
+        return nothing(name, level, n, _FEW)
+    a, b = moments(reference), moments(other)
+    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
+    df = n[0] + n[1] - 2
+    pooled = math.sqrt(((n[0] - 1) * a.variance + (n[1] - 1) * b.variance) / df)
+    if pooled == 0:
+        return nothing(name, level, n, "no spread in either lane")
+    scale = math.sqrt(n[0] * n[1] / (n[0] + n[1]))
+    d = (b.mean - a.mean) / pooled
+    correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2)
+    ends = [_noncentrality(d * scale, df, share) / scale for share in ((1 + level) / 2, (1 - level) / 2)]
+    remark = "assumes equal spread in both lanes"
+    return Estimate(name, d * correction, ends[0] * correction, ends[1] * correction, level, "noncentral t", n, remark=remark)
+
+
+def _noncentrality(t: float, df: int, share: float) -> float:
+    """The noncentrality at which ``share`` of t lies below the one observed."""
+    reach = 10.0
+    while nctdtr(df, t - reach, t) < share or nctdtr(df, t + reach, t) > share:
+        reach *= 2
+        if reach > 1e4:
+            return t
+    return float(brentq(lambda shift: nctdtr(df, shift, t) - share, t - reach, t + reach, xtol=1e-10))

@@ -1,0 +1,93 @@
+"""Paired and repeated data: one value a subject and lane, and what differs within subjects."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
+from echelle.numbers.intervals import median_interval
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import Floats, quantiles
+
+Reduce = Literal["mean", "median"]
+
+
+@dataclass(frozen=True)
+class Pairs:
+    """Subjects with a value in both lanes (codes, shape (k,), rising) and their differences other − reference (shape (k,)); how
+    many stand in one lane only, and how many rows were reduced to one a subject.
+    """
+
+    subjects: NDArray[np.int32]
+    differences: Floats
+    unpaired: int
+    reduced: int
+
+
+def by_subject(values: Floats, subjects: NDArray[np.int32], how: Reduce) -> tuple[NDArray[np.int32], Floats]:
+    """One value for each subject (codes, −1 for none), rising by code: the mean or the median of its rows."""
+    known = subjects >= 0
+    order = np.argsort(subjects[known], kind="stable")
+    codes, numbers = subjects[known][order], values[known][order]
+    found, starts = np.unique(codes, return_index=True)
+    if how == "mean":
+        counts = np.diff(np.append(starts, len(codes)))
+        return found, np.add.reduceat(numbers, starts) / counts if len(found) else numbers
+    return found, np.array([float(np.median(part)) for part in np.split(numbers, starts[1:])]) if len(found) else numbers
+
+
+def pairs_of(
+    reference: Floats,
+    reference_subjects: NDArray[np.int32],
+    other: Floats,
+    other_subjects: NDArray[np.int32],
+    how: Reduce = "mean",
+) -> Pairs:
+    """Differences within subjects, several rows of one reduced first."""
+    first, a = by_subject(reference, reference_subjects, how)
+    second, b = by_subject(other, other_subjects, how)
+    both, at_a, at_b = np.intersect1d(first, second, assume_unique=True, return_indices=True)
+    rows = int((reference_subjects >= 0).sum() + (other_subjects >= 0).sum())
+    return Pairs(both, b[at_b] - a[at_a], len(first) + len(second) - 2 * len(both), rows - len(first) - len(second))
+
+
+def paired_mean(differences: Floats, level: float = 0.95) -> Estimate:
+    """The mean difference within subjects, with its t interval."""
+    n = (len(differences), len(differences))
+    shape = moments(differences)
+    if shape.mean is None or shape.se is None:
+        return nothing("mean paired difference", level, n, "needs two pairs")
+    df = float(len(differences) - 1)
+    reach = t_reach(df, level) * shape.se
+    return Estimate("mean paired difference", shape.mean, shape.mean - reach, shape.mean + reach, level, "t", n, shape.se, df)
+
+
+def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
+    """The median difference within subjects, with its interval by order statistics."""
+    n = (len(differences), len(differences))
+    if not len(differences):
+        return nothing("median paired difference", level, n, "no pairs")
+    ordered = np.sort(differences)
+    found = median_interval(ordered, level)
+    value = quantiles(ordered, (0.5,), 7)[0]
+    if found is None:
+        remark = "too few pairs for this level"
+        return Estimate("median paired difference", value, None, None, level, "order statistics", n, remark=remark)
+    return Estimate("median paired difference", value, found.low, found.high, found.level, "order statistics", n)
+
+
+def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
+    """The mean difference in SDs of the differences, corrected for small n (Hedges 1981)."""
+    found, n = paired_mean(differences, level), (len(differences), len(differences))
+    sd = moments(differences).sd
+    if found.value is None or found.low is None or found.high is None or not sd:
+        return nothing("paired Hedges g", level, n, "needs two pairs that differ")
+    df = n[0] - 1
+    correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
+    ends = (found.low / sd * correction, found.high / sd * correction)
+    return Estimate("paired Hedges g", found.value / sd * correction, *ends, level, "t", n, df=float(df))

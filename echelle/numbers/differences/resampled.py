@@ -1,0 +1,164 @@
+"""Differences whose intervals come from resampling: medians and other percentiles, ratios of SDs and of IQRs.
+
+Resampled order statistics are drawn from their exact distribution, without drawing the resamples themselves.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr, ndtri
+
+from echelle.numbers.differences.estimate import Estimate, nothing
+from echelle.numbers.quantiles import Floats, quantiles
+
+RESAMPLES = 10_000
+SEED = 41
+_BLOCK = 4_000_000
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """An estimate with the statistic of all resamples (shape (resamples,)), for its density."""
+
+    estimate: Estimate
+    resampled: Floats
+
+
+def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rng: np.random.Generator) -> Floats:
+    """Type-7 quantiles of resamples of rising ``ordered`` (shape (n,)), shape (len(ps), resamples).
+
+    The k-th smallest of n draws stands where the k-th smallest of n uniform numbers does; those follow beta distributions,
+    one given the one before (David & Nagaraja 2003, 2.5).
+    """
+    n = len(ordered)
+    places = [(n - 1) * p for p in ps]
+    ranks = sorted({rank for place in places for rank in (math.floor(place) + 1, math.ceil(place) + 1)})
+    at: dict[int, Floats] = {}
+    before, last = np.zeros(resamples), 0
+    for rank in ranks:
+        before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
+        last = rank
+        at[rank] = ordered[np.minimum((before * n).astype(np.intp), n - 1)]
+    found = []
+    for place in places:
+        low, high = at[math.floor(place) + 1], at[math.ceil(place) + 1]
+        found.append(low + (place - math.floor(place)) * (high - low))
+    return np.array(found)
+
+
+def without_each(ordered: Floats, p: float) -> Floats:
+    """The type-7 quantile with each value left out in turn, shape (n,)."""
+    n = len(ordered)
+    place = (n - 2) * p
+    low, high = math.floor(place), math.ceil(place)
+    each = np.arange(n)
+    a, b = ordered[low + (low >= each)], ordered[high + (high >= each)]
+    return np.asarray(a + (place - low) * (b - a), dtype=np.float64)
+
+
+def _resampled_sds(values: Floats, resamples: int, rng: np.random.Generator) -> Floats:
+    n, out = len(values), np.empty(resamples)
+    centred = values - values.mean()
+    block = max(1, _BLOCK // n)
+    for start in range(0, resamples, block):
+        size = min(block, resamples - start)
+        drawn = centred[rng.integers(0, n, (size, n))]
+        out[start : start + size] = drawn.std(axis=1, ddof=1)
+    return out
+
+
+def _sds_without_each(values: Floats) -> Floats:
+    n = len(values)
+    centred = values - values.mean()
+    total = float((centred**2).sum())
+    squares = total - centred**2 * n / (n - 1)
+    return np.asarray(np.sqrt(np.maximum(squares, 0.0) / (n - 2)), dtype=np.float64)
+
+
+def bca(value: float, drawn: Floats, left_out: tuple[Floats, Floats], level: float) -> tuple[float, float] | None:
+    """Bias-corrected and accelerated ends (Efron 1987) for a statistic of two samples, the acceleration from leaving each
+    value of each sample out; None where all resamples lie on one side.
+    """
+    share = (np.count_nonzero(drawn < value) + 0.5 * np.count_nonzero(drawn == value)) / len(drawn)
+    if not 0 < share < 1:
+        return None
+    bias = float(ndtri(share))
+    cubes = squares = 0.0
+    for each in left_out:
+        apart = (each.mean() - each) * (len(each) - 1) / len(each)
+        cubes, squares = cubes + float((apart**3).sum()), squares + float((apart**2).sum())
+    acceleration = cubes / (6 * squares**1.5) if squares > 0 else 0.0
+    ends = []
+    for edge in ((1 - level) / 2, (1 + level) / 2):
+        z = bias + float(ndtri(edge))
+        ends.append(float(np.quantile(drawn, float(ndtr(bias + z / (1 - acceleration * z))))))
+    return ends[0], ends[1]
+
+
+def percentile_difference(
+    reference: Floats, other: Floats, p: float, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+) -> Drawn:
+    """Difference of type-7 percentiles, interval by the bootstrap (BCa)."""
+    name = "difference of medians" if p == 0.5 else f"difference of {100 * p:g} % percentiles"
+
+    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
+        return quantiles(ordered, (p,), 7)[0], resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
+
+    return _compared(name, reference, other, of, np.subtract, level, resamples, seed, 2)
+
+
+def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
+    """Ratio of interquartile ranges, interval by the bootstrap (BCa)."""
+
+    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
+        low, high = quantiles(ordered, (0.25, 0.75), 7)
+        drawn = resampled_quantiles(ordered, (0.25, 0.75), resamples, rng)
+        return high - low, drawn[1] - drawn[0], without_each(ordered, 0.75) - without_each(ordered, 0.25)
+
+    return _compared("ratio of IQRs", reference, other, of, np.divide, level, resamples, seed, 4)
+
+
+def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
+    """Ratio of standard deviations, interval by the bootstrap (BCa)."""
+
+    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
+        return float(ordered.std(ddof=1)), _resampled_sds(ordered, resamples, rng), _sds_without_each(ordered)
+
+    return _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
+
+
+Sampled = Callable[[Floats, np.random.Generator], tuple[float, Floats, Floats]]
+
+
+def _compared(
+    name: str, reference: Floats, other: Floats, of: Sampled, combine: np.ufunc, level: float, resamples: int, seed: int,
+    least: int,
+) -> Drawn:  # fmt: skip
+    """``combine(other, reference)`` of a statistic, of its resamples, and with each value left out."""
+    n = (len(reference), len(other))
+    if min(n) < least:
+        return Drawn(nothing(name, level, n, f"needs {least} values in each lane"), np.empty(0))
+    # Each lane has a stream of its own, whatever the other one needs.
+    streams = [np.random.default_rng([seed, lane]) for lane in (0, 1)]
+    a, drawn_a, out_a = of(np.sort(reference), streams[0])
+    b, drawn_b, out_b = of(np.sort(other), streams[1])
+    if combine is np.divide and a == 0:
+        return Drawn(nothing(name, level, n, "no spread in the reference"), np.empty(0))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        value = float(combine(b, a))
+        drawn = np.asarray(combine(drawn_b, drawn_a), dtype=np.float64)
+        left_out = (np.asarray(combine(b, out_a)), np.asarray(combine(out_b, a)))
+    drawn = drawn[np.isfinite(drawn)]
+    if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
+        remark = "no interval: too many resamples have no spread"
+        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=remark), drawn)
+    ends = bca(value, drawn, left_out, level)
+    if ends is None:
+        remark = "no interval: all resamples lie on one side"
+        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=remark), drawn)
+    method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
+    return Drawn(Estimate(name, value, *ends, level, method, n), drawn)

@@ -1,0 +1,166 @@
+"""Tests as evidence beside estimates: statistic, degrees of freedom, p, exact or approximate, and the n used."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import stats
+
+from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import Floats
+
+_EXACT_BELOW = 50
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """A test's result; ``p`` is two-sided, None where the values do not allow one, and ``remark`` says why."""
+
+    name: str
+    statistic: float | None
+    p: float | None
+    df: tuple[float, ...] = ()
+    exact: bool = False
+    n: tuple[int, ...] = ()
+    remark: str = ""
+
+
+def welch_t(reference: Floats, other: Floats) -> Evidence:
+    """Welch's t test (1947): unequal variances."""
+    found, n = mean_difference(reference, other), (len(reference), len(other))
+    if found.value is None or not found.spread or found.df is None:
+        return Evidence("Welch t", None, None, n=n, remark=found.remark)
+    t = found.value / found.spread
+    return Evidence("Welch t", t, float(2 * stats.t.sf(abs(t), found.df)), (found.df,), False, n)
+
+
+def mann_whitney(reference: Floats, other: Floats) -> Evidence:
+    """Mann and Whitney's U (1947) of ``other``: exact for small lanes without ties, else normal, corrected for ties."""
+    n = (len(reference), len(other))
+    both = np.concatenate([reference, other])
+    if min(n) < 1 or both.min() == both.max():
+        return Evidence("Mann–Whitney", None, None, n=n, remark="no two different values")
+    exact = max(n) < _EXACT_BELOW and len(np.unique(both)) == len(both)
+    found = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
+    remark = "" if exact else "normal approximation with continuity and tie correction"
+    return Evidence("Mann–Whitney", float(found.statistic), float(found.pvalue), (), exact, n, remark)
+
+
+def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
+    """The greatest distance of the cumulative shares (Smirnov 1939), sensitive to any difference of shape."""
+    n = (len(reference), len(other))
+    if min(n) < 1:
+        return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark="needs a value in each lane")
+    exact = max(n) < 1_000
+    found = stats.ks_2samp(reference, other, method="exact" if exact else "asymp")
+    return Evidence("Kolmogorov–Smirnov", float(found.statistic), float(found.pvalue), (), exact, n)
+
+
+def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
+    """Equal spread: analysis of variance of the distances from each lane's median (Brown & Forsythe 1974)."""
+    n = tuple(map(len, lanes))
+    away = [np.abs(lane - np.median(lane)) for lane in lanes]
+    if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
+        return Evidence("Brown–Forsythe", None, None, n=n, remark="needs spread and two values in each lane")
+    found = stats.levene(*lanes, center="median")
+    df = (float(len(lanes) - 1), float(sum(n) - len(lanes)))
+    return Evidence("Brown–Forsythe", float(found.statistic), float(found.pvalue), df, False, n)
+
+
+def welch_anova(lanes: Sequence[Floats]) -> Evidence:
+    """Welch's analysis of variance (1951): equal means, whatever the spreads."""
+    n = tuple(map(len, lanes))
+    shapes = [moments(lane) for lane in lanes]
+    if len(lanes) < 2 or min(n) < 2 or any(not shape.variance for shape in shapes):
+        return Evidence("Welch analysis of variance", None, None, n=n, remark="needs spread in every lane")
+    k = len(lanes)
+    weights = np.array([size / (shape.variance or 1.0) for size, shape in zip(n, shapes, strict=True)])
+    means = np.array([shape.mean for shape in shapes], dtype=np.float64)
+    total = float(weights.sum())
+    centre = float((weights * means).sum()) / total
+    between = float((weights * (means - centre) ** 2).sum()) / (k - 1)
+    uneven = float(((1 - weights / total) ** 2 / (np.array(n) - 1)).sum())
+    f = between / (1 + 2 * (k - 2) / (k * k - 1) * uneven)
+    df = (float(k - 1), (k * k - 1) / (3 * uneven))
+    return Evidence("Welch analysis of variance", f, float(stats.f.sf(f, *df)), df, False, n)
+
+
+def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
+    """Kruskal and Wallis' H (1952), corrected for ties."""
+    n = tuple(map(len, lanes))
+    both = np.concatenate(list(lanes)) if lanes else np.empty(0)
+    if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
+        return Evidence("Kruskal–Wallis", None, None, n=n, remark="no two different values")
+    found = stats.kruskal(*lanes)
+    return Evidence("Kruskal–Wallis", float(found.statistic), float(found.pvalue), (float(len(lanes) - 1),), False, n)
+
+
+def paired_t(differences: Floats) -> Evidence:
+    """Student's t (1908) of differences within subjects."""
+    n, shape = len(differences), moments(differences)
+    if n < 2 or not shape.se or shape.mean is None:
+        return Evidence("paired t", None, None, n=(n,), remark="needs two differences that differ")
+    t = shape.mean / shape.se
+    return Evidence("paired t", t, float(2 * stats.t.sf(abs(t), n - 1)), (float(n - 1),), False, (n,))
+
+
+def wilcoxon(differences: Floats) -> Evidence:
+    """Wilcoxon's signed ranks (1945): exact for small n without ties, zeros left out."""
+    moved = differences[differences != 0]
+    n = len(moved)
+    if n < 1:
+        return Evidence("Wilcoxon signed rank", None, None, n=(n,), remark="no difference other than zero")
+    exact = n <= _EXACT_BELOW and len(np.unique(np.abs(moved))) == n
+    found = stats.wilcoxon(moved, method="exact" if exact else "asymptotic")
+    gone = len(differences) - n
+    remark = f"{gone} differences of zero left out" if gone else ""
+    return Evidence("Wilcoxon signed rank", float(found.statistic), float(found.pvalue), (), exact, (n,), remark)
+
+
+def permutation(
+    reference: Floats, other: Floats, statistic: str = "difference of means", resamples: int = 9_999, seed: int = 41
+) -> Evidence:
+    """How often lanes dealt anew differ as much: of means, or of medians; (1 + how many)/(resamples + 1), seeded."""
+    n = (len(reference), len(other))
+    both = np.concatenate([reference, other])
+    if min(n) < 1 or both.min() == both.max():
+        return Evidence("permutation", None, None, n=n, remark="no two different values")
+    middle = np.median if statistic == "difference of medians" else np.mean
+    observed = float(middle(other) - middle(reference))
+    rng, reached = np.random.default_rng(seed), 0
+    block = max(1, 2_000_000 // len(both))
+    # Sums in another order differ in the last digits: what is as large counts as reached.
+    bound = abs(observed) * (1 - 1e-12)
+    for start in range(0, resamples, block):
+        dealt = rng.permuted(np.broadcast_to(both, (min(block, resamples - start), len(both))), axis=1)
+        apart = middle(dealt[:, n[0] :], axis=1) - middle(dealt[:, : n[0]], axis=1)
+        reached += int(np.count_nonzero(np.abs(apart) >= bound))
+    remark = f"{statistic}, {resamples} permutations, seed {seed}"
+    return Evidence("permutation", observed, (1 + reached) / (resamples + 1), (), False, n, remark)
+
+
+def equivalence(estimate: Estimate, margin: float) -> Evidence:
+    """Two one-sided tests (Schuirmann 1987) that a difference with a t density lies within ± margin; p is the larger one."""
+    if estimate.value is None or not estimate.spread or estimate.df is None or margin <= 0:
+        return Evidence("equivalence", None, None, n=estimate.n, remark="needs a difference of means and a margin above 0")
+    lower, upper = (estimate.value + margin) / estimate.spread, (estimate.value - margin) / estimate.spread
+    p = max(float(stats.t.sf(lower, estimate.df)), float(stats.t.cdf(upper, estimate.df)))
+    t = lower if abs(lower) < abs(upper) else upper
+    return Evidence("equivalence", t, p, (estimate.df,), False, estimate.n, f"two one-sided tests, margin ± {margin:g}")
+
+
+def p_words(p: float) -> str:
+    """A p-value to a journal's precision: two digits from 0.01 on, three below, never below "p < 0.001"."""
+    if p < 0.001:
+        return "p < 0.001"
+    return f"p = {p:.3f}" if p < 0.01 else f"p = {p:.2f}" if p < 0.995 else "p > 0.99"
+
+
+def finite(value: float) -> float | None:
+    """A number, or None for what JSON has no word for."""
+    return value if math.isfinite(value) else None
