@@ -1,4 +1,4 @@
-"""The command line: echelle read, describe, draw, schema."""
+"""The command line: echelle read, describe, compare, draw, schema."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any, cast
+from typing import Any, cast, get_args
 
 import click
 import numpy as np
@@ -17,14 +17,18 @@ from rich.table import Table as Grid
 
 from echelle import RELEASE
 from echelle.asked import asked_from
+from echelle.compared.lanes import compared
+from echelle.compared.written import lines_of
 from echelle.describe import describe_lanes
 from echelle.drawing.figure import FILE_FORMATS, FileFormat, figure_bytes
 from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
+from echelle.figures.arrange import arrange
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
 from echelle.numbers.bins import BIN_RULES
 from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.differences import AdjustedBy, ComparedTo, Differences
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
@@ -37,7 +41,8 @@ from echelle.tables.steps.files import prepared_file
 
 _FILE = click.Path(path_type=Path)
 _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups", "$.subgroups.column": "--subgroups",
-              "$.panels.down.column": "--down", "$.panels.across.column": "--across"}  # fmt: skip
+              "$.panels.down.column": "--down", "$.panels.across.column": "--across", "$.layers": "--paired-by or --runs",
+              "$.differences.reference": "--reference", "$.differences.to": "--to"}  # fmt: skip
 
 
 @click.version_option(RELEASE, message="Echelle %(version)s")
@@ -130,6 +135,44 @@ def describe(
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
     for remark in found["remarks"]:
         click.echo(f"- {remark}")
+
+
+@app.command()
+@click.argument("table", type=_FILE)
+@click.option("--measure", required=True, help="Column of numbers.")
+@click.option("--groups", required=True, help="Column whose levels are compared.")
+@click.option("--subgroups", help="Column that splits each group: two factors.")
+@click.option("--preparation", type=_FILE, help="Steps (JSON) that make the rows ready first.")
+@click.option("--to", type=click.Choice(get_args(ComparedTo)), default="reference", show_default=True, help="What with what.")
+@click.option("--reference", help="The level that the others are set against; the first one when left out.")
+@click.option("--level", type=click.FloatRange(0.5, 0.999), default=0.95, show_default=True, help="Of the intervals.")
+@click.option("--together", is_flag=True, help="Intervals that hold together, by Bonferroni.")
+@click.option(
+    "--adjusted", type=click.Choice(get_args(AdjustedBy)), default="Holm", show_default=True, help="p-values of pairs."
+)
+@click.option("--paired-by", help="Identifier column: differences within subjects.")
+@click.option(
+    "--reduced", type=click.Choice(["mean", "median"]), default="mean", show_default=True, help="Repeats of a subject."
+)
+@click.option("--margin", type=float, help="The difference that still counts as equivalent.")
+@click.option("--runs", help="Column of runs: within-run, between-run and total spread.")
+@click.option("--limits", type=click.Choice(["non-parametric", "robust", "log-normal", "Box–Cox"]), help="Reference limits.")
+@click.option("--seed", type=click.IntRange(0), default=41, show_default=True, help="Of everything that is resampled.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits; keys: docs/differences.md.")
+def compare(
+    table: Path, measure: str, groups: str, subgroups: str | None, preparation: Path | None, as_json: bool, **asked: Any
+) -> None:
+    """Say how large the differences between the lanes of TABLE are, how sure that is, and what speaks for them."""
+    with _options_named():
+        differences = Differences.model_validate(asked)
+        recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
+        arrangement = arrange(recipe, prepared_file(table, preparation))
+        found = compared(arrangement, differences)
+    if as_json:
+        _print_json(found.model_dump(mode="json"))
+        return
+    for line in lines_of(found, decimals_of(arrangement.sample) + 1):
+        click.echo(line)
 
 
 @app.command()

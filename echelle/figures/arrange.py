@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from echelle.errors import InputError
 from echelle.figures.divisions import DROPPED, Division, divided, undivided
 from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows
-from echelle.recipes.layers import MeanLayer, named_columns
+from echelle.recipes.columns import extra_columns
+from echelle.recipes.layers import MeanLayer
 from echelle.recipes.models import Recipe
 from echelle.recipes.roles import Groups
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
@@ -223,7 +224,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     counts = {name: np.bincount(roles.place[mask], minlength=roles.size) for name, mask in
               (("missing", absent), ("censored", censored), ("out", out & grouped))}  # fmt: skip
     slots, slot_of = _slots(recipe, roles, present)
-    extras = {name: table.column(name, where="$.layers") for layer in recipe.layers for name in named_columns(layer)}
+    extras = {name: table.column(name, where="$.layers") for name in extra_columns(recipe)}
     lanes = []
     keys = table.row_ids.keys
     for place in np.flatnonzero(present).tolist():

@@ -11,4 +11,12 @@ def columns_of(recipe: Recipe) -> set[str]:
     roles = [recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped]
     found = {*recipe.measure.columns, *(role.column for role in roles if role is not None)}
     found |= {condition.column for condition in recipe.keep}
-    return found | {name for layer in recipe.layers for name in named_columns(layer)}
+    return found | set(extra_columns(recipe))
+
+
+def extra_columns(recipe: Recipe) -> list[str]:
+    """The columns that lanes carry besides their values: those that layers name, and the one that pairs rows."""
+    found = [name for layer in recipe.layers for name in named_columns(layer)]
+    if recipe.differences is not None:
+        found += [name for name in (recipe.differences.paired_by, recipe.differences.runs) if name is not None]
+    return sorted(set(found))

@@ -9,6 +9,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
+from echelle.recipes.differences import Differences
 from echelle.recipes.layers import Layer
 from echelle.recipes.looks import Axis, Guide, Ledger, SecondAxis, Size, Style, Words
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
@@ -42,6 +43,7 @@ class Recipe(Part):
     guides: list[Guide] = Field(default_factory=list, max_length=40)
     words: Words = Field(default_factory=Words)
     ledger: Ledger = Field(default_factory=Ledger)
+    differences: Differences | None = Field(default=None, description="how lanes are set against one another; null: not")
     style: Literal["house", "grey", "one hue"] | Style = "house"
     size: Size = Field(default_factory=Size)
 

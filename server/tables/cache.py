@@ -18,8 +18,7 @@ from echelle import RELEASE
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.figures.lanes import MOST_LANES, Arrangement
-from echelle.recipes.columns import columns_of
-from echelle.recipes.layers import named_columns
+from echelle.recipes.columns import columns_of, extra_columns
 from echelle.recipes.models import Recipe
 from echelle.tables.limits import ReadingLimits
 from echelle.tables.read import read_bytes
@@ -113,7 +112,7 @@ def summaries_of(stored: DataTable, steps: Sequence[Step]) -> list[ColumnSummary
 def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> Arrangement:
     """The recipe's lanes over a prepared table; of an unprepared one only the columns needed are read."""
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
-    named = sorted({name for layer in recipe.layers for name in named_columns(layer)})
+    named = extra_columns(recipe)
 
     def made() -> Arrangement:
         return arrange(recipe, in_use(stored, steps) if steps else _needed(recipe, stored))

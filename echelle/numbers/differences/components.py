@@ -74,7 +74,8 @@ def _df(squares: list[tuple[float, int]], variance: float) -> float:
 def _component(name: str, variance: float, df: float, mean: float, level: float) -> Component:
     sd = math.sqrt(variance)
     cv = 100 * sd / mean if mean > 0 else None
-    if df <= 0 or variance <= 0:
+    # With less than one degree of freedom the upper end is anywhere.
+    if df < 1 or variance <= 0:
         return Component(name, sd, cv, None, None, df)
     low, high = (math.sqrt(df * variance / float(chi2.ppf(edge, df))) for edge in ((1 + level) / 2, (1 - level) / 2))
     return Component(name, sd, cv, low, high, df)

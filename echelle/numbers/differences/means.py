@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 from scipy.optimize import brentq
-from scipy.special import nctdtr
+from scipy.special import nctdtr, ndtr
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.moments import moments
@@ -96,9 +96,13 @@ def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
 
 def _noncentrality(t: float, df: int, share: float) -> float:
     """The noncentrality at which ``share`` of t lies below the one observed."""
-    reach = 10.0
-    while nctdtr(df, t - reach, t) < share or nctdtr(df, t + reach, t) > share:
-        reach *= 2
-        if reach > 1e4:
-            return t
-    return float(brentq(lambda shift: nctdtr(df, shift, t) - share, t - reach, t + reach, xtol=1e-10))
+    reach = 10.0 + abs(t)
+    return float(brentq(lambda shift: _below(t, df, shift) - share, t - reach, t + reach, xtol=1e-10))
+
+
+def _below(t: float, df: int, shift: float) -> float:
+    """P(T ≤ t) of the noncentral t; where the series fails far out, the normal approximation (Abramowitz & Stegun 26.7.10)."""
+    exact = float(nctdtr(df, shift, t))
+    if math.isfinite(exact):
+        return exact
+    return float(ndtr((t * (1 - 1 / (4 * df)) - shift) / math.sqrt(1 + t * t / (2 * df))))

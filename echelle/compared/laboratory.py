@@ -1,0 +1,158 @@
+"""What a laboratory asks of lanes: reference limits, spread components of runs, control rules."""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.compared.answer import Answer
+from echelle.errors import InputError
+from echelle.figures.lanes import Arrangement, Lane
+from echelle.numbers.differences.components import components
+from echelle.numbers.differences.control import ControlRule, control_hits
+from echelle.numbers.differences.limits import LimitMethod, partition, reference_limits
+from echelle.numbers.moments import moments
+
+_NONE = "no limits: fewer than three values, no spread, or values at or under zero"
+
+
+class LimitsLine(Answer):
+    """Reference limits of a lane; null where its values allow none."""
+
+    lane: str
+    method: LimitMethod
+    n: int
+    lower: float | None
+    lower_interval: tuple[float | None, float | None]
+    upper: float | None
+    upper_interval: tuple[float | None, float | None]
+    remark: str
+
+
+class PartitionLine(Answer):
+    """Whether two lanes need limits of their own (Harris & Boyd 1990)."""
+
+    lanes: tuple[str, str]
+    z: float
+    critical: float
+    sd_ratio: float
+    apart: bool
+
+
+class LimitsAnswer(Answer):
+    """Limits of each lane, and where lanes need their own."""
+
+    share: float
+    level: float
+    limits: list[LimitsLine]
+    partitions: list[PartitionLine]
+
+
+class ComponentLine(Answer):
+    """A spread component of a lane."""
+
+    lane: str
+    name: Literal["within run", "between runs", "total"]
+    sd: float
+    cv: float | None
+    low: float | None
+    high: float | None
+    df: float
+
+
+class ComponentsAnswer(Answer):
+    """Spread components of each lane by runs."""
+
+    runs: str
+    level: float
+    parts: list[ComponentLine]
+    remarks: list[str]
+
+
+class HitLine(Answer):
+    """A control rule that was broken, and the rows that break it."""
+
+    lane: str
+    rule: ControlRule
+    rows: list[int]
+
+
+class ControlAnswer(Answer):
+    """All hits against a target mean and SD."""
+
+    targets: dict[str, tuple[float, float]]
+    hits: list[HitLine]
+
+
+def limits_of(
+    arrangement: Arrangement, method: LimitMethod = "non-parametric", share: float = 0.95, level: float = 0.9
+) -> LimitsAnswer:
+    """Reference limits of every lane."""
+    lines = []
+    lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    for lane in lanes:
+        found = reference_limits(lane.values, method, share, level)
+        if found is None:
+            empty = {"lower": None, "upper": None, "lower_interval": (None, None), "upper_interval": (None, None)}
+            lines.append(
+                LimitsLine.model_validate({"lane": lane.name, "method": method, "n": lane.n, "remark": _NONE, **empty})
+            )
+            continue
+        lines.append(
+            LimitsLine(
+                lane=lane.name, method=method, n=lane.n, lower=found.lower.value, upper=found.upper.value,
+                lower_interval=(found.lower.low, found.lower.high), upper_interval=(found.upper.low, found.upper.high),
+                remark=found.remark,
+            )
+        )  # fmt: skip
+    apart = []
+    for a, b in combinations(lanes[:12], 2):
+        test = partition(a.values, b.values)
+        if test is not None:
+            line = {"z": test.z, "critical": test.critical, "sd_ratio": test.sd_ratio, "apart": test.apart}
+            apart.append(PartitionLine.model_validate({"lanes": (a.name, b.name), **line}))
+    return LimitsAnswer(share=share, level=level, limits=lines, partitions=apart)
+
+
+def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> ComponentsAnswer:
+    """Within-run, between-run and total spread of every lane. Raises InputError for a column that lanes do not carry."""
+    parts, remarks = [], []
+    for lane in arrangement.lanes:
+        found = components(lane.values, _codes(lane, runs), level)
+        if found is None:
+            remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
+            continue
+        if found.remark:
+            remarks.append(f"{lane.name}: {found.remark}.")
+        for one in found.parts:
+            line = {"name": one.name, "sd": one.sd, "cv": one.cv, "low": one.low, "high": one.high, "df": one.df}
+            parts.append(ComponentLine.model_validate({"lane": lane.name, **line}))
+    return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
+
+
+def control_of(arrangement: Arrangement, target: tuple[float, float] | None = None, first: int | None = None) -> ControlAnswer:
+    """Control rules of every lane in row order, against a target mean and SD, or those of the ``first`` so many values (all
+    where None). Raises InputError for a target SD that is not above zero.
+    """
+    if target is not None and not target[1] > 0:
+        raise InputError("the target SD is not above zero", where="--target", remedy="Give a mean and an SD such as 5.2,0.3.")
+    targets, hits = {}, []
+    for lane in arrangement.lanes:
+        shape = moments(lane.values[:first])
+        aim = target or (shape.mean, shape.sd)
+        if aim[0] is None or not aim[1]:
+            continue
+        targets[lane.name] = (aim[0], aim[1])
+        for hit in control_hits(lane.values, aim[0], aim[1]):
+            hits.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[list(hit.places)].tolist()))
+    return ControlAnswer(targets=targets, hits=hits)
+
+
+def _codes(lane: Lane, column: str) -> NDArray[np.int32]:
+    extra = lane.extras.get(column)
+    if extra is None:
+        raise InputError(f"there is no column “{column}”", where="--runs", remedy="Choose a column of the table.")
+    return extra.codes if extra.numbers is None else np.unique(extra.numbers, return_inverse=True)[1].astype(np.int32)

@@ -1,0 +1,37 @@
+"""How lanes are set against one another."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from echelle.recipes.layers import Seed
+from echelle.tables.part import Part
+
+ComparedTo = Literal["reference", "neighbours", "all pairs", "subgroups"]
+AdjustedBy = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
+
+
+class Differences(Part):
+    """Which lanes are compared with which, how surely, and how many rows of one subject count.
+
+    ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose repeats are
+    ``reduced`` to one value a subject first; ``margin`` the difference that still counts as equivalent.
+    """
+
+    to: ComparedTo = "reference"
+    reference: str | None = None
+    level: float = Field(default=0.95, ge=0.5, le=0.999)
+    together: bool = Field(default=False, description="intervals hold together: each at a higher level (Bonferroni)")
+    adjusted: AdjustedBy = "Holm"
+    percentiles: list[float] = Field(default=[0.1, 0.9], max_length=6, description="differences of these besides medians")
+    paired_by: str | None = None
+    reduced: Literal["mean", "median"] = "mean"
+    runs: str | None = Field(default=None, description="column of runs, for spread components within each lane")
+    limits: Literal["non-parametric", "robust", "log-normal", "Box–Cox"] | None = Field(
+        default=None, description="reference limits of each lane, and by which method"
+    )
+    margin: float | None = Field(default=None, gt=0.0)
+    seed: Seed = 41
+    resamples: int = Field(default=10_000, ge=500, le=100_000)

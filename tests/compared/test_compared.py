@@ -1,0 +1,202 @@
+"""Lanes set against one another: which pairs, adjusted over all, paired by subject, two factors, the laboratory's questions."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from click.testing import CliRunner
+
+from echelle.cli import app
+from echelle.compared.laboratory import control_of, limits_of
+from echelle.compared.lanes import compared
+from echelle.compared.written import lines_of
+from echelle.errors import InputError
+from echelle.figures.arrange import arrange
+from echelle.numbers.differences.means import mean_difference
+from echelle.recipes.differences import Differences
+from echelle.recipes.forms import recipe_of_form
+from echelle.tables.table import Table
+from tests.tabling import table_of
+
+
+def lanes_of(table: Table, groups: str = "shift", subgroups: str | None = None, **asked: object):  # type: ignore[no-untyped-def]
+    differences = Differences.model_validate(asked)
+    recipe = recipe_of_form("means", "level", groups, subgroups).model_copy(update={"differences": differences})
+    return arrange(recipe, table), differences
+
+
+def visits() -> Table:
+    """Forty people, each with a value in the morning and one in the evening, two of them without one, one of them twice."""
+    rng = np.random.default_rng(6)
+    own = rng.normal(20, 4, 40)
+    rows = [(f"P-{i:03d}", "morning", f"{own[i]:.3f}", "AB"[i % 2]) for i in range(40)]
+    rows += [(f"P-{i:03d}", "evening", f"{own[i] + 1.5 + rng.normal(0, 0.8):.3f}", "AB"[i % 2]) for i in range(2, 40)]
+    rows.append(("P-005", "evening", "30.5", "B"))
+    names = ("participant", "shift", "level", "ward")
+    return table_of({name: [row[i] for row in rows] for i, name in enumerate(names)})
+
+
+def three_lanes() -> Table:
+    rng = np.random.default_rng(4)
+    values = [*rng.normal(10, 2, 30), *rng.normal(11, 2, 30), *rng.normal(14, 2, 30)]
+    return table_of({"shift": ["a"] * 30 + ["b"] * 30 + ["c"] * 30, "level": [f"{v:.3f}" for v in values]})
+
+
+@pytest.mark.parametrize(
+    ("to", "expected"),
+    [
+        ("reference", [("a", "b"), ("a", "c")]),
+        ("neighbours", [("a", "b"), ("b", "c")]),
+        ("all pairs", [("a", "b"), ("a", "c"), ("b", "c")]),
+        ("subgroups", []),
+    ],
+)
+def test_which_lanes_are_compared(to: str, expected: list[tuple[str, str]]) -> None:
+    found = compared(*lanes_of(three_lanes(), to=to))
+    assert [(pair.reference, pair.other) for pair in found.pairs] == expected
+
+
+def test_a_chosen_reference_and_one_that_is_not_there() -> None:
+    found = compared(*lanes_of(three_lanes(), reference="c"))
+    assert [(pair.reference, pair.other) for pair in found.pairs] == [("c", "a"), ("c", "b")]
+    assert found.pairwise[0].name == "Dunnett: a − c" and len(found.pairwise) == 2
+    with pytest.raises(InputError, match="no lane is called “z”"):
+        compared(*lanes_of(three_lanes(), reference="z"))
+
+
+def test_estimates_are_those_of_the_values_and_p_is_adjusted_over_all_pairs() -> None:
+    arrangement, asked = lanes_of(three_lanes(), to="all pairs", margin=5.0)
+    found = compared(arrangement, asked)
+    a, _, c = (lane.values for lane in arrangement.lanes)
+    pair = found.pairs[1]
+    means = mean_difference(a, c)
+    assert pair.estimates[0].value == means.value and pair.estimates[0].low == means.low
+    ps = [one.tests[0].p for one in found.pairs]
+    assert [one.tests[0].name for one in found.pairs] == ["Welch t"] * 3
+    order = np.argsort(np.array(ps, dtype=float))
+    holm = np.maximum.accumulate(np.array(ps, dtype=float)[order] * [3, 2, 1])
+    assert np.array([one.tests[0].p_adjusted for one in found.pairs], dtype=float)[order] == pytest.approx(np.minimum(holm, 1))
+    assert {one.name for one in pair.tests} >= {
+        "Mann–Whitney",
+        "permutation",
+        "Brown–Forsythe",
+        "Kolmogorov–Smirnov",
+        "equivalence",
+    }
+    assert [one.name for one in found.overall] == ["Welch analysis of variance", "Kruskal–Wallis", "Brown–Forsythe"]
+    assert {one.name.split(":")[0] for one in found.pairwise} == {"Games–Howell", "Tukey–Kramer"}
+
+
+def test_intervals_that_hold_together_are_wider() -> None:
+    alone, both = (compared(*lanes_of(three_lanes(), to="all pairs", together=t)) for t in (False, True))
+    one, other = alone.pairs[0].estimates[0], both.pairs[0].estimates[0]
+    assert one.low is not None and other.low is not None and other.low < one.low
+    assert other.level == pytest.approx(1 - 0.05 / 3) and "hold together" in " ".join(both.remarks)
+
+
+def test_pairs_by_subject_leave_out_how_subjects_differ() -> None:
+    table = visits()
+    apart = compared(*lanes_of(table, reference="morning"))
+    [pair] = compared(*lanes_of(table, reference="morning", paired_by="participant")).pairs
+    assert pair.paired and pair.estimates[0].name == "mean paired difference"
+    for words in ("38 pairs by participant", "2 subjects stand in one lane only", "mean (1 rows"):
+        assert words in pair.note
+    low, high = pair.estimates[0].low, pair.estimates[0].high
+    wide = apart.pairs[0].estimates[0]
+    assert low is not None and high is not None and wide.low is not None and wide.high is not None
+    assert high - low < (wide.high - wide.low) / 2 and {one.name for one in pair.tests} == {"paired t", "Wilcoxon signed rank"}
+    assert "counted as independent" in " ".join(apart.guide.why)
+    with pytest.raises(InputError, match="dose"):
+        compared(*lanes_of(table, paired_by="dose"))
+
+
+def test_two_factors_have_a_difference_of_differences() -> None:
+    found = compared(*lanes_of(visits(), subgroups="ward", to="subgroups"))
+    assert [(pair.reference, pair.other) for pair in found.pairs] == [
+        ("morning · A", "morning · B"),
+        ("evening · A", "evening · B"),
+    ]
+    assert found.two_factors is not None
+    [line] = found.two_factors.differences
+    assert line.name == "(B − A) in evening less that in morning" and line.low is not None
+    means = {pair.reference.split(" ")[0]: pair.estimates[0].value for pair in found.pairs}
+    assert line.value == pytest.approx((means["evening"] or 0) - (means["morning"] or 0))
+    assert [one.source for one in found.two_factors.variance] == ["shift", "ward", "shift × ward", "residual"]
+    assert len(found.two_factors.ranks) == 3 and found.overall == []
+
+
+def test_the_guide_follows_shape_and_spread() -> None:
+    rng = np.random.default_rng(3)
+    plain = compared(*lanes_of(three_lanes())).guide
+    assert plain.fits[0] == "difference of means" and "neither how large" in plain.not_said
+    values = [*rng.lognormal(1, 0.9, 60), *rng.lognormal(2, 0.9, 60)]
+    skewed = table_of({"shift": ["a"] * 60 + ["b"] * 60, "level": [f"{v:.3f}" for v in values]})
+    guide = compared(*lanes_of(skewed)).guide
+    assert {"difference of medians", "ratio of geometric means", "ratio of SDs"} <= set(guide.fits)
+    few = table_of({"shift": ["a"] * 8 + ["b"] * 8, "level": [f"{v:.3f}" for v in rng.lognormal(1, 1.4, 16)]})
+    assert compared(*lanes_of(few)).guide.fits[0] == "Hodges–Lehmann shift"
+
+
+def test_limits_components_and_control_rules_of_lanes() -> None:
+    rng = np.random.default_rng(9)
+    runs = np.repeat(np.arange(12), 12)
+    level = 50 + rng.normal(0, 2, 12)[runs] + rng.normal(0, 1, 144)
+    level[100:104] = 60
+    table = table_of({"lot": ["L1"] * 144, "run": [f"r{r}" for r in runs], "level": [f"{v:.3f}" for v in level]})
+    found = compared(*lanes_of(table, "lot", runs="run", limits="robust"))
+    assert found.components is not None and [part.name for part in found.components.parts] == [
+        "within run",
+        "between runs",
+        "total",
+    ]
+    assert found.limits is not None and found.limits.limits[0].method == "robust" and found.limits.partitions == []
+    arrangement, _ = lanes_of(table, "lot")
+    hits = control_of(arrangement, (50.0, 2.5))
+    assert any(hit.rule == "1-3s" and set(hit.rows) <= {101, 102, 103, 104} for hit in hits.hits)
+    own = control_of(arrangement, first=50)
+    assert own.targets["L1"][0] == pytest.approx(float(arrangement.lanes[0].values[:50].mean()))
+    with pytest.raises(InputError, match="not above zero"):
+        control_of(arrangement, (50.0, 0.0))
+    negative = table_of({"lot": ["a"] * 5, "level": [str(v) for v in (-1, 2, 3, 4, 5)]})
+    none = limits_of(lanes_of(negative, "lot")[0], "log-normal").limits[0]
+    assert none.lower is None and "no limits" in none.remark
+
+
+def test_the_command_prints_sizes_first_and_json_with_full_digits() -> None:
+    words = [
+        "compare",
+        "demo/samples.csv",
+        "--measure",
+        "cortisol",
+        "--groups",
+        "shift pattern",
+        "--reference",
+        "Day",
+        "--limits",
+        "robust",
+    ]
+    text = CliRunner().invoke(app, words)
+    assert text.exit_code == 0, text.output
+    lines = text.output.splitlines()
+    assert lines[0] == "cortisol (nmol/L) across shift pattern" and lines[3].startswith("  difference of means: ")
+    assert "95 % interval" in lines[3] and any(line.startswith("What fits here: ") for line in lines)
+    found = json.loads(CliRunner().invoke(app, [*words, "--json"]).output)
+    assert set(found) == {
+        "measure", "unit", "groups", "asked", "pairs", "overall", "pairwise", "two_factors", "limits",
+        "components", "guide", "remarks",
+    }  # fmt: skip
+    assert found["pairs"][0]["estimates"][0]["name"] == "difference of means" and found["asked"]["reference"] == "Day"
+
+
+def test_the_command_names_the_option_that_is_wrong() -> None:
+    words = ["compare", "demo/samples.csv", "--measure", "cortisol", "--groups", "shift pattern", "--reference", "Nigth"]
+    failed = CliRunner().invoke(app, words)
+    assert isinstance(failed.exception, InputError) and failed.exception.where == "--reference"
+
+
+def test_lines_say_what_has_no_value() -> None:
+    table = table_of({"shift": ["a", "a", "b"], "level": ["1.5", "2.5", "3.5"]})
+    lines = list(lines_of(compared(*lanes_of(table)), 1))
+    assert any("needs two values in each lane" in line for line in lines)
