@@ -12,6 +12,7 @@ from csp.constants import NONCE, NONE, SELF
 
 from echelle.figures.scene import Role
 from echelle.figures.settings import SettingKind
+from echelle.recipes.layers import Centre
 from echelle.recipes.looks import AxisScale, Runs
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
 from echelle.tables.table import Kind
@@ -158,6 +159,7 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.1",
     "ENUM_NAME_OVERRIDES": {
         "AxisScale": list(get_args(AxisScale)),
+        "Centre": list(get_args(Centre)),
         "ColumnKind": list(get_args(Kind)),
         "GroupsPlaced": list(get_args(GroupsPlaced)),
         "MarkRole": list(get_args(Role)),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from echelle.compared.models import Guide
+from echelle.compared.models import FittingGuide
 from echelle.figures.advice.question import listed
 from echelle.figures.lanes import Arrangement, Lane
 from echelle.recipes.differences import Differences
@@ -18,7 +18,7 @@ NOT_SAID = (
 )
 
 
-def guide_of(arrangement: Arrangement, asked: Differences) -> Guide:
+def guide_of(arrangement: Arrangement, asked: Differences) -> FittingGuide:
     """By pairing, repeats, skew, spread and n."""
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     why = []
@@ -33,7 +33,7 @@ def guide_of(arrangement: Arrangement, asked: Differences) -> Guide:
                 f"{arrangement.used} rows come from {arrangement.people} subjects, here counted as independent: intervals are "
                 f"too narrow. Pair by {arrangement.identifier}, or combine the repeats in the table."
             )
-    return Guide(fits=fits, why=why, not_said=NOT_SAID)
+    return FittingGuide(fits=fits, why=why, not_said=NOT_SAID)
 
 
 def _by_shape(lanes: Sequence[Lane]) -> tuple[list[str], list[str]]:

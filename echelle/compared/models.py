@@ -67,7 +67,7 @@ class TwoFactors(Answer):
     ranks: list[VarianceAnswer] = Field(description="the companion by aligned ranks")
 
 
-class Guide(Answer):
+class FittingGuide(Answer):
     """Which estimate and test fit the data at hand, why, and what a result does not say."""
 
     fits: list[str]
@@ -88,7 +88,7 @@ class Compared(Answer):
     two_factors: TwoFactors | None
     limits: LimitsAnswer | None
     components: ComponentsAnswer | None
-    guide: Guide
+    guide: FittingGuide
     remarks: list[str]
 
 

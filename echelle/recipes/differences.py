@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from echelle.recipes.layers import Seed
+from echelle.recipes.layers import Centre, Seed
 from echelle.tables.part import Part
 
 ComparedTo = Literal["reference", "neighbours", "all pairs", "subgroups"]
@@ -27,7 +27,7 @@ class Differences(Part):
     adjusted: AdjustedBy = "Holm"
     percentiles: list[float] = Field(default=[0.1, 0.9], max_length=6, description="differences of these besides medians")
     paired_by: str | None = None
-    reduced: Literal["mean", "median"] = "mean"
+    reduced: Centre = "mean"
     runs: str | None = Field(default=None, description="column of runs, for spread components within each lane")
     limits: Literal["non-parametric", "robust", "log-normal", "Box–Cox"] | None = Field(
         default=None, description="reference limits of each lane, and by which method"

@@ -19,6 +19,7 @@ from echelle.tables.part import Part
 LayerId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,15}$")]
 Place = Literal["on", "above", "below"]
 Side = Literal["both", "above", "below"]
+Centre = Literal["mean", "median"]
 Strength = Annotated[float, Field(ge=0.05, le=1.0)]
 LineWidth = Annotated[float, Field(ge=0.0, le=6.0)]
 Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
@@ -144,7 +145,7 @@ class MeanLayer(AnyLayer):
     """The mean or median with a line around it; what the line is stands on the figure."""
 
     layer: Literal["mean"] = "mean"
-    centre: Literal["mean", "median"] = "mean"
+    centre: Centre = "mean"
     interval: Literal["SD", "SE", "confidence", "bootstrap percentile", "bootstrap BCa", "none"] = "confidence"
     level: Level = 0.95
     seed: Seed = 41

@@ -8,9 +8,12 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from echelle.compared.lanes import compared
+from echelle.compared.models import Compared
 from echelle.drawing.figure import scene_of_lanes
 from echelle.errors import InputError
 from echelle.figures.compose import deep_advice
+from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS, in_form
 from echelle.recipes.measures import of_measure
 from echelle.recipes.models import FormName, Recipe
@@ -85,6 +88,17 @@ class ComparisonAdvice(Endpoint):
         asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
         table = in_use(data.table, data.steps)
         return Response(AdviceList(deep_advice(asked, lanes_of(asked, data.table, data.steps), table)))
+
+
+class ComparisonDifferences(Endpoint):
+    """How large the differences are."""
+
+    @extend_schema(request=OfRecipe, responses={200: Compared, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing."""
+        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        return Response(compared(lanes_of(asked, data.table, data.steps), asked.differences or Differences()))
 
 
 class RowOfComparison(Endpoint):

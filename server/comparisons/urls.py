@@ -16,6 +16,7 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/left-out", asking.LeaveOut.as_view()),
     path("comparisons/<uuid:comparison_id>/rows", asking.RowsOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/advice", asking.ComparisonAdvice.as_view()),
+    path("comparisons/<uuid:comparison_id>/differences", asking.ComparisonDifferences.as_view()),
     path("comparisons/<uuid:comparison_id>/measures", asking.ComparisonMeasures.as_view()),
     path("comparisons/<uuid:comparison_id>/dismissed", views.DismissAdvice.as_view()),
     path("comparisons/<uuid:comparison_id>/trail/<int:number>", views.TrailRecipe.as_view()),

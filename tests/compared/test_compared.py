@@ -131,7 +131,7 @@ def test_the_guide_follows_shape_and_spread() -> None:
     rng = np.random.default_rng(3)
     plain = compared(*lanes_of(three_lanes())).guide
     assert plain.fits[0] == "difference of means" and "neither how large" in plain.not_said
-    values = [*rng.lognormal(1, 0.9, 60), *rng.lognormal(2, 0.9, 60)]
+    values = [*rng.lognormal(1, 0.9, 60), *rng.lognormal(3, 0.9, 60)]
     skewed = table_of({"shift": ["a"] * 60 + ["b"] * 60, "level": [f"{v:.3f}" for v in values]})
     guide = compared(*lanes_of(skewed)).guide
     assert {"difference of medians", "ratio of geometric means", "ratio of SDs"} <= set(guide.fits)

@@ -116,3 +116,16 @@ def test_pictures_of_a_layer(people: dict[str, Client]) -> None:
     found = people["viewer"].get("/api/layers/density/pictures").json()
     assert len(found) > 5 and any(one["pictures"] for one in found)
     assert people["viewer"].get("/api/layers/confetti/pictures").status_code == 422
+
+
+def test_differences_are_for_all_who_may_look(people: dict[str, Client], here: str, recipe: dict[str, Any]) -> None:
+    for name in ("owner", "viewer"):
+        found = send(people[name], "post", f"{here}/differences", {"recipe": recipe}).json()
+        assert [pair["other"] for pair in found["pairs"]] == ["B"] and found["pairs"][0]["estimates"][0]["low"] is not None
+    assert send(people["stranger"], "post", f"{here}/differences", {"recipe": recipe}).status_code == 404
+    asked = recipe | {"differences": {"to": "reference", "reference": "C"}}
+    answer = send(people["owner"], "post", f"{here}/differences", {"recipe": asked})
+    assert answer.status_code == 422 and "o lane is called" in answer.json()["what"]
+    paired = recipe | {"differences": {"paired_by": "who"}}
+    [pair] = send(people["owner"], "post", f"{here}/differences", {"recipe": paired}).json()["pairs"]
+    assert pair["paired"] and "0 pairs by who" in pair["note"]

@@ -73,6 +73,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. */
+        post: operations["comparisons_differences_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/dismissed": {
         parameters: {
             query?: never;
@@ -646,6 +663,8 @@ export interface components {
     schemas: {
         /** @enum {string} */
         AboveEnum: "limit" | "left out" | "as it is";
+        /** @enum {string} */
+        AdjustedEnum: "none" | "Holm" | "Benjamini–Hochberg" | "Bonferroni";
         /**
          * Advice
          * @description A remark on what the figure may hide or mislead about, or what could not be drawn; where it comes from, and what
@@ -1114,7 +1133,7 @@ export interface components {
             rows: number;
         };
         /** @enum {string} */
-        CentreEnum: "mean" | "median";
+        Centre: "mean" | "median";
         /**
          * Change
          * @description A value to set in the recipe, at a path such as ["layers", 0, "fence", "k"].
@@ -1206,6 +1225,31 @@ export interface components {
         };
         /** @enum {string} */
         CombineHowEnum: "mean" | "median" | "first" | "count";
+        /**
+         * Compared
+         * @description Everything about how large the differences are.
+         */
+        Compared: {
+            /** Measure */
+            measure: string;
+            /** Unit */
+            unit: string | null;
+            /** Groups */
+            groups: string | null;
+            asked: components["schemas"]["Differences"];
+            /** Pairs */
+            pairs: components["schemas"]["PairAnswer"][];
+            /** Overall */
+            overall: components["schemas"]["TestLine"][];
+            /** Pairwise */
+            pairwise: components["schemas"]["TestLine"][];
+            two_factors: components["schemas"]["TwoFactors"] | null;
+            limits: components["schemas"]["LimitsAnswer"] | null;
+            components: components["schemas"]["ComponentsAnswer"] | null;
+            guide: components["schemas"]["FittingGuide"];
+            /** Remarks */
+            remarks: string[];
+        };
         /** @enum {string} */
         ComparedEnum: "figure" | "panel" | "group";
         /**
@@ -1249,6 +1293,40 @@ export interface components {
             dismissed: string[];
             /** Trail */
             trail: components["schemas"]["TrailState"][];
+        };
+        /**
+         * ComponentLine
+         * @description A spread component of a lane.
+         */
+        ComponentLine: {
+            /** Lane */
+            lane: string;
+            /** Name */
+            name: components["schemas"]["NameEnum"];
+            /** Sd */
+            sd: number;
+            /** Cv */
+            cv: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Df */
+            df: number;
+        };
+        /**
+         * ComponentsAnswer
+         * @description Spread components of each lane by runs.
+         */
+        ComponentsAnswer: {
+            /** Runs */
+            runs: string;
+            /** Level */
+            level: number;
+            /** Parts */
+            parts: components["schemas"]["ComponentLine"][];
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * Convert
@@ -1551,6 +1629,87 @@ export interface components {
              */
             unit: string | null;
         };
+        /**
+         * Differences
+         * @description Which lanes are compared with which, how surely, and how many rows of one subject count.
+         *
+         *     ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose repeats are
+         *     ``reduced`` to one value a subject first; ``margin`` the difference that still counts as equivalent.
+         */
+        Differences: {
+            /**
+             * To
+             * @default reference
+             */
+            to: components["schemas"]["ToEnum"];
+            /**
+             * Reference
+             * @default null
+             */
+            reference: string | null;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Together
+             * @description intervals hold together: each at a higher level (Bonferroni)
+             * @default false
+             */
+            together: boolean;
+            /**
+             * Adjusted
+             * @default Holm
+             */
+            adjusted: components["schemas"]["AdjustedEnum"];
+            /**
+             * Percentiles
+             * @description differences of these besides medians
+             * @default [
+             *       0.1,
+             *       0.9
+             *     ]
+             */
+            percentiles: number[];
+            /**
+             * Paired By
+             * @default null
+             */
+            paired_by: string | null;
+            /**
+             * Reduced
+             * @default mean
+             */
+            reduced: components["schemas"]["Centre"];
+            /**
+             * Runs
+             * @description column of runs, for spread components within each lane
+             * @default null
+             */
+            runs: string | null;
+            /**
+             * Limits
+             * @description reference limits of each lane, and by which method
+             * @default null
+             */
+            limits: ("non-parametric" | "robust" | "log-normal" | "Box–Cox") | null;
+            /**
+             * Margin
+             * @default null
+             */
+            margin: number | null;
+            /**
+             * Seed
+             * @default 41
+             */
+            seed: number;
+            /**
+             * Resamples
+             * @default 10000
+             */
+            resamples: number;
+        };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
         /**
@@ -1572,6 +1731,34 @@ export interface components {
         EmptyEnum: "close up" | "keep";
         /** @enum {string} */
         EndsEnum: "stop" | "run past" | "fold";
+        /**
+         * EstimateLine
+         * @description A difference or ratio of the second lane to the first, with its interval; null where the values allow none.
+         */
+        EstimateLine: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number;
+            /** Method */
+            method: string;
+            /** N */
+            n: [
+                number,
+                number
+            ];
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
         /**
          * Fault
          * @description What the browser shows: one sentence, its place and its remedy.
@@ -1628,6 +1815,18 @@ export interface components {
             key: number | null;
             /** @default null */
             sort: components["schemas"]["Sort"] | null;
+        };
+        /**
+         * FittingGuide
+         * @description Which estimate and test fit the data at hand, why, and what a result does not say.
+         */
+        FittingGuide: {
+            /** Fits */
+            fits: string[];
+            /** Why */
+            why: string[];
+            /** Not Said */
+            not_said: string;
         };
         /** @enum {string} */
         FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts";
@@ -2289,8 +2488,50 @@ export interface components {
              */
             dates: ("months" | "weekdays") | null;
         };
+        /**
+         * LimitsAnswer
+         * @description Limits of each lane, and where lanes need their own.
+         */
+        LimitsAnswer: {
+            /** Share */
+            share: number;
+            /** Level */
+            level: number;
+            /** Limits */
+            limits: components["schemas"]["LimitsLine"][];
+            /** Partitions */
+            partitions: components["schemas"]["PartitionLine"][];
+        };
         /** @enum {string} */
         LimitsEnum: "set aside" | "in order";
+        /**
+         * LimitsLine
+         * @description Reference limits of a lane; null where its values allow none.
+         */
+        LimitsLine: {
+            /** Lane */
+            lane: string;
+            /** Method */
+            method: components["schemas"]["MethodEnum"];
+            /** N */
+            n: number;
+            /** Lower */
+            lower: number | null;
+            /** Lower Interval */
+            lower_interval: [
+                number | null,
+                number | null
+            ];
+            /** Upper */
+            upper: number | null;
+            /** Upper Interval */
+            upper_interval: [
+                number | null,
+                number | null
+            ];
+            /** Remark */
+            remark: string;
+        };
         /**
          * LineLayer
          * @description Lines across each lane at its mean or median, or at steps of its SD from the mean.
@@ -2440,7 +2681,7 @@ export interface components {
              * Centre
              * @default mean
              */
-            centre: components["schemas"]["CentreEnum"];
+            centre: components["schemas"]["Centre"];
             /**
              * Interval
              * @default confidence
@@ -2522,6 +2763,8 @@ export interface components {
          * @description A study's people by name.
          */
         MemberList: components["schemas"]["Member"][];
+        /** @enum {string} */
+        MethodEnum: "non-parametric" | "robust" | "log-normal" | "Box–Cox";
         /**
          * Missing
          * @description Rows without a value in ``column`` (``missing`` true), or with one.
@@ -2532,6 +2775,8 @@ export interface components {
             /** Missing */
             missing: boolean;
         };
+        /** @enum {string} */
+        NameEnum: "within run" | "between runs" | "total";
         /**
          * NameState
          * @description A name for a state of the trail; empty takes it away.
@@ -2768,6 +3013,31 @@ export interface components {
             dash: components["schemas"]["DashEnum"];
         };
         /**
+         * PairAnswer
+         * @description Two lanes: ``other`` against ``reference``.
+         */
+        PairAnswer: {
+            /** Reference */
+            reference: string;
+            /** Other */
+            other: string;
+            /** Estimates */
+            estimates: components["schemas"]["EstimateLine"][];
+            /** Tests */
+            tests: components["schemas"]["TestLine"][];
+            /**
+             * Paired
+             * @default false
+             */
+            paired: boolean;
+            /**
+             * Note
+             * @description what was done with repeats and rows without a partner
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Panel
          * @description One plot area: left, top, width, height.
          */
@@ -2813,6 +3083,25 @@ export interface components {
         };
         /** @enum {string} */
         PartEnum: "year" | "month" | "weekday";
+        /**
+         * PartitionLine
+         * @description Whether two lanes need limits of their own (Harris & Boyd 1990).
+         */
+        PartitionLine: {
+            /** Lanes */
+            lanes: [
+                string,
+                string
+            ];
+            /** Z */
+            z: number;
+            /** Critical */
+            critical: number;
+            /** Sd Ratio */
+            sd_ratio: number;
+            /** Apart */
+            apart: boolean;
+        };
         /**
          * Rename
          * @description A new name.
@@ -3139,6 +3428,11 @@ export interface components {
             guides: components["schemas"]["Guide"][];
             words: components["schemas"]["Words"];
             ledger: components["schemas"]["Ledger"];
+            /**
+             * @description how lanes are set against one another; null: not
+             * @default null
+             */
+            differences: components["schemas"]["Differences"] | null;
             /**
              * Style
              * @default house
@@ -4023,6 +4317,34 @@ export interface components {
             revision: number;
         };
         /**
+         * TestLine
+         * @description Evidence beside the estimates; ``p_adjusted`` for the number of pairs.
+         */
+        TestLine: {
+            /** Name */
+            name: string;
+            /** Statistic */
+            statistic: number | null;
+            /** Df */
+            df: number[];
+            /** P */
+            p: number | null;
+            /**
+             * P Adjusted
+             * @default null
+             */
+            p_adjusted: number | null;
+            /** Exact */
+            exact: boolean;
+            /** N */
+            n: number[];
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
          * TextPart
          * @description One line of text. ``x``, ``y`` is the left end of the baseline; ``turn`` rotates about it, in degrees.
          */
@@ -4142,6 +4464,8 @@ export interface components {
              */
             strength: number;
         };
+        /** @enum {string} */
+        ToEnum: "reference" | "neighbours" | "all pairs" | "subgroups";
         /**
          * TrailState
          * @description One entry of the trail, without its recipe.
@@ -4222,6 +4546,24 @@ export interface components {
         };
         /** @enum {integer} */
         TurnEnum: 0 | -90;
+        /**
+         * TwoFactors
+         * @description Groups × subgroups: the difference of differences of each pair of groups, and the analysis of variance.
+         */
+        TwoFactors: {
+            /** Differences */
+            differences: components["schemas"]["EstimateLine"][];
+            /**
+             * Variance
+             * @description type II sums of squares
+             */
+            variance: components["schemas"]["VarianceAnswer"][];
+            /**
+             * Ranks
+             * @description the companion by aligned ranks
+             */
+            ranks: components["schemas"]["VarianceAnswer"][];
+        };
         /** @enum {string} */
         TypefaceEnum: "Lato" | "Liberation Sans" | "Linux Libertine";
         /**
@@ -4248,6 +4590,24 @@ export interface components {
             table: string | null;
             /** Same */
             same: boolean;
+        };
+        /**
+         * VarianceAnswer
+         * @description A line of an analysis of variance.
+         */
+        VarianceAnswer: {
+            /** Source */
+            source: string;
+            /** Squares */
+            squares: number;
+            /** Df */
+            df: number;
+            /** Mean Square */
+            mean_square: number | null;
+            /** F */
+            f: number | null;
+            /** P */
+            p: number | null;
         };
         /**
          * WideToLong
@@ -4340,6 +4700,7 @@ export interface components {
     pathItems: never;
 }
 export type AboveEnum = components['schemas']['AboveEnum'];
+export type AdjustedEnum = components['schemas']['AdjustedEnum'];
 export type Advice = components['schemas']['Advice'];
 export type AdviceList = components['schemas']['AdviceList'];
 export type AgainstEnum = components['schemas']['AgainstEnum'];
@@ -4363,7 +4724,7 @@ export type BinsLayerRuleEnum = components['schemas']['BinsLayerRuleEnum'];
 export type BoxLayer = components['schemas']['BoxLayer'];
 export type CardComparison = components['schemas']['CardComparison'];
 export type CardTable = components['schemas']['CardTable'];
-export type CentreEnum = components['schemas']['CentreEnum'];
+export type Centre = components['schemas']['Centre'];
 export type Change = components['schemas']['Change'];
 export type Changes = components['schemas']['Changes'];
 export type ClosedEnum = components['schemas']['ClosedEnum'];
@@ -4371,8 +4732,11 @@ export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnSummary = components['schemas']['ColumnSummary'];
 export type Combine = components['schemas']['Combine'];
 export type CombineHowEnum = components['schemas']['CombineHowEnum'];
+export type Compared = components['schemas']['Compared'];
 export type ComparedEnum = components['schemas']['ComparedEnum'];
 export type ComparisonState = components['schemas']['ComparisonState'];
+export type ComponentLine = components['schemas']['ComponentLine'];
+export type ComponentsAnswer = components['schemas']['ComponentsAnswer'];
 export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
@@ -4383,15 +4747,18 @@ export type DatePart = components['schemas']['DatePart'];
 export type DecimalEnum = components['schemas']['DecimalEnum'];
 export type DensityLayer = components['schemas']['DensityLayer'];
 export type Derive = components['schemas']['Derive'];
+export type Differences = components['schemas']['Differences'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
+export type EstimateLine = components['schemas']['EstimateLine'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
 export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
 export type Find = components['schemas']['Find'];
+export type FittingGuide = components['schemas']['FittingGuide'];
 export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type Found = components['schemas']['Found'];
@@ -4429,7 +4796,9 @@ export type Ledger = components['schemas']['Ledger'];
 export type LeftOut = components['schemas']['LeftOut'];
 export type LevelCount = components['schemas']['LevelCount'];
 export type Levels = components['schemas']['Levels'];
+export type LimitsAnswer = components['schemas']['LimitsAnswer'];
 export type LimitsEnum = components['schemas']['LimitsEnum'];
+export type LimitsLine = components['schemas']['LimitsLine'];
 export type LineLayer = components['schemas']['LineLayer'];
 export type LinePart = components['schemas']['LinePart'];
 export type LongToWide = components['schemas']['LongToWide'];
@@ -4440,7 +4809,9 @@ export type MeanLayer = components['schemas']['MeanLayer'];
 export type Measure = components['schemas']['Measure'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
+export type MethodEnum = components['schemas']['MethodEnum'];
 export type Missing = components['schemas']['Missing'];
+export type NameEnum = components['schemas']['NameEnum'];
 export type NameState = components['schemas']['NameState'];
 export type Needs = components['schemas']['Needs'];
 export type NewComparison = components['schemas']['NewComparison'];
@@ -4457,9 +4828,11 @@ export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
 export type Outlier = components['schemas']['Outlier'];
 export type Paint = components['schemas']['Paint'];
+export type PairAnswer = components['schemas']['PairAnswer'];
 export type Panel = components['schemas']['Panel'];
 export type Panels = components['schemas']['Panels'];
 export type PartEnum = components['schemas']['PartEnum'];
+export type PartitionLine = components['schemas']['PartitionLine'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];
 export type Picture = components['schemas']['Picture'];
@@ -4524,16 +4897,20 @@ export type TableLinks = components['schemas']['TableLinks'];
 export type TableRef = components['schemas']['TableRef'];
 export type TableState = components['schemas']['TableState'];
 export type Take = components['schemas']['Take'];
+export type TestLine = components['schemas']['TestLine'];
 export type TextPart = components['schemas']['TextPart'];
 export type TextRun = components['schemas']['TextRun'];
 export type ThroughEnum = components['schemas']['ThroughEnum'];
 export type TicksLayer = components['schemas']['TicksLayer'];
+export type ToEnum = components['schemas']['ToEnum'];
 export type TrailState = components['schemas']['TrailState'];
 export type TrendLayer = components['schemas']['TrendLayer'];
 export type Try = components['schemas']['Try'];
 export type TurnEnum = components['schemas']['TurnEnum'];
+export type TwoFactors = components['schemas']['TwoFactors'];
 export type TypefaceEnum = components['schemas']['TypefaceEnum'];
 export type UploadState = components['schemas']['UploadState'];
+export type VarianceAnswer = components['schemas']['VarianceAnswer'];
 export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
 export type Within = components['schemas']['Within'];
@@ -4671,6 +5048,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_differences_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRecipe"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             422: {

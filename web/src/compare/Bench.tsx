@@ -259,6 +259,8 @@ export function Bench({ id }: { id: string }) {
         )}
         {!full && (
           <Panels
+            comparison={id}
+            scene={scene}
             offered={offered}
             columns={comparison.columns}
             recipe={recipe}

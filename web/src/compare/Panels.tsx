@@ -1,23 +1,28 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
-import type { ColumnSummary, Offered } from "../api/generated";
+import type { ColumnSummary, Offered, Scene } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
+import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
 import type { PanelProps } from "./panelProps";
 import { WordsPanel } from "./WordsPanel";
 
-const TABS = ["Layers", "Axis", "Words"] as const;
+const TABS = ["Layers", "Axis", "Words", "Differences"] as const;
 
 /** The right side: what is drawn, along which axis, in which words. */
 export function Panels({
   offered,
   columns,
+  comparison,
+  scene,
   layer,
   children,
   ...rest
 }: PanelProps & {
   offered: Offered | undefined;
   columns: ColumnSummary[];
+  comparison: string;
+  scene: Scene | null;
   /** The layer whose marks were clicked. */
   layer: string | null;
   /** What stands over the layers. */
@@ -33,7 +38,7 @@ export function Panels({
       className="w-[248px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
       <Tabs.Root value={tab} onValueChange={setTab}>
-        <Tabs.List className="flex gap-5 border-b border-hairline px-4 pt-3">
+        <Tabs.List className="flex gap-4 border-b border-hairline px-4 pt-3">
           {TABS.map((tab) => (
             <Tabs.Trigger
               key={tab}
@@ -53,6 +58,17 @@ export function Panels({
         </Tabs.Content>
         <Tabs.Content value="Words">
           <WordsPanel {...rest} />
+        </Tabs.Content>
+        <Tabs.Content value="Differences">
+          {scene && (
+            <DifferencesPanel
+              comparison={comparison}
+              scene={scene}
+              recipe={rest.recipe}
+              columns={columns}
+              onSettle={rest.onSettle}
+            />
+          )}
         </Tabs.Content>
       </Tabs.Root>
     </aside>
