@@ -18,7 +18,7 @@ SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column
 TITLES = {
     "box": "Box", "density": "Density", "points": "Points", "bins": "Bins", "mean": "Mean", "ticks": "Ticks",
     "cumulative": "Cumulative", "line": "Line", "normal-curve": "Normal curve", "stem": "Stem", "counts": "Counts",
-    "trend": "Trend",
+    "trend": "Trend", "difference": "Difference",
 }  # fmt: skip
 _NAMES = {
     "fence.k": "Fence", "fence.rule": "Outliers by", "whiskers.k": "Whiskers", "whiskers.rule": "Whiskers by", "cap": "Caps",
@@ -68,6 +68,7 @@ _NEEDS: dict[tuple[str, str], dict[str, list[str] | bool]] = {
     ("cumulative", "robust_line"): {"against": ["normal distribution"]},
     ("cumulative", "size"): {"against": ["normal distribution"]},
     ("line", "sds"): {"at": ["mean and SD"]},
+    ("difference", "seed"): {"of": ["medians"]},
     ("trend", "level"): {"through": ["least squares"]},
 }
 

@@ -227,6 +227,21 @@ class TrendLayer(AnyLayer):
     dash: Dash = "solid"
 
 
+class DifferenceLayer(AnyLayer):
+    """The difference of each lane to a reference lane with its interval; zero stands at the reference's centre."""
+
+    layer: Literal["difference"] = "difference"
+    place: Place = "below"
+    of: Literal["means", "medians", "shift"] = "means"
+    reference: str | None = Field(default=None, description="a level of the groups; null: the first lane with values")
+    level: Level = 0.95
+    density: bool = True
+    words: bool = True
+    seed: Seed = 41
+    width: float = Field(default=0.2, ge=0.02, le=1.0, description="height of the curve, as a share of the lane")
+    line: LineWidth = 1.4
+
+
 Layer = Annotated[
     BoxLayer
     | DensityLayer
@@ -239,7 +254,8 @@ Layer = Annotated[
     | NormalCurveLayer
     | StemLayer
     | CountsLayer
-    | TrendLayer,
+    | TrendLayer
+    | DifferenceLayer,
     Field(discriminator="layer"),
 ]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from echelle.figures.layers import bins, box, counts, cumulative, density, marks, mean, points, stem, trend
+from echelle.figures.layers import bins, box, counts, cumulative, density, difference, marks, mean, points, stem, trend
 from echelle.figures.layers.base import LayerKind
 from echelle.recipes.layers import Layer
 
@@ -19,6 +19,7 @@ KINDS: dict[str, LayerKind] = {
     "stem": stem.KIND,
     "counts": counts.KIND,
     "trend": trend.KIND,
+    "difference": difference.KIND,
 }
 
 

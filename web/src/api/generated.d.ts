@@ -1417,7 +1417,7 @@ export interface components {
              * Of
              * @default both
              */
-            of: components["schemas"]["OfEnum"];
+            of: components["schemas"]["CountsLayerOfEnum"];
             /**
              * Width
              * @description share of the lane
@@ -1425,6 +1425,8 @@ export interface components {
              */
             width: number;
         };
+        /** @enum {string} */
+        CountsLayerOfEnum: "rows" | "subjects" | "both";
         /**
          * CumulativeLayer
          * @description The share of rows at or below each value, as steps or against a normal distribution.
@@ -1629,6 +1631,73 @@ export interface components {
              */
             unit: string | null;
         };
+        /**
+         * DifferenceLayer
+         * @description The difference of each lane to a reference lane with its interval; zero stands at the reference's centre.
+         */
+        DifferenceLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default below
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "difference";
+            /**
+             * Of
+             * @default means
+             */
+            of: components["schemas"]["DifferenceLayerOfEnum"];
+            /**
+             * Reference
+             * @description a level of the groups; null: the first lane with values
+             * @default null
+             */
+            reference: string | null;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Density
+             * @default true
+             */
+            density: boolean;
+            /**
+             * Words
+             * @default true
+             */
+            words: boolean;
+            /**
+             * Seed
+             * @default 41
+             */
+            seed: number;
+            /**
+             * Width
+             * @description height of the curve, as a share of the lane
+             * @default 0.2
+             */
+            width: number;
+            /**
+             * Line
+             * @default 1.4
+             */
+            line: number;
+        };
+        /** @enum {string} */
+        DifferenceLayerOfEnum: "means" | "medians" | "shift";
         /**
          * Differences
          * @description Which lanes are compared with which, how surely, and how many rows of one subject count.
@@ -2341,7 +2410,7 @@ export interface components {
             /** Title */
             title: string;
             /** Usual */
-            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"];
+            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"];
             /** Settings */
             settings: components["schemas"]["Setting"][];
         };
@@ -2923,8 +2992,6 @@ export interface components {
              */
             dash: components["schemas"]["DashEnum"];
         };
-        /** @enum {string} */
-        OfEnum: "rows" | "subjects" | "both";
         /**
          * OfRecipe
          * @description A recipe that something is asked about.
@@ -3421,7 +3488,7 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /** Layers */
-            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"])[];
+            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"])[];
             axis: components["schemas"]["Axis"];
             second_axis: components["schemas"]["SecondAxis"];
             /** Guides */
@@ -4740,6 +4807,7 @@ export type ComponentsAnswer = components['schemas']['ComponentsAnswer'];
 export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
+export type CountsLayerOfEnum = components['schemas']['CountsLayerOfEnum'];
 export type CumulativeLayer = components['schemas']['CumulativeLayer'];
 export type Cut = components['schemas']['Cut'];
 export type DashEnum = components['schemas']['DashEnum'];
@@ -4747,6 +4815,8 @@ export type DatePart = components['schemas']['DatePart'];
 export type DecimalEnum = components['schemas']['DecimalEnum'];
 export type DensityLayer = components['schemas']['DensityLayer'];
 export type Derive = components['schemas']['Derive'];
+export type DifferenceLayer = components['schemas']['DifferenceLayer'];
+export type DifferenceLayerOfEnum = components['schemas']['DifferenceLayerOfEnum'];
 export type Differences = components['schemas']['Differences'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
@@ -4821,7 +4891,6 @@ export type NewStudy = components['schemas']['NewStudy'];
 export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
 export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
-export type OfEnum = components['schemas']['OfEnum'];
 export type OfRecipe = components['schemas']['OfRecipe'];
 export type Offered = components['schemas']['Offered'];
 export type OneOf = components['schemas']['OneOf'];

@@ -3,7 +3,7 @@ import type { ColumnSummary, LayerOffer, Needs, Offered, Setting } from "../api/
 import { Button } from "../ui/Button";
 import type { PanelProps } from "./panelProps";
 import { freeId, withValue } from "./recipe";
-import { SettingHelp } from "./SettingHelp";
+import { type Described, SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
 
 interface Props extends PanelProps {
@@ -11,12 +11,6 @@ interface Props extends PanelProps {
   columns: ColumnSummary[];
   /** The layer whose marks were clicked. */
   open: string | null;
-}
-
-/** A setting whose meaning is shown. */
-export interface Described {
-  layer: string;
-  setting: Setting;
 }
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };

@@ -66,6 +66,7 @@ export function Panels({
               scene={scene}
               recipe={rest.recipe}
               columns={columns}
+              offered={offered}
               onSettle={rest.onSettle}
             />
           )}

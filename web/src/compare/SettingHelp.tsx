@@ -1,10 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "../api/client";
-import type { SettingPictures } from "../api/generated";
+import type { Setting, SettingPictures } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
-import type { Described } from "./LayersPanel";
 
 const SCALE = 0.72;
+
+/** A setting whose meaning is shown. */
+export interface Described {
+  layer: string;
+  setting: Setting;
+}
 
 /** What the setting in hand means, in a line and in tiny pictures of a few of its values. */
 export function SettingHelp({ described: { layer, setting } }: { described: Described }) {

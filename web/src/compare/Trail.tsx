@@ -4,7 +4,7 @@ import type { ComparisonState, TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
-import { letter } from "./many/SideBySide";
+import { letter } from "./many/letter";
 
 interface Props {
   comparison: ComparisonState;

@@ -1,7 +1,7 @@
 import type { LaneReadings, Scene } from "../../api/generated";
 import { laneWords } from "../ledger/Ledger";
 import { fixed, placesOf } from "../ledger/readings";
-import { letter } from "./SideBySide";
+import { letter } from "./letter";
 
 const READINGS: [string, (lane: LaneReadings) => number | null][] = [
   ["n", (lane) => lane.n],

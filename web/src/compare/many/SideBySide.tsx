@@ -5,6 +5,7 @@ import type { Recipe, Scene } from "../../api/generated";
 import { keepColumns } from "../../scene/points";
 import { SceneView } from "../../scene/SceneView";
 import { Differences } from "./Differences";
+import { letter } from "./letter";
 
 /** One figure among several: a state of the trail, or a recipe over the data of one. */
 export interface Side {
@@ -106,11 +107,6 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
       </Dialog.Portal>
     </Dialog.Root>
   );
-}
-
-/** A, B, C … */
-export function letter(place: number): string {
-  return String.fromCharCode(65 + place);
 }
 
 function recipeAt(comparison: string, entry: number): Promise<Recipe> {

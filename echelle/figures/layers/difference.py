@@ -1,0 +1,224 @@
+"""The difference of each lane to a reference lane, on the measure's own axis: zero stands at the reference's centre."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.stats import t as student
+
+from echelle.figures.frame import MarkOf
+from echelle.figures.lanes import Lane
+from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView
+from echelle.figures.lettering import claimed
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study, held
+from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.density import density_curve
+from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.differences.ranks import hodges_lehmann
+from echelle.numbers.differences.resampled import percentile_difference
+from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.layers import DifferenceLayer
+
+_POINTS = 96
+_DOT = 4.5
+
+
+@dataclass(frozen=True, eq=False)
+class Shift:
+    """An estimate about the reference's centre, and its density (at, heights; shape (m,)) where it has one. The reference
+    itself has no estimate.
+    """
+
+    centre: float
+    estimate: Estimate | None
+    density: tuple[Floats, Floats] | None
+
+
+def _measure(layer: DifferenceLayer, study: Study) -> Measured:
+    found: dict[str, Shift] = {}
+    extents: dict[str, tuple[float, float]] = {}
+    missing = []
+    asked = study.recipe.differences
+    wanted = layer.reference or (asked.reference if asked else None)
+    for panel in study.arrangement.panels:
+        here = [lane for lane in study.arrangement.of_panel(panel.key) if len(lane.values)]
+        for part in sorted({lane.part for lane in here}):
+            lanes = [lane for lane in here if lane.part == part]
+            reference = next((lane for lane in lanes if wanted in (lane.group, lane.name)), None)
+            if wanted is None:
+                reference = lanes[0]
+            if reference is None:
+                missing.append(panel.name or study.arrangement.heading)
+                continue
+            for lane in lanes:
+                shift = _shift(layer, reference, lane)
+                found[lane.key] = shift
+                ends = _ends(shift)
+                if min(ends) > study.transform.least:
+                    extents[lane.key] = (min(ends), max(ends))
+    remarks = []
+    if missing:
+        why = "Choose another reference."
+        remarks.append(Advice(key=f"{layer.id}/reference", text=f"No lane “{wanted}” with values.", why=why))
+    return Measured(lanes=dict(found), extents=extents, remarks=remarks)
+
+
+def _ends(shift: Shift) -> list[float]:
+    estimate = shift.estimate
+    if estimate is None or estimate.value is None:
+        return [shift.centre]
+    known = [end for end in (estimate.value, estimate.low, estimate.high) if end is not None]
+    return [shift.centre, *(shift.centre + end for end in known)]
+
+
+def _shift(layer: DifferenceLayer, reference: Lane, lane: Lane) -> Shift:
+    centre = reference.moments.mean if layer.of == "means" else quantiles(reference.ordered, (0.5,), 7)[0]
+    assert centre is not None
+    if lane is reference:
+        return Shift(centre, None, None)
+    key = ("difference", reference.key, layer.of, layer.level, layer.seed)
+    estimate, density = held(lane, key, lambda: _estimated(layer, reference, lane))
+    return Shift(centre, estimate, density)
+
+
+def _estimated(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Estimate, tuple[Floats, Floats] | None]:
+    if layer.of == "shift":
+        return hodges_lehmann(reference.values, lane.values, layer.level), None
+    if layer.of == "medians":
+        drawn = percentile_difference(reference.values, lane.values, 0.5, layer.level, seed=layer.seed)
+        return drawn.estimate, _curve(np.sort(drawn.resampled))
+    found = mean_difference(reference.values, lane.values, layer.level)
+    if not found.spread or found.df is None or found.value is None:
+        return found, None
+    at = np.linspace(-4.0, 4.0, _POINTS)
+    return found, (found.value + at * found.spread, student.pdf(at, found.df))
+
+
+def _curve(ordered: Floats) -> tuple[Floats, Floats] | None:
+    width = bandwidth_of(ordered, "silverman").value if len(ordered) else None
+    if width is None:
+        return None
+    curve = density_curve(ordered, width, points=_POINTS)
+    return curve.at, curve.values
+
+
+def _draw(layer: DifferenceLayer, view: LaneView) -> list[ScenePart]:
+    shift: Shift | None = view.data
+    if shift is None or shift.estimate is None or shift.estimate.value is None:
+        return []
+    frame, band, estimate, value = view.frame, view.band, shift.estimate, shift.estimate.value
+    middle = band.centre(CENTRES[layer.place])
+    parts: list[ScenePart] = []
+    if layer.density and shift.density is not None:
+        at, heights = shift.density
+        along = frame.along_all(shift.centre + at)
+        rise = heights / heights.max() * layer.width * band.width * (-1 if band.turned else 1)
+        edge = middle - rise
+        outline = (np.concatenate([along, along[::-1]]), np.concatenate([edge, np.full(len(edge), middle)]))
+        paint = Paint(fill=view.style.muted, opacity=0.35)
+        parts.append(frame.path(view.mark(layer.id, "density"), *outline, paint, closed=True))
+    if estimate.low is not None and estimate.high is not None:
+        low, high = frame.held(shift.centre + estimate.low), frame.held(shift.centre + estimate.high)
+        line = Paint(stroke=view.style.ink, stroke_width=layer.line)
+        parts.append(frame.line(view.mark(layer.id, "interval"), low, middle, high, middle, line))
+    dot, nobody = np.array([frame.held(shift.centre + value)]), np.zeros(1, dtype=np.int64)
+    point = Paint(fill=view.style.ink)
+    return [*parts, frame.points(view.mark(layer.id, "mean"), "circle", _DOT, point, dot, middle, nobody)]
+
+
+def _reference(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+    """The line of no difference, at the reference's centre, once for each centre in the panel."""
+    centres = {view.data.centre for view in panel.lanes if view.data is not None}
+    frame, (start, end) = panel.frame, panel.frame.sides
+    paint = Paint(stroke=panel.lanes[0].style.muted, stroke_width=0.8, dash="dashed")
+    return [
+        frame.line(MarkOf("", layer.id, "line", str(i)), frame.along(centre), start, frame.along(centre), end, paint)
+        for i, centre in enumerate(sorted(centres))
+        if frame.domain[0] <= centre <= frame.domain[1]
+    ]
+
+
+def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+    """Estimate and interval beside each line, where there is room."""
+    parts: list[ScenePart] = []
+    for view in panel.lanes if layer.words else ():
+        shift: Shift | None = view.data
+        letters = view.letters
+        if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
+            continue
+        text = _said(shift.estimate, decimals_of(view.study.arrangement.sample) + 1)
+        size, frame = letters.style.text_size * 0.9, view.frame
+        wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])
+        ends = [frame.held(end) for end in _ends(shift)[1:]]
+        if frame.runs == "across":
+            x, base = max(ends) + 5, middle + size * 0.33
+            if x + wide > frame.left + frame.width:
+                x = min(ends) - 5 - wide
+        else:
+            x, base = middle - wide / 2, min(ends) - 4
+        box = (x, base - size, x + wide, base + size * 0.3)
+        inside = frame.left <= x and x + wide <= frame.left + frame.width and base - size >= frame.top
+        if inside and claimed(box, panel.taken):
+            mark = view.mark(layer.id, "point-name")
+            parts.append(letters.put(mark, frame.key, text, x, base, size, letters.style.ink))
+    return parts
+
+
+def _said(estimate: Estimate, decimals: int) -> str:
+    value = as_read(estimate.value, decimals)
+    sign = "+" if (estimate.value or 0.0) > 0 else ""
+    if estimate.low is None or estimate.high is None:
+        return f"{sign}{value}"
+    return f"{sign}{value} ({as_read(estimate.low, decimals)} to {as_read(estimate.high, decimals)})"
+
+
+def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
+    """Estimates without an interval, by the reason."""
+    reasons: dict[str, list[str]] = {}
+    for view in views:
+        estimate = view.data.estimate if view.data is not None else None
+        if estimate is not None and estimate.low is None and estimate.remark:
+            reasons.setdefault(estimate.remark, []).append(view.band.lane.name)
+    return [
+        Advice(
+            key=f"{layer.id}/none",
+            text=f"{', '.join(names[:4])}: no interval of the difference.",
+            why=f"{reason}.".capitalize(),
+        )
+        for reason, names in reasons.items()
+    ]
+
+
+def _note(layer: DifferenceLayer, points_shown: bool) -> list[str]:
+    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
+    how = {"means": "Welch's t", "medians": f"bootstrap BCa, seed {layer.seed}", "shift": "order statistics"}[layer.of]
+    curve = "; curves: the density of the estimate" if layer.density and layer.of != "shift" else ""
+    whom = layer.reference or "the reference lane"
+    level = f"{100 * layer.level:g}"
+    return [f"Black dots: {what} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."]
+
+
+KIND = LayerKind(
+    draw=_draw,
+    measure=_measure,
+    draw_between=_reference,
+    draw_over=_words,
+    after=_after,
+    note=_note,
+    settings={
+        **SHARED,
+        **WIDTH,
+        **LINE,
+        "of": "Means, medians, or the shift of Hodges and Lehmann, which goes by order.",
+        "reference": "The lane that the others are set against; the one of the tab Differences, or the first, unless named.",
+        "level": "How sure the interval is.",
+        "density": "The curve of the estimate over its line: how sure each difference is.",
+        "words": "The difference and its interval in numbers, where there is room.",
+        "seed": "The number that fixes the resamples of medians.",
+    },
+)
