@@ -12,7 +12,7 @@ from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView
 from echelle.figures.lettering import claimed
-from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
 from echelle.figures.study import Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
@@ -165,6 +165,11 @@ def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
         inside = frame.left <= x and x + wide <= frame.left + frame.width and base - size >= frame.top
         if inside and claimed(box, panel.taken):
             mark = view.mark(layer.id, "point-name")
+            # A ground behind the words keeps the reference's line and points out of them.
+            ground = view.mark(layer.id, "note").fields(frame.key)
+            behind = Paint(fill=letters.style.ground, opacity=0.88)
+            x0, y0, x1, y1 = (rounded(end) for end in (box[0] - 1.5, box[1] + 0.5, box[2] + 1.5, box[3]))
+            parts.append(RectPart(**ground, x=x0, y=y0, width=rounded(x1 - x0), height=rounded(y1 - y0), paint=behind))
             parts.append(letters.put(mark, frame.key, text, x, base, size, letters.style.ink))
     return parts
 

@@ -38,7 +38,7 @@ export function Panels({
       className="w-[248px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
       <Tabs.Root value={tab} onValueChange={setTab}>
-        <Tabs.List className="flex gap-4 border-b border-hairline px-4 pt-3">
+        <Tabs.List className="flex gap-4 border-b max-xl:gap-3 max-xl:px-3 border-hairline px-4 pt-3">
           {TABS.map((tab) => (
             <Tabs.Trigger
               key={tab}

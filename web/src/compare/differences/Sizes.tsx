@@ -1,7 +1,7 @@
 import type { Compared } from "../../api/generated";
 import { fixed } from "../ledger/readings";
 import { domainOf, IntervalPlot } from "./IntervalPlot";
-import { decimalsOf, intervalWords, nothingDiffers, pWords, testWords } from "./words";
+import { decimalsOf, intervalWords, nothingDiffers, pWords, testOf, testWords } from "./words";
 
 /** One estimate of every pair with its interval, all on one axis. */
 export function Sizes(props: {
@@ -32,7 +32,7 @@ export function Sizes(props: {
       <ul className="mt-2 grid gap-2">
         {data.pairs.map((pair) => {
           const line = pair.estimates.find((one) => one.name === shown);
-          const test = pair.tests.find((one) => one.p !== null);
+          const test = pair.tests.find((one) => one.name === testOf(shown)) ?? pair.tests[0];
           if (!line) return null;
           const value = line.value === null ? "–" : fixed(line.value, decimalsOf(line, places));
           return (
@@ -54,7 +54,7 @@ export function Sizes(props: {
                   {intervalWords(line, places)}
                 </span>
               </div>
-              {test && test.p !== null && (
+              {test?.p != null && (
                 <p className="text-[12px] text-muted" title={testWords(test)}>
                   {test.name} {pWords(test.p_adjusted ?? test.p)}
                 </p>

@@ -14,6 +14,14 @@ export function nothingDiffers(name: string): number {
   return name.includes("ratio") ? 1 : name.includes("superiority") ? 0.5 : 0;
 }
 
+/** The test that asks about what an estimate measures. */
+export function testOf(estimate: string): string {
+  if (estimate.includes("paired")) return estimate.includes("median") ? "Wilcoxon signed rank" : "paired t";
+  if (estimate.includes("SDs") || estimate.includes("IQRs")) return "Brown–Forsythe";
+  const byOrder = ["median", "percentile", "Hodges", "superiority", "delta"];
+  return byOrder.some((word) => estimate.includes(word)) ? "Mann–Whitney" : "Welch t";
+}
+
 /** A p-value to a journal's precision. */
 export function pWords(p: number): string {
   if (p < 0.001) return "p < 0.001";
