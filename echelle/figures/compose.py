@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from echelle.errors import InputError
@@ -88,8 +89,10 @@ def compose(
     )  # fmt: skip
 
 
-def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Table) -> list[Advice]:
-    """Advice that takes too long for a preview: on peaks, and on what tells them apart in the lanes' table."""
+def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Callable[[], Table]) -> list[Advice]:
+    """Advice that takes too long for a preview: on peaks, and on what tells them apart in the lanes' table, which is asked for
+    only where a lane has several.
+    """
     rules = rules_of(recipe)
     readings = {lane.key: read_lane(lane, rules, 0) for lane in arrangement.lanes}
     _, measured = _measured(Study(recipe, arrangement, readings))

@@ -86,8 +86,8 @@ class ComparisonAdvice(Endpoint):
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
-        table = in_use(data.table, data.steps)
-        return Response(AdviceList(deep_advice(asked, lanes_of(asked, data.table, data.steps), table)))
+        lanes = lanes_of(asked, data.table, data.steps)
+        return Response(AdviceList(deep_advice(asked, lanes, lambda: in_use(data.table, data.steps))))
 
 
 class ComparisonDifferences(Endpoint):

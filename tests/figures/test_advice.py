@@ -114,7 +114,7 @@ def test_a_plain_figure_gets_no_advice(form: FormName) -> None:
     layers = [layer.model_copy(update={"ends": "stop"}) if layer.layer == "density" else layer for layer in recipe.layers]
     recipe = recipe.model_copy(update={"layers": layers})
     assert [a.key for a in scene_of(recipe, table).advice if not a.key.endswith("/step")] == []
-    assert deep_advice(recipe, arrange(recipe, table), table) == []
+    assert deep_advice(recipe, arrange(recipe, table), lambda: table) == []
 
 
 def test_values_at_a_limit_inside_the_quartiles() -> None:
@@ -160,14 +160,14 @@ def two_peaks(n: int = 80) -> Table:
 def test_two_peaks_and_the_column_that_tells_them_apart() -> None:
     table = two_peaks()
     recipe = recipe_of_form("box", "level", "group")
-    [advice] = deep_advice(recipe, arrange(recipe, table), table)
+    [advice] = deep_advice(recipe, arrange(recipe, table), lambda: table)
     assert advice.text.startswith("x has two peaks, near") and "“dose”" in advice.why and "A box alone" in advice.why
     split, density = advice.remedies
     after = applied(recipe, split)
     assert after.subgroups is not None and after.subgroups.column == "dose"
-    assert [a for a in deep_advice(after, arrange(after, table), table) if a.key.startswith("peaks")] == []
+    assert [a for a in deep_advice(after, arrange(after, table), lambda: table) if a.key.startswith("peaks")] == []
     shown = applied(recipe, density)
-    [still] = deep_advice(shown, arrange(shown, table), table)
+    [still] = deep_advice(shown, arrange(shown, table), lambda: table)
     assert "A box alone" not in still.why
 
 
@@ -175,10 +175,10 @@ def test_bins_that_hide_peaks_and_bins_that_make_some() -> None:
     table = two_peaks()
     few = recipe_of_form("histogram", "level", "group")
     few = few.model_copy(update={"layers": [few.layers[0].model_copy(update={"count": 1})]})
-    keys = keyed(deep_advice(few, arrange(few, table), table))
+    keys = keyed(deep_advice(few, arrange(few, table), lambda: table))
     assert "h1/hides-peaks" in keys and "x" in keys["h1/hides-peaks"].text
     after = applied(few, keys["h1/hides-peaks"].remedies[0])
-    assert "h1/hides-peaks" not in keyed(deep_advice(after, arrange(after, table), table))
+    assert "h1/hides-peaks" not in keyed(deep_advice(after, arrange(after, table), lambda: table))
 
 
 def test_lightness_of_known_colours() -> None:

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
+from echelle.numbers.differences import tests as evidence
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.paired import by_subject, paired_g, paired_mean, paired_median, pairs_of
 from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
@@ -215,3 +216,17 @@ def test_median_and_size_of_paired_differences() -> None:
     size = paired_g(differences)
     assert size.value == pytest.approx(differences.mean() / differences.std(ddof=1) * 0.9139, abs=1e-3)
     assert paired_mean(differences[:1]).value is None and paired_median(differences[:0]).value is None
+
+
+def test_very_long_lanes_are_answered_at_once_or_say_why_not() -> None:
+    rng = np.random.default_rng(2)
+    a, b = rng.gamma(3.0, 2.0, 30_000), rng.gamma(3.0, 3.0, 30_000)
+    found = sd_ratio(a, b).estimate
+    assert found.value == pytest.approx(b.std(ddof=1) / a.std(ddof=1)) and "normal approximation" in found.method
+    drawn = [rng.choice(b, 30_000).std() / rng.choice(a, 30_000).std() for _ in range(300)]
+    assert (found.low, found.high) == pytest.approx(tuple(np.quantile(drawn, (0.025, 0.975))), rel=0.01)
+    assert "not dealt anew" in evidence.permutation(a, b).remark
+    few = hodges_lehmann(a[:2000], b[:2000])
+    assert few.value == pytest.approx(float(np.median(b[:2000, None] - a[None, :2000])), rel=1e-12)
+    assert "not computed above" in hodges_lehmann(np.arange(60_000.0), b).remark
+    assert "no spread" in sd_ratio(np.ones(30_000), b).estimate.remark

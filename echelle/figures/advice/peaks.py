@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
 
 from echelle.figures.advice.question import Question, listed, remedy
-from echelle.figures.lanes import Lane
+from echelle.figures.lanes import Lane, Rows
 from echelle.figures.scene import Advice, Remedy
 from echelle.numbers.apart import best_cut, explained
 from echelle.numbers.bandwidth import bandwidth_of
@@ -38,11 +38,13 @@ _TELLS = 0.3
 _MOST_LANES = 60
 _SIMULATED = 200
 _MOST_LEVELS = 8
+# Of a longer lane every so many rows tell as much.
+_MOST_TOLD = 20_000
 _SHOWING = (BinsLayer, CumulativeLayer, DensityLayer, PointsLayer, StemLayer, TicksLayer)
 _WORDS = {2: "two", 3: "three", 4: "four", 5: "five"}
 
 
-def peak_advice(asked: Question, table: Table) -> list[Advice]:
+def peak_advice(asked: Question, table: Callable[[], Table]) -> list[Advice]:
     """Everything on peaks: evidence by the dip, places by the density, and the columns that explain them."""
     lanes = [lane for lane in asked.lanes[:_MOST_LANES] if lane.n >= _FEWEST]
     chance = {lane.key: _chance(lane.ordered) for lane in lanes}
@@ -56,7 +58,7 @@ def _chance(ordered: Floats) -> float:
     return dip_p(dip(part) * math.sqrt(len(part) / _SIMULATED), _SIMULATED)
 
 
-def _of_lane(asked: Question, table: Table, lane: Lane) -> Advice | None:
+def _of_lane(asked: Question, table: Callable[[], Table], lane: Lane) -> Advice | None:
     width = bandwidth_of(lane.ordered, "silverman").value
     peaks = [] if width is None else peaks_of(density_curve(lane.ordered, width * 0.8))
     high = sorted(peak.at for peak in peaks if peak.height > 0.1 * max(one.height for one in peaks))
@@ -68,7 +70,7 @@ def _of_lane(asked: Question, table: Table, lane: Lane) -> Advice | None:
     hidden = not any(asked.draws(kind) for kind in _SHOWING) and (asked.draws(BoxLayer) or asked.draws(MeanLayer))
     why = ["A box alone hides them."] if hidden else []
     remedies = []
-    teller = _best_teller(asked, table, lane)
+    teller = _best_teller(asked, table(), lane)
     if teller is not None:
         column, cut, share = teller
         edge = "" if cut is None else f" (below and from {cut:g})"
@@ -87,12 +89,13 @@ def _best_teller(asked: Question, table: Table, lane: Lane) -> tuple[Column, flo
     recipe = asked.recipe
     roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
     taken = {*recipe.measure.columns, *(role.column for role in roles if role)}
-    places = _places(table, lane)
+    every = -(-lane.n // _MOST_TOLD)
+    places, values = _places(table, lane.rows[::every]), lane.values[::every]
     best: tuple[Column, float | None, float] | None = None
     for column in table.columns:
         if {column.name, column.heading} & taken or column.kind in ("identifier", "text"):
             continue
-        cut, share = _tells(column, places, lane.values)
+        cut, share = _tells(column, places, values)
         if share >= max(_TELLS, best[2] if best else 0.0):
             best = column, cut, share
     return best
@@ -108,11 +111,11 @@ def _tells(column: Column, places: NDArray[np.intp], values: Floats) -> tuple[fl
     return None, explained(values, codes)
 
 
-def _places(table: Table, lane: Lane) -> NDArray[np.intp]:
-    """Where the lane's rows stand in the table."""
+def _places(table: Table, rows: Rows) -> NDArray[np.intp]:
+    """Where rows stand in the table."""
     keys = table.row_ids.keys
     order = np.argsort(keys, kind="stable")
-    return np.asarray(order[np.searchsorted(keys[order], lane.rows)], dtype=np.intp)
+    return np.asarray(order[np.searchsorted(keys[order], rows)], dtype=np.intp)
 
 
 def _split_by(asked: Question, column: Column, cut: float | None) -> Remedy:

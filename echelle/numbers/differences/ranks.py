@@ -13,6 +13,7 @@ from echelle.numbers.differences.means import welch_df
 from echelle.numbers.quantiles import Floats
 
 _EXACT_BELOW = 50
+MOST = 50_000
 
 
 def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
@@ -22,6 +23,8 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
     name, n = "Hodges–Lehmann shift", (len(reference), len(other))
     if min(n) < 1:
         return nothing(name, level, n, "needs a value in each lane")
+    if max(n) > MOST:
+        return nothing(name, level, n, f"not computed above {MOST} values a lane; the difference of medians says as much")
     x, y = np.sort(reference), np.sort(other)
     pairs = n[0] * n[1]
     ranks = ((pairs - 1) // 2 + 1, pairs // 2 + 1)

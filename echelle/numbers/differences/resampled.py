@@ -18,6 +18,7 @@ from echelle.numbers.quantiles import Floats, quantiles
 RESAMPLES = 10_000
 SEED = 41
 _BLOCK = 4_000_000
+_MOST_DRAWN = 20_000
 _FEW_FOR_TAILS, _FEW_FOR_SPREADS = 30, 100
 
 
@@ -126,7 +127,11 @@ def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: 
 
 
 def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
-    """Ratio of standard deviations, interval by the bootstrap (BCa)."""
+    """Ratio of standard deviations, interval by the bootstrap (BCa); of very long lanes by the variance of log s, which the
+    fourth moment gives.
+    """
+    if min(len(reference), len(other)) > 2 and max(len(reference), len(other)) > _MOST_DRAWN:
+        return Drawn(_large_sd_ratio(reference, other, level), np.empty(0))
 
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
         return float(ordered.std(ddof=1)), _resampled_sds(ordered, resamples, rng), _sds_without_each(ordered)
@@ -134,6 +139,20 @@ def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: i
     found = _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
     few = min(len(reference), len(other)) <= _FEW_FOR_SPREADS
     return _short(found, "of up to 100 values this interval holds about 90 % where it says 95") if few else found
+
+
+def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
+    n, parts, logs = (len(reference), len(other)), 0.0, []
+    for lane in (reference, other):
+        away = (lane - lane.mean()) ** 2
+        second = float(away.mean())
+        if second == 0:
+            return nothing("ratio of SDs", level, n, "no spread in a lane")
+        parts += (float((away**2).mean()) / second**2 - 1) / (4 * len(lane))
+        logs.append(0.5 * math.log(second * len(lane) / (len(lane) - 1)))
+    reach, centre = float(ndtri((1 + level) / 2)) * math.sqrt(parts), logs[1] - logs[0]
+    ends = (math.exp(centre - reach), math.exp(centre + reach))
+    return Estimate("ratio of SDs", math.exp(centre), *ends, level, "normal approximation of log SDs", n)
 
 
 def _short(found: Drawn, remark: str) -> Drawn:
