@@ -56,6 +56,14 @@ def test_several_lanes_against_scipy() -> None:
     assert apart.statistic == 1.0 and apart.exact and apart.p == pytest.approx(2 / 210)
 
 
+@pytest.mark.parametrize("n", [5, 7, 13, 40])
+def test_lanes_as_close_as_can_be_have_an_exact_p_of_one(n: int) -> None:
+    a = np.arange(n) * 2.0
+    found = evidence.kolmogorov_smirnov(a, a + 1)
+    assert found.statistic == pytest.approx(1 / n) and found.p == 1.0 and found.exact
+    assert evidence.kolmogorov_smirnov(a, a).p == 1.0
+
+
 def test_dealing_anew_counts_what_reaches_as_far() -> None:
     a, b = np.array([1.0, 2.0, 3.0, 4.0]), np.array([5.0, 6.0, 7.0, 9.0])
     every = [
