@@ -47,7 +47,9 @@ export function Bench({ id }: { id: string }) {
   const [full, setFull] = useState(false);
   const [over, setOver] = useState<Over | null>(null);
   const [pinned, setPinned] = useState<number[]>([]);
-  const selection = useSelection(id, recipe);
+  // Rows are asked for by what is settled: a drag asks for figures alone.
+  const kept = comparison?.recipe ?? null;
+  const selection = useSelection(id, kept);
 
   const looking = comparison?.role === "viewer";
   const change = looking ? preview : settle;
@@ -248,7 +250,7 @@ export function Bench({ id }: { id: string }) {
             <RowCardPanel
               key={row}
               comparison={comparison}
-              recipe={recipe}
+              recipe={comparison.recipe}
               row={row}
               onSettle={settle}
               onNewest={takeNewest}
@@ -284,7 +286,7 @@ export function Bench({ id }: { id: string }) {
       {selection.looked && selection.rows && scene && !looking && (
         <RowsList
           comparison={id}
-          recipe={recipe}
+          recipe={comparison.recipe}
           scene={scene}
           looked={selection.looked}
           rows={selection.rows}
