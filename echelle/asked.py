@@ -35,6 +35,16 @@ def asked_from(
     )
 
 
+def control_target(text: str | None) -> str | list[float] | None:
+    """What control rules are held against: "own", a mean and an SD, or nothing. Raises InputError that names the option."""
+    if text is None or text == "own":
+        return text
+    found = _numbers(text, "--control")
+    if len(found) != 2 or not found[1] > 0:
+        raise InputError("a target is a mean and an SD above zero", where="--control", remedy="Give one such as 5.2,0.3.")
+    return found
+
+
 def _numbers(text: str, option: str) -> list[float]:
     found = []
     for part in text.split(","):

@@ -16,7 +16,7 @@ from rich.console import Console
 from rich.table import Table as Grid
 
 from echelle import RELEASE
-from echelle.asked import asked_from
+from echelle.asked import asked_from, control_target
 from echelle.compared.lanes import compared
 from echelle.compared.written import lines_of
 from echelle.describe import describe_lanes
@@ -26,9 +26,11 @@ from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
 from echelle.numbers.bins import BIN_RULES
+from echelle.numbers.differences.limits import LimitMethod
+from echelle.numbers.differences.several import Adjustment
 from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import as_read, decimals_of
-from echelle.recipes.differences import AdjustedBy, ComparedTo, Differences
+from echelle.recipes.differences import ComparedTo, Differences
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
@@ -148,7 +150,7 @@ def describe(
 @click.option("--level", type=click.FloatRange(0.5, 0.999), default=0.95, show_default=True, help="Of the intervals.")
 @click.option("--together", is_flag=True, help="Intervals that hold together, by Bonferroni.")
 @click.option(
-    "--adjusted", type=click.Choice(get_args(AdjustedBy)), default="Holm", show_default=True, help="p-values of pairs."
+    "--adjusted", type=click.Choice(get_args(Adjustment)), default="Holm", show_default=True, help="p-values of pairs."
 )
 @click.option("--paired-by", help="Identifier column: differences within subjects.")
 @click.option(
@@ -156,7 +158,8 @@ def describe(
 )
 @click.option("--margin", type=float, help="The difference that still counts as equivalent.")
 @click.option("--runs", help="Column of runs: within-run, between-run and total spread.")
-@click.option("--limits", type=click.Choice(["non-parametric", "robust", "log-normal", "Box–Cox"]), help="Reference limits.")
+@click.option("--limits", type=click.Choice(get_args(LimitMethod)), help="Reference limits.")
+@click.option("--control", help="Control rules in row order: “own”, or a target mean and SD such as 5.2,0.3.")
 @click.option("--seed", type=click.IntRange(0), default=41, show_default=True, help="Of everything that is resampled.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits; keys: docs/differences.md.")
 def compare(
@@ -164,7 +167,7 @@ def compare(
 ) -> None:
     """Say how large the differences between the lanes of TABLE are, how sure that is, and what speaks for them."""
     with _options_named():
-        differences = Differences.model_validate(asked)
+        differences = Differences.model_validate(asked | {"control": control_target(asked["control"])})
         recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
         arrangement = arrange(recipe, prepared_file(table, preparation))
         found = compared(arrangement, differences)

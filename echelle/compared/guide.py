@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from echelle.compared.models import FittingGuide
-from echelle.figures.advice.question import listed
 from echelle.figures.lanes import Arrangement, Lane
 from echelle.recipes.differences import Differences
+from echelle.tables.counting import listed
 
 _SKEWED = 1.0
 _SPREAD = 2.0

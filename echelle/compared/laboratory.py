@@ -14,7 +14,6 @@ from echelle.figures.lanes import Arrangement, Lane
 from echelle.numbers.differences.components import components
 from echelle.numbers.differences.control import ControlRule, control_hits
 from echelle.numbers.differences.limits import LimitMethod, partition, reference_limits
-from echelle.numbers.moments import moments
 
 _NONE = "no limits: fewer than three values, no spread, or values at or under zero"
 
@@ -133,20 +132,19 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
     return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
 
 
-def control_of(arrangement: Arrangement, target: tuple[float, float] | None = None, first: int | None = None) -> ControlAnswer:
-    """Control rules of every lane in row order, against a target mean and SD, or those of the ``first`` so many values (all
-    where None). Raises InputError for a target SD that is not above zero.
+def control_of(arrangement: Arrangement, target: Literal["own"] | tuple[float, float] = "own") -> ControlAnswer:
+    """Control rules of every lane in row order, against its own mean and SD or a target's. Raises InputError for a target SD
+    that is not above zero.
     """
-    if target is not None and not target[1] > 0:
-        raise InputError("the target SD is not above zero", where="--target", remedy="Give a mean and an SD such as 5.2,0.3.")
+    if target != "own" and not target[1] > 0:
+        raise InputError("the target SD is not above zero", where="--control", remedy="Give a mean and an SD such as 5.2,0.3.")
     targets, hits = {}, []
     for lane in arrangement.lanes:
-        shape = moments(lane.values[:first])
-        aim = target or (shape.mean, shape.sd)
-        if aim[0] is None or not aim[1]:
+        mean, sd = (lane.moments.mean, lane.moments.sd) if target == "own" else target
+        if mean is None or not sd:
             continue
-        targets[lane.name] = (aim[0], aim[1])
-        for hit in control_hits(lane.values, aim[0], aim[1]):
+        targets[lane.name] = (mean, sd)
+        for hit in control_hits(lane.values, mean, sd):
             hits.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[list(hit.places)].tolist()))
     return ControlAnswer(targets=targets, hits=hits)
 

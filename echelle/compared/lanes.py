@@ -7,7 +7,7 @@ from itertools import combinations
 import numpy as np
 
 from echelle.compared.guide import guide_of
-from echelle.compared.laboratory import components_of, limits_of
+from echelle.compared.laboratory import components_of, control_of, limits_of
 from echelle.compared.models import Compared, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
 from echelle.compared.pairs import Two, answers, pairs_of
 from echelle.figures.lanes import Arrangement, Lane
@@ -33,6 +33,7 @@ def compared(arrangement: Arrangement, asked: Differences) -> Compared:
         two_factors=_two_factors(arrangement, asked),
         limits=None if asked.limits is None else limits_of(arrangement, asked.limits),
         components=None if asked.runs is None else components_of(arrangement, asked.runs, asked.level),
+        control=None if asked.control is None else control_of(arrangement, asked.control),
         guide=guide_of(arrangement, asked),
         remarks=_remarks(arrangement, asked),
     )  # fmt: skip

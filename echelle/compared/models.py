@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from echelle.compared.answer import Answer
-from echelle.compared.laboratory import ComponentsAnswer, LimitsAnswer
+from echelle.compared.laboratory import ComponentsAnswer, ControlAnswer, LimitsAnswer
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.tests import Evidence
 from echelle.recipes.differences import Differences
@@ -88,6 +88,7 @@ class Compared(Answer):
     two_factors: TwoFactors | None
     limits: LimitsAnswer | None
     components: ComponentsAnswer | None
+    control: ControlAnswer | None
     guide: FittingGuide
     remarks: list[str]
 

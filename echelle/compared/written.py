@@ -32,6 +32,7 @@ def lines_of(found: Compared, decimals: int) -> Iterator[str]:
             yield f"  {title}"
             yield from (f"    {_variance(line)}" for line in table)
     yield from _laboratory(found, decimals)
+    yield from _control(found, decimals)
     yield from ("", f"What fits here: {', '.join(found.guide.fits)}.")
     yield from (f"- {one}" for one in [*found.guide.why, *found.remarks, found.guide.not_said])
 
@@ -56,6 +57,16 @@ def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
             held = "" if part.low is None else f" ({as_read(part.low, decimals + 1)} to {as_read(part.high, decimals + 1)})"
             yield f"  {part.lane}, {part.name}: SD {as_read(part.sd, decimals + 1)}{held}{cv}"
         yield from (f"  {remark}" for remark in found.components.remarks)
+
+
+def _control(found: Compared, decimals: int) -> Iterator[str]:
+    if found.control is None:
+        return
+    yield from ("", "Control rules in row order")
+    for lane, (mean, sd) in found.control.targets.items():
+        yield f"  {lane}: target {as_read(mean, decimals)}, SD {as_read(sd, decimals)}"
+        for hit in (one for one in found.control.hits if one.lane == lane):
+            yield f"    {hit.rule}: row{'s' * (len(hit.rows) > 1)} {', '.join(map(str, hit.rows))}"
 
 
 def _estimate(one: EstimateLine, decimals: int) -> str:

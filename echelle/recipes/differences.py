@@ -6,11 +6,12 @@ from typing import Literal
 
 from pydantic import Field
 
+from echelle.numbers.differences.limits import LimitMethod
+from echelle.numbers.differences.several import Adjustment
 from echelle.recipes.layers import Centre, Seed
 from echelle.tables.part import Part
 
 ComparedTo = Literal["reference", "neighbours", "all pairs", "subgroups"]
-AdjustedBy = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 
 
 class Differences(Part):
@@ -24,13 +25,14 @@ class Differences(Part):
     reference: str | None = None
     level: float = Field(default=0.95, ge=0.5, le=0.999)
     together: bool = Field(default=False, description="intervals hold together: each at a higher level (Bonferroni)")
-    adjusted: AdjustedBy = "Holm"
+    adjusted: Adjustment = "Holm"
     percentiles: list[float] = Field(default=[0.1, 0.9], max_length=6, description="differences of these besides medians")
     paired_by: str | None = None
     reduced: Centre = "mean"
     runs: str | None = Field(default=None, description="column of runs, for spread components within each lane")
-    limits: Literal["non-parametric", "robust", "log-normal", "Box–Cox"] | None = Field(
-        default=None, description="reference limits of each lane, and by which method"
+    limits: LimitMethod | None = Field(default=None, description="reference limits of each lane, and by which method")
+    control: Literal["own"] | tuple[float, float] | None = Field(
+        default=None, description="control rules in row order: against the lane's own mean and SD, or a target's"
     )
     margin: float | None = Field(default=None, gt=0.0)
     seed: Seed = 41

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
+from echelle.asked import control_target
 from echelle.cli import app
 from echelle.compared.laboratory import control_of, limits_of
 from echelle.compared.lanes import compared
@@ -155,8 +156,10 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     arrangement, _ = lanes_of(table, "lot")
     hits = control_of(arrangement, (50.0, 2.5))
     assert any(hit.rule == "1-3s" and set(hit.rows) <= {101, 102, 103, 104} for hit in hits.hits)
-    own = control_of(arrangement, first=50)
-    assert own.targets["L1"][0] == pytest.approx(float(arrangement.lanes[0].values[:50].mean()))
+    own = control_of(arrangement)
+    assert own.targets["L1"] == pytest.approx((float(level.round(3).mean()), float(level.round(3).std(ddof=1))))
+    answer = compared(*lanes_of(table, "lot", control=(50.0, 2.5)))
+    assert answer.control == hits and any(line.startswith("    1-3s: row") for line in lines_of(answer, 2))
     with pytest.raises(InputError, match="not above zero"):
         control_of(arrangement, (50.0, 0.0))
     negative = table_of({"lot": ["a"] * 5, "level": [str(v) for v in (-1, 2, 3, 4, 5)]})
@@ -185,7 +188,7 @@ def test_the_command_prints_sizes_first_and_json_with_full_digits() -> None:
     found = json.loads(CliRunner().invoke(app, [*words, "--json"]).output)
     assert set(found) == {
         "measure", "unit", "groups", "asked", "pairs", "overall", "pairwise", "two_factors", "limits",
-        "components", "guide", "remarks",
+        "components", "control", "guide", "remarks",
     }  # fmt: skip
     assert found["pairs"][0]["estimates"][0]["name"] == "difference of means" and found["asked"]["reference"] == "Day"
 
@@ -194,6 +197,18 @@ def test_the_command_names_the_option_that_is_wrong() -> None:
     words = ["compare", "demo/samples.csv", "--measure", "cortisol", "--groups", "shift pattern", "--reference", "Nigth"]
     failed = CliRunner().invoke(app, words)
     assert isinstance(failed.exception, InputError) and failed.exception.where == "--reference"
+
+
+@pytest.mark.parametrize(("typed", "means"), [("own", "own"), ("5.2,0.3", [5.2, 0.3]), (None, None)])
+def test_a_control_target_as_it_is_typed(typed: str | None, means: object) -> None:
+    assert control_target(typed) == means
+
+
+@pytest.mark.parametrize("typed", ["5.2", "5.2,0", "5.2,-1", "five,1", "1,2,3"])
+def test_a_bad_control_target_names_the_option(typed: str) -> None:
+    with pytest.raises(InputError) as fault:
+        control_target(typed)
+    assert fault.value.where == "--control"
 
 
 def test_lines_say_what_has_no_value() -> None:

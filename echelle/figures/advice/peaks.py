@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.advice.question import Question, listed, remedy
+from echelle.figures.advice.question import Question, remedy
 from echelle.figures.lanes import Lane, Rows
 from echelle.figures.scene import Advice, Remedy
 from echelle.numbers.apart import best_cut, explained
@@ -28,6 +28,7 @@ from echelle.recipes.layers import (
     TicksLayer,
 )
 from echelle.recipes.roles import Cut, Groups, Levels, Panels, Subgroups
+from echelle.tables.counting import listed
 from echelle.tables.table import Column, Table
 
 _FEWEST = 25

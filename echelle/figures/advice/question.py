@@ -72,8 +72,3 @@ def towards(words: str, now: Recipe, then: Recipe) -> Remedy:
 def with_layers(words: str, layers: Sequence[Layer]) -> Remedy:
     """A remedy that puts other layers in the place of all."""
     return remedy(words, (["layers"], [layer.model_dump(mode="json") for layer in layers]))
-
-
-def listed(names: Sequence[str]) -> str:
-    """The first four of many names."""
-    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from echelle.figures.advice.question import Question, listed, remedy
+from echelle.figures.advice.question import Question, remedy
 from echelle.figures.scene import Advice, Remedy
 from echelle.recipes.layers import BinsLayer, BoxLayer, DensityLayer, MeanLayer, PointsLayer
+from echelle.tables.counting import listed
 from echelle.tables.steps.models import Combine
 
 FEWEST_IN_BOX = 5

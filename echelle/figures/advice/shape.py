@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from echelle.figures.advice.question import Question, listed, remedy
+from echelle.figures.advice.question import Question, remedy
 from echelle.figures.lanes import Lane
 from echelle.figures.scene import Advice, LaneReadings, Remedy
 from echelle.recipes.layers import BoxLayer, MeanLayer
+from echelle.tables.counting import listed
 
 _FEWEST = 20
 _SKEWED = 1.5

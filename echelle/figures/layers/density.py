@@ -16,6 +16,7 @@ from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import DensityLayer
+from echelle.tables.counting import listed
 
 _MOST_POINTS = 40_000
 # From one strip to the next, in widths of a lane.
@@ -57,7 +58,7 @@ def _measure(layer: DensityLayer, study: Study) -> Measured:
     }
     advice = [
         Advice(
-            key=f"{layer.id}/density", text=f"{_names(names)}: {remark}.", why="A curve needs two different values at least."
+            key=f"{layer.id}/density", text=f"{listed(names)}: {remark}.", why="A curve needs two different values at least."
         )
         for remark, names in remarks.items()
     ]
@@ -129,11 +130,7 @@ def _covered(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> list
     if not hidden:
         return []
     why = "Let lanes overlap less, or make the fill weaker."
-    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {_names(hidden)}.", why=why)]
-
-
-def _names(names: list[str]) -> str:
-    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
+    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {listed(hidden)}.", why=why)]
 
 
 def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -168,8 +167,3 @@ def p_words(p: float) -> str:
     if p < 0.001:
         return "p < 0.001"
     return f"p = {p:.3f}" if p < 0.01 else f"p = {p:.2f}" if p < 0.995 else "p > 0.99"
-
-
-def finite(value: float) -> float | None:
-    """A number, or None for what JSON has no word for."""
-    return value if math.isfinite(value) else None

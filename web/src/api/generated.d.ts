@@ -1246,6 +1246,7 @@ export interface components {
             two_factors: components["schemas"]["TwoFactors"] | null;
             limits: components["schemas"]["LimitsAnswer"] | null;
             components: components["schemas"]["ComponentsAnswer"] | null;
+            control: components["schemas"]["ControlAnswer"] | null;
             guide: components["schemas"]["FittingGuide"];
             /** Remarks */
             remarks: string[];
@@ -1327,6 +1328,21 @@ export interface components {
             parts: components["schemas"]["ComponentLine"][];
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * ControlAnswer
+         * @description All hits against a target mean and SD.
+         */
+        ControlAnswer: {
+            /** Targets */
+            targets: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Hits */
+            hits: components["schemas"]["HitLine"][];
         };
         /**
          * Convert
@@ -1764,6 +1780,15 @@ export interface components {
              */
             limits: ("non-parametric" | "robust" | "log-normal" | "Box–Cox") | null;
             /**
+             * Control
+             * @description control rules in row order: against the lane's own mean and SD, or a target's
+             * @default null
+             */
+            control: "own" | [
+                number,
+                number
+            ] | null;
+            /**
              * Margin
              * @default null
              */
@@ -2097,6 +2122,20 @@ export interface components {
         HandleRoleEnum: "fence" | "smoothing" | "bin-width" | "bin-edge" | "guide" | "axis-end" | "lane-width";
         /** @enum {string} */
         HeightEnum: "count" | "share" | "density";
+        /**
+         * HitLine
+         * @description A control rule that was broken, and the rows that break it.
+         */
+        HitLine: {
+            /** Lane */
+            lane: string;
+            /** Rule */
+            rule: components["schemas"]["HitLineRuleEnum"];
+            /** Rows */
+            rows: number[];
+        };
+        /** @enum {string} */
+        HitLineRuleEnum: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10-x";
         /**
          * HowRead
          * @description How the file was read; null where the format has no such thing.
@@ -4804,6 +4843,7 @@ export type ComparedEnum = components['schemas']['ComparedEnum'];
 export type ComparisonState = components['schemas']['ComparisonState'];
 export type ComponentLine = components['schemas']['ComponentLine'];
 export type ComponentsAnswer = components['schemas']['ComponentsAnswer'];
+export type ControlAnswer = components['schemas']['ControlAnswer'];
 export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
@@ -4840,6 +4880,8 @@ export type Guide = components['schemas']['Guide'];
 export type Handle = components['schemas']['Handle'];
 export type HandleRoleEnum = components['schemas']['HandleRoleEnum'];
 export type HeightEnum = components['schemas']['HeightEnum'];
+export type HitLine = components['schemas']['HitLine'];
+export type HitLineRuleEnum = components['schemas']['HitLineRuleEnum'];
 export type HowRead = components['schemas']['HowRead'];
 export type IdentifierValue = components['schemas']['IdentifierValue'];
 export type InForm = components['schemas']['InForm'];

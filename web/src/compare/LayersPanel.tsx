@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { ColumnSummary, LayerOffer, Needs, Offered, Setting } from "../api/generated";
 import { Button } from "../ui/Button";
 import type { PanelProps } from "./panelProps";
-import { freeId, withValue } from "./recipe";
+import { withLayer, withValue } from "./recipe";
 import { type Described, SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
 
@@ -19,10 +19,6 @@ const UP_PLACES = { above: "right", on: "on", below: "left" };
 export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, onSettle }: Props) {
   const [described, setDescribed] = useState<Described | null>(null);
   const rest = offered.layers.filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer));
-  const add = (offer: LayerOffer) => {
-    const layer = { ...offer.usual, id: freeId(recipe, offer.layer.slice(0, 1)) };
-    onSettle({ ...recipe, layers: [...recipe.layers, layer] });
-  };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the help goes when the pointer does
     <div onMouseLeave={() => setDescribed(null)}>
@@ -42,7 +38,7 @@ export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, on
       ))}
       <div className="flex flex-wrap gap-x-1 gap-y-0 px-2 py-2">
         {rest.map((offer) => (
-          <Button key={offer.layer} look="quiet" onClick={() => add(offer)}>
+          <Button key={offer.layer} look="quiet" onClick={() => onSettle(withLayer(recipe, offer))}>
             + {offer.title}
           </Button>
         ))}

@@ -1,4 +1,4 @@
-import type { Offered, Recipe } from "../api/generated";
+import type { LayerOffer, Offered, Recipe } from "../api/generated";
 
 type Tree = Record<string | number, unknown>;
 
@@ -85,7 +85,13 @@ export function withKept(recipe: Recipe, column: string, levels: string[] | null
   return { ...recipe, keep: levels ? [...others, { column, is: levels }] : others };
 }
 
+/** The recipe with one more layer, as it usually begins. */
+export function withLayer(recipe: Recipe, offer: LayerOffer, change: Record<string, unknown> = {}): Recipe {
+  const layer = { ...offer.usual, ...change, id: freeId(recipe, offer.layer.slice(0, 1)) };
+  return { ...recipe, layers: [...recipe.layers, layer as Recipe["layers"][number]] };
+}
+
 /** The first free id such as p1, p2. */
-export function freeId(recipe: Recipe, stem: string): string {
+function freeId(recipe: Recipe, stem: string): string {
   for (let n = 1; ; n++) if (!recipe.layers.some((layer) => layer.id === `${stem}${n}`)) return `${stem}${n}`;
 }

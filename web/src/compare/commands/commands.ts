@@ -1,5 +1,5 @@
 import type { ColumnSummary, Offered, Recipe, StudyCards } from "../../api/generated";
-import { freeId, withGroups, withMeasures, withPanels, withSubgroups } from "../recipe";
+import { withGroups, withLayer, withMeasures, withPanels, withSubgroups } from "../recipe";
 import type { Command } from "./Commands";
 
 interface Have {
@@ -31,10 +31,7 @@ export function commandsOf(have: Have): Command[] {
     .map((offer) => ({
       kind: "add a layer",
       words: offer.title,
-      run: () => {
-        const layer = { ...offer.usual, id: freeId(recipe, offer.layer.slice(0, 1)) };
-        change({ ...recipe, layers: [...recipe.layers, layer] });
-      },
+      run: () => change(withLayer(recipe, offer)),
     }));
   const measures = columns
     .filter((column) => column.kind === "measure")

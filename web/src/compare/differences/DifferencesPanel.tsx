@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { ColumnSummary, Offered, Recipe, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { placesOf } from "../ledger/readings";
-import { freeId } from "../recipe";
+import { withLayer } from "../recipe";
 import { levelsShown } from "../sheet/lanes";
 import { Evidence } from "./Evidence";
 import { Laboratory } from "./Laboratory";
@@ -20,6 +20,7 @@ const USUAL: Asked = {
   paired_by: null,
   reduced: "mean",
   runs: null,
+  control: null,
   limits: null,
   margin: null,
   seed: 41,
@@ -44,7 +45,7 @@ export function DifferencesPanel({ comparison, scene, recipe, columns, offered, 
     ? name
     : (data?.guide.fits.find((fit) => names.includes(fit)) ?? names[0] ?? "");
   return (
-    <div className="grid gap-3 px-4 py-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
       <Options
         asked={asked}
         levels={levelsShown(scene)}
@@ -84,13 +85,12 @@ function DrawnChoice(props: {
 }) {
   const { recipe, level, offered, onSettle } = props;
   const drawn = recipe.layers.some((layer) => layer.layer === "difference");
-  const usual = offered?.layers.find((offer) => offer.layer === "difference")?.usual;
-  if (!usual) return null;
+  const offer = offered?.layers.find((one) => one.layer === "difference");
+  if (!offer) return null;
   const draw = () => {
-    const layers = drawn
-      ? recipe.layers.filter((layer) => layer.layer !== "difference")
-      : [...recipe.layers, { ...usual, level, id: freeId(recipe, "d") } as Recipe["layers"][number]];
-    if (layers.length) onSettle({ ...recipe, layers });
+    const layers = recipe.layers.filter((layer) => layer.layer !== "difference");
+    if (!drawn) onSettle(withLayer(recipe, offer, { level }));
+    else if (layers.length) onSettle({ ...recipe, layers });
   };
   return (
     <Button look="quiet" className="justify-self-start !p-0" onClick={draw}>

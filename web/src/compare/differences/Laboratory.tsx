@@ -1,10 +1,10 @@
 import type { Compared } from "../../api/generated";
 import { fixed } from "../ledger/readings";
 
-/** Reference limits, which can become a guide, and the spread of runs. */
+/** Reference limits, which can become a guide; the spread of runs; control rules and the rows that break them. */
 export function Laboratory(props: { data: Compared; places: number; onGuide: (band: [number, number]) => void }) {
   const { data, places, onGuide } = props;
-  const { limits, components } = data;
+  const { limits, components, control } = data;
   return (
     <>
       {limits && (
@@ -38,6 +38,20 @@ export function Laboratory(props: { data: Compared; places: number; onGuide: (ba
                   </span>
                 </>
               )}
+            </p>
+          ))}
+        </section>
+      )}
+      {control && (
+        <section aria-label="Control rules" className="mt-3 border-t border-hairline pt-2">
+          <h3 className="font-bold">Control rules, rows in their order</h3>
+          {control.hits.length === 0 && <p className="text-muted">No rule is broken.</p>}
+          {control.hits.map((hit) => (
+            <p key={hit.lane + hit.rule + hit.rows.join()} className="text-[12.5px]">
+              {hit.lane}: <strong>{hit.rule}</strong>{" "}
+              <span className="number text-muted">
+                {hit.rows.length > 1 ? "rows" : "row"} {hit.rows.join(", ")}
+              </span>
             </p>
           ))}
         </section>

@@ -46,7 +46,7 @@ export function Options(props: {
     .map((c) => c.name);
   const subjects = columns.filter((column) => column.kind === "identifier").map((column) => column.name);
   return (
-    <div className="grid gap-2">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
       {pick("to", "Compare", TO)}
       {asked.to === "reference" && pick("reference", "Reference", levels, levels[0] ?? "the first")}
       {pick("level", "Interval", LEVELS)}
@@ -69,6 +69,7 @@ export function Options(props: {
         />
       </Row>
       {pick("limits", "Ref. limits", LIMITS, "none")}
+      {(asked.control === null || asked.control === "own") && pick("control", "Control", ["own"], "no rules")}
       {pick("runs", "Runs", divides, "no column")}
       <label htmlFor={`${id}together`} className="flex items-center gap-2">
         <input

@@ -29,7 +29,7 @@ export function Sizes(props: {
           <option key={name}>{name}</option>
         ))}
       </select>
-      <ul className="mt-2 grid gap-2">
+      <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-2">
         {data.pairs.map((pair) => {
           const line = pair.estimates.find((one) => one.name === shown);
           const test = pair.tests.find((one) => one.name === testOf(shown)) ?? pair.tests[0];
@@ -38,7 +38,7 @@ export function Sizes(props: {
           return (
             <li key={pair.reference + pair.other} aria-label={`${pair.other} to ${pair.reference}`}>
               <p className="flex justify-between gap-2">
-                <span className="truncate">
+                <span className="min-w-0 truncate" title={`${pair.other} to ${pair.reference}`}>
                   {pair.other} <span className="text-muted">to {pair.reference}</span>
                 </span>
                 <strong className="number" title={String(line.value)} data-testid="size">
