@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from typing import cast
+import re
+from typing import Any, cast
 
 from echelle.describe import Asked, Edges, Width
 from echelle.errors import InputError
@@ -35,14 +36,25 @@ def asked_from(
     )
 
 
-def control_target(text: str | None) -> str | list[float] | None:
-    """What control rules are held against: "own", a mean and an SD, or nothing. Raises InputError that names the option."""
-    if text is None or text == "own":
-        return text
+def control_asked(text: str | None, lots: str | None) -> dict[str, Any] | None:
+    """What control rules are held against: "own", a mean and an SD, or a stretch such as 1-20. Raises InputError that names the
+    option.
+    """
+    if text is None:
+        return None
+    if stretch := re.fullmatch(r"(\d+)[-–](\d+)", text):
+        first, last = map(int, stretch.groups())
+        if not 1 <= first < last:
+            raise InputError(
+                "a stretch runs from an earlier to a later value", where="--control", remedy="Give one such as 1-20."
+            )
+        return {"target": {"first": first, "last": last}, "lots": lots}
+    if text == "own":
+        return {"target": "own", "lots": lots}
     found = _numbers(text, "--control")
     if len(found) != 2 or not found[1] > 0:
         raise InputError("a target is a mean and an SD above zero", where="--control", remedy="Give one such as 5.2,0.3.")
-    return found
+    return {"target": {"mean": found[0], "sd": found[1]}, "lots": lots}
 
 
 def _numbers(text: str, option: str) -> list[float]:

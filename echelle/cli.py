@@ -16,7 +16,7 @@ from rich.console import Console
 from rich.table import Table as Grid
 
 from echelle import RELEASE
-from echelle.asked import asked_from, control_target
+from echelle.asked import asked_from, control_asked
 from echelle.compared.lanes import compared
 from echelle.compared.written import lines_of
 from echelle.describe import describe_lanes
@@ -30,7 +30,7 @@ from echelle.numbers.differences.limits import LimitMethod
 from echelle.numbers.differences.several import Adjustment
 from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import as_read, decimals_of
-from echelle.recipes.differences import ComparedTo, Differences
+from echelle.recipes.differences import ComparedTo, Differences, Repeats
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
@@ -154,20 +154,31 @@ def describe(
 )
 @click.option("--paired-by", help="Identifier column: differences within subjects.")
 @click.option(
-    "--reduced", type=click.Choice(["mean", "median"]), default="mean", show_default=True, help="Repeats of a subject."
+    "--repeats", type=click.Choice(get_args(Repeats)), default="mean", show_default=True, help="Several rows of one subject."
 )
 @click.option("--margin", type=float, help="The difference that still counts as equivalent.")
 @click.option("--runs", help="Column of runs: within-run, between-run and total spread.")
 @click.option("--limits", type=click.Choice(get_args(LimitMethod)), help="Reference limits.")
-@click.option("--control", help="Control rules in row order: “own”, or a target mean and SD such as 5.2,0.3.")
+@click.option(
+    "--control",
+    help="Control rules in row order: “own”, a target mean and SD such as 5.2,0.3, or the values 1-20 of each lane.",
+)
+@click.option("--lots", help="With --control: column of lots; rules and targets begin anew with each.")
 @click.option("--seed", type=click.IntRange(0), default=41, show_default=True, help="Of everything that is resampled.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits; keys: docs/differences.md.")
 def compare(
-    table: Path, measure: str, groups: str, subgroups: str | None, preparation: Path | None, as_json: bool, **asked: Any
+    table: Path,
+    measure: str,
+    groups: str,
+    subgroups: str | None,
+    preparation: Path | None,
+    lots: str | None,
+    as_json: bool,
+    **asked: Any,
 ) -> None:
     """Say how large the differences between the lanes of TABLE are, how sure that is, and what speaks for them."""
     with _options_named():
-        differences = Differences.model_validate(asked | {"control": control_target(asked["control"])})
+        differences = Differences.model_validate(asked | {"control": control_asked(asked["control"], lots)})
         recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
         arrangement = arrange(recipe, prepared_file(table, preparation))
         found = compared(arrangement, differences)

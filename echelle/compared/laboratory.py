@@ -5,15 +5,13 @@ from __future__ import annotations
 from itertools import combinations
 from typing import Literal
 
-import numpy as np
-from numpy.typing import NDArray
-
 from echelle.compared.answer import Answer
-from echelle.errors import InputError
-from echelle.figures.lanes import Arrangement, Lane
+from echelle.figures.controlled import controlled, extra_of
+from echelle.figures.lanes import Arrangement
 from echelle.numbers.differences.components import components
-from echelle.numbers.differences.control import ControlRule, control_hits
+from echelle.numbers.differences.control import ControlRule
 from echelle.numbers.differences.limits import LimitMethod, partition, reference_limits
+from echelle.recipes.control import Control
 
 _NONE = "no limits: fewer than three values, no spread, or values at or under zero"
 
@@ -71,6 +69,19 @@ class ComponentsAnswer(Answer):
     remarks: list[str]
 
 
+class LotLine(Answer):
+    """Values in a row (``first`` to ``last``, counted from 1) of one lot (null without lots), and their target; null where they
+    have none.
+    """
+
+    lane: str
+    lot: str | None
+    first: int
+    last: int
+    mean: float | None
+    sd: float | None
+
+
 class HitLine(Answer):
     """A control rule that was broken, and the rows that break it."""
 
@@ -80,9 +91,9 @@ class HitLine(Answer):
 
 
 class ControlAnswer(Answer):
-    """All hits against a target mean and SD."""
+    """Targets by lane and lot, and all hits against them."""
 
-    targets: dict[str, tuple[float, float]]
+    targets: list[LotLine]
     hits: list[HitLine]
 
 
@@ -120,7 +131,7 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
     """Within-run, between-run and total spread of every lane. Raises InputError for a column that lanes do not carry."""
     parts, remarks = [], []
     for lane in arrangement.lanes:
-        found = components(lane.values, _codes(lane, runs), level)
+        found = components(lane.values, extra_of(lane, runs, "$.differences.runs").codes, level)
         if found is None:
             remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
             continue
@@ -132,25 +143,16 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
     return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
 
 
-def control_of(arrangement: Arrangement, target: Literal["own"] | tuple[float, float] = "own") -> ControlAnswer:
-    """Control rules of every lane in row order, against its own mean and SD or a target's. Raises InputError for a target SD
-    that is not above zero.
-    """
-    if target != "own" and not target[1] > 0:
-        raise InputError("the target SD is not above zero", where="--control", remedy="Give a mean and an SD such as 5.2,0.3.")
-    targets, hits = {}, []
+def control_of(arrangement: Arrangement, asked: Control) -> ControlAnswer:
+    """Control rules of every lane in row order. Raises InputError for a column of lots that lanes do not carry."""
+    targets, lines = [], []
     for lane in arrangement.lanes:
-        mean, sd = (lane.moments.mean, lane.moments.sd) if target == "own" else target
-        if mean is None or not sd:
-            continue
-        targets[lane.name] = (mean, sd)
-        for hit in control_hits(lane.values, mean, sd):
-            hits.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[list(hit.places)].tolist()))
-    return ControlAnswer(targets=targets, hits=hits)
-
-
-def _codes(lane: Lane, column: str) -> NDArray[np.int32]:
-    extra = lane.extras.get(column)
-    if extra is None:
-        raise InputError(f"there is no column “{column}”", where="--runs", remedy="Choose a column of the table.")
-    return extra.codes if extra.numbers is None else np.unique(extra.numbers, return_inverse=True)[1].astype(np.int32)
+        found = controlled(lane, asked)
+        levels = lane.extras[asked.lots].levels if asked.lots else ()
+        for run in found.runs:
+            lot = levels[run.lot] if asked.lots and run.lot >= 0 else None
+            line = {"lane": lane.name, "lot": lot, "first": run.first + 1, "last": run.end}
+            targets.append(LotLine.model_validate({**line, "mean": run.mean, "sd": run.sd}))
+        for hit in found.hits:
+            lines.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[found.places[list(hit.places)]].tolist()))
+    return ControlAnswer(targets=targets, hits=lines)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
@@ -9,8 +11,9 @@ import numpy as np
 from echelle.compared.guide import guide_of
 from echelle.compared.laboratory import components_of, control_of, limits_of
 from echelle.compared.models import Compared, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
-from echelle.compared.pairs import Two, answers, pairs_of
+from echelle.compared.pairs import answers, each_of
 from echelle.figures.lanes import Arrangement, Lane
+from echelle.figures.pairing import Two, pairs_of
 from echelle.numbers.differences import tests
 from echelle.numbers.differences.factors import VarianceLine, anova_of_ranks, anova_two, difference_of_differences
 from echelle.numbers.differences.several import dunnett, games_howell, tukey_kramer
@@ -19,16 +22,35 @@ from echelle.recipes.differences import Differences
 _MOST_RANGE = 20
 
 
+@dataclass(frozen=True)
+class Step:
+    """How many pairs of how many are compared."""
+
+    done: int
+    of: int
+
+
 def compared(arrangement: Arrangement, asked: Differences) -> Compared:
     """All of it. Raises InputError for a reference or an identifier that is not there, or too many pairs."""
+    *_, last = comparing(arrangement, asked)
+    assert isinstance(last, Compared)
+    return last
+
+
+def comparing(arrangement: Arrangement, asked: Differences) -> Iterator[Step | Compared]:
+    """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compared` does."""
     pairs = pairs_of(arrangement, asked)
     names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    found = []
+    for done, one in enumerate(each_of(pairs, asked), 1):
+        found.append(one)
+        yield Step(done, len(pairs))
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
     independent = asked.paired_by is None
-    return Compared(
+    yield Compared(
         measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
-        asked=asked, pairs=answers(pairs, asked, names), overall=_overall(lanes) if one_line and independent else [],
+        asked=asked, pairs=answers(pairs, found, asked, names), overall=_overall(lanes) if one_line and independent else [],
         pairwise=_pairwise(lanes, pairs, asked, names) if one_line and independent else [],
         two_factors=_two_factors(arrangement, asked),
         limits=None if asked.limits is None else limits_of(arrangement, asked.limits),
@@ -59,11 +81,11 @@ def _pairwise(lanes: list[Lane], pairs: list[Two], asked: Differences, names: di
     values, place = [lane.values for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
     found = []
     if asked.to == "reference":
-        reference = place[pairs[0][0].key]
+        reference = place[pairs[0].reference.key]
         others = [i for i in range(len(lanes)) if i != reference]
         found = [(one, (reference, i)) for one, i in zip(dunnett(values, reference, asked.seed), others, strict=True)]
     else:
-        at = [(place[a.key], place[b.key]) for a, b in pairs]
+        at = [(place[two.reference.key], place[two.other.key]) for two in pairs]
         found = [*zip(games_howell(values, at), at, strict=True), *zip(tukey_kramer(values, at), at, strict=True)]
     return [
         test_line(one).model_copy(update={"name": f"{one.name}: {names[lanes[b].key]} − {names[lanes[a].key]}"})

@@ -1,66 +1,45 @@
-"""Which lanes are set against which, and what is computed of each two."""
+"""What is computed of each two lanes."""
 
 from __future__ import annotations
 
-from itertools import combinations, pairwise
+from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from echelle.compared.models import PairAnswer, estimate_line, test_line
-from echelle.errors import InputError
-from echelle.figures.lanes import Arrangement, Lane
+from echelle.figures.controlled import extra_of
+from echelle.figures.pairing import PAIRED_BY, Two, paired_of
 from echelle.numbers.differences import paired, ranks, resampled, tests
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
+from echelle.numbers.differences.mixed import mixed_difference, mixed_t
 from echelle.numbers.differences.several import adjusted, level_of_each
 from echelle.numbers.differences.tests import Evidence
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.differences import Differences
 
-MOST_PAIRS = 300
-Two = tuple[Lane, Lane]
+
+@dataclass(frozen=True)
+class Found:
+    """What was computed of two lanes, before p-values are adjusted for the number of pairs."""
+
+    estimates: list[Estimate]
+    tests: list[Evidence]
+    paired: bool
+    note: str
 
 
-def pairs_of(arrangement: Arrangement, asked: Differences) -> list[Two]:
-    """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
-    found: list[Two] = []
-    for panel in arrangement.panels:
-        here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
-        if asked.to == "subgroups":
-            by_group = {lane.slot: [one for one in here if one.slot == lane.slot] for lane in here}
-            found += [two for lanes in by_group.values() for two in combinations(lanes, 2)]
-            continue
-        for part in sorted({lane.part for lane in here}):
-            found += _of_part([lane for lane in here if lane.part == part], asked)
-    if len(found) > MOST_PAIRS:
-        raise InputError(
-            f"{len(found)} pairs are more than {MOST_PAIRS}", where="$.differences.to", remedy="Compare with a reference."
-        )
-    return found
-
-
-def _of_part(lanes: list[Lane], asked: Differences) -> list[Two]:
-    if asked.to == "all pairs":
-        return list(combinations(lanes, 2))
-    if asked.to == "neighbours":
-        return list(pairwise(lanes))
-    if asked.reference is None:
-        return [(lanes[0], lane) for lane in lanes[1:]]
-    reference = next((lane for lane in lanes if asked.reference in (lane.group, lane.name)), None)
-    if reference is None:
-        names = ", ".join(f"“{lane.name}”" for lane in lanes[:6])
-        raise InputError(
-            f"no lane is called “{asked.reference}”", where="$.differences.reference", remedy=f"Lanes here: {names}."
-        )
-    return [(reference, lane) for lane in lanes if lane is not reference]
-
-
-def answers(pairs: list[Two], asked: Differences, names: dict[str, str]) -> list[PairAnswer]:
-    """Estimates and tests of each pair; p-values of one test adjusted over all pairs."""
+def each_of(pairs: list[Two], asked: Differences) -> Iterator[Found]:
+    """Estimates and tests of each pair, one after another."""
     level = level_of_each(asked.level, len(pairs), asked.together)
-    found = [_pair(two, asked, level) for two in pairs]
-    tests_of = [evidence for _, evidence, _, _ in found]
+    for two in pairs:
+        yield _pair(two, asked, level)
+
+
+def answers(pairs: list[Two], found: list[Found], asked: Differences, names: dict[str, str]) -> list[PairAnswer]:
+    """Pairs as they are answered; p-values of one test adjusted over all pairs."""
+    tests_of = [one.tests for one in found]
     fixed: dict[tuple[int, int], float | None] = {}
     for place in range(max(map(len, tests_of), default=0)):
         column = [evidence[place].p if place < len(evidence) else None for evidence in tests_of]
@@ -68,18 +47,20 @@ def answers(pairs: list[Two], asked: Differences, names: dict[str, str]) -> list
             fixed[row, place] = p
     return [
         PairAnswer(
-            reference=names[two[0].key], other=names[two[1].key], estimates=[estimate_line(one) for one in estimates],
-            tests=[test_line(one, fixed[row, place]) for place, one in enumerate(evidence)], paired=is_paired, note=note,
+            reference=names[two.reference.key], other=names[two.other.key],
+            estimates=[estimate_line(estimate) for estimate in one.estimates],
+            tests=[test_line(test, fixed[row, place]) for place, test in enumerate(one.tests)],
+            paired=one.paired, note=one.note,
         )
-        for row, (two, (estimates, evidence, is_paired, note)) in enumerate(zip(pairs, found, strict=True))
+        for row, (two, one) in enumerate(zip(pairs, found, strict=True))
     ]  # fmt: skip
 
 
-def _pair(two: Two, asked: Differences, level: float) -> tuple[list[Estimate], list[Evidence], bool, str]:
+def _pair(two: Two, asked: Differences, level: float) -> Found:
     if asked.paired_by is not None:
         return _paired(two, asked, asked.paired_by, level)
-    reference, other = two[0].values, two[1].values
-    return _apart(reference, other, asked, level), _tests(reference, other, asked), False, ""
+    reference, other = two.reference.values, two.other.values
+    return Found(_apart(reference, other, asked, level), _tests(reference, other, asked), False, "")
 
 
 def _apart(reference: Floats, other: Floats, asked: Differences, level: float) -> list[Estimate]:
@@ -111,24 +92,30 @@ def _tests(reference: Floats, other: Floats, asked: Differences) -> list[Evidenc
     return found
 
 
-def _paired(two: Two, asked: Differences, by: str, level: float) -> tuple[list[Estimate], list[Evidence], bool, str]:
-    subjects = [_subjects(lane, by) for lane in two]
-    found = paired.pairs_of(two[0].values, subjects[0], two[1].values, subjects[1], asked.reduced)
+def _paired(two: Two, asked: Differences, by: str, level: float) -> Found:
+    found = paired_of(two, asked, by)
+    if asked.repeats == "mixed model" and found.reduced:
+        return _mixed(two, asked, by, level)
     notes = [f"{len(found.differences)} pairs by {by}"]
     if found.reduced:
-        notes.append(f"several rows of one subject reduced to their {asked.reduced} ({found.reduced} rows fewer)")
+        notes.append(f"several rows of one subject reduced to their {asked.repeats} ({found.reduced} rows fewer)")
     if found.unpaired:
         notes.append(f"{found.unpaired} subjects stand in one lane only and are left out")
     apart = found.differences
     estimates = [paired.paired_mean(apart, level), paired.paired_median(apart, level), paired.paired_g(apart, level)]
     evidence = [tests.paired_t(apart), tests.wilcoxon(apart)]
     if asked.margin is not None:
-        evidence.append(tests.equivalence(paired.paired_mean(apart), asked.margin))
-    return estimates, evidence, True, "; ".join(notes) + "."
+        evidence.append(tests.equivalence(paired.paired_mean(apart, 2 * asked.level - 1), asked.margin))
+    return Found(estimates, evidence, True, "; ".join(notes) + ".")
 
 
-def _subjects(lane: Lane, by: str) -> NDArray[np.int32]:
-    extra = lane.extras.get(by)
-    if extra is None:
-        raise InputError(f"there is no column “{by}”", where="$.differences.paired_by", remedy="Choose an identifier column.")
-    return extra.codes
+def _mixed(two: Two, asked: Differences, by: str, level: float) -> Found:
+    """All rows of all subjects, those that stand in one lane only too."""
+    subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other)]
+    sides = (two.reference.values, subjects[0], two.other.values, subjects[1])
+    found = mixed_difference(*sides, level)
+    evidence = [mixed_t(found)]
+    if asked.margin is not None:
+        evidence.append(tests.equivalence(mixed_difference(*sides, 2 * asked.level - 1), asked.margin))
+    people = len(np.union1d(subjects[0], subjects[1]))
+    return Found([found], evidence, True, f"All {sum(found.n)} rows of {people} subjects by {by}, in a mixed model.")

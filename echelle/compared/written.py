@@ -63,10 +63,14 @@ def _control(found: Compared, decimals: int) -> Iterator[str]:
     if found.control is None:
         return
     yield from ("", "Control rules in row order")
-    for lane, (mean, sd) in found.control.targets.items():
-        yield f"  {lane}: target {as_read(mean, decimals)}, SD {as_read(sd, decimals)}"
-        for hit in (one for one in found.control.hits if one.lane == lane):
-            yield f"    {hit.rule}: row{'s' * (len(hit.rows) > 1)} {', '.join(map(str, hit.rows))}"
+    for line in found.control.targets:
+        of = f"{line.lane}, lot {line.lot} (values {line.first} to {line.last})" if line.lot else line.lane
+        if line.mean is None or line.sd is None:
+            yield f"  {of}: no target"
+            continue
+        yield f"  {of}: target {as_read(line.mean, decimals)}, SD {as_read(line.sd, decimals)}"
+    for hit in found.control.hits:
+        yield f"  {hit.lane}, {hit.rule}: row{'s' * (len(hit.rows) > 1)} {', '.join(map(str, hit.rows))}"
 
 
 def _estimate(one: EstimateLine, decimals: int) -> str:

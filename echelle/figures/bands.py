@@ -100,6 +100,8 @@ def _share(recipe: Recipe, n: int, widest: int) -> float:
 
 def _colour(recipe: Recipe, arrangement: Arrangement, lane: Lane) -> int:
     """Subgroups carry colour where there are some, else groups."""
+    if lane.hue is not None:
+        return lane.hue
     if not arrangement.parts:
         return lane.slot
     return lane.slot * len(arrangement.parts) + lane.part if overlaid(recipe) else lane.part

@@ -18,6 +18,7 @@ from echelle.figures.layers.base import LaneView, LayerKind, PanelView
 from echelle.figures.layers.registry import kind_of
 from echelle.figures.layout import bare, lay_out
 from echelle.figures.lettering import Box, Lettering
+from echelle.figures.pairing import lanes_shown
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.readings import read_lane, rules_of
 from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
@@ -61,6 +62,7 @@ def compose(
 
     Raises InputError where the axis has no place for some values, or the sheet none for the figure.
     """
+    arrangement = lanes_shown(recipe, arrangement)
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     rules = rules_of(recipe)
@@ -85,7 +87,7 @@ def compose(
         lanes=[_scene_lane(place, band) for place in laid.panels for band in place.bands],
         handles=[] if miniature else [*handles, *handles_around(laid, study)],
         readings=[] if miniature else listed, decimals=decimals,
-        counts=_counts(arrangement), note=method_note(recipe, arrangement), advice=advice, faces=sorted(letters.faces),
+        counts=_counts(arrangement), note=method_note(study, measured), advice=advice, faces=sorted(letters.faces),
     )  # fmt: skip
 
 
@@ -93,6 +95,7 @@ def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Callable[[], Ta
     """Advice that takes too long for a preview: on peaks, and on what tells them apart in the lanes' table, which is asked for
     only where a lane has several.
     """
+    arrangement = lanes_shown(recipe, arrangement)
     rules = rules_of(recipe)
     readings = {lane.key: read_lane(lane, rules, 0) for lane in arrangement.lanes}
     _, measured = _measured(Study(recipe, arrangement, readings))

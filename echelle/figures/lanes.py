@@ -74,7 +74,7 @@ class Lane:
     """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row
     order; ``group`` is None without groups. ``slot`` and ``part`` are the places of its group and subgroup.
     ``given`` stands for the rows that a table of summaries does not hold; ``below`` and ``above`` are the censored ones,
-    ``out`` those left out (with the value that counts nowhere).
+    ``out`` those left out (with the value that counts nowhere). ``hue`` is the place of its colour, where not its own.
     """
 
     key: str
@@ -95,6 +95,7 @@ class Lane:
     slot: int = 0
     part: int = 0
     extras: dict[str, Extra] = field(default_factory=dict)
+    hue: int | None = None
 
     @property
     def n(self) -> int:

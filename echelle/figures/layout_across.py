@@ -36,11 +36,11 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
     title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
     counted = plan.columns > 1
     labels = 4 + size * LEADING
-    between = title_room + (labels + 2 if own else 0.0) + PANEL_GAP
+    between = title_room + (labels + 2 if own else 0.0) + PANEL_GAP + plan.far
     tall = None
     if fixed:
         # The axis title takes one line in nearly all cases; the sheet gives way where it takes more.
-        used = top + title_room + labels + 2 + size * LEADING + below + (plan.rows - 1) * between
+        used = top + title_room + plan.far + labels + 2 + size * LEADING + below + (plan.rows - 1) * between
         tall = (fixed - used) / plan.rows
     over = overlap(plan)
     names, pitch = _names_across(plan, width, tall and tall / (1 + over / plan.slots), not counted)
@@ -50,7 +50,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
     wide = (width - left - MARGIN - 4 - (plan.columns - 1) * PANEL_GAP) / plan.columns - gutter
     panel_height = pitch * plan.slots
     # The first lane may rise over its strip: the panel begins lower.
-    title_room += over * pitch
+    title_room += over * pitch + plan.far
     between += over * pitch
     if wide < 40 or panel_height < 20:
         raise too_small()
@@ -64,7 +64,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         panels.append(placed(plan, panel, frame, most, own or last, titles[panel.key],
                              names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,
-                             over * pitch))  # fmt: skip
+                             over * pitch + plan.far))  # fmt: skip
     axis_title = letters.block(words, width - left - MARGIN, size)
     lowest = max(p.frame.top + p.frame.height for p in panels)
     height = fixed or lowest + labels + 2 + axis_title.height + below

@@ -47,8 +47,8 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
         for label in ("0", *ticks_on(d, recipe.axis, most).labels)
     )
     left = MARGIN + axis_title.height + 4 + widest + 5
-    gap = PANEL_GAP + (widest + 8 if own else 0.0)
-    wide = (width - left - MARGIN - (plan.columns - 1) * gap) / plan.columns
+    gap = PANEL_GAP + (widest + 8 if own else 0.0) + plan.far
+    wide = (width - left - MARGIN - plan.far - (plan.columns - 1) * gap) / plan.columns
     # The last lane may reach beyond its strip: the panel ends earlier.
     reach = wide - wide / (1 + overlap(plan) / plan.slots)
     wide, gap = wide - reach, gap + reach

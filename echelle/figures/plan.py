@@ -11,7 +11,7 @@ from echelle.figures.bands import LANE_FILL, Slots, bands_of, overlaid, slots_of
 from echelle.figures.frame import Band, Frame
 from echelle.figures.keys import Key
 from echelle.figures.lanes import Arrangement, Lane, PanelOf
-from echelle.figures.lettering import Block, Lettering
+from echelle.figures.lettering import LEADING, Block, Lettering
 from echelle.figures.means import only_counts, only_means
 from echelle.figures.second import MeasuredLayers, Second, second_shown
 from echelle.figures.study import Study, joined
@@ -135,6 +135,18 @@ class Plan:
     def scales(self) -> Scales:
         """Which panels share an axis; measures in different units never do."""
         return self.recipe.panels.scales if len(self.arrangement.units) == 1 else "each-its-own"
+
+    @property
+    def far(self) -> float:
+        """Room for an axis on the far side, across the measure: its labels and its title, in points; 0 for none."""
+        if not any(found.far for _, found in self.measured):
+            return 0.0
+        size = self.letters.style.text_size
+        labels = size * LEADING
+        if self.runs == "up":
+            ends = [end for domain in domains(self).values() for end in ticks_on(domain, self.recipe.axis, 8).labels]
+            labels = max((self.letters.width(f"−{label}", size) for label in ends), default=0.0)
+        return labels + 5 + size * LEADING
 
     @property
     def second(self) -> bool:

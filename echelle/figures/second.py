@@ -9,7 +9,7 @@ from scipy.special import ndtri
 
 from echelle.figures.axes import ticks_of
 from echelle.figures.bands import overlaid
-from echelle.figures.layers.points import Order
+from echelle.figures.layers.order import Order
 from echelle.figures.study import Family, Measured, Study
 from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer, Layer
 from echelle.recipes.models import Recipe

@@ -18,7 +18,7 @@ SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column
 TITLES = {
     "box": "Box", "density": "Density", "points": "Points", "bins": "Bins", "mean": "Mean", "ticks": "Ticks",
     "cumulative": "Cumulative", "line": "Line", "normal-curve": "Normal curve", "stem": "Stem", "counts": "Counts",
-    "trend": "Trend", "difference": "Difference",
+    "trend": "Trend", "difference": "Difference", "bracket": "Brackets", "control": "Control lines",
 }  # fmt: skip
 _NAMES = {
     "fence.k": "Fence", "fence.rule": "Outliers by", "whiskers.k": "Whiskers", "whiskers.rule": "Whiskers by", "cap": "Caps",
@@ -69,6 +69,7 @@ _NEEDS: dict[tuple[str, str], dict[str, list[str] | bool]] = {
     ("cumulative", "size"): {"against": ["normal distribution"]},
     ("line", "sds"): {"at": ["mean and SD"]},
     ("difference", "seed"): {"of": ["medians"]},
+    ("bracket", "seed"): {"of": ["medians"]},
     ("trend", "level"): {"through": ["least squares"]},
 }
 

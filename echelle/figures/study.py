@@ -37,7 +37,7 @@ def held(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> 
 @dataclass(frozen=True, eq=False)
 class Measured:
     """What a layer computed before anything has a place: by lane key; from where to where the axis must reach for each
-    lane; the top of each lane on the second axis.
+    lane; the top of each lane on the second axis; whether it needs an axis of its own on the measure's ``far`` side.
     """
 
     lanes: dict[str, Any] = field(default_factory=dict)
@@ -46,6 +46,7 @@ class Measured:
     family: Family = ""
     unit: str = ""
     remarks: list[Advice] = field(default_factory=list)
+    far: bool = False
 
 
 NOTHING = Measured()

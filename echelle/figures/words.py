@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from echelle.figures.lanes import Arrangement
+from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
 from echelle.figures.scene import LaneReadings
+from echelle.figures.second import MeasuredLayers
+from echelle.figures.study import Study
 from echelle.numbers.rounding import as_read
 from echelle.recipes.layers import BinsLayer, DensityLayer, NormalCurveLayer, PointsLayer
 from echelle.recipes.models import Recipe
@@ -14,10 +17,13 @@ from echelle.tables.steps.conditions import condition_words
 _SHAPES = (BinsLayer, DensityLayer, NormalCurveLayer)
 
 
-def method_note(recipe: Recipe, arrangement: Arrangement) -> str:
+def method_note(study: Study, measured: MeasuredLayers) -> str:
     """How everything drawn was computed, and what is not in it."""
+    recipe, arrangement = study.recipe, study.arrangement
     points_shown = points_are_shown(recipe)
-    clauses = [c for layer in recipe.layers if layer.shown for c in kind_of(layer).note(layer, points_shown)]
+    of_recipe = {layer.id: found for layer, found in measured}
+    told = [(layer, Told(study, of_recipe[layer.id], points_shown)) for layer in recipe.layers if layer.shown]
+    clauses = [clause for layer, one in told for clause in kind_of(layer).note(layer, one)]
     if recipe.axis.scale != "linear" and any(isinstance(layer, _SHAPES) and layer.shown for layer in recipe.layers):
         clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
     return " ".join([*clauses, *_left_aside(recipe, arrangement)])

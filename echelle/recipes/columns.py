@@ -18,5 +18,7 @@ def extra_columns(recipe: Recipe) -> list[str]:
     """The columns that lanes carry besides their values: those that layers name, and the one that pairs rows."""
     found = [name for layer in recipe.layers for name in named_columns(layer)]
     if recipe.differences is not None:
-        found += [name for name in (recipe.differences.paired_by, recipe.differences.runs) if name is not None]
+        asked = recipe.differences
+        control = (asked.control.order, asked.control.lots) if asked.control else ()
+        found += [name for name in (asked.paired_by, asked.runs, *control) if name is not None]
     return sorted(set(found))

@@ -8,17 +8,21 @@ from pydantic import Field
 
 from echelle.numbers.differences.limits import LimitMethod
 from echelle.numbers.differences.several import Adjustment
-from echelle.recipes.layers import Centre, Seed
+from echelle.recipes.control import Control
+from echelle.recipes.layers import Seed
 from echelle.tables.part import Part
 
+# What becomes of several rows of one subject.
+Repeats = Literal["mean", "median", "mixed model"]
 ComparedTo = Literal["reference", "neighbours", "all pairs", "subgroups"]
 
 
 class Differences(Part):
     """Which lanes are compared with which, how surely, and how many rows of one subject count.
 
-    ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose repeats are
-    ``reduced`` to one value a subject first; ``margin`` the difference that still counts as equivalent.
+    ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose ``repeats`` are
+    reduced to one value a subject first, or all kept by a mixed model; ``drawn`` makes the figure's lanes those differences;
+    ``margin`` is the difference that still counts as equivalent.
     """
 
     to: ComparedTo = "reference"
@@ -28,12 +32,11 @@ class Differences(Part):
     adjusted: Adjustment = "Holm"
     percentiles: list[float] = Field(default=[0.1, 0.9], max_length=6, description="differences of these besides medians")
     paired_by: str | None = None
-    reduced: Centre = "mean"
+    repeats: Repeats = "mean"
+    drawn: bool = Field(default=False, description="lanes of the figure hold the differences within subjects")
     runs: str | None = Field(default=None, description="column of runs, for spread components within each lane")
     limits: LimitMethod | None = Field(default=None, description="reference limits of each lane, and by which method")
-    control: Literal["own"] | tuple[float, float] | None = Field(
-        default=None, description="control rules in row order: against the lane's own mean and SD, or a target's"
-    )
+    control: Control | None = Field(default=None, description="control rules in row order, and what they are held against")
     margin: float | None = Field(default=None, gt=0.0)
     seed: Seed = 41
     resamples: int = Field(default=10_000, ge=500, le=100_000)

@@ -237,9 +237,33 @@ class DifferenceLayer(AnyLayer):
     level: Level = 0.95
     density: bool = True
     words: bool = True
+    axis: bool = Field(default=True, description="an axis of its own, on the far side: zero at the reference's centre")
     seed: Seed = 41
     width: float = Field(default=0.2, ge=0.02, le=1.0, description="height of the curve, as a share of the lane")
     line: LineWidth = 1.4
+
+
+class BracketLayer(AnyLayer):
+    """Brackets over pairs of lanes, with the difference in words."""
+
+    layer: Literal["bracket"] = "bracket"
+    of: Literal["means", "medians", "shift"] = "means"
+    words: Literal["estimate", "estimate and interval", "p", "estimate, interval and p"] = "estimate and interval"
+    level: Level = 0.95
+    seed: Seed = 41
+    size: float = Field(default=7.0, ge=4.0, le=16.0, description="of the words, pt")
+    line: LineWidth = 0.8
+
+
+class ControlLayer(AnyLayer):
+    """Control lines of values in order: target mean and SDs by lot, and rings about what breaks a rule."""
+
+    layer: Literal["control"] = "control"
+    sds: list[float] = Field(default=[2.0, 3.0], max_length=6, description="how many SDs from the mean lines stand")
+    warnings: bool = True
+    words: bool = True
+    size: float = Field(default=8.0, ge=2.0, le=20.0, description="diameter of the rings, pt")
+    line: LineWidth = 0.8
 
 
 Layer = Annotated[
@@ -255,7 +279,9 @@ Layer = Annotated[
     | StemLayer
     | CountsLayer
     | TrendLayer
-    | DifferenceLayer,
+    | DifferenceLayer
+    | BracketLayer
+    | ControlLayer,
     Field(discriminator="layer"),
 ]
 

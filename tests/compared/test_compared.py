@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
-from echelle.asked import control_target
+from echelle.asked import control_asked
 from echelle.cli import app
 from echelle.compared.laboratory import control_of, limits_of
 from echelle.compared.lanes import compared
@@ -16,6 +16,7 @@ from echelle.compared.written import lines_of
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.numbers.differences.means import mean_difference
+from echelle.recipes.control import Control
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.tables.table import Table
@@ -154,14 +155,16 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     ]
     assert found.limits is not None and found.limits.limits[0].method == "robust" and found.limits.partitions == []
     arrangement, _ = lanes_of(table, "lot")
-    hits = control_of(arrangement, (50.0, 2.5))
+    fixed = Control.model_validate({"target": {"mean": 50.0, "sd": 2.5}})
+    hits = control_of(arrangement, fixed)
     assert any(hit.rule == "1-3s" and set(hit.rows) <= {101, 102, 103, 104} for hit in hits.hits)
-    own = control_of(arrangement)
-    assert own.targets["L1"] == pytest.approx((float(level.round(3).mean()), float(level.round(3).std(ddof=1))))
-    answer = compared(*lanes_of(table, "lot", control=(50.0, 2.5)))
-    assert answer.control == hits and any(line.startswith("    1-3s: row") for line in lines_of(answer, 2))
-    with pytest.raises(InputError, match="not above zero"):
-        control_of(arrangement, (50.0, 0.0))
+    [own] = control_of(arrangement, Control()).targets
+    assert (own.mean, own.sd) == pytest.approx((float(level.round(3).mean()), float(level.round(3).std(ddof=1))))
+    answer = compared(*lanes_of(table, "lot", control=fixed))
+    assert answer.control == hits and any(line.startswith("  L1, 1-3s: row") for line in lines_of(answer, 2))
+    by_run = compared(*lanes_of(table, "lot", control={"lots": "run"}))
+    assert by_run.control is not None and [line.lot for line in by_run.control.targets] == [f"r{r}" for r in range(12)]
+    assert "  L1, lot r1 (values 13 to 24): target" in "\n".join(lines_of(by_run, 2))
     negative = table_of({"lot": ["a"] * 5, "level": [str(v) for v in (-1, 2, 3, 4, 5)]})
     none = limits_of(lanes_of(negative, "lot")[0], "log-normal").limits[0]
     assert none.lower is None and "no limits" in none.remark
@@ -199,15 +202,18 @@ def test_the_command_names_the_option_that_is_wrong() -> None:
     assert isinstance(failed.exception, InputError) and failed.exception.where == "--reference"
 
 
-@pytest.mark.parametrize(("typed", "means"), [("own", "own"), ("5.2,0.3", [5.2, 0.3]), (None, None)])
-def test_a_control_target_as_it_is_typed(typed: str | None, means: object) -> None:
-    assert control_target(typed) == means
+@pytest.mark.parametrize(
+    ("typed", "target"), [("own", "own"), ("5.2,0.3", {"mean": 5.2, "sd": 0.3}), ("1-20", {"first": 1, "last": 20})]
+)
+def test_a_control_target_as_it_is_typed(typed: str, target: object) -> None:
+    assert control_asked(typed, "lot") == {"target": target, "lots": "lot"}
+    assert Control.model_validate(control_asked(typed, None)).lots is None and control_asked(None, "lot") is None
 
 
-@pytest.mark.parametrize("typed", ["5.2", "5.2,0", "5.2,-1", "five,1", "1,2,3"])
+@pytest.mark.parametrize("typed", ["5.2", "5.2,0", "5.2,-1", "five,1", "1,2,3", "20-1", "0-5"])
 def test_a_bad_control_target_names_the_option(typed: str) -> None:
     with pytest.raises(InputError) as fault:
-        control_target(typed)
+        control_asked(typed, None)
     assert fault.value.where == "--control"
 
 

@@ -71,11 +71,11 @@ def test_the_reference_is_the_one_named_or_the_one_of_the_tab() -> None:
 
 def test_words_and_note_say_what_is_drawn() -> None:
     scene, _ = drawn(of="medians")
-    words = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.layer == "x1"]
+    words = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "point-name"]
     assert len(words) == 2 and all(" to " in text and "(" in text for text in words)
     assert "differences of medians to the reference lane" in scene.note and "bootstrap BCa, seed 41" in scene.note
     assert "density of the estimate" in scene.note
-    bare, _ = drawn(density=False, words=False)
+    bare, _ = drawn(density=False, words=False, axis=False)
     assert not [part for part in bare.walk() if part.layer == "x1" and (part.role == "density" or isinstance(part, TextPart))]
 
 
@@ -89,3 +89,25 @@ def test_the_axis_reaches_every_interval_and_lanes_of_one_value_have_none() -> N
     assert low <= zero + (expected.low or 0.0) and zero + (expected.high or 0.0) <= high
     assert "x1/none" not in {advice.key for advice in scene.advice if "c" not in advice.text}
     assert any(advice.key == "x1/none" and advice.text.startswith("c:") for advice in scene.advice)
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+def test_its_own_axis_stands_on_the_far_side_with_zero_at_the_references_centre(runs: str) -> None:
+    recipe = recipe_of_form("box", "level", "group")
+    axis = recipe.axis.model_copy(update={"runs": runs})
+    layers = [*recipe.layers, DifferenceLayer(id="x1")]
+    scene = scene_of(recipe.model_copy(update={"layers": layers, "axis": axis}), TABLE)
+    labels = [part for part in scene.walk() if isinstance(part, TextPart) and part.layer == "x1" and part.role == "axis-label"]
+    left, top, width, _ = scene.panels[0].box
+    scale, centre = scene.panels[0].scale, float(np.mean(LANES["a"]))
+    (v0, v1), (c0, c1) = scale.domain, scale.range
+    for label in labels:
+        x0, y0, x1, y1 = label.box
+        middle = (x0 + x1) / 2 if runs == "across" else label.y - label.size * 0.33
+        value = v0 + (middle - c0) / (c1 - c0) * (v1 - v0) - centre
+        assert value == pytest.approx(float(label.text.replace("−", "-")), abs=0.02)
+        assert y1 <= top if runs == "across" else x0 >= left + width
+        assert x1 <= scene.width and y0 >= 0
+    assert "0" in [label.text for label in labels]
+    titles = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "axis-title"]
+    assert "difference to a" in titles

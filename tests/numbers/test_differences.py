@@ -13,7 +13,7 @@ from scipy import stats
 
 from echelle.numbers.differences import tests as evidence
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
-from echelle.numbers.differences.paired import by_subject, paired_g, paired_mean, paired_median, pairs_of
+from echelle.numbers.differences.paired import by_subject, paired_g, paired_mean, paired_median, within_subjects
 from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
 from echelle.numbers.differences.resampled import (
     iqr_ratio,
@@ -38,7 +38,7 @@ def test_students_sleep_as_two_lanes_and_as_pairs() -> None:
     assert apart.value == pytest.approx(1.58) and apart.df == pytest.approx(17.7765, abs=1e-4)
     assert (apart.low, apart.high) == pytest.approx((-0.2054832, 3.3654832), abs=1e-6)
     codes = np.arange(10, dtype=np.int32)
-    pairs = pairs_of(FIRST, codes, SECOND, codes[::-1][::-1])
+    pairs = within_subjects(FIRST, codes, SECOND, codes[::-1][::-1])
     within = paired_mean(pairs.differences)
     assert within.value == pytest.approx(1.58) and within.df == 9
     assert (within.low, within.high) == pytest.approx((0.7001142, 2.4598858), abs=1e-6)
@@ -204,7 +204,7 @@ def test_repeats_are_reduced_and_pairs_found_by_subject() -> None:
     subjects = np.array([2, 2, 0, 5, 5, -1], dtype=np.int32)
     codes, means = by_subject(values, subjects, "mean")
     assert codes.tolist() == [0, 2, 5] and means.tolist() == [10.0, 2.0, 6.0]
-    found = pairs_of(values, subjects, np.array([4.0, 9.0, 1.0, 2.0]), np.array([2, 5, 7, 2], dtype=np.int32), "median")
+    found = within_subjects(values, subjects, np.array([4.0, 9.0, 1.0, 2.0]), np.array([2, 5, 7, 2], dtype=np.int32), "median")
     assert found.subjects.tolist() == [2, 5] and found.differences.tolist() == [1.0, 3.0]
     assert found.unpaired == 2 and found.reduced == 3
 

@@ -93,12 +93,23 @@ def _remarks_nothing(layer: Any, views: Sequence[LaneView]) -> list[Advice]:
 
 
 @dataclass(frozen=True)
+class Told:
+    """What a layer's clauses of the method note are made from: what it measured, of which lanes, and whether all values are
+    drawn as points.
+    """
+
+    study: Study
+    found: Measured
+    points_shown: bool
+
+
+@dataclass(frozen=True)
 class LayerKind:
     """A layer's own answers: what it computes, its marks and handles of a lane, what it draws from lane to lane under them
     and over them, what only its places tell (``after``), its clauses of the method note, and what each setting means.
     """
 
-    note: Callable[[Any, bool], list[str]]
+    note: Callable[[Any, Told], list[str]]
     settings: dict[str, str]
     draw: Callable[[Any, LaneView], list[ScenePart]] = _draws_nothing
     measure: Callable[[Any, Study], Measured] = _measures_nothing

@@ -9,7 +9,7 @@ import numpy as np
 from echelle.errors import InputError
 from echelle.figures.handles import round_step
 from echelle.figures.lanes import Lane
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.scene import Advice, Handle, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
 from echelle.figures.transforms import LINEAR
@@ -208,7 +208,7 @@ def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, t
     return parts
 
 
-def _note(layer: BinsLayer, points_shown: bool) -> list[str]:
+def _note(layer: BinsLayer, told: Told) -> list[str]:
     if layer.edges is not None:
         how = f"{len(layer.edges) - 1} given bins"
     elif layer.width_of_bins is not None:

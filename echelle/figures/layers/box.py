@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import AtLimit, Rows
-from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind
+from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind, Told
 from echelle.figures.readings import lane_fences
 from echelle.figures.scene import Handle, Paint, ScenePart, Shape
 from echelle.figures.study import Measured, Study
@@ -152,7 +152,7 @@ def fence_words(fence: Fence) -> str:
     }[fence.rule]
 
 
-def _note(layer: BoxLayer, points_shown: bool) -> list[str]:
+def _note(layer: BoxLayer, told: Told) -> list[str]:
     kind = "" if layer.quantile_type == 7 else f" (type {layer.quantile_type})"
     middle = "quartiles" if layer.holds == 0.5 else f"the central {100 * layer.holds:g} % of values"
     reach = layer.whiskers or layer.fence
@@ -161,7 +161,7 @@ def _note(layer: BoxLayer, points_shown: bool) -> list[str]:
     note = f"Boxes: median and {middle}{kind}; lines reach {lines}"
     if layer.fence.rule in ("full range", "none"):
         return [f"{note}."]
-    marks = "open diamonds" if points_shown else "diamonds"
+    marks = "open diamonds" if told.points_shown else "diamonds"
     beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence)}"
     return [f"{note}; {marks} lie beyond{beyond_what}."]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from echelle.figures.layers.base import SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.layers.base import SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.scene import Paint, ScenePart
 from echelle.figures.study import Measured, Study
 from echelle.recipes.layers import CountsLayer
@@ -36,7 +36,7 @@ def _draw(layer: CountsLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: CountsLayer, points_shown: bool) -> list[str]:
+def _note(layer: CountsLayer, told: Told) -> list[str]:
     what = {"rows": "rows with a value", "subjects": "distinct subjects"}
     if layer.of in what:
         return [f"Bars: {what[layer.of]}."]

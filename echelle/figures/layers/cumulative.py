@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.scene import Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
@@ -66,7 +66,7 @@ def _scores(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
     return [*parts, frame.points(view.mark(layer.id, "point"), "circle", layer.size, paint, along, across, rows)]
 
 
-def _note(layer: CumulativeLayer, points_shown: bool) -> list[str]:
+def _note(layer: CumulativeLayer, told: Told) -> list[str]:
     if layer.against == "shares":
         return ["Steps: share of rows at or below each value."]
     line = "; line through the quartiles" if layer.robust_line else ""

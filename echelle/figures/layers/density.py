@@ -8,7 +8,7 @@ import numpy as np
 
 from echelle.figures.bands import LANE_FILL
 from echelle.figures.lanes import Lane
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.scene import Advice, Handle, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
 from echelle.figures.transforms import LINEAR
@@ -171,7 +171,7 @@ def _handles(layer: DensityLayer, place: int, view: LaneView) -> list[Handle]:
     ]  # fmt: skip
 
 
-def _note(layer: DensityLayer, points_shown: bool) -> list[str]:
+def _note(layer: DensityLayer, told: Told) -> list[str]:
     wide = layer.bandwidth
     width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {wide.rule}"
     times = f" × {wide.times:g}" if wide.times != 1 else ""

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.stats import t as student
 
+from echelle.figures.axes import ticks_of
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Lane
-from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView
-from echelle.figures.lettering import claimed
+from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
+from echelle.figures.lettering import LEADING, claimed
 from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
 from echelle.figures.study import Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
@@ -65,7 +66,8 @@ def _measure(layer: DifferenceLayer, study: Study) -> Measured:
     if missing:
         why = "Choose another reference."
         remarks.append(Advice(key=f"{layer.id}/reference", text=f"No lane “{wanted}” with values.", why=why))
-    return Measured(lanes=dict(found), extents=extents, remarks=remarks)
+    far = layer.axis and bool(found) and _linear(study)
+    return Measured(lanes=dict(found), extents=extents, remarks=remarks, far=far)
 
 
 def _ends(shift: Shift) -> list[float]:
@@ -143,6 +145,36 @@ def _reference(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     ]
 
 
+def _over(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+    return [*_far_axis(layer, panel), *_words(layer, panel)]
+
+
+def _far_axis(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+    """An axis of differences on the far side of the measure's: zero stands at the reference's centre."""
+    known = [view for view in panel.lanes if view.data is not None and view.letters is not None]
+    reference = next((view for view in known if view.data.estimate is None), None)
+    if reference is None or reference.letters is None or not layer.axis or not _linear(reference.study):
+        return []
+    frame, letters, centre = panel.frame, reference.letters, reference.data.centre
+    size, ink, across = letters.style.text_size, letters.style.muted, frame.runs == "across"
+    length = frame.width if across else frame.height
+    ticks = ticks_of(frame.domain[0] - centre, frame.domain[1] - centre, max(2, int(length / (52 if across else 34))))
+    right, parts = frame.left + frame.width, list[ScenePart]()
+    widest = 0.0
+    for i, (value, label) in enumerate(zip(ticks.values, ticks.labels, strict=True)):
+        mark, at = MarkOf("", layer.id, "axis-label", str(i)), frame.along(centre + value)
+        x, y, anchor = (at, frame.top - 5, 0.5) if across else (right + 5, at + size * 0.33, 0.0)
+        widest = max(widest, letters.width(label, size))
+        parts.append(letters.put(mark, frame.key, label, x, y, size, ink, anchor=anchor))
+    words, mark = f"difference to {reference.band.lane.name}", MarkOf("", layer.id, "axis-title")
+    x, y = (frame.left, frame.top - 5 - size * LEADING) if across else (right + widest + 6 + size, frame.top + frame.height / 2)
+    return [*parts, letters.put(mark, frame.key, words, x, y, size, ink, anchor=0.0 if across else 0.5, turned=not across)]
+
+
+def _linear(study: Study) -> bool:
+    return study.transform.name == "linear" and not study.arrangement.parts
+
+
 def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     """Estimate and interval beside each line, where there is room."""
     parts: list[ScenePart] = []
@@ -199,7 +231,7 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
     ]
 
 
-def _note(layer: DifferenceLayer, points_shown: bool) -> list[str]:
+def _note(layer: DifferenceLayer, told: Told) -> list[str]:
     what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
     how = {"means": "Welch's t", "medians": f"bootstrap BCa, seed {layer.seed}", "shift": "order statistics"}[layer.of]
     curve = "; curves: the density of the estimate" if layer.density and layer.of != "shift" else ""
@@ -212,7 +244,7 @@ KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     draw_between=_reference,
-    draw_over=_words,
+    draw_over=_over,
     after=_after,
     note=_note,
     settings={
@@ -223,6 +255,7 @@ KIND = LayerKind(
         "reference": "The lane that the others are set against; the one of the tab Differences, or the first, unless named.",
         "level": "How sure the interval is.",
         "density": "The curve of the estimate over its line: how sure each difference is.",
+        "axis": "An axis of differences on the far side, with zero at the reference's centre.",
         "words": "The difference and its interval in numbers, where there is room.",
         "seed": "The number that fixes the resamples of medians.",
     },

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.figures.layers.base import CENTRES, DASH, LINE, SHARED, WIDTH, LaneView, LayerKind
+from echelle.figures.layers.base import CENTRES, DASH, LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.layers.density import Curve, points_of_curve
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study
@@ -35,7 +35,7 @@ def _draw_ticks(layer: TicksLayer, view: LaneView) -> list[ScenePart]:
     return [frame.drawn(view.mark(layer.id, "tick"), d, paint)] if d else []
 
 
-def _note_ticks(layer: TicksLayer, points_shown: bool) -> list[str]:
+def _note_ticks(layer: TicksLayer, told: Told) -> list[str]:
     if layer.quantiles is None:
         return ["Ticks: every value."]
     return [f"Ticks: quantiles {', '.join(f'{p:g}' for p in layer.quantiles)} (type 7)."]
@@ -103,7 +103,7 @@ def _draw_line(layer: LineLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _note_line(layer: LineLayer, points_shown: bool) -> list[str]:
+def _note_line(layer: LineLayer, told: Told) -> list[str]:
     if layer.at != "mean and SD":
         return [f"Bars across the lanes: {layer.at}s."]
     return [f"Lines: mean, and {', '.join(f'±{k:g}' for k in layer.sds)} SD."]
@@ -137,7 +137,7 @@ def _draw_curve(layer: NormalCurveLayer, view: LaneView) -> list[ScenePart]:
     return [view.frame.path(view.mark(layer.id, "normal-curve"), along, edge[inside], paint)] if inside.sum() > 1 else []
 
 
-def _note_curve(layer: NormalCurveLayer, points_shown: bool) -> list[str]:
+def _note_curve(layer: NormalCurveLayer, told: Told) -> list[str]:
     return ["Dashed curves: normal curves with each lane's mean and SD."]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind
+from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind, Told
 from echelle.figures.means import bar_words, centre_of, mean_bar
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
@@ -65,7 +65,7 @@ def _draw(layer: MeanLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: MeanLayer, points_shown: bool) -> list[str]:
+def _note(layer: MeanLayer, told: Told) -> list[str]:
     marks = {"dot": "Dots", "bar": "Bars", "tick": "Ticks"}[layer.mark]
     words = f"{marks}: {layer.centre}s"
     seeded = f", {layer.resamples} resamples, seed {layer.seed}" if layer.interval.startswith("bootstrap") else ""

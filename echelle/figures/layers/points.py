@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Extra, Lane, Rows
-from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView
+from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents
+from echelle.figures.layers.order import Order, order_shares, orders
 from echelle.figures.lettering import claimed
 from echelle.figures.readings import lane_fences
 from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
@@ -28,16 +28,6 @@ MOST_SWARM = 4_000
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
 
 
-@dataclass(frozen=True)
-class Order:
-    """From where to where points in order reach, and what stands on their axis."""
-
-    low: float
-    high: float
-    dates: bool
-    name: str
-
-
 def _measure(layer: PointsLayer, study: Study) -> Measured:
     lanes = study.arrangement.lanes
     remarks = []
@@ -49,21 +39,8 @@ def _measure(layer: PointsLayer, study: Study) -> Measured:
     order: dict[str, Order] = {}
     family: Family = ""
     if layer.spread == "in order":
-        family, order = "order", _orders(layer, study)
+        family, order = "order", orders(layer.against, study)
     return Measured(lanes=dict(order), extents=limit_extents(study), family=family, remarks=remarks)
-
-
-def _orders(layer: PointsLayer, study: Study) -> dict[str, Order]:
-    """The range of each lane's order: one for all where a column gives it."""
-    lanes = study.arrangement.lanes
-    if layer.against is None:
-        return {lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, "row in order") for lane in lanes}
-    known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[layer.against].numbers) is not None]
-    known = [numbers for numbers in known if len(numbers)]
-    low, high = (min(n.min() for n in known), max(n.max() for n in known)) if known else (0.0, 1.0)
-    room = 0.03 * (high - low) or 0.5
-    dates = any(level[4:5] == "-" for lane in lanes for level in lane.extras[layer.against].levels[:1])
-    return {lane.key: Order(float(low) - room, float(high) + room, dates, layer.against) for lane in lanes}
 
 
 def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
@@ -206,7 +183,7 @@ def _offsets(layer: PointsLayer, view: LaneView, along: Floats, width: float) ->
     if layer.spread == "jitter":
         return jitter(lane.rows, layer.seed) * width, 0
     if layer.spread == "in order":
-        return _in_order(layer, view, lane), 0
+        return order_shares(_numbers(layer, lane), view.data, view.band.turned), 0
     if layer.spread == "stack":
         piles = stacked(along, lane.rows, layer.size)
         return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
@@ -223,16 +200,12 @@ def _local_density(study: Study, lane: Lane) -> Floats:
     return np.asarray(np.interp(study.transform.forward(lane.values), curve.at, curve.values), dtype=np.float64)
 
 
-def _in_order(layer: PointsLayer, view: LaneView, lane: Lane) -> Floats:
-    """Places by rank of the row, or by another column; rows without a value there stand at the start."""
-    order: Order = view.data
-    numbers = np.arange(1, lane.n + 1, dtype=np.float64)
-    if layer.against is not None:
-        given = lane.extras[layer.against].numbers
-        numbers = np.full(lane.n, np.nan) if given is None else given
-    share = (np.nan_to_num(numbers, nan=order.low) - order.low) / (order.high - order.low or 1.0)
-    # From the top down, or from left to right.
-    return (share - 0.5) * (-0.94 if view.band.turned else 0.94)
+def _numbers(layer: PointsLayer, lane: Lane) -> Floats:
+    """What gives each point its place: its rank by row, or the column's number; NaN for none."""
+    if layer.against is None:
+        return np.arange(1, lane.n + 1, dtype=np.float64)
+    given = lane.extras[layer.against].numbers
+    return np.full(lane.n, np.nan) if given is None else given
 
 
 def _between(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
@@ -299,7 +272,7 @@ def _crowded(layer: PointsLayer, views: Sequence[LaneView]) -> list[Advice]:
     return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {listed}.", why=why)]
 
 
-def _note(layer: PointsLayer, points_shown: bool) -> list[str]:
+def _note(layer: PointsLayer, told: Told) -> list[str]:
     more = f"; lines join points of one {layer.joined}" if layer.joined else ""
     more += f"; colours: {layer.coloured}" if layer.coloured else ""
     more += f"; shapes: {layer.shaped}" if layer.shaped else ""

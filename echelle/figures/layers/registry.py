@@ -2,7 +2,21 @@
 
 from __future__ import annotations
 
-from echelle.figures.layers import bins, box, counts, cumulative, density, difference, marks, mean, points, stem, trend
+from echelle.figures.layers import (
+    bins,
+    box,
+    bracket,
+    control,
+    counts,
+    cumulative,
+    density,
+    difference,
+    marks,
+    mean,
+    points,
+    stem,
+    trend,
+)
 from echelle.figures.layers.base import LayerKind
 from echelle.recipes.layers import Layer
 
@@ -20,6 +34,8 @@ KINDS: dict[str, LayerKind] = {
     "counts": counts.KIND,
     "trend": trend.KIND,
     "difference": difference.KIND,
+    "bracket": bracket.KIND,
+    "control": control.KIND,
 }
 
 

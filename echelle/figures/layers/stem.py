@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from echelle.figures.layers.base import SHARED, LaneView, LayerKind
+from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
 from echelle.figures.lettering import Lettering
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study
@@ -131,7 +131,7 @@ def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
     return [Advice(key=f"{layer.id}/leaves", text=text, why="A wider sheet has room for every leaf.")]
 
 
-def _note(layer: StemLayer, points_shown: bool) -> list[str]:
+def _note(layer: StemLayer, told: Told) -> list[str]:
     aside = " Values beyond the fences (k = 1.5) stand apart, in full." if layer.set_aside else ""
     return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
 

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.special import stdtrit
 
 from echelle.figures.frame import MarkOf
-from echelle.figures.layers.base import DASH, LINE, SHARED, LaneView, LayerKind, PanelView
+from echelle.figures.layers.base import DASH, LINE, SHARED, LaneView, LayerKind, PanelView, Told
 from echelle.figures.scene import Paint, ScenePart
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import TrendLayer
@@ -73,7 +73,7 @@ def fitted(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
     return slope, centre, middle, math.sqrt(float((left**2).sum()) / (len(x) - 2)), sxx
 
 
-def _note(layer: TrendLayer, points_shown: bool) -> list[str]:
+def _note(layer: TrendLayer, told: Told) -> list[str]:
     if layer.through != "least squares":
         return [f"Line from lane to lane: {layer.through}."]
     return [f"Line: least squares over all rows against the group's number; band: {100 * layer.level:g} % confidence interval."]

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
+from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
 
 ControlRule = Literal["1-2s", "1-3s", "2-2s", "R-4s", "4-1s", "10-x"]
@@ -18,6 +22,50 @@ class Hit:
 
     rule: ControlRule
     places: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class LotRun:
+    """Values in a row that share a lot (its code, −1 for none), from place ``first`` to before ``end``, and the target they are
+    held against; None where there is none.
+    """
+
+    lot: int
+    first: int
+    end: int
+    mean: float | None
+    sd: float | None
+
+
+def lot_runs(
+    values: Floats, lots: NDArray[np.int32] | None, fixed: tuple[float, float] | None, stretch: slice | None
+) -> list[LotRun]:
+    """Runs of one lot in values (shape (n,), in order), each with its target: the ``fixed`` mean and SD, else those of the
+    lot's values in ``stretch``, else those of all its values. Without ``lots`` all values are one run. A lot that comes back
+    has the target it had; values without a lot have none but a fixed one.
+    """
+    codes = np.zeros(len(values), dtype=np.int32) if lots is None else lots
+    if not len(codes):
+        return []
+    edges = [0, *(np.flatnonzero(np.diff(codes)) + 1).tolist(), len(codes)]
+    targets = {int(code): fixed or _target(values[codes == code], stretch) for code in np.unique(codes) if fixed or code >= 0}
+    return [
+        LotRun(int(codes[a]), a, b, *targets.get(int(codes[a]), (None, None)))
+        for a, b in itertools.pairwise(edges)
+    ]  # fmt: skip
+
+
+def _target(values: Floats, stretch: slice | None) -> tuple[float | None, float | None]:
+    shape = moments(values if stretch is None else values[stretch])
+    return shape.mean, shape.sd or None
+
+
+def hits_of_runs(values: Floats, runs: list[LotRun]) -> Iterator[Hit]:
+    """The hits of each run that has a target, by places in all values; rules count anew in each run."""
+    for run in runs:
+        if run.mean is not None and run.sd is not None:
+            for hit in control_hits(values[run.first : run.end], run.mean, run.sd):
+                yield Hit(hit.rule, tuple(run.first + place for place in hit.places))
 
 
 def control_hits(values: Floats, mean: float, sd: float) -> list[Hit]:

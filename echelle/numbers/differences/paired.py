@@ -41,7 +41,7 @@ def by_subject(values: Floats, subjects: NDArray[np.int32], how: Reduce) -> tupl
     return found, np.array([float(np.median(part)) for part in np.split(numbers, starts[1:])]) if len(found) else numbers
 
 
-def pairs_of(
+def within_subjects(
     reference: Floats,
     reference_subjects: NDArray[np.int32],
     other: Floats,
@@ -53,7 +53,11 @@ def pairs_of(
     second, b = by_subject(other, other_subjects, how)
     both, at_a, at_b = np.intersect1d(first, second, assume_unique=True, return_indices=True)
     rows = int((reference_subjects >= 0).sum() + (other_subjects >= 0).sum())
-    return Pairs(both, b[at_b] - a[at_a], len(first) + len(second) - 2 * len(both), rows - len(first) - len(second))
+    apart = b[at_b] - a[at_a]
+    # Equal but for rounding is equal: else a tiny spread would make a huge t.
+    if len(apart) and np.ptp(apart) <= 8 * np.finfo(np.float64).eps * max(np.abs(a[at_a]).max(), np.abs(b[at_b]).max()):
+        apart = np.full(len(apart), apart[0])
+    return Pairs(both, apart, len(first) + len(second) - 2 * len(both), rows - len(first) - len(second))
 
 
 def paired_mean(differences: Floats, level: float = 0.95) -> Estimate:

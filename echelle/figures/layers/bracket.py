@@ -1,0 +1,181 @@
+"""Brackets over pairs of lanes, with the difference in words: its size, its interval, its p-value."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from echelle.figures.frame import MarkOf
+from echelle.figures.layers.base import LINE, SHARED, LayerKind, PanelView, Told
+from echelle.figures.pairing import Two, paired_of, pairs_of
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study, held, joined
+from echelle.numbers.differences import paired, tests
+from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.differences.ranks import hodges_lehmann
+from echelle.numbers.differences.resampled import percentile_difference
+from echelle.numbers.differences.several import adjusted, level_of_each
+from echelle.numbers.differences.tests import Evidence, p_words
+from echelle.numbers.quantiles import Floats
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.differences import Differences
+from echelle.recipes.layers import BracketLayer
+
+MOST_BRACKETS = 15
+_USUAL = Differences()
+# How far brackets stand over the values and over one another, as a share of what the values span.
+_OVER, _APART = 0.07, 0.11
+# Neighbours on one level do not touch.
+_INSET = 2.5
+
+
+@dataclass(frozen=True, eq=False)
+class Bracket:
+    """From a lane (its key), at which value, and what stands over it."""
+
+    reference: str
+    at: float
+    words: str
+
+
+def _measure(layer: BracketLayer, study: Study) -> Measured:
+    asked = study.recipe.differences or _USUAL
+    arrangement = study.arrangement
+    pairs = pairs_of(arrangement, asked)
+    remarks = []
+    if len(pairs) > MOST_BRACKETS:
+        text = f"{len(pairs)} pairs are too many for brackets: the first {MOST_BRACKETS} are drawn."
+        remarks.append(Advice(key=f"{layer.id}/many", text=text, why="Compare with a reference, or read the tab Differences."))
+    level = level_of_each(layer.level, len(pairs), asked.together)
+    found = [_compared(layer, asked, two, level) for two in pairs[:MOST_BRACKETS]]
+    ps = adjusted([test.p for _, test in found], asked.adjusted)
+    decimals = decimals_of(arrangement.sample) + 1
+    words = [_said(layer, estimate, p, decimals) for (estimate, _), p in zip(found, ps, strict=True)]
+    heights = _stacked(study, pairs[:MOST_BRACKETS])
+    brackets: dict[str, list[Bracket]] = {}
+    for two, at, said in zip(pairs, heights, words, strict=False):
+        brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
+    extents = {arrangement.lanes[0].key: (min(heights), _higher(study, max(heights), 0.06))} if heights else {}
+    return Measured(lanes=dict(brackets), extents=extents, remarks=remarks)
+
+
+def _compared(layer: BracketLayer, asked: Differences, two: Two, level: float) -> tuple[Estimate, Evidence]:
+    """Estimate and test of a pair; within subjects where pairs are asked for."""
+    reference, other = two.reference.values, two.other.values
+    if asked.paired_by is not None:
+        apart = paired_of(two, asked, asked.paired_by).differences
+        if layer.of == "means":
+            return paired.paired_mean(apart, level), tests.paired_t(apart)
+        return paired.paired_median(apart, level), tests.wilcoxon(apart)
+    if layer.of == "means":
+        return mean_difference(reference, other, level), tests.welch_t(reference, other)
+    key = ("bracket", two.reference.key, layer.of, level, layer.seed)
+    estimate = held(two.other, key, lambda: _by_order(layer, reference, other, level))
+    return estimate, tests.mann_whitney(reference, other)
+
+
+def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: float) -> Estimate:
+    if layer.of == "shift":
+        return hodges_lehmann(reference, other, level)
+    return percentile_difference(reference, other, 0.5, level, seed=layer.seed).estimate
+
+
+def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int) -> str:
+    value = as_read(found.value, decimals) if found.value is not None else "–"
+    sign = "+" if (found.value or 0.0) > 0 else ""
+    parts = [] if layer.words == "p" else [sign + value]
+    if "interval" in layer.words and found.low is not None and found.high is not None:
+        parts[0] += f" ({as_read(found.low, decimals)} to {as_read(found.high, decimals)})"
+    if layer.words == "p" or layer.words.endswith("and p"):
+        parts.append("no p-value" if p is None else p_words(p))
+    return ", ".join(parts)
+
+
+def _base(study: Study) -> tuple[float, float]:
+    """From where to where the values reach, on the axis' scale."""
+    low, high = joined([lane.extent for lane in study.arrangement.lanes]) or (0.0, 1.0)
+    a, b = study.transform.forward(np.array([low, high])).tolist()
+    return float(a), float(b)
+
+
+def _higher(study: Study, at: float, share: float) -> float:
+    """A value higher by a share of what the values span."""
+    low, high = _base(study)
+    place = study.transform.forward(np.array([at]))[0] + share * ((high - low) or 1.0)
+    return float(study.transform.back(np.array([place]))[0])
+
+
+def _stacked(study: Study, pairs: Sequence[Two]) -> list[float]:
+    """The value each bracket stands at: short ones lowest, none through another."""
+    places = {lane.key: i for i, lane in enumerate(study.arrangement.lanes)}
+    spans = [sorted((places[two.reference.key], places[two.other.key])) for two in pairs]
+    levels: dict[int, int] = {}
+    for i in sorted(range(len(pairs)), key=lambda i: (spans[i][1] - spans[i][0], spans[i][0])):
+        over = [levels[j] for j in levels if spans[j][0] < spans[i][1] and spans[i][0] < spans[j][1]]
+        levels[i] = next(level for level in range(len(pairs)) if level not in over and level > max(over, default=-1))
+    top = float(study.transform.back(np.array([_base(study)[1]]))[0])
+    return [_higher(study, top, _OVER + _APART * levels[i]) for i in range(len(pairs))]
+
+
+def _brackets(layer: BracketLayer, panel: PanelView) -> list[ScenePart]:
+    """Of the pairs of one panel: a line over both lanes with short ends, and the words on its middle."""
+    views = {view.band.lane.key: view for view in panel.lanes}
+    parts: list[ScenePart] = []
+    frame = panel.frame
+    here = [(view, one) for view in panel.lanes for one in view.data or ()]
+    for number, (last, one) in enumerate(here):
+        first = views.get(one.reference)
+        if first is None or not frame.domain[0] <= one.at <= frame.domain[1]:
+            continue
+        a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
+        a, b = a + _INSET, b - _INSET
+        at, foot = frame.along(one.at), (-4.0 if frame.runs == "across" else 4.0)
+        paint = Paint(stroke=first.style.ink, stroke_width=layer.line)
+        for place, ends in (("line", (at, a, at, b)), ("start", (at, a, at + foot, a)), ("end", (at, b, at + foot, b))):
+            parts.append(frame.line(MarkOf("", layer.id, "join", f"{number}{place}"), *ends, paint))
+        if first.letters is not None:
+            mark, middle = MarkOf("", layer.id, "note", str(number)), (a + b) / 2
+            turned = frame.runs == "across"
+            x, y = (at + layer.size * 0.95, middle) if turned else (middle, at - 2.5)
+            ink = first.style.ink
+            parts.append(
+                first.letters.put(mark, frame.key, one.words, x, y, layer.size, ink, anchor=0.5, turned=turned)
+            )  # fmt: skip
+    return parts
+
+
+def _note(layer: BracketLayer, told: Told) -> list[str]:
+    asked = told.study.recipe.differences or _USUAL
+    within = asked.paired_by is not None
+    means = layer.of == "means"
+    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
+    how = {"means": "Welch's t", "medians": f"bootstrap BCa, seed {layer.seed}", "shift": "order statistics"}[layer.of]
+    if within:
+        what = f"{'mean' if means else 'median'} differences within {asked.paired_by}"
+        how = "t" if means else "order statistics"
+    clauses = [f"Brackets: {what}"]
+    if "interval" in layer.words:
+        clauses.append(f"{100 * layer.level:g} % intervals ({how})")
+    if layer.words.endswith("p"):
+        test = ("paired t" if means else "Wilcoxon signed rank") if within else ("Welch t" if means else "Mann–Whitney")
+        by = "" if asked.adjusted == "none" else f", adjusted by {asked.adjusted}"
+        clauses.append(f"p of {test}{by}")
+    return ["; ".join(clauses) + "."]
+
+
+KIND = LayerKind(
+    draw_over=_brackets,
+    measure=_measure,
+    note=_note,
+    settings={
+        **SHARED, **LINE,
+        "of": "Means, medians, or the shift of Hodges and Lehmann, which goes by order. Which pairs: the tab Differences.",
+        "words": "What stands over each bracket.",
+        "level": "How sure the intervals are.",
+        "seed": "The number that fixes the resamples of medians.",
+        "size": "Of the words, in pt.",
+    },
+)  # fmt: skip

@@ -1,0 +1,226 @@
+"""Control lines of values in order: target mean and SDs of each lot, where the lot changes, and what breaks a rule."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from echelle.figures.controlled import Controlled, controlled
+from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.order import Order, order_shares, orders
+from echelle.figures.lettering import claimed
+from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.study import Measured, Study
+from echelle.numbers.differences.control import Hit, LotRun
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.control import Control, ControlStretch, ControlTarget
+from echelle.recipes.layers import ControlLayer, PointsLayer
+from echelle.tables.counting import listed
+
+_WARNING = "1-2s"
+_SMALL = 0.85
+_USUAL = Control()
+
+
+@dataclass(frozen=True, eq=False)
+class ControlledLane:
+    """A lane's runs and hits, the order they stand in, and the lots' names."""
+
+    found: Controlled
+    order: Order
+    lots: tuple[str, ...]
+
+
+def _asked(study: Study) -> Control:
+    """What the tab Differences asks; the lane's own mean and SD where it asks nothing."""
+    asked = study.recipe.differences
+    return (asked.control if asked else None) or _USUAL
+
+
+def _measure(layer: ControlLayer, study: Study) -> Measured:
+    asked = _asked(study)
+    found = {lane.key: controlled(lane, asked) for lane in study.arrangement.lanes if len(lane.values)}
+    order = orders(asked.order, study)
+    lanes = {
+        lane.key: ControlledLane(found[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
+        for lane in study.arrangement.lanes
+        if lane.key in found
+    }
+    extents = {}
+    for key, one in found.items():
+        ends = [end for run in one.runs for _, end in _lines(layer, run) if end > study.transform.least]
+        if ends:
+            extents[key] = (min(ends), max(ends))
+    remarks = []
+    points = [one for one in study.recipe.layers if isinstance(one, PointsLayer) and one.shown]
+    if not any(one.spread == "in order" and one.against == asked.order for one in points):
+        by = asked.order or "the rows' order"
+        text, why = f"Control lines count along {by}, where no points stand.", "Spread the points in order, by the same column."
+        remarks.append(Advice(key=f"{layer.id}/order", text=text, why=why))
+    return Measured(lanes=dict(lanes), extents=extents, remarks=remarks)
+
+
+def _lines(layer: ControlLayer, run: LotRun) -> list[tuple[str, float]]:
+    """Mean and SD lines of a run, each with its name."""
+    if run.mean is None or run.sd is None:
+        return []
+    ends = [(f"{sign}{k:g}", run.mean + side * k * run.sd) for k in layer.sds for sign, side in (("+", 1), ("-", -1))]
+    return [("mean", run.mean), *ends]
+
+
+def _edges(view: LaneView, lane: ControlledLane) -> list[tuple[float, float]]:
+    """From where to where each run reaches across the lane: half way to its neighbours."""
+    numbers, runs = lane.found.numbers, lane.found.runs
+    between = [(numbers[run.end - 1] + numbers[run.end]) / 2 for run in runs[:-1]]
+    ends = np.array([lane.order.low, *between, lane.order.high], dtype=np.float64)
+    at = _across(view, lane, ends).tolist()
+    return list(itertools.pairwise(at))
+
+
+def _across(view: LaneView, lane: ControlledLane, numbers: Floats) -> Floats:
+    shares = order_shares(numbers, lane.order, view.band.turned)
+    return np.array([view.band.across(share) for share in shares.tolist()], dtype=np.float64)
+
+
+def _draw(layer: ControlLayer, view: LaneView) -> list[ScenePart]:
+    lane: ControlledLane | None = view.data
+    if lane is None:
+        return []
+    frame, parts = view.frame, list[ScenePart]()
+    change = Paint(stroke=view.style.muted, stroke_width=0.8, dash="dotted")
+    for number, (run, (start, end)) in enumerate(zip(lane.found.runs, _edges(view, lane), strict=True)):
+        for name, value in _lines(layer, run):
+            if frame.domain[0] <= value <= frame.domain[1]:
+                solid = name == "mean"
+                paint = Paint(stroke=view.style.ink, stroke_width=layer.line, dash="solid" if solid else "dashed", opacity=0.75)
+                mark = view.mark(layer.id, "line" if solid else "limit", f"{number}{name}")
+                parts.append(frame.line(mark, frame.along(value), start, frame.along(value), end, paint))
+        if number:
+            low, high = frame.range
+            parts.append(frame.line(view.mark(layer.id, "tick", str(number)), low, start, high, start, change))
+    return [*parts, *_rings(layer, view, lane)]
+
+
+def _rings(layer: ControlLayer, view: LaneView, lane: ControlledLane) -> list[ScenePart]:
+    """Rings about the values that break a rule; thin ones where it is but a warning."""
+    parts: list[ScenePart] = []
+    strong = {place for hit in lane.found.hits if hit.rule != _WARNING for place in hit.places}
+    weak = {place for hit in lane.found.hits if hit.rule == _WARNING for place in hit.places} - strong
+    for number, (members, width) in enumerate(((strong, 1.4), (weak if layer.warnings else set(), 0.7))):
+        at = np.array(sorted(members), dtype=np.intp)
+        rows = lane.found.places[at]
+        values = view.band.lane.values[rows]
+        seen = view.frame.sees(values)
+        if seen.any():
+            along = view.frame.along_all(values[seen])
+            across = _across(view, lane, lane.found.numbers[at][seen])
+            paint = Paint(stroke=view.style.ink, stroke_width=width)
+            mark, ids = view.mark(layer.id, "outlier", str(number)), view.band.lane.rows[rows[seen]]
+            parts.append(view.frame.points(mark, "circle", layer.size, paint, along, across, ids))
+    return parts
+
+
+def _words(layer: ControlLayer, panel: PanelView) -> list[ScenePart]:
+    """The lots' names at the upper edge, and the rules beside the last value of each hit, where there is room."""
+    views = [view for view in panel.lanes if view.data is not None and view.letters is not None] if layer.words else []
+    parts = [part for view in views for part in _lot_names(layer, panel, view)]
+    return parts + [part for view in views for part in _rule_names(layer, panel, view)]
+
+
+def _lot_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
+    lane: ControlledLane = view.data
+    frame, size, parts = view.frame, view.style.text_size * _SMALL, list[ScenePart]()
+    for number, (run, edges) in enumerate(zip(lane.found.runs, _edges(view, lane), strict=True)):
+        if lane.lots and run.lot >= 0:
+            up = frame.runs == "up"
+            x, y = (min(edges) + 2.5, frame.top + size) if up else (frame.left + frame.width - 3, min(edges) + size)
+            parts += _put(layer, panel, view, f"lot{number}", lane.lots[run.lot], (x, y), 0.0 if up else 1.0)
+    return parts
+
+
+def _rule_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
+    lane: ControlledLane = view.data
+    frame, parts = view.frame, list[ScenePart]()
+    for number, (rules, place) in enumerate(_last(layer, lane.found.hits)):
+        value = float(view.band.lane.values[lane.found.places[place]])
+        if frame.domain[0] <= value <= frame.domain[1]:
+            x, y = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.found.numbers[[place]]))
+            at = (float(x[0]) + layer.size / 2 + 2, float(y[0]) + view.style.text_size * _SMALL * 0.33)
+            parts += _put(layer, panel, view, f"hit{number}", rules, at)
+    return parts
+
+
+def _last(layer: ControlLayer, hits: list[Hit]) -> list[tuple[str, int]]:
+    """The rules that end at each value, in words."""
+    by_place: dict[int, list[str]] = {}
+    for hit in hits:
+        if layer.warnings or hit.rule != _WARNING:
+            by_place.setdefault(hit.places[-1], []).append(hit.rule)
+    return [(", ".join(rules), place) for place, rules in sorted(by_place.items())]
+
+
+def _put(
+    layer: ControlLayer, panel: PanelView, view: LaneView, number: str, words: str, at: tuple[float, float], anchor: float = 0.0
+) -> list[ScenePart]:
+    """Words at a place, or left of it at the panel's end; none where others stand."""
+    letters, frame, size = view.letters, panel.frame, view.style.text_size * _SMALL
+    assert letters is not None
+    wide = letters.width(words, size)
+    x, y = at[0] - anchor * wide, at[1]
+    if x + wide > frame.left + frame.width:
+        x -= wide + layer.size + 4
+    if x < frame.left or not claimed((x, y - size, x + wide, y + size * 0.3), panel.taken):
+        return []
+    return [letters.put(view.mark(layer.id, "point-name", number), frame.key, words, x, y, size, view.style.ink)]
+
+
+def _after(layer: ControlLayer, views: Sequence[LaneView]) -> list[Advice]:
+    """Lanes and lots without a target."""
+    bare = [
+        view.band.lane.name
+        for view in views
+        if view.data is not None and any(run.sd is None for run in view.data.found.runs)
+    ]  # fmt: skip
+    why = "A target needs two values that differ in each lot, or a mean and an SD given by hand."
+    return [Advice(key=f"{layer.id}/target", text=f"{', '.join(bare[:4])}: lots without a target.", why=why)] if bare else []
+
+
+def target_words(asked: Control) -> str:
+    """What control lines stand at."""
+    each = "each lot's" if asked.lots else "each lane's"
+    if isinstance(asked.target, ControlTarget):
+        return f"target {asked.target.mean:g}, SD {asked.target.sd:g}"
+    if isinstance(asked.target, ControlStretch):
+        return f"mean and SD of {each} values {asked.target.first} to {asked.target.last}"
+    return f"mean and SD of all {each} own values"
+
+
+def _note(layer: ControlLayer, told: Told) -> list[str]:
+    asked = _asked(told.study)
+    sds = listed([f"{k:g}" for k in layer.sds])
+    order = f"by {asked.order}" if asked.order else "in row order"
+    lots = f", anew for each {asked.lots}" if asked.lots else ""
+    rules = "1-2s (a warning), " if layer.warnings else ""
+    return [
+        f"Lines: {target_words(asked)}; dashed at {sds} SD. Rings: values that break a control rule {order}{lots} "
+        f"({rules}1-3s, 2-2s, R-4s, 4-1s, 10-x)."
+    ]
+
+
+KIND = LayerKind(
+    draw=_draw,
+    measure=_measure,
+    draw_over=_words,
+    after=_after,
+    note=_note,
+    settings={
+        **SHARED, **LINE,
+        "sds": "How many SDs from the mean dashed lines stand.",
+        "warnings": "Ring values beyond 2 SD too (1-2s), which call for a look and not for a stop.",
+        "words": "Name the rule beside the last value that breaks it, and each lot.",
+        "size": "Diameter of the rings.",
+    },
+)  # fmt: skip

@@ -1,0 +1,152 @@
+"""Several rows of one subject, all kept: the difference of two lanes by a mixed model with the subject as a random effect."""
+
+from __future__ import annotations
+
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import minimize
+from scipy.stats import t as student
+
+from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
+from echelle.numbers.differences.tests import Evidence
+from echelle.numbers.quantiles import Floats
+
+MOST_ROWS = 20_000
+NAME = "difference of means, mixed model"
+METHOD = "REML, random intercept of the subject; t by Satterthwaite"
+_STEP = 1e-3
+
+
+@dataclass(frozen=True, eq=False)
+class Subjects:
+    """Sums over each subject's rows (shape (k,)): rows, rows in the other lane, values, and values in the other lane; and the
+    sums of squares and of values over all rows.
+    """
+
+    rows: Floats
+    other: Floats
+    values: Floats
+    values_other: Floats
+    squares: float
+
+    @classmethod
+    def of(cls, values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> Subjects:
+        """Of values (shape (n,)) with 1 for those in the other lane, else 0, by subject (codes, shape (n,))."""
+        codes = np.unique(subjects, return_inverse=True)[1]
+        parts = (np.ones(len(codes)), in_other, values, values * in_other)
+        rows, other, sums, sums_other = (np.asarray(np.bincount(codes, one), dtype=np.float64) for one in parts)
+        return cls(rows, other, sums, sums_other, float((values**2).sum()))
+
+
+def least_squares(sums: Subjects, between: float, within: float) -> tuple[Floats, Floats, float]:
+    """Coefficients (the reference's mean, the difference), their covariance, and −2 × the restricted log-likelihood but for a
+    constant, where variances ``between`` and ``within`` subjects are known (Laird & Ware 1982).
+    """
+    shrink = between / (within + sums.rows * between)
+    design = np.stack([sums.rows, sums.other])
+    whole = np.array([[sums.rows.sum(), sums.other.sum()], [sums.other.sum(), sums.other.sum()]])
+    information = (whole - (design * shrink) @ design.T) / within
+    right = (np.array([sums.values.sum(), sums.values_other.sum()]) - (design * shrink) @ sums.values) / within
+    found = np.linalg.solve(information, right)
+    left = (sums.squares - float((shrink * sums.values**2).sum())) / within - float(right @ found)
+    spread = float(((sums.rows - 1) * np.log(within) + np.log(within + sums.rows * between)).sum())
+    return np.asarray(found), np.asarray(np.linalg.inv(information)), spread + float(np.linalg.slogdet(information)[1]) + left
+
+
+def _df(sums: Subjects, between: float, within: float) -> float:
+    """Degrees of freedom of the difference (Satterthwaite 1946; Giesbrecht & Burns 1985), by numeric derivatives."""
+    at, steps = np.array([between, within]), _STEP * np.array([between, within])
+
+    def moved(i: int, j: int, a: int, b: int) -> tuple[float, float]:
+        place = at.copy()
+        place[i] += a * steps[i]
+        place[j] += b * steps[j]
+        _, covariance, minus = least_squares(sums, *place)
+        return float(covariance[1, 1]), minus
+
+    slope = np.array([(moved(i, i, 1, 0)[0] - moved(i, i, -1, 0)[0]) / (2 * steps[i]) for i in range(2)])
+    bend = np.empty((2, 2))
+    for i in range(2):
+        for j in range(2):
+            ends = moved(i, j, 1, 1)[1] - moved(i, j, 1, -1)[1] - moved(i, j, -1, 1)[1] + moved(i, j, -1, -1)[1]
+            bend[i, j] = ends / (4 * steps[i] * steps[j])
+    # The covariance of the variances is twice the inverse of the bend of −2 log-likelihood.
+    variance = least_squares(sums, between, within)[1][1, 1]
+    return float(2 * variance**2 / (slope @ (2 * np.linalg.inv(bend)) @ slope))
+
+
+def mixed_difference(
+    reference: Floats, reference_subjects: NDArray[np.int32], other: Floats, other_subjects: NDArray[np.int32],
+    level: float = 0.95,
+) -> Estimate:  # fmt: skip
+    """The difference other − reference, every row kept; rows without a subject (code −1) are left out. ``n`` is in rows."""
+    keep_a, keep_b = reference_subjects >= 0, other_subjects >= 0
+    values = np.concatenate([reference[keep_a], other[keep_b]])
+    subjects = np.concatenate([reference_subjects[keep_a], other_subjects[keep_b]])
+    n = (int(keep_a.sum()), int(keep_b.sum()))
+    k = len(np.unique(subjects))
+    if min(n) < 1 or k < 3 or k == len(values):
+        return nothing(NAME, level, n, "needs three subjects, and several rows of one")
+    if len(values) > MOST_ROWS:
+        return nothing(NAME, level, n, f"more than {MOST_ROWS:,} rows: reduce them to one a subject")
+    in_other = np.repeat([0.0, 1.0], n)
+    centre, scale = float(values.mean()), float(values.std())
+    if not scale > 0:
+        return nothing(NAME, level, n, "no spread")
+    scaled = (values - centre) / scale
+    variances = _fitted(scaled, in_other, subjects)
+    if variances is None:
+        return nothing(NAME, level, n, "the model found no end")
+    sums = Subjects.of(scaled, in_other, subjects)
+    between, within = _polished(sums, *variances)
+    found, covariance, _ = least_squares(sums, between, within)
+    none = between == 0.0
+    df = float(len(values) - 2) if none else _df(sums, between, within)
+    spread, value = float(np.sqrt(covariance[1, 1])) * scale, float(found[1]) * scale
+    reach = t_reach(df, level) * spread
+    remark = "no variance between subjects was found" if none else ""
+    return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, remark)
+
+
+def _fitted(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:
+    """Variances between and within subjects by REML."""
+    # Slow to import, and asked for by few.
+    from statsmodels.regression.mixed_linear_model import MixedLM
+
+    design = np.column_stack([np.ones(len(values)), in_other])
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        try:
+            fit = MixedLM(values, design, groups=subjects).fit(reml=True)
+        except (np.linalg.LinAlgError, ValueError):
+            return None
+    between, within = float(fit.cov_re[0, 0]), float(fit.scale)
+    return (max(between, 0.0), within) if np.isfinite(within) and within > 1e-12 else None
+
+
+def _polished(sums: Subjects, between: float, within: float) -> tuple[float, float]:
+    """The likelihood's maximum near variances that are close to it, to the last digits that it tells; 0 between subjects where
+    that is as likely.
+    """
+    start = np.log([max(between, 1e-4 * within), within])
+    options = {"xatol": 1e-9, "fatol": 1e-12, "maxiter": 2_000}
+    best = minimize(lambda logs: least_squares(sums, *np.exp(logs))[2], start, method="Nelder-Mead", options=options)
+    between, within = np.exp(best.x).tolist()
+    n = float(sums.rows.sum())
+    alone = least_squares(sums, 0.0, 1.0)
+    pooled = float(alone[2] + np.linalg.slogdet(alone[1])[1]) / (n - 2)
+    if least_squares(sums, 0.0, pooled)[2] <= best.fun + 1e-9:
+        return 0.0, pooled
+    return between, within
+
+
+def mixed_t(found: Estimate) -> Evidence:
+    """The test that goes with the estimate."""
+    if found.value is None or found.df is None or not found.spread:
+        return Evidence("t of the mixed model", None, None, n=found.n, remark=found.remark)
+    t = found.value / found.spread
+    p = 2 * float(student.sf(abs(t), found.df))
+    return Evidence("t of the mixed model", t, p, (found.df,), False, found.n, found.remark)

@@ -1,0 +1,102 @@
+"""Brackets over pairs: which lanes they join, what stands over them, and that none goes through another."""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.figures.scene import LinePart, Scene, TextPart
+from echelle.numbers.differences import tests as evidence
+from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.differences.several import adjusted
+from echelle.numbers.differences.tests import p_words
+from echelle.recipes.differences import Differences
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.layers import BracketLayer
+from tests.tabling import lanes_table, table_of
+
+RNG = np.random.default_rng(8)
+LANES = {name: np.round(RNG.normal(middle, 2, 25), 2) for name, middle in (("a", 10), ("b", 11.2), ("c", 15), ("d", 12))}
+TABLE = lanes_table({name: values.tolist() for name, values in LANES.items()})
+
+
+def drawn(to: str = "all pairs", runs: str = "up", scale: str = "linear", **settings: object) -> Scene:
+    recipe = recipe_of_form("box", "level", "group")
+    layers = [*recipe.layers, BracketLayer.model_validate({"id": "k1", **settings})]
+    axis = recipe.axis.model_copy(update={"runs": runs, "scale": scale})
+    asked = Differences.model_validate({"to": to})
+    return scene_of(recipe.model_copy(update={"layers": layers, "axis": axis, "differences": asked}), TABLE)
+
+
+def brackets(scene: Scene) -> list[LinePart]:
+    return [part for part in scene.walk() if isinstance(part, LinePart) and part.layer == "k1" and part.key.endswith("line")]
+
+
+def texts(scene: Scene) -> list[TextPart]:
+    return [part for part in scene.walk() if isinstance(part, TextPart) and part.layer == "k1"]
+
+
+@pytest.mark.parametrize("scale", ["linear", "log10"])
+def test_no_bracket_goes_through_another_and_all_stand_over_the_values(scale: str) -> None:
+    scene = drawn(scale=scale)
+    found = brackets(scene)
+    assert len(found) == 6 == len(texts(scene))
+    for one, other in itertools.combinations(found, 2):
+        overlap = min(one.x2, other.x2) - max(one.x1, other.x1)
+        assert one.y1 != other.y1 or overlap < 0
+    left, top, width, _ = scene.panels[0].box
+    scale_of = scene.panels[0].scale
+    highest = max(reading.max or 0 for reading in scene.readings)
+    share = (highest - scale_of.domain[0]) / (scale_of.domain[1] - scale_of.domain[0])
+    if scale == "linear":
+        at = scale_of.range[0] + share * (scale_of.range[1] - scale_of.range[0])
+        assert all(line.y1 < at for line in found)
+    assert all(left <= line.x1 < line.x2 <= left + width and line.y1 > top for line in found)
+    assert all(part.box[1] >= top - 1 for part in texts(scene))
+
+
+def test_words_are_the_differences_of_the_lanes() -> None:
+    scene = drawn("reference", words="estimate, interval and p")
+    pairs = [("a", other) for other in "bcd"]
+    ps = adjusted([evidence.welch_t(LANES[a], LANES[b]).p for a, b in pairs], "Holm")
+    for (a, b), p, text in zip(pairs, ps, texts(scene), strict=True):
+        found = mean_difference(LANES[a], LANES[b])
+        assert found.value is not None and p is not None
+        assert text.text.startswith(f"{found.value:+.3f}".replace("-", "−")[:5]) and text.text.endswith(p_words(p))
+    assert "p of Welch t, adjusted by Holm" in scene.note and "(Welch's t)" in scene.note
+    assert texts(drawn("reference", words="p"))[0].text == p_words(ps[0] or 0.0)
+    assert "(" not in texts(drawn("reference", words="estimate"))[0].text
+
+
+def test_across_they_stand_at_the_right_and_words_run_up() -> None:
+    scene = drawn(runs="across")
+    assert all(line.x1 == line.x2 for line in brackets(scene)) and all(text.turn == -90 for text in texts(scene))
+
+
+@pytest.mark.parametrize(("of", "said"), [("shift", "Hodges–Lehmann shifts"), ("medians", "bootstrap BCa, seed 41")])
+def test_the_note_says_what_they_are(of: str, said: str) -> None:
+    assert said in drawn("neighbours", of=of).note
+
+
+def test_too_many_pairs_are_said() -> None:
+    many = lanes_table({f"g{i}": RNG.normal(i, 1, 6).round(2).tolist() for i in range(8)})
+    recipe = recipe_of_form("box", "level", "group")
+    layers = [*recipe.layers, BracketLayer(id="k1")]
+    scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(to="all pairs")}), many)
+    assert len(brackets(scene)) == 15
+    assert any("28 pairs are too many" in one.text for one in scene.advice)
+
+
+def test_within_subjects_they_are_paired() -> None:
+    people = [f"P{i}" for i in range(12)]
+    before = RNG.normal(20, 4, 12).round(2)
+    after = (before + 2 + RNG.normal(0, 0.3, 12)).round(2)
+    when, level = ["before"] * 12 + ["after"] * 12, [*before.tolist(), *after.tolist()]
+    table = table_of({"who": people * 2, "when": when, "level": level})
+    recipe = recipe_of_form("box", "level", "when")
+    layers = [*recipe.layers, BracketLayer(id="k1", words="p")]
+    scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(paired_by="who")}), table)
+    assert texts(scene)[0].text == "p < 0.001" and "mean differences within who" in scene.note and "paired t" in scene.note
