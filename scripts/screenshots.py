@@ -77,10 +77,15 @@ def _forms(page: Page) -> None:
     page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
     drawn("box")
     page.get_by_role("tab", name="Differences").click()
-    page.get_by_role("button", name="Draw them on the figure").click()
+    settings = page.get_by_role("complementary", name="Settings")
+    settings.get_by_role("button", name="Differences").click()
     page.get_by_role("region", name="Sizes").get_by_role("listitem").nth(2).wait_for()
     page.mouse.move(0, 0)
     _take(page, "compare-differences")
+    _laboratory(page)
+    page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+    drawn("box")
+    _paired(page)
     page.get_by_role("tab", name="Layers").click()
     page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
     drawn("box")
@@ -88,6 +93,47 @@ def _forms(page: Page) -> None:
     page.get_by_role("dialog").get_by_role("listitem").first.wait_for()
     _take(page, "compare-measures")
     page.keyboard.press("Escape")
+
+
+def _laboratory(page: Page) -> None:
+    """Reference limits as a guide, and control lines of all rows."""
+    page.get_by_label("Ref. limits").select_option("robust")
+    limits = page.get_by_role("region", name="Reference limits")
+    limits.get_by_role("button", name="Guide from the limits of Day").click()
+    page.wait_for_timeout(900)
+    limits.scroll_into_view_if_needed()
+    _take(page, "compare-reference-limits")
+    page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+    _find(page, "groups ward")
+    page.get_by_label("Control", exact=True).select_option("a stretch")
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name="Control lines").click()
+    page.get_by_role("region", name="Control rules").scroll_into_view_if_needed()
+    page.wait_for_timeout(1500)
+    _take(page, "compare-control-lines")
+
+
+def _paired(page: Page) -> None:
+    """Samples of one person set against one another, as lanes of their own; and two factors."""
+    page.get_by_role("button", name="Rows kept: Waking").click()
+    for sample in ("+30 min", "Noon", "Bedtime"):
+        page.get_by_role("checkbox", name=sample).check()
+    page.keyboard.press("Escape")
+    _find(page, "groups sample")
+    page.get_by_label("Paired by").select_option("participant")
+    page.get_by_role("button", name="Paired lanes").click()
+    page.get_by_role("region", name="Sizes").get_by_text("pairs by participant").first.wait_for()
+    page.wait_for_timeout(1500)
+    _take(page, "compare-paired")
+    page.get_by_role("button", name="Paired lanes").click()
+    page.get_by_label("Paired by").select_option("")
+    _find(page, "split ward")
+    page.get_by_text("Tests, as evidence").click()
+    tests = page.get_by_role("table", name="The same by aligned ranks")
+    tests.scroll_into_view_if_needed()
+    page.wait_for_timeout(900)
+    _take(page, "compare-two-factors")
+    page.get_by_text("Tests, as evidence").click()
 
 
 def _find(page: Page, words: str) -> None:

@@ -12,7 +12,7 @@ from csp.constants import NONCE, NONE, SELF
 
 from echelle.figures.scene import Role
 from echelle.figures.settings import SettingKind
-from echelle.recipes.layers import Centre
+from echelle.recipes.layers import Centre, DifferenceOf
 from echelle.recipes.looks import AxisScale, Runs
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
 from echelle.tables.table import Kind
@@ -161,6 +161,7 @@ SPECTACULAR_SETTINGS = {
         "AxisScale": list(get_args(AxisScale)),
         "Centre": list(get_args(Centre)),
         "ColumnKind": list(get_args(Kind)),
+        "DifferenceOf": list(get_args(DifferenceOf)),
         "GroupsPlaced": list(get_args(GroupsPlaced)),
         "MarkRole": list(get_args(Role)),
         "SettingKind": list(get_args(SettingKind)),

@@ -142,7 +142,8 @@ class Arrangement:
 
     Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
     once. ``identifier`` is the column that names subjects, where they repeat; ``aside`` lists the rows (shape (k,)) that
-    stand in no number. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups.
+    stand in no number. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
+    whose differences the values are, where they are some.
     """
 
     name: str
@@ -166,6 +167,7 @@ class Arrangement:
     dropped: int = 0
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
+    differs: str = ""
     aside: dict[Aside, Rows] = field(default_factory=dict)
 
     @property

@@ -78,7 +78,7 @@ def _lay_out(plan: Plan) -> Layout:
         top += block.height + gap if block else 0.0
     top += key.height + GAP if key else 0.0
     below = (source.height + GAP if source else 0.0) + MARGIN
-    axis_words = words.measure or measure_words(recipe, arrangement)
+    axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
     return Layout(width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, False)

@@ -101,7 +101,7 @@ def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangem
     to = f" to {whom}" if asked.to == "reference" else ""
     return replace(
         arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
-        heading=f"{arrangement.heading}: difference{to} within {by}", people=None, censored=0, left_out=0, ungrouped=0,
+        differs=f": difference{to} within {by}", people=None, censored=0, left_out=0, ungrouped=0,
         dropped=0, missing_by={"in one lane only": alone} if alone else {}, not_finite=0, identifier=None,
         subgroups=None if across_parts else arrangement.subgroups, aside={},
     )  # fmt: skip

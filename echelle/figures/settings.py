@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from echelle.figures.layers.registry import KINDS
 from echelle.numbers.outliers import USUAL_K
+from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
 from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, Layer
 from echelle.recipes.models import FormName
@@ -131,6 +132,7 @@ class Offered(Frozen):
     groups: Groups
     subgroups: Subgroups
     panel: Levels
+    differences: Differences
 
 
 def offered() -> Offered:
@@ -142,6 +144,7 @@ def offered() -> Offered:
         groups=Groups(column=""),
         subgroups=Subgroups(column=""),
         panel=Levels(column=""),
+        differences=Differences(),
     )
 
 

@@ -24,6 +24,10 @@ def method_note(study: Study, measured: MeasuredLayers) -> str:
     of_recipe = {layer.id: found for layer, found in measured}
     told = [(layer, Told(study, of_recipe[layer.id], points_shown)) for layer in recipe.layers if layer.shown]
     clauses = [clause for layer, one in told for clause in kind_of(layer).note(layer, one)]
+    if arrangement.differs and recipe.differences is not None:
+        how = "median" if recipe.differences.repeats == "median" else "mean"
+        first = f"Values{arrangement.differs}; several rows of one subject reduced to their {how} first."
+        clauses.insert(0, first.replace("Values: difference", "Values: differences"))
     if recipe.axis.scale != "linear" and any(isinstance(layer, _SHAPES) and layer.shown for layer in recipe.layers):
         clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
     return " ".join([*clauses, *_left_aside(recipe, arrangement)])
@@ -66,16 +70,17 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
     """The figure in words, from its readings."""
     names = {lane.key: lane.name for lane in arrangement.lanes}
     known = sorted((r for r in readings if r.median is not None), key=lambda r: -(r.median or 0.0))
+    heading = arrangement.heading + arrangement.differs
     if not known:
         means = ", ".join(f"{names[r.lane]} {as_read(r.mean, decimals)}" for r in readings[:24] if r.mean is not None)
-        return f"{arrangement.heading}: means {means}." if means else f"{arrangement.heading}: no rows."
+        return f"{heading}: means {means}." if means else f"{heading}: no rows."
     medians = ", ".join(f"{names[r.lane]} {as_read(r.median, decimals)} (n = {r.n})" for r in known[:24])
     more = f" and {len(known) - 24} more" if len(known) > 24 else ""
     odd = [f"{names[r.lane]} {r.beyond}" for r in readings if r.beyond]
     beyond = f"Values beyond the fences: {', '.join(odd[:24])}." if odd else "No value beyond the fences."
     return " ".join(
         [
-            f"{arrangement.heading} in {said(len(readings), 'lane')}. Medians from the highest: {medians}{more}.",
+            f"{heading} in {said(len(readings), 'lane')}. Medians from the highest: {medians}{more}.",
             *_spreads(known, names, decimals), *_skews(known, names), beyond,
         ]
     )  # fmt: skip

@@ -20,6 +20,7 @@ LayerId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,15}$")]
 Place = Literal["on", "above", "below"]
 Side = Literal["both", "above", "below"]
 Centre = Literal["mean", "median"]
+DifferenceOf = Literal["means", "medians", "shift"]
 Strength = Annotated[float, Field(ge=0.05, le=1.0)]
 LineWidth = Annotated[float, Field(ge=0.0, le=6.0)]
 Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
@@ -232,7 +233,7 @@ class DifferenceLayer(AnyLayer):
 
     layer: Literal["difference"] = "difference"
     place: Place = "below"
-    of: Literal["means", "medians", "shift"] = "means"
+    of: DifferenceOf = "means"
     reference: str | None = Field(default=None, description="a level of the groups; null: the first lane with values")
     level: Level = 0.95
     density: bool = True
@@ -247,7 +248,7 @@ class BracketLayer(AnyLayer):
     """Brackets over pairs of lanes, with the difference in words."""
 
     layer: Literal["bracket"] = "bracket"
-    of: Literal["means", "medians", "shift"] = "means"
+    of: DifferenceOf = "means"
     words: Literal["estimate", "estimate and interval", "p", "estimate, interval and p"] = "estimate and interval"
     level: Level = 0.95
     seed: Seed = 41

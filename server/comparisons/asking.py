@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import uuid
+from itertools import chain
 
+from django.http import StreamingHttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.compared.lanes import compared
+from echelle.compared.lanes import Step, comparing
 from echelle.compared.models import Compared
 from echelle.drawing.figure import scene_of_lanes
 from echelle.errors import InputError
@@ -23,6 +25,7 @@ from server.comparisons.bodies import (
     AdviceList,
     AskRow,
     AskRows,
+    Comparing,
     InForm,
     InForms,
     InMeasure,
@@ -93,12 +96,22 @@ class ComparisonAdvice(Endpoint):
 class ComparisonDifferences(Endpoint):
     """How large the differences are."""
 
-    @extend_schema(request=OfRecipe, responses={200: Compared, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
-        """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing."""
+    @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): Comparing, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> StreamingHttpResponse:
+        """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
+        after each pair, and one with the answer; whoever stops reading stops the work.
+        """
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
-        return Response(compared(lanes_of(asked, data.table, data.steps), asked.differences or Differences()))
+        found = comparing(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
+        # What can be refused is refused before the first line.
+        first = next(found)
+        return StreamingHttpResponse(map(_line, chain([first], found)), content_type="application/x-ndjson")
+
+
+def _line(found: Step | Compared) -> bytes:
+    line = Comparing(done=found.done, of=found.of) if isinstance(found, Step) else Comparing(found=found)
+    return line.model_dump_json().encode() + b"\n"
 
 
 class RowOfComparison(Endpoint):

@@ -6,6 +6,7 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field, RootModel
 
+from echelle.compared.models import Compared
 from echelle.figures.lanes import Aside
 from echelle.figures.pictures import SettingPictures
 from echelle.figures.scene import Advice, Scene
@@ -178,6 +179,14 @@ class NewCopy(Strict):
     entry: int | None = None
     recipe: Recipe | None = None
     name: str = Field(default="", max_length=200)
+
+
+class Comparing(Strict):
+    """How many pairs of how many are compared, or the answer."""
+
+    done: int = 0
+    of: int = 0
+    found: Compared | None = None
 
 
 class AskRow(Strict):

@@ -100,3 +100,13 @@ def test_within_subjects_they_are_paired() -> None:
     layers = [*recipe.layers, BracketLayer(id="k1", words="p")]
     scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(paired_by="who")}), table)
     assert texts(scene)[0].text == "p < 0.001" and "mean differences within who" in scene.note and "paired t" in scene.note
+
+
+def test_pairs_without_subjects_in_both_lanes_have_no_bracket() -> None:
+    table = table_of({"who": list("abcdef"), "when": ["x", "x", "x", "y", "y", "y"], "level": [1.0, 2.0, 4.0, 3.0, 5.0, 6.5]})
+    recipe = recipe_of_form("box", "level", "when")
+    layers = [*recipe.layers, BracketLayer(id="k1")]
+    scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(paired_by="who")}), table)
+    assert brackets(scene) == [] and [one.text for one in scene.advice if one.key == "k1/none"] == [
+        "y to x: no difference to draw."
+    ]

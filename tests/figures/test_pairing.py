@@ -48,6 +48,9 @@ def test_the_figure_is_of_the_differences_and_its_counts_add_up() -> None:
     texts = [part.text for part in scene.walk() if part.part == "text"]
     assert "level: difference to before within who" in texts and "after − before" in texts
     assert [lane.group for lane in scene.lanes] == ["after", "late"]
+    assert scene.note.startswith(
+        "Values: differences to before within who; several rows of one subject reduced to their mean first."
+    )
 
 
 def test_lanes_keep_the_colour_of_the_lane_that_differs() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 import pytest
@@ -118,14 +119,20 @@ def test_pictures_of_a_layer(people: dict[str, Client]) -> None:
     assert people["viewer"].get("/api/layers/confetti/pictures").status_code == 422
 
 
+def lines_of(answer: Any) -> list[dict[str, Any]]:
+    return [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]
+
+
 def test_differences_are_for_all_who_may_look(people: dict[str, Client], here: str, recipe: dict[str, Any]) -> None:
     for name in ("owner", "viewer"):
-        found = send(people[name], "post", f"{here}/differences", {"recipe": recipe}).json()
+        *steps, last = lines_of(send(people[name], "post", f"{here}/differences", {"recipe": recipe}))
+        assert [(line["done"], line["of"], line["found"]) for line in steps] == [(1, 1, None)]
+        found = last["found"]
         assert [pair["other"] for pair in found["pairs"]] == ["B"] and found["pairs"][0]["estimates"][0]["low"] is not None
     assert send(people["stranger"], "post", f"{here}/differences", {"recipe": recipe}).status_code == 404
     asked = recipe | {"differences": {"to": "reference", "reference": "C"}}
     answer = send(people["owner"], "post", f"{here}/differences", {"recipe": asked})
     assert answer.status_code == 422 and "o lane is called" in answer.json()["what"]
     paired = recipe | {"differences": {"paired_by": "who"}}
-    [pair] = send(people["owner"], "post", f"{here}/differences", {"recipe": paired}).json()["pairs"]
+    [pair] = lines_of(send(people["owner"], "post", f"{here}/differences", {"recipe": paired}))[-1]["found"]["pairs"]
     assert pair["paired"] and "0 pairs by who" in pair["note"]

@@ -23,6 +23,7 @@ from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import as_read, decimals_of
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers import BracketLayer
+from echelle.tables.counting import listed
 
 MOST_BRACKETS = 15
 _USUAL = Differences()
@@ -50,13 +51,19 @@ def _measure(layer: BracketLayer, study: Study) -> Measured:
         text = f"{len(pairs)} pairs are too many for brackets: the first {MOST_BRACKETS} are drawn."
         remarks.append(Advice(key=f"{layer.id}/many", text=text, why="Compare with a reference, or read the tab Differences."))
     level = level_of_each(layer.level, len(pairs), asked.together)
-    found = [_compared(layer, asked, two, level) for two in pairs[:MOST_BRACKETS]]
-    ps = adjusted([test.p for _, test in found], asked.adjusted)
+    compared = [(two, *_compared(layer, asked, two, level)) for two in pairs[:MOST_BRACKETS]]
+    known = [one for one in compared if one[1].value is not None]
+    if len(known) < len(compared):
+        names = [f"{two.other.name} to {two.reference.name}" for two, found, _ in compared if found.value is None]
+        why = "No subject stands in both lanes." if asked.paired_by else "Too few values."
+        remarks.append(Advice(key=f"{layer.id}/none", text=f"{listed(names)}: no difference to draw.", why=why))
+    ps = adjusted([test.p for _, _, test in known], asked.adjusted)
     decimals = decimals_of(arrangement.sample) + 1
-    words = [_said(layer, estimate, p, decimals) for (estimate, _), p in zip(found, ps, strict=True)]
-    heights = _stacked(study, pairs[:MOST_BRACKETS])
+    words = [_said(layer, estimate, p, decimals) for (_, estimate, _), p in zip(known, ps, strict=True)]
+    pairs = [two for two, _, _ in known]
+    heights = _stacked(study, pairs)
     brackets: dict[str, list[Bracket]] = {}
-    for two, at, said in zip(pairs, heights, words, strict=False):
+    for two, at, said in zip(pairs, heights, words, strict=True):
         brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
     extents = {arrangement.lanes[0].key: (min(heights), _higher(study, max(heights), 0.06))} if heights else {}
     return Measured(lanes=dict(brackets), extents=extents, remarks=remarks)
@@ -84,7 +91,7 @@ def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: floa
 
 
 def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int) -> str:
-    value = as_read(found.value, decimals) if found.value is not None else "–"
+    value = as_read(found.value, decimals)
     sign = "+" if (found.value or 0.0) > 0 else ""
     parts = [] if layer.words == "p" else [sign + value]
     if "interval" in layer.words and found.low is not None and found.high is not None:

@@ -21,7 +21,8 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-async function send(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
+/** A request with the token of changes; a refusal becomes an error that says what to do. */
+export async function send(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
   const headers = new Headers({ "X-CSRFToken": csrfToken() });
   if (type) headers.set("Content-Type", type);
   let response: Response;

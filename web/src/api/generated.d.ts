@@ -82,7 +82,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. */
+        /**
+         * @description Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
+         *     after each pair, and one with the answer; whoever stops reading stops the work.
+         */
         post: operations["comparisons_differences_create"];
         delete?: never;
         options?: never;
@@ -1106,6 +1109,60 @@ export interface components {
             cap: number;
         };
         /**
+         * BracketLayer
+         * @description Brackets over pairs of lanes, with the difference in words.
+         */
+        BracketLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "bracket";
+            /**
+             * Of
+             * @default means
+             */
+            of: components["schemas"]["DifferenceOf"];
+            /**
+             * Words
+             * @default estimate and interval
+             */
+            words: components["schemas"]["WordsEnum"];
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Seed
+             * @default 41
+             */
+            seed: number;
+            /**
+             * Size
+             * @description of the words, pt
+             * @default 7
+             */
+            size: number;
+            /**
+             * Line
+             * @default 0.8
+             */
+            line: number;
+        };
+        /**
          * CardComparison
          * @description A comparison on its study's card.
          */
@@ -1254,6 +1311,24 @@ export interface components {
         /** @enum {string} */
         ComparedEnum: "figure" | "panel" | "group";
         /**
+         * Comparing
+         * @description How many pairs of how many are compared, or the answer.
+         */
+        Comparing: {
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            /**
+             * Of
+             * @default 0
+             */
+            of: number;
+            /** @default null */
+            found: components["schemas"]["Compared"] | null;
+        };
+        /**
          * ComparisonState
          * @description A comparison as it is shown now. ``undo`` and ``redo`` name the states that those steps lead to.
          */
@@ -1330,19 +1405,110 @@ export interface components {
             remarks: string[];
         };
         /**
+         * Control
+         * @description Control rules in order, against all of a lane's own values, a target or a stretch; with ``lots`` anew for each lot.
+         */
+        Control: {
+            /**
+             * Target
+             * @default own
+             */
+            target: "own" | components["schemas"]["ControlTarget"] | components["schemas"]["ControlStretch"];
+            /**
+             * Order
+             * @description column of dates or numbers; null: the rows' own order
+             * @default null
+             */
+            order: string | null;
+            /**
+             * Lots
+             * @description column of lots: rules begin anew where it changes
+             * @default null
+             */
+            lots: string | null;
+        };
+        /**
          * ControlAnswer
-         * @description All hits against a target mean and SD.
+         * @description Targets by lane and lot, and all hits against them.
          */
         ControlAnswer: {
             /** Targets */
-            targets: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
+            targets: components["schemas"]["LotLine"][];
             /** Hits */
             hits: components["schemas"]["HitLine"][];
+        };
+        /**
+         * ControlLayer
+         * @description Control lines of values in order: target mean and SDs by lot, and rings about what breaks a rule.
+         */
+        ControlLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "control";
+            /**
+             * Sds
+             * @description how many SDs from the mean lines stand
+             * @default [
+             *       2,
+             *       3
+             *     ]
+             */
+            sds: number[];
+            /**
+             * Warnings
+             * @default true
+             */
+            warnings: boolean;
+            /**
+             * Words
+             * @default true
+             */
+            words: boolean;
+            /**
+             * Size
+             * @description diameter of the rings, pt
+             * @default 8
+             */
+            size: number;
+            /**
+             * Line
+             * @default 0.8
+             */
+            line: number;
+        };
+        /**
+         * ControlStretch
+         * @description The values whose mean and SD are the target: ``first`` to ``last`` of a lane, or of each lot, counted from 1.
+         */
+        ControlStretch: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * ControlTarget
+         * @description A target mean and SD, given by hand.
+         */
+        ControlTarget: {
+            /** Mean */
+            mean: number;
+            /** Sd */
+            sd: number;
         };
         /**
          * Convert
@@ -1673,7 +1839,7 @@ export interface components {
              * Of
              * @default means
              */
-            of: components["schemas"]["DifferenceLayerOfEnum"];
+            of: components["schemas"]["DifferenceOf"];
             /**
              * Reference
              * @description a level of the groups; null: the first lane with values
@@ -1696,6 +1862,12 @@ export interface components {
              */
             words: boolean;
             /**
+             * Axis
+             * @description an axis of its own, on the far side: zero at the reference's centre
+             * @default true
+             */
+            axis: boolean;
+            /**
              * Seed
              * @default 41
              */
@@ -1713,13 +1885,14 @@ export interface components {
             line: number;
         };
         /** @enum {string} */
-        DifferenceLayerOfEnum: "means" | "medians" | "shift";
+        DifferenceOf: "means" | "medians" | "shift";
         /**
          * Differences
          * @description Which lanes are compared with which, how surely, and how many rows of one subject count.
          *
-         *     ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose repeats are
-         *     ``reduced`` to one value a subject first; ``margin`` the difference that still counts as equivalent.
+         *     ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose ``repeats`` are
+         *     reduced to one value a subject first, or all kept by a mixed model; ``drawn`` makes the figure's lanes those differences;
+         *     ``margin`` is the difference that still counts as equivalent.
          */
         Differences: {
             /**
@@ -1763,10 +1936,16 @@ export interface components {
              */
             paired_by: string | null;
             /**
-             * Reduced
+             * Repeats
              * @default mean
              */
-            reduced: components["schemas"]["Centre"];
+            repeats: components["schemas"]["RepeatsEnum"];
+            /**
+             * Drawn
+             * @description lanes of the figure hold the differences within subjects
+             * @default false
+             */
+            drawn: boolean;
             /**
              * Runs
              * @description column of runs, for spread components within each lane
@@ -1780,14 +1959,10 @@ export interface components {
              */
             limits: ("non-parametric" | "robust" | "log-normal" | "Box–Cox") | null;
             /**
-             * Control
-             * @description control rules in row order: against the lane's own mean and SD, or a target's
+             * @description control rules in row order, and what they are held against
              * @default null
              */
-            control: "own" | [
-                number,
-                number
-            ] | null;
+            control: components["schemas"]["Control"] | null;
             /**
              * Margin
              * @default null
@@ -2449,7 +2624,7 @@ export interface components {
             /** Title */
             title: string;
             /** Usual */
-            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"];
+            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
             /** Settings */
             settings: components["schemas"]["Setting"][];
         };
@@ -2748,6 +2923,25 @@ export interface components {
             values: string;
             /** By */
             by: string[];
+        };
+        /**
+         * LotLine
+         * @description Values in a row (``first`` to ``last``, counted from 1) of one lot (null without lots), and their target; null where they
+         *     have none.
+         */
+        LotLine: {
+            /** Lane */
+            lane: string;
+            /** Lot */
+            lot: string | null;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Mean */
+            mean: number | null;
+            /** Sd */
+            sd: number | null;
         };
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
@@ -3051,6 +3245,7 @@ export interface components {
             groups: components["schemas"]["Groups"];
             subgroups: components["schemas"]["Subgroups"];
             panel: components["schemas"]["Levels"];
+            differences: components["schemas"]["Differences"];
         };
         /**
          * OneOf
@@ -3527,7 +3722,7 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /** Layers */
-            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"])[];
+            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"])[];
             axis: components["schemas"]["Axis"];
             second_axis: components["schemas"]["SecondAxis"];
             /** Guides */
@@ -3662,6 +3857,8 @@ export interface components {
             /** To */
             to: string;
         };
+        /** @enum {string} */
+        RepeatsEnum: "mean" | "median" | "mixed model";
         /**
          * Revision
          * @description One revision of the preparation.
@@ -4798,6 +4995,8 @@ export interface components {
              */
             source: string;
         };
+        /** @enum {string} */
+        WordsEnum: "estimate" | "estimate and interval" | "p" | "estimate, interval and p";
     };
     responses: never;
     parameters: never;
@@ -4828,6 +5027,7 @@ export type BelowEnum = components['schemas']['BelowEnum'];
 export type BinsLayer = components['schemas']['BinsLayer'];
 export type BinsLayerRuleEnum = components['schemas']['BinsLayerRuleEnum'];
 export type BoxLayer = components['schemas']['BoxLayer'];
+export type BracketLayer = components['schemas']['BracketLayer'];
 export type CardComparison = components['schemas']['CardComparison'];
 export type CardTable = components['schemas']['CardTable'];
 export type Centre = components['schemas']['Centre'];
@@ -4840,10 +5040,15 @@ export type Combine = components['schemas']['Combine'];
 export type CombineHowEnum = components['schemas']['CombineHowEnum'];
 export type Compared = components['schemas']['Compared'];
 export type ComparedEnum = components['schemas']['ComparedEnum'];
+export type Comparing = components['schemas']['Comparing'];
 export type ComparisonState = components['schemas']['ComparisonState'];
 export type ComponentLine = components['schemas']['ComponentLine'];
 export type ComponentsAnswer = components['schemas']['ComponentsAnswer'];
+export type Control = components['schemas']['Control'];
 export type ControlAnswer = components['schemas']['ControlAnswer'];
+export type ControlLayer = components['schemas']['ControlLayer'];
+export type ControlStretch = components['schemas']['ControlStretch'];
+export type ControlTarget = components['schemas']['ControlTarget'];
 export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
@@ -4856,7 +5061,7 @@ export type DecimalEnum = components['schemas']['DecimalEnum'];
 export type DensityLayer = components['schemas']['DensityLayer'];
 export type Derive = components['schemas']['Derive'];
 export type DifferenceLayer = components['schemas']['DifferenceLayer'];
-export type DifferenceLayerOfEnum = components['schemas']['DifferenceLayerOfEnum'];
+export type DifferenceOf = components['schemas']['DifferenceOf'];
 export type Differences = components['schemas']['Differences'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
@@ -4914,6 +5119,7 @@ export type LimitsLine = components['schemas']['LimitsLine'];
 export type LineLayer = components['schemas']['LineLayer'];
 export type LinePart = components['schemas']['LinePart'];
 export type LongToWide = components['schemas']['LongToWide'];
+export type LotLine = components['schemas']['LotLine'];
 export type MarkEnum = components['schemas']['MarkEnum'];
 export type MarkRole = components['schemas']['MarkRole'];
 export type Me = components['schemas']['Me'];
@@ -4965,6 +5171,7 @@ export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
 export type Remedy = components['schemas']['Remedy'];
 export type RemedyOffer = components['schemas']['RemedyOffer'];
 export type Rename = components['schemas']['Rename'];
+export type RepeatsEnum = components['schemas']['RepeatsEnum'];
 export type Revision = components['schemas']['Revision'];
 export type RowCard = components['schemas']['RowCard'];
 export type RowCell = components['schemas']['RowCell'];
@@ -5026,6 +5233,7 @@ export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
 export type Within = components['schemas']['Within'];
 export type Words = components['schemas']['Words'];
+export type WordsEnum = components['schemas']['WordsEnum'];
 export type $defs = Record<string, never>;
 export interface operations {
     comparisons_create: {
@@ -5191,7 +5399,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Compared"];
+                    "application/x-ndjson": components["schemas"]["Comparing"];
                 };
             };
             422: {

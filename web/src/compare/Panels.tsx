@@ -60,7 +60,7 @@ export function Panels({
           <WordsPanel {...rest} />
         </Tabs.Content>
         <Tabs.Content value="Differences">
-          {scene && (
+          {scene && offered && (
             <DifferencesPanel
               comparison={comparison}
               scene={scene}

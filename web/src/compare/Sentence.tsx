@@ -83,7 +83,13 @@ export function Sentence({ comparison, recipe, counts, offered, form, onChange, 
         </ColumnPicker>
         , keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
-      {counts && <Account counts={counts} of={several ? "values" : "rows"} onRows={onRows} />}
+      {counts && (
+        <Account
+          counts={counts}
+          of={recipe.differences?.drawn ? "differences" : several ? "values" : "rows"}
+          onRows={onRows}
+        />
+      )}
     </div>
   );
 }
@@ -155,11 +161,11 @@ function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
 }
 
 /** What became of the table's rows. */
-function Account(props: { counts: Counts; of: "rows" | "values"; onRows: Props["onRows"] }) {
+function Account(props: { counts: Counts; of: "rows" | "values" | "differences"; onRows: Props["onRows"] }) {
   const { counts, of, onRows } = props;
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
   const aside: [number, string, Aside, string][] = [
-    [counts.missing, "without a value", "missing", missing.join(", ")],
+    [counts.missing, of === "differences" ? "in one lane only" : "without a value", "missing", missing.join(", ")],
     [counts.censored, "beyond a limit", "beyond a limit", "Values such as <0.4: counted, not in n"],
     [counts.left_out, "left out", "left out", ""],
     [counts.ungrouped, "without a group", "ungrouped", ""],

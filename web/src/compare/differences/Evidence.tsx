@@ -1,8 +1,9 @@
 import type { Compared } from "../../api/generated";
-import { pWords, testWords } from "./words";
+import { fixed } from "../ledger/readings";
+import { intervalWords, pWords, testWords } from "./words";
 
 /** Tests of all lanes, of each pair, of two factors: beside the sizes, folded until asked for. */
-export function Evidence({ data }: { data: Compared }) {
+export function Evidence({ data, places }: { data: Compared; places: number }) {
   const all = data.pairs.flatMap((pair) =>
     pair.tests.map((test) => ({ ...test, name: `${test.name}: ${pair.other} to ${pair.reference}` })),
   );
@@ -28,19 +29,48 @@ export function Evidence({ data }: { data: Compared }) {
             ))}
           </div>
         ))}
-      {data.two_factors && (
-        <div className="mt-2">
-          <h3 className="text-[12.5px] text-muted">Two factors, sums of squares of type II</h3>
-          {data.two_factors.variance.map((line) => (
-            <p key={line.source} className="text-[12.5px]">
-              {line.source}: {line.p === null ? "" : <strong>{pWords(line.p)}</strong>}{" "}
-              <span className="text-muted">
-                {Number(line.squares.toPrecision(4))}, df {line.df}
-              </span>
-            </p>
-          ))}
-        </div>
-      )}
+      {data.two_factors && <TwoFactors found={data.two_factors} places={places} />}
     </details>
+  );
+}
+
+/** Differences of differences first, then the analysis of variance with its companion by ranks. */
+function TwoFactors({ found, places }: { found: NonNullable<Compared["two_factors"]>; places: number }) {
+  const tables = [
+    ["Analysis of variance, sums of squares of type II", found.variance],
+    ["The same by aligned ranks", found.ranks],
+  ] as const;
+  return (
+    <div className="mt-2">
+      <h3 className="text-[12.5px] text-muted">Differences of differences</h3>
+      {found.differences.map((line) => (
+        <p key={line.name} className="text-[12.5px]">
+          {line.name}:{" "}
+          <strong className="number">{line.value === null ? "–" : fixed(line.value, places + 1)}</strong>{" "}
+          <span className="number text-muted">{intervalWords(line, places)}</span>
+        </p>
+      ))}
+      {tables.map(([title, lines]) => (
+        <table key={title} className="mt-2 w-full text-[12px]">
+          <caption className="text-left text-[12.5px] text-muted">{title}</caption>
+          <tbody>
+            {lines.map((line) => (
+              <tr key={line.source}>
+                <td>{line.source}</td>
+                <td className="number pl-2 text-right" title="sum of squares">
+                  {Number(line.squares.toPrecision(4))}
+                </td>
+                <td className="number pl-2 text-right" title="degrees of freedom">
+                  {line.df}
+                </td>
+                <td className="number pl-2 text-right whitespace-nowrap">
+                  {line.p === null ? "" : <strong>{pWords(line.p)}</strong>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ))}
+    </div>
   );
 }

@@ -1,9 +1,16 @@
+import { Fragment } from "react";
 import type { Compared } from "../../api/generated";
 import { fixed } from "../ledger/readings";
 
 /** Reference limits, which can become a guide; the spread of runs; control rules and the rows that break them. */
-export function Laboratory(props: { data: Compared; places: number; onGuide: (band: [number, number]) => void }) {
-  const { data, places, onGuide } = props;
+export function Laboratory(props: {
+  data: Compared;
+  places: number;
+  onGuide: (band: [number, number]) => void;
+  /** Nested lanes: each lane split by its runs. */
+  onSplit: (runs: string) => void;
+}) {
+  const { data, places, onGuide, onSplit } = props;
   const { limits, components, control } = data;
   return (
     <>
@@ -45,6 +52,16 @@ export function Laboratory(props: { data: Compared; places: number; onGuide: (ba
       {control && (
         <section aria-label="Control rules" className="mt-3 border-t border-hairline pt-2">
           <h3 className="font-bold">Control rules, rows in their order</h3>
+          {control.targets.map((line) => (
+            <p key={`${line.lane}${line.first}`} className="flex justify-between gap-2 text-[12.5px]">
+              <span className="min-w-0 truncate">{line.lot ? `${line.lane}, ${line.lot}` : line.lane}</span>
+              <span className="number whitespace-nowrap text-muted">
+                {line.mean === null || line.sd === null
+                  ? "no target"
+                  : `${fixed(line.mean, places)}, SD ${fixed(line.sd, places + 1)}`}
+              </span>
+            </p>
+          ))}
           {control.hits.length === 0 && <p className="text-muted">No rule is broken.</p>}
           {control.hits.map((hit) => (
             <p key={hit.lane + hit.rule + hit.rows.join()} className="text-[12.5px]">
@@ -59,17 +76,14 @@ export function Laboratory(props: { data: Compared; places: number; onGuide: (ba
       {components && (
         <section aria-label="Spread components" className="mt-3 border-t border-hairline pt-2">
           <h3 className="font-bold">Spread by {components.runs}</h3>
-          {components.parts.map((part) => (
-            <p key={part.lane + part.name} className="flex justify-between text-[12.5px]">
-              <span>
-                {part.lane}, {part.name}
-              </span>
-              <span className="number" title={`${part.low ?? "–"} to ${part.high ?? "–"}`}>
-                SD {fixed(part.sd, places + 1)}
-                {part.cv !== null && `, CV ${fixed(part.cv, 1)} %`}
-              </span>
-            </p>
-          ))}
+          <SpreadTable data={components} places={places} />
+          <button
+            type="button"
+            className="mt-1 font-bold text-petrol hover:underline"
+            onClick={() => onSplit(components.runs)}
+          >
+            Split the lanes by {components.runs}
+          </button>
           {components.remarks.map((remark) => (
             <p key={remark} className="text-[12px] text-muted">
               {remark}
@@ -78,5 +92,45 @@ export function Laboratory(props: { data: Compared; places: number; onGuide: (ba
         </section>
       )}
     </>
+  );
+}
+
+/** SD and CV of each lane, within runs, between them and in all, each with its interval. */
+function SpreadTable({ data, places }: { data: NonNullable<Compared["components"]>; places: number }) {
+  return (
+    <table className="w-full text-[12px]">
+      <thead>
+        <tr className="text-left text-muted">
+          <th className="font-normal">lane</th>
+          <th className="text-right font-normal">SD ({100 * data.level} %)</th>
+          <th className="text-right font-normal">CV %</th>
+        </tr>
+      </thead>
+      <tbody>
+        {data.parts.map((part, i) => (
+          <Fragment key={part.lane + part.name}>
+            {data.parts[i - 1]?.lane !== part.lane && (
+              <tr>
+                <th colSpan={3} className="pt-1 text-left">
+                  {part.lane}
+                </th>
+              </tr>
+            )}
+            <tr className="align-top">
+              <td>{part.name}</td>
+              <td className="number text-right">
+                {fixed(part.sd, places + 1)}
+                {part.low !== null && part.high !== null && (
+                  <span className="block text-[11px] text-muted">
+                    {fixed(part.low, places + 1)} to {fixed(part.high, places + 1)}
+                  </span>
+                )}
+              </td>
+              <td className="number text-right">{part.cv === null ? "–" : fixed(part.cv, 1)}</td>
+            </tr>
+          </Fragment>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -1,79 +1,78 @@
-import { useId } from "react";
-import type { ColumnSummary, Recipe } from "../../api/generated";
-import { Field } from "../../ui/Field";
-import { typedNumber } from "../../ui/numbers";
-import { Row } from "../../ui/Row";
+import type { ColumnSummary, Offered, Recipe } from "../../api/generated";
+import { ControlOptions } from "./ControlOptions";
+import { PickRow } from "./PickRow";
+import { PositiveRow } from "./PositiveRow";
 
 export type Asked = NonNullable<Recipe["differences"]>;
 
 const TO: Asked["to"][] = ["reference", "neighbours", "all pairs", "subgroups"];
-const LEVELS = [0.9, 0.95, 0.99];
+const LEVELS = ["0.9", "0.95", "0.99"];
 const ADJUSTED: Asked["adjusted"][] = ["none", "Holm", "Benjamini–Hochberg", "Bonferroni"];
+const REPEATS: Asked["repeats"][] = ["mean", "median", "mixed model"];
 const LIMITS: NonNullable<Asked["limits"]>[] = ["non-parametric", "robust", "log-normal", "Box–Cox"];
-const SELECT = "min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 
-/** What is set against what, and how surely. */
-export function Options(props: {
+interface Props {
   asked: Asked;
   levels: string[];
   columns: ColumnSummary[];
+  offered: Offered;
   onChange: (change: Partial<Asked>) => void;
-}) {
-  const { asked, levels, columns, onChange } = props;
-  const id = useId();
-  const pick = (key: keyof Asked, name: string, options: readonly (string | number)[], nothing?: string) => (
-    <Row name={name} id={id + key}>
-      <select
-        id={id + key}
-        value={String(asked[key] ?? "")}
-        onChange={(event) => {
-          const found = options.find((option) => String(option) === event.target.value);
-          onChange({ [key]: found ?? null } as Partial<Asked>);
-        }}
-        className={SELECT}
-      >
-        {nothing !== undefined && <option value="">{nothing}</option>}
-        {options.map((option) => (
-          <option key={option} value={option}>
-            {typeof option === "number" ? `${100 * option} %` : option}
-          </option>
-        ))}
-      </select>
-    </Row>
-  );
-  const divides = columns
-    .filter((column) => column.kind !== "measure" && column.kind !== "text")
-    .map((c) => c.name);
+}
+
+/** What is set against what, and how surely. */
+export function Options({ asked, levels, columns, onChange }: Props) {
   const subjects = columns.filter((column) => column.kind === "identifier").map((column) => column.name);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
-      {pick("to", "Compare", TO)}
-      {asked.to === "reference" && pick("reference", "Reference", levels, levels[0] ?? "the first")}
-      {pick("level", "Interval", LEVELS)}
-      {pick("adjusted", "p adjusted by", ADJUSTED)}
-      {subjects.length > 0 && pick("paired_by", "Paired by", subjects, "not paired")}
-      {asked.paired_by && pick("reduced", "Repeats", ["mean", "median"])}
-      <Row name="Margin" id={`${id}margin`} help="A difference up to this counts as equivalent">
-        <Field
-          id={`${id}margin`}
-          inputMode="decimal"
-          placeholder="none"
-          value={asked.margin === null ? "" : String(asked.margin)}
-          onSettle={(text) => {
-            const typed = typedNumber(text);
-            if (text !== "" && (typed === null || typed <= 0)) return false;
-            onChange({ margin: typed });
-            return true;
-          }}
-          className={`number ${SELECT}`}
+      <PickRow name="Compare" value={asked.to} options={TO} onPick={(to) => onChange({ to: to ?? "reference" })} />
+      {asked.to === "reference" && (
+        <PickRow
+          name="Reference"
+          value={asked.reference}
+          options={levels}
+          nothing={levels[0] ?? "the first"}
+          onPick={(reference) => onChange({ reference })}
         />
-      </Row>
-      {pick("limits", "Ref. limits", LIMITS, "none")}
-      {(asked.control === null || asked.control === "own") && pick("control", "Control", ["own"], "no rules")}
-      {pick("runs", "Runs", divides, "no column")}
-      <label htmlFor={`${id}together`} className="flex items-center gap-2">
+      )}
+      <PickRow
+        name="Interval"
+        value={String(asked.level)}
+        options={LEVELS}
+        words={(level) => `${100 * Number(level)} %`}
+        onPick={(level) => onChange({ level: Number(level) })}
+      />
+      <PickRow
+        name="p adjusted by"
+        value={asked.adjusted}
+        options={ADJUSTED}
+        onPick={(adjusted) => onChange({ adjusted: adjusted ?? "Holm" })}
+      />
+      {subjects.length > 0 && (
+        <PickRow
+          name="Paired by"
+          value={asked.paired_by}
+          options={subjects}
+          nothing="not paired"
+          onPick={(paired_by) => onChange({ paired_by, drawn: paired_by !== null && asked.drawn })}
+        />
+      )}
+      {asked.paired_by && (
+        <PickRow
+          name="Repeats"
+          help="Several rows of one subject: reduced to one value first, or all kept by a mixed model"
+          value={asked.repeats}
+          options={REPEATS}
+          onPick={(repeats) => onChange({ repeats: repeats ?? "mean" })}
+        />
+      )}
+      <PositiveRow
+        name="Margin"
+        help="A difference up to this counts as equivalent"
+        value={asked.margin}
+        onSettle={(margin) => onChange({ margin })}
+      />
+      <label className="flex items-center gap-2">
         <input
-          id={`${id}together`}
           type="checkbox"
           className="size-4 accent-petrol"
           checked={asked.together}
@@ -81,6 +80,37 @@ export function Options(props: {
         />
         Intervals hold together
       </label>
+    </div>
+  );
+}
+
+/** Reference limits, spread by runs, and control rules. */
+export function LaboratoryOptions({ asked, columns, onChange }: Omit<Props, "levels" | "offered">) {
+  const divides = columns.filter((c) => c.kind !== "measure" && c.kind !== "text").map((c) => c.name);
+  return (
+    <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-2 border-t border-hairline pt-3">
+      <h3 className="font-bold">For the laboratory</h3>
+      <PickRow
+        name="Ref. limits"
+        value={asked.limits}
+        options={LIMITS}
+        nothing="none"
+        onPick={(limits) => onChange({ limits })}
+      />
+      <PickRow
+        name="Runs"
+        help="Spread within and between the levels of this column"
+        value={asked.runs}
+        options={divides}
+        nothing="no column"
+        onPick={(runs) => onChange({ runs })}
+      />
+      <ControlOptions
+        control={asked.control}
+        columns={columns}
+        divides={divides}
+        onChange={(control) => onChange({ control })}
+      />
     </div>
   );
 }

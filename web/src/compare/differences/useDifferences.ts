@@ -1,30 +1,45 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { put } from "../../api/client";
-import type { Compared, Recipe } from "../../api/generated";
+import type { Compared, Comparing, Recipe } from "../../api/generated";
+import { lines } from "../../api/lines";
 
 const REST = 300;
 
-/** How lanes differ, asked for once the recipe rests; null while nothing is asked. */
-export function useDifferences(comparison: string, recipe: Recipe, asked: boolean) {
+/** How lanes differ, asked for once the recipe rests, pair by pair; the work can be stopped. */
+export function useDifferences(comparison: string, recipe: Recipe) {
   const [rested, setRested] = useState<Recipe | null>(null);
+  const [step, setStep] = useState<Comparing | null>(null);
+  const client = useQueryClient();
   useEffect(() => {
-    if (!asked) return;
     const timer = setTimeout(() => setRested(recipe), REST);
     return () => clearTimeout(timer);
-  }, [recipe, asked]);
+  }, [recipe]);
   // Only what decides the numbers: another form or colour asks nothing anew.
   const { measure, groups, subgroups, panels, keep, left_out, differences } = rested ?? recipe;
-  return useQuery({
-    queryKey: [
-      "differences",
-      comparison,
-      JSON.stringify([measure, groups, subgroups, panels, keep, left_out, differences]),
-    ],
-    queryFn: () => put<Compared>("POST", `comparisons/${comparison}/differences`, { recipe: rested }),
-    enabled: asked && rested !== null,
+  const { drawn: _, ...asked } = differences ?? { drawn: false };
+  const queryKey = [
+    "differences",
+    comparison,
+    JSON.stringify([measure, groups, subgroups, panels, keep, left_out, asked]),
+  ];
+  const query = useQuery({
+    queryKey,
+    queryFn: async ({ signal }): Promise<Compared> => {
+      setStep(null);
+      for await (const line of lines<Comparing>(
+        `comparisons/${comparison}/differences`,
+        { recipe: rested },
+        signal,
+      )) {
+        if (line.found) return line.found;
+        setStep(line);
+      }
+      throw new Error("The server stopped before the end");
+    },
+    enabled: rested !== null,
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 60_000,
   });
+  return { ...query, step, stop: () => client.cancelQueries({ queryKey }) };
 }

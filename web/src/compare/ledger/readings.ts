@@ -2,6 +2,9 @@ import type { LaneReadings, Recipe, Scene } from "../../api/generated";
 
 export type ReadingName = Recipe["ledger"]["readings"][number];
 
+/** The width of a digit beside the lanes, in CSS pixels. */
+const DIGIT = 7.3;
+
 export interface Reading {
   name: string;
   /** Its column's width in CSS pixels, where it stands beside the lanes. */
@@ -37,7 +40,9 @@ function pair(
   high: (l: LaneReadings) => number | null,
 ): Reading {
   const show = (l: LaneReadings, p: number) =>
-    low(l) === null && high(l) === null ? "–" : `${fixed(low(l), p)} – ${fixed(high(l), p)}`;
+    low(l) === null && high(l) === null
+      ? "–"
+      : `${fixed(low(l), p)} ${(low(l) ?? 0) < 0 ? "to" : "–"} ${fixed(high(l), p)}`;
   return { name, wide: 92, show, full: (l) => full(low(l), high(l)), by: low };
 }
 
@@ -107,7 +112,7 @@ export function placesOf(scene: Scene): number {
 
 /** The chosen readings, and after them the differences to the reference lane where one is chosen. */
 export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
-  const chosen = ledger.readings.map((name) => READINGS[name]);
+  const chosen = ledger.readings.map((name) => roomy(READINGS[name], scene));
   const { reference } = ledger;
   const known = scene.readings.some((lane) => lane.group === reference);
   if (reference === null || !known) return chosen;
@@ -116,6 +121,12 @@ export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
     difference(scene, reference, "Δ median", (l) => l.median),
     difference(scene, reference, "Δ mean", (l) => l.mean),
   ];
+}
+
+/** Wide enough for its longest number. */
+function roomy(reading: Reading, scene: Scene): Reading {
+  const longest = Math.max(0, ...scene.readings.map((lane) => reading.show(lane, scene.decimals).length));
+  return { ...reading, wide: Math.max(reading.wide, Math.ceil(longest * DIGIT)) };
 }
 
 function difference(

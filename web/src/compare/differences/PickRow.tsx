@@ -1,0 +1,33 @@
+import { useId } from "react";
+import { Row } from "../../ui/Row";
+
+/** One of a few words, or none where nothing has a name. */
+export function PickRow<T extends string>(props: {
+  name: string;
+  help?: string;
+  value: T | null;
+  options: readonly T[];
+  nothing?: string;
+  words?: (option: T) => string;
+  onPick: (value: T | null) => void;
+}) {
+  const { name, help, value, options, nothing, words, onPick } = props;
+  const id = useId();
+  return (
+    <Row name={name} id={id} {...(help ? { help } : {})}>
+      <select
+        id={id}
+        value={value ?? ""}
+        onChange={(event) => onPick(options.find((option) => option === event.target.value) ?? null)}
+        className="min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
+      >
+        {nothing !== undefined && <option value="">{nothing}</option>}
+        {options.map((option) => (
+          <option key={option} value={option}>
+            {words ? words(option) : option}
+          </option>
+        ))}
+      </select>
+    </Row>
+  );
+}
