@@ -12,7 +12,7 @@ from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.svg import SvgText, to_svg
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
-from echelle.figures.compose import compose
+from echelle.figures.compose import compose, reader_key
 from echelle.figures.lanes import Arrangement
 from echelle.figures.pictures import SettingPictures, pictures_of
 from echelle.figures.scene import Scene
@@ -31,6 +31,14 @@ def scene_of(recipe: Recipe, table: Table) -> Scene:
 def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = False, most_points: int | None = None) -> Scene:
     """The scene over lanes that are already arranged; ``most_points`` for a screen."""
     return compose(recipe, arrangement, set_line, miniature, most_points)
+
+
+def reader_key_of(recipe: Recipe, table: Table) -> Scene:
+    """The reader's key as a page of its own. Raises InputError where no lane has values."""
+    found = reader_key(recipe, arrange(recipe, table), set_line)
+    if found is None:
+        raise InputError("no lane has values to explain", remedy="Keep more rows.")
+    return found
 
 
 @lru_cache(32)

@@ -47,9 +47,14 @@ def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
         top += laid.groups_title.height + 2
     if laid.second_title:
         parts += letters.put_block(MarkOf("", "", "second-title"), "", laid.second_title, MARGIN, top, style.muted)
-    if laid.source:
-        at = laid.height - MARGIN - laid.source.height
-        parts += letters.put_block(MarkOf("", "", "source"), "", laid.source, MARGIN, at, style.muted)
+    at = laid.height - MARGIN
+    for role, block, colour in (
+        ("source", laid.source, style.muted), ("method-note", laid.note, style.muted), ("caption", laid.caption, style.ink),
+    ):  # fmt: skip
+        if block:
+            at -= block.height
+            parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, at, colour)  # type: ignore[arg-type]
+            at -= GAP
     for place in laid.panels:
         parts += _panel(place, laid, letters)
     return [*parts, *_axis_title(laid, letters)]

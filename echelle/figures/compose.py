@@ -10,6 +10,7 @@ from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
+from echelle.figures.filled import PLACES, filled
 from echelle.figures.frame import Band
 from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
 from echelle.figures.handles import handles_around
@@ -18,18 +19,21 @@ from echelle.figures.layers.base import LaneView, LayerKind, PanelView
 from echelle.figures.layers.registry import kind_of
 from echelle.figures.layout import bare, lay_out
 from echelle.figures.lettering import Box, Lettering
+from echelle.figures.notes import method_note, points_are_shown
 from echelle.figures.pairing import lanes_shown
 from echelle.figures.plan import Layout, PanelPlace
+from echelle.figures.reader_key import key_page, with_key
 from echelle.figures.readings import read_lane, rules_of
 from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
 from echelle.figures.second import MeasuredLayers, Second, second_axes
 from echelle.figures.study import Measured, Study
 from echelle.figures.transforms import TRANSFORMS
 from echelle.figures.typesetting import Typesetter
-from echelle.figures.words import description, method_note, points_are_shown, title_of
+from echelle.figures.words import description, title_of
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
 from echelle.recipes.layers import BinsLayer, Layer
+from echelle.recipes.looks import points
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import style_of
 from echelle.tables.table import Table
@@ -62,11 +66,38 @@ def compose(
 
     Raises InputError where the axis has no place for some values, or the sheet none for the figure.
     """
-    arrangement = lanes_shown(recipe, arrangement)
+    return _with_key(recipe, lanes_shown(recipe, arrangement), typesetter, miniature, most_points)
+
+
+def _with_key(
+    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool, most_points: int | None
+) -> Scene:
+    scene = _composed(recipe, arrangement, typesetter, miniature, most_points)
+    if miniature or recipe.words.key.placed == "none":
+        return scene
+    letters = Lettering(typesetter, style_of(recipe))
+    return with_key(scene, recipe, arrangement, letters, lambda alone, lanes: _composed(alone, lanes, typesetter, False, None))
+
+
+def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter) -> Scene | None:
+    """The reader's key as a page of its own, as wide as the figure; None where no lane has values."""
+    letters, width = Lettering(typesetter, style_of(recipe)), points(recipe.size.width)
+
+    def drawn(alone: Recipe, lanes: Arrangement) -> Scene:
+        return _composed(alone, lanes, typesetter, False, None)
+
+    return key_page(recipe, lanes_shown(recipe, arrangement), letters, drawn, width)
+
+
+def _composed(
+    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool, most_points: int | None
+) -> Scene:
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     rules = rules_of(recipe)
     readings = {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes}
+    words, unfilled = filled(recipe, arrangement, list(readings.values()))
+    recipe = recipe.model_copy(update={"words": words})
     study, measured = _measured(Study(recipe, arrangement, readings))
     seconds = second_axes(study, measured)
     laid = bare(study, measured, letters, *MINIATURE) if miniature else lay_out(study, measured, seconds, letters)
@@ -78,7 +109,11 @@ def compose(
     decimals = decimals_of(arrangement.sample)
     listed = list(readings.values())
     domains = {place.panel.key: place.frame.domain for place in laid.panels}
-    advice = [] if miniature else _advice(drawing, Question(recipe, arrangement, readings, measured, domains), remarks)
+    advice = (
+        []
+        if miniature
+        else _unfilled(unfilled) + _advice(drawing, Question(recipe, arrangement, readings, measured, domains), remarks)
+    )
     return Scene(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
@@ -107,6 +142,13 @@ def _advice(drawing: _Drawing, asked: Question, remarks: list[Advice]) -> list[A
     laid, measured = drawing.laid, [one for _, found in drawing.measured for one in found.remarks]
     layout = advice_on_layout(laid.turned, "".join(drawing.letters.unwritable), laid.shortened)
     return [*_thinned(drawing), *advice_on(asked), *measured, *remarks, *layout, *guides_out_of_view(laid, drawing.study)]
+
+
+def _unfilled(places: list[str]) -> list[Advice]:
+    if not places:
+        return []
+    why = f"Places that can be filled: {', '.join(PLACES)}; those of a lane with its name, such as {{median:Night}}."
+    return [Advice(key="words/places", text=f"Nothing fills {', '.join(places)}.", why=why)]
 
 
 def _has_place(recipe: Recipe, arrangement: Arrangement) -> None:

@@ -13,10 +13,13 @@ from echelle.figures.layout_across import across
 from echelle.figures.layout_up import up
 from echelle.figures.lettering import Block, Lettering
 from echelle.figures.means import measure_words
+from echelle.figures.notes import method_note
 from echelle.figures.plan import GAP, MARGIN, Layout, PanelPlace, Plan, domains, overlap
 from echelle.figures.second import MeasuredLayers, Second
 from echelle.figures.study import Study
 from echelle.recipes.looks import points
+
+_MOST_LINES = 40
 
 
 def lay_out(study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Layout:
@@ -57,7 +60,7 @@ def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: floa
         slots = slots_of(recipe, arrangement)
         panels.append(PanelPlace(panel, frame, bands, Ticks((), ()), False, None, (), False, False, slots, False, 0.0, None))
     nothing = Block((), letters.style.text_size, 400, 0.0)
-    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, False)
+    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, False)
 
 
 def _lay_out(plan: Plan) -> Layout:
@@ -77,11 +80,17 @@ def _lay_out(plan: Plan) -> Layout:
     for block, gap in ((title, GAP), (subtitle, GAP), (groups_title, 2.0), (second_title, 3.0)):
         top += block.height + gap if block else 0.0
     top += key.height + GAP if key else 0.0
-    below = (source.height + GAP if source else 0.0) + MARGIN
+    caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None
+    note = None
+    if words.note.under:
+        note = letters.block(method_note(plan.study, plan.measured), room, size * 0.85, 400, _MOST_LINES)
+    below = MARGIN + sum(block.height + GAP for block in (caption, note, source) if block)
     axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
-    return Layout(width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, False)
+    return Layout(
+        width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, caption, note, False
+    )
 
 
 def _second_title(plan: Plan, room: float) -> Block:

@@ -80,6 +80,8 @@ class Layout:
     groups_title: Block | None
     second_title: Block | None
     source: Block | None
+    caption: Block | None
+    note: Block | None
     turned: bool
 
     @property

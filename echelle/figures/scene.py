@@ -24,7 +24,7 @@ Role = Literal[
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
     "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "trend", "join", "limit",
     "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-label", "second-axis", "second-label",
-    "second-title", "subtitle", "point-name",
+    "second-title", "subtitle", "point-name", "caption", "method-note", "key-number", "key-words",
 ]  # fmt: skip
 Shape = Literal[
     "circle", "diamond", "cross", "square", "triangle", "down-triangle", "plus", "hexagon", "left", "right", "up", "down"

@@ -1,61 +1,12 @@
-"""Sentences about a figure: method note, description, advice."""
+"""Sentences about a figure: its title and its description."""
 
 from __future__ import annotations
 
 from echelle.figures.lanes import Arrangement
-from echelle.figures.layers.base import Told
-from echelle.figures.layers.registry import kind_of
 from echelle.figures.scene import LaneReadings
-from echelle.figures.second import MeasuredLayers
-from echelle.figures.study import Study
 from echelle.numbers.rounding import as_read
-from echelle.recipes.layers import BinsLayer, DensityLayer, NormalCurveLayer, PointsLayer
 from echelle.recipes.models import Recipe
 from echelle.tables.counting import said
-from echelle.tables.steps.conditions import condition_words
-
-_SHAPES = (BinsLayer, DensityLayer, NormalCurveLayer)
-
-
-def method_note(study: Study, measured: MeasuredLayers) -> str:
-    """How everything drawn was computed, and what is not in it."""
-    recipe, arrangement = study.recipe, study.arrangement
-    points_shown = points_are_shown(recipe)
-    of_recipe = {layer.id: found for layer, found in measured}
-    told = [(layer, Told(study, of_recipe[layer.id], points_shown)) for layer in recipe.layers if layer.shown]
-    clauses = [clause for layer, one in told for clause in kind_of(layer).note(layer, one)]
-    if arrangement.differs and recipe.differences is not None:
-        how = "median" if recipe.differences.repeats == "median" else "mean"
-        first = f"Values{arrangement.differs}; several rows of one subject reduced to their {how} first."
-        clauses.insert(0, first.replace("Values: difference", "Values: differences"))
-    if recipe.axis.scale != "linear" and any(isinstance(layer, _SHAPES) and layer.shown for layer in recipe.layers):
-        clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
-    return " ".join([*clauses, *_left_aside(recipe, arrangement)])
-
-
-def points_are_shown(recipe: Recipe) -> bool:
-    """Whether a points layer draws every value, outliers among them."""
-    return any(isinstance(layer, PointsLayer) and layer.shown for layer in recipe.layers)
-
-
-def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
-    clauses = []
-    if recipe.keep:
-        kept = "; ".join(map(condition_words, recipe.keep))
-        clauses.append(f"Rows kept: {kept}.")
-    if arrangement.missing_by:
-        by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
-        clauses.append(f"Without a value: {by.removesuffix('.')}.")
-    if arrangement.censored:
-        clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n.")
-    if arrangement.left_out:
-        reasons = "; ".join(f"row {entry.row}: {entry.reason}" for entry in recipe.left_out)
-        clauses.append(f"{said(arrangement.left_out, 'row')} left out ({reasons}).")
-    if arrangement.dropped:
-        clauses.append(f"{said(arrangement.dropped, 'row')} of levels that are not shown.")
-    if arrangement.ungrouped:
-        clauses.append(f"{said(arrangement.ungrouped, 'row')} without a group.")
-    return clauses
 
 
 def title_of(recipe: Recipe, arrangement: Arrangement) -> str:

@@ -75,6 +75,21 @@ class Guide(Part):
         return self
 
 
+class MethodNote(Part):
+    """How the method note is worded, and whether it is drawn under the figure."""
+
+    under: bool = Field(default=False, description="drawn under the figure, so that it goes wherever the figure goes")
+    length: Literal["full", "short"] = "full"
+    english: Literal["British", "American"] = "British"
+
+
+class ReaderKey(Part):
+    """An annotated lane, drawn from the figure's own data, that says what its marks are."""
+
+    placed: Literal["none", "below", "beside"] = "none"
+    lane: str | None = Field(default=None, description="the group that it shows; null: the one with most values")
+
+
 class Words(Part):
     """What the reader reads; empty means the column's own name."""
 
@@ -83,6 +98,9 @@ class Words(Part):
     measure: str = Field(default="", max_length=500)
     groups: str = Field(default="", max_length=500)
     source: str = Field(default="", max_length=500)
+    caption: str = Field(default="", max_length=2_000)
+    note: MethodNote = Field(default_factory=MethodNote)
+    key: ReaderKey = Field(default_factory=ReaderKey)
 
 
 Reading = Literal[

@@ -47,7 +47,7 @@ def keys(scene: Scene) -> set[str]:
     ("form", "says"),
     [
         ("box", ["median and quartiles", "1.5 × the interquartile range"]),
-        ("violin", ["kernel density (gaussian, bandwidth by silverman)", "equal areas"]),
+        ("violin", ["kernel density (gaussian, bandwidth by silverman = 0.731 to 1.01 mmol/L)", "equal areas"]),
         ("strip", ["jitter, seed 41", "medians"]),
         ("raincloud", ["kernel density", "open diamonds"]),
         ("histogram", ["number by freedman-diaconis", "[a, b), the last closed", "common to all lanes", "counts"]),

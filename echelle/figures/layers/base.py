@@ -106,10 +106,12 @@ class Told:
 @dataclass(frozen=True)
 class LayerKind:
     """A layer's own answers: what it computes, its marks and handles of a lane, what it draws from lane to lane under them
-    and over them, what only its places tell (``after``), its clauses of the method note, and what each setting means.
+    and over them, what only its places tell (``after``), its clauses of the method note in full and in brief, and what each
+    setting means.
     """
 
     note: Callable[[Any, Told], list[str]]
+    brief: Callable[[Any], str]
     settings: dict[str, str]
     draw: Callable[[Any, LaneView], list[ScenePart]] = _draws_nothing
     measure: Callable[[Any, Study], Measured] = _measures_nothing

@@ -215,6 +215,12 @@ def _note(layer: BinsLayer, told: Told) -> list[str]:
         how = f"{layer.width_of_bins:g} wide from {layer.anchor:g}"
     else:
         how = f"{layer.count} bins" if layer.count is not None else f"number by {layer.rule}"
+    if layer.edges is None:
+        widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in told.found.lanes.values()})
+        bent = told.study.transform.name != "linear"
+        if widths and not bent and layer.width_of_bins is None:
+            ends = dict.fromkeys(f"{end:g}" for end in (widths[0], widths[-1]))
+            how += f", {' to '.join(ends)} {told.study.unit}".rstrip() + " wide"
     closed = "[a, b), the last closed" if layer.closed == "left" else "(a, b], the first closed"
     height = {"count": "counts", "share": f"shares of {_OF[layer.share_of]}", "density": "densities"}[layer.height]
     whole = "cumulative " if layer.cumulative else ""
@@ -223,11 +229,18 @@ def _note(layer: BinsLayer, told: Told) -> list[str]:
 
 _OF = {"lane": "the lane", "panel": "the panel", "all": "all rows"}
 
+
+def _brief(layer: BinsLayer) -> str:
+    what = {"count": "counts", "share": "shares", "density": "densities"}[layer.height]
+    return f"bins: {what}"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     handles=_handles,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **WIDTH, **LINE,
         "rule": "A published rule that chooses how many bins there are.",

@@ -153,7 +153,7 @@ def fence_words(fence: Fence) -> str:
 
 
 def _note(layer: BoxLayer, told: Told) -> list[str]:
-    kind = "" if layer.quantile_type == 7 else f" (type {layer.quantile_type})"
+    kind = f" (type {layer.quantile_type})"
     middle = "quartiles" if layer.holds == 0.5 else f"the central {100 * layer.holds:g} % of values"
     reach = layer.whiskers or layer.fence
     whole = reach.rule in ("full range", "none")
@@ -166,11 +166,19 @@ def _note(layer: BoxLayer, told: Told) -> list[str]:
     return [f"{note}; {marks} lie beyond{beyond_what}."]
 
 
+def _brief(layer: BoxLayer) -> str:
+    reach = layer.whiskers or layer.fence
+    whole = reach.rule in ("full range", "none")
+    holds = "quartiles" if layer.holds == 0.5 else f"central {100 * layer.holds:g} %"
+    return f"boxes: median and {holds}, lines to {'the extremes' if whole else fence_words(reach)}"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     handles=_handles,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED,
         "quantile_type": "Which of the nine published definitions of a quantile is used; they differ for few values.",

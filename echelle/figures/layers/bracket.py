@@ -173,10 +173,16 @@ def _note(layer: BracketLayer, told: Told) -> list[str]:
     return ["; ".join(clauses) + "."]
 
 
+def _brief(layer: BracketLayer) -> str:
+    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
+    return f"brackets: {what}"
+
+
 KIND = LayerKind(
     draw_over=_brackets,
     measure=_measure,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **LINE,
         "of": "Means, medians, or the shift of Hodges and Lehmann, which goes by order. Which pairs: the tab Differences.",

@@ -210,12 +210,17 @@ def _note(layer: ControlLayer, told: Told) -> list[str]:
     ]
 
 
+def _brief(layer: ControlLayer) -> str:
+    return f"lines: mean and {listed([f'{k:g}' for k in layer.sds])} SD; rings: control rules broken"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     draw_over=_words,
     after=_after,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **LINE,
         "sds": "How many SDs from the mean dashed lines stand.",

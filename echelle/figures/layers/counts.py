@@ -43,9 +43,14 @@ def _note(layer: CountsLayer, told: Told) -> list[str]:
     return ["Bars: rows with a value; the light bar inside: distinct subjects, where an identifier repeats."]
 
 
+def _brief(layer: CountsLayer) -> str:
+    return "bars: number of " + ("subjects" if layer.of == "subjects" else "rows")
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     note=_note,
+    brief=_brief,
     settings={**SHARED, **WIDTH, "of": "Rows, distinct subjects by the identifier, or both."},
 )

@@ -73,10 +73,15 @@ def _note(layer: CumulativeLayer, told: Told) -> list[str]:
     return [f"Points: values against a normal distribution (plotting positions of {layer.positions.title()}){line}."]
 
 
+def _brief(layer: CumulativeLayer) -> str:
+    return "steps: share of rows at or below" if layer.against == "shares" else "points against a normal distribution"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **WIDTH, **LINE,
         "against": "Shares of rows, or the places that values of a normal distribution would have: then they lie on a line.",

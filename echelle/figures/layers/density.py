@@ -175,6 +175,12 @@ def _note(layer: DensityLayer, told: Told) -> list[str]:
     wide = layer.bandwidth
     width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {wide.rule}"
     times = f" × {wide.times:g}" if wide.times != 1 else ""
+    used = sorted({curve.bandwidth for curve in told.found.lanes.values() if curve.bandwidth > 0})
+    if used and (wide.value is None or times):
+        from_to = dict.fromkeys(f"{end:.3g}" for end in (used[0], used[-1]))
+        times += f" = {' to '.join(from_to)}" + (
+            f" {told.study.unit}".rstrip() if told.study.transform.name == "linear" else ""
+        )
     ends = {
         "stop": "stopped at the data",
         "run past": "running past the data",
@@ -185,11 +191,16 @@ def _note(layer: DensityLayer, told: Told) -> list[str]:
     return [f"Curves: kernel density ({layer.kernel}, {width}{times}), {ends}, {size}{compared}."]
 
 
+def _brief(layer: DensityLayer) -> str:
+    return f"curves: kernel density ({layer.kernel})"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     handles=_handles,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **WIDTH, **LINE,
         "kernel": "The little hill that stands for each value; the bandwidth matters far more.",

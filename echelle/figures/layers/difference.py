@@ -240,6 +240,11 @@ def _note(layer: DifferenceLayer, told: Told) -> list[str]:
     return [f"Black dots: {what} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."]
 
 
+def _brief(layer: DifferenceLayer) -> str:
+    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
+    return f"black dots: {what} with {100 * layer.level:g} % intervals"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
@@ -247,6 +252,7 @@ KIND = LayerKind(
     draw_over=_over,
     after=_after,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED,
         **WIDTH,

@@ -35,6 +35,10 @@ def _draw_ticks(layer: TicksLayer, view: LaneView) -> list[ScenePart]:
     return [frame.drawn(view.mark(layer.id, "tick"), d, paint)] if d else []
 
 
+def _brief_ticks(layer: TicksLayer) -> str:
+    return "ticks: every value" if layer.quantiles is None else "ticks: quantiles"
+
+
 def _note_ticks(layer: TicksLayer, told: Told) -> list[str]:
     if layer.quantiles is None:
         return ["Ticks: every value."]
@@ -103,6 +107,10 @@ def _draw_line(layer: LineLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
+def _brief_line(layer: LineLayer) -> str:
+    return f"bars across: {layer.at}s" if layer.at != "mean and SD" else "lines: mean and SDs"
+
+
 def _note_line(layer: LineLayer, told: Told) -> list[str]:
     if layer.at != "mean and SD":
         return [f"Bars across the lanes: {layer.at}s."]
@@ -137,13 +145,17 @@ def _draw_curve(layer: NormalCurveLayer, view: LaneView) -> list[ScenePart]:
     return [view.frame.path(view.mark(layer.id, "normal-curve"), along, edge[inside], paint)] if inside.sum() > 1 else []
 
 
+def _brief_curve(layer: NormalCurveLayer) -> str:
+    return "dashed curves: normal"
+
+
 def _note_curve(layer: NormalCurveLayer, told: Told) -> list[str]:
     return ["Dashed curves: normal curves with each lane's mean and SD."]
 
 
 TICKS = LayerKind(
     draw=_draw_ticks,
-    note=_note_ticks,
+    note=_note_ticks, brief=_brief_ticks,
     settings={
         **SHARED, **WIDTH, **LINE,
         "quantiles": "Ticks at these quantiles instead of at each value.",
@@ -153,7 +165,7 @@ TICKS = LayerKind(
 CENTRE_LINE = LayerKind(
     draw=_draw_line,
     measure=_measure_line,
-    note=_note_line,
+    note=_note_line, brief=_brief_line,
     settings={
         **SHARED, **WIDTH, **LINE, **DASH,
         "at": "At the mean, the median, or the mean with steps of the SD.",
@@ -164,5 +176,6 @@ NORMAL_CURVE = LayerKind(
     draw=_draw_curve,
     measure=_measure_curve,
     note=_note_curve,
+    brief=_brief_curve,
     settings={**SHARED, **WIDTH, **LINE, **DASH, "side": "To which side of the lane's line the curve rises."},
 )

@@ -72,10 +72,16 @@ def _note(layer: MeanLayer, told: Told) -> list[str]:
     return [f"{words}; lines: {bar_words(layer)}{seeded}." if layer.interval != "none" else f"{words}."]
 
 
+def _brief(layer: MeanLayer) -> str:
+    marks = {"dot": "dots", "bar": "bars", "tick": "ticks"}[layer.mark]
+    return f"{marks}: {layer.centre}s" + (f" with {bar_words(layer)}" if layer.interval != "none" else "")
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED,
         "centre": "The mean, or the median.",

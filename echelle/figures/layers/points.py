@@ -287,6 +287,10 @@ def _note(layer: PointsLayer, told: Told) -> list[str]:
     return [f"Points: {how}{more}."]
 
 
+def _brief(layer: PointsLayer) -> str:
+    return "points: every value"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
@@ -294,6 +298,7 @@ KIND = LayerKind(
     draw_over=_names,
     after=_crowded,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED,
         "spread": "How points move apart across the lane; along the measure they never move.",

@@ -136,11 +136,16 @@ def _note(layer: StemLayer, told: Told) -> list[str]:
     return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
 
 
+def _brief(layer: StemLayer) -> str:
+    return "stem and leaf"
+
+
 KIND = LayerKind(
     draw=_draw,
     measure=_measure,
     after=_thinned,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED,
         "unit": "What one step of a leaf is worth; the same for all lanes.",

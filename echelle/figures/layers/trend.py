@@ -79,9 +79,14 @@ def _note(layer: TrendLayer, told: Told) -> list[str]:
     return [f"Line: least squares over all rows against the group's number; band: {100 * layer.level:g} % confidence interval."]
 
 
+def _brief(layer: TrendLayer) -> str:
+    return f"line from lane to lane: {layer.through}"
+
+
 KIND = LayerKind(
     draw_between=_between,
     note=_note,
+    brief=_brief,
     settings={
         **SHARED, **LINE, **DASH,
         "through": "Through the lanes' medians or means, or a straight line by least squares where groups are numbers.",

@@ -1,0 +1,204 @@
+"""The reader's key: one lane of the figure, with its marks numbered and said."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from echelle.figures.explained import explained
+from echelle.figures.frame import MarkOf
+from echelle.figures.lanes import Arrangement, Lane, PanelOf
+from echelle.figures.lettering import Block, Box, Lettering, claimed
+from echelle.figures.moving import moved
+from echelle.figures.plan import GAP, MARGIN
+from echelle.figures.scene import (
+    LinePart,
+    Paint,
+    PathPart,
+    PointsPart,
+    RectPart,
+    Role,
+    Scene,
+    ScenePart,
+    TextPart,
+    point_columns,
+    rounded,
+    unpacked,
+)  # fmt: skip
+from echelle.recipes.looks import Guide, MethodNote, ReaderKey, Size, Words
+from echelle.recipes.models import Recipe
+
+TITLE = "How to read this figure"
+BESIDE = 190.0
+_LANE_HEIGHT = 118.0
+_BADGE = 10.0
+_NEAR = (
+    (0, -11), (0, 11), (12, -11), (-12, -11), (12, 11), (-12, 11), (20, 0), (-20, 0), (0, -22), (0, 22), (24, -20),
+    (-24, 20),
+)  # fmt: skip
+Drawer = Callable[[Recipe, Arrangement], Scene]
+
+
+@dataclass(frozen=True)
+class _Entry:
+    """A number (None for what no single lane shows), the place of its mark, and what it is."""
+
+    number: int | None
+    at: tuple[float, float] | None
+    words: Block
+
+
+def with_key(scene: Scene, recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer) -> Scene:
+    """The figure with its reader's key where the recipe places one: the sheet grows for it."""
+    placed = recipe.words.key.placed
+    lane = _lane(recipe, arrangement)
+    if placed == "none" or lane is None:
+        return scene
+    beside = placed == "beside"
+    key = key_of(recipe, arrangement, lane, letters, drawer, BESIDE if beside else scene.width)
+    dx, dy = (scene.width, 0.0) if beside else (0.0, scene.height)
+    width = scene.width + (key.width if beside else 0.0)
+    height = max(scene.height, key.height) if beside else scene.height + key.height
+    parts = [*scene.parts, *moved(key.parts, dx, dy, "key")]
+    faces = sorted({*scene.faces, *key.faces})
+    return scene.model_copy(update={"parts": parts, "width": rounded(width), "height": rounded(height), "faces": faces})
+
+
+def key_page(recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer, width: float) -> Scene | None:
+    """The key as a page of its own; None where no lane has values."""
+    lane = _lane(recipe, arrangement)
+    return None if lane is None else key_of(recipe, arrangement, lane, letters, drawer, width)
+
+
+def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
+    """The lane that was chosen, else the one with most values."""
+    known = [lane for lane in arrangement.lanes if lane.n]
+    chosen = next((lane for lane in known if recipe.words.key.lane in (lane.group, lane.name)), None)
+    return chosen or max(known, key=lambda lane: lane.n, default=None)
+
+
+def key_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float) -> Scene:
+    """A lane alone, numbered, over what its numbers mean."""
+    one = drawer(_alone(recipe, width), _only(arrangement, lane))
+    size = letters.style.text_size
+    title = letters.block(TITLE, width - 2 * MARGIN, size * 1.1, 700)
+    down = MARGIN + title.height + 2
+    parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
+    parts += moved(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
+    entries = _entries(recipe, one, letters, width, down)
+    taken: list[Box] = [part.box for part in one.walk() if isinstance(part, TextPart)]
+    for entry in entries:
+        if entry.number is not None and entry.at is not None:
+            parts += _badge_near(entry.number, entry.at, taken, letters, (width, down + one.height))  # type: ignore[arg-type]
+    top = down + one.height + GAP
+    for entry in entries:
+        middle = top + size * 0.62
+        if entry.number is not None:
+            parts += _badge(entry.number, (MARGIN + _BADGE / 2, middle), letters, "list")  # type: ignore[arg-type]
+        mark = MarkOf("", "reader", "key-words", str(len(parts)))
+        parts += letters.put_block(mark, "", entry.words, MARGIN + _BADGE + 5, top, letters.style.ink)
+        top += entry.words.height + 3
+    update = {"parts": parts, "width": rounded(width), "height": rounded(top + MARGIN), "faces": sorted(letters.faces)}
+    return one.model_copy(update={**update, "title": TITLE, "handles": [], "readings": [], "panels": [], "lanes": []})
+
+
+def _alone(recipe: Recipe, width: float) -> Recipe:
+    """The recipe of the key's lane: the same layers and axis, without words and guides."""
+    height = f"{_LANE_HEIGHT:g}pt"
+    groups = recipe.groups and recipe.groups.model_copy(update={"placed": "evenly"})
+    update = {
+        "words": Words(note=MethodNote(), key=ReaderKey()), "guides": list[Guide](), "groups": groups, "subgroups": None,
+        "axis": recipe.axis.model_copy(update={"runs": "across", "start": None, "end": None}),
+        "size": Size(width=f"{width:g}pt", height=height), "layers": [x for x in recipe.layers if x.layer not in _BETWEEN],
+        "second_axis": recipe.second_axis.model_copy(update={"shown": False}),
+    }  # fmt: skip
+    return recipe.model_copy(update=update)
+
+
+# What goes from lane to lane is said without being shown.
+_BETWEEN = ("trend", "difference", "bracket")
+
+
+def _only(arrangement: Arrangement, lane: Lane) -> Arrangement:
+    slot = arrangement.slots[lane.slot : lane.slot + 1]
+    alone = replace(lane, slot=0, part=0, panel="p1", hue=lane.slot if lane.hue is None else lane.hue)
+    return replace(
+        arrangement, lanes=(alone,), slots=slot, parts=(), subgroups=None, panels=(PanelOf("p1", "", 0, 0),), panelled=(),
+        differs=arrangement.differs,
+    )  # fmt: skip
+
+
+def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
+    found: list[_Entry] = []
+    number = 0
+    room = width - 2 * MARGIN - _BADGE - 5
+    for layer in recipe.layers:
+        if not layer.shown:
+            continue
+        for role, words in explained(layer):
+            block = letters.block(words, room, letters.style.text_size * 0.92, 400, 6)
+            spot = _spot(one, layer.id, role) if role is not None else None
+            if role is not None and spot is None:
+                continue
+            number += spot is not None
+            at = None if spot is None else (spot[0], spot[1] + down)
+            found.append(_Entry(number if spot else None, at, block))
+    return found
+
+
+def _spot(one: Scene, layer: str, role: Role) -> tuple[float, float] | None:
+    """A place on the first mark of a layer's role; of several lines, on the longest."""
+    marks = [part for part in one.walk() if part.layer == layer and part.role == role]
+    if role == "whisker":
+        marks.sort(key=lambda part: -abs(part.x2 - part.x1) if isinstance(part, LinePart) else 0.0)
+    for part in marks:
+        spots = list(_places(part))
+        if spots:
+            return spots[len(spots) // 2]
+    return None
+
+
+def _places(part: ScenePart) -> Iterator[tuple[float, float]]:
+    if isinstance(part, RectPart):
+        yield part.x + part.width * 0.25, part.y + 1
+    elif isinstance(part, LinePart):
+        yield (part.x1 + part.x2) / 2, (part.y1 + part.y2) / 2
+    elif isinstance(part, PathPart):
+        words = part.d.replace("M", " ").replace("L", " ").replace("C", " ").replace("Z", " ").split()
+        spots = list(zip(map(float, words[::2]), map(float, words[1::2]), strict=False))
+        if spots:
+            yield min(spots, key=lambda spot: spot[1])
+    elif isinstance(part, PointsPart) and part.columns.count:
+        x, y = unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4")
+        shown = np.setdiff1d(np.arange(part.columns.count), unpacked(part.hidden, "<i4").astype(np.int64))
+        if len(shown):
+            last = int(shown[np.argmax(x[shown])])
+            yield float(x[last]), float(y[last])
+    elif isinstance(part, TextPart):
+        yield part.x, part.y
+
+
+def _badge_near(
+    number: int, at: tuple[float, float], taken: list[Box], letters: Lettering, sheet: tuple[float, float]
+) -> list[ScenePart]:
+    """The number beside its mark, where none stands yet, with a line that leads to it."""
+    half = _BADGE / 2
+    spots = [(min(max(at[0] + dx, half), sheet[0] - half), max(at[1] + dy, half)) for dx, dy in _NEAR]
+    free = (spot for spot in spots if claimed((spot[0] - half, spot[1] - half, spot[0] + half, spot[1] + half), taken))
+    x, y = next(free, spots[0])
+    fields = MarkOf("", "reader", "key-number", f"lead{number}").fields("")
+    paint = Paint(stroke=letters.style.ink, stroke_width=0.6)
+    lead = LinePart(**fields, x1=rounded(at[0]), y1=rounded(at[1]), x2=rounded(x), y2=rounded(y), paint=paint)
+    return [lead, *_badge(number, (x, y), letters, "mark")]
+
+
+def _badge(number: int, at: tuple[float, float], letters: Lettering, where: str) -> list[ScenePart]:
+    columns = point_columns(np.array([at[0]]), np.array([at[1]]), np.zeros(1, dtype=np.int64))
+    mark = MarkOf("", "reader", "key-number", f"{where}{number}")
+    disc = PointsPart(**mark.fields(""), shape="circle", size=_BADGE, paint=Paint(fill=letters.style.ink), columns=columns)
+    size = 6.5
+    words = MarkOf("", "reader", "key-number", f"{where}{number}n")
+    text = letters.put(words, "", str(number), at[0], at[1] + size * 0.36, size, letters.style.ground, 700, anchor=0.5)
+    return [disc, text]

@@ -1,0 +1,68 @@
+"""Words that stay true when data change, the note's length and spelling, and where both stand."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.figures.scene import Scene, TextPart
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.looks import MethodNote, Words
+from echelle.recipes.models import FormName
+from tests.tabling import table_of
+
+TABLE = table_of(
+    {"who": ["P1", "P1", "P2", "P3", "P4", "P5"], "colour": ["grey"] * 3 + ["red"] * 3, "level (g)": [1, 2, 6, 5, "", 9.5]}
+)
+
+
+def scene(form: FormName = "box", made: datetime | None = None, **words: object) -> Scene:
+    recipe = recipe_of_form(form, "level", "colour")
+    return scene_of(recipe.model_copy(update={"words": Words.model_validate(words), "made": made}), TABLE)
+
+
+def of_role(found: Scene, role: str) -> str:
+    return " ".join(part.text for part in found.walk() if isinstance(part, TextPart) and part.role == role)
+
+
+def test_places_are_filled_from_the_data() -> None:
+    made = datetime(2026, 3, 4, 12, tzinfo=UTC)
+    caption = "{median:grey} and {mean:red} ({n:red}); {missing}; {date}"
+    found = scene(title="{n} of {rows} rows", caption=caption, made=made)
+    assert of_role(found, "title") == "5 of 6 rows"
+    assert of_role(found, "caption") == "2.0 and 7.3 (2); 1; 2026-03-04"
+    assert found.title == "5 of 6 rows" and not [one for one in found.advice if one.key == "words/places"]
+
+
+def test_what_nothing_fills_stays_and_is_said() -> None:
+    found = scene(title="{median:blue} {what} {median}", source="{n}")
+    assert of_role(found, "title") == "{median:blue} {what} {median}" and of_role(found, "source") == "5"
+    [advice] = [one for one in found.advice if one.key == "words/places"]
+    assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:Night}" in advice.why
+
+
+def test_caption_note_and_source_stand_under_the_figure_in_this_order() -> None:
+    found = scene(caption="A caption.", source="A source.", note={"under": True})
+    tops = {role: next(part.box[1] for part in found.walk() if part.role == role and isinstance(part, TextPart)) for role in
+            ("axis-title", "caption", "method-note", "source")}  # fmt: skip
+    assert list(tops) == sorted(tops, key=lambda role: tops[role])
+    assert of_role(found, "method-note") == found.note and of_role(scene(), "method-note") == ""
+    assert found.height > scene().height
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_a_short_note_is_one_sentence_with_n(form: FormName) -> None:
+    short, full = scene(form, note={"length": "short"}).note, scene(form).note
+    assert short.endswith("; n = 5; 1 row without a value here.") and short[0].isupper()
+    assert short.count(". ") == 0 and len(short) < len(full)
+
+
+def test_american_english_spells_our_words_and_leaves_those_of_the_data() -> None:
+    recipe = recipe_of_form("strip", "level", "colour")
+    layers = [layer.model_copy(update={"coloured": "colour"}) if layer.layer == "points" else layer for layer in recipe.layers]
+    british = scene_of(recipe.model_copy(update={"layers": layers}), TABLE).note
+    words = Words(note=MethodNote(english="American"))
+    american = scene_of(recipe.model_copy(update={"layers": layers, "words": words}), TABLE).note
+    assert "colours: colour" in british and "colors: colour" in american and "grey 3" in american

@@ -1,0 +1,133 @@
+"""The reader's key: every mark is numbered and said, in words that forestall the usual misreadings."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+import numpy as np
+import pytest
+
+from echelle.drawing.figure import reader_key_of, scene_of
+from echelle.drawing.svg import to_svg
+from echelle.errors import InputError
+from echelle.figures.explained import explained
+from echelle.figures.moving import moved
+from echelle.figures.scene import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpacked
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.layers import BoxLayer, DifferenceLayer, Layer, MeanLayer, PointsLayer
+from echelle.recipes.looks import ReaderKey, Words
+from echelle.recipes.models import FormName, Recipe
+from echelle.tables.steps.conditions import OneOf
+from tests.tabling import lanes_table
+
+RNG = np.random.default_rng(3)
+LANES = {"a": RNG.normal(10, 2, 30).round(2).tolist(), "b": [*RNG.normal(14, 2, 60).round(2).tolist(), 40.0], "c": [11.0, 12.0]}
+TABLE = lanes_table(LANES)
+
+
+def keyed(form: FormName = "box", placed: str = "below", lane: str | None = None, **update: object) -> Recipe:
+    recipe = recipe_of_form(form, "level", "group")
+    words = Words(key=ReaderKey.model_validate({"placed": placed, "lane": lane}), title="A title")
+    return recipe.model_copy(update={"words": words, **update})
+
+
+def said(scene: Scene) -> str:
+    return " ".join(part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "key-words")
+
+
+def numbers(scene: Scene, where: str) -> list[str]:
+    parts = [part for part in scene.walk() if isinstance(part, TextPart) and part.role == "key-number"]
+    return [part.text for part in parts if f"/{where}" in part.key]
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_every_form_has_a_key_whose_numbers_all_stand_at_a_mark(form: FormName) -> None:
+    plain, scene = scene_of(keyed(form, "none"), TABLE), scene_of(keyed(form), TABLE)
+    assert numbers(scene, "list") == numbers(scene, "mark") != []
+    assert numbers(scene, "list") == [str(i + 1) for i in range(len(numbers(scene, "list")))]
+    assert scene.height > plain.height and scene.width == plain.width
+    for part in scene.walk():
+        if isinstance(part, TextPart):
+            assert part.box[0] >= -0.5 and part.box[2] <= scene.width + 0.5 and part.box[3] <= scene.height + 0.5, part.text
+    assert scene.lanes == plain.lanes and [p.box for p in scene.panels] == [p.box for p in plain.panels]
+    keys = [part.key for part in scene.walk()]
+    assert len(set(keys)) == len(keys)
+
+
+def test_the_usual_misreadings_are_forestalled() -> None:
+    words = said(scene_of(keyed("raincloud"), TABLE))
+    misread = ("It is not the mean", "no confidence interval", "no percentile, and not the fence", "not a number of points")
+    for clause in misread:
+        assert clause in words, words
+    assert "means nothing" in words and "does not make it wrong" in words
+
+
+def test_words_follow_the_settings() -> None:
+    ranged = keyed(layers=[BoxLayer.model_validate({"id": "b1", "holds": 0.8, "fence": {"rule": "full range"}})])
+    words = said(scene_of(ranged, TABLE))
+    assert "central 80 %" in words and "smallest and the largest" in words and "diamond" not in words
+    spread = said(scene_of(keyed(layers=[MeanLayer(id="m1", interval="SD")]), TABLE))
+    assert "the spread of values, not how sure the mean is" in spread
+    sure = said(scene_of(keyed(layers=[MeanLayer(id="m1", interval="confidence")]), TABLE))
+    assert "not where values lie" in sure
+    hidden = said(scene_of(keyed(layers=[BoxLayer(id="b1"), PointsLayer(id="p1", shown=False)]), TABLE))
+    assert "point" not in hidden
+
+
+def test_every_layer_is_explained() -> None:
+    for model in get_args(get_args(Layer)[0]):
+        words = [text for _, text in explained(model(id="x1"))]
+        assert words and all(text.endswith(".") and len(text) < 200 for text in words)
+
+
+def test_it_shows_the_chosen_lane_or_the_fullest_one() -> None:
+    def lane_of(scene: Scene) -> list[str]:
+        texts = [part for part in scene.walk() if isinstance(part, TextPart) and part.role == "lane-label"]
+        return [part.text for part in texts if part.layer == "key"]
+
+    assert lane_of(scene_of(keyed(), TABLE)) == ["b"] and lane_of(scene_of(keyed(lane="a"), TABLE)) == ["a"]
+    assert lane_of(scene_of(keyed(lane="gone"), TABLE)) == ["b"]
+
+
+def test_beside_it_widens_the_sheet_and_alone_it_is_a_page() -> None:
+    plain, beside = scene_of(keyed(placed="none"), TABLE), scene_of(keyed(placed="beside"), TABLE)
+    texts = [part.x for part in beside.walk() if isinstance(part, TextPart) and part.layer == "key"]
+    assert beside.width > plain.width and min(texts) > plain.width
+    page = reader_key_of(keyed(placed="none"), TABLE)
+    assert page.title == "How to read this figure" and "A title" not in to_svg(page).decode()
+    assert page.panels == [] and page.readings == []
+    nobody = keyed(keep=[OneOf(column="group", values=["z"])])
+    with pytest.raises(InputError, match="no lane has values"):
+        reader_key_of(nobody, TABLE)
+
+
+def test_what_goes_from_lane_to_lane_is_said_without_a_number() -> None:
+    scene = scene_of(keyed(layers=[BoxLayer(id="b1"), DifferenceLayer(id="x1")]), TABLE)
+    assert "speak against no difference" in said(scene)
+    assert not [part for part in scene.walk() if part.key.startswith("key/") and part.role == "interval"]
+
+
+def places(parts: list[ScenePart]) -> list[tuple[float, float]]:
+    found: list[tuple[float, float]] = []
+    for part in parts:
+        if isinstance(part, GroupPart):
+            found += places(part.parts)
+        elif isinstance(part, PointsPart):
+            found += list(zip(unpacked(part.columns.x, "<f4").tolist(), unpacked(part.columns.y, "<f4").tolist(), strict=True))
+        elif isinstance(part, PathPart):
+            words = part.d.translate(str.maketrans("MLCZ", "    ")).split()
+            found += list(zip(map(float, words[::2]), map(float, words[1::2]), strict=True))
+        elif isinstance(part, TextPart):
+            found += [(part.x, part.y), part.box[:2], part.box[2:]]
+        else:
+            found.append((part.x, part.y) if part.part == "rect" else (part.x1, part.y2))
+    return found
+
+
+@pytest.mark.parametrize("form", ["raincloud", "histogram", "violin", "cumulative"])
+def test_moved_parts_are_the_same_further_on(form: FormName) -> None:
+    scene = scene_of(recipe_of_form(form, "level", "group"), TABLE)
+    before, after = places(scene.parts), places(moved(scene.parts, 30.5, -12.25, "x"))
+    assert np.allclose(np.array(before) + np.array([30.5, -12.25]), np.array(after), atol=2e-3)
+    flat = moved(scene.parts, 0, 0, "x")
+    assert all(part.key.startswith("x/") and part.panel == "" for part in flat)
