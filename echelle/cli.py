@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 from typing import Any, cast, get_args
 
@@ -17,10 +17,12 @@ from rich.table import Table as Grid
 
 from echelle import RELEASE
 from echelle.asked import asked_from, control_asked
+from echelle.bundles.coding import coded
+from echelle.bundles.writing import bundle as bundle_bytes
 from echelle.compared.lanes import compared
 from echelle.compared.written import lines_of
 from echelle.describe import describe_lanes
-from echelle.drawing.figure import FILE_FORMATS, FileFormat, figure_bytes
+from echelle.drawing.figure import FILE_FORMATS, FileFormat, Output, reader_key_of, scene_bytes, scene_of
 from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
@@ -30,14 +32,13 @@ from echelle.numbers.differences.limits import LimitMethod
 from echelle.numbers.differences.several import Adjustment
 from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import as_read, decimals_of
+from echelle.outputs import contents_of, draw_many, format_of, recipe_and_rows, sized, write
 from echelle.recipes.differences import ComparedTo, Differences, Repeats
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.models import FormName, Recipe
-from echelle.recipes.read import recipe_from
 from echelle.recipes.seal import schema as recipe_schema
 from echelle.tables.account import account_of
 from echelle.tables.numerals import Decimal
-from echelle.tables.options import USUAL, ReadingOptions
+from echelle.tables.options import ReadingOptions
 from echelle.tables.read import read_file
 from echelle.tables.steps.files import prepared_file
 
@@ -191,39 +192,53 @@ def compare(
 
 @app.command()
 @click.argument("recipe", type=_FILE, required=False)
-@click.option("--table", type=_FILE, required=True, help="The data: a CSV or TSV file.")
-@click.option("--out", type=_FILE, required=True, help="The figure: .svg, .pdf, .png, or .json for the scene.")
+@click.option("--table", type=_FILE, help="The data: a CSV or TSV file; a bundle brings its own.")
+@click.option("--out", type=_FILE, required=True, help="The figure: .svg, .pdf, .png, .tiff, or .json for the scene.")
 @click.option("--form", type=click.Choice(list(FORMS)), help="Build a recipe on the spot.")
 @click.option("--measure", help="With --form: column of numbers.")
 @click.option("--groups", help="With --form: column whose levels become lanes.")
 @click.option("--subgroups", help="With --form: column that splits each group.")
 @click.option("--down", help="With --form: column whose levels get panels one under another.")
 @click.option("--across", help="With --form: column whose levels get panels side by side.")
-@click.option("--dpi", type=float, default=300.0, show_default=True, help="Of a PNG, and of points drawn as an image.")
+@click.option("--dpi", type=float, default=300.0, show_default=True, help="Of PNG and TIFF, and of points drawn as an image.")
 @click.option("--size", help="Width, or width x height, such as 174mmx110mm.")
 @click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
+@click.option("--clear", is_flag=True, help="Leave the ground clear.")
+@click.option("--reader-key", "key", is_flag=True, help="Draw the reader's key as a page of its own instead of the figure.")
+@click.option("--each", help="A figure for every level of this column; --out is a folder, or one PDF.")
+@click.option("--measures", help="A figure for each of these measures, with commas, or “all”; --out is a folder, or one PDF.")
+@click.option("--kind", type=click.Choice(FILE_FORMATS), default="svg", show_default=True, help="Of the files in a folder.")
 @click.option("--preparation", type=_FILE, help="Steps (JSON) that make the rows ready, for a recipe that carries none.")
 def draw(
-    recipe: Path | None, table: Path, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
-    preparation: Path | None, **roles: str | None,
+    recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
+    clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, **roles: str | None,
 ) -> None:  # fmt: skip
-    """Draw a figure from a RECIPE file (JSON), or from --form and the columns' roles."""
-    file_format = _format_of(out)
-    drawn = _recipe(recipe, form, roles)
+    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), or from --form and the columns' roles."""
+    many = each is not None or measures is not None
+    file_format = cast(FileFormat, kind) if many else format_of(out)
+    drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)
     if size:
-        drawn = _sized(drawn, size)
-    read = prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
-    if form:
-        with _options_named():
-            data = figure_bytes(drawn, read, file_format, dpi, cast(SvgText, svg_text))
-    else:
-        data = figure_bytes(drawn, read, file_format, dpi, cast(SvgText, svg_text))
-    try:
-        out.write_bytes(data)
-    except OSError as error:
-        raise InputError(
-            (error.strerror or "cannot be written").lower(), where=str(out), remedy="Choose another place."
-        ) from None
+        drawn = sized(drawn, size)
+    output = Output(file_format, dpi, cast(SvgText, svg_text), clear)
+    with _options_named() if form else nullcontext():
+        if many:
+            for path in draw_many(drawn, rows, out, output, each, measures):
+                click.echo(path)
+            return
+        data = scene_bytes((reader_key_of if key else scene_of)(drawn, rows), output, drawn.made)
+    write(out, data)
+
+
+@app.command()
+@click.argument("recipe", type=_FILE)
+@click.option("--table", type=_FILE, required=True, help="The data: a CSV, TSV or XLSX file.")
+@click.option("--out", type=_FILE, required=True, help="The bundle: .zip.")
+@click.option("--preparation", type=_FILE, help="Steps (JSON) that make the rows ready, for a recipe that carries none.")
+@click.option("--coded", "as_codes", is_flag=True, help="Replace identifiers by running codes.")
+def bundle(recipe: Path, table: Path, out: Path, preparation: Path | None, as_codes: bool) -> None:
+    """Put a figure and all it was made of into one zip file that redraws it anywhere."""
+    contents = contents_of(recipe, table, preparation)
+    write(out, bundle_bytes(coded(contents) if as_codes else contents))
 
 
 @app.command()
@@ -243,39 +258,6 @@ def _options_named() -> Iterator[None]:
         yield
     except InputError as error:
         raise InputError(error.what, where=_OPTION_OF.get(error.where, error.where), remedy=error.remedy) from None
-
-
-def _format_of(out: Path) -> FileFormat:
-    for known in FILE_FORMATS:
-        if out.suffix.lower() == f".{known}":
-            return known
-    raise InputError(
-        f"no figure can be written as “{out.suffix or out.name}”",
-        where=str(out),
-        remedy="End the name in .svg, .pdf, .png or .json.",
-    )
-
-
-def _recipe(path: Path | None, form: str | None, roles: dict[str, str | None]) -> Recipe:
-    if path is not None:
-        if form or any(roles.values()):
-            raise InputError("a recipe file excludes --form and the roles of columns", remedy="Change the recipe instead.")
-        try:
-            return recipe_from(path.read_bytes(), str(path))
-        except OSError as error:
-            raise InputError((error.strerror or "cannot be read").lower(), where=str(path)) from None
-    measure = roles.pop("measure")
-    if form is None or measure is None:
-        raise InputError("there is no recipe to draw", remedy="Give a recipe file, or --form with --measure.")
-    if roles["subgroups"] and not roles["groups"]:
-        raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
-    return recipe_of_form(cast(FormName, form), measure, **roles)
-
-
-def _sized(recipe: Recipe, size: str) -> Recipe:
-    width, _, height = size.partition("x")
-    sizes = {"width": width.strip(), "height": height.strip() or None}
-    return recipe_from({**recipe.model_dump(mode="json"), "size": sizes}, "--size")
 
 
 def main() -> None:

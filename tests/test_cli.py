@@ -118,7 +118,7 @@ def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) 
     assert "--measure" in refused("describe", SAMPLES)
     assert "--fence" in refused("describe", SAMPLES, "--measure", "cortisol", "--fence", "-1")
     assert "$.layers[0].colour" in refused("draw", bad, "--table", SAMPLES, "--out", tmp_path / "f.svg")
-    assert ".tif" in refused("draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.tif")
+    assert ".gif" in refused("draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.gif")
     assert "no recipe" in refused("draw", "--table", SAMPLES, "--out", tmp_path / "f.svg")
     assert "174mm" in refused(
         "draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.svg", "--size", "9"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import math
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
@@ -34,22 +35,46 @@ Context = Any
 
 def to_pdf(scene: Scene, made: datetime | None = None, dpi: float = 300.0) -> bytes:
     """A one-page PDF with embedded subset fonts and selectable text; its date is ``made`` (1970 where None)."""
+    return pages_pdf([scene], scene.title, scene.description, made, dpi)
+
+
+def pages_pdf(
+    scenes: Sequence[Scene], title: str, subject: str = "", made: datetime | None = None, dpi: float = 300.0
+) -> bytes:
+    """A PDF with a page for each scene (one at least), each of its own size."""
     buffer = io.BytesIO()
-    surface = cairocffi.PDFSurface(buffer, scene.width, scene.height)
-    surface.set_metadata(cairocffi.PDF_METADATA_TITLE, scene.title)
-    surface.set_metadata(cairocffi.PDF_METADATA_SUBJECT, scene.description)
+    surface = cairocffi.PDFSurface(buffer, scenes[0].width, scenes[0].height)
+    surface.set_metadata(cairocffi.PDF_METADATA_TITLE, title)
+    surface.set_metadata(cairocffi.PDF_METADATA_SUBJECT, subject)
     surface.set_metadata(cairocffi.PDF_METADATA_CREATOR, "Echelle")
     when = (made or datetime.fromtimestamp(0, UTC)).astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
     surface.set_metadata(cairocffi.PDF_METADATA_CREATE_DATE, when)
     surface.set_metadata(cairocffi.PDF_METADATA_MOD_DATE, when)
     context = cairocffi.Context(surface)
-    _draw_scene(context, scene, dpi)
+    for number, scene in enumerate(scenes):
+        if number:
+            surface.show_page()
+            surface.set_size(scene.width, scene.height)
+        _draw_scene(context, scene, dpi)
     surface.finish()
     return buffer.getvalue()
 
 
 def to_png(scene: Scene, dpi: float = 300.0) -> bytes:
-    """A PNG with its dpi recorded. Raises InputError above 32 767 px a side."""
+    """A PNG with its dpi recorded; clear where the scene has no ground. Raises InputError above 32 767 px a side."""
+    buffer = io.BytesIO()
+    _picture(scene, dpi).save(buffer, "PNG", dpi=(dpi, dpi))
+    return buffer.getvalue()
+
+
+def to_tiff(scene: Scene, dpi: float = 300.0) -> bytes:
+    """A TIFF with LZW compression and its dpi recorded. Raises InputError as :func:`to_png` does."""
+    buffer = io.BytesIO()
+    _picture(scene, dpi).save(buffer, "TIFF", compression="tiff_lzw", dpi=(dpi, dpi))
+    return buffer.getvalue()
+
+
+def _picture(scene: Scene, dpi: float) -> Image.Image:
     width, height = math.ceil(scene.width * dpi / 72 - 1e-6), math.ceil(scene.height * dpi / 72 - 1e-6)
     if max(width, height) > MOST_PIXELS:
         raise InputError(
@@ -61,9 +86,8 @@ def to_png(scene: Scene, dpi: float = 300.0) -> bytes:
     context = cairocffi.Context(surface)
     context.scale(dpi / 72)
     _draw_scene(context, scene, None)
-    buffer = io.BytesIO()
-    _image(surface).convert("RGB").save(buffer, "PNG", dpi=(dpi, dpi))
-    return buffer.getvalue()
+    image = _image(surface)
+    return image.convert("RGB") if scene.ground else image
 
 
 def points_png(part: PointsPart, scene: Scene, dpi: float) -> bytes:
@@ -90,8 +114,9 @@ def _points_surface(part: PointsPart, scene: Scene, dpi: float) -> cairocffi.Ima
 
 
 def _draw_scene(context: Context, scene: Scene, raster_dpi: float | None) -> None:
-    _colour(context, scene.ground, 1.0)
-    context.paint()
+    if scene.ground:
+        _colour(context, scene.ground, 1.0)
+        context.paint()
     for part in scene.parts:
         _draw(context, part, scene, raster_dpi)
 

@@ -36,8 +36,9 @@ def to_svg(scene: Scene, text: SvgText = "live", dpi: float = 300.0) -> bytes:
         '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
         f'width="{width}pt" height="{height}pt" viewBox="0 0 {width} {height}" role="img">\n',
         f"<title>{_escaped(scene.title)}</title>\n<desc>{_escaped(scene.description)}</desc>\n",
-        f'<rect width="{width}" height="{height}" fill="{scene.ground}"/>\n',
     ]
+    if scene.ground:
+        out.append(f'<rect width="{width}" height="{height}" fill="{scene.ground}"/>\n')
     for part in scene.parts:
         _part(out, part, scene, text, dpi)
     out.append("</svg>\n")

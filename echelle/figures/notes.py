@@ -98,9 +98,8 @@ def _american(text: str, names: set[str]) -> str:
     """American spelling of our own words."""
     words = "|".join(sorted(_AMERICAN, key=len, reverse=True))
     held = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
-    pattern = re.compile(
-        rf"(?<!\w)(?P<name>{held})(?!\w)|\b(?P<word>{words})\b" if held else rf"\b(?P<word>{words})\b", re.IGNORECASE
-    )
+    ours = rf"\b(?P<word>{words})\b"
+    pattern = re.compile(rf"(?<!\w)(?P<name>{held})(?!\w)|{ours}" if held else ours, re.IGNORECASE)
 
     def spelled(found: re.Match[str]) -> str:
         word = found.group("word")

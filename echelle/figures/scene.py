@@ -297,7 +297,7 @@ class Scene(SceneModel):
     form: FormName | None = Field(default=None, description="the form that the layers stand for")
     width: float
     height: float
-    ground: str
+    ground: str | None = Field(description="null: clear")
     title: str
     description: str
     parts: list[ScenePart]

@@ -50,6 +50,13 @@ def rows_file(table: Table, file_format: RowsFormat) -> RowsFile:
     return RowsFile(_xlsx(table, texts), guarded)
 
 
+def table_text(table: Table) -> bytes:
+    """A whole table as CSV that reads as the same table: cells as they are shown, all rows, without a column of row ids."""
+    out = io.BytesIO()
+    pl.DataFrame({column.heading: shown(column) for column in table.columns}).write_csv(out)
+    return out.getvalue()
+
+
 def shown(column: Column) -> pl.Series:
     """Cells as they are shown and written: numbers with a point, limits with their sign, marks as they were written."""
     if column.numbers is None or column.marks is None:

@@ -29,13 +29,18 @@ def prepared_file(
     if preparation is not None:
         if steps:
             raise InputError("the recipe carries its own preparation", where="--preparation", remedy="Leave the option out.")
-        try:
-            source = preparation.read_bytes()
-        except OSError as error:
-            raise InputError((error.strerror or "cannot be read").lower(), where=str(preparation)) from None
-        steps, options = steps_from(source, str(preparation)), _options(source, str(preparation))
+        steps, options = steps_of_file(preparation)
     table = read_file(path, options).table
     return all_steps(table, steps, lambda ref: _beside(path, ref)) if steps else table
+
+
+def steps_of_file(preparation: Path) -> tuple[list[Step], ReadingOptions]:
+    """The steps of a file of steps, and how it says the table is read. Raises InputError that names the file."""
+    try:
+        source = preparation.read_bytes()
+    except OSError as error:
+        raise InputError((error.strerror or "cannot be read").lower(), where=str(preparation)) from None
+    return steps_from(source, str(preparation)), _options(source, str(preparation))
 
 
 def steps_from(source: bytes | list[Any], where: str = "") -> list[Step]:

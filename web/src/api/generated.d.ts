@@ -2000,6 +2000,8 @@ export interface components {
         EmptyEnum: "close up" | "keep";
         /** @enum {string} */
         EndsEnum: "stop" | "run past" | "fold";
+        /** @enum {string} */
+        EnglishEnum: "British" | "American";
         /**
          * EstimateLine
          * @description A difference or ratio of the second lane to the first, with its interval; null where the values allow none.
@@ -2727,6 +2729,8 @@ export interface components {
             /** @default null */
             identifier: components["schemas"]["IdentifierValue"] | null;
         };
+        /** @enum {string} */
+        LengthEnum: "full" | "short";
         /**
          * LevelCount
          * @description One level and its rows.
@@ -2946,7 +2950,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name";
+        MarkRole: "title" | "source" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -3067,6 +3071,28 @@ export interface components {
         MemberList: components["schemas"]["Member"][];
         /** @enum {string} */
         MethodEnum: "non-parametric" | "robust" | "log-normal" | "Box–Cox";
+        /**
+         * MethodNote
+         * @description How the method note is worded, and whether it is drawn under the figure.
+         */
+        MethodNote: {
+            /**
+             * Under
+             * @description drawn under the figure, so that it goes wherever the figure goes
+             * @default false
+             */
+            under: boolean;
+            /**
+             * Length
+             * @default full
+             */
+            length: components["schemas"]["LengthEnum"];
+            /**
+             * English
+             * @default British
+             */
+            english: components["schemas"]["EnglishEnum"];
+        };
         /**
          * Missing
          * @description Rows without a value in ``column`` (``missing`` true), or with one.
@@ -3621,6 +3647,25 @@ export interface components {
         /** @enum {integer} */
         QuantileTypeEnum: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
         /**
+         * ReaderKey
+         * @description An annotated lane, drawn from the figure's own data, that says what its marks are.
+         */
+        ReaderKey: {
+            /**
+             * Placed
+             * @default none
+             */
+            placed: components["schemas"]["ReaderKeyPlacedEnum"];
+            /**
+             * Lane
+             * @description the group that it shows; null: the one with most values
+             * @default null
+             */
+            lane: string | null;
+        };
+        /** @enum {string} */
+        ReaderKeyPlacedEnum: "none" | "below" | "beside";
+        /**
          * ReadingOptions
          * @description What a person overrules; None leaves it to the reader. ``header_row`` 0 says that there are no headings.
          */
@@ -4008,8 +4053,11 @@ export interface components {
             width: number;
             /** Height */
             height: number;
-            /** Ground */
-            ground: string;
+            /**
+             * Ground
+             * @description null: clear
+             */
+            ground: string | null;
             /** Title */
             title: string;
             /** Description */
@@ -4994,6 +5042,13 @@ export interface components {
              * @default
              */
             source: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            note: components["schemas"]["MethodNote"];
+            key: components["schemas"]["ReaderKey"];
         };
         /** @enum {string} */
         WordsEnum: "estimate" | "estimate and interval" | "p" | "estimate, interval and p";
@@ -5068,6 +5123,7 @@ export type Dismiss = components['schemas']['Dismiss'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
+export type EnglishEnum = components['schemas']['EnglishEnum'];
 export type EstimateLine = components['schemas']['EstimateLine'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
@@ -5111,6 +5167,7 @@ export type LeaveOut = components['schemas']['LeaveOut'];
 export type LeaveOutRow = components['schemas']['LeaveOutRow'];
 export type Ledger = components['schemas']['Ledger'];
 export type LeftOut = components['schemas']['LeftOut'];
+export type LengthEnum = components['schemas']['LengthEnum'];
 export type LevelCount = components['schemas']['LevelCount'];
 export type Levels = components['schemas']['Levels'];
 export type LimitsAnswer = components['schemas']['LimitsAnswer'];
@@ -5128,6 +5185,7 @@ export type Measure = components['schemas']['Measure'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
 export type MethodEnum = components['schemas']['MethodEnum'];
+export type MethodNote = components['schemas']['MethodNote'];
 export type Missing = components['schemas']['Missing'];
 export type NameEnum = components['schemas']['NameEnum'];
 export type NameState = components['schemas']['NameState'];
@@ -5161,6 +5219,8 @@ export type PointsPart = components['schemas']['PointsPart'];
 export type PointsPartShapeEnum = components['schemas']['PointsPartShapeEnum'];
 export type PositionsEnum = components['schemas']['PositionsEnum'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
+export type ReaderKey = components['schemas']['ReaderKey'];
+export type ReaderKeyPlacedEnum = components['schemas']['ReaderKeyPlacedEnum'];
 export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
 export type ReadingsEnum = components['schemas']['ReadingsEnum'];

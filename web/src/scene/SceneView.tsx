@@ -30,7 +30,7 @@ export function SceneView({ scene, scale, label }: { scene: Scene; scale: number
   return (
     <div
       className="relative"
-      style={{ ...size, background: scene.ground }}
+      style={{ ...size, background: scene.ground ?? undefined }}
       role="img"
       aria-label={label ?? scene.description}
     >

@@ -1,0 +1,61 @@
+"""The same figure many times: for every level of a column, or for many measures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from echelle.errors import InputError
+from echelle.recipes.measures import of_measure
+from echelle.recipes.models import Recipe
+from echelle.tables.steps.conditions import OneOf
+from echelle.tables.table import Table
+
+MOST_FIGURES = 500
+
+
+def for_each_level(recipe: Recipe, table: Table, column: str) -> list[tuple[str, Recipe]]:
+    """A recipe that keeps one level, for every level of a column that a row has. Raises InputError for a column that is not
+    there or has too many levels.
+    """
+    found = table.column(column, where="--each")
+    levels = [found.levels[code] for code in sorted(set(found.codes.tolist())) if code >= 0]
+    _few(levels, column)
+    return [(level, _only(recipe, found.name, level)) for level in levels]
+
+
+def for_measures(recipe: Recipe, table: Table, names: str) -> list[tuple[str, Recipe]]:
+    """A recipe for each measure of a list with commas, or for "all". Raises InputError for one that is no measure."""
+    measures = [column.name for column in table.measures()]
+    wanted = measures if names == "all" else [name.strip() for name in names.split(",")]
+    for name in wanted:
+        if name not in measures:
+            listed = ", ".join(f"“{one}”" for one in measures[:6])
+            raise InputError(f"“{name}” is no measure", where="--measures", remedy=f"Measures here: {listed}.")
+    _few(wanted, "--measures")
+    return [(name, of_measure(recipe, name)) for name in wanted]
+
+
+def file_names(names: list[str], ending: str) -> Iterator[str]:
+    """A file's name for each figure, safe on every system and never twice."""
+    taken: set[str] = set()
+    for name in names:
+        plain = "".join(c if c.isalnum() or c in " ._+-" else "_" for c in name).strip(". ")[:80] or "figure"
+        free, number = plain, 2
+        while free.lower() in taken:
+            free, number = f"{plain} {number}", number + 1
+        taken.add(free.lower())
+        yield f"{free}.{ending}"
+
+
+def _few(names: list[str], what: str) -> None:
+    if not names:
+        raise InputError(f"“{what}” gives nothing to draw", remedy="Choose another column.")
+    if len(names) > MOST_FIGURES:
+        raise InputError(f"“{what}” gives {len(names)} figures, more than {MOST_FIGURES}", remedy="Keep some of them.")
+
+
+def _only(recipe: Recipe, column: str, level: str) -> Recipe:
+    others = [condition for condition in recipe.keep if condition.column != column]
+    title = f"{recipe.words.title}: {level}" if recipe.words.title else level
+    words = recipe.words.model_copy(update={"title": title})
+    return recipe.model_copy(update={"keep": [*others, OneOf(column=column, **{"is": [level]})], "words": words})

@@ -1,0 +1,71 @@
+"""Identifiers replaced by running codes on the way out."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from echelle.bundles.models import Contents, RawData
+from echelle.errors import InputError
+from echelle.recipes.models import Recipe
+from echelle.tables.building import words_of
+from echelle.tables.options import USUAL
+from echelle.tables.read import read_bytes
+from echelle.tables.steps.prepare import all_steps
+from echelle.tables.table import Column, Table
+from echelle.tables.writing import table_text
+
+
+def coded(contents: Contents) -> Contents:
+    """The same contents with a running code for each level of each identifier, in data, recipe and words; without the trail,
+    which tells who did what. Raises InputError where steps join other tables, whose identifiers would no longer fit.
+    """
+    if contents.others:
+        raise InputError(
+            "the preparation joins other tables, so identifiers cannot be replaced", where="$.prepare",
+            remedy="Take the prepared rows out as CSV, bring them as a table of their own, and bundle a figure of that.",
+        )  # fmt: skip
+    recipe = contents.recipe
+    raw = read_bytes(contents.raw.data, recipe.read or USUAL).table
+    codes = _codes(raw)
+    columns = tuple(_coded(column, codes) if column.kind == "identifier" else column for column in raw.columns)
+    data = table_text(replace(raw, columns=columns))
+    told = Recipe.model_validate(_replaced(recipe.model_dump(mode="json", by_alias=True), codes))
+    told = told.model_copy(update={"read": None})
+    rows = all_steps(read_bytes(data).table, told.prepare or [])
+    return Contents(told, RawData("coded.csv", data), [], rows)
+
+
+def _codes(table: Table) -> dict[str, str]:
+    """A code for each level of the identifiers, in the order of the rows."""
+    found: dict[str, str] = {}
+    for column in table.columns:
+        if column.kind == "identifier":
+            for level in column.levels:
+                found.setdefault(level, f"ID-{len(found) + 1:04d}")
+    return found
+
+
+def _coded(column: Column, codes: dict[str, str]) -> Column:
+    # By the order of levels, so that the text of equal ones stays equal.
+    new = [codes[level] for level in column.levels]
+    texts = [new[code] if code >= 0 else None for code in np.asarray(column.codes).tolist()]
+    return replace(words_of(column.name, "identifier", pl.Series(texts, dtype=pl.String)), unit=column.unit)
+
+
+def _replaced(tree: Any, codes: dict[str, str]) -> Any:
+    """Every identifier in the recipe's words, whole ones alone."""
+    if isinstance(tree, dict):
+        return {key: _replaced(value, codes) for key, value in tree.items()}
+    if isinstance(tree, list):
+        return [_replaced(value, codes) for value in tree]
+    if isinstance(tree, str):
+        return codes.get(tree) or _WORD.sub(lambda found: codes.get(found.group(0), found.group(0)), tree)
+    return tree
+
+
+_WORD = re.compile(r"[\w-]{3,}")

@@ -1,0 +1,43 @@
+"""The readings of a figure as a file: a row for each lane."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+import orjson
+import polars as pl
+
+from echelle.figures.scene import LaneReadings, Scene
+from echelle.tables.building import measure_of, words_of
+from echelle.tables.table import Column, Table
+from echelle.tables.writing import rows_file
+
+ReadingsFormat = Literal["csv", "xlsx", "json"]
+_NOT_COLUMNS = {"lane", "outliers", "limits", "outliers_cut", "inside"}
+
+
+def readings_file(scene: Scene, file_format: ReadingsFormat) -> bytes:
+    """Every number of every lane, in full digits."""
+    if file_format == "json":
+        readings = [reading.model_dump(mode="json") for reading in scene.readings]
+        return orjson.dumps(readings, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE)
+    return rows_file(_table(scene), file_format).data
+
+
+def _table(scene: Scene) -> Table:
+    panels = {panel.key: panel.name for panel in scene.panels}
+    panel_of = {lane.key: panels.get(lane.panel, "") for lane in scene.lanes}
+    columns: list[Column] = []
+    if any(panel_of.values()):
+        columns.append(words_of("panel", "category", pl.Series([panel_of.get(one.lane, "") for one in scene.readings])))
+    for name in LaneReadings.model_fields:
+        if name in _NOT_COLUMNS:
+            continue
+        cells = [getattr(reading, name) for reading in scene.readings]
+        if name in ("group", "subgroup"):
+            if any(cell is not None for cell in cells):
+                columns.append(words_of(name, "category", pl.Series(cells, dtype=pl.String)))
+            continue
+        columns.append(measure_of(name, np.array([np.nan if cell is None else cell for cell in cells], dtype=np.float64)))
+    return Table(tuple(columns), len(scene.readings))
