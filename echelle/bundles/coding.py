@@ -16,13 +16,14 @@ from echelle.tables.building import words_of
 from echelle.tables.options import USUAL
 from echelle.tables.read import read_bytes
 from echelle.tables.steps.prepare import all_steps
-from echelle.tables.table import Column, Table
+from echelle.tables.table import Column
 from echelle.tables.writing import table_text
 
 
 def coded(contents: Contents) -> Contents:
     """The same contents with a running code for each level of each identifier, in data, recipe and words; without the trail,
-    which tells who did what. Raises InputError where steps join other tables, whose identifiers would no longer fit.
+    which tells who did what. Raises InputError where no column is an identifier, and where steps join
+    other tables, whose identifiers would no longer fit.
     """
     if contents.others:
         raise InputError(
@@ -31,8 +32,15 @@ def coded(contents: Contents) -> Contents:
         )  # fmt: skip
     recipe = contents.recipe
     raw = read_bytes(contents.raw.data, recipe.read or USUAL).table
-    codes = _codes(raw)
-    columns = tuple(_coded(column, codes) if column.kind == "identifier" else column for column in raw.columns)
+    named = {column.name for table in (raw, contents.rows) for column in table.columns if column.kind == "identifier"}
+    identifiers = [column for column in raw.columns if column.name in named]
+    if not identifiers:
+        raise InputError(
+            "no column holds identifiers, so nothing would be replaced", where="--coded",
+            remedy="Say on the table bench which column is an identifier.",
+        )  # fmt: skip
+    codes = _codes(identifiers)
+    columns = tuple(_coded(column, codes) if column.name in named else column for column in raw.columns)
     data = table_text(replace(raw, columns=columns))
     told = Recipe.model_validate(_replaced(recipe.model_dump(mode="json", by_alias=True), codes))
     told = told.model_copy(update={"read": None})
@@ -40,13 +48,11 @@ def coded(contents: Contents) -> Contents:
     return Contents(told, RawData("coded.csv", data), [], rows)
 
 
-def _codes(table: Table) -> dict[str, str]:
+def _codes(identifiers: list[Column]) -> dict[str, str]:
     """A code for each level of the identifiers, in the order of the rows."""
     found: dict[str, str] = {}
-    for column in table.columns:
-        if column.kind == "identifier":
-            for level in column.levels:
-                found.setdefault(level, f"ID-{len(found) + 1:04d}")
+    for level in (level for column in identifiers for level in column.levels):
+        found.setdefault(level, f"ID-{len(found) + 1:04d}")
     return found
 
 

@@ -56,6 +56,8 @@ class ComparisonState(BaseModel):
     columns: list[ColumnSummary]
     remarks: list[ReadingRemark]
     dismissed: list[str]
+    version: int
+    locked: str = Field(description="by whom, when and why; empty where nobody did")
     trail: list[TrailState]
 
 
@@ -179,6 +181,19 @@ class NewCopy(Strict):
     entry: int | None = None
     recipe: Recipe | None = None
     name: str = Field(default="", max_length=200)
+
+
+class Arrived(Strict):
+    """A comparison that came with a bundle, and how many states its trail has."""
+
+    comparison: str
+    states: int
+
+
+class WithReason(Strict):
+    """Why something is done for good."""
+
+    reason: str
 
 
 class Comparing(Strict):

@@ -8,6 +8,7 @@ from pathlib import PurePath
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from echelle.errors import InputError
 from echelle.recipes.beginning import beginning
@@ -29,6 +30,14 @@ def recipe_at(entry: TrailEntry) -> Recipe:
     return recipe_from(entry.recipe)
 
 
+def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
+    """A state of the trail; the shown one for None. Raises InputError for one that is not there."""
+    found = comparison.trailentry_set.filter(number=comparison.head if number is None else number).first()
+    if found is None:
+        raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
+    return found
+
+
 def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
     """The comparison that a new table starts with; none where nothing is measured, or where it replaces another."""
     if job.replaces is None and any(column.kind == "measure" and column.distinct for column in columns):
@@ -47,7 +56,7 @@ def begin(table: DataTable, recipe: Recipe, person: Person, name: str, preparati
 @transaction.atomic
 def dismiss(comparison_id: object, key: str, dismissed: bool) -> Comparison:
     """Keep a piece of advice from showing again, or let it show."""
-    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    comparison = changeable(comparison_id)
     others = [one for one in comparison.dismissed if one != key]
     comparison.dismissed = [*others, key][-500:] if dismissed else others
     comparison.save(update_fields=["dismissed"])
@@ -60,7 +69,7 @@ def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person)
     Raises StaleRevision where ``revision`` is not the newest: the state is then kept as a branch.
     """
     with transaction.atomic():
-        comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+        comparison = changeable(comparison_id)
         stale = comparison.revision != revision
         if stale or comparison.head_entry.recipe != _stored(recipe):
             _add(comparison, data_of(comparison), recipe, person, comparison.head, refused=stale)
@@ -72,7 +81,7 @@ def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person)
 @transaction.atomic
 def step(comparison_id: object, revision: int, number: int) -> Comparison:
     """Show another state of the trail: undo, redo or any step. Raises StaleRevision like :func:`settle`."""
-    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    comparison = changeable(comparison_id)
     if comparison.revision != revision:
         raise StaleRevision(comparison.revision)
     if not comparison.trailentry_set.filter(number=number).exists():
@@ -91,13 +100,42 @@ def take_newest(comparison_id: object, revision: int, person: Person) -> Compari
 
     Raises StaleRevision like :func:`settle`.
     """
-    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    comparison = changeable(comparison_id)
     if comparison.revision != revision:
         raise StaleRevision(comparison.revision)
     newest = newest_data(comparison)
     if newest is not None:
         _add(comparison, newest, recipe_at(comparison.head_entry), person, comparison.head)
     return comparison
+
+
+def changeable(comparison_id: object) -> Comparison:
+    """The comparison, held until the transaction ends. Raises InputError for a locked one."""
+    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    if comparison.locked_at is not None:
+        raise InputError("this comparison is locked", where=comparison.lock_words, remedy="Make a new version and change that.")
+    return comparison
+
+
+@transaction.atomic
+def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
+    """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
+    comparison = changeable(comparison_id)
+    if not reason:
+        raise InputError("a lock has a reason", where="reason", remedy="Say why, such as “as submitted”.")
+    comparison.locked_by, comparison.locked_at, comparison.lock_reason = person.shown_name, timezone.now(), reason[:500]
+    comparison.save()
+    return comparison
+
+
+@transaction.atomic
+def new_version(comparison: Comparison, person: Person) -> Comparison:
+    """A comparison of the same name that begins with what this one shows, and follows it."""
+    shown = data_of(comparison)
+    made = begin(shown.table, recipe_at(comparison.head_entry), person, comparison.name, shown.preparation)
+    made.version, made.follows = comparison.version + 1, comparison
+    made.save(update_fields=["version", "follows"])
+    return made
 
 
 @dataclass(frozen=True)

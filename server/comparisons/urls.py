@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.comparisons import asking, views
+from server.comparisons import arriving, asking, exporting, views
 
 urlpatterns = [
     path("forms", views.Forms.as_view()),
@@ -21,6 +21,9 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/dismissed", views.DismissAdvice.as_view()),
     path("comparisons/<uuid:comparison_id>/trail/<int:number>", views.TrailRecipe.as_view()),
     path("comparisons/<uuid:comparison_id>/trail/<int:number>/name", views.StateName.as_view()),
+    path("comparisons/<uuid:comparison_id>/lock", views.Lock.as_view()),
+    path("comparisons/<uuid:comparison_id>/versions", views.Versions.as_view()),
     path("comparisons/<uuid:comparison_id>/copies", views.Copies.as_view()),
-    path("comparisons/<uuid:comparison_id>/export/<str:file_format>", views.Export.as_view()),
+    path("comparisons/<uuid:comparison_id>/export/<str:kind>", exporting.Export.as_view()),
+    path("studies/<uuid:study_id>/bundles", arriving.Bundles.as_view()),
 ]

@@ -6,22 +6,18 @@ import time
 import uuid
 
 from django.conf import settings
-from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.drawing.figure import figure_bytes, pictures_of_layer, scene_of_lanes
+from echelle.drawing.figure import pictures_of_layer, scene_of_lanes
 from echelle.errors import InputError
 from echelle.figures.scene import PointsPart, Scene
 from echelle.figures.settings import Offered, offered
 from echelle.recipes.beginning import beginning_with
 from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_text
-from echelle.recipes.seal import seal
-from echelle.tables.options import ReadingOptions
 from echelle.tables.summaries import summary_columns
-from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -38,18 +34,32 @@ from server.comparisons.bodies import (
     Settle,
     Take,
     TrailState,
+    WithReason,
 )
-from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.models import Comparison
 from server.comparisons.scenes import without_rows
-from server.comparisons.trail import Data, begin, data_of, dismiss, newest_data, recipe_at, settle, step, take_newest
+from server.comparisons.trail import (
+    Data,
+    begin,
+    changeable,
+    data_of,
+    dismiss,
+    entry_of,
+    lock,
+    new_version,
+    newest_data,
+    recipe_at,
+    settle,
+    step,
+    take_newest,
+)
 from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Role
 from server.tables.bodies import ReadingRemark
-from server.tables.cache import in_use, lanes_of, prepared_of, summaries_of
+from server.tables.cache import lanes_of, prepared_of, summaries_of
 from server.tables.models import DataTable
 from server.tables.preparing import newest_revision, steps_at
 
-_TYPES = {"svg": "image/svg+xml", "pdf": "application/pdf", "png": "image/png", "json": "application/json"}
 _LOST = {409: Fault, 422: Fault}
 
 
@@ -86,8 +96,10 @@ class OneComparison(Endpoint):
         name = " ".join(body_of(request, Rename).name.split())[:200]
         if not name:
             raise InputError("a comparison needs a name", remedy="Give it one.")
-        Comparison.objects.filter(pk=comparison.pk).update(name=name)
-        comparison.refresh_from_db()
+        with transaction.atomic():
+            comparison = changeable(comparison.pk)
+            comparison.name = name
+            comparison.save(update_fields=["name"])
         return Response(_state(comparison, request))
 
 
@@ -154,7 +166,7 @@ class ComparisonScene(Endpoint):
         began = time.perf_counter()
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         ask = body_of(request, Ask)
-        entry = _entry(comparison, ask.entry)
+        entry = entry_of(comparison, ask.entry)
         recipe = ask.recipe or recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), ask.miniature, settings.MOST_SCREEN_POINTS)
@@ -184,7 +196,7 @@ class TrailRecipe(Endpoint):
     def get(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
         """As it was settled."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        return Response(recipe_at(_entry(comparison, number)))
+        return Response(recipe_at(entry_of(comparison, number)))
 
 
 class StateName(Endpoint):
@@ -194,10 +206,31 @@ class StateName(Endpoint):
     def put(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
         """Name a state of the trail."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        entry = _entry(comparison, number)
+        entry = entry_of(comparison, number)
         entry.name = " ".join(body_of(request, NameState).name.split())
         entry.save(update_fields=["name"])
         return Response(_state(comparison, request))
+
+
+class Lock(Endpoint):
+    """Sign-off."""
+
+    @extend_schema(request=WithReason, responses={200: ComparisonState, 422: Fault})
+    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Lock what is shown, with name, time and reason; it then changes only as a new version."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        reason = " ".join(body_of(request, WithReason).reason.split())
+        return Response(_state(lock(comparison.pk, request.user, reason), request))
+
+
+class Versions(Endpoint):
+    """What follows a locked comparison."""
+
+    @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """A new version, which begins with what this one shows."""
+        comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
+        return Response(_state(new_version(comparison, request.user), request))
 
 
 class Copies(Endpoint):
@@ -208,40 +241,11 @@ class Copies(Endpoint):
         """A state, or a recipe over its data, as a comparison of its own."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, NewCopy)
-        entry = _entry(comparison, wanted.entry)
+        entry = entry_of(comparison, wanted.entry)
         recipe, data = wanted.recipe or recipe_at(entry), data_of(comparison, entry)
         scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
         name = " ".join(wanted.name.split()) or f"{comparison.name} (copy)"
         return Response(_state(begin(data.table, recipe, request.user, name, data.preparation), request))
-
-
-class Export(Endpoint):
-    """The figure as a file."""
-
-    @extend_schema(
-        parameters=[
-            OpenApiParameter("entry", int, description="state of the trail; the shown one when left out"),
-            OpenApiParameter("dpi", float, description="of a PNG, and of points drawn as an image"),
-            OpenApiParameter("text", str, enum=["live", "outlines"], description="of an SVG"),
-        ],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
-    )
-    def get(self, request: Request, comparison_id: uuid.UUID, file_format: str) -> HttpResponse:
-        """Draw the sealed recipe into a file, or give that recipe (``recipe``): the command line makes the same bytes."""
-        # A recipe names left-out rows and conditions, so it is for those who may see rows.
-        permitted = to_change if file_format == "recipe" else to_see
-        comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
-        entry = _entry(comparison, _whole(request.query_params.get("entry")))
-        data = data_of(comparison, entry)
-        recipe = seal(recipe_at(entry), entry.at, data.steps, ReadingOptions.model_validate(data.table.told))
-        if file_format == "recipe":
-            return download(recipe_text(recipe), "application/json", f"{comparison.name}.recipe.json")
-        text = "outlines" if request.query_params.get("text") == "outlines" else "live"
-        dpi = _number(request.query_params.get("dpi"), 300.0)
-        if file_format not in ("svg", "pdf", "png"):
-            raise InputError(f"no figure can be written as “{file_format}”", remedy="Choose svg, pdf or png.")
-        drawn = figure_bytes(recipe, in_use(data.table, data.steps), file_format, dpi, text)
-        return download(drawn, _TYPES[file_format], f"{comparison.name}.{file_format}")
 
 
 def _state(comparison: Comparison, request: Request) -> ComparisonState:
@@ -258,7 +262,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         redo=max(after, default=None), recipe=recipe_at(head), columns=summaries_of(table, steps),
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
-        dismissed=comparison.dismissed,
+        dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail
@@ -279,22 +283,3 @@ def _without_known(scene: Scene, have: frozenset[str]) -> None:
     for part in scene.walk():
         if isinstance(part, PointsPart) and part.columns.digest in have:
             part.columns.x = part.columns.y = part.columns.rows = None
-
-
-def _entry(comparison: Comparison, number: int | None) -> TrailEntry:
-    """A state of the trail; the shown one for None."""
-    found = comparison.trailentry_set.filter(number=comparison.head if number is None else number).first()
-    if found is None:
-        raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
-    return found
-
-
-def _whole(text: str | None) -> int | None:
-    return int(text) if text and text.isdecimal() and len(text) < 10 else None
-
-
-def _number(text: str | None, usual: float) -> float:
-    try:
-        return float(text) if text else usual
-    except ValueError:
-        raise InputError(f"“{text}” is no number", where="dpi", remedy="Give dpi such as 300.") from None

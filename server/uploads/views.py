@@ -9,13 +9,12 @@ from django.conf import settings
 from django.db import transaction
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from pydantic import BaseModel
-from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
 from server.api.faults import Fault, TooLarge
-from server.api.views import Endpoint
+from server.api.views import AnyBytes, Endpoint
 from server.comparisons.models import Comparison
 from server.comparisons.trail import begin_comparison
 from server.studies.access import as_uuid, to_change, to_see
@@ -41,16 +40,6 @@ class UploadState(BaseModel):
     comparison: str | None
     table: str | None
     same: bool
-
-
-class AnyBytes(BaseParser):
-    """Leaves the body to the view, which reads it piece by piece."""
-
-    media_type = "*/*"
-
-    def parse(self, stream: object, media_type: str | None = None, parser_context: object = None) -> object:
-        """The stream itself."""
-        return stream
 
 
 class Uploads(Endpoint):

@@ -167,3 +167,10 @@ def test_joined_tables_travel_along(tmp_path: Path) -> None:
     found = opened((tmp_path / "b.zip").read_bytes())
     assert [raw.name for raw in found.others] == ["wards.csv"]
     assert {reading.group for reading in scene_of(found.recipe, rows_of(found)).readings} == {"Valley", "Ridge"}
+
+
+def test_codes_for_nobody_are_refused() -> None:
+    table = read_bytes(b"ward,level\nA,1\nA,2\nB,3\nB,4\n").table
+    recipe = seal(recipe_of_form("box", "level", "ward"), MADE)
+    with pytest.raises(InputError, match="no column holds identifiers"):
+        coded(Contents(recipe, RawData("a.csv", b"ward,level\nA,1\nA,2\nB,3\nB,4\n"), [], table))

@@ -110,14 +110,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/comparisons/{comparison_id}/export/{file_format}": {
+    "/api/comparisons/{comparison_id}/export/{kind}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description Draw the sealed recipe into a file, or give that recipe (``recipe``): the command line makes the same bytes. */
+        /** @description Draw the sealed recipe, or give what it stands on: the command line makes the same bytes. */
         get: operations["comparisons_export_retrieve"];
         put?: never;
         post?: never;
@@ -172,6 +172,23 @@ export interface paths {
         put?: never;
         /** @description The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled. */
         post: operations["comparisons_left_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Lock what is shown, with name, time and reason; it then changes only as a new version. */
+        put: operations["comparisons_lock_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -314,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new version, which begins with what this one shows. */
+        post: operations["comparisons_versions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forms": {
         parameters: {
             query?: never;
@@ -395,6 +429,23 @@ export interface paths {
         post?: never;
         /** @description Erase it for good: tables, comparisons, trails. One audit line stays. */
         delete: operations["studies_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a bundle (the body) in: all of it or nothing. */
+        post: operations["studies_bundles_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -745,6 +796,16 @@ export interface components {
              * @default
              */
             here: string;
+        };
+        /**
+         * Arrived
+         * @description A comparison that came with a bundle, and how many states its trail has.
+         */
+        Arrived: {
+            /** Comparison */
+            comparison: string;
+            /** States */
+            states: number;
         };
         /**
          * AsMissing
@@ -1367,6 +1428,13 @@ export interface components {
             remarks: components["schemas"]["ReadingRemark"][];
             /** Dismissed */
             dismissed: string[];
+            /** Version */
+            version: number;
+            /**
+             * Locked
+             * @description by whom, when and why; empty where nobody did
+             */
+            locked: string;
             /** Trail */
             trail: components["schemas"]["TrailState"][];
         };
@@ -4985,6 +5053,14 @@ export interface components {
         /** @enum {string} */
         WidthEnum: "same" | "by n" | "by root n";
         /**
+         * WithReason
+         * @description Why something is done for good.
+         */
+        WithReason: {
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Within
          * @description Rows whose number or date lies in a range: ``from`` and ``to`` belong to it, ``above`` and ``below`` do not.
          */
@@ -5068,6 +5144,7 @@ export type AllOf = components['schemas']['AllOf'];
 export type AlongEnum = components['schemas']['AlongEnum'];
 export type AnyOf = components['schemas']['AnyOf'];
 export type Append = components['schemas']['Append'];
+export type Arrived = components['schemas']['Arrived'];
 export type AsMissing = components['schemas']['AsMissing'];
 export type Ask = components['schemas']['Ask'];
 export type AskKeys = components['schemas']['AskKeys'];
@@ -5291,6 +5368,7 @@ export type UploadState = components['schemas']['UploadState'];
 export type VarianceAnswer = components['schemas']['VarianceAnswer'];
 export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
+export type WithReason = components['schemas']['WithReason'];
 export type Within = components['schemas']['Within'];
 export type Words = components['schemas']['Words'];
 export type WordsEnum = components['schemas']['WordsEnum'];
@@ -5500,17 +5578,29 @@ export interface operations {
     comparisons_export_retrieve: {
         parameters: {
             query?: {
-                /** @description of a PNG, and of points drawn as an image */
+                /** @description of readings and rows */
+                as?: "csv" | "json" | "xlsx";
+                /** @description without a ground */
+                clear?: boolean;
+                /** @description of a bundle: identifiers replaced by running codes */
+                coded?: boolean;
+                /** @description of PNG and TIFF, and of points drawn as an image */
                 dpi?: number;
                 /** @description state of the trail; the shown one when left out */
                 entry?: number;
+                /** @description of the sheet; with a width and none given it follows the lanes */
+                height?: string;
+                /** @description the figure, or its reader's key alone */
+                page?: "figure" | "key";
                 /** @description of an SVG */
                 text?: "live" | "outlines";
+                /** @description of the sheet, such as 85mm; the recipe's when left out */
+                width?: string;
             };
             header?: never;
             path: {
                 comparison_id: string;
-                file_format: string;
+                kind: string;
             };
             cookie?: never;
         };
@@ -5629,6 +5719,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_lock_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithReason"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
                 };
             };
             422: {
@@ -5911,6 +6034,35 @@ export interface operations {
             };
         };
     };
+    comparisons_versions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     forms_retrieve: {
         parameters: {
             query?: never;
@@ -6037,6 +6189,47 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studies_bundles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrived"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
             };
         };
     };
