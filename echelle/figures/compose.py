@@ -29,6 +29,7 @@ from echelle.figures.second import MeasuredLayers, Second, second_axes
 from echelle.figures.study import Measured, Study
 from echelle.figures.transforms import TRANSFORMS
 from echelle.figures.typesetting import Typesetter
+from echelle.figures.weights import weighted
 from echelle.figures.words import description, title_of
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
@@ -106,6 +107,7 @@ def _composed(
     guides = [] if miniature else guide_lines(laid, study, letters, taken)
     marks, handles, remarks = _layers(drawing, taken)
     over = [] if miniature else [*guides, *around(laid, letters), *_second(drawing)]
+    under = rulings(laid, letters) if letters.style.rulings else []
     decimals = decimals_of(arrangement.sample)
     listed = list(readings.values())
     domains = {place.panel.key: place.frame.domain for place in laid.panels}
@@ -117,7 +119,7 @@ def _composed(
     return Scene(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
-        parts=[*rulings(laid, letters), *guide_bands(laid, study, letters), *marks, *over],
+        parts=[*under, *guide_bands(laid, study, letters), *weighted(marks, letters.style), *over],
         panels=[place.frame.panel(place.panel.name) for place in laid.panels],
         lanes=[_scene_lane(place, band) for place in laid.panels for band in place.bands],
         handles=[] if miniature else [*handles, *handles_around(laid, study)],

@@ -11,7 +11,8 @@ from echelle.tables.steps.conditions import condition_words
 _NAMES = {
     "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes run", "from": "axis from", "to": "axis to",
     "measure": "measure", "column": "groups", "order": "order", "labels": "names", "strength": "strength",
-    "title": "title", "typeface": "typeface",
+    "title": "title", "typeface": "typeface", "placed": "placed", "under": "note under the figure", "english": "English",
+    "lane_colours": "colours", "rulings": "rulings", "weight": "line weight",
 }  # fmt: skip
 
 
@@ -36,6 +37,10 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return f"left out: {len(after['left_out'])}"
     if words := _names_given(before["groups"] or {}, after["groups"] or {}):
         return words
+    if before["words"]["key"] != after["words"]["key"]:
+        return f"reader's key: {after['words']['key']['placed']}"
+    if before["style"] != after["style"]:
+        return f"look: {after['style'] if isinstance(after['style'], str) else 'its own'}"
     form = form_of(new)
     if form is not None and form != form_of(old):
         return form

@@ -119,23 +119,52 @@ class Ledger(Part):
 HOUSE_COLOURS = ["#02727A", "#D9972A", "#BF4940", "#4D3198", "#2EA9D9", "#8779E5", "#72351F", "#E26A86"]
 GREY_COLOURS = ["#1F2A30", "#8C979D", "#50606A", "#B9C1C5", "#37454D", "#A2ACB2", "#6B7982", "#CFD5D8"]
 ONE_HUE_COLOURS = ["#014B50", "#3C98A0", "#02727A", "#7DBFC5", "#015D64", "#5CAEB5", "#21868E", "#A3D3D8"]
-COLOUR_SETS: dict[Literal["house", "grey", "one hue"], list[str]] = {
-    "house": HOUSE_COLOURS,
-    "grey": GREY_COLOURS,
-    "one hue": ONE_HUE_COLOURS,
-}
+# Lighter, for a dark ground; told apart with colour-vision deficiencies too.
+DARK_COLOURS = ["#4FC3C8", "#F2BE5C", "#F08A80", "#A99BF0", "#8FD3F4", "#C7B6FF", "#D9A58F", "#F5A9B8"]
+LookName = Literal["house", "paper", "slides", "dark slides", "grey", "one hue"]
+Weight = Annotated[float, Field(ge=0.4, le=3.0)]
+FillStrength = Annotated[float, Field(ge=0.2, le=1.0)]
+TextSize = Annotated[float, Field(ge=5.0, le=16.0)]
 
 
 class Style(Part):
     """The look, resolved: sealed recipes carry it."""
 
     typeface: Typeface = "Lato"
-    text_size: float = Field(default=8.0, ge=5.0, le=16.0, description="pt")
+    text_size: TextSize = Field(default=8.0, description="pt")
     ink: Colour = "#17222B"
     muted: Colour = "#5D6B73"
     hairline: Colour = "#DFE3DE"
     ground: Colour = "#FFFFFF"
     lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1)
+    weight: Weight = Field(default=1.0, description="times the width of every line")
+    strength: FillStrength = Field(default=1.0, description="times the opacity of every fill")
+    rulings: bool = True
+
+
+class OwnLook(Part):
+    """Single points in which a figure deviates from its look; null follows it."""
+
+    typeface: Typeface | None = None
+    text_size: TextSize | None = None
+    lane_colours: list[Colour] | None = Field(default=None, min_length=1)
+    weight: Weight | None = None
+    strength: FillStrength | None = None
+    rulings: bool | None = None
+
+
+# What each finished look changes of the house style.
+LOOKS: dict[LookName, dict[str, object]] = {
+    "house": {},
+    "paper": {"typeface": "Liberation Sans", "text_size": 7.0, "weight": 0.8, "rulings": False, "ink": "#000000"},
+    "slides": {"text_size": 14.0, "weight": 1.6},
+    "dark slides": {
+        "text_size": 14.0, "weight": 1.6, "ink": "#F2F4F1", "muted": "#AAB6BC", "hairline": "#2D3A43", "ground": "#12191F",
+        "lane_colours": DARK_COLOURS,
+    },
+    "grey": {"lane_colours": GREY_COLOURS},
+    "one hue": {"lane_colours": ONE_HUE_COLOURS},
+}  # fmt: skip
 
 
 class Size(Part):

@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers import Layer
-from echelle.recipes.looks import Axis, Guide, Ledger, SecondAxis, Size, Style, Words
+from echelle.recipes.looks import Axis, Guide, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.tables.options import ReadingOptions
 from echelle.tables.part import Part
@@ -44,7 +44,8 @@ class Recipe(Part):
     words: Words = Field(default_factory=Words)
     ledger: Ledger = Field(default_factory=Ledger)
     differences: Differences | None = Field(default=None, description="how lanes are set against one another; null: not")
-    style: Literal["house", "grey", "one hue"] | Style = "house"
+    style: LookName | Style = "house"
+    own_look: OwnLook = Field(default_factory=OwnLook, description="where the figure deviates from its look")
     size: Size = Field(default_factory=Size)
 
     @model_validator(mode="after")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import UTC, datetime
 
-from echelle.recipes.looks import COLOUR_SETS, Style
+from echelle.recipes.looks import LOOKS, OwnLook, Style
 from echelle.recipes.models import Recipe
 from echelle.tables.options import USUAL, ReadingOptions
 from echelle.tables.steps.models import Step
@@ -23,15 +23,16 @@ def seal(
             "prepare": list(steps),
             "made": made.astimezone(UTC).replace(microsecond=0),
             "style": style_of(recipe, style),
+            "own_look": OwnLook(),
         }
     )
 
 
 def style_of(recipe: Recipe, house: Style = HOUSE) -> Style:
-    """The style that a recipe draws with; a set of colours by name changes only those of the house."""
-    if isinstance(recipe.style, Style):
-        return recipe.style
-    return house if recipe.style == "house" else house.model_copy(update={"lane_colours": COLOUR_SETS[recipe.style]})
+    """The style that a recipe draws with: its look over the house style, and its own single points over both."""
+    look = recipe.style if isinstance(recipe.style, Style) else house.model_copy(update=LOOKS[recipe.style])
+    own = {key: value for key, value in recipe.own_look if value is not None}
+    return look.model_copy(update=own)
 
 
 def schema() -> dict[str, object]:

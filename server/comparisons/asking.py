@@ -37,7 +37,7 @@ from server.comparisons.bodies import (
 from server.comparisons.models import Comparison
 from server.comparisons.row_card import card_of, left_out
 from server.comparisons.rows import rows_of
-from server.comparisons.scenes import without_rows
+from server.comparisons.scenes import dressed, without_rows
 from server.comparisons.trail import Data, data_of
 from server.studies.access import to_change, to_see
 from server.tables.cache import in_use, lanes_of, summaries_of
@@ -52,12 +52,12 @@ class ComparisonForms(Endpoint):
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         asked = body_of(request, OfRecipe).recipe
         data = data_of(comparison)
-        return Response(InForms([_in_form(in_form(asked, name), name, data) for name in FORMS]))
+        return Response(InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS]))
 
 
-def _in_form(recipe: Recipe, name: FormName, data: Data) -> InForm:
+def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
     try:
-        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+        scene = scene_of_lanes(dressed(recipe, comparison), lanes_of(recipe, data.table, data.steps), miniature=True)
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
     without_rows(scene)
@@ -73,11 +73,12 @@ class ComparisonMeasures(Endpoint):
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
-        return Response(InMeasures([_in_measure(of_measure(asked, column.name), column.name, data) for column in columns]))
+        found = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
+        return Response(InMeasures(found))
 
 
-def _in_measure(recipe: Recipe, column: str, data: Data) -> InMeasure:
-    drawn = _in_form(recipe, "box", data)
+def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison) -> InMeasure:
+    drawn = _in_form(recipe, "box", data, comparison)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 

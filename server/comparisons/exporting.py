@@ -31,7 +31,7 @@ from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.scenes import without_rows
+from server.comparisons.scenes import dressed, without_rows
 from server.comparisons.trail import Data, data_of, entry_of, recipe_at
 from server.studies.access import to_change, to_see
 from server.studies.models import Role
@@ -93,7 +93,8 @@ class Export(Endpoint):
         query = {key: str(value) for key, value in request.query_params.items()}
         entry = entry_of(comparison, _whole(query.get("entry")))
         data = data_of(comparison, entry)
-        sealed = seal(recipe_at(entry), entry.at, data.steps, ReadingOptions.model_validate(data.table.told))
+        told = ReadingOptions.model_validate(data.table.told)
+        sealed = seal(dressed(recipe_at(entry), comparison), entry.at, data.steps, told)
         if kind == "recipe":
             return download(recipe_text(sealed), "application/json", f"{comparison.name}.recipe.json")
         sees = comparison.study.role_of(request.user) != Role.VIEWER

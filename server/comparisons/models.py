@@ -27,6 +27,7 @@ class Comparison(models.Model):
     locked_by = models.CharField(max_length=150, default="")
     locked_at = models.DateTimeField(null=True)
     lock_reason = models.CharField(max_length=500, default="")
+    locked_style = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

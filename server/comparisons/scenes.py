@@ -3,6 +3,16 @@
 from __future__ import annotations
 
 from echelle.figures.scene import PointsPart, Scene
+from echelle.recipes.looks import OwnLook, Style
+from echelle.recipes.models import Recipe
+from echelle.recipes.seal import style_of
+from server.comparisons.models import Comparison
+
+
+def dressed(recipe: Recipe, comparison: Comparison) -> Recipe:
+    """The recipe in its resolved look: over the study's house style, or the one that a locked comparison was signed off in."""
+    style = Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
+    return recipe.model_copy(update={"style": style_of(recipe, style), "own_look": OwnLook()})
 
 
 def without_rows(scene: Scene) -> None:

@@ -124,6 +124,7 @@ def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
     if not reason:
         raise InputError("a lock has a reason", where="reason", remedy="Say why, such as “as submitted”.")
     comparison.locked_by, comparison.locked_at, comparison.lock_reason = person.shown_name, timezone.now(), reason[:500]
+    comparison.locked_style = comparison.study.style.model_dump(mode="json")
     comparison.save()
     return comparison
 

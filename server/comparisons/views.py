@@ -37,7 +37,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import without_rows
+from server.comparisons.scenes import dressed, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -169,7 +169,8 @@ class ComparisonScene(Endpoint):
         entry = entry_of(comparison, ask.entry)
         recipe = ask.recipe or recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
-        scene = scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), ask.miniature, settings.MOST_SCREEN_POINTS)
+        lanes = lanes_of(recipe, data.table, data.steps)
+        scene = scene_of_lanes(dressed(recipe, comparison), lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
         if ask.miniature or comparison.study.role_of(request.user) == Role.VIEWER:
             without_rows(scene)
         _without_known(scene, frozenset(ask.have))

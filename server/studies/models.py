@@ -8,6 +8,7 @@ from typing import TypeVar
 from django.conf import settings
 from django.db import models
 
+from echelle.recipes.looks import Style
 from server.accounts.models import Person
 
 M = TypeVar("M", bound=models.Model)
@@ -49,11 +50,12 @@ class Studies(WithinStudies["Study"]):
 
 
 class Study(models.Model):
-    """A workspace: its tables, comparisons, people."""
+    """A workspace: its tables, comparisons, people; ``house`` is its look, null for the one that Echelle begins with."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
     made = models.DateTimeField(auto_now_add=True)
+    house = models.JSONField(null=True)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
 
     objects = Studies.as_manager()
@@ -67,6 +69,11 @@ class Study(models.Model):
         self.delete()
         for raw in raws:
             raw.delete()
+
+    @property
+    def style(self) -> Style:
+        """The house style."""
+        return Style() if self.house is None else Style.model_validate(self.house)
 
     def role_of(self, person: Person) -> str | None:
         """The person's role here, None for a stranger."""

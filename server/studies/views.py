@@ -11,10 +11,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.recipes.looks import Style
 from server.accounts.models import Person
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
-from server.studies.access import to_see
+from server.studies.access import to_change, to_see
 from server.studies.bodies import CardComparison, CardTable, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
 from server.studies.models import AuditLine, Membership, Role, Study, make_study
 
@@ -52,6 +53,23 @@ class OneStudy(Endpoint):
             AuditLine.objects.create(by=request.user.username, what=f"erased the study {study.name} ({study.pk})"[:400])
             study.erase()
         return Response(status=204)
+
+
+class House(Endpoint):
+    """The look that every figure of a study has, unless it chose another."""
+
+    @extend_schema(responses=Style)
+    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+        """The house style, as it is shared between studies as JSON."""
+        return Response(to_see(Study.objects.all(), request.user, study_id).style)
+
+    @extend_schema(request=Style, responses={200: Style, 422: Fault})
+    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Another house style. Figures that follow it are drawn in it from now on; locked ones stay as they were."""
+        study = to_change(Study.objects.all(), request.user, study_id)
+        study.house = body_of(request, Style).model_dump(mode="json")
+        study.save(update_fields=["house"])
+        return Response(study.style)
 
 
 class Members(Endpoint):

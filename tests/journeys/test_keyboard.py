@@ -46,7 +46,8 @@ def test_by_keyboard_alone(desk: Page, demo: str) -> None:
 
     tab_to(desk, "Export")
     desk.keyboard.press("Enter")
-    desk.keyboard.press("ArrowDown")
+    desk.get_by_role("dialog", name="Export").wait_for()
+    tab_to(desk, "Save SVG")
     with desk.expect_download() as got:
         desk.keyboard.press("Enter")
     assert got.value.suggested_filename.startswith("Waking level by shift.")

@@ -10,6 +10,7 @@ import pytest
 from django.test import Client
 from PIL import Image
 
+from echelle.recipes.looks import Style
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.models import Study
 from server.tables.models import DataTable
@@ -133,3 +134,27 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
     assert version["version"] == 2 and version["locked"] == "" and version["name"] == now["name"]
     assert titled(owner, f"comparisons/{version['id']}", "Changed").status_code == 200
     assert Comparison.objects.get(pk=version["id"]).follows == Comparison.objects.get(pk=here.rsplit("/", 1)[1])
+
+
+def test_the_house_style_reaches_every_figure_that_follows_it(people: dict[str, Client], study: Study, here: str) -> None:
+    owner, house = people["owner"], f"studies/{study.pk}/house"
+    assert state(owner, house)["text_size"] == 8.0 and people["stranger"].get(f"/api/{house}").status_code == 404
+    other = send(owner, "post", f"{here}/copies", {"entry": 1, "recipe": None, "name": "Mine"}).json()
+    recipe = other["recipe"] | {"own_look": other["recipe"]["own_look"] | {"text_size": 6.0}}
+    send(owner, "post", f"comparisons/{other['id']}/trail", {"revision": other["revision"], "recipe": recipe})
+    send(owner, "put", f"{here}/lock", {"reason": "as sent"})
+    version = send(owner, "post", f"{here}/versions", {}).json()["id"]
+    changed = Style(text_size=12.0, ink="#112233").model_dump(mode="json")
+    assert send(people["viewer"], "put", house, changed).status_code == 403
+    assert send(owner, "put", house, changed | {"ink": "blue"}).status_code == 422
+    assert send(owner, "put", house, changed).json()["text_size"] == 12.0
+
+    def drawn(path: str) -> tuple[bool, bool]:
+        svg = got(owner, f"{path}/export/svg").decode()
+        return "#112233" in svg, 'font-size="12"' in svg or 'font-size="12.72"' in svg
+
+    # What was locked stays as it was signed off; what deviates does so in its single point alone.
+    assert drawn(here) == (False, False) and drawn(f"comparisons/{version}") == (True, True)
+    assert drawn(f"comparisons/{other['id']}") == (True, False)
+    scene = send(owner, "post", f"comparisons/{version}/scene", {"recipe": None, "have": []}).json()
+    assert "#112233" in str(scene)

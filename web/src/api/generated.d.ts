@@ -451,6 +451,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The house style, as it is shared between studies as JSON. */
+        get: operations["studies_house_retrieve"];
+        /** @description Another house style. Figures that follow it are drawn in it from now on; locked ones stay as they were. */
+        put: operations["studies_house_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/people": {
         parameters: {
             query?: never;
@@ -3377,6 +3395,42 @@ export interface components {
             value: number;
         };
         /**
+         * OwnLook
+         * @description Single points in which a figure deviates from its look; null follows it.
+         */
+        OwnLook: {
+            /**
+             * Typeface
+             * @default null
+             */
+            typeface: ("Lato" | "Liberation Sans" | "Linux Libertine") | null;
+            /**
+             * Text Size
+             * @default null
+             */
+            text_size: number | null;
+            /**
+             * Lane Colours
+             * @default null
+             */
+            lane_colours: string[] | null;
+            /**
+             * Weight
+             * @default null
+             */
+            weight: number | null;
+            /**
+             * Strength
+             * @default null
+             */
+            strength: number | null;
+            /**
+             * Rulings
+             * @default null
+             */
+            rulings: boolean | null;
+        };
+        /**
          * Paint
          * @description Fill and stroke; None draws nothing.
          */
@@ -3851,7 +3905,9 @@ export interface components {
              * Style
              * @default house
              */
-            style: ("house" | "grey" | "one hue") | components["schemas"]["Style"];
+            style: ("house" | "paper" | "slides" | "dark slides" | "grey" | "one hue") | components["schemas"]["Style"];
+            /** @description where the figure deviates from its look */
+            own_look: components["schemas"]["OwnLook"];
             size: components["schemas"]["Size"];
         };
         /** RectPart */
@@ -4615,6 +4671,23 @@ export interface components {
              *     ]
              */
             lane_colours: string[];
+            /**
+             * Weight
+             * @description times the width of every line
+             * @default 1
+             */
+            weight: number;
+            /**
+             * Strength
+             * @description times the opacity of every fill
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Rulings
+             * @default true
+             */
+            rulings: boolean;
         };
         /**
          * Subgroups
@@ -5279,6 +5352,7 @@ export type Offered = components['schemas']['Offered'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
 export type Outlier = components['schemas']['Outlier'];
+export type OwnLook = components['schemas']['OwnLook'];
 export type Paint = components['schemas']['Paint'];
 export type PairAnswer = components['schemas']['PairAnswer'];
 export type Panel = components['schemas']['Panel'];
@@ -6221,6 +6295,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_house_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+        };
+    };
+    studies_house_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Style"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
                 };
             };
             422: {

@@ -14,11 +14,6 @@ const RUNS = [
 ] as const;
 
 const SCALES: Recipe["axis"]["scale"][] = ["linear", "log10", "ln", "square-root"];
-const COLOURS = [
-  { value: "house", name: "House" },
-  { value: "grey", name: "Grey" },
-  { value: "one hue", name: "One hue" },
-] as const;
 
 /** Which way lanes run, and what part of the measure the axis shows. */
 export function AxisPanel({ recipe, onSettle }: PanelProps) {
@@ -51,14 +46,6 @@ export function AxisPanel({ recipe, onSettle }: PanelProps) {
       <p className="text-muted">
         Leave an end empty to let the data decide. Values out of view stay in every number.
       </p>
-      <Row name="Colours">
-        <Choice
-          name="Colours"
-          value={typeof recipe.style === "string" ? recipe.style : "house"}
-          options={COLOURS}
-          onChange={(style) => onSettle({ ...recipe, style })}
-        />
-      </Row>
       <GuidesPanel recipe={recipe} onSettle={onSettle} />
     </div>
   );

@@ -14,8 +14,9 @@ import { type Command, Commands } from "./commands/Commands";
 import { commandsOf } from "./commands/commands";
 import { KeyList } from "./commands/KeyList";
 import { useKeys } from "./commands/useKeys";
-import { ExportMenu } from "./ExportMenu";
+import { ExportDialog } from "./export/ExportDialog";
 import { FormRail } from "./FormRail";
+import { LockBar, LockDialog } from "./LockBar";
 import { Measures } from "./many/Measures";
 import { type Side, SideBySide } from "./many/SideBySide";
 import { NewerData } from "./NewerData";
@@ -25,13 +26,15 @@ import { RowCardPanel } from "./rows/RowCardPanel";
 import { RowsList } from "./rows/RowsList";
 import { useSelection } from "./rows/useSelection";
 import { Sentence } from "./Sentence";
+import { Sighted } from "./Sighted";
 import { Sheet } from "./sheet/Sheet";
+import type { Sight } from "./sight";
 import { Trail } from "./Trail";
 import { useBench } from "./useBench";
 import { useForms } from "./useForms";
 import { useOffered } from "./useOffered";
 
-type Over = "commands" | "keys" | "measures" | { title: string; sides: Side[] };
+type Over = "commands" | "keys" | "measures" | "export" | "lock" | { title: string; sides: Side[] };
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
 export function Bench({ id }: { id: string }) {
@@ -45,13 +48,15 @@ export function Bench({ id }: { id: string }) {
   const [row, setRow] = useState<number | null>(null);
   const [layer, setLayer] = useState<string | null>(null);
   const [full, setFull] = useState(false);
+  const [sight, setSight] = useState<Sight>("as it is");
   const [over, setOver] = useState<Over | null>(null);
   const [pinned, setPinned] = useState<number[]>([]);
   // Rows are asked for by what is settled: a drag asks for figures alone.
   const kept = comparison?.recipe ?? null;
   const selection = useSelection(id, kept);
 
-  const looking = comparison?.role === "viewer";
+  const viewer = comparison?.role === "viewer";
+  const looking = viewer || Boolean(comparison?.locked);
   const change = looking ? preview : settle;
   const rest = looking ? preview : bench.rest;
   const form = scene?.form ?? null;
@@ -129,7 +134,9 @@ export function Bench({ id }: { id: string }) {
           { kind: "action", words: "Redo", keys: "Ctrl Shift Z", run: () => step("redo") },
           { kind: "action", words: "Every measure in this figure", keys: "M", run: () => setOver("measures") },
           { kind: "action", words: "Copy this state as a new comparison", run: () => void copy(null) },
+          { kind: "action", words: "Lock this comparison", run: () => setOver("lock") },
         ]),
+    { kind: "action", words: "Export, copy the picture, bundle, report", run: () => setOver("export") },
     ...(["svg", "pdf", "png"] as const).map((format) => ({
       kind: "export",
       words: format.toUpperCase(),
@@ -205,9 +212,12 @@ export function Bench({ id }: { id: string }) {
           >
             Redo
           </Button>
-          <ExportMenu onExport={(format) => void exportAs(format).catch(tell)} />
+          <Button className="ml-1" onClick={() => setOver("export")}>
+            Export
+          </Button>
         </Header>
       )}
+      {comparison.locked && !full && <LockBar comparison={comparison} looking={viewer} />}
       {comparison.newer && !looking && !full && (
         <NewerData comparison={comparison} newer={comparison.newer} scene={scene} onTake={takeNewest} />
       )}
@@ -225,24 +235,26 @@ export function Bench({ id }: { id: string }) {
       <div className="flex min-h-0 flex-1">
         {offered && !full && <FormRail offered={offered} forms={forms} current={form} onChoose={chooseForm} />}
         <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
-          <Sheet
-            comparison={id}
-            scene={scene}
-            peaks={advice.filter((one) => one.key.startsWith("peaks-")).map((one) => one.text)}
-            recipe={recipe}
-            looking={looking}
-            onMove={preview}
-            onRest={rest}
-            onSettle={change}
-            onRow={setRow}
-            row={row}
-            layer={layer}
-            onLayer={setLayer}
-            selected={selection.rows}
-            onBrush={selection.brush}
-            full={full}
-            onFull={setFull}
-          />
+          <Sighted sight={sight}>
+            <Sheet
+              comparison={id}
+              scene={scene}
+              peaks={advice.filter((one) => one.key.startsWith("peaks-")).map((one) => one.text)}
+              recipe={recipe}
+              looking={looking}
+              onMove={preview}
+              onRest={rest}
+              onSettle={change}
+              onRow={setRow}
+              row={row}
+              layer={layer}
+              onLayer={setLayer}
+              selected={selection.rows}
+              onBrush={selection.brush}
+              full={full}
+              onFull={setFull}
+            />
+          </Sighted>
           {!full && <Remarks comparison={comparison} />}
         </main>
         {row !== null && !looking && (
@@ -267,6 +279,10 @@ export function Bench({ id }: { id: string }) {
             columns={comparison.columns}
             recipe={recipe}
             layer={layer}
+            study={comparison.study}
+            looking={looking}
+            sight={sight}
+            onSight={setSight}
             onMove={preview}
             onRest={rest}
             onSettle={change}
@@ -308,6 +324,17 @@ export function Bench({ id }: { id: string }) {
         />
       )}
       {over === "commands" && <Commands commands={commands()} onClose={() => setOver(null)} />}
+      {over === "export" && scene && (
+        <ExportDialog
+          comparison={comparison}
+          scene={scene}
+          looking={viewer}
+          settledHead={bench.settledHead}
+          onLock={looking ? null : () => setOver("lock")}
+          onClose={() => setOver(null)}
+        />
+      )}
+      {over === "lock" && <LockDialog comparison={id} onLocked={bench.take} onClose={() => setOver(null)} />}
       {over === "keys" && <KeyList onClose={() => setOver(null)} />}
       {over === "measures" && <Measures comparison={comparison} recipe={recipe} onClose={() => setOver(null)} />}
       {over !== null && typeof over === "object" && (

@@ -4,10 +4,12 @@ import type { ColumnSummary, Offered, Scene } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
+import { LookPanel } from "./LookPanel";
 import type { PanelProps } from "./panelProps";
+import type { Sight } from "./sight";
 import { WordsPanel } from "./WordsPanel";
 
-const TABS = ["Layers", "Axis", "Words", "Differences"] as const;
+const TABS = ["Layers", "Axis", "Words", "Look", "Differences"] as const;
 
 /** The right side: what is drawn, along which axis, in which words. */
 export function Panels({
@@ -16,6 +18,10 @@ export function Panels({
   comparison,
   scene,
   layer,
+  study,
+  looking,
+  sight,
+  onSight,
   children,
   ...rest
 }: PanelProps & {
@@ -25,6 +31,10 @@ export function Panels({
   scene: Scene | null;
   /** The layer whose marks were clicked. */
   layer: string | null;
+  study: string;
+  looking: boolean;
+  sight: Sight;
+  onSight: (sight: Sight) => void;
   /** What stands over the layers. */
   children: ReactNode;
 }) {
@@ -38,12 +48,12 @@ export function Panels({
       className="w-[248px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
       <Tabs.Root value={tab} onValueChange={setTab}>
-        <Tabs.List className="flex gap-4 border-b max-xl:gap-3 max-xl:px-3 border-hairline px-4 pt-3">
+        <Tabs.List className="flex gap-2.5 border-b max-xl:gap-1.5 max-xl:px-2.5 border-hairline px-4 pt-3">
           {TABS.map((tab) => (
             <Tabs.Trigger
               key={tab}
               value={tab}
-              className="-mb-px border-b-2 border-transparent pb-2 text-[14px] text-muted data-[state=active]:border-ink data-[state=active]:font-bold data-[state=active]:text-ink"
+              className="-mb-px border-b-2 border-transparent pb-2 text-[13px] text-muted max-xl:text-[12.5px] data-[state=active]:border-ink data-[state=active]:font-bold data-[state=active]:text-ink"
             >
               {tab}
             </Tabs.Trigger>
@@ -57,7 +67,10 @@ export function Panels({
           <AxisPanel {...rest} />
         </Tabs.Content>
         <Tabs.Content value="Words">
-          <WordsPanel {...rest} />
+          <WordsPanel {...rest} scene={scene} />
+        </Tabs.Content>
+        <Tabs.Content value="Look">
+          <LookPanel {...rest} scene={scene} study={study} looking={looking} sight={sight} onSight={onSight} />
         </Tabs.Content>
         <Tabs.Content value="Differences">
           {scene && offered && (

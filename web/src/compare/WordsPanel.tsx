@@ -1,35 +1,125 @@
 import { useId } from "react";
+import type { Scene } from "../api/generated";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
+import { tell } from "../ui/Notices";
+import { Row } from "../ui/Row";
 import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
 const FIELDS = [
   { key: "title", name: "Title" },
+  { key: "subtitle", name: "Subtitle" },
   { key: "measure", name: "Axis label" },
   { key: "groups", name: "Groups label" },
+  { key: "caption", name: "Caption" },
   { key: "source", name: "Source" },
 ] as const;
+const KEY = [
+  { value: "none", name: "None" },
+  { value: "below", name: "Below" },
+  { value: "beside", name: "Beside" },
+] as const;
+const LENGTHS = [
+  { value: "full", name: "Full" },
+  { value: "short", name: "Short" },
+] as const;
+const ENGLISH = [
+  { value: "British", name: "British" },
+  { value: "American", name: "American" },
+] as const;
 
-/** What the reader reads. */
-export function WordsPanel({ recipe, onSettle }: PanelProps) {
+/** What the reader reads: words, method note, reader's key. */
+export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Scene | null }) {
   const stem = useId();
+  const { note, key } = recipe.words;
+  const settle = (path: string[], value: unknown) => onSettle(withValue(recipe, ["words", ...path], value));
   return (
-    <div className="grid gap-3 px-4 py-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
       {FIELDS.map(({ key, name }) => (
         <div key={key} className="grid gap-1">
           <label htmlFor={stem + key}>{name}</label>
           <Field
             id={stem + key}
             value={recipe.words[key]}
-            maxLength={500}
+            maxLength={key === "caption" ? 2_000 : 500}
             onSettle={(text) => {
-              onSettle(withValue(recipe, ["words", key], text));
+              settle([key], text);
               return true;
             }}
             className="rounded border border-hairline bg-sheet px-2 py-1.5"
           />
         </div>
       ))}
+      <p className="text-[12px] text-muted">
+        Places stay true when data change: {"{n}, {median:Night}, {missing}, {date}"}.
+      </p>
+      <section aria-label="Method note" className="grid gap-2 border-t border-hairline pt-3">
+        <h2 className="text-[15px] font-bold">Method note</h2>
+        <Row name="Length">
+          <Choice
+            name="Length"
+            value={note.length}
+            options={LENGTHS}
+            onChange={(length) => settle(["note", "length"], length)}
+          />
+        </Row>
+        <Row name="English">
+          <Choice
+            name="English"
+            value={note.english}
+            options={ENGLISH}
+            onChange={(english) => settle(["note", "english"], english)}
+          />
+        </Row>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-4 accent-petrol"
+            checked={note.under}
+            onChange={(event) => settle(["note", "under"], event.target.checked)}
+          />
+          Drawn under the figure
+        </label>
+        <p className="flex gap-4">
+          <Button look="quiet" className="!p-0" onClick={() => void copyText(scene?.note ?? "")}>
+            Copy it
+          </Button>
+          <Button look="quiet" className="!p-0" onClick={() => settle(["caption"], scene?.note ?? "")}>
+            Into the caption
+          </Button>
+        </p>
+      </section>
+      <section aria-label="Reader’s key" className="grid gap-2 border-t border-hairline pt-3">
+        <h2 className="text-[15px] font-bold">Reader’s key</h2>
+        <p className="text-[12.5px] text-muted">One lane of the figure with its marks numbered and explained.</p>
+        <Choice
+          name="Reader’s key"
+          value={key.placed}
+          options={KEY}
+          onChange={(placed) => settle(["key", "placed"], placed)}
+        />
+        {key.placed !== "none" && (
+          <Row name="Lane" id={`${stem}lane`}>
+            <select
+              id={`${stem}lane`}
+              value={key.lane ?? ""}
+              onChange={(event) => settle(["key", "lane"], event.target.value || null)}
+              className="min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
+            >
+              <option value="">with most values</option>
+              {scene?.lanes.map((lane) => (
+                <option key={lane.key}>{lane.name}</option>
+              ))}
+            </select>
+          </Row>
+        )}
+      </section>
     </div>
   );
+}
+
+async function copyText(text: string): Promise<void> {
+  await navigator.clipboard.writeText(text).catch(tell);
 }

@@ -187,6 +187,7 @@ export function useBench(id: string) {
     takeNewest,
     amend,
     reload,
+    take,
     settledHead,
   };
 }

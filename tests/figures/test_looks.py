@@ -1,0 +1,75 @@
+"""Looks: what a figure draws in, where it deviates, and what line weight and fill strength do."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.figures.scene import PathPart, RectPart, Scene, TextPart
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.looks import LOOKS, LookName, OwnLook, Style
+from echelle.recipes.models import Recipe
+from echelle.recipes.seal import style_of
+from tests.tabling import lanes_table
+
+TABLE = lanes_table({"a": [1.0, 2.0, 4.0, 5.5, 3.0], "b": [2.0, 3.0, 3.5, 6.0, 9.0]})
+
+
+def look(style: object = "house", **own: object) -> Recipe:
+    recipe = recipe_of_form("violin", "level", "group")
+    return recipe.model_copy(update={"style": style, "own_look": OwnLook.model_validate(own)})
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance (WCAG 2.2)."""
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    red, green, blue = (c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast(one: str, other: str) -> float:
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
+
+
+def test_a_look_lies_over_the_house_style_and_single_points_over_both() -> None:
+    house = Style(typeface="Linux Libertine", text_size=9.0, rulings=False)
+    assert style_of(look(), house) == house
+    slides = style_of(look("slides"), house)
+    assert slides.text_size == 14.0 and slides.typeface == "Linux Libertine" and not slides.rulings
+    own = style_of(look("slides", text_size=11.0, rulings=True), house)
+    assert own.text_size == 11.0 and own.rulings and own.weight == slides.weight
+    sealed = Style(ink="#123456")
+    assert style_of(look(sealed), house) == sealed
+
+
+@pytest.mark.parametrize("name", get_args(LookName))
+def test_every_look_can_be_read(name: LookName) -> None:
+    assert set(LOOKS[name]) <= set(Style.model_fields)
+    style = style_of(look(name))
+    assert contrast(style.ink, style.ground) >= 7 and contrast(style.muted, style.ground) >= 4.5
+    assert all(contrast(colour, style.ground) >= 1.5 for colour in style.lane_colours[:6])
+    scene = scene_of(look(name), TABLE)
+    assert scene.ground == style.ground
+    assert {part.fill for part in scene.walk() if isinstance(part, TextPart)} <= {style.ink, style.muted}
+
+
+def marks(scene: Scene) -> tuple[list[float], list[float]]:
+    drawn = [part for part in scene.walk() if isinstance(part, PathPart | RectPart) and part.layer]
+    return [part.paint.stroke_width for part in drawn], [part.paint.opacity for part in drawn if part.paint.fill]
+
+
+def test_weight_and_strength_reach_every_mark_and_no_text() -> None:
+    plain, heavy = scene_of(look(), TABLE), scene_of(look(weight=2.0, strength=0.5), TABLE)
+    assert marks(heavy)[0] == [pytest.approx(2 * width, abs=2e-3) for width in marks(plain)[0]]
+    assert marks(heavy)[1] == [pytest.approx(0.5 * opacity, abs=2e-3) for opacity in marks(plain)[1]]
+    assert [part for part in heavy.walk() if isinstance(part, TextPart)] == [
+        part for part in plain.walk() if isinstance(part, TextPart)
+    ]
+
+
+def test_rulings_can_be_left_away() -> None:
+    roles = {part.role for part in scene_of(look(), TABLE).walk()}
+    assert "ruling" in roles and "ruling" not in {part.role for part in scene_of(look(rulings=False), TABLE).walk()}

@@ -1,0 +1,149 @@
+"""Out to the reader: words, reader's key, every format of the export dialog, what goes with it, a lock and its new version."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import pypdf
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from server.comparisons.models import Comparison, TrailEntry
+from tests.journeys.conftest import open_demo
+from tests.journeys.test_accessible import nothing_serious
+
+
+def export(page: Page) -> None:
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("dialog", name="Export").wait_for()
+
+
+def saved(page: Page, name: str) -> bytes:
+    with page.expect_download() as got:
+        page.get_by_role("button", name=name, exact=True).click()
+    return Path(got.value.path()).read_bytes()
+
+
+def test_words_note_and_key_stand_on_the_figure(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    desk.get_by_role("tab", name="Words").click()
+    desk.get_by_label("Caption").fill("{n} samples; Night {median:Night}")
+    desk.get_by_label("Caption").press("Enter")
+    figure = desk.get_by_test_id("figure")
+    expect(figure).to_contain_text("356 samples; Night 7.7")
+    desk.get_by_role("radio", name="Short").click()
+    desk.get_by_label("Drawn under the figure").check()
+    expect(figure).to_contain_text("n = 356; 6 rows without a value")
+    desk.get_by_role("radio", name="Below").click()
+    expect(figure).to_contain_text("How to read this figure")
+    expect(figure).to_contain_text("It is not the mean")
+    nothing_serious(desk)
+    words = TrailEntry.objects.order_by("-id")[0].recipe["words"]
+    assert words["key"] == {"placed": "below", "lane": None} and words["note"]["under"]
+
+
+@pytest.mark.parametrize("kind", ["SVG", "PDF", "PNG", "TIFF"])
+def test_every_format_comes_out_at_the_size_that_was_asked_for(desk: Page, demo: str, kind: str) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    desk.get_by_role("radio", name=kind).click()
+    desk.get_by_label("Column").select_option("one column, 85 mm")
+    picture = desk.get_by_role("region", name="The figure at its true size").get_by_role("img")
+    expect(picture).to_be_visible()
+    # A millimetre on screen is 96 / 25.4 CSS pixels.
+    desk.wait_for_timeout(800)
+    box = picture.bounding_box()
+    assert box and box["width"] == pytest.approx(85 * 96 / 25.4, abs=1)
+    if kind in ("PNG", "TIFF"):
+        desk.get_by_label("Dots an inch").select_option("600")
+        expect(desk.get_by_role("dialog")).to_contain_text("2 008 dots wide")
+    data = saved(desk, f"Save {kind}")
+    if kind == "SVG":
+        assert b'width="240.945pt"' in data
+    elif kind == "PDF":
+        assert float(pypdf.PdfReader(io.BytesIO(data)).pages[0].mediabox.width) == pytest.approx(240.9, abs=0.1)
+    else:
+        with Image.open(io.BytesIO(data)) as image:
+            assert image.size[0] == 2008 and image.info["dpi"] == pytest.approx((600, 600), abs=0.1)
+
+
+def test_a_sheet_that_is_too_small_is_said_and_the_key_is_a_page(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    desk.get_by_label("Width, mm").fill("20")
+    desk.get_by_label("Width, mm").press("Enter")
+    expect(desk.get_by_role("dialog")).to_contain_text("does not fit this sheet")
+    desk.get_by_label("Width, mm").fill("120")
+    desk.get_by_label("Width, mm").press("Enter")
+    desk.get_by_label("Shows").select_option("the reader’s key")
+    assert b"How to read this figure" in saved(desk, "Save SVG")
+    nothing_serious(desk)
+
+
+def test_what_goes_with_the_figure(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    assert saved(desk, "Readings as CSV").decode("utf-8-sig").startswith("row,group,")
+    assert [lane["group"] for lane in json.loads(saved(desk, "Readings as JSON"))] == ["Day", "Evening", "Rotating", "Night"]
+    assert saved(desk, "Save Method note").decode().startswith("Boxes: median")
+    report = saved(desk, "Save Report").decode()
+    assert "<svg" in report and "Night work and cortisol" in report
+    desk.get_by_label("Bundle with running codes").check()
+    with zipfile.ZipFile(io.BytesIO(saved(desk, "Save Bundle"))) as archive:
+        assert b"P-0101" not in archive.read("rows.csv") and b"ID-0001" in archive.read("rows.csv")
+
+
+def test_the_report_is_accessible(desk: Page, demo: str, tmp_path: Path) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    (tmp_path / "report.html").write_bytes(saved(desk, "Save Report"))
+    other = desk.context.new_page()
+    other.goto((tmp_path / "report.html").as_uri())
+    expect(other.get_by_role("heading", level=1)).to_have_text("Night work and cortisol")
+    expect(other.get_by_role("rowheader", name="Night")).to_be_visible()
+    nothing_serious(other)
+
+
+def test_a_locked_comparison_goes_on_as_a_new_version(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    desk.get_by_role("button", name="Lock this comparison…").click()
+    dialog = desk.get_by_role("dialog", name="Lock this comparison")
+    dialog.get_by_label("Reason").fill("as submitted")
+    dialog.get_by_label("Reason").press("Enter")
+    dialog.get_by_role("button", name="Lock", exact=True).click()
+    bar = desk.get_by_role("region", name="Locked")
+    expect(bar).to_contain_text("as submitted")
+    expect(desk.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
+    bar.get_by_role("button", name="Make version 2").click()
+    expect(bar).to_have_count(0)
+    expect(desk.get_by_test_id("method-note")).to_be_visible()
+    assert sorted(Comparison.objects.filter(name="Waking level by shift").values_list("version", flat=True)) == [1, 2]
+
+
+def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    desk.get_by_role("tab", name="Look").click()
+    desk.get_by_role("combobox", name="Look").select_option("dark slides")
+    figure = desk.get_by_test_id("figure")
+    expect(figure.locator("text[fill='#F2F4F1']").first).to_be_visible()
+    desk.get_by_role("combobox", name="Look").select_option("house")
+    expect(figure.locator("text[fill='#17222B']").first).to_be_visible()
+    desk.get_by_label("Rulings").select_option("false")
+    expect(figure.locator("[data-role='ruling']")).to_have_count(0)
+    desk.get_by_label("Seen").select_option("no red cones")
+    expect(desk.locator("[data-sight='no red cones']")).to_have_css("filter", 'url("#sight")')
+    desk.get_by_role("button", name="Make it this figure’s").click()
+    expect(desk.get_by_role("button", name="Follow it again")).to_have_count(0)
+    expect(figure.locator("[data-role='ruling']")).to_have_count(0)
+    comparison = Comparison.objects.filter(name="Waking level by shift").order_by("-made")[0]
+    assert comparison.study.house["rulings"] is False
+    assert comparison.head_entry.recipe["own_look"]["rulings"] is None
+    with desk.expect_download() as got:
+        desk.get_by_role("button", name="Take out").click()
+    assert json.loads(Path(got.value.path()).read_text())["rulings"] is False
+    nothing_serious(desk)

@@ -1,0 +1,68 @@
+import { useRef } from "react";
+import { get, put } from "../api/client";
+import type { Recipe, Style } from "../api/generated";
+import { Button } from "../ui/Button";
+import { tell } from "../ui/Notices";
+
+interface Props {
+  study: string;
+  recipe: Recipe;
+  onSettle: (recipe: Recipe) => void;
+}
+
+/** The study's look: made from this figure's, taken out as JSON, brought in from another study. */
+export function HouseStyle({ study, recipe, onSettle }: Props) {
+  const chosen = useRef<HTMLInputElement>(null);
+  const keep = async (style: Style) => {
+    await put<Style>("PUT", `studies/${study}/house`, style);
+    // The figure that it came from follows it, without points of its own.
+    onSettle({ ...recipe, style: "house", own_look: cleared(recipe.own_look) });
+  };
+  const fromFigure = async () => {
+    const house = await get<Style>(`studies/${study}/house`);
+    const own = Object.fromEntries(Object.entries(recipe.own_look).filter(([, value]) => value !== null));
+    await keep({ ...house, ...own } as Style);
+  };
+  const takeOut = async () => {
+    const house = await get<Style>(`studies/${study}/house`);
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([JSON.stringify(house, null, 2)], { type: "application/json" }));
+    link.download = "house style.json";
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+  };
+  const bringIn = async (file: File) => keep(JSON.parse(await file.text()) as Style);
+  return (
+    <section aria-label="House style" className="grid gap-1.5 border-t border-hairline pt-3">
+      <h2 className="text-[15px] font-bold">House style</h2>
+      <p className="text-[12.5px] text-muted">Every figure of the study that follows it changes with it.</p>
+      <p className="flex flex-wrap gap-x-4 gap-y-1">
+        <Button look="quiet" className="!p-0" onClick={() => void fromFigure().catch(tell)}>
+          Make it this figure’s
+        </Button>
+        <Button look="quiet" className="!p-0" onClick={() => void takeOut().catch(tell)}>
+          Take out
+        </Button>
+        <Button look="quiet" className="!p-0" onClick={() => chosen.current?.click()}>
+          Bring in
+        </Button>
+      </p>
+      <input
+        ref={chosen}
+        type="file"
+        accept="application/json"
+        aria-label="House style as JSON"
+        className="sr-only"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) void bringIn(file).catch(tell);
+          event.target.value = "";
+        }}
+      />
+    </section>
+  );
+}
+
+function cleared(own: Recipe["own_look"]): Recipe["own_look"] {
+  return Object.fromEntries(Object.keys(own).map((key) => [key, null])) as unknown as Recipe["own_look"];
+}

@@ -1,0 +1,167 @@
+import { useId } from "react";
+import type { Recipe, Scene } from "../api/generated";
+import { Amount } from "../ui/Amount";
+import { Button } from "../ui/Button";
+import { Row } from "../ui/Row";
+import { HouseStyle } from "./HouseStyle";
+import type { PanelProps } from "./panelProps";
+import { SIGHTS, type Sight } from "./sight";
+
+type Own = Recipe["own_look"];
+type Look = Extract<Recipe["style"], string>;
+
+const LOOKS: { value: Look; name: string }[] = [
+  { value: "house", name: "house style" },
+  { value: "paper", name: "paper" },
+  { value: "slides", name: "slides" },
+  { value: "dark slides", name: "dark slides" },
+  { value: "grey", name: "grey print" },
+  { value: "one hue", name: "one colour" },
+];
+const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Liberation Sans", "Linux Libertine"];
+const FIELD = "min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
+const AMOUNTS = [
+  { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, usual: 8, help: "Size of names and labels" },
+  { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, usual: 1, help: "Times the width of every line" },
+  {
+    key: "strength",
+    name: "Fills",
+    least: 0.2,
+    most: 1,
+    step: 0.05,
+    usual: 1,
+    help: "Times the opacity of every fill",
+  },
+] as const;
+
+interface Props extends PanelProps {
+  scene: Scene | null;
+  study: string;
+  looking: boolean;
+  sight: Sight;
+  onSight: (sight: Sight) => void;
+}
+
+/** The look: a finished one, single points in which this figure deviates, and how it is seen by others. */
+export function LookPanel({ recipe, scene, study, looking, sight, onSight, onMove, onRest, onSettle }: Props) {
+  const id = useId();
+  const own = recipe.own_look;
+  const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
+  const named = typeof recipe.style === "string" ? recipe.style : "";
+  const deviates = Object.values(own).some((value) => value !== null);
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
+      <Row name="Look" id={`${id}look`}>
+        <select
+          id={`${id}look`}
+          value={named}
+          onChange={(event) => onSettle({ ...recipe, style: event.target.value as Look })}
+          className={FIELD}
+        >
+          {named === "" && <option value="">its own</option>}
+          {LOOKS.map(({ value, name }) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Row name="Typeface" id={`${id}typeface`}>
+        <select
+          id={`${id}typeface`}
+          value={own.typeface ?? ""}
+          onChange={(event) => onSettle(withOwn("typeface", event.target.value || null))}
+          className={FIELD}
+        >
+          <option value="">as the look</option>
+          {TYPEFACES.map((typeface) => (
+            <option key={typeface}>{typeface}</option>
+          ))}
+        </select>
+      </Row>
+      {AMOUNTS.map(({ key, usual, ...amount }) => (
+        <Amount
+          key={key}
+          {...amount}
+          value={own[key] ?? usual}
+          onMove={(value) => onMove(withOwn(key, value))}
+          onRest={(value) => onRest(withOwn(key, value), key)}
+          onSettle={(value) => onSettle(withOwn(key, value))}
+        />
+      ))}
+      <Row name="Rulings" id={`${id}rulings`}>
+        <select
+          id={`${id}rulings`}
+          value={own.rulings === null ? "" : String(own.rulings)}
+          onChange={(event) =>
+            onSettle(withOwn("rulings", event.target.value === "" ? null : event.target.value === "true"))
+          }
+          className={FIELD}
+        >
+          <option value="">as the look</option>
+          <option value="true">drawn</option>
+          <option value="false">none</option>
+        </select>
+      </Row>
+      {scene && (
+        <LaneColours scene={scene} own={own} onChange={(colours) => onSettle(withOwn("lane_colours", colours))} />
+      )}
+      {deviates && (
+        <p className="text-muted">
+          This figure deviates from its look.{" "}
+          <Button look="quiet" className="!p-0" onClick={() => onSettle({ ...recipe, own_look: nothing(own) })}>
+            Follow it again
+          </Button>
+        </p>
+      )}
+      <section aria-label="Seen by others" className="grid gap-2 border-t border-hairline pt-3">
+        <Row name="Seen" id={`${id}sight`} help="The figure on screen as others see it; nothing is changed">
+          <select
+            id={`${id}sight`}
+            value={sight}
+            onChange={(event) => onSight(event.target.value as Sight)}
+            className={FIELD}
+          >
+            {Object.entries(SIGHTS).map(([key, { name }]) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </Row>
+      </section>
+      {!looking && <HouseStyle study={study} recipe={recipe} onSettle={onSettle} />}
+    </div>
+  );
+}
+
+function nothing(own: Own): Own {
+  return Object.fromEntries(Object.keys(own).map((key) => [key, null])) as unknown as Own;
+}
+
+/** The colour of each lane, as it is drawn now; a change is kept for this figure alone. */
+function LaneColours(props: { scene: Scene; own: Own; onChange: (colours: string[]) => void }) {
+  const { scene, own, onChange } = props;
+  const bySlot = new Map(scene.lanes.map((lane) => [lane.slot, lane]));
+  const lanes = [...bySlot.values()].slice(0, 12);
+  const now = own.lane_colours ?? lanes.map((lane) => lane.colour.toUpperCase());
+  return (
+    <fieldset className="grid gap-1.5">
+      <legend className="mb-1">Colours</legend>
+      {lanes.map((lane, place) => (
+        <label key={lane.key} htmlFor={`colour-${place}`} className="flex items-center gap-2">
+          <input
+            id={`colour-${place}`}
+            type="color"
+            value={(now[place] ?? lane.colour).toLowerCase()}
+            onChange={(event) =>
+              onChange(lanes.map((one, i) => (i === place ? event.target.value : (now[i] ?? one.colour))))
+            }
+            className="size-6 rounded border border-hairline bg-sheet"
+          />
+          <span className="min-w-0 truncate">{lane.group ?? lane.name}</span>
+        </label>
+      ))}
+    </fieldset>
+  );
+}

@@ -1,0 +1,19 @@
+import type { ReactNode } from "react";
+import { matrixOf, type Sight } from "./sight";
+
+/** What stands in it, as others see it. */
+export function Sighted({ sight, children }: { sight: Sight; children: ReactNode }) {
+  const matrix = matrixOf(sight);
+  return (
+    <div data-sight={sight} style={matrix ? { filter: "url(#sight)" } : undefined}>
+      {matrix && (
+        <svg width="0" height="0" aria-hidden="true" className="absolute">
+          <filter id="sight" colorInterpolationFilters="linearRGB">
+            <feColorMatrix type="matrix" values={matrix} />
+          </filter>
+        </svg>
+      )}
+      {children}
+    </div>
+  );
+}

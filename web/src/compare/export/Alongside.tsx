@@ -1,0 +1,81 @@
+import { useState } from "react";
+import { download } from "../../api/download";
+import { Button } from "../../ui/Button";
+
+interface Props {
+  comparison: string;
+  entry: number | null;
+  /** Rows, recipes and what holds them are for those who may see rows. */
+  looking: boolean;
+  onSave: (work: () => Promise<unknown>) => Promise<void>;
+}
+
+const NUMBERS = [
+  { name: "CSV", kind: "readings", as: "csv" },
+  { name: "XLSX", kind: "readings", as: "xlsx" },
+  { name: "JSON", kind: "readings", as: "json" },
+];
+const ROWS = [
+  { name: "CSV", kind: "rows", as: "csv" },
+  { name: "XLSX", kind: "rows", as: "xlsx" },
+];
+
+/** What goes with the figure: its numbers, its rows, how it was made, all of it. */
+export function Alongside({ comparison, entry, looking, onSave }: Props) {
+  const [coded, setCoded] = useState(false);
+  const save = (kind: string, more: Record<string, string> = {}) => {
+    const query = new URLSearchParams({ ...more, ...(entry === null ? {} : { entry: String(entry) }) });
+    return onSave(() => download(`/api/comparisons/${comparison}/export/${kind}?${query}`));
+  };
+  const formats = (name: string, choices: typeof NUMBERS) => (
+    <p className="flex items-baseline justify-between gap-2">
+      <span>{name}</span>
+      <span className="flex gap-3">
+        {choices.map(({ name: format, kind, as }) => (
+          <Button
+            key={format}
+            look="quiet"
+            className="!p-0"
+            aria-label={`${name} as ${format}`}
+            onClick={() => void save(kind, { as })}
+          >
+            {format}
+          </Button>
+        ))}
+      </span>
+    </p>
+  );
+  const one = (name: string, help: string, press: () => void) => (
+    <p className="flex items-baseline justify-between gap-2">
+      <span>
+        {name} <span className="text-[12px] text-muted">{help}</span>
+      </span>
+      <Button look="quiet" className="!p-0" aria-label={`Save ${name}`} onClick={press}>
+        Save
+      </Button>
+    </p>
+  );
+  return (
+    <section aria-label="With the figure" className="mt-5 grid gap-2 border-t border-hairline pt-3">
+      <h3 className="font-bold">With the figure</h3>
+      {formats("Readings", NUMBERS)}
+      {!looking && formats("Rows in use", ROWS)}
+      {one("Method note", "text", () => void save("note"))}
+      {!looking && one("Recipe", "redraws it from the raw file", () => void save("recipe"))}
+      {!looking && one("Report", "one page for notebook or auditor", () => void save("report"))}
+      {!looking &&
+        one("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
+      {!looking && (
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-4 accent-petrol"
+            checked={coded}
+            onChange={(event) => setCoded(event.target.checked)}
+          />
+          Bundle with running codes for identifiers
+        </label>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,124 @@
+import { Dialog } from "radix-ui";
+import { useEffect, useState } from "react";
+import { download } from "../../api/download";
+import type { ComparisonState, Scene } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { tell } from "../../ui/Notices";
+import { Alongside } from "./Alongside";
+import { PictureOptions } from "./PictureOptions";
+import { millimetres, type Outgoing, pathOf } from "./sheet";
+
+const USUAL: Outgoing = {
+  kind: "svg",
+  page: "figure",
+  width: null,
+  height: null,
+  dpi: 300,
+  clear: false,
+  outlines: false,
+};
+
+interface Props {
+  comparison: ComparisonState;
+  scene: Scene;
+  looking: boolean;
+  /** The shown state once it is kept. */
+  settledHead: () => Promise<number | null>;
+  /** Sign-off; null where it is not for this person, or done. */
+  onLock: (() => void) | null;
+  onClose: () => void;
+}
+
+/** The figure at its true size, as a file or on the clipboard, and what goes with it. */
+export function ExportDialog({ comparison, scene, looking, settledHead, onLock, onClose }: Props) {
+  const [out, setOut] = useState(USUAL);
+  const [entry, setEntry] = useState<number | null>(null);
+  const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    settledHead().then(setEntry, tell);
+  }, [settledHead]);
+  const busily = async (work: () => Promise<unknown>) => {
+    setBusy(true);
+    await work().catch(tell);
+    setBusy(false);
+  };
+  const picture = pathOf(comparison.id, entry, out);
+  const drawn = pathOf(comparison.id, entry, { ...out, outlines: true, dpi: 150 }, "svg");
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
+        <Dialog.Content className="fixed top-[5vh] left-1/2 z-40 flex h-[90vh] w-[70rem] max-w-[96vw] -translate-x-1/2 flex-col rounded-lg bg-bench shadow-float">
+          <div className="flex items-baseline gap-4 border-b border-hairline px-5 py-3">
+            <Dialog.Title className="text-[15px] font-bold">Export</Dialog.Title>
+            <Dialog.Description className="text-[13px] text-muted">
+              At its true size: {sizeWords(out, scene)}.
+            </Dialog.Description>
+            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
+          </div>
+          <div className="flex min-h-0 flex-1">
+            <section
+              aria-label="The figure at its true size"
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
+              tabIndex={0}
+              className={`min-w-0 flex-1 overflow-auto p-5 ${out.clear ? "checkered" : ""}`}
+            >
+              {entry !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
+            </section>
+            <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
+              <PictureOptions out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
+              <div className="mt-4 flex gap-2">
+                <Button disabled={busy || entry === null} onClick={() => void busily(() => download(picture))}>
+                  Save {out.kind.toUpperCase()}
+                </Button>
+                <Button
+                  look="quiet"
+                  disabled={busy || entry === null}
+                  onClick={() => void busily(() => copyPicture(pathOf(comparison.id, entry, out, "png")))}
+                >
+                  Copy picture
+                </Button>
+              </div>
+              <Alongside comparison={comparison.id} entry={entry} looking={looking} onSave={busily} />
+              {onLock && (
+                <p className="mt-5 border-t border-hairline pt-3">
+                  <Button look="quiet" className="!p-0" onClick={onLock}>
+                    Lock this comparison…
+                  </Button>{" "}
+                  <span className="text-[12px] text-muted">signed off, it changes only as a new version</span>
+                </p>
+              )}
+            </div>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+/** As it is drawn for print: a millimetre is a millimetre. */
+function TrueSize({ path, alt, clear }: { path: string; alt: string; clear: boolean }) {
+  const [failed, setFailed] = useState(false);
+  if (failed) return <p className="text-warn">The figure does not fit this sheet. Make it wider or higher.</p>;
+  return (
+    <img
+      src={path}
+      alt={alt}
+      onError={() => setFailed(true)}
+      className={`max-w-none shadow-float ${clear ? "" : "bg-sheet"}`}
+    />
+  );
+}
+
+function sizeWords(out: Outgoing, scene: Scene): string {
+  const width = out.width ?? millimetres(scene.width);
+  if (out.height !== null) return `${width} × ${out.height} mm`;
+  return out.width === null && out.page === "figure"
+    ? `${width} × ${millimetres(scene.height)} mm`
+    : `${width} mm wide, as high as it needs to be`;
+}
+
+async function copyPicture(path: string): Promise<void> {
+  const picture = fetch(path).then((response) => response.blob());
+  await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
+}

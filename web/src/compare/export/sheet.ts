@@ -1,0 +1,57 @@
+import type { Scene } from "../../api/generated";
+
+export type Picture = "svg" | "pdf" | "png" | "tiff";
+
+/** How a figure goes out. */
+export interface Outgoing {
+  kind: Picture;
+  page: "figure" | "key";
+  /** Width of the sheet in mm; null keeps the figure's own. */
+  width: number | null;
+  /** Height in mm; null follows the lanes, or keeps the figure's own. */
+  height: number | null;
+  dpi: number;
+  clear: boolean;
+  outlines: boolean;
+}
+
+export const PICTURES: { kind: Picture; name: string; help: string }[] = [
+  { kind: "svg", name: "SVG", help: "vector, for the web and for editing" },
+  { kind: "pdf", name: "PDF", help: "vector, fonts embedded" },
+  { kind: "png", name: "PNG", help: "picture for slides and pages" },
+  { kind: "tiff", name: "TIFF", help: "picture with LZW, as journals ask for" },
+];
+
+/** Widths that journals and slides commonly ask for, in mm. */
+export const WIDTHS = [
+  { name: "one column", width: 85 },
+  { name: "one and a half columns", width: 114 },
+  { name: "two columns", width: 174 },
+  { name: "slide", width: 254 },
+];
+
+export const DPI = [72, 150, 300, 600, 1200];
+
+/** The address that draws it. */
+export function pathOf(comparison: string, entry: number | null, out: Outgoing, kind: string = out.kind): string {
+  const query = new URLSearchParams({ dpi: String(out.dpi), page: out.page });
+  if (entry !== null) query.set("entry", String(entry));
+  if (out.width !== null) query.set("width", `${out.width}mm`);
+  if (out.width !== null && out.height !== null) query.set("height", `${out.height}mm`);
+  if (out.clear) query.set("clear", "true");
+  if (out.outlines) query.set("text", "outlines");
+  return `/api/comparisons/${comparison}/export/${kind}?${query}`;
+}
+
+/** Points of 1/72 inch in mm, to a tenth. */
+export function millimetres(points: number): number {
+  return Math.round((points * 254) / 72) / 10;
+}
+
+/** How many dots a picture has, where its sheet is known. */
+export function dotsOf(out: Outgoing, scene: Scene): string {
+  const width = out.width ?? millimetres(scene.width);
+  return `${Math.ceil((width / 25.4) * out.dpi)
+    .toLocaleString("en")
+    .replaceAll(",", " ")} dots wide`;
+}
