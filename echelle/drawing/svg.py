@@ -142,7 +142,7 @@ def _outlined(part: TextPart, name: str) -> str:
             d += pen.words
             at += glyph.advance * part.size
     label = quoteattr(_escaped(part.text))
-    return f'<path {name} aria-label={label} d="{"".join(d)}" fill="{part.fill}"{_turn(part)}/>\n'
+    return f'<path {name} role="img" aria-label={label} d="{"".join(d)}" fill="{part.fill}"{_turn(part)}/>\n'
 
 
 class _Pen:

@@ -19,7 +19,7 @@ def nothing_serious(page: Page) -> None:
     found = page.evaluate(f"axe.run(document, {options})")
     assert found["passes"]
     serious = [
-        (one["id"], [(node["html"][:160], node["any"][0]["message"]) for node in one["nodes"]][:6])
+        (one["id"], [(node["html"][:160], (node["any"] + node["all"] + node["none"])[0]["message"]) for node in one["nodes"]][:6])
         for one in found["violations"]
         if one["impact"] in ("serious", "critical")
     ]

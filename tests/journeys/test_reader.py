@@ -135,7 +135,7 @@ def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, dem
     expect(figure.locator("text[fill='#17222B']").first).to_be_visible()
     desk.get_by_label("Rulings").select_option("false")
     expect(figure.locator("[data-role='ruling']")).to_have_count(0)
-    desk.get_by_label("Seen").select_option("no red cones")
+    desk.get_by_label("Seen", exact=True).select_option("no red cones")
     expect(desk.locator("[data-sight='no red cones']")).to_have_css("filter", 'url("#sight")')
     desk.get_by_role("button", name="Make it this figure’s").click()
     expect(desk.get_by_role("button", name="Follow it again")).to_have_count(0)
