@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "server.studies",
     "server.tables",
     "server.comparisons",
+    "server.folios",
     "server.uploads",
     "server.shell",
 ]

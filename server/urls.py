@@ -11,5 +11,6 @@ urlpatterns = [
     path("api/", include("server.tables.urls")),
     path("api/", include("server.uploads.urls")),
     path("api/", include("server.comparisons.urls")),
-    re_path(r"^(?:studies|comparisons|tables)?(?:/.*)?$", shell, name="shell"),
+    path("api/", include("server.folios.urls")),
+    re_path(r"^(?:studies|comparisons|folios|tables)?(?:/.*)?$", shell, name="shell"),
 ]

@@ -47,14 +47,14 @@ class Lettering:
     """Sets a figure's texts in its style, and remembers what no face could write."""
 
     def __init__(self, typesetter: Typesetter, style: Style) -> None:
-        self._typesetter = typesetter
+        self.typesetter = typesetter
         self.style = style
         self.unwritable: dict[str, None] = {}
         self.faces: dict[str, None] = {}
 
     def line(self, text: str, size: float, weight: Weight = 400) -> SetLine:
         """One line, set."""
-        return self._typesetter(text, self.style.typeface, weight, size)
+        return self.typesetter(text, self.style.typeface, weight, size)
 
     def width(self, text: str, size: float, weight: Weight = 400) -> float:
         """The width of one line in points."""

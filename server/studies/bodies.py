@@ -26,6 +26,13 @@ class CardTable(BaseModel):
     rows: int
 
 
+class CardFolio(BaseModel):
+    """A folio on its study's card."""
+
+    id: str
+    name: str
+
+
 class StudyCard(BaseModel):
     """A study as its card shows it, newest comparison first."""
 
@@ -34,6 +41,7 @@ class StudyCard(BaseModel):
     role: RoleName
     comparisons: list[CardComparison]
     tables: list[CardTable]
+    folios: list[CardFolio]
 
 
 class StudyCards(RootModel[list[StudyCard]]):

@@ -16,7 +16,17 @@ from server.accounts.models import Person
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.studies.access import to_change, to_see
-from server.studies.bodies import CardComparison, CardTable, Member, MemberList, NewStudy, SetMember, StudyCard, StudyCards
+from server.studies.bodies import (
+    CardComparison,
+    CardFolio,
+    CardTable,
+    Member,
+    MemberList,
+    NewStudy,
+    SetMember,
+    StudyCard,
+    StudyCards,
+)
 from server.studies.models import AuditLine, Membership, Role, Study, make_study
 
 MOST_ON_A_CARD = 6
@@ -28,7 +38,8 @@ class AllStudies(Endpoint):
     @extend_schema(responses=StudyCards)
     def get(self, request: Request) -> Response:
         """Their cards, newest first."""
-        studies = Study.objects.seen_by(request.user).order_by("-made").prefetch_related("comparison_set", "datatable_set")
+        found = Study.objects.seen_by(request.user).order_by("-made")
+        studies = found.prefetch_related("comparison_set", "datatable_set", "folio_set")
         return Response(StudyCards([_card(study, request.user) for study in studies]))
 
     @extend_schema(request=NewStudy, responses=StudyCard)
@@ -113,6 +124,7 @@ def _card(study: Study, person: Person) -> StudyCard:
     return StudyCard(
         id=str(study.pk), name=study.name, role=study.role_of(person), tables=_tables(study),
         comparisons=[CardComparison(id=str(c.pk), name=c.name, changed=c.changed) for c in newest],
+        folios=[CardFolio(id=str(f.pk), name=f.name) for f in sorted(study.folio_set.all(), key=lambda folio: folio.made)],
     )  # fmt: skip
 
 

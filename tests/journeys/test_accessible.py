@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, expect
 
@@ -19,11 +20,15 @@ def nothing_serious(page: Page) -> None:
     found = page.evaluate(f"axe.run(document, {options})")
     assert found["passes"]
     serious = [
-        (one["id"], [(node["html"][:160], (node["any"] + node["all"] + node["none"])[0]["message"]) for node in one["nodes"]][:6])
+        (one["id"], [(node["html"][:160], _message(node)) for node in one["nodes"]][:6])
         for one in found["violations"]
         if one["impact"] in ("serious", "critical")
     ]
     assert not serious, "\n".join(map(str, serious))
+
+
+def _message(node: dict[str, Any]) -> str:
+    return str((node["any"] + node["all"] + node["none"])[0]["message"])
 
 
 def test_signing_in_and_studies(desk: Page, demo: str) -> None:

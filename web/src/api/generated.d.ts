@@ -348,6 +348,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a folio of a study. */
+        post: operations["folios_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["folios_retrieve"];
+        /** @description As it shall be: name, page, figures in order. */
+        put: operations["folios_update"];
+        post?: never;
+        /** @description Take it away; its comparisons stay. */
+        delete: operations["folios_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/export/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One PDF of all pages, or one page as a picture. */
+        get: operations["folios_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its pages, each figure as its comparison shows it now. */
+        get: operations["folios_pages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forms": {
         parameters: {
             query?: never;
@@ -1255,6 +1325,16 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+        };
+        /**
+         * CardFolio
+         * @description A folio on its study's card.
+         */
+        CardFolio: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * CardTable
@@ -2185,6 +2265,88 @@ export interface components {
             /** Not Said */
             not_said: string;
         };
+        /**
+         * FolioFigureState
+         * @description A figure of the folio, and whether its comparison is still there.
+         */
+        FolioFigureState: {
+            /** Comparison */
+            comparison: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FolioPage
+         * @description The page, its columns, and what all figures share.
+         */
+        FolioPage: {
+            /**
+             * Page
+             * @default two columns
+             */
+            page: components["schemas"]["PageEnum"];
+            /**
+             * Columns
+             * @default 2
+             */
+            columns: number;
+            /**
+             * Letters
+             * @default A
+             */
+            letters: components["schemas"]["LettersEnum"];
+            /**
+             * One Axis
+             * @description figures of one measure share an axis
+             * @default false
+             */
+            one_axis: boolean;
+            /**
+             * Note
+             * @description one method note under all
+             * @default true
+             */
+            note: boolean;
+            /**
+             * Key
+             * @description one reader's key under all
+             * @default false
+             */
+            key: boolean;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * FolioPages
+         * @description The folio's pages, drawn.
+         */
+        FolioPages: components["schemas"]["Scene"][];
+        /**
+         * FolioState
+         * @description A folio as it stands, and the comparisons that its study offers.
+         */
+        FolioState: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Study */
+            study: string;
+            /** Study Name */
+            study_name: string;
+            /** Role */
+            role: components["schemas"]["StudyRole"];
+            /** Revision */
+            revision: number;
+            page: components["schemas"]["FolioPage"];
+            /** Figures */
+            figures: components["schemas"]["FolioFigureState"][];
+            /** Offered */
+            offered: components["schemas"]["FolioFigureState"][];
+        };
         /** @enum {string} */
         FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts";
         /**
@@ -2817,6 +2979,8 @@ export interface components {
         };
         /** @enum {string} */
         LengthEnum: "full" | "short";
+        /** @enum {string} */
+        LettersEnum: "A" | "a" | "none";
         /**
          * LevelCount
          * @description One level and its rows.
@@ -3254,6 +3418,19 @@ export interface components {
             name: string;
         };
         /**
+         * NewFolio
+         * @description A folio to make.
+         */
+        NewFolio: {
+            /** Study */
+            study: string;
+            /**
+             * Name
+             * @default Folio
+             */
+            name: string;
+        };
+        /**
          * NewLevels
          * @description Levels that a newer file brought to a column, and those that are gone.
          */
@@ -3430,6 +3607,8 @@ export interface components {
              */
             rulings: boolean | null;
         };
+        /** @enum {string} */
+        PageEnum: "A4" | "Letter" | "slide" | "one column" | "one and a half columns" | "two columns";
         /**
          * Paint
          * @description Fill and stroke; None draws nothing.
@@ -4265,6 +4444,22 @@ export interface components {
             one_top: boolean;
         };
         /**
+         * SetFolio
+         * @description A folio as it shall be.
+         */
+        SetFolio: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            page: components["schemas"]["FolioPage"];
+            /**
+             * Figures
+             * @description ids of comparisons, in order
+             */
+            figures: string[];
+        };
+        /**
          * SetKind
          * @description What a column is. ``decimal`` and ``dates`` say how its cells are written, where that is not clear.
          */
@@ -4613,6 +4808,8 @@ export interface components {
             comparisons: components["schemas"]["CardComparison"][];
             /** Tables */
             tables: components["schemas"]["CardTable"][];
+            /** Folios */
+            folios: components["schemas"]["CardFolio"][];
         };
         /**
          * StudyCards
@@ -5234,6 +5431,7 @@ export type BinsLayerRuleEnum = components['schemas']['BinsLayerRuleEnum'];
 export type BoxLayer = components['schemas']['BoxLayer'];
 export type BracketLayer = components['schemas']['BracketLayer'];
 export type CardComparison = components['schemas']['CardComparison'];
+export type CardFolio = components['schemas']['CardFolio'];
 export type CardTable = components['schemas']['CardTable'];
 export type Centre = components['schemas']['Centre'];
 export type Change = components['schemas']['Change'];
@@ -5280,6 +5478,10 @@ export type Fence = components['schemas']['Fence'];
 export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
 export type Find = components['schemas']['Find'];
 export type FittingGuide = components['schemas']['FittingGuide'];
+export type FolioFigureState = components['schemas']['FolioFigureState'];
+export type FolioPage = components['schemas']['FolioPage'];
+export type FolioPages = components['schemas']['FolioPages'];
+export type FolioState = components['schemas']['FolioState'];
 export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type Found = components['schemas']['Found'];
@@ -5318,6 +5520,7 @@ export type LeaveOutRow = components['schemas']['LeaveOutRow'];
 export type Ledger = components['schemas']['Ledger'];
 export type LeftOut = components['schemas']['LeftOut'];
 export type LengthEnum = components['schemas']['LengthEnum'];
+export type LettersEnum = components['schemas']['LettersEnum'];
 export type LevelCount = components['schemas']['LevelCount'];
 export type Levels = components['schemas']['Levels'];
 export type LimitsAnswer = components['schemas']['LimitsAnswer'];
@@ -5342,6 +5545,7 @@ export type NameState = components['schemas']['NameState'];
 export type Needs = components['schemas']['Needs'];
 export type NewComparison = components['schemas']['NewComparison'];
 export type NewCopy = components['schemas']['NewCopy'];
+export type NewFolio = components['schemas']['NewFolio'];
 export type NewLevels = components['schemas']['NewLevels'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewerData = components['schemas']['NewerData'];
@@ -5353,6 +5557,7 @@ export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
 export type Outlier = components['schemas']['Outlier'];
 export type OwnLook = components['schemas']['OwnLook'];
+export type PageEnum = components['schemas']['PageEnum'];
 export type Paint = components['schemas']['Paint'];
 export type PairAnswer = components['schemas']['PairAnswer'];
 export type Panel = components['schemas']['Panel'];
@@ -5393,6 +5598,7 @@ export type ScalesEnum = components['schemas']['ScalesEnum'];
 export type Scene = components['schemas']['Scene'];
 export type SceneLane = components['schemas']['SceneLane'];
 export type SecondAxis = components['schemas']['SecondAxis'];
+export type SetFolio = components['schemas']['SetFolio'];
 export type SetKind = components['schemas']['SetKind'];
 export type SetLabels = components['schemas']['SetLabels'];
 export type SetMember = components['schemas']['SetMember'];
@@ -6125,6 +6331,182 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    folios_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFolio"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    folios_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioState"];
+                };
+            };
+        };
+    };
+    folios_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetFolio"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    folios_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_export_retrieve: {
+        parameters: {
+            query?: {
+                dpi?: number;
+                /** @description of SVG and PNG, from 1 */
+                page?: number;
+            };
+            header?: never;
+            path: {
+                folio_id: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    folios_pages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioPages"];
                 };
             };
             422: {

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "wouter";
-import { get } from "../api/client";
-import type { CardComparison, Me, StudyCards } from "../api/generated";
+import { Link, useLocation } from "wouter";
+import { get, put } from "../api/client";
+import type { CardComparison, FolioState, Me, StudyCard, StudyCards } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
+import { tell } from "../ui/Notices";
 import { counted } from "../ui/numbers";
 import { SignOut } from "../ui/SignOut";
 import { Bring } from "./Bring";
@@ -55,6 +56,7 @@ export function StudiesPage() {
                 </li>
               ))}
             </ul>
+            <Folios study={study} />
             <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-4">
               {study.comparisons.map((comparison) => (
                 <Card key={comparison.id} comparison={comparison} />
@@ -64,6 +66,33 @@ export function StudiesPage() {
         ))}
       </main>
     </div>
+  );
+}
+
+/** The study's folios, and a way to begin one. */
+function Folios({ study }: { study: StudyCard }) {
+  const [, go] = useLocation();
+  const begin = async () => go(`/folios/${(await put<FolioState>("POST", "folios", { study: study.id })).id}`);
+  const viewer = study.role === "viewer";
+  if (viewer && study.folios.length === 0) return null;
+  return (
+    <ul aria-label="Folios" className="mt-1 flex flex-wrap gap-x-5 gap-y-1">
+      {study.folios.map((folio) => (
+        <li key={folio.id}>
+          <Link href={`/folios/${folio.id}`} className="font-bold text-petrol hover:underline">
+            {folio.name}
+          </Link>{" "}
+          <span className="text-sm text-muted">folio</span>
+        </li>
+      ))}
+      {!viewer && study.comparisons.length > 0 && (
+        <li>
+          <Button look="quiet" className="!p-0 !font-normal" onClick={() => void begin().catch(tell)}>
+            + Folio
+          </Button>
+        </li>
+      )}
+    </ul>
   );
 }
 

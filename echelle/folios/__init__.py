@@ -1,0 +1,1 @@
+"""Folios: several figures on a page, lettered, for a publication."""

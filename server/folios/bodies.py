@@ -1,0 +1,51 @@
+"""What comes in and goes out about folios."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, Field, RootModel
+
+from echelle.figures.scene import Scene
+from echelle.folios.models import FolioPage
+from server.studies.bodies import RoleName
+from server.tables.bodies import Strict
+
+
+class FolioFigureState(BaseModel):
+    """A figure of the folio, and whether its comparison is still there."""
+
+    comparison: str
+    name: str
+
+
+class FolioState(BaseModel):
+    """A folio as it stands, and the comparisons that its study offers."""
+
+    id: str
+    name: str
+    study: str
+    study_name: str
+    role: RoleName
+    revision: int
+    page: FolioPage
+    figures: list[FolioFigureState]
+    offered: list[FolioFigureState]
+
+
+class NewFolio(Strict):
+    """A folio to make."""
+
+    study: str
+    name: str = "Folio"
+
+
+class SetFolio(Strict):
+    """A folio as it shall be."""
+
+    revision: int
+    name: str = Field(max_length=200)
+    page: FolioPage
+    figures: list[str] = Field(max_length=24, description="ids of comparisons, in order")
+
+
+class FolioPages(RootModel[list[Scene]]):
+    """The folio's pages, drawn."""

@@ -1,0 +1,138 @@
+"""Folios: their state, their pages, their files."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import transaction
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.drawing.cairo import pages_pdf
+from echelle.drawing.figure import Output, scene_bytes
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.errors import InputError
+from echelle.figures.scene import Scene
+from echelle.folios.compose import FolioFigure, compose_folio
+from echelle.folios.models import FolioPage
+from server.api.downloads import download
+from server.api.faults import Fault, StaleRevision
+from server.api.views import Endpoint, body_of
+from server.comparisons.exporting import FIGURES
+from server.comparisons.models import Comparison
+from server.comparisons.scenes import dressed, without_rows
+from server.comparisons.trail import data_of, recipe_at
+from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
+from server.folios.models import Folio
+from server.studies.access import as_uuid, to_change, to_see
+from server.studies.models import Study
+from server.tables.cache import lanes_of
+
+
+class Folios(Endpoint):
+    """New folios."""
+
+    @extend_schema(request=NewFolio, responses={200: FolioState, 422: Fault})
+    def post(self, request: Request) -> Response:
+        """Begin a folio of a study."""
+        wanted = body_of(request, NewFolio)
+        study = to_change(Study.objects.all(), request.user, as_uuid(wanted.study))
+        name = " ".join(wanted.name.split())[:200] or "Folio"
+        folio = Folio.objects.create(study=study, name=name, page=FolioPage().model_dump(mode="json"))
+        return Response(_state(folio, request))
+
+
+class OneFolio(Endpoint):
+    """A folio."""
+
+    @extend_schema(responses=FolioState)
+    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """As it stands."""
+        return Response(_state(to_see(Folio.objects.all(), request.user, folio_id), request))
+
+    @extend_schema(request=SetFolio, responses={200: FolioState, 409: Fault, 422: Fault})
+    def put(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """As it shall be: name, page, figures in order."""
+        wanted = body_of(request, SetFolio)
+        with transaction.atomic():
+            folio = to_change(Folio.objects.select_for_update(), request.user, folio_id)
+            if folio.revision != wanted.revision:
+                raise StaleRevision(folio.revision)
+            known = {str(pk) for pk in folio.study.comparison_set.values_list("pk", flat=True)}
+            if not set(wanted.figures) <= known:
+                raise InputError("a figure of the folio is not in its study", remedy="Choose comparisons of this study.")
+            folio.name = " ".join(wanted.name.split())[:200] or folio.name
+            folio.page, folio.figures = wanted.page.model_dump(mode="json"), wanted.figures
+            folio.revision += 1
+            folio.save()
+        return Response(_state(folio, request))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """Take it away; its comparisons stay."""
+        to_change(Folio.objects.all(), request.user, folio_id).delete()
+        return Response(status=204)
+
+
+class PagesOfFolio(Endpoint):
+    """The folio, drawn."""
+
+    @extend_schema(responses={200: FolioPages, 422: Fault})
+    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """Its pages, each figure as its comparison shows it now."""
+        return Response(FolioPages(_pages(to_see(Folio.objects.all(), request.user, folio_id))))
+
+
+class ExportFolio(Endpoint):
+    """The folio as a file."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("dpi", float), OpenApiParameter("page", int, description="of SVG and PNG, from 1")],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
+    )
+    def get(self, request: Request, folio_id: uuid.UUID, kind: str) -> HttpResponse:
+        """One PDF of all pages, or one page as a picture."""
+        folio = to_see(Folio.objects.all(), request.user, folio_id)
+        pages = _pages(folio)
+        if kind == "pdf":
+            return download(pages_pdf(pages, folio.name), FIGURES["pdf"], f"{folio.name}.pdf")
+        if kind not in ("svg", "png", "tiff"):
+            raise InputError("no folio is written in that format", remedy="Choose pdf, svg, png or tiff.")
+        dpi, number = request.query_params.get("dpi", "300"), request.query_params.get("page", "1")
+        if not (number.isdecimal() and 1 <= int(number) <= len(pages) and dpi.isdecimal()):
+            what = f"the folio has {len(pages)} pages"
+            raise InputError(what, where="page", remedy="Choose one of them, and dpi such as 300.")
+        ending = f" {number}.{kind}" if len(pages) > 1 else f".{kind}"
+        made = scene_bytes(pages[int(number) - 1], Output(kind, float(dpi)))  # type: ignore[arg-type]
+        return download(made, FIGURES[kind], folio.name + ending)
+
+
+def _pages(folio: Folio) -> list[Scene]:
+    figures = []
+    for comparison in _comparisons(folio):
+        entry = comparison.head_entry
+        data = data_of(comparison, entry)
+        recipe = dressed(recipe_at(entry), comparison).model_copy(update={"made": entry.at})
+        figures.append(FolioFigure(recipe, lanes_of(recipe, data.table, data.steps)))
+    pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
+    for page in pages:
+        without_rows(page)
+    return pages
+
+
+def _comparisons(folio: Folio) -> list[Comparison]:
+    """In the folio's order; those that are gone are left out."""
+    found = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
+    return [found[pk] for pk in folio.figures if pk in found]
+
+
+def _state(folio: Folio, request: Request) -> FolioState:
+    offered = folio.study.comparison_set.order_by("-changed")[:200]
+    return FolioState(
+        id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,
+        role=folio.study.role_of(request.user), revision=folio.revision, page=FolioPage.model_validate(folio.page),
+        figures=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in _comparisons(folio)],
+        offered=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in offered],
+    )  # fmt: skip

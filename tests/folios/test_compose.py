@@ -1,0 +1,96 @@
+"""Folios: letters, one axis, rows as high as their highest figure, pages, one note and one key for all."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.errors import InputError
+from echelle.figures.arrange import arrange
+from echelle.figures.scene import Scene, TextPart
+from echelle.folios.compose import FolioFigure, compose_folio, note_of
+from echelle.folios.models import PAGES, FolioPage
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.models import FormName
+from tests.tabling import lanes_table
+
+RNG = np.random.default_rng(5)
+
+
+def figure(form: FormName = "box", low: float = 10.0, lanes: int = 3) -> FolioFigure:
+    table = lanes_table({f"g{i}": RNG.normal(low, 2, 20).round(2).tolist() for i in range(lanes)})
+    recipe = recipe_of_form(form, "level", "group")
+    return FolioFigure(recipe, arrange(recipe, table))
+
+
+def pages(*figures: FolioFigure, **page: object) -> list[Scene]:
+    return compose_folio(FolioPage.model_validate(page), figures, set_line)
+
+
+def texts(scene: Scene, role: str, prefix: str = "") -> list[TextPart]:
+    return [part for part in scene.walk() if isinstance(part, TextPart) and part.role == role and prefix in part.key]
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_figures_keep_inside_every_page(name: str) -> None:
+    for scene in pages(figure(), figure("raincloud"), figure("violin"), figure("means", lanes=5), page=name, columns=1):
+        assert (scene.width, scene.height) == (PAGES[name][0], PAGES[name][1] or scene.height)  # type: ignore[index]
+        for part in scene.walk():
+            if isinstance(part, TextPart):
+                assert part.box[0] >= -0.5 and part.box[2] <= scene.width + 0.5, part.text
+                assert part.box[1] >= -0.5 and part.box[3] <= scene.height + 0.5, part.text
+        keys = [part.key for part in scene.walk()]
+        assert len(keys) == len(set(keys))
+
+
+@pytest.mark.parametrize(("letters", "wanted"), [("A", ["A", "B", "C"]), ("a", ["a", "b", "c"]), ("none", [])])
+def test_letters_stand_at_the_corner_of_their_figure(letters: str, wanted: list[str]) -> None:
+    [scene] = pages(figure(), figure(), figure(), letters=letters)
+    found = [part for part in texts(scene, "title", "folio/title") if len(part.text) == 1]
+    assert [part.text for part in found] == wanted
+    if wanted:
+        assert found[0].y == found[1].y < found[2].y and found[0].x == found[2].x < found[1].x
+
+
+def test_figures_in_a_row_are_as_high_as_the_highest() -> None:
+    [scene] = pages(figure(lanes=2), figure(lanes=8), note=False)
+    titles = texts(scene, "axis-title")
+    assert titles[0].y == pytest.approx(titles[1].y, abs=1.0)
+
+
+def test_one_axis_for_figures_of_one_measure() -> None:
+    def labels(**page: object) -> list[set[str]]:
+        [scene] = pages(figure(low=10), figure(low=50), **page)
+        return [{part.text for part in texts(scene, "axis-label", f"/f{n}/")} for n in (0, 1)]
+
+    apart, shared = labels(), labels(one_axis=True)
+    assert apart[0] != apart[1] and shared[0] == shared[1]
+
+
+def test_what_notes_have_in_common_is_said_once() -> None:
+    same = figure()
+    assert note_of(FolioPage(), [same, same], set_line).count("Boxes:") == 1
+    assert not note_of(FolioPage(), [same, same], set_line).startswith("A")
+    two = note_of(FolioPage(), [same, figure("means"), same], set_line)
+    assert two.startswith("A, C: Boxes:") and " B: Dots:" in two
+    [scene] = pages(same, same, key=True)
+    assert texts(scene, "method-note") and "How to read this figure" in {part.text for part in texts(scene, "title")}
+    [bare] = pages(same, same, note=False)
+    assert not texts(bare, "method-note")
+
+
+def test_more_than_a_page_flows_on_and_the_title_stands_on_the_first() -> None:
+    found = pages(*[figure("raincloud", lanes=4) for _ in range(6)], page="A4", columns=1, title="All of it")
+    assert len(found) > 2
+    assert [sum(part.text == "All of it" for part in texts(scene, "title")) for scene in found] == [1] + [0] * (len(found) - 1)
+    assert found[1].description == f"All of it: 6 figures, page 2 of {len(found)}."
+
+
+def test_none_and_too_many_are_refused_with_a_remedy() -> None:
+    with pytest.raises(InputError, match="holds no figure"):
+        pages()
+    with pytest.raises(InputError, match="24 figures at most"):
+        pages(*[figure()] * 25)
+    with pytest.raises(InputError, match="too small"):
+        pages(figure("raincloud"), figure("raincloud"), page="one column", columns=4)

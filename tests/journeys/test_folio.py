@@ -1,0 +1,50 @@
+"""A folio: begun from a study, figures added, moved by keys, set on another page, taken out."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import pypdf
+from playwright.sync_api import Page, expect
+
+from server.folios.models import Folio
+from tests.journeys.conftest import enter
+from tests.journeys.test_accessible import nothing_serious
+
+
+def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:
+    enter(desk, demo)
+    desk.get_by_role("button", name="+ Folio").first.click()
+    expect(desk.get_by_role("main", name="Pages")).to_contain_text("Nothing on the page yet")
+    figures = desk.get_by_role("region", name="Figures")
+    names = [figures.get_by_role("button", name="Add ").nth(i).get_attribute("aria-label") for i in range(2)]
+    for name in names:
+        figures.get_by_role("button", name=str(name), exact=True).click()
+        expect(figures.get_by_role("button", name=str(name), exact=True)).to_have_count(0)
+    expect(desk.get_by_test_id("page")).to_have_count(1)
+    expect(desk.get_by_test_id("page").locator("text").filter(has_text="B").first).to_be_attached()
+    first, second = (str(name).removeprefix("Add ") for name in names)
+    expect(figures.get_by_role("listitem").first).to_contain_text(first)
+    figures.get_by_role("button", name=f"Figure A, {first}: move").focus()
+    for key in ("Space", "ArrowDown", "Space"):
+        desk.keyboard.press(key)
+        desk.wait_for_timeout(300)
+    expect(figures.get_by_role("listitem").first).to_contain_text(second)
+    desk.get_by_label("Page", exact=True).select_option("A4")
+    desk.get_by_label("Title", exact=True).fill("Two figures")
+    desk.get_by_label("Title", exact=True).press("Enter")
+    desk.get_by_label("Name", exact=True).fill("Figure 2")
+    desk.get_by_label("Name", exact=True).press("Enter")
+    expect(desk.get_by_role("heading", name="Figure 2", level=1)).to_be_visible()
+    desk.get_by_role("checkbox", name="One reader’s key for all").check()
+    expect(desk.get_by_role("main", name="Pages")).to_contain_text("How to read this figure")
+    nothing_serious(desk)
+    with desk.expect_download() as got:
+        desk.get_by_role("button", name="Export").click()
+        desk.get_by_role("menuitem", name="PDF").click()
+    assert "Two figures" in pypdf.PdfReader(io.BytesIO(Path(got.value.path()).read_bytes())).pages[0].extract_text()
+    folio = Folio.objects.get(name="Figure 2")
+    assert folio.page["page"] == "A4" and len(folio.figures) == 2
+    desk.get_by_role("link", name="Echelle: all studies").click()
+    expect(desk.get_by_role("list", name="Folios").get_by_role("link", name="Figure 2")).to_be_visible()

@@ -1,0 +1,111 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "wouter";
+import "../generated/fonts/fonts.css";
+import { get, put } from "../api/client";
+import { download } from "../api/download";
+import type { FolioState, Scene, SetFolio } from "../api/generated";
+import { SceneView } from "../scene/SceneView";
+import { FormatMenu } from "../ui/FormatMenu";
+import { Header } from "../ui/Header";
+import { tell } from "../ui/Notices";
+import { FigureList } from "./FigureList";
+import { PageOptions } from "./PageOptions";
+
+const FORMATS = [
+  { format: "pdf", name: "PDF", help: "all pages, fonts embedded" },
+  { format: "svg", name: "SVG", help: "the first page" },
+  { format: "png", name: "PNG", help: "the first page, 300 dpi" },
+] as const;
+/** CSS pixels a point, as printed. */
+const PRINTED = 96 / 72;
+
+/** A folio: its pages as they will be printed, and what stands on them. */
+export function FolioBench({ id }: { id: string }) {
+  const client = useQueryClient();
+  const [busy, setBusy] = useState(false);
+  const { data: folio, error } = useQuery({
+    queryKey: ["folio", id],
+    queryFn: () => get<FolioState>(`folios/${id}`),
+  });
+  const pages = useQuery({
+    queryKey: ["folio", id, "pages", folio?.revision],
+    queryFn: () => get<Scene[]>(`folios/${id}/pages`),
+    enabled: (folio?.figures.length ?? 0) > 0,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
+  if (!folio) return <p className="p-8 text-muted">Opening…</p>;
+  const looking = folio.role === "viewer";
+  const keep = async (change: Partial<SetFolio>) => {
+    const figures = folio.figures.map((figure) => figure.comparison);
+    const body: SetFolio = { revision: folio.revision, name: folio.name, page: folio.page, figures, ...change };
+    setBusy(true);
+    try {
+      client.setQueryData(["folio", id], await put<FolioState>("PUT", `folios/${id}`, body));
+      void client.invalidateQueries({ queryKey: ["studies"] });
+    } catch (fault) {
+      tell(fault);
+      void client.invalidateQueries({ queryKey: ["folio", id] });
+    }
+    setBusy(false);
+  };
+  return (
+    <div className="flex h-dvh flex-col">
+      <title>{`${folio.name} – Echelle`}</title>
+      <Header
+        place={
+          <>
+            <Link href="/" className="truncate hover:underline">
+              {folio.study_name}
+            </Link>
+            <span aria-hidden="true">/</span>
+            <h1 className="truncate font-bold text-sheet">{folio.name}</h1>
+          </>
+        }
+      >
+        <FormatMenu
+          name="Export"
+          className="bg-accent font-bold text-ink hover:brightness-105"
+          formats={FORMATS}
+          onChoose={(kind) => void download(`/api/folios/${id}/export/${kind}`).catch(tell)}
+        />
+      </Header>
+      <div className="flex min-h-0 flex-1">
+        <main
+          aria-label="Pages"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
+          tabIndex={0}
+          className="min-w-0 flex-1 overflow-auto bg-bench p-6"
+        >
+          {folio.figures.length === 0 && (
+            <p className="mx-auto mt-16 max-w-md text-center text-muted">
+              Nothing on the page yet. Add comparisons at the right: each becomes a lettered figure that follows its
+              comparison.
+            </p>
+          )}
+          {pages.error && <p className="text-warn">{pages.error.message}.</p>}
+          {folio.figures.length > 0 && !pages.data && !pages.error && <p className="text-muted">Drawing…</p>}
+          {folio.figures.length > 0 && (
+            <ol className="grid justify-center gap-6">
+              {pages.data?.map((scene, place) => (
+                <li key={place} data-testid="page" className="shadow-sheet">
+                  <SceneView scene={scene} scale={PRINTED} />
+                </li>
+              ))}
+            </ol>
+          )}
+        </main>
+        <aside
+          aria-label="Folio"
+          aria-busy={busy}
+          className="w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-[#f9faf8] px-4 py-4 text-[13px]"
+        >
+          <PageOptions folio={folio} looking={looking} onKeep={keep} />
+          <FigureList folio={folio} looking={looking} onFigures={(figures) => void keep({ figures })} />
+        </aside>
+      </div>
+    </div>
+  );
+}
