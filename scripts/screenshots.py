@@ -26,20 +26,13 @@ def main(link: str) -> None:
         page.wait_for_timeout(900)
         _take(page, "compare-box")
         _forms(page)
-        page.get_by_role("tab", name="Axis").click()
-        page.get_by_role("radio", name="Up").click()
-        page.get_by_role("tab", name="Layers").click()
-        page.get_by_role("button", name="+ Points", exact=True).click()
-        page.get_by_role("region", name="Points").wait_for()
-        _take(page, "compare-up")
-        for _ in range(2):
-            page.get_by_role("button", name="Undo", exact=True).click()
-            page.wait_for_timeout(400)
+        _out(page)
         page.get_by_role("link", name="samples.csv").click()
         page.get_by_role("row").nth(5).wait_for()
         _prepare(page)
         page.get_by_role("table", name="Rows").evaluate("element => element.scrollTo(0, 0)")
         _take(page, "table-bench")
+        _folio(page)
         browser.close()
 
 
@@ -63,9 +56,6 @@ def _forms(page: Page) -> None:
     _take(page, "compare-histogram")
     _side_by_side(page)
     _find(page, "split haemolysed")
-    _find(page, "panel per ward")
-    page.wait_for_timeout(1500)
-    _take(page, "compare-panels")
     page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
     drawn("box")
     _find(page, "groups plate")
@@ -93,6 +83,46 @@ def _forms(page: Page) -> None:
     page.get_by_role("dialog").get_by_role("listitem").first.wait_for()
     _take(page, "compare-measures")
     page.keyboard.press("Escape")
+
+
+def _out(page: Page) -> None:
+    """A look, and the export dialog with the reader's key under the figure; then back to where it began."""
+    page.keyboard.press("4")
+    page.wait_for_timeout(1200)
+    page.get_by_role("tab", name="Look").click()
+    page.get_by_role("combobox", name="Look").select_option("dark slides")
+    page.wait_for_timeout(1500)
+    _take(page, "compare-look")
+    page.get_by_role("combobox", name="Look").select_option("house")
+    page.get_by_role("tab", name="Words").click()
+    page.get_by_role("radio", name="Below").click()
+    page.wait_for_timeout(1200)
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_label("Column").select_option("one and a half columns, 114 mm")
+    page.wait_for_timeout(1500)
+    _take(page, "compare-export")
+    page.keyboard.press("Escape")
+    page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
+    page.wait_for_timeout(900)
+
+
+def _folio(page: Page) -> None:
+    """The study's comparisons on one page; taken away after its picture."""
+    page.get_by_role("link", name="Echelle: all studies").click()
+    page.get_by_role("button", name="+ Folio").first.click()
+    figures = page.get_by_role("region", name="Figures")
+    figures.get_by_role("heading", name="Figures").wait_for()
+    while (more := figures.get_by_role("button", name="Add ")).count():
+        more.first.click()
+        page.wait_for_timeout(700)
+    page.get_by_test_id("page").first.wait_for()
+    page.wait_for_timeout(1500)
+    _take(page, "folio")
+    # The page asks with the token of changes that its cookie holds.
+    page.evaluate(
+        """() => fetch(location.pathname.replace("/folios/", "/api/folios/"), { method: "DELETE",
+            headers: { "X-CSRFToken": document.cookie.match(/csrftoken=([^;]+)/)[1] } })"""
+    )
 
 
 def _laboratory(page: Page) -> None:

@@ -35,6 +35,7 @@ def bundle(contents: Contents) -> bytes:
         "rows.csv": rows_file(rows, "csv").data,
         "method-note.txt": (scene.note + "\n").encode(),
     }
+    files["readings.xlsx"] = _timeless(files["readings.xlsx"])
     for number, raw in enumerate([contents.raw, *contents.others]):
         files[f"{DATA}{number}/{plain_name(raw.name)}"] = raw.data
     files["README.txt"] = _readme(contents, sorted(files)).encode()
@@ -45,6 +46,15 @@ def bundle(contents: Contents) -> bytes:
 def plain_name(name: str) -> str:
     """A file's name that every system takes."""
     return re.sub(r"[^\w .()+-]", "_", name).strip(". ")[:120] or "data"
+
+
+def _timeless(workbook: bytes) -> bytes:
+    """A workbook without the time it was written at, so that equal readings give equal bytes."""
+    with zipfile.ZipFile(io.BytesIO(workbook)) as archive:
+        parts = {name: archive.read(name) for name in archive.namelist()}
+    core = "docProps/core.xml"
+    parts[core] = re.sub(rb"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", f"{_FIRST:%Y-%m-%dT%H:%M:%SZ}".encode(), parts[core])
+    return _zipped(parts, _FIRST)
 
 
 def _zipped(files: dict[str, bytes], made: datetime) -> bytes:

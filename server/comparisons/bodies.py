@@ -10,6 +10,7 @@ from echelle.compared.models import Compared
 from echelle.figures.lanes import Aside
 from echelle.figures.pictures import SettingPictures
 from echelle.figures.scene import Advice, Scene
+from echelle.recipes.looks import Style
 from echelle.recipes.models import FormName, Recipe
 from echelle.tables.summary import ColumnSummary
 from server.studies.bodies import RoleName
@@ -56,6 +57,7 @@ class ComparisonState(BaseModel):
     columns: list[ColumnSummary]
     remarks: list[ReadingRemark]
     dismissed: list[str]
+    style: Style = Field(description="the look that the shown state is drawn in")
     version: int
     locked: str = Field(description="by whom, when and why; empty where nobody did")
     trail: list[TrailState]

@@ -11,8 +11,13 @@ from server.comparisons.models import Comparison
 
 def dressed(recipe: Recipe, comparison: Comparison) -> Recipe:
     """The recipe in its resolved look: over the study's house style, or the one that a locked comparison was signed off in."""
-    style = Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
-    return recipe.model_copy(update={"style": style_of(recipe, style), "own_look": OwnLook()})
+    return recipe.model_copy(update={"style": style_shown(recipe, comparison), "own_look": OwnLook()})
+
+
+def style_shown(recipe: Recipe, comparison: Comparison) -> Style:
+    """The look that a recipe is drawn in here."""
+    house = Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
+    return style_of(recipe, house)
 
 
 def without_rows(scene: Scene) -> None:

@@ -37,7 +37,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import dressed, without_rows
+from server.comparisons.scenes import dressed, style_shown, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -264,6 +264,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
+        style=style_shown(recipe_at(head), comparison),
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail

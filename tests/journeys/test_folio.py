@@ -32,7 +32,7 @@ def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:
         desk.wait_for_timeout(300)
     expect(figures.get_by_role("listitem").first).to_contain_text(second)
     desk.get_by_label("Page", exact=True).select_option("A4")
-    desk.get_by_label("Title", exact=True).fill("Two figures")
+    desk.get_by_label("Title", exact=True).fill("Both lots")
     desk.get_by_label("Title", exact=True).press("Enter")
     desk.get_by_label("Name", exact=True).fill("Figure 2")
     desk.get_by_label("Name", exact=True).press("Enter")
@@ -43,7 +43,7 @@ def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:
     with desk.expect_download() as got:
         desk.get_by_role("button", name="Export").click()
         desk.get_by_role("menuitem", name="PDF").click()
-    assert "Two figures" in pypdf.PdfReader(io.BytesIO(Path(got.value.path()).read_bytes())).pages[0].extract_text()
+    assert "Both lots" in pypdf.PdfReader(io.BytesIO(Path(got.value.path()).read_bytes())).pages[0].extract_text()
     folio = Folio.objects.get(name="Figure 2")
     assert folio.page["page"] == "A4" and len(folio.figures) == 2
     desk.get_by_role("link", name="Echelle: all studies").click()

@@ -1526,6 +1526,8 @@ export interface components {
             remarks: components["schemas"]["ReadingRemark"][];
             /** Dismissed */
             dismissed: string[];
+            /** @description the look that the shown state is drawn in */
+            style: components["schemas"]["Style"];
             /** Version */
             version: number;
             /**

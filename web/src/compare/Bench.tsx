@@ -280,6 +280,7 @@ export function Bench({ id }: { id: string }) {
             recipe={recipe}
             layer={layer}
             study={comparison.study}
+            style={comparison.style}
             looking={looking}
             sight={sight}
             onSight={setSight}

@@ -1,5 +1,5 @@
 import { useId } from "react";
-import type { Recipe, Scene } from "../api/generated";
+import type { Recipe, Scene, Style } from "../api/generated";
 import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
 import { Row } from "../ui/Row";
@@ -21,8 +21,8 @@ const LOOKS: { value: Look; name: string }[] = [
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Liberation Sans", "Linux Libertine"];
 const FIELD = "min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 const AMOUNTS = [
-  { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, usual: 8, help: "Size of names and labels" },
-  { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, usual: 1, help: "Times the width of every line" },
+  { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, help: "Size of names and labels" },
+  { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, help: "Times the width of every line" },
   {
     key: "strength",
     name: "Fills",
@@ -37,13 +37,26 @@ const AMOUNTS = [
 interface Props extends PanelProps {
   scene: Scene | null;
   study: string;
+  /** The look that the kept state is drawn in. */
+  style: Style;
   looking: boolean;
   sight: Sight;
   onSight: (sight: Sight) => void;
 }
 
 /** The look: a finished one, single points in which this figure deviates, and how it is seen by others. */
-export function LookPanel({ recipe, scene, study, looking, sight, onSight, onMove, onRest, onSettle }: Props) {
+export function LookPanel({
+  recipe,
+  scene,
+  study,
+  style,
+  looking,
+  sight,
+  onSight,
+  onMove,
+  onRest,
+  onSettle,
+}: Props) {
   const id = useId();
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
@@ -79,11 +92,11 @@ export function LookPanel({ recipe, scene, study, looking, sight, onSight, onMov
           ))}
         </select>
       </Row>
-      {AMOUNTS.map(({ key, usual, ...amount }) => (
+      {AMOUNTS.map(({ key, ...amount }) => (
         <Amount
           key={key}
           {...amount}
-          value={own[key] ?? usual}
+          value={own[key] ?? style[key]}
           onMove={(value) => onMove(withOwn(key, value))}
           onRest={(value) => onRest(withOwn(key, value), key)}
           onSettle={(value) => onSettle(withOwn(key, value))}

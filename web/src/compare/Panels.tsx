@@ -1,6 +1,6 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
-import type { ColumnSummary, Offered, Scene } from "../api/generated";
+import type { ColumnSummary, Offered, Scene, Style } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
@@ -19,6 +19,7 @@ export function Panels({
   scene,
   layer,
   study,
+  style,
   looking,
   sight,
   onSight,
@@ -32,6 +33,7 @@ export function Panels({
   /** The layer whose marks were clicked. */
   layer: string | null;
   study: string;
+  style: Style;
   looking: boolean;
   sight: Sight;
   onSight: (sight: Sight) => void;
@@ -70,7 +72,15 @@ export function Panels({
           <WordsPanel {...rest} scene={scene} />
         </Tabs.Content>
         <Tabs.Content value="Look">
-          <LookPanel {...rest} scene={scene} study={study} looking={looking} sight={sight} onSight={onSight} />
+          <LookPanel
+            {...rest}
+            scene={scene}
+            study={study}
+            style={style}
+            looking={looking}
+            sight={sight}
+            onSight={onSight}
+          />
         </Tabs.Content>
         <Tabs.Content value="Differences">
           {scene && offered && (

@@ -36,7 +36,7 @@ export function FigureList({ folio, looking, onFigures }: Props) {
         }}
       >
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-          <ol className="grid gap-1.5">
+          <ol className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
             {folio.figures.map((figure, place) => (
               <Line
                 key={figure.comparison}

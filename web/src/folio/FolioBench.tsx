@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "wouter";
 import "../generated/fonts/fonts.css";
 import { get, put } from "../api/client";
@@ -24,6 +24,7 @@ const PRINTED = 96 / 72;
 export function FolioBench({ id }: { id: string }) {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
+  const saving = useRef(Promise.resolve());
   const { data: folio, error } = useQuery({
     queryKey: ["folio", id],
     queryFn: () => get<FolioState>(`folios/${id}`),
@@ -38,18 +39,33 @@ export function FolioBench({ id }: { id: string }) {
   if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!folio) return <p className="p-8 text-muted">Opening…</p>;
   const looking = folio.role === "viewer";
-  const keep = async (change: Partial<SetFolio>) => {
-    const figures = folio.figures.map((figure) => figure.comparison);
-    const body: SetFolio = { revision: folio.revision, name: folio.name, page: folio.page, figures, ...change };
+  // Shown at once; saved one after another, each on what the one before left.
+  const keep = (change: (now: FolioState) => Partial<SetFolio>) => {
+    const shown = client.getQueryData<FolioState>(["folio", id]);
+    if (!shown) return;
+    client.setQueryData(["folio", id], changed(shown, change(shown)));
     setBusy(true);
-    try {
-      client.setQueryData(["folio", id], await put<FolioState>("PUT", `folios/${id}`, body));
-      void client.invalidateQueries({ queryKey: ["studies"] });
-    } catch (fault) {
-      tell(fault);
-      void client.invalidateQueries({ queryKey: ["folio", id] });
-    }
-    setBusy(false);
+    saving.current = saving.current.then(async () => {
+      const now = client.getQueryData<FolioState>(["folio", id]) ?? shown;
+      const figures = now.figures.map((figure) => figure.comparison);
+      const { revision, name, page } = now;
+      try {
+        const kept = await put<FolioState>("PUT", `folios/${id}`, {
+          revision,
+          name,
+          page,
+          figures,
+        } satisfies SetFolio);
+        const later = client.getQueryData<FolioState>(["folio", id]);
+        // What changed meanwhile stays on screen until it is saved itself.
+        client.setQueryData(["folio", id], later === now ? kept : { ...(later ?? kept), revision: kept.revision });
+        void client.invalidateQueries({ queryKey: ["studies"] });
+      } catch (fault) {
+        tell(fault);
+        await client.invalidateQueries({ queryKey: ["folio", id], exact: true });
+      }
+      setBusy(false);
+    });
   };
   return (
     <div className="flex h-dvh flex-col">
@@ -100,12 +116,19 @@ export function FolioBench({ id }: { id: string }) {
         <aside
           aria-label="Folio"
           aria-busy={busy}
-          className="w-[300px] shrink-0 overflow-y-auto border-l border-hairline bg-[#f9faf8] px-4 py-4 text-[13px]"
+          className="w-[320px] shrink-0 overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] px-4 py-4 text-[13px]"
         >
           <PageOptions folio={folio} looking={looking} onKeep={keep} />
-          <FigureList folio={folio} looking={looking} onFigures={(figures) => void keep({ figures })} />
+          <FigureList folio={folio} looking={looking} onFigures={(figures) => keep(() => ({ figures }))} />
         </aside>
       </div>
     </div>
   );
+}
+
+/** The folio as it will be once a change is saved. */
+function changed(now: FolioState, { figures, ...rest }: Partial<SetFolio>): FolioState {
+  if (!figures) return { ...now, ...rest };
+  const found = figures.map((id) => now.offered.find((one) => one.comparison === id));
+  return { ...now, ...rest, figures: found.filter((one) => one !== undefined) };
 }

@@ -31,11 +31,11 @@ const FIELD = "w-full min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
 export function PageOptions(props: {
   folio: FolioState;
   looking: boolean;
-  onKeep: (change: Partial<SetFolio>) => Promise<void>;
+  onKeep: (change: (now: FolioState) => Partial<SetFolio>) => void;
 }) {
   const { folio, looking, onKeep } = props;
   const id = useId();
-  const page = (change: Partial<Page>) => void onKeep({ page: { ...folio.page, ...change } });
+  const page = (change: Partial<Page>) => onKeep((now) => ({ page: { ...now.page, ...change } }));
   return (
     <fieldset disabled={looking} className="grid grid-cols-[minmax(0,1fr)] gap-2.5">
       <Row name="Name" id={`${id}name`}>
@@ -44,7 +44,7 @@ export function PageOptions(props: {
           value={folio.name}
           maxLength={200}
           onSettle={(name) => {
-            if (name) void onKeep({ name });
+            if (name) onKeep(() => ({ name }));
             return name !== "";
           }}
           className={FIELD}
