@@ -210,7 +210,8 @@ def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, t
 
 def _note(layer: BinsLayer, told: Told) -> list[str]:
     if layer.edges is not None:
-        how = f"{len(layer.edges) - 1} given bins"
+        opened = [way for way, open_end in (("below", layer.open_below), ("above", layer.open_above)) if open_end]
+        how = f"{len(layer.edges) - 1} given bins" + (f", open {' and '.join(opened)}" if opened else "")
     elif layer.width_of_bins is not None:
         how = f"{layer.width_of_bins:g} wide from {layer.anchor:g}"
     else:

@@ -1,0 +1,107 @@
+"""The method note against every setting: what decides a number is said, what only decides a look is not."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, get_args
+
+import numpy as np
+import pytest
+from pydantic import ValidationError
+
+from echelle.drawing.figure import scene_of
+from echelle.errors import InputError
+from echelle.figures.settings import LayerOffer, Setting, offered
+from echelle.recipes.differences import Differences
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.layers import AnyLayer, Layer
+from tests.tabling import table_of
+
+RNG = np.random.default_rng(14)
+VALUES = np.concatenate([RNG.normal(10, 2, 40), RNG.lognormal(2.4, 0.4, 40)]).round(1)
+TABLE = table_of(
+    {
+        "level (mmol/L)": VALUES.tolist(), "group": ["a"] * 40 + ["b"] * 40, "when": [*range(40), *range(40)],
+        "who": [f"P{i:02d}" for i in range(40)] * 2,
+    }
+)  # fmt: skip
+# What a setting does to the picture alone: how thick, how wide, how strong, where, in which dash or shape.
+LOOK = {
+    "place", "width", "line", "dash", "fill", "strength", "size", "cap", "gap", "shape", "outline", "opacity", "words", "axis",
+    "side", "notch", "drawn", "length", "names", "median_line", "unit", "split",
+}  # fmt: skip
+# Named alike in another layer, these decide a number there.
+NUMBER = {("density", "size"), ("bracket", "words")}
+# Columns and given values that differ from what stands there.
+GIVEN: dict[str, list[Any]] = {
+    "against": [None, "when"], "coloured": [None, "group"], "shaped": [None, "group"], "joined": [None, "who"],
+    "names": [None, "who"], "value": [0.5, 2.0], "low": [0.0, 4.0], "high": [40.0, 30.0], "width_of_bins": [1.0, 4.0],
+    "anchor": [0.0, 0.7], "edges": [[0.0, 10.0, 40.0], [0.0, 5.0, 10.0, 40.0]], "quantiles": [[0.5], [0.1, 0.9]],
+    "count": [5, 20], "sds": [[1.0], [1.0, 2.0]],
+}  # fmt: skip
+
+
+def every_setting() -> Iterator[tuple[LayerOffer, Setting]]:
+    for offer in offered().layers:
+        for setting in offer.settings:
+            if setting.path[-1] not in LOOK or (offer.layer, setting.path[-1]) in NUMBER:
+                yield offer, setting
+
+
+def values_of(setting: Setting) -> list[Any]:
+    name = setting.path[-1]
+    if setting.kind == "yes-no":
+        return [False, True]
+    if setting.kind == "choice":
+        return list(setting.options)
+    if name in GIVEN:
+        return GIVEN[name]
+    span = setting.most - setting.least
+    low, high = setting.least + 0.2 * span, setting.most - 0.2 * span
+    return [round(low), round(high)] if setting.step == 1.0 else [round(low, 3), round(high, 3)]
+
+
+def put(tree: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
+    inner = value if len(path) == 1 else put(tree.get(path[0]) or {}, path[1:], value)
+    return {**tree, path[0]: inner}
+
+
+def notes(offer: LayerOffer, setting: Setting) -> list[str]:
+    """The note with each value of the setting, all that it needs being as it must be."""
+    model: type[AnyLayer] = next(
+        one for one in get_args(get_args(Layer)[0]) if one.model_fields["layer"].default == offer.layer
+    )
+    base = offer.usual.model_dump(by_alias=True)
+    for need in setting.needs:
+        given = need.among[0] if need.among else GIVEN[need.path[-1]][-1] if need.given else None
+        base = put(base, need.path, given)
+    found = []
+    for value in values_of(setting):
+        try:
+            layer = model.model_validate({**put(base, setting.path, value), "id": "x1"})
+            recipe = recipe_of_form("strip", "level", "group")
+            recipe = recipe.model_copy(update={"layers": [layer], "differences": Differences()})
+            found.append(scene_of(recipe, TABLE).note)
+        except (ValidationError, InputError):
+            continue
+    return found
+
+
+CASES = list(every_setting())
+
+
+@pytest.mark.parametrize(("offer", "setting"), CASES, ids=[f"{o.layer}-{'.'.join(s.path)}" for o, s in CASES])
+def test_the_note_follows_every_setting_that_decides_a_number(offer: LayerOffer, setting: Setting) -> None:
+    said = notes(offer, setting)
+    assert len(said) > 1, "no two values could be drawn"
+    # "Full range" and "none" are the same fences: none.
+    same = setting.path[-1] == "rule" and "none" in setting.options
+    assert len(set(said)) == len(said) - same, said
+
+
+@pytest.mark.parametrize("offer", offered().layers, ids=lambda offer: offer.layer)
+def test_what_is_only_looks_leaves_the_note_alone(offer: LayerOffer) -> None:
+    walked = {tuple(setting.path) for one, setting in CASES if one.layer == offer.layer}
+    for setting in offer.settings:
+        if setting.kind == "amount" and tuple(setting.path) not in walked:
+            assert len(set(notes(offer, setting))) <= 1, setting.path
