@@ -67,7 +67,7 @@ def named_tables(steps: list[Step]) -> Iterator[TableRef]:
 
 def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, each: str | None, measures: str | None) -> Iterator[Path]:
     """A figure for every level or measure: a file each in a folder, or a page each of one PDF."""
-    made = [(name, one) for name, one in (for_measures(recipe, rows, measures) if measures else [("", recipe)])]
+    made = for_measures(recipe, rows, measures) if measures else [("", recipe)]
     if each is not None:
         made = [(f"{name} {level}".strip(), one) for name, of in made for level, one in for_each_level(of, rows, each)]
     if out.suffix.lower() == ".pdf":

@@ -11,6 +11,7 @@ from django.urls import URLPattern, URLResolver, get_resolver
 
 from server.accounts.models import OneTimeLink, Person
 from server.comparisons.models import Comparison
+from server.folios.models import Folio
 from server.studies.models import Membership, Study
 from server.tables.models import ReadingJob
 from tests.server.bringing import bring, send
@@ -37,8 +38,9 @@ def filled(path: str, ids: dict[str, str]) -> str:
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
-        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "file_format": "svg",
+        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg", "file_format": "csv",
         "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box",
+        "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 
 

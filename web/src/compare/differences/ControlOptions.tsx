@@ -2,7 +2,7 @@ import type { ColumnSummary } from "../../api/generated";
 import { Field } from "../../ui/Field";
 import { typedNumber } from "../../ui/numbers";
 import { Row } from "../../ui/Row";
-import type { Asked } from "./Options";
+import type { Asked } from "./asked";
 import { PickRow } from "./PickRow";
 
 type Control = NonNullable<Asked["control"]>;

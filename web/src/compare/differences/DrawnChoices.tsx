@@ -1,6 +1,6 @@
 import type { Offered, Recipe } from "../../api/generated";
+import type { Asked } from "./asked";
 import { draws, withControlLines, withKind, without, withPairedLanes } from "./drawn";
-import type { Asked } from "./Options";
 
 /** What of the differences stands on the figure: each put there and taken away by a press. */
 export function DrawnChoices(props: {

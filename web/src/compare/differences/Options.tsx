@@ -1,9 +1,8 @@
-import type { ColumnSummary, Offered, Recipe } from "../../api/generated";
+import type { ColumnSummary, Offered } from "../../api/generated";
+import type { Asked } from "./asked";
 import { ControlOptions } from "./ControlOptions";
 import { PickRow } from "./PickRow";
 import { PositiveRow } from "./PositiveRow";
-
-export type Asked = NonNullable<Recipe["differences"]>;
 
 const TO: Asked["to"][] = ["reference", "neighbours", "all pairs", "subgroups"];
 const LEVELS = ["0.9", "0.95", "0.99"];
