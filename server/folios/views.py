@@ -55,9 +55,10 @@ class OneFolio(Endpoint):
     @extend_schema(request=SetFolio, responses={200: FolioState, 409: Fault, 422: Fault})
     def put(self, request: Request, folio_id: uuid.UUID) -> Response:
         """As it shall be: name, page, figures in order."""
+        to_change(Folio.objects.all(), request.user, folio_id)
         wanted = body_of(request, SetFolio)
         with transaction.atomic():
-            folio = to_change(Folio.objects.select_for_update(), request.user, folio_id)
+            folio = Folio.objects.select_for_update().get(pk=folio_id)
             if folio.revision != wanted.revision:
                 raise StaleRevision(folio.revision)
             known = {str(pk) for pk in folio.study.comparison_set.values_list("pk", flat=True)}

@@ -38,8 +38,8 @@ def filled(path: str, ids: dict[str, str]) -> str:
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
-        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg", "file_format": "csv",
-        "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box",
+        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg",
+        "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "file_format": "csv",
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 
