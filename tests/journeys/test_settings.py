@@ -82,8 +82,8 @@ def test_axis_and_words(desk: Page, demo: str) -> None:
     desk.get_by_role("tab", name="Layers").click()
     expect(desk.get_by_role("complementary", name="Settings")).to_contain_text("3 values out of view")
     desk.get_by_role("tab", name="Words").click()
-    desk.get_by_label("Title").fill("Cortisol <b>µg</b> & co")
-    desk.get_by_label("Title").press("Enter")
+    desk.get_by_label("Title", exact=True).fill("Cortisol <b>µg</b> & co")
+    desk.get_by_label("Title", exact=True).press("Enter")
     settled(desk, 4)
     expect(desk.get_by_test_id("figure").locator("[data-role=title]")).to_have_text("Cortisol <b>µg</b> & co")
 
