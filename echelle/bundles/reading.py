@@ -19,7 +19,7 @@ from echelle.tables.steps.prepare import all_steps
 from echelle.tables.table import Table
 
 _MOST_FILES = 200
-_MOST_BYTES = 2_000_000_000
+_MOST_BYTES = 600_000_000
 
 
 def opened(data: bytes, where: str = "") -> Opened:

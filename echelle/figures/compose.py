@@ -22,7 +22,7 @@ from echelle.figures.lettering import Box, Lettering
 from echelle.figures.notes import method_note, points_are_shown
 from echelle.figures.pairing import lanes_shown
 from echelle.figures.plan import Layout, PanelPlace
-from echelle.figures.reader_key import key_page, with_key
+from echelle.figures.reader_key import Drawer, key_page, with_key
 from echelle.figures.readings import read_lane, rules_of
 from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
 from echelle.figures.second import MeasuredLayers, Second, second_axes
@@ -76,18 +76,17 @@ def _with_key(
     scene = _composed(recipe, arrangement, typesetter, miniature, most_points)
     if miniature or recipe.words.key.placed == "none":
         return scene
-    letters = Lettering(typesetter, style_of(recipe))
-    return with_key(scene, recipe, arrangement, letters, lambda alone, lanes: _composed(alone, lanes, typesetter, False, None))
+    return with_key(scene, recipe, arrangement, Lettering(typesetter, style_of(recipe)), _drawer(typesetter))
 
 
 def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter) -> Scene | None:
     """The reader's key as a page of its own, as wide as the figure; None where no lane has values."""
     letters, width = Lettering(typesetter, style_of(recipe)), points(recipe.size.width)
+    return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width)
 
-    def drawn(alone: Recipe, lanes: Arrangement) -> Scene:
-        return _composed(alone, lanes, typesetter, False, None)
 
-    return key_page(recipe, lanes_shown(recipe, arrangement), letters, drawn, width)
+def _drawer(typesetter: Typesetter) -> Drawer:
+    return lambda recipe, arrangement: _composed(recipe, arrangement, typesetter, False, None)
 
 
 def _composed(
@@ -111,11 +110,8 @@ def _composed(
     decimals = decimals_of(arrangement.sample)
     listed = list(readings.values())
     domains = {place.panel.key: place.frame.domain for place in laid.panels}
-    advice = (
-        []
-        if miniature
-        else _unfilled(unfilled) + _advice(drawing, Question(recipe, arrangement, readings, measured, domains), remarks)
-    )
+    asked = Question(recipe, arrangement, readings, measured, domains)
+    advice = [] if miniature else [*_unfilled(unfilled), *_advice(drawing, asked, remarks)]
     return Scene(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes import Extra, Lane
+from echelle.figures.layers.order import numbers_in_order
 from echelle.figures.study import held
 from echelle.numbers.differences.control import Hit, LotRun, hits_of_runs, lot_runs
 from echelle.numbers.quantiles import Floats
@@ -35,6 +36,9 @@ def controlled(lane: Lane, asked: Control) -> Controlled:
     """
 
     def make() -> Controlled:
+        if asked.order is not None and extra_of(lane, asked.order, f"{_PATH}.order").numbers is None:
+            remedy = "Choose a column of dates or numbers."
+            raise InputError(f"“{asked.order}” has no order", where=f"{_PATH}.order", remedy=remedy)
         numbers = numbers_in_order(lane, asked.order)
         places = np.argsort(numbers, kind="stable")
         lots = None if asked.lots is None else extra_of(lane, asked.lots, f"{_PATH}.lots").codes[places]
@@ -45,18 +49,6 @@ def controlled(lane: Lane, asked: Control) -> Controlled:
         return Controlled(places, numbers[places], runs, list(hits_of_runs(lane.values[places], runs)))
 
     return held(lane, ("controlled", asked.model_dump_json()), make)
-
-
-def numbers_in_order(lane: Lane, column: str | None) -> Floats:
-    """What gives each value its place (shape (n,)): its rank by row, or the column's number; NaN for none. Raises
-    InputError for a column of words.
-    """
-    if column is None:
-        return np.arange(1, lane.n + 1, dtype=np.float64)
-    numbers = extra_of(lane, column, f"{_PATH}.order").numbers
-    if numbers is None:
-        raise InputError(f"“{column}” has no order", where=f"{_PATH}.order", remedy="Choose a column of dates or numbers.")
-    return numbers
 
 
 def extra_of(lane: Lane, column: str, where: str) -> Extra:

@@ -23,7 +23,7 @@ from echelle.recipes.layers import (
     TrendLayer,
 )  # fmt: skip
 
-# A mark's role ("" where no single lane shows it) and what it is.
+# A mark's role (None where no single lane shows it) and what it is.
 Explained = tuple[Role | None, str]
 
 

@@ -51,8 +51,8 @@ def _full(study: Study, measured: MeasuredLayers) -> list[str]:
 def _short(recipe: Recipe, arrangement: Arrangement) -> str:
     brief = "; ".join(kind_of(layer).brief(layer) for layer in recipe.layers if layer.shown)
     aside = sum(arrangement.missing_by.values()) + arrangement.censored + arrangement.left_out
-    without = f"; {said(aside, 'row')} without a value here" if aside else ""
-    return f"{brief[:1].upper()}{brief[1:]}; n = {arrangement.used}{without}."
+    beside = f"; {aside} set aside" if aside else ""
+    return f"{brief[:1].upper()}{brief[1:]}; n = {arrangement.used}{beside}."
 
 
 def _counted(arrangement: Arrangement) -> list[str]:
@@ -72,7 +72,7 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
         clauses.append(f"Rows kept: {kept}.")
     if arrangement.missing_by:
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
-        clauses.append(f"Without a value: {by.removesuffix('.')}.")
+        clauses.append(f"{'Without a partner' if arrangement.differs else 'Without a value'}: {by.removesuffix('.')}.")
     if arrangement.censored:
         clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n.")
     if arrangement.left_out:

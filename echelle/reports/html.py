@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from html import escape
 
@@ -98,7 +98,7 @@ def _ledger(scene: Scene) -> str:
     return f'<table>\n<thead><tr><th scope="col">lane</th>{head}</tr></thead>\n<tbody>\n{rows}</tbody>\n</table>\n'
 
 
-def _cells(lane: LaneReadings, decimals: int) -> Iterable[str]:
+def _cells(lane: LaneReadings, decimals: int) -> str:
     def cell(name: str) -> str:
         value = getattr(lane, name)
         return "–" if value is None else str(value) if name in _WHOLE else lane.limits.get(name) or as_read(value, decimals)

@@ -73,7 +73,7 @@ def test_words_and_note_say_what_is_drawn() -> None:
     scene, _ = drawn(of="medians")
     words = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "point-name"]
     assert len(words) == 2 and all(" to " in text and "(" in text for text in words)
-    assert "differences of medians to the reference lane" in scene.note and "bootstrap BCa, seed 41" in scene.note
+    assert "differences of medians to a, whose centre" in scene.note and "bootstrap BCa, seed 41" in scene.note
     assert "density of the estimate" in scene.note
     bare, _ = drawn(density=False, words=False, axis=False)
     assert not [part for part in bare.walk() if part.layer == "x1" and (part.role == "density" or isinstance(part, TextPart))]

@@ -55,7 +55,7 @@ def test_caption_note_and_source_stand_under_the_figure_in_this_order() -> None:
 @pytest.mark.parametrize("form", FORMS)
 def test_a_short_note_is_one_sentence_with_n(form: FormName) -> None:
     short, full = scene(form, note={"length": "short"}).note, scene(form).note
-    assert short.endswith("; n = 5; 1 row without a value here.") and short[0].isupper()
+    assert short.endswith("; n = 5; 1 set aside.") and short[0].isupper()
     assert short.count(". ") == 0 and len(short) < len(full)
 
 

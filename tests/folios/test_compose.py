@@ -12,6 +12,7 @@ from echelle.figures.scene import Scene, TextPart
 from echelle.folios.compose import FolioFigure, compose_folio, note_of
 from echelle.folios.models import PAGES, FolioPage
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.looks import MethodNote
 from echelle.recipes.models import FormName
 from tests.tabling import lanes_table
 
@@ -69,15 +70,24 @@ def test_one_axis_for_figures_of_one_measure() -> None:
 
 
 def test_what_notes_have_in_common_is_said_once() -> None:
+    assert note_of({"A": "Boxes.", "B": "Boxes."}) == "Boxes."
+    assert note_of({"A": "Boxes.", "B": "Dots.", "C": "Boxes."}) == "A, C: Boxes. B: Dots."
     same = figure()
-    assert note_of(FolioPage(), [same, same], set_line).count("Boxes:") == 1
-    assert not note_of(FolioPage(), [same, same], set_line).startswith("A")
-    two = note_of(FolioPage(), [same, figure("means"), same], set_line)
-    assert two.startswith("A, C: Boxes:") and " B: Dots:" in two
-    [scene] = pages(same, same, key=True)
-    assert texts(scene, "method-note") and "How to read this figure" in {part.text for part in texts(scene, "title")}
+    [scene] = pages(same, figure("means"), same, key=True)
+    note = " ".join(part.text for part in texts(scene, "method-note"))
+    assert note.startswith("A, C: Boxes:") and " B: Dots:" in note
+    assert "How to read this figure" in {part.text for part in texts(scene, "title")}
     [bare] = pages(same, same, note=False)
     assert not texts(bare, "method-note")
+
+
+def test_the_note_keeps_the_length_that_figures_chose() -> None:
+    plain = figure()
+    words = plain.recipe.words.model_copy(update={"note": MethodNote(length="short", under=True)})
+    short = FolioFigure(plain.recipe.model_copy(update={"words": words}), plain.lanes)
+    [scene] = pages(short, short)
+    assert "".join(part.text for part in texts(scene, "method-note")).endswith("n = 60.")
+    assert len({part.layer for part in texts(scene, "method-note")}) == 1
 
 
 def test_more_than_a_page_flows_on_and_the_title_stands_on_the_first() -> None:

@@ -37,7 +37,7 @@ def test_words_note_and_key_stand_on_the_figure(desk: Page, demo: str) -> None:
     expect(figure).to_contain_text("356 samples; Night 7.7")
     desk.get_by_role("radio", name="Short").click()
     desk.get_by_label("Drawn under the figure").check()
-    expect(figure).to_contain_text("n = 356; 6 rows without a value")
+    expect(figure).to_contain_text("n = 356; 6 set aside")
     desk.get_by_role("radio", name="Below").click()
     expect(figure).to_contain_text("How to read this figure")
     expect(figure).to_contain_text("It is not the mean")

@@ -9,6 +9,7 @@ import numpy as np
 
 from echelle.figures.frame import MarkOf
 from echelle.figures.layers.base import LINE, SHARED, LayerKind, PanelView, Told
+from echelle.figures.layers.between import NAMES, interval_words, size_words
 from echelle.figures.pairing import Two, paired_of, pairs_of
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held, joined
@@ -20,7 +21,7 @@ from echelle.numbers.differences.resampled import percentile_difference
 from echelle.numbers.differences.several import adjusted, level_of_each
 from echelle.numbers.differences.tests import Evidence, p_words
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.rounding import as_read, decimals_of
+from echelle.numbers.rounding import decimals_of
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers import BracketLayer
 from echelle.tables.counting import listed
@@ -91,14 +92,10 @@ def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: floa
 
 
 def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int) -> str:
-    value = as_read(found.value, decimals)
-    sign = "+" if (found.value or 0.0) > 0 else ""
-    parts = [] if layer.words == "p" else [sign + value]
-    if "interval" in layer.words and found.low is not None and found.high is not None:
-        parts[0] += f" ({as_read(found.low, decimals)} to {as_read(found.high, decimals)})"
-    if layer.words == "p" or layer.words.endswith("and p"):
-        parts.append("no p-value" if p is None else p_words(p))
-    return ", ".join(parts)
+    said = [] if layer.words == "p" else [size_words(found, decimals, "interval" in layer.words)]
+    if layer.words.endswith("p"):
+        said.append("no p-value" if p is None else p_words(p))
+    return ", ".join(said)
 
 
 def _base(study: Study) -> tuple[float, float]:
@@ -156,12 +153,11 @@ def _brackets(layer: BracketLayer, panel: PanelView) -> list[ScenePart]:
 
 def _note(layer: BracketLayer, told: Told) -> list[str]:
     asked = told.study.recipe.differences or _USUAL
-    within = asked.paired_by is not None
-    means = layer.of == "means"
-    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
-    how = {"means": "Welch's t", "medians": f"bootstrap BCa, seed {layer.seed}", "shift": "order statistics"}[layer.of]
+    within, means = asked.paired_by, layer.of == "means"
+    what, how = NAMES[layer.of], interval_words(layer.of, layer.seed)
     if within:
-        what = f"{'mean' if means else 'median'} differences within {asked.paired_by}"
+        first = "median" if asked.repeats == "median" else "mean"
+        what = f"{'mean' if means else 'median'} differences within {within} (repeats reduced to their {first})"
         how = "t" if means else "order statistics"
     clauses = [f"Brackets: {what}"]
     if "interval" in layer.words:
@@ -174,8 +170,7 @@ def _note(layer: BracketLayer, told: Told) -> list[str]:
 
 
 def _brief(layer: BracketLayer) -> str:
-    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
-    return f"brackets: {what}"
+    return f"brackets: {NAMES[layer.of]}"
 
 
 KIND = LayerKind(

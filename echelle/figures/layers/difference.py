@@ -12,6 +12,7 @@ from echelle.figures.axes import ticks_of
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.between import NAMES, interval_words, size_words
 from echelle.figures.lettering import LEADING, claimed
 from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
 from echelle.figures.study import Measured, Study, held
@@ -22,8 +23,9 @@ from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.differences.resampled import percentile_difference
 from echelle.numbers.quantiles import Floats, quantiles
-from echelle.numbers.rounding import as_read, decimals_of
+from echelle.numbers.rounding import decimals_of
 from echelle.recipes.layers import DifferenceLayer
+from echelle.tables.counting import listed
 
 _POINTS = 96
 _DOT = 4.5
@@ -183,7 +185,7 @@ def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
         letters = view.letters
         if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
             continue
-        text = _said(shift.estimate, decimals_of(view.study.arrangement.sample) + 1)
+        text = size_words(shift.estimate, decimals_of(view.study.arrangement.sample) + 1)
         size, frame = letters.style.text_size * 0.9, view.frame
         wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])
         ends = [frame.held(end) for end in _ends(shift)[1:]]
@@ -206,14 +208,6 @@ def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     return parts
 
 
-def _said(estimate: Estimate, decimals: int) -> str:
-    value = as_read(estimate.value, decimals)
-    sign = "+" if (estimate.value or 0.0) > 0 else ""
-    if estimate.low is None or estimate.high is None:
-        return f"{sign}{value}"
-    return f"{sign}{value} ({as_read(estimate.low, decimals)} to {as_read(estimate.high, decimals)})"
-
-
 def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
     """Estimates without an interval, by the reason."""
     reasons: dict[str, list[str]] = {}
@@ -232,17 +226,18 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
 
 
 def _note(layer: DifferenceLayer, told: Told) -> list[str]:
-    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
-    how = {"means": "Welch's t", "medians": f"bootstrap BCa, seed {layer.seed}", "shift": "order statistics"}[layer.of]
     curve = "; curves: the density of the estimate" if layer.density and layer.of != "shift" else ""
-    whom = layer.reference or "the reference lane"
-    level = f"{100 * layer.level:g}"
-    return [f"Black dots: {what} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."]
+    shifts = told.found.lanes
+    known = [lane for lane in told.study.arrangement.lanes if lane.key in shifts and shifts[lane.key].estimate is None]
+    whom = listed(list(dict.fromkeys(lane.group or lane.name for lane in known))) or "the reference lane"
+    level, how = f"{100 * layer.level:g}", interval_words(layer.of, layer.seed)
+    return [
+        f"Black dots: {NAMES[layer.of]} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."
+    ]
 
 
 def _brief(layer: DifferenceLayer) -> str:
-    what = {"means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts"}[layer.of]
-    return f"black dots: {what} with {100 * layer.level:g} % intervals"
+    return f"black dots: {NAMES[layer.of]} with {100 * layer.level:g} % intervals"
 
 
 KIND = LayerKind(

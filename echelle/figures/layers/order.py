@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.figures.lanes import Lane
 from echelle.figures.study import Study
 from echelle.numbers.quantiles import Floats
 
@@ -42,3 +43,11 @@ def order_shares(numbers: Floats, order: Order, turned: bool) -> Floats:
     """
     share = (np.nan_to_num(numbers, nan=order.low) - order.low) / (order.high - order.low or 1.0)
     return (share - 0.5) * (-ORDER_WIDTH if turned else ORDER_WIDTH)
+
+
+def numbers_in_order(lane: Lane, column: str | None) -> Floats:
+    """What gives each value its place (shape (n,)): its rank by row, or the column's number; NaN for none."""
+    if column is None:
+        return np.arange(1, lane.n + 1, dtype=np.float64)
+    given = lane.extras[column].numbers
+    return np.full(lane.n, np.nan) if given is None else given

@@ -11,7 +11,7 @@ from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Extra, Lane, Rows
 from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents
-from echelle.figures.layers.order import Order, order_shares, orders
+from echelle.figures.layers.order import Order, numbers_in_order, order_shares, orders
 from echelle.figures.lettering import claimed
 from echelle.figures.readings import lane_fences
 from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
@@ -183,7 +183,7 @@ def _offsets(layer: PointsLayer, view: LaneView, along: Floats, width: float) ->
     if layer.spread == "jitter":
         return jitter(lane.rows, layer.seed) * width, 0
     if layer.spread == "in order":
-        return order_shares(_numbers(layer, lane), view.data, view.band.turned), 0
+        return order_shares(numbers_in_order(lane, layer.against), view.data, view.band.turned), 0
     if layer.spread == "stack":
         piles = stacked(along, lane.rows, layer.size)
         return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
@@ -198,14 +198,6 @@ def _local_density(study: Study, lane: Lane) -> Floats:
         return np.ones(len(lane.values))
     curve = density_curve(ordered, width)
     return np.asarray(np.interp(study.transform.forward(lane.values), curve.at, curve.values), dtype=np.float64)
-
-
-def _numbers(layer: PointsLayer, lane: Lane) -> Floats:
-    """What gives each point its place: its rank by row, or the column's number; NaN for none."""
-    if layer.against is None:
-        return np.arange(1, lane.n + 1, dtype=np.float64)
-    given = lane.extras[layer.against].numbers
-    return np.full(lane.n, np.nan) if given is None else given
 
 
 def _between(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:

@@ -1,0 +1,25 @@
+"""What layers that set two lanes against one another share: how a difference is called, computed and said."""
+
+from __future__ import annotations
+
+from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.rounding import as_read
+from echelle.recipes.layers import DifferenceOf
+
+NAMES: dict[DifferenceOf, str] = {
+    "means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts",
+}  # fmt: skip
+
+
+def interval_words(of: DifferenceOf, seed: int) -> str:
+    """How the interval of a difference is computed."""
+    return {"means": "Welch's t", "medians": f"bootstrap BCa, seed {seed}", "shift": "order statistics"}[of]
+
+
+def size_words(estimate: Estimate, decimals: int, interval: bool = True) -> str:
+    """ "+1.5 (0.2 to 2.8)": a difference with its sign, and its interval where it has one."""
+    sign = "+" if (estimate.value or 0.0) > 0 else ""
+    value = f"{sign}{as_read(estimate.value, decimals)}"
+    if not interval or estimate.low is None or estimate.high is None:
+        return value
+    return f"{value} ({as_read(estimate.low, decimals)} to {as_read(estimate.high, decimals)})"
