@@ -143,8 +143,9 @@ def _bundle(out: Outgoing) -> Made:
 
 
 def _trail(out: Outgoing) -> list[TrailPart]:
-    """The states over the same data, since their rows are in the bundle."""
-    entries = out.comparison.trailentry_set.filter(table=out.data.table, refused=False)
+    """The states over the same rows, since those are in the bundle."""
+    same = {"table": out.data.table, "preparation": out.data.preparation, "refused": False}
+    entries = out.comparison.trailentry_set.filter(**same)
     return [
         TrailPart(number=e.number, parent=e.parent, words=e.words, name=e.name, by=e.by, at=e.at, recipe=recipe_at(e))
         for e in entries

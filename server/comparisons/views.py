@@ -207,9 +207,11 @@ class StateName(Endpoint):
     def put(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
         """Name a state of the trail."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        entry = entry_of(comparison, number)
-        entry.name = " ".join(body_of(request, NameState).name.split())
-        entry.save(update_fields=["name"])
+        name = " ".join(body_of(request, NameState).name.split())
+        with transaction.atomic():
+            entry = entry_of(changeable(comparison.pk), number)
+            entry.name = name
+            entry.save(update_fields=["name"])
         return Response(_state(comparison, request))
 
 

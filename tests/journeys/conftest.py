@@ -6,15 +6,17 @@ import json
 import re
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from tempfile import NamedTemporaryFile
+from typing import Any
 
 import pytest
 from django.core.management import call_command
 from playwright.sync_api import Page, expect
 
 from server.accounts.models import OneTimeLink, Person
+from server.comparisons.models import TrailEntry
 
 ROOT = Path(__file__).resolve().parents[2]
 # Machines that run tests may be slow for a while; a journey is about what happens, not how fast.
@@ -75,6 +77,20 @@ def open_demo(page: Page, link: str) -> None:
     enter(page, link)
     page.get_by_role("link", name="Waking level by shift").click()
     page.get_by_test_id("method-note").wait_for()
+
+
+def eventually(page: Page, holds: Callable[[], bool]) -> bool:
+    """Whether something comes to hold: what is shown is kept a moment later."""
+    for _ in range(150):
+        if holds():
+            return True
+        page.wait_for_timeout(200)
+    return holds()
+
+
+def last_recipe() -> dict[str, Any]:
+    """The recipe that was kept last."""
+    return dict(TrailEntry.objects.order_by("-id")[0].recipe)
 
 
 def reading(page: Page, lane: str, name: str) -> str:

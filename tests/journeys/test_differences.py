@@ -8,8 +8,7 @@ import sys
 
 from playwright.sync_api import Page, Route, expect
 
-from server.comparisons.models import TrailEntry
-from tests.journeys.conftest import ROOT, choose, open_demo
+from tests.journeys.conftest import ROOT, choose, eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
 
 
@@ -49,8 +48,8 @@ def test_sizes_to_a_reference_are_those_of_the_command(desk: Page, demo: str, tm
     desk.get_by_label("Paired by").select_option("participant")
     expect(desk.get_by_label("Estimate")).to_have_value("mean paired difference")
     expect(sizes).to_contain_text("stand in one lane only")
-    entry = TrailEntry.objects.order_by("-id")[0]
-    assert entry.recipe["differences"]["reference"] == "Night" and entry.recipe["differences"]["paired_by"] == "participant"
+    assert eventually(desk, lambda: last_recipe()["differences"]["paired_by"] == "participant")
+    assert last_recipe()["differences"]["reference"] == "Night"
 
 
 def test_limits_become_a_guide_and_runs_show_their_spread(desk: Page, demo: str) -> None:
@@ -101,8 +100,8 @@ def test_control_lines_stand_on_the_figure_at_a_target_or_a_stretch(desk: Page, 
     desk.get_by_label("Target SD").press("Enter")
     expect(desk.get_by_label("Target SD")).to_have_value("4")
     nothing_serious(desk)
-    asked = TrailEntry.objects.order_by("-id")[0].recipe["differences"]["control"]
-    assert asked == {"target": {"mean": 12, "sd": 4}, "order": None, "lots": "plate"}
+    asked = {"target": {"mean": 12, "sd": 4}, "order": None, "lots": "plate"}
+    assert eventually(desk, lambda: last_recipe()["differences"]["control"] == asked)
 
 
 def by_sample(page: Page) -> None:
@@ -127,16 +126,16 @@ def test_samples_of_one_person_are_paired_and_become_lanes(desk: Page, demo: str
     figure = desk.get_by_test_id("figure")
     expect(figure).to_contain_text("at waking (nmol/L): difference to Waking within")
     expect(desk.get_by_role("button", name="Paired lanes")).to_have_attribute("aria-pressed", "true")
-    recipe = TrailEntry.objects.order_by("-id")[0].recipe
-    kinds = {layer["layer"] for layer in recipe["layers"]}
-    assert [guide["at"] for guide in recipe["guides"]] == [0] and {"points", "mean"} <= kinds
+    assert eventually(desk, lambda: [guide["at"] for guide in last_recipe()["guides"]] == [0])
+    assert {"points", "mean"} <= {layer["layer"] for layer in last_recipe()["layers"]}
     # The sizes beside the figure are still those of the lanes themselves.
     assert float(str(sizes.get_by_test_id("size").first.get_attribute("title"))) == found
     desk.get_by_label("Repeats").select_option("mixed model")
     expect(sizes).to_contain_text("in a mixed model", timeout=20_000)
     desk.get_by_role("button", name="Paired lanes").click()
     expect(figure).not_to_contain_text("difference to Waking")
-    assert TrailEntry.objects.order_by("-id")[0].recipe["guides"] == []
+    assert eventually(desk, lambda: last_recipe()["guides"] == [])
+    assert "mean" not in {layer["layer"] for layer in last_recipe()["layers"]}
 
 
 def test_two_factors_show_how_differences_differ(desk: Page, demo: str) -> None:

@@ -9,7 +9,7 @@ import pypdf
 from playwright.sync_api import Page, expect
 
 from server.folios.models import Folio
-from tests.journeys.conftest import enter
+from tests.journeys.conftest import enter, eventually
 from tests.journeys.test_accessible import nothing_serious
 
 
@@ -44,7 +44,13 @@ def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:
         desk.get_by_role("button", name="Export").click()
         desk.get_by_role("menuitem", name="PDF").click()
     assert "Both lots" in pypdf.PdfReader(io.BytesIO(Path(got.value.path()).read_bytes())).pages[0].extract_text()
-    folio = Folio.objects.get(name="Figure 2")
-    assert folio.page["page"] == "A4" and len(folio.figures) == 2
+    assert eventually(desk, lambda: Folio.objects.get(name="Figure 2").page["page"] == "A4")
+    assert len(Folio.objects.get(name="Figure 2").figures) == 2
     desk.get_by_role("link", name="Echelle: all studies").click()
     expect(desk.get_by_role("list", name="Folios").get_by_role("link", name="Figure 2")).to_be_visible()
+    desk.get_by_role("link", name="Figure 2").click()
+    desk.get_by_role("button", name="Take this folio away").click()
+    desk.get_by_role("button", name="Press again to take it away for good").click()
+    expect(desk.get_by_role("heading", name="Studies")).to_be_visible()
+    expect(desk.get_by_role("link", name="Figure 2")).to_have_count(0)
+    assert not Folio.objects.filter(name="Figure 2").exists()

@@ -12,8 +12,9 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from server.comparisons.models import Comparison, TrailEntry
-from tests.journeys.conftest import open_demo
+from server.comparisons.models import Comparison
+from server.studies.models import Study
+from tests.journeys.conftest import eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
 
 
@@ -42,8 +43,8 @@ def test_words_note_and_key_stand_on_the_figure(desk: Page, demo: str) -> None:
     expect(figure).to_contain_text("How to read this figure")
     expect(figure).to_contain_text("It is not the mean")
     nothing_serious(desk)
-    words = TrailEntry.objects.order_by("-id")[0].recipe["words"]
-    assert words["key"] == {"placed": "below", "lane": None} and words["note"]["under"]
+    assert eventually(desk, lambda: last_recipe()["words"]["key"] == {"placed": "below", "lane": None})
+    assert last_recipe()["words"]["note"]["under"]
 
 
 @pytest.mark.parametrize("kind", ["SVG", "PDF", "PNG", "TIFF"])
@@ -140,14 +141,29 @@ def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, dem
     expect(desk.get_by_role("button", name="Follow it again")).to_have_count(0)
     expect(figure.locator("[data-role='ruling']")).to_have_count(0)
     comparison = Comparison.objects.filter(name="Waking level by shift").order_by("-made")[0]
-    for _ in range(100):
-        if comparison.head_entry.recipe["own_look"]["rulings"] is None:
-            break
-        desk.wait_for_timeout(100)
-        comparison.refresh_from_db()
-    assert comparison.head_entry.recipe["own_look"]["rulings"] is None
+    assert eventually(desk, lambda: last_recipe()["own_look"]["rulings"] is None)
     assert comparison.study.house["rulings"] is False
     with desk.expect_download() as got:
         desk.get_by_role("button", name="Take out").click()
     assert json.loads(Path(got.value.path()).read_text())["rulings"] is False
     nothing_serious(desk)
+
+
+def test_a_bundle_comes_into_another_study_with_its_trail(desk: Page, demo: str, tmp_path: Path) -> None:
+    open_demo(desk, demo)
+    desk.keyboard.press("4")
+    expect(desk.get_by_role("navigation", name="Trail").get_by_role("listitem")).to_have_count(2)
+    export(desk)
+    (tmp_path / "waking.zip").write_bytes(saved(desk, "Save Bundle"))
+    (tmp_path / "broken.zip").write_bytes(b"PK no")
+    desk.goto(demo.rsplit("/enter/", 1)[0] + "/")
+    studies = Study.objects.count()
+    desk.get_by_label("Table file").set_input_files(tmp_path / "broken.zip")
+    expect(desk.get_by_test_id("notice").get_by_text("is no bundle")).to_be_visible()
+    expect(desk.get_by_role("heading", name="broken")).to_have_count(0)
+    assert Study.objects.count() == studies
+    desk.get_by_label("Table file").set_input_files(tmp_path / "waking.zip")
+    desk.wait_for_url("**/comparisons/**")
+    expect(desk.get_by_test_id("method-note")).to_contain_text("Points: every value")
+    expect(desk.get_by_role("navigation", name="Trail").get_by_role("listitem")).to_have_count(2)
+    assert Study.objects.filter(name="waking").exists()

@@ -128,6 +128,7 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
     now = state(owner, here)
     assert send(owner, "put", f"{here}/head", {"revision": now["revision"], "entry": 1}).status_code == 422
     assert send(owner, "patch", here, {"name": "Other"}).status_code == 422
+    assert send(owner, "put", f"{here}/trail/1/name", {"name": "first"}).status_code == 422
     assert send(owner, "put", f"{here}/lock", {"reason": "again"}).status_code == 422
     assert state(owner, here) == now and "as submitted" in got(owner, f"{here}/export/report").decode()
     version = send(owner, "post", f"{here}/versions", {}).json()

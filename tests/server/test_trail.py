@@ -7,12 +7,17 @@ import copy
 import json
 import subprocess
 import sys
+from importlib import import_module
 from pathlib import Path
 
 import pytest
+from django.apps import apps
 from django.test import Client
 
+from echelle.recipes.control import ControlTarget
+from echelle.recipes.differences import Differences
 from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.trail import recipe_at
 from tests.server.bringing import send
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -124,3 +129,17 @@ def test_other_exports_are_refused(people: dict[str, Client], here: str) -> None
     assert people["owner"].get(f"/api/{here}/export/exe").status_code == 422
     assert people["owner"].get(f"/api/{here}/export/png?dpi=lots").status_code == 422
     assert people["owner"].get(f"/api/{here}/export/svg?entry=9").status_code == 422
+
+
+def test_recipes_of_before_are_read_after_the_change(comparison: Comparison) -> None:
+    entry = comparison.head_entry
+    old = {**Differences().model_dump(mode="json"), "reduced": "median", "control": [5.2, 0.3]}
+    for key in ("repeats", "drawn"):
+        old.pop(key)
+    entry.recipe = entry.recipe | {"differences": old}
+    entry.save()
+    module = import_module("server.comparisons.migrations.0004_differences_renamed")
+    module.renamed(apps, None)
+    found = recipe_at(comparison.head_entry).differences
+    assert found is not None and found.repeats == "median" and found.control is not None
+    assert found.control.target == ControlTarget(mean=5.2, sd=0.3)

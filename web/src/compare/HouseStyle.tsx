@@ -3,25 +3,23 @@ import { get, put } from "../api/client";
 import type { Recipe, Style } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
+import { followed } from "./ownLook";
 
 interface Props {
   study: string;
   recipe: Recipe;
+  /** The look that this figure is drawn in. */
+  style: Style;
   onSettle: (recipe: Recipe) => void;
 }
 
 /** The study's look: made from this figure's, taken out as JSON, brought in from another study. */
-export function HouseStyle({ study, recipe, onSettle }: Props) {
+export function HouseStyle({ study, recipe, style, onSettle }: Props) {
   const chosen = useRef<HTMLInputElement>(null);
   const keep = async (style: Style) => {
     await put<Style>("PUT", `studies/${study}/house`, style);
     // The figure that it came from follows it, without points of its own.
-    onSettle({ ...recipe, style: "house", own_look: cleared(recipe.own_look) });
-  };
-  const fromFigure = async () => {
-    const house = await get<Style>(`studies/${study}/house`);
-    const own = Object.fromEntries(Object.entries(recipe.own_look).filter(([, value]) => value !== null));
-    await keep({ ...house, ...own } as Style);
+    onSettle({ ...recipe, style: "house", own_look: followed(recipe.own_look) });
   };
   const takeOut = async () => {
     const house = await get<Style>(`studies/${study}/house`);
@@ -37,7 +35,7 @@ export function HouseStyle({ study, recipe, onSettle }: Props) {
       <h2 className="text-[15px] font-bold">House style</h2>
       <p className="text-[12.5px] text-muted">Every figure of the study that follows it changes with it.</p>
       <p className="flex flex-wrap gap-x-4 gap-y-1">
-        <Button look="quiet" className="!p-0" onClick={() => void fromFigure().catch(tell)}>
+        <Button look="quiet" className="!p-0" onClick={() => void keep(style).catch(tell)}>
           Make it this figure’s
         </Button>
         <Button look="quiet" className="!p-0" onClick={() => void takeOut().catch(tell)}>
@@ -61,8 +59,4 @@ export function HouseStyle({ study, recipe, onSettle }: Props) {
       />
     </section>
   );
-}
-
-function cleared(own: Recipe["own_look"]): Recipe["own_look"] {
-  return Object.fromEntries(Object.keys(own).map((key) => [key, null])) as unknown as Recipe["own_look"];
 }

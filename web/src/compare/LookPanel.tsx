@@ -4,10 +4,10 @@ import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
 import { Row } from "../ui/Row";
 import { HouseStyle } from "./HouseStyle";
+import { followed, type OwnLook as Own } from "./ownLook";
 import type { PanelProps } from "./panelProps";
 import { SIGHTS, type Sight } from "./sight";
 
-type Own = Recipe["own_look"];
 type Look = Extract<Recipe["style"], string>;
 
 const LOOKS: { value: Look; name: string }[] = [
@@ -117,12 +117,16 @@ export function LookPanel({
         </select>
       </Row>
       {scene && (
-        <LaneColours scene={scene} own={own} onChange={(colours) => onSettle(withOwn("lane_colours", colours))} />
+        <LaneColours
+          scene={scene}
+          style={style}
+          onChange={(colours) => onSettle(withOwn("lane_colours", colours))}
+        />
       )}
       {deviates && (
         <p className="text-muted">
           This figure deviates from its look.{" "}
-          <Button look="quiet" className="!p-0" onClick={() => onSettle({ ...recipe, own_look: nothing(own) })}>
+          <Button look="quiet" className="!p-0" onClick={() => onSettle({ ...recipe, own_look: followed(own) })}>
             Follow it again
           </Button>
         </p>
@@ -143,36 +147,33 @@ export function LookPanel({
           </select>
         </Row>
       </section>
-      {!looking && <HouseStyle study={study} recipe={recipe} onSettle={onSettle} />}
+      {!looking && <HouseStyle study={study} recipe={recipe} style={style} onSettle={onSettle} />}
     </div>
   );
 }
 
-function nothing(own: Own): Own {
-  return Object.fromEntries(Object.keys(own).map((key) => [key, null])) as unknown as Own;
-}
-
-/** The colour of each lane, as it is drawn now; a change is kept for this figure alone. */
-function LaneColours(props: { scene: Scene; own: Own; onChange: (colours: string[]) => void }) {
-  const { scene, own, onChange } = props;
-  const bySlot = new Map(scene.lanes.map((lane) => [lane.slot, lane]));
-  const lanes = [...bySlot.values()].slice(0, 12);
-  const now = own.lane_colours ?? lanes.map((lane) => lane.colour.toUpperCase());
+/** The colours that lanes take in turn, each beside the lane that it is first; a change is kept for this figure alone. */
+function LaneColours(props: { scene: Scene; style: Style; onChange: (colours: string[]) => void }) {
+  const { scene, style, onChange } = props;
+  // Subgroups carry colour where there are some, else groups.
+  const split = scene.lanes.some((lane) => lane.subgroup !== null);
+  const named = scene.lanes.map((lane) => (split ? lane.subgroup : lane.group) ?? lane.name);
+  const names = [...new Set(named)].slice(0, style.lane_colours.length);
   return (
     <fieldset className="grid gap-1.5">
       <legend className="mb-1">Colours</legend>
-      {lanes.map((lane, place) => (
-        <label key={lane.key} htmlFor={`colour-${place}`} className="flex items-center gap-2">
+      {names.map((name, place) => (
+        <label key={name} htmlFor={`colour-${place}`} className="flex items-center gap-2">
           <input
             id={`colour-${place}`}
             type="color"
-            value={(now[place] ?? lane.colour).toLowerCase()}
+            value={(style.lane_colours[place] ?? style.ink).toLowerCase()}
             onChange={(event) =>
-              onChange(lanes.map((one, i) => (i === place ? event.target.value : (now[i] ?? one.colour))))
+              onChange(style.lane_colours.map((one, i) => (i === place ? event.target.value : one)))
             }
             className="size-6 rounded border border-hairline bg-sheet"
           />
-          <span className="min-w-0 truncate">{lane.group ?? lane.name}</span>
+          <span className="min-w-0 truncate">{name}</span>
         </label>
       ))}
     </fieldset>

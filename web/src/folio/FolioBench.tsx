@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Link } from "wouter";
+import { Link, useLocation } from "wouter";
 import "../generated/fonts/fonts.css";
-import { get, put } from "../api/client";
+import { get, put, remove } from "../api/client";
 import { download } from "../api/download";
 import type { FolioState, Scene, SetFolio } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
+import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
 import { Header } from "../ui/Header";
 import { tell } from "../ui/Notices";
@@ -120,9 +121,35 @@ export function FolioBench({ id }: { id: string }) {
         >
           <PageOptions folio={folio} looking={looking} onKeep={keep} />
           <FigureList folio={folio} looking={looking} onFigures={(figures) => keep(() => ({ figures }))} />
+          {!looking && <TakeAway folio={id} />}
         </aside>
       </div>
     </div>
+  );
+}
+
+/** Takes the folio away at the second press; its comparisons stay. */
+function TakeAway({ folio }: { folio: string }) {
+  const [sure, setSure] = useState(false);
+  const [, go] = useLocation();
+  const client = useQueryClient();
+  const away = async () => {
+    await remove(`folios/${folio}`);
+    await client.invalidateQueries({ queryKey: ["studies"] });
+    go("/");
+  };
+  return (
+    <p className="mt-6 border-t border-hairline pt-3">
+      <Button
+        look="quiet"
+        className="!p-0 !font-normal"
+        onClick={() => (sure ? void away().catch(tell) : setSure(true))}
+        onBlur={() => setSure(false)}
+      >
+        {sure ? "Press again to take it away for good" : "Take this folio away"}
+      </Button>{" "}
+      <span className="text-[12px] text-muted">Its comparisons stay.</span>
+    </p>
   );
 }
 

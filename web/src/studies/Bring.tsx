@@ -74,7 +74,8 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
             <Dialog.Title className="text-lg font-bold">Bring a table</Dialog.Title>
             <Dialog.Description className="mt-1 text-muted">
               CSV, TSV, XLSX, ODS, Parquet, Arrow or JSON, or cells copied from a spreadsheet. One row per
-              measurement, one column per group, or one file per group: all of them will do.
+              measurement, one column per group, or one file per group: all of them will do. A bundle (zip) comes in
+              with its preparation and trail.
             </Dialog.Description>
             <textarea
               value={text}

@@ -2,10 +2,15 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { bring, get, put, Refused, remove } from "../api/client";
-import type { Me, TableLinks, TableState, UploadState } from "../api/generated";
+import type { Arrived, Me, StudyCard, TableLinks, TableState, UploadState } from "../api/generated";
 import { tell, useNotices } from "../ui/Notices";
 
 const POLL = 400;
+const NO_NEWER_BUNDLE = {
+  what: "A bundle replaces no table",
+  where: "",
+  remedy: "Bring it from the page of all studies: it becomes a comparison of its own.",
+};
 
 /** Where a table goes: into a study, into a new one, or in the place of a table that it is a newer export of. */
 export type Target = { study: string } | { newStudy: string } | { replaces: string };
@@ -59,7 +64,27 @@ export function useUpload() {
     }
   };
 
+  /** Bring a bundle: its data, its preparation and its comparison with the trail, into a study or a new one. */
+  const startBundle = async (file: Blob, name: string, target: Target) => {
+    if ("replaces" in target) throw new Refused(422, NO_NEWER_BUNDLE);
+    setState({ name, progress: 0, id: null });
+    const made = "newStudy" in target ? await put<StudyCard>("POST", "studies", { name: target.newStudy }) : null;
+    const study = "study" in target ? target.study : (made?.id ?? "");
+    try {
+      await refuseLarge(file, name);
+      const { comparison } = await bring<Arrived>(`studies/${study}/bundles`, file);
+      go(`/comparisons/${comparison}`);
+    } catch (error) {
+      if (made) await remove(`studies/${made.id}`);
+      throw error;
+    } finally {
+      setState(null);
+      await client.invalidateQueries({ queryKey: ["studies"] });
+    }
+  };
+
   const start = async (file: Blob, name: string, target: Target) => {
+    if (name.toLowerCase().endsWith(".zip")) return startBundle(file, name, target).catch(tell);
     const upload = await bringOne(file, name, target);
     if (upload?.comparison && !("replaces" in target)) go(`/comparisons/${upload.comparison}`);
     else if (upload?.table) go(`/tables/${upload.table}`);

@@ -34,13 +34,7 @@ export function DifferencesPanel({ comparison, scene, recipe, columns, offered, 
   const change = (part: Partial<Asked>) => onSettle({ ...recipe, differences: { ...asked, ...part } });
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
-      <Options
-        asked={asked}
-        levels={levelsOf(scene, asked, data)}
-        columns={columns}
-        offered={offered}
-        onChange={change}
-      />
+      <Options asked={asked} levels={levelsOf(scene, asked, data)} columns={columns} onChange={change} />
       <DrawnChoices recipe={recipe} asked={asked} offered={offered} onSettle={onSettle} />
       {isFetching && <Progress step={step} onStop={stop} />}
       {!isFetching && !data && !error && (

@@ -1,4 +1,4 @@
-import type { ColumnSummary, Offered } from "../../api/generated";
+import type { ColumnSummary } from "../../api/generated";
 import type { Asked } from "./asked";
 import { ControlOptions } from "./ControlOptions";
 import { PickRow } from "./PickRow";
@@ -14,7 +14,6 @@ interface Props {
   asked: Asked;
   levels: string[];
   columns: ColumnSummary[];
-  offered: Offered;
   onChange: (change: Partial<Asked>) => void;
 }
 
@@ -84,7 +83,7 @@ export function Options({ asked, levels, columns, onChange }: Props) {
 }
 
 /** Reference limits, spread by runs, and control rules. */
-export function LaboratoryOptions({ asked, columns, onChange }: Omit<Props, "levels" | "offered">) {
+export function LaboratoryOptions({ asked, columns, onChange }: Omit<Props, "levels">) {
   const divides = columns.filter((c) => c.kind !== "measure" && c.kind !== "text").map((c) => c.name);
   return (
     <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-2 border-t border-hairline pt-3">

@@ -25,24 +25,26 @@ export function withKind(
   return offer ? withLayer(without(recipe, kind), offer, change) : recipe;
 }
 
+// What comes with paired lanes, and goes with them: other means and guides stay.
+const PAIRED_MEAN = "pairs1";
+const PAIRED_GUIDES = ["no difference", "equivalent"];
+
 /** Lanes that hold the differences within subjects, as points with their mean and its interval, about zero. */
 export function withPairedLanes(recipe: Recipe, offered: Offered, drawn: boolean): Recipe {
   const asked = recipe.differences ?? offered.differences;
-  const changed = { ...recipe, differences: { ...asked, drawn } };
-  const zero = { at: 0, band: null, label: "no difference", dash: "dashed" as const };
-  const others = recipe.guides.filter((guide) => guide.label !== zero.label);
-  if (!drawn) return without({ ...changed, guides: others }, "mean");
-  const margin = asked.margin;
-  const band = {
-    at: null,
-    band: [-(margin ?? 0), margin ?? 0] as [number, number],
-    label: "equivalent",
-    dash: zero.dash,
-  };
-  const guides = [...others, zero, ...(margin === null ? [] : [band])];
-  const pointed = draws(recipe, "points") ? changed : withKind(changed, offered, "points", { place: "on" });
-  const mean = { interval: "confidence", level: asked.level, place: "below", size: 6, strength: 1.6 };
-  return withKind({ ...pointed, guides }, offered, "mean", mean);
+  const layers = recipe.layers.filter((layer) => layer.id !== PAIRED_MEAN);
+  const guides = recipe.guides.filter((guide) => !PAIRED_GUIDES.includes(guide.label));
+  const bare = { ...recipe, differences: { ...asked, drawn }, layers, guides };
+  const mean = offered.layers.find((one) => one.layer === "mean");
+  if (!drawn || !mean) return bare;
+  const [zero, equivalent] = PAIRED_GUIDES.map((label) => ({ label, dash: "dashed" as const }));
+  const { margin } = asked;
+  const about: Recipe["guides"] = [{ ...zero, at: 0, band: null } as Recipe["guides"][number]];
+  if (margin !== null) about.push({ ...equivalent, at: null, band: [-margin, margin] } as Recipe["guides"][number]);
+  const pointed = draws(bare, "points") ? bare : withKind(bare, offered, "points", { place: "on" });
+  const settings = { interval: "confidence", level: asked.level, place: "below", size: 6, strength: 1.6 };
+  const layer = { ...mean.usual, ...settings, id: PAIRED_MEAN } as Layer;
+  return { ...pointed, layers: [...pointed.layers, layer], guides: [...guides, ...about] };
 }
 
 /** Points in order with control lines through them, in place of what was drawn. */

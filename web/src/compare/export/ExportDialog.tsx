@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
+import { Refused } from "../../api/client";
 import { download } from "../../api/download";
 import type { ComparisonState, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
@@ -119,6 +120,9 @@ function sizeWords(out: Outgoing, scene: Scene): string {
 }
 
 async function copyPicture(path: string): Promise<void> {
-  const picture = fetch(path).then((response) => response.blob());
+  const picture = fetch(path).then(async (response) => {
+    if (!response.ok) throw new Refused(response.status, await response.json());
+    return response.blob();
+  });
   await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
 }
