@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -39,5 +40,13 @@ def _table(scene: Scene) -> Table:
             if any(cell is not None for cell in cells):
                 columns.append(words_of(name, "category", pl.Series(cells, dtype=pl.String)))
             continue
-        columns.append(measure_of(name, np.array([np.nan if cell is None else cell for cell in cells], dtype=np.float64)))
+        columns.append(_numbers(name, cells))
+    for name in dict.fromkeys(inside.name for one in scene.readings for inside in one.inside):
+        held = [next((inside for inside in one.inside if inside.name == name), None) for one in scene.readings]
+        columns.append(_numbers(f"{name}: n", [None if one is None else one.count for one in held]))
+        columns.append(_numbers(f"{name}: share", [None if one is None else one.share for one in held]))
     return Table(tuple(columns), len(scene.readings))
+
+
+def _numbers(name: str, cells: Sequence[float | None]) -> Column:
+    return measure_of(name, np.array([np.nan if cell is None else cell for cell in cells], dtype=np.float64))

@@ -10,7 +10,7 @@ import math
 import sys
 
 from echelle.figures.scene import Shape
-from echelle.recipes.looks import Dash
+from echelle.recipes.guides import Dash
 
 # Each outline is a list of strokes; a stroke is a list of corners and whether it is closed.
 _DIAMOND = math.sqrt(0.5) * 0.95

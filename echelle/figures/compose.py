@@ -12,6 +12,7 @@ from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
 from echelle.figures.filled import PLACES, filled
 from echelle.figures.frame import Band
+from echelle.figures.guide_places import with_inside
 from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
 from echelle.figures.handles import handles_around
 from echelle.figures.lanes import Arrangement
@@ -95,7 +96,7 @@ def _composed(
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     rules = rules_of(recipe)
-    readings = {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes}
+    readings = with_inside(recipe, arrangement, {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes})
     words, unfilled = filled(recipe, arrangement, list(readings.values()))
     recipe = recipe.model_copy(update={"words": words})
     study, measured = _measured(Study(recipe, arrangement, readings))

@@ -2,86 +2,76 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from echelle.figures.frame import MarkOf
+from echelle.figures.guide_places import Strip, guide_name, strips
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Study
-from echelle.numbers.quantiles import quantiles
-from echelle.recipes.looks import Guide
+from echelle.recipes.guides import Guide
 
 _SMALL = 0.9
 _BAND = 0.1
 
 
-def value_of(guide: Guide, study: Study) -> float | None:
-    """Where a line stands: its number, or the mean or median of all values drawn."""
-    pooled = study.arrangement.pooled
-    if isinstance(guide.at, str):
-        if not len(pooled):
-            return None
-        return float(np.mean(pooled)) if guide.at == "mean" else quantiles(pooled, (0.5,), 7)[0]
-    return guide.at
-
-
 def guide_bands(laid: Layout, study: Study, letters: Lettering) -> list[ScenePart]:
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
+    paint = Paint(fill=letters.style.muted, opacity=_BAND)
     for number, guide in enumerate(study.recipe.guides):
-        if guide.band is None:
-            continue
-        for place in laid.panels:
+        for place in laid.panels if guide.band is not None else ():
             frame = place.frame
-            low, high = frame.held(max(guide.band[0], frame.domain[0])), frame.held(min(guide.band[1], frame.domain[1]))
-            if abs(high - low) < 1e-9:
-                continue
-            start, end = frame.sides
-            paint = Paint(fill=letters.style.muted, opacity=_BAND)
-            parts.append(frame.rect(MarkOf("", f"guide{number + 1}", "guide"), low, high, start, end, paint))
+            for strip in strips(guide, study.recipe, study.arrangement, place):
+                low = frame.held(max(strip.low, frame.domain[0]))
+                high = frame.held(min(strip.high, frame.domain[1]))
+                if abs(high - low) >= 1e-9:
+                    mark = MarkOf(strip.lane, f"guide{number + 1}", "guide")
+                    parts.append(frame.rect(mark, low, high, strip.start, strip.end, paint))
     return parts
 
 
 def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
     """Lines and labels, which lie over all marks; ``taken`` collects the labels' boxes by panel."""
-    style, size = letters.style, letters.style.text_size * _SMALL
     parts: list[ScenePart] = []
     for place in laid.panels:
         frame = place.frame
-        start, end = frame.sides
         for number, guide in enumerate(study.recipe.guides):
-            value = value_of(guide, study) if guide.band is None else None
-            if value is not None and frame.domain[0] <= value <= frame.domain[1]:
-                paint = Paint(stroke=style.muted, stroke_width=0.9, dash=guide.dash)
-                mark = MarkOf("", f"guide{number + 1}", "guide")
-                parts.append(frame.line(mark, frame.along(value), start, frame.along(value), end, paint))
-            at = value if value is not None else (guide.band or (None, None))[1]
-            if guide.label and at is not None and (guide.band or (at,))[0] <= frame.domain[1] and at >= frame.domain[0]:
-                parts += _label(
-                    place, guide, number, frame.held(min(at, frame.domain[1])), taken[place.panel.key], letters, size
-                )
+            labelled = not guide.label
+            for strip in strips(guide, study.recipe, study.arrangement, place):
+                if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
+                    paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
+                    mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
+                    parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
+                # Lanes with a line each share one label.
+                if not labelled and _seen(strip, place):
+                    found = _label(place, guide, number, strip, taken[place.panel.key], letters)
+                    labelled = bool(found)
+                    parts += found
     return parts
 
 
+def _seen(strip: Strip, place: PanelPlace) -> bool:
+    return strip.low <= place.frame.domain[1] and strip.high >= place.frame.domain[0]
+
+
 def _label(
-    place: PanelPlace, guide: Guide, number: int, along: float, taken: list[Box],
-    letters: Lettering, size: float,
+    place: PanelPlace, guide: Guide, number: int, strip: Strip, taken: list[Box], letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
     """Beside its line, on the side that has room, a line lower for each label in its way; left out where none is free."""
-    frame = place.frame
+    frame, size = place.frame, letters.style.text_size * _SMALL
+    along = frame.held(min(strip.high, frame.domain[1]))
     block = letters.block(guide.label, frame.width * 0.6, size, 400, 2)
     for step in range(12):
         if frame.runs == "across":
             x = along + 3 if along + 3 + block.width <= frame.left + frame.width else along - 3 - block.width
-            y = frame.top + 2 + step * size * LEADING
+            y = strip.start + 2 + step * size * LEADING
         else:
-            x = frame.left + frame.width - block.width - 2
+            x = max(frame.left, strip.end - block.width - 2)
             y = along - block.height - 1 - step * size * LEADING
         box = (x, y, x + block.width, y + block.height)
         inside = frame.left <= x and frame.top - 1 <= y and y + block.height <= frame.top + frame.height + 1
         if inside and claimed(box, taken):
-            mark = MarkOf("", f"guide{number + 1}", "guide-label")
+            mark = MarkOf(strip.lane, f"guide{number + 1}", "guide-label")
             return list(letters.put_block(mark, frame.key, block, x, y, letters.style.muted))
     return []
 
@@ -93,16 +83,15 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
     last = max(place.frame.domain[1] for place in laid.panels)
     reach: dict[str, float] = {}
     for guide in study.recipe.guides:
-        value = value_of(guide, study)
-        low, high = guide.band or (value, value)
-        if low is None or high is None:
+        found = [(place, one) for place in laid.panels for one in strips(guide, study.recipe, study.arrangement, place)]
+        if not found or any(_seen(strip, place) for place, strip in found):
             continue
-        if not any(place.frame.domain[0] <= high and low <= place.frame.domain[1] for place in laid.panels):
-            gone.append(guide.label or f"{low:g}")
-            if low > last:
-                reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
-            else:
-                reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
+        low, high = min(strip.low for _, strip in found), max(strip.high for _, strip in found)
+        gone.append(guide_name(guide))
+        if low > last:
+            reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
+        else:
+            reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
     if not gone:
         return []
     why = "Let the axis reach further, or take the guide away."

@@ -30,13 +30,13 @@ def _guides(place: PanelPlace, study: Study) -> list[Handle]:
     for number, guide in enumerate(study.recipe.guides):
         name, step = guide.label or f"guide {number + 1}", round_step(high - low)
         ends: list[tuple[float, list[str | int], float, float]] = []
-        if isinstance(guide.at, float | int):
-            ends = [(float(guide.at), ["at"], low, high)]
-        elif guide.band:
-            ends = [
-                (guide.band[0], ["band", 0], low, guide.band[1] - step),
-                (guide.band[1], ["band", 1], guide.band[0] + step, high),
-            ]
+        first, last = guide.ends
+        if not isinstance(first, float | int) or not isinstance(last, float | int):
+            continue
+        if guide.band is None:
+            ends = [(first, ["at"], low, high)]
+        else:
+            ends = [(first, ["band", 0], low, last - step), (last, ["band", 1], first + step, high)]
         for value, path, least, most in ends:
             if low <= value <= high:
                 key, whole = f"guide{number + 1}/{path[-1]}", ["guides", number, *path]

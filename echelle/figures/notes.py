@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from echelle.figures.guide_places import guide_notes
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
@@ -45,7 +46,7 @@ def _full(study: Study, measured: MeasuredLayers) -> list[str]:
         clauses.insert(0, f"Values{whose}; several rows of one subject reduced to their {how} first.")
     if recipe.axis.scale != "linear" and any(isinstance(layer, _SHAPES) and layer.shown for layer in recipe.layers):
         clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
-    return [*clauses, *_counted(arrangement), *_left_aside(recipe, arrangement)]
+    return [*clauses, *guide_notes(recipe, arrangement), *_counted(arrangement), *_left_aside(recipe, arrangement)]
 
 
 def _short(recipe: Recipe, arrangement: Arrangement) -> str:
@@ -90,7 +91,12 @@ def _names(recipe: Recipe, arrangement: Arrangement) -> set[str]:
     roles = (arrangement.name, arrangement.groups, arrangement.subgroups, *arrangement.panelled, *arrangement.extras)
     kept = [word for condition in recipe.keep for word in re.split(r"[=:,;]", condition_words(condition))]
     reasons = [entry.reason for entry in recipe.left_out]
-    found = {*(lane.name for lane in arrangement.lanes), *(role for role in roles if role), *reasons}
+    found = {
+        *(lane.name for lane in arrangement.lanes),
+        *(role for role in roles if role),
+        *reasons,
+        *(guide.label for guide in recipe.guides),
+    }
     return {name.strip() for name in [*found, *kept, *arrangement.missing_by] if name.strip()}
 
 

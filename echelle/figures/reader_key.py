@@ -27,7 +27,8 @@ from echelle.figures.scene import (
     rounded,
     unpacked,
 )  # fmt: skip
-from echelle.recipes.looks import Guide, MethodNote, ReaderKey, Size, Words
+from echelle.recipes.guides import Guide
+from echelle.recipes.looks import MethodNote, ReaderKey, Size, Words
 from echelle.recipes.models import Recipe
 
 TITLE = "How to read this figure"

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, JsonValue
 
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.looks import AxisScale, Dash
+from echelle.recipes.guides import Dash
+from echelle.recipes.looks import AxisScale
 from echelle.recipes.models import FormName
 
 Role = Literal[
@@ -222,6 +223,14 @@ class Outlier:
     value: float
 
 
+class Inside(SceneModel):
+    """How many of a lane's values a guide holds: those in a band, both ends inside, or above a line."""
+
+    name: str
+    count: int
+    share: float = Field(description="of the lane's values")
+
+
 class LaneReadings(SceneModel):
     """The numbers of one lane; what has no value is None."""
 
@@ -251,6 +260,7 @@ class LaneReadings(SceneModel):
     whisker_high: float | None
     beyond: int
     outliers: list[Outlier]
+    inside: list[Inside] = Field(default=[], description="by guide, in the recipe's order")
     limits: dict[str, str] = Field(default={}, description="readings that are a limit and no number, such as <0.4")
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 

@@ -13,7 +13,8 @@ from echelle.numbers.cumulative import PlottingPositions
 from echelle.numbers.density import DensitySize, Ends
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.outliers import OutlierRule
-from echelle.recipes.looks import Dash, Share
+from echelle.recipes.guides import Dash
+from echelle.recipes.looks import Share
 from echelle.tables.part import Part
 
 LayerId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,15}$")]

@@ -1,11 +1,11 @@
-"""What a reader sees besides the marks: axis, guides, words, style, size."""
+"""What a reader sees besides the marks: axis, words, style, size."""
 
 from __future__ import annotations
 
 import re
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import AfterValidator, Field
 
 from echelle.tables.part import Part
 
@@ -32,7 +32,6 @@ Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Runs = Literal["across", "up"]
 AxisScale = Literal["linear", "log10", "ln", "square-root"]
-Dash = Literal["solid", "dashed", "dotted"]
 Typeface = Literal["Lato", "Liberation Sans", "Linux Libertine"]
 
 
@@ -56,23 +55,6 @@ class SecondAxis(Part):
     end: float | None = Field(default=None, alias="to")
     shown: bool | None = Field(default=None, description="null: where the form is read by it")
     one_top: bool = Field(default=True, description="one top for all panels")
-
-
-class Guide(Part):
-    """A reference line, or a band, with its label."""
-
-    at: float | Literal["mean", "median"] | None = None
-    band: tuple[float, float] | None = None
-    label: str = Field(default="", max_length=200)
-    dash: Dash = "dashed"
-
-    @model_validator(mode="after")
-    def _line_or_band(self) -> Guide:
-        if (self.at is None) == (self.band is None):
-            raise ValueError("a guide is a line (at) or a band, one of them")
-        if self.band is not None and not self.band[0] < self.band[1]:
-            raise ValueError("a band runs from the lower to the higher value")
-        return self
 
 
 class MethodNote(Part):
@@ -105,14 +87,14 @@ class Words(Part):
 
 Reading = Literal[
     "n", "missing", "beyond a limit", "median", "quartiles", "range", "IQR", "mean and SD", "SE", "CV", "skewness", "kurtosis",
-    "whiskers", "fences", "beyond",
+    "whiskers", "fences", "beyond", "in guides",
 ]  # fmt: skip
 
 
 class Ledger(Part):
     """Which readings stand beside the lanes, and the group that the others are set against."""
 
-    readings: list[Reading] = Field(default=["median", "quartiles", "mean and SD", "beyond"], min_length=1)
+    readings: list[Reading] = Field(default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1)
     reference: str | None = Field(default=None, description="a level of the groups: differences of medians and means to it")
 
 

@@ -10,8 +10,9 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from echelle.recipes.differences import Differences
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import Layer
-from echelle.recipes.looks import Axis, Guide, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words
+from echelle.recipes.looks import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.tables.options import ReadingOptions
 from echelle.tables.part import Part

@@ -87,13 +87,15 @@ def _ledger(scene: Scene) -> str:
     names = {lane.key: lane.name for lane in scene.lanes}
     panels = {panel.key: panel.name for panel in scene.panels}
     panel_of = {lane.key: panels.get(lane.panel, "") for lane in scene.lanes}
-    head = "".join(f'<th scope="col">{words}</th>' for _, words in _LEDGER)
+    held = list(dict.fromkeys(inside.name for lane in scene.readings for inside in lane.inside))
+    head = "".join(f'<th scope="col">{words}</th>' for words in [*(words for _, words in _LEDGER), *map(escape, held)])
 
     def name(key: str) -> str:
         return escape(" · ".join(part for part in (panel_of.get(key, ""), names.get(key, key)) if part))
 
     rows = "".join(
-        f'<tr><th scope="row">{name(lane.lane)}</th>{_cells(lane, scene.decimals)}</tr>\n' for lane in scene.readings
+        f'<tr><th scope="row">{name(lane.lane)}</th>{_cells(lane, scene.decimals)}{_held(lane, held)}</tr>\n'
+        for lane in scene.readings
     )
     return f'<table>\n<thead><tr><th scope="col">lane</th>{head}</tr></thead>\n<tbody>\n{rows}</tbody>\n</table>\n'
 
@@ -104,6 +106,12 @@ def _cells(lane: LaneReadings, decimals: int) -> str:
         return "–" if value is None else str(value) if name in _WHOLE else lane.limits.get(name) or as_read(value, decimals)
 
     return "".join(f"<td>{escape(cell(name))}</td>" for name, _ in _LEDGER)
+
+
+def _held(lane: LaneReadings, names: list[str]) -> str:
+    """How many values each guide holds, with their share."""
+    inside = {one.name: f"{one.count} ({one.share * 100:.1f} %)" for one in lane.inside}
+    return "".join(f"<td>{inside.get(name, '–')}</td>" for name in names)
 
 
 def _counts(scene: Scene) -> str:

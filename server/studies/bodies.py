@@ -5,7 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, RootModel
+from pydantic import BaseModel, ConfigDict, Field, RootModel
+
+from echelle.recipes.guides import KeptGuides
 
 RoleName = Literal["owner", "editor", "viewer"]
 
@@ -73,3 +75,9 @@ class SetMember(BaseModel):
     model_config = ConfigDict(extra="forbid")
     username: str
     role: RoleName | None
+
+
+class GuideList(RootModel[list[KeptGuides]]):
+    """The guides that a study keeps, by name."""
+
+    root: list[KeptGuides] = Field(max_length=200)

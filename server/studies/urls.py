@@ -6,5 +6,6 @@ urlpatterns = [
     path("studies", views.AllStudies.as_view()),
     path("studies/<uuid:study_id>", views.OneStudy.as_view()),
     path("studies/<uuid:study_id>/house", views.House.as_view()),
+    path("studies/<uuid:study_id>/guides", views.Guides.as_view()),
     path("studies/<uuid:study_id>/people", views.Members.as_view()),
 ]

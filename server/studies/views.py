@@ -20,6 +20,7 @@ from server.studies.bodies import (
     CardComparison,
     CardFolio,
     CardTable,
+    GuideList,
     Member,
     MemberList,
     NewStudy,
@@ -81,6 +82,27 @@ class House(Endpoint):
         study.house = body_of(request, Style).model_dump(mode="json")
         study.save(update_fields=["house"])
         return Response(study.style)
+
+
+class Guides(Endpoint):
+    """Reference intervals and limits that a study keeps, to be set into its figures."""
+
+    @extend_schema(responses=GuideList)
+    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+        """All of them, by name."""
+        return Response(GuideList.model_validate(to_see(Study.objects.all(), request.user, study_id).guides))
+
+    @extend_schema(request=GuideList, responses={200: GuideList, 422: Fault})
+    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Another list. Figures keep the guides they were given."""
+        study = to_change(Study.objects.all(), request.user, study_id)
+        wanted = body_of(request, GuideList)
+        names = [kept.name for kept in wanted.root]
+        if len(set(names)) < len(names):
+            raise InputError("two entries of the list have one name", remedy="Choose another name.")
+        study.guides = sorted((kept.model_dump(mode="json") for kept in wanted.root), key=lambda kept: str(kept["name"]))
+        study.save(update_fields=["guides"])
+        return Response(GuideList.model_validate(study.guides))
 
 
 class Members(Endpoint):

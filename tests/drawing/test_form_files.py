@@ -16,7 +16,8 @@ from echelle.drawing.figure import scene_of
 from echelle.drawing.svg import to_svg
 from echelle.figures.scene import Scene
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.looks import Guide, Words
+from echelle.recipes.guides import Guide
+from echelle.recipes.looks import Words
 from echelle.recipes.models import FormName
 from tests.figures.test_sheets import TABLE
 from tests.texts import texts

@@ -9,6 +9,7 @@ from scipy import stats
 from echelle.drawing.figure import scene_of
 from echelle.figures.scene import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpacked
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import (
     Bandwidth,
     BinsLayer,
@@ -24,7 +25,7 @@ from echelle.recipes.layers import (
     TicksLayer,
     TrendLayer,
 )  # fmt: skip
-from echelle.recipes.looks import Axis, Guide
+from echelle.recipes.looks import Axis
 from echelle.recipes.models import Recipe
 from echelle.recipes.roles import Groups, Measure, Subgroups
 from echelle.tables.steps.models import LeftOut

@@ -15,7 +15,8 @@ from echelle.drawing.svg import to_svg
 from echelle.figures.arrange import arrange
 from echelle.figures.scene import Scene
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.looks import Axis, Guide, SecondAxis, Size, Words
+from echelle.recipes.guides import Guide
+from echelle.recipes.looks import Axis, SecondAxis, Size, Words
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.roles import Groups, Subgroups
 from tests.figures.sheets import keys_are_unique, marks_stay_in_their_panel, marks_stay_on_the_sheet, texts_keep_apart

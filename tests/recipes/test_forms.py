@@ -7,8 +7,9 @@ import itertools
 import pytest
 
 from echelle.recipes.forms import FORMS, form_of, in_form, recipe_of_form
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import Bandwidth, BinsLayer, BoxLayer, DensityLayer, Fence, PointsLayer, TicksLayer
-from echelle.recipes.looks import Guide, Words
+from echelle.recipes.looks import Words
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from, recipe_text
 

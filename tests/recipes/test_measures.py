@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import BinsLayer, DensityLayer
-from echelle.recipes.looks import Guide, Words
+from echelle.recipes.looks import Words
 from echelle.recipes.measures import of_measure
 from echelle.recipes.models import FormName
 

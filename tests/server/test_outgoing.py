@@ -159,3 +159,21 @@ def test_the_house_style_reaches_every_figure_that_follows_it(people: dict[str, 
     assert drawn(f"comparisons/{other['id']}") == (True, False)
     scene = send(owner, "post", f"comparisons/{version}/scene", {"recipe": None, "have": []}).json()
     assert "#112233" in str(scene)
+
+
+def test_a_study_keeps_guides_for_whoever_may_change_it(people, study: Study) -> None:
+    address = f"/api/studies/{study.pk}/guides"
+    kept = [
+        {"name": "morning", "measure": "level (nmol/L)", "guides": [{"band": [7, 20], "group": "A", "label": "reference"}]},
+        {"name": "kit", "guides": [{"at": {"percentile": 95}}]},
+    ]
+    assert people["viewer"].put(address, kept, content_type="application/json").status_code == 403
+    assert people["stranger"].get(address).status_code == 404
+    answer = people["editor"].put(address, kept, content_type="application/json")
+    assert [one["name"] for one in answer.json()] == ["kit", "morning"]
+    assert people["viewer"].get(address).json() == answer.json()
+    twice = people["editor"].put(address, [kept[1], kept[1]], content_type="application/json")
+    assert twice.status_code == 422 and "one name" in twice.json()["what"]
+    broken = people["editor"].put(address, [{"name": "x", "guides": [{"band": [2, 1]}]}], content_type="application/json")
+    assert broken.status_code == 422
+    assert len(people["editor"].get(address).json()) == 2

@@ -521,6 +521,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/guides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["studies_guides_retrieve"];
+        /** @description Another list. Figures keep the guides they were given. */
+        put: operations["studies_guides_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/house": {
         parameters: {
             query?: never;
@@ -2374,6 +2392,17 @@ export interface components {
             total: number;
         };
         /**
+         * FromMean
+         * @description So many standard deviations from the mean.
+         */
+        FromMean: {
+            /**
+             * Sds
+             * @description negative lies below the mean
+             */
+            sds: number;
+        };
+        /**
          * GoTo
          * @description A state of the trail to show.
          */
@@ -2466,21 +2495,21 @@ export interface components {
         GroupsPlaced: "evenly" | "at value" | "overlaid";
         /**
          * Guide
-         * @description A reference line, or a band, with its label.
+         * @description A reference line, or a band with both ends inside, with its label.
          */
         Guide: {
             /**
              * At
              * @default null
              */
-            at: number | ("mean" | "median") | null;
+            at: number | ("mean" | "median") | components["schemas"]["Percentile"] | components["schemas"]["FromMean"] | null;
             /**
              * Band
              * @default null
              */
             band: [
-                number,
-                number
+                number | ("mean" | "median") | components["schemas"]["Percentile"] | components["schemas"]["FromMean"],
+                number | ("mean" | "median") | components["schemas"]["Percentile"] | components["schemas"]["FromMean"]
             ] | null;
             /**
              * Label
@@ -2492,7 +2521,24 @@ export interface components {
              * @default dashed
              */
             dash: components["schemas"]["DashEnum"];
+            /**
+             * Group
+             * @description the group that it holds for; null: all
+             * @default null
+             */
+            group: string | null;
+            /**
+             * Own
+             * @description computed for each lane, not of all values it holds for
+             * @default false
+             */
+            own: boolean;
         };
+        /**
+         * GuideList
+         * @description The guides that a study keeps, by name.
+         */
+        GuideList: components["schemas"]["KeptGuides"][];
         /**
          * Handle
          * @description Something that can be dragged along a panel's scale, or ``across`` its lanes (in points).
@@ -2636,6 +2682,21 @@ export interface components {
          * @description All measures of the table.
          */
         InMeasures: components["schemas"]["InMeasure"][];
+        /**
+         * Inside
+         * @description How many of a lane's values a guide holds: those in a band, both ends inside, or above a line.
+         */
+        Inside: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /**
+             * Share
+             * @description of the lane's values
+             */
+            share: number;
+        };
         /** @enum {string} */
         IntervalEnum: "SD" | "SE" | "confidence" | "bootstrap percentile" | "bootstrap BCa" | "none";
         /**
@@ -2756,6 +2817,22 @@ export interface components {
             /** Where */
             where: components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
         };
+        /**
+         * KeptGuides
+         * @description Guides that a study keeps under a name: the reference interval of a measure, group by group if it differs.
+         */
+        KeptGuides: {
+            /** Name */
+            name: string;
+            /**
+             * Measure
+             * @description the column that they are for; empty: any
+             * @default
+             */
+            measure: string;
+            /** Guides */
+            guides: components["schemas"]["Guide"][];
+        };
         /** @enum {string} */
         KernelEnum: "gaussian" | "biweight" | "epanechnikov" | "triangular" | "uniform" | "raised-cosine";
         /**
@@ -2850,6 +2927,12 @@ export interface components {
             /** Outliers */
             outliers: components["schemas"]["Outlier"][];
             /**
+             * Inside
+             * @description by guide, in the recipe's order
+             * @default []
+             */
+            inside: components["schemas"]["Inside"][];
+            /**
              * Limits
              * @description readings that are a limit and no number, such as <0.4
              * @default {}
@@ -2926,7 +3009,8 @@ export interface components {
              *       "median",
              *       "quartiles",
              *       "mean and SD",
-             *       "beyond"
+             *       "beyond",
+             *       "in guides"
              *     ]
              */
             readings: components["schemas"]["ReadingsEnum"][];
@@ -3771,6 +3855,14 @@ export interface components {
             paint: components["schemas"]["Paint"];
         };
         /**
+         * Percentile
+         * @description The value that a percentage of the values lies below, by the figure's definition of a quantile.
+         */
+        Percentile: {
+            /** Percentile */
+            percentile: number;
+        };
+        /**
          * Picture
          * @description A setting at one value.
          */
@@ -4031,7 +4123,7 @@ export interface components {
             remedies: components["schemas"]["RemedyOffer"][];
         };
         /** @enum {string} */
-        ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond";
+        ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond" | "in guides";
         /**
          * Recipe
          * @description One comparison's question and figure.
@@ -5487,11 +5579,13 @@ export type FolioState = components['schemas']['FolioState'];
 export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type Found = components['schemas']['Found'];
+export type FromMean = components['schemas']['FromMean'];
 export type GoTo = components['schemas']['GoTo'];
 export type GroupPart = components['schemas']['GroupPart'];
 export type Groups = components['schemas']['Groups'];
 export type GroupsPlaced = components['schemas']['GroupsPlaced'];
 export type Guide = components['schemas']['Guide'];
+export type GuideList = components['schemas']['GuideList'];
 export type Handle = components['schemas']['Handle'];
 export type HandleRoleEnum = components['schemas']['HandleRoleEnum'];
 export type HeightEnum = components['schemas']['HeightEnum'];
@@ -5503,6 +5597,7 @@ export type InForm = components['schemas']['InForm'];
 export type InForms = components['schemas']['InForms'];
 export type InMeasure = components['schemas']['InMeasure'];
 export type InMeasures = components['schemas']['InMeasures'];
+export type Inside = components['schemas']['Inside'];
 export type IntervalEnum = components['schemas']['IntervalEnum'];
 export type Intervals = components['schemas']['Intervals'];
 export type Join = components['schemas']['Join'];
@@ -5510,6 +5605,7 @@ export type JoinLevels = components['schemas']['JoinLevels'];
 export type Joined = components['schemas']['Joined'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type Keep = components['schemas']['Keep'];
+export type KeptGuides = components['schemas']['KeptGuides'];
 export type KernelEnum = components['schemas']['KernelEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
 export type Keys = components['schemas']['Keys'];
@@ -5568,6 +5664,7 @@ export type PartEnum = components['schemas']['PartEnum'];
 export type PartitionLine = components['schemas']['PartitionLine'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];
+export type Percentile = components['schemas']['Percentile'];
 export type Picture = components['schemas']['Picture'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];
 export type PointColumns = components['schemas']['PointColumns'];
@@ -6679,6 +6776,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_guides_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideList"];
+                };
+            };
+        };
+    };
+    studies_guides_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["GuideList"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideList"];
                 };
             };
             422: {

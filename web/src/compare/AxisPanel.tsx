@@ -1,10 +1,10 @@
 import { useId } from "react";
-import type { Recipe } from "../api/generated";
+import type { Recipe, Scene } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { typedNumber } from "../ui/numbers";
 import { Row } from "../ui/Row";
-import { GuidesPanel } from "./GuidesPanel";
+import { GuidesPanel } from "./guides/GuidesPanel";
 import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
@@ -16,7 +16,13 @@ const RUNS = [
 const SCALES: Recipe["axis"]["scale"][] = ["linear", "log10", "ln", "square-root"];
 
 /** Which way lanes run, and what part of the measure the axis shows. */
-export function AxisPanel({ recipe, onSettle }: PanelProps) {
+export function AxisPanel({
+  recipe,
+  scene,
+  study,
+  looking,
+  onSettle,
+}: PanelProps & { scene: Scene | null; study: string; looking: boolean }) {
   const id = useId();
   const change = (key: string, value: unknown) => onSettle(withValue(recipe, ["axis", key], value));
   return (
@@ -46,7 +52,7 @@ export function AxisPanel({ recipe, onSettle }: PanelProps) {
       <p className="text-muted">
         Leave an end empty to let the data decide. Values out of view stay in every number.
       </p>
-      <GuidesPanel recipe={recipe} onSettle={onSettle} />
+      <GuidesPanel recipe={recipe} scene={scene} study={study} looking={looking} onSettle={onSettle} />
     </div>
   );
 }

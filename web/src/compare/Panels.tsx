@@ -66,7 +66,7 @@ export function Panels({
           {offered && <LayersPanel {...rest} offered={offered} columns={columns} open={layer} />}
         </Tabs.Content>
         <Tabs.Content value="Axis">
-          <AxisPanel {...rest} />
+          <AxisPanel {...rest} scene={scene} study={study} looking={looking} />
         </Tabs.Content>
         <Tabs.Content value="Words">
           <WordsPanel {...rest} scene={scene} />

@@ -11,7 +11,8 @@ from django.db import transaction
 
 from echelle.recipes.beginning import beginning
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import Guide, Words
+from echelle.recipes.guides import Guide
+from echelle.recipes.looks import Words
 from echelle.recipes.models import Recipe
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.summary import ColumnSummary

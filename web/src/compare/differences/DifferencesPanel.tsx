@@ -79,6 +79,6 @@ function levelsOf(scene: Scene, asked: Asked, data: Compared | undefined): strin
 }
 
 function withGuide(recipe: Recipe, band: [number, number]): Recipe {
-  const guide = { at: null, band, label: "reference limits", dash: "dashed" as const };
+  const guide = { at: null, band, label: "reference limits", dash: "dashed" as const, group: null, own: false };
   return { ...recipe, guides: [...recipe.guides, guide] };
 }

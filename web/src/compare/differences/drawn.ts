@@ -37,7 +37,12 @@ export function withPairedLanes(recipe: Recipe, offered: Offered, drawn: boolean
   const bare = { ...recipe, differences: { ...asked, drawn }, layers, guides };
   const mean = offered.layers.find((one) => one.layer === "mean");
   if (!drawn || !mean) return bare;
-  const [zero, equivalent] = PAIRED_GUIDES.map((label) => ({ label, dash: "dashed" as const }));
+  const [zero, equivalent] = PAIRED_GUIDES.map((label) => ({
+    label,
+    dash: "dashed" as const,
+    group: null,
+    own: false,
+  }));
   const { margin } = asked;
   const about: Recipe["guides"] = [{ ...zero, at: 0, band: null } as Recipe["guides"][number]];
   if (margin !== null) about.push({ ...equivalent, at: null, band: [-margin, margin] } as Recipe["guides"][number]);

@@ -24,12 +24,18 @@ function harmless(text: string): string {
 /** All readings with full digits, one line a lane, the lane's name and panel first. */
 export function ledgerLines(scene: Scene): string[][] {
   const panelled = scene.panels.length > 1;
-  const head = [...(panelled ? ["panel"] : []), "lane", ...COLUMNS.map(([name]) => name)];
+  const held = [...new Set(scene.readings.flatMap((lane) => lane.inside.map(({ name }) => name)))];
+  const heads = held.flatMap((name) => [`${harmless(name)}: n`, `${harmless(name)}: share`]);
+  const head = [...(panelled ? ["panel"] : []), "lane", ...COLUMNS.map(([name]) => name), ...heads];
   const lines = scene.readings.map((readings) => {
     const lane = scene.lanes.find((one) => one.key === readings.lane);
     const panel = scene.panels.find((one) => one.key === lane?.panel);
     const names = [...(panelled ? [panel?.name ?? ""] : []), lane?.name ?? ""];
-    return [...names.map(harmless), ...COLUMNS.map(([, value]) => String(value(readings) ?? ""))];
+    const inside = held.flatMap((name) => {
+      const found = readings.inside.find((one) => one.name === name);
+      return [String(found?.count ?? ""), String(found?.share ?? "")];
+    });
+    return [...names.map(harmless), ...COLUMNS.map(([, value]) => String(value(readings) ?? "")), ...inside];
   });
   return [head, ...lines];
 }

@@ -99,6 +99,8 @@ export const READINGS: Record<ReadingName, Reading> = {
     full: (l) => `${l.beyond} values beyond the fences`,
     by: (l) => l.beyond,
   },
+  // One column for each guide, where the figure has some.
+  "in guides": { name: "In guides", wide: 0, show: () => "", full: () => "", by: () => null },
 };
 
 export const READING_NAMES = Object.keys(READINGS) as ReadingName[];
@@ -112,7 +114,8 @@ export function placesOf(scene: Scene): number {
 
 /** The chosen readings, and after them the differences to the reference lane where one is chosen. */
 export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
-  const chosen = ledger.readings.map((name) => roomy(READINGS[name], scene));
+  const shown = ledger.readings.flatMap((name) => (name === "in guides" ? held(scene) : [READINGS[name]]));
+  const chosen = (shown.length ? shown : [READINGS.n]).map((reading) => roomy(reading, scene));
   const { reference } = ledger;
   const known = scene.readings.some((lane) => lane.group === reference);
   if (reference === null || !known) return chosen;
@@ -121,6 +124,21 @@ export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
     difference(scene, reference, "Δ median", (l) => l.median),
     difference(scene, reference, "Δ mean", (l) => l.mean),
   ];
+}
+
+/** How many values of each lane a guide holds, and their share: a column for each guide's name. */
+function held(scene: Scene): Reading[] {
+  const names = [...new Set(scene.readings.flatMap((lane) => lane.inside.map(({ name }) => name)))];
+  return names.map((name) => {
+    const of = (lane: LaneReadings) => lane.inside.find((one) => one.name === name);
+    const show = (lane: LaneReadings) => {
+      const found = of(lane);
+      return found ? `${found.count} · ${(100 * found.share).toFixed(0)} %` : "–";
+    };
+    const full = (lane: LaneReadings) =>
+      `${name}: ${of(lane)?.count ?? "–"} of ${lane.n} values, ${of(lane)?.share ?? "–"}`;
+    return { name, wide: 66, show, full, by: (lane) => of(lane)?.share ?? null };
+  });
 }
 
 /** Wide enough for its longest number. */

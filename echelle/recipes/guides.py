@@ -1,0 +1,78 @@
+"""Guides: reference lines and bands at numbers, or at what the values themselves give."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, model_validator
+
+from echelle.tables.part import Part
+
+Dash = Literal["solid", "dashed", "dotted"]
+
+
+class Percentile(Part):
+    """The value that a percentage of the values lies below, by the figure's definition of a quantile."""
+
+    percentile: float = Field(gt=0, lt=100)
+
+
+class FromMean(Part):
+    """So many standard deviations from the mean."""
+
+    sds: float = Field(ge=-20, le=20, description="negative lies below the mean")
+
+
+GuidePlace = float | Literal["mean", "median"] | Percentile | FromMean
+GuideText = Annotated[str, StringConstraints(max_length=200)]
+
+
+class Guide(Part):
+    """A reference line, or a band with both ends inside, with its label."""
+
+    at: GuidePlace | None = None
+    band: tuple[GuidePlace, GuidePlace] | None = None
+    label: GuideText = ""
+    dash: Dash = "dashed"
+    group: str | None = Field(default=None, description="the group that it holds for; null: all")
+    own: bool = Field(default=False, description="computed for each lane, not of all values it holds for")
+
+    @model_validator(mode="after")
+    def _line_or_band(self) -> Guide:
+        if (self.at is None) == (self.band is None):
+            raise ValueError("a guide is a line (at) or a band, one of them")
+        if self.band is not None and not _rises(*self.band):
+            raise ValueError("a band runs from the lower to the higher value")
+        return self
+
+    @property
+    def ends(self) -> tuple[GuidePlace, GuidePlace]:
+        """Both ends; the same twice for a line."""
+        if self.band is not None:
+            return self.band
+        assert self.at is not None
+        return self.at, self.at
+
+    @property
+    def fixed(self) -> bool:
+        """Whether it stands at numbers, whatever the values are."""
+        return all(isinstance(end, float | int) for end in self.ends)
+
+
+class KeptGuides(Part):
+    """Guides that a study keeps under a name: the reference interval of a measure, group by group if it differs."""
+
+    name: str = Field(min_length=1, max_length=200)
+    measure: str = Field(default="", max_length=500, description="the column that they are for; empty: any")
+    guides: list[Guide] = Field(min_length=1, max_length=40)
+
+
+def _rises(low: GuidePlace, high: GuidePlace) -> bool:
+    """False where the first end is known to lie at or above the second."""
+    if isinstance(low, float | int) and isinstance(high, float | int):
+        return low < high
+    if isinstance(low, Percentile) and isinstance(high, Percentile):
+        return low.percentile < high.percentile
+    if isinstance(low, FromMean) and isinstance(high, FromMean):
+        return low.sds < high.sds
+    return low != high

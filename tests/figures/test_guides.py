@@ -1,0 +1,128 @@
+"""Guides: where computed ones stand, whom they hold for, how many values they hold, and what the note says of them."""
+
+from __future__ import annotations
+
+import statistics
+from fractions import Fraction
+
+import polars as pl
+import pytest
+from pydantic import ValidationError
+
+from echelle.drawing.figure import scene_of
+from echelle.drawing.readings import readings_file
+from echelle.figures.scene import LinePart, RectPart, Scene
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.guides import FromMean, Guide, Percentile
+from echelle.recipes.looks import Axis
+from tests.tabling import lanes_table
+
+A = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 20.0]
+B = [5.0, 7.0, 9.0, 11.0, 13.0]
+TABLE = lanes_table({"A": A, "B": B})
+
+
+def drawn(*guides: Guide) -> Scene:
+    recipe = recipe_of_form("strip", "level", "group")
+    axis = recipe.axis.model_copy(update={"runs": "across"})
+    return scene_of(recipe.model_copy(update={"guides": list(guides), "axis": axis}), TABLE)
+
+
+def at(scene: Scene, coordinate: float) -> float:
+    """The value at a coordinate along the measure."""
+    scale = scene.panels[0].scale
+    (v0, v1), (c0, c1) = scale.domain, scale.range
+    return v0 + (coordinate - c0) / (c1 - c0) * (v1 - v0)
+
+
+def lines(scene: Scene) -> list[LinePart]:
+    return [part for part in scene.walk() if isinstance(part, LinePart) and part.role == "guide"]
+
+
+def bands(scene: Scene) -> list[RectPart]:
+    return [part for part in scene.walk() if isinstance(part, RectPart) and part.role == "guide"]
+
+
+def test_a_guide_stands_at_what_all_values_give() -> None:
+    everyone = A + B
+    wanted = [
+        statistics.mean(everyone),
+        statistics.median(everyone),
+        statistics.mean(everyone) + 2 * statistics.stdev(everyone),
+    ]
+    scene = drawn(Guide(at="mean"), Guide(at="median"), Guide(at=FromMean(sds=2)))
+    assert [at(scene, line.x1) for line in lines(scene)] == pytest.approx(wanted, abs=0.01)
+
+
+def test_a_percentile_follows_the_definition_of_the_box() -> None:
+    ordered = sorted(A + B)
+    place = Fraction(90, 100) * (len(ordered) - 1)
+    seventh = ordered[int(place)] + float(place - int(place)) * (ordered[int(place) + 1] - ordered[int(place)])
+    scene = drawn(Guide(at=Percentile(percentile=90)))
+    assert at(scene, lines(scene)[0].x1) == pytest.approx(seventh, abs=0.01)
+    recipe = recipe_of_form("box", "level", "group")
+    box = recipe.layers[0].model_copy(update={"quantile_type": 1})
+    update = {"layers": [box], "guides": [Guide(at=Percentile(percentile=90))], "axis": Axis(runs="across")}
+    scene = scene_of(recipe.model_copy(update=update), TABLE)
+    assert at(scene, lines(scene)[0].x1) == pytest.approx(ordered[-(-90 * len(ordered) // 100) - 1], abs=0.01)
+    assert "percentile 90 of all values (definition 1)" in scene.note
+
+
+def test_each_lane_has_its_own_mean_over_its_own_strip() -> None:
+    scene = drawn(Guide(at="mean", own=True, label="mean"))
+    found = {line.lane: line for line in lines(scene)}
+    for lane, values in zip(scene.lanes, (A, B), strict=True):
+        line = found[lane.key]
+        assert at(scene, line.x1) == pytest.approx(statistics.mean(values), abs=0.01)
+        assert (line.y1, line.y2) == pytest.approx((lane.start, lane.end), abs=0.01)
+    assert [part.text for part in scene.walk() if part.role == "guide-label"] == ["mean"]
+
+
+def test_a_guide_for_a_group_stays_in_its_lanes_and_counts_there_alone() -> None:
+    scene = drawn(Guide(band=(2, 6), group="A", label="reference"), Guide(band=(8, 12), group="B", label="reference"))
+    by_lane = {lane.key: lane for lane in scene.lanes}
+    first, second = bands(scene)
+    for band, lane in ((first, scene.lanes[0]), (second, scene.lanes[1])):
+        assert (band.y, band.y + band.height) == pytest.approx((lane.start, lane.end), abs=0.01)
+    held = {by_lane[one.lane].group: [(i.name, i.count, i.share) for i in one.inside] for one in scene.readings}
+    assert held == {"A": [("reference", 5, 5 / 8)], "B": [("reference", 2, 2 / 5)]}
+
+
+def test_bands_hold_both_ends_and_lines_at_numbers_what_lies_above() -> None:
+    scene = drawn(Guide(band=(5, 7), label="target"), Guide(at=7, label="limit"), Guide(at="median", label="half"))
+    held = [[(one.name, one.count) for one in lane.inside] for lane in scene.readings]
+    assert held == [[("target", 3), ("above limit", 1)], [("target", 2), ("above limit", 3)]]
+    table = pl.read_csv(readings_file(scene, "csv"))
+    assert table["target: n"].to_list() == [3, 2]
+    assert table["above limit: share"].to_list() == [1 / 8, 3 / 5]
+
+
+def test_a_band_of_standard_deviations_says_itself_and_its_numbers_in_the_note() -> None:
+    mean, sd = statistics.mean(B), statistics.stdev(B)
+    scene = drawn(Guide(band=(FromMean(sds=-1), FromMean(sds=1)), group="B"))
+    assert f"Band: mean − 1 SD to mean + 1 SD of B’s values, {mean - sd:.1f} to {mean + sd:.1f}." in scene.note
+    inside = scene.readings[1].inside[0]
+    assert (inside.name, inside.count) == ("mean − 1 SD to mean + 1 SD", sum(mean - sd <= v <= mean + sd for v in B))
+
+
+def test_a_group_that_is_not_there_draws_nothing_and_breaks_nothing() -> None:
+    scene = drawn(Guide(at="mean", group="C", label="of C"), Guide(band=(1, 2), group="C"))
+    assert lines(scene) == bands(scene) == []
+
+
+MEANINGLESS: list[dict[str, object]] = [
+    {},
+    {"at": 1, "band": [1, 2]},
+    {"at": "mode"},
+    {"at": {"percentile": 100}},
+    {"at": {"sds": 1, "percentile": 5}},
+    {"band": [2, 1]},
+    {"band": [{"percentile": 9}, {"percentile": 5}]},
+    {"band": [{"sds": 1}, {"sds": -1}]},
+]
+
+
+@pytest.mark.parametrize("guide", MEANINGLESS)
+def test_a_guide_that_means_nothing_is_refused(guide: dict[str, object]) -> None:
+    with pytest.raises(ValidationError):
+        Guide.model_validate(guide)

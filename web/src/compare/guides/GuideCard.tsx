@@ -1,0 +1,110 @@
+import type { Guide } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { KIND_NAMES, KINDS, type KindName, placeOf, typedPlace } from "./places";
+
+const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
+
+interface Props {
+  number: number;
+  guide: Guide;
+  /** The groups that it may hold for. */
+  levels: string[];
+  /** From where to where the figure's values reach. */
+  range: [number, number];
+  onChange: (guide: Guide) => void;
+  onRemove: () => void;
+}
+
+/** One guide: what it stands at, its label, and whom it holds for. */
+export function GuideCard({ number, guide, levels, range, onChange, onRemove }: Props) {
+  const { kind, numbers } = placeOf(guide);
+  const chosen = KINDS[kind];
+  const choose = (next: KindName) => {
+    const [low, high] = range;
+    const usual = { line: [(low + high) / 2], band: [low + (high - low) / 4, high - (high - low) / 4] };
+    const begin = next === "line" || next === "band" ? usual[next].map(rounded) : KINDS[next].usual;
+    const made = KINDS[next].make(begin);
+    if (made) onChange({ ...guide, ...made, own: guide.own && next !== "line" && next !== "band" });
+  };
+  const fixed = kind === "line" || kind === "band";
+  return (
+    <div className="grid gap-1 rounded border border-hairline p-2">
+      <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-2">
+        <select
+          aria-label={`Guide ${number} kind`}
+          value={kind}
+          onChange={(event) => choose(event.target.value as KindName)}
+          className={FIELD}
+        >
+          {KIND_NAMES.map((name) => (
+            <option key={name} value={name}>
+              {KINDS[name].name}
+            </option>
+          ))}
+        </select>
+        <Button look="quiet" className="!p-0 !font-normal" aria-label={`Remove guide ${number}`} onClick={onRemove}>
+          Remove
+        </Button>
+      </div>
+      <div
+        className={`grid gap-1 ${chosen.numbers ? "grid-cols-[5.6rem_minmax(0,1fr)]" : "grid-cols-[minmax(0,1fr)]"}`}
+      >
+        {chosen.numbers > 0 && (
+          <Field
+            aria-label={`Guide ${number} at`}
+            title={chosen.help}
+            value={numbers.join("; ")}
+            onSettle={(text) => {
+              const made = typedPlace(kind, text);
+              if (made) onChange({ ...guide, ...made });
+              return made !== null;
+            }}
+            className={`number ${FIELD}`}
+          />
+        )}
+        <Field
+          aria-label={`Guide ${number} label`}
+          placeholder="label"
+          maxLength={200}
+          value={guide.label}
+          onSettle={(label) => {
+            onChange({ ...guide, label });
+            return true;
+          }}
+          className={FIELD}
+        />
+      </div>
+      {levels.length > 0 && (
+        <select
+          aria-label={`Guide ${number} for`}
+          value={guide.group ?? ""}
+          onChange={(event) => onChange({ ...guide, group: event.target.value || null })}
+          className={FIELD}
+        >
+          <option value="">for all lanes</option>
+          {[...new Set([...levels, ...(guide.group ? [guide.group] : [])])].map((level) => (
+            <option key={level} value={level}>
+              for {level}
+            </option>
+          ))}
+        </select>
+      )}
+      {!fixed && (
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-4 accent-petrol"
+            checked={guide.own}
+            onChange={(event) => onChange({ ...guide, own: event.target.checked })}
+          />
+          Each lane at its own
+        </label>
+      )}
+    </div>
+  );
+}
+
+function rounded(value: number): number {
+  return Number(value.toPrecision(3));
+}

@@ -1,0 +1,79 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { get, put } from "../../api/client";
+import type { GuideList, Recipe } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { tell } from "../../ui/Notices";
+
+interface Props {
+  study: string;
+  recipe: Recipe;
+  onSettle: (guides: Recipe["guides"]) => void;
+}
+
+/** The study's list of guides: set into this figure with a press, or kept from it under a name. */
+export function KeptGuides({ study, recipe, onSettle }: Props) {
+  const client = useQueryClient();
+  const [naming, setNaming] = useState(false);
+  const path = `studies/${study}/guides`;
+  const { data: kept } = useQuery({ queryKey: [path], queryFn: () => get<GuideList>(path) });
+  if (!kept) return null;
+  const measure = recipe.measure.columns[0] ?? "";
+  const fitting = kept.filter((one) => one.measure === "" || one.measure === measure);
+  const change = (list: GuideList) =>
+    put<GuideList>("PUT", path, list).then((next) => client.setQueryData([path], next), tell);
+  const keep = (name: string) => {
+    setNaming(false);
+    if (name) void change([...kept.filter((one) => one.name !== name), { name, measure, guides: recipe.guides }]);
+  };
+  return (
+    <div className="grid gap-1.5">
+      <h3 className="font-bold">Kept in the study</h3>
+      {fitting.length === 0 && <p className="text-[12.5px] text-muted">No guides are kept for {measure} yet.</p>}
+      <ul className="grid gap-1">
+        {fitting.map((one) => (
+          <li key={one.name} className="flex items-baseline gap-3">
+            <Button
+              look="quiet"
+              className="min-w-0 flex-1 truncate !p-0 text-left"
+              title={`Set “${one.name}” into this figure`}
+              onClick={() => onSettle([...recipe.guides, ...one.guides])}
+            >
+              {one.name}
+            </Button>
+            <Button
+              look="quiet"
+              className="!p-0 !font-normal"
+              aria-label={`Take ${one.name} off the list`}
+              onClick={() => void change(kept.filter((other) => other.name !== one.name))}
+            >
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {naming ? (
+        <Field
+          autoFocus
+          aria-label="Name in the study’s list"
+          placeholder="name, such as adults, morning"
+          value=""
+          maxLength={200}
+          onSettle={(name) => {
+            keep(name);
+            return true;
+          }}
+          onLeave={() => setNaming(false)}
+          className="rounded border border-hairline bg-sheet px-2 py-1"
+        />
+      ) : (
+        recipe.guides.length > 0 && (
+          <Button look="quiet" className="justify-self-start !p-0" onClick={() => setNaming(true)}>
+            Keep this figure’s guides
+          </Button>
+        )
+      )}
+    </div>
+  );
+}
