@@ -209,15 +209,15 @@ def _write(context: Context, part: TextPart) -> None:
         antialias=cairocffi.ANTIALIAS_GRAY,
     )  # fmt: skip
     context.set_font_options(options)
-    context.set_font_size(part.size)
     for run in part.runs:
         context.set_font_face(cairo_face(run.face))
-        at = run.at
+        at, size = run.at, part.size * run.scale
+        context.set_font_size(size)
         glyphs = []
         shaped = shape(run.text, run.face, run.backwards)
         for glyph in shaped:
-            glyphs.append((glyph.id, at + glyph.dx * part.size, -glyph.dy * part.size))
-            at += glyph.advance * part.size
+            glyphs.append((glyph.id, at + glyph.dx * size, -run.rise - glyph.dy * size))
+            at += glyph.advance * size
         clusters = _clusters(run.text, [glyph.cluster for glyph in shaped])
         context.show_text_glyphs(run.text, glyphs, clusters, cairocffi.TEXT_CLUSTER_FLAG_BACKWARD if run.backwards else 0)
     context.restore()

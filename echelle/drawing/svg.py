@@ -120,6 +120,11 @@ def _live(part: TextPart, name: str) -> str:
         # A run of right-to-left text is anchored at its right end, where its first character stands.
         at = part.x + run.at + (run.width if run.backwards else 0.0)
         way = ' direction="rtl" unicode-bidi="bidi-override"' if run.backwards else ""
+        if face.italic:
+            way += ' font-style="italic"'
+        # A run off the baseline would pull what follows with it: each says its own line and size.
+        if any(one.scale != 1 for one in part.runs):
+            way += f' y="{_n(part.y - run.rise)}" font-size="{_n(part.size * run.scale)}"'
         family = f"'{face.family}', sans-serif"
         spans.append(
             f'<tspan x="{_n(at)}" font-family="{family}" font-weight="{face.weight}"{way}>{_escaped(run.text)}</tspan>'
@@ -135,12 +140,12 @@ def _outlined(part: TextPart, name: str) -> str:
     d = []
     for run in part.runs:
         opened = open_face(run.face)
-        at = part.x + run.at
+        at, size = part.x + run.at, part.size * run.scale
         for glyph in shape(run.text, run.face, run.backwards):
-            pen = _Pen(at + glyph.dx * part.size, part.y - glyph.dy * part.size, part.size / opened.units)
+            pen = _Pen(at + glyph.dx * size, part.y - run.rise - glyph.dy * size, size / opened.units)
             opened.font.draw_glyph(glyph.id, _PEN_FUNCTIONS, pen)
             d += pen.words
-            at += glyph.advance * part.size
+            at += glyph.advance * size
     label = quoteattr(_escaped(part.text))
     return f'<path {name} role="img" aria-label={label} d="{"".join(d)}" fill="{part.fill}"{_turn(part)}/>\n'
 

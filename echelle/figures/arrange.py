@@ -187,15 +187,22 @@ def _roles(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> _Role
 
 
 def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
-    names = [
-        (" · ".join(level.name for level in (a, d) if level.level is not None), row, column)
-        for row, d in enumerate(down.levels)
-        for column, a in enumerate(across.levels)
-    ]
+    found = [(row, column, [one for one in (a, d) if one.level is not None])
+             for row, d in enumerate(down.levels) for column, a in enumerate(across.levels)]  # fmt: skip
     if wrapped:
-        line = in_line or max(1, round(len(names) ** 0.5 + 0.2))
-        names = [(name, i // line, i % line) for i, (name, _, _) in enumerate(names)]
-    return tuple(PanelOf(f"p{i}", name, row, column) for i, (name, row, column) in enumerate(names, 1))
+        line = in_line or max(1, round(len(found) ** 0.5 + 0.2))
+        found = [(i // line, i % line, levels) for i, (_, _, levels) in enumerate(found)]
+    return tuple(
+        PanelOf(
+            f"p{i}",
+            " · ".join(one.name for one in levels),
+            row,
+            column,
+            " · ".join(one.shown for one in levels),
+            levels[0].level if len(levels) == 1 else None,
+        )
+        for i, (row, column, levels) in enumerate(found, 1)
+    )
 
 
 def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:

@@ -117,7 +117,7 @@ def _composed(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
         parts=[*under, *guide_bands(laid, study, letters), *weighted(marks, letters.style), *over],
-        panels=[place.frame.panel(place.panel.name) for place in laid.panels],
+        panels=[place.frame.panel(place.panel.name, place.panel.level) for place in laid.panels],
         lanes=[_scene_lane(place, band) for place in laid.panels for band in place.bands],
         handles=[] if miniature else [*handles, *handles_around(laid, study)],
         readings=[] if miniature else listed, decimals=decimals,

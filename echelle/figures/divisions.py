@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes import MOST_LANES, Codes, Level
+from echelle.figures.markup import marked, plain
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.scales import known_order
@@ -59,10 +60,14 @@ def divided(table: Table, role: Levels, letter: str, where: str, values: Floats,
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
-    found = tuple(
-        Level(f"{letter}{at + 1}", levels[i], role.labels.get(levels[i], levels[i]), numbers[i]) for at, i in enumerate(ordered)
-    )
+    found = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i]) for at, i in enumerate(ordered))
     return Division(place[codes], found, column.name)
+
+
+def _level(key: str, level: str, role: Levels, number: float | None) -> Level:
+    """A level's own text stands as it is; marks are read in a name that someone gave it."""
+    label = role.labels.get(level)
+    return Level(key, level, level, number) if label is None else Level(key, level, plain(label), number, marked(label))
 
 
 Read = tuple[Codes, list[str], list[float | None]]

@@ -7,12 +7,14 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 
 from echelle.figures.lanes import Arrangement
+from echelle.figures.markup import marked
 from echelle.figures.scene import LaneReadings
 from echelle.numbers.rounding import as_read, decimals_of
 from echelle.recipes.looks import Words
 from echelle.recipes.models import Recipe
 
-_PLACE = re.compile(r"\{([a-z0-9 ]+)(?::([^{}]*))?\}")
+# What stands in braces after ^, _ or * is raised, lowered or slanted.
+_PLACE = re.compile(r"(?<![\^_*])\{([a-z0-9 ]+)(?::([^{}]*))?\}")
 # What is asked of one lane by name.
 _OF_LANE: dict[str, Callable[[LaneReadings], float | None]] = {
     "median": lambda lane: lane.median, "mean": lambda lane: lane.mean, "sd": lambda lane: lane.sd,
@@ -28,7 +30,9 @@ WORDS = ("title", "subtitle", "measure", "groups", "source", "caption")
 
 
 def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:
-    """The recipe's words with every place filled, and the places that nothing can fill (which stay as they are written)."""
+    """The recipe's words with every place filled and marks as signs, and the places that nothing can fill (which stay as they
+    are written).
+    """
     unknown: dict[str, None] = {}
     decimals = decimals_of(arrangement.sample)
     names = {lane.key: lane.name for lane in arrangement.lanes}
@@ -43,7 +47,7 @@ def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings
             return found.group(0)
         return said
 
-    changed = {key: _PLACE.sub(put, getattr(recipe.words, key)) for key in WORDS}
+    changed = {key: marked(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
     return recipe.words.model_copy(update=changed), list(unknown)
 
 

@@ -104,14 +104,14 @@ class Frame:
         """A path of absolute commands, as it is."""
         return PathPart(**mark.fields(self.key), d=d, paint=paint)
 
-    def panel(self, name: str = "") -> Panel:
+    def panel(self, name: str = "", level: str | None = None) -> Panel:
         """What the scene says of this frame."""
         box = (rounded(self.left), rounded(self.top), rounded(self.width), rounded(self.height))
         low, high = self.range
         direction: Literal["x", "y"] = "x" if self.runs == "across" else "y"
         ends = (rounded(low), rounded(high))
         scale = Scale(direction=direction, domain=self.domain, range=ends, transform=self.transform.name)
-        return Panel(key=self.key, name=name, box=box, scale=scale)
+        return Panel(key=self.key, name=name, level=level, box=box, scale=scale)
 
 
 class MarkFields(TypedDict):

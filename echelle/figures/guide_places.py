@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.figures.lanes import Arrangement, Lane
+from echelle.figures.markup import plain
 from echelle.figures.plan import PanelPlace
 from echelle.figures.readings import rules_of
 from echelle.figures.scene import Inside, LaneReadings
@@ -57,7 +58,7 @@ def ends_of(guide: Guide, recipe: Recipe, ordered: Floats) -> tuple[float, float
 def guide_name(guide: Guide) -> str:
     """Its label, or where it stands in words."""
     if guide.label:
-        return guide.label
+        return plain(guide.label)
     return " to ".join(dict.fromkeys(map(place_words, guide.ends)))
 
 
@@ -91,7 +92,7 @@ def guide_notes(recipe: Recipe, arrangement: Arrangement) -> list[str]:
         ends = None if guide.own else ends_of(guide, recipe, _of_group(guide, arrangement))
         at = "" if ends is None else f", {' to '.join(dict.fromkeys(as_read(end, decimals + 1) for end in ends))}"
         how = f" (definition {rules_of(recipe).quantile_type})" if any(map(_ranked, guide.ends)) else ""
-        named = f" “{guide.label}”" if guide.label else ""
+        named = f" “{plain(guide.label)}”" if guide.label else ""
         clauses.append(f"{'Line' if guide.band is None else 'Band'}{named}: {words} of {whose}{how}{at}.")
     return clauses
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from echelle.figures.frame import MarkOf
 from echelle.figures.guide_places import Strip, guide_name, strips
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
+from echelle.figures.markup import marked
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Study
@@ -60,7 +61,7 @@ def _label(
     """Beside its line, on the side that has room, a line lower for each label in its way; left out where none is free."""
     frame, size = place.frame, letters.style.text_size * _SMALL
     along = frame.held(min(strip.high, frame.domain[1]))
-    block = letters.block(guide.label, frame.width * 0.6, size, 400, 2)
+    block = letters.block(marked(guide.label), frame.width * 0.6, size, 400, 2)
     for step in range(12):
         if frame.runs == "across":
             x = along + 3 if along + 3 + block.width <= frame.left + frame.width else along - 3 - block.width

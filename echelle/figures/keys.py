@@ -36,9 +36,11 @@ def key_entries(recipe: Recipe, arrangement: Arrangement, study: Study, style: S
         single = len(arrangement.panels) == 1
         for lane in {(lane.slot, lane.part): lane for lane in arrangement.lanes}.values():
             count = f" (n = {lane.n})" if single else ""
-            entries.append(KeyEntry(lane.name + count, colours[(lane.slot * parts + lane.part) % len(colours)]))
+            places = [*arrangement.slots[lane.slot : lane.slot + 1], *arrangement.parts[lane.part : lane.part + 1]]
+            name = " · ".join(place.shown for place in places if place.level is not None) or lane.name
+            entries.append(KeyEntry(name + count, colours[(lane.slot * parts + lane.part) % len(colours)]))
     elif arrangement.parts:
-        entries += [KeyEntry(part.name, colours[i % len(colours)]) for i, part in enumerate(arrangement.parts)]
+        entries += [KeyEntry(part.shown, colours[i % len(colours)]) for i, part in enumerate(arrangement.parts)]
     for layer in recipe.layers:
         if isinstance(layer, PointsLayer) and layer.shown:
             entries += key_of(layer, study, style)

@@ -51,22 +51,32 @@ class Extra:
 
 @dataclass(frozen=True)
 class Level:
-    """A place among the groups, subgroups or panels: its key, its level (None without a column), its name, its number."""
+    """A place among the groups, subgroups or panels: its key, its level (None without a column), its name, its number; its
+    name with signs where marks were written into it.
+    """
 
     key: str
     level: str | None
     name: str
     value: float | None = None
+    signed: str = ""
+
+    @property
+    def shown(self) -> str:
+        """The name as it is set on the sheet."""
+        return self.signed or self.name
 
 
 @dataclass(frozen=True)
 class PanelOf:
-    """One panel: its place in the grid and what stands over it."""
+    """One panel: its place in the grid and what stands over it; its level, where one role makes the panels."""
 
     key: str
     name: str
     row: int
     column: int
+    shown: str = ""
+    level: str | None = None
 
 
 @dataclass(frozen=True, eq=False)

@@ -117,7 +117,7 @@ def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -
         if panel.column:
             continue
         for slot, level in enumerate(plan.arrangement.slots):
-            own = letters.block(level.name, width * 0.27, fitting, 600, most)
+            own = letters.block(level.shown, width * 0.27, fitting, 600, most)
             words = count_words([lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]) if counted else ""
             count = letters.block(words, width * 0.27, min(size * 0.94, fitting), 400, 1) if words else None
             fits = count is not None and narrow >= own.height + count.height

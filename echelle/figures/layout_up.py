@@ -82,7 +82,7 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
 def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:
     size = plan.letters.style.text_size
     lanes = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
-    name = plan.letters.block(plan.arrangement.slots[slot].name, room, size * LANE_NAME, 600, 3)
+    name = plan.letters.block(plan.arrangement.slots[slot].shown, room, size * LANE_NAME, 600, 3)
     words = "" if counted else count_words(lanes)
     return SlotName(slot, name, plan.letters.block(words, room, size * 0.94, 400, 2) if words else None)
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from echelle.figures.frame import MarkOf
+from echelle.figures.markup import unmarked
 from echelle.figures.scene import TextPart, TextRun, rounded
 from echelle.figures.typesetting import SetLine, Typesetter, Weight
 from echelle.recipes.looks import Style
@@ -95,12 +96,20 @@ class Lettering:
             x -= back
             box = (x, y - set_line.ascent, x + set_line.width, y + set_line.descent)
         runs = [
-            TextRun(text=r.text, face=r.face, at=rounded(r.at), width=rounded(r.width), backwards=r.backwards)
+            TextRun(
+                text=r.text,
+                face=r.face,
+                at=rounded(r.at),
+                width=rounded(r.width),
+                backwards=r.backwards,
+                scale=r.scale,
+                rise=rounded(r.rise),
+            )
             for r in set_line.runs
         ]
         left, top, right, bottom = map(rounded, box)
         return TextPart(
-            **mark.fields(panel), text=text, x=rounded(x), y=rounded(y), size=size, fill=fill,
+            **mark.fields(panel), text=unmarked(text), x=rounded(x), y=rounded(y), size=size, fill=fill,
             turn=-90 if turned else 0, runs=runs, box=(left, top, right, bottom),
         )  # fmt: skip
 

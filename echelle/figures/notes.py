@@ -8,6 +8,7 @@ from echelle.figures.guide_places import guide_notes
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
+from echelle.figures.markup import plain
 from echelle.figures.second import MeasuredLayers
 from echelle.figures.study import Study
 from echelle.recipes.layers import BinsLayer, DensityLayer, NormalCurveLayer, PointsLayer
@@ -95,7 +96,7 @@ def _names(recipe: Recipe, arrangement: Arrangement) -> set[str]:
         *(lane.name for lane in arrangement.lanes),
         *(role for role in roles if role),
         *reasons,
-        *(guide.label for guide in recipe.guides),
+        *(plain(guide.label) for guide in recipe.guides),
     }
     return {name.strip() for name in [*found, *kept, *arrangement.missing_by] if name.strip()}
 

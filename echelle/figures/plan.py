@@ -220,7 +220,7 @@ def too_small() -> InputError:
 
 def panel_title(panel: PanelOf, letters: Lettering, room: float) -> Block | None:
     """What stands over a panel."""
-    return letters.block(panel.name, max(room, 20.0), letters.style.text_size, 700, 2) if panel.name else None
+    return letters.block(panel.shown or panel.name, max(room, 20.0), letters.style.text_size, 700, 2) if panel.name else None
 
 
 def count_words(lanes: Sequence[Lane]) -> str:

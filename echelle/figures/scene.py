@@ -90,13 +90,17 @@ class PathPart(Mark):
 
 
 class TextRun(SceneModel):
-    """One face, one direction; ``at`` is its left end from the text's origin along the baseline."""
+    """One face, one direction; ``at`` is its left end from the text's origin along the baseline, ``rise`` how far it stands
+    above it; ``scale`` is times the text's size.
+    """
 
     text: str
     face: str
     at: float
     width: float
     backwards: bool = False
+    scale: float = 1.0
+    rise: float = 0.0
 
 
 class TextPart(Mark):
@@ -157,10 +161,11 @@ class Scale(SceneModel):
 
 
 class Panel(SceneModel):
-    """One plot area: left, top, width, height."""
+    """One plot area: left, top, width, height; the level that it shows, where one role makes the panels."""
 
     key: str
     name: str = ""
+    level: str | None = None
     box: tuple[float, float, float, float]
     scale: Scale
 

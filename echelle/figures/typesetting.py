@@ -12,13 +12,17 @@ Weight = Literal[400, 600, 700]
 
 @dataclass(frozen=True)
 class SetRun:
-    """A piece of a line in one face and direction; ``at`` and ``width`` in points."""
+    """A piece of a line in one face and direction; ``at`` and ``width`` in points. ``scale`` is times the line's size,
+    ``rise`` how far it stands above the baseline, in points.
+    """
 
     text: str
     face: str
     at: float
     width: float
     backwards: bool
+    scale: float = 1.0
+    rise: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -36,7 +40,7 @@ class SetLine:
 
 
 class Typesetter(Protocol):
-    """Sets one line of text in a typeface, weight and size."""
+    """Sets one line of text in a typeface, weight and size; signs of :mod:`echelle.figures.markup` slant, raise and lower."""
 
     def __call__(self, text: str, typeface: Typeface, weight: Weight, size: float) -> SetLine:
         """The line with its measures."""

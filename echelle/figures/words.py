@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from echelle.figures.lanes import Arrangement
+from echelle.figures.markup import unmarked
 from echelle.figures.scene import LaneReadings
 from echelle.numbers.rounding import as_read
 from echelle.recipes.models import Recipe
@@ -14,7 +15,7 @@ def title_of(recipe: Recipe, arrangement: Arrangement) -> str:
     across = f" across {arrangement.groups}" if arrangement.groups else ""
     split = f", split by {arrangement.subgroups}" if arrangement.subgroups else ""
     panels = f", a panel per {' and '.join(arrangement.panelled)}" if arrangement.panelled else ""
-    return recipe.words.title or f"{arrangement.name}{across}{split}{panels}"
+    return unmarked(recipe.words.title) or f"{arrangement.name}{across}{split}{panels}"
 
 
 def description(arrangement: Arrangement, readings: list[LaneReadings], decimals: int) -> str:

@@ -10,6 +10,7 @@ from echelle.figures.compose import compose, reader_key
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement
 from echelle.figures.lettering import Lettering
+from echelle.figures.markup import marked, plain
 from echelle.figures.moving import moved
 from echelle.figures.plan import MARGIN
 from echelle.figures.scene import Scene, ScenePart, rounded
@@ -155,7 +156,7 @@ def _flowed(page: FolioPage, blocks: list[_Block], letters: Lettering, like: Sce
     edge = _EDGE if tall is not None else 0.0
     pages: list[tuple[list[ScenePart], float]] = [([], edge)]
     if page.title:
-        title = letters.block(page.title, width - 2 * edge - 2 * MARGIN, letters.style.text_size * 1.5, 700)
+        title = letters.block(marked(page.title), width - 2 * edge - 2 * MARGIN, letters.style.text_size * 1.5, 700)
         mark = MarkOf("", "folio", "title")
         pages[0] = ([*letters.put_block(mark, "", title, edge + MARGIN, edge, letters.style.ink)], edge + title.height + _GAP)
     for block in blocks:
@@ -166,7 +167,7 @@ def _flowed(page: FolioPage, blocks: list[_Block], letters: Lettering, like: Sce
         parts += moved(block.parts, edge, top, f"page{len(pages)}")
         pages[-1] = (parts, top + block.height + _GAP)
     faces = sorted({*letters.faces, *(face for block in blocks for face in block.faces)})
-    name = page.title or "Folio"
+    name = plain(page.title) or "Folio"
     return [
         like.model_copy(
             update={

@@ -63,14 +63,14 @@ def test_runs_fill_their_line(scene: Scene) -> None:
 def test_bidirectional_order() -> None:
     assert levels_of("abc") == [0, 0, 0]
     assert levels_of("אב 12") == [1, 1, 1, 2, 2]
-    runs, unwritable = runs_of("ab שלום (x)", ("lato-400", "hebrew-400"))
-    assert [(text, backwards) for text, _, backwards in runs if text.strip()] == [
+    runs, unwritable = runs_of("ab שלום (x)", {False: ("lato-400", "hebrew-400")})
+    assert [(text, backwards) for text, _, backwards, _ in runs if text.strip()] == [
         ("ab ", False),
         ("שלום", True),
         ("(x)", False),
     ]
     assert unwritable == ""
-    assert runs_of("日", ("lato-400",))[1] == "日"
+    assert runs_of("日", {False: ("lato-400",)})[1] == "日"
 
 
 def test_widths_add_up_and_scale() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
@@ -14,7 +15,7 @@ from playwright.sync_api import Page, expect
 
 from server.comparisons.models import Comparison
 from server.studies.models import Study
-from tests.journeys.conftest import eventually, last_recipe, open_demo
+from tests.journeys.conftest import choose, eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
 
 
@@ -45,6 +46,40 @@ def test_words_note_and_key_stand_on_the_figure(desk: Page, demo: str) -> None:
     nothing_serious(desk)
     assert eventually(desk, lambda: last_recipe()["words"]["key"] == {"placed": "below", "lane": None})
     assert last_recipe()["words"]["note"]["under"]
+
+
+def test_words_are_edited_where_they_stand(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    figure = desk.get_by_test_id("figure")
+
+    def write(name: str, text: str) -> None:
+        figure.get_by_role("button", name=re.compile(f"^{name}: ")).press("Enter")
+        field = figure.get_by_role("textbox", name=name, exact=True)
+        field.fill(text)
+        field.press("Enter")
+
+    write("Title", "*CYP11B1* and {n} values, 10^{3}")
+    title = figure.locator("text[data-role=title]")
+    expect(title).to_have_text("CYP11B1 and 356 values, 103")
+    expect(title.locator("tspan").first).to_have_css("font-family", '"Echelle lato-700i"')
+    write("Axis label", "cortisol at waking")
+    expect(figure.locator("text[data-role=axis-title]")).to_have_text("cortisol at waking")
+    figure.get_by_role("button", name=re.compile("^Title: ")).click()
+    desk.keyboard.press("Escape")
+    expect(title).to_have_text("CYP11B1 and 356 values, 103")
+    write("Title", "")
+    expect(title).to_have_count(0)
+    figure.get_by_role("button", name="+ Title").press("Enter")
+    figure.get_by_role("textbox", name="Title").fill("Morning")
+    desk.keyboard.press("Enter")
+    expect(title).to_have_text("Morning")
+    assert eventually(desk, lambda: last_recipe()["words"]["title"] == "Morning")
+    write("Axis label", "")
+    assert eventually(desk, lambda: last_recipe()["words"]["measure"] == "")
+    choose(desk, "Panels", "ward")
+    write("Panel Harbour", "*Harbour*, north")
+    expect(figure.locator("text[data-role=panel-title]").filter(has_text="Harbour, north")).to_have_count(1)
+    assert eventually(desk, lambda: last_recipe()["panels"]["wrapped"]["labels"] == {"Harbour": "*Harbour*, north"})
 
 
 @pytest.mark.parametrize("kind", ["SVG", "PDF", "PNG", "TIFF"])

@@ -17,13 +17,18 @@ _FOLDER = Path("/usr/share/fonts")
 
 @dataclass(frozen=True)
 class Face:
-    """One font file; ``id`` is its name in scenes, ``package`` the Debian package that holds it."""
+    """One font file; ``id`` is its name in scenes (slanted ones end in i), ``package`` the Debian package that holds it."""
 
     id: str
     family: str
     weight: Weight
     path: Path
     package: str
+
+    @property
+    def italic(self) -> bool:
+        """Whether it is slanted."""
+        return self.id.endswith("i")
 
 
 def _face(id: str, family: str, weight: Weight, path: str, package: str) -> tuple[str, Face]:
@@ -44,6 +49,22 @@ FACES: dict[str, Face] = dict(
         _face(
             "libertine-700", "Linux Libertine O", 700, "opentype/linux-libertine/LinLibertine_RB.otf", "fonts-linuxlibertine"
         ),
+        _face("lato-400i", "Lato", 400, "truetype/lato/Lato-Italic.ttf", "fonts-lato"),
+        _face("lato-600i", "Lato", 600, "truetype/lato/Lato-SemiboldItalic.ttf", "fonts-lato"),
+        _face("lato-700i", "Lato", 700, "truetype/lato/Lato-BoldItalic.ttf", "fonts-lato"),
+        _face("liberation-400i", "Liberation Sans", 400, "truetype/liberation/LiberationSans-Italic.ttf", "fonts-liberation"),
+        _face(
+            "liberation-700i", "Liberation Sans", 700, "truetype/liberation/LiberationSans-BoldItalic.ttf", "fonts-liberation"
+        ),
+        _face(
+            "libertine-400i", "Linux Libertine O", 400, "opentype/linux-libertine/LinLibertine_RI.otf", "fonts-linuxlibertine"
+        ),
+        _face(
+            "libertine-600i", "Linux Libertine O", 600, "opentype/linux-libertine/LinLibertine_RZI.otf", "fonts-linuxlibertine"
+        ),
+        _face(
+            "libertine-700i", "Linux Libertine O", 700, "opentype/linux-libertine/LinLibertine_RBI.otf", "fonts-linuxlibertine"
+        ),
         _face("dejavu-400", "DejaVu Sans", 400, "truetype/dejavu/DejaVuSans.ttf", "fonts-dejavu-core"),
         _face("dejavu-700", "DejaVu Sans", 700, "truetype/dejavu/DejaVuSans-Bold.ttf", "fonts-dejavu-core"),
         _face("arabic-400", "Noto Sans Arabic", 400, "truetype/noto/NotoSansArabic-Regular.ttf", "fonts-noto-core"),
@@ -56,12 +77,12 @@ FACES: dict[str, Face] = dict(
 _STEM: dict[Typeface, str] = {"Lato": "lato", "Liberation Sans": "liberation", "Linux Libertine": "libertine"}
 
 
-def chain(typeface: Typeface, weight: Weight) -> tuple[str, ...]:
-    """Ids of the faces to ask in turn: the chosen one, Noto for other scripts, DejaVu Sans for signs."""
-    own = f"{_STEM[typeface]}-{weight}"
+def chain(typeface: Typeface, weight: Weight, italic: bool = False) -> tuple[str, ...]:
+    """Ids of the faces to ask in turn: the chosen one (slanted first), Noto for other scripts, DejaVu Sans for signs."""
+    stem = _STEM[typeface]
     heavy = 400 if weight == 400 else 700
-    first = own if own in FACES else f"{_STEM[typeface]}-{heavy}"
-    return (first, f"hebrew-{heavy}", f"arabic-{heavy}", f"dejavu-{heavy}")
+    own = f"{stem}-{weight if f'{stem}-{weight}' in FACES else heavy}"
+    return (*((f"{own}i",) if italic else ()), own, f"hebrew-{heavy}", f"arabic-{heavy}", f"dejavu-{heavy}")
 
 
 @dataclass(frozen=True)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import groupby
 
 from bidi import algorithm
 
 from echelle.drawing.fonts.faces import has_glyph
+from echelle.figures.markup import PLAIN, Manner
 
 _CONTROLS = dict.fromkeys(c for c in range(0x20)) | dict.fromkeys([0x7F, *range(0x202A, 0x202F), *range(0x2066, 0x206A)])
 
@@ -18,24 +19,31 @@ def cleaned(text: str) -> str:
     return unicodedata.normalize("NFC", text.replace("\t", " ").replace("\n", " ")).translate(_CONTROLS)
 
 
-def runs_of(text: str, faces: Sequence[str]) -> tuple[list[tuple[str, str, bool]], str]:
-    """Runs as (text in logical order, face, backwards) from left to right, and the characters nobody can write."""
-    levels = levels_of(text)
-    pieces: list[tuple[int, str, str]] = []
+Run = tuple[str, str, bool, Manner]
+
+
+def runs_of(text: str, chains: Mapping[bool, Sequence[str]], manners: Sequence[Manner] = ()) -> tuple[list[Run], str]:
+    """Runs as (text in logical order, face, backwards, manner) from left to right, and the characters nobody can write.
+
+    ``chains`` holds the faces to ask in turn, upright (False) and slanted (True); ``manners`` one for each character, or none.
+    """
+    pieces: list[tuple[int, str, Manner, str]] = []
     unwritable = ""
-    face = faces[0]
-    for character, level in zip(text, levels, strict=True):
-        stays = bool(pieces) and (character == " " or unicodedata.combining(character) or character in "\u200c\u200d")
+    face = chains[False][0]
+    manner = PLAIN
+    for place, (character, level) in enumerate(zip(text, levels_of(text), strict=True)):
+        before, manner = manner, manners[place] if manners else PLAIN
+        stays = bool(pieces) and before == manner
+        stays = stays and (character == " " or bool(unicodedata.combining(character)) or character in "\u200c\u200d")
         if not (stays and (has_glyph(face, character) or character in "\u200c\u200d")):
+            faces = chains[manner.italic]
             found = next((f for f in faces if has_glyph(f, character)), None)
             if found is None:
                 unwritable += character
             face = found or faces[0]
-        pieces.append((level, face, character))
-    joined = [
-        (level, face, "".join(c for _, _, c in group)) for (level, face), group in groupby(pieces, key=lambda piece: piece[:2])
-    ]
-    return [(body, face, level % 2 == 1) for level, face, body in _visual(joined)], unwritable
+        pieces.append((level, face, manner, character))
+    joined = [(of, "".join(piece[3] for piece in group)) for of, group in groupby(pieces, key=lambda piece: piece[:3])]
+    return [(body, face, level % 2 == 1, how) for (level, face, how), body in _visual(joined)], unwritable
 
 
 def levels_of(text: str) -> list[int]:
@@ -59,12 +67,15 @@ def levels_of(text: str) -> list[int]:
     return levels
 
 
-def _visual(runs: list[tuple[int, str, str]]) -> Iterator[tuple[int, str, str]]:
+Piece = tuple[tuple[int, str, Manner], str]
+
+
+def _visual(runs: list[Piece]) -> Iterator[Piece]:
     """Rule L2: from the highest level down to the lowest odd one, reverse what is at that level or above."""
-    highest = max((level for level, _, _ in runs), default=0)
+    highest = max((of[0] for of, _ in runs), default=0)
     for level in range(highest, 0, -1):
-        turned: list[tuple[int, str, str]] = []
-        for above, group in groupby(runs, key=lambda run: run[0] >= level):
+        turned: list[Piece] = []
+        for above, group in groupby(runs, key=lambda run: run[0][0] >= level):
             members = list(group)
             turned += reversed(members) if above else members
         runs = turned

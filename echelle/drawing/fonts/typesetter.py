@@ -9,8 +9,13 @@ import uharfbuzz as hb
 
 from echelle.drawing.fonts.faces import chain, open_face
 from echelle.drawing.fonts.runs import cleaned, runs_of
+from echelle.figures.markup import manners
 from echelle.figures.typesetting import SetLine, SetRun, Weight
 from echelle.recipes.looks import Typeface
+
+# How large raised and lowered text is, and how far it stands above the baseline, in ems.
+_SMALL = 0.7
+_RISE = {0: 0.0, 1: 0.33, -1: -0.14}
 
 
 @dataclass(frozen=True)
@@ -43,19 +48,24 @@ def shape(text: str, face: str, backwards: bool) -> tuple[Glyph, ...]:
 @lru_cache(maxsize=20_000)
 def set_line(text: str, typeface: Typeface, weight: Weight, size: float) -> SetLine:
     """Set one line; implements :class:`echelle.figures.typesetting.Typesetter`."""
-    faces = chain(typeface, weight)
-    runs, unwritable = runs_of(cleaned(text), faces)
+    body, how = manners(cleaned(text))
+    chains = {italic: chain(typeface, weight, italic) for italic in (False, True)}
+    runs, unwritable = runs_of(body, chains, how)
     at = 0.0
     done = []
-    for body, face, backwards in runs:
-        width = size * sum(glyph.advance for glyph in shape(body, face, backwards))
-        done.append(SetRun(body, face, at, width, backwards))
+    for words, face, backwards, manner in runs:
+        scale = _SMALL if manner.level else 1.0
+        width = scale * size * sum(glyph.advance for glyph in shape(words, face, backwards))
+        done.append(SetRun(words, face, at, width, backwards, scale, _RISE[manner.level] * size))
         at += width
-    used = [open_face(run.face) for run in done] or [open_face(faces[0])]
+    if not done:
+        usual = open_face(chains[False][0])
+        return SetLine((), 0.0, size * usual.ascent / usual.units, size * usual.descent / usual.units, unwritable)
+    reach = [(open_face(run.face), run) for run in done]
     return SetLine(
         tuple(done),
         at,
-        size * max(face.ascent / face.units for face in used),
-        size * max(face.descent / face.units for face in used),
+        max(size * run.scale * opened.ascent / opened.units + run.rise for opened, run in reach),
+        max(size * run.scale * opened.descent / opened.units - run.rise for opened, run in reach),
         unwritable,
     )

@@ -3753,7 +3753,7 @@ export interface components {
         };
         /**
          * Panel
-         * @description One plot area: left, top, width, height.
+         * @description One plot area: left, top, width, height; the level that it shows, where one role makes the panels.
          */
         Panel: {
             /** Key */
@@ -3763,6 +3763,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Level
+             * @default null
+             */
+            level: string | null;
             /** Box */
             box: [
                 number,
@@ -5183,7 +5188,8 @@ export interface components {
         };
         /**
          * TextRun
-         * @description One face, one direction; ``at`` is its left end from the text's origin along the baseline.
+         * @description One face, one direction; ``at`` is its left end from the text's origin along the baseline, ``rise`` how far it stands
+         *     above it; ``scale`` is times the text's size.
          */
         TextRun: {
             /** Text */
@@ -5199,6 +5205,16 @@ export interface components {
              * @default false
              */
             backwards: boolean;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise: number;
         };
         /** @enum {string} */
         ThroughEnum: "medians" | "means" | "least squares";

@@ -53,7 +53,8 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
         </div>
       ))}
       <p className="text-[12px] text-muted">
-        Places stay true when data change: {"{n}, {median:Night}, {missing}, {date}"}.
+        Places stay true when data change: {"{n}, {median:Night}, {missing}, {date}"}. Marks:{" "}
+        {"*italics*, 10^{3}, CO_{2}"}; a backslash keeps a mark as it is.
       </p>
       <section aria-label="Method note" className="grid gap-2 border-t border-hairline pt-3">
         <h2 className="text-[15px] font-bold">Method note</h2>
@@ -86,7 +87,7 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
           <Button look="quiet" className="!p-0" onClick={() => void copyText(scene?.note ?? "")}>
             Copy it
           </Button>
-          <Button look="quiet" className="!p-0" onClick={() => settle(["caption"], scene?.note ?? "")}>
+          <Button look="quiet" className="!p-0" onClick={() => settle(["caption"], asWritten(scene?.note ?? ""))}>
             Into the caption
           </Button>
         </p>
@@ -118,6 +119,11 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
       </section>
     </div>
   );
+}
+
+/** Text that stands as it is where marks are read. */
+function asWritten(text: string): string {
+  return text.replace(/[*\\]|[\^_](?=\{)/g, "\\$&");
 }
 
 async function copyText(text: string): Promise<void> {

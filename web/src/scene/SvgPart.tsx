@@ -31,6 +31,8 @@ function Text({ part }: { part: TextPart }) {
         <tspan
           key={i}
           x={part.x + run.at + (run.backwards ? run.width : 0)}
+          y={part.y - run.rise}
+          fontSize={run.scale === 1 ? undefined : part.size * run.scale}
           fontFamily={`'Echelle ${run.face}'`}
           direction={run.backwards ? "rtl" : undefined}
           unicodeBidi={run.backwards ? "bidi-override" : undefined}

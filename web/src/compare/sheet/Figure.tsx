@@ -10,6 +10,7 @@ import { PointTip } from "./PointTip";
 import { Readout } from "./Readout";
 import { Selected } from "./Selected";
 import { useBrush } from "./useBrush";
+import { WordsInPlace } from "./WordsInPlace";
 
 /** What a brush takes: the rows of points, or parts of lanes where no points are drawn. */
 export type Brushed = { keys: number[] } | { spans: { lane: string; low: number; high: number }[] };
@@ -82,7 +83,7 @@ export function Figure(props: FigureProps & { scale: number }) {
     // biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: ledger, layers and rows list are the keyboard way
     <div
       ref={sheet}
-      className="relative mx-auto shrink-0 select-none"
+      className="group/figure relative mx-auto shrink-0 select-none"
       data-testid="figure"
       style={{ width: scene.width * scale }}
       {...pointer}
@@ -106,7 +107,10 @@ export function Figure(props: FigureProps & { scale: number }) {
         />
       )}
       {!looking && (
-        <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} onLook={setSlot} />
+        <>
+          <WordsInPlace scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} />
+          <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} onLook={setSlot} />
+        </>
       )}
       <Handles
         scene={scene}

@@ -1,0 +1,112 @@
+import { useState } from "react";
+import type { Recipe, Scene } from "../../api/generated";
+import { Field } from "../../ui/Field";
+import { withValue } from "../recipe";
+import { type Written, writtenOn } from "./words";
+
+interface Props {
+  scene: Scene;
+  scale: number;
+  recipe: Recipe;
+  onSettle: (recipe: Recipe) => void;
+}
+
+/** The words of the sheet, each edited where it stands: a click, or Enter. */
+export function WordsInPlace({ scene, scale, recipe, onSettle }: Props) {
+  const [editing, setEditing] = useState<string | null>(null);
+  const written = writtenOn(scene, recipe);
+  const done = (next: Recipe | null) => {
+    setEditing(null);
+    if (next) onSettle(next);
+  };
+  return (
+    <>
+      {written.map((one) =>
+        editing === one.key ? (
+          <Editor
+            key={one.key}
+            written={one}
+            scale={scale}
+            wide={scene.width * scale}
+            onDone={(text) => done(text === null ? null : one.change(text))}
+          />
+        ) : (
+          <button
+            key={one.key}
+            type="button"
+            aria-label={`${one.name}: ${one.value}`}
+            title={`${one.name}: click to write it anew`}
+            style={placed(one, scale)}
+            onClick={() => setEditing(one.key)}
+            className="absolute cursor-text rounded border border-transparent hover:border-hairline hover:bg-bench/40"
+          />
+        ),
+      )}
+      {!recipe.words.title &&
+        (editing === "title" ? (
+          <Field
+            autoFocus
+            aria-label="Title"
+            placeholder="title, such as Cortisol falls with night work"
+            value=""
+            maxLength={500}
+            onSettle={(text) => {
+              done(text ? withValue(recipe, ["words", "title"], text) : null);
+              return true;
+            }}
+            onLeave={() => done(null)}
+            className="absolute -top-1 left-0 z-20 w-full rounded border-2 border-petrol bg-sheet px-1.5 text-[14px] shadow-float"
+          />
+        ) : (
+          <button
+            type="button"
+            onClick={() => setEditing("title")}
+            className="absolute -top-3.5 left-0 z-10 rounded px-1.5 text-[12px] text-petrol opacity-0 group-hover/figure:opacity-100 hover:underline focus-visible:opacity-100"
+          >
+            + Title
+          </button>
+        ))}
+    </>
+  );
+}
+
+function placed({ box }: Written, scale: number) {
+  const [left, top, right, bottom] = box.map((end) => end * scale) as [number, number, number, number];
+  return { left: left - 4, top: top - 2, width: right - left + 8, height: bottom - top + 4 };
+}
+
+interface EditorProps {
+  written: Written;
+  scale: number;
+  /** The sheet's width in CSS pixels. */
+  wide: number;
+  onDone: (text: string | null) => void;
+}
+
+/** As wide as the text and half as much again, inside the sheet. */
+function Editor({ written, scale, wide, onDone }: EditorProps) {
+  const { left, top, width, height } = placed(written, scale);
+  const room = Math.min(wide, Math.max(written.turned ? height : width * 1.5, 220));
+  const middle = written.turned ? top + height / 2 - 16 : top;
+  return (
+    <Field
+      autoFocus
+      aria-label={written.name}
+      value={written.value}
+      maxLength={written.key === "caption" ? 2_000 : 500}
+      onFocus={(event) => event.currentTarget.select()}
+      onSettle={(text) => {
+        onDone(text);
+        return true;
+      }}
+      onLeave={() => onDone(null)}
+      style={{
+        left: Math.max(0, Math.min(left, wide - room)),
+        top: middle,
+        width: room,
+        fontSize: Math.max(13, Math.min(written.size * scale, 20)),
+      }}
+      className="absolute z-20 rounded border-2 border-petrol bg-sheet px-1.5 shadow-float"
+    />
+  );
+}
