@@ -225,7 +225,7 @@ def draw(
             for path in draw_many(drawn, rows, out, output, each, measures):
                 click.echo(path)
             return
-        data = scene_bytes((reader_key_of if key else scene_of)(drawn, rows), output, drawn.made)
+        data = scene_bytes(reader_key_of(drawn, arrange(drawn, rows)) if key else scene_of(drawn, rows), output, drawn.made)
     write(out, data)
 
 

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "server.tables",
     "server.comparisons",
     "server.folios",
+    "server.shares",
     "server.uploads",
     "server.shell",
 ]

@@ -83,7 +83,7 @@ class LotLine(Answer):
 
 
 class HitLine(Answer):
-    """A control rule that was broken, and the rows that break it."""
+    """A control rule that was broken, and the rows that break it (each 0 where the reader may not see rows)."""
 
     lane: str
     rule: ControlRule

@@ -35,9 +35,9 @@ def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = F
     return compose(recipe, arrangement, set_line, miniature, most_points)
 
 
-def reader_key_of(recipe: Recipe, table: Table) -> Scene:
-    """The reader's key as a page of its own. Raises InputError where no lane has values."""
-    found = reader_key(recipe, arrange(recipe, table), set_line)
+def reader_key_of(recipe: Recipe, arrangement: Arrangement) -> Scene:
+    """The reader's key of arranged lanes as a page of its own. Raises InputError where no lane has values."""
+    found = reader_key(recipe, arrangement, set_line)
     if found is None:
         raise InputError("no lane has values to explain", remedy="Keep more rows.")
     return found

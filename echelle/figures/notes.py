@@ -78,7 +78,8 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
     if arrangement.censored:
         clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n.")
     if arrangement.left_out:
-        reasons = "; ".join(f"row {entry.row}: {entry.reason}" for entry in recipe.left_out)
+        told = (f"row {entry.row}: {entry.reason}" if entry.row else entry.reason for entry in recipe.left_out)
+        reasons = "; ".join(dict.fromkeys(told))
         clauses.append(f"{said(arrangement.left_out, 'row')} left out ({reasons}).")
     if arrangement.dropped:
         clauses.append(f"{said(arrangement.dropped, 'row')} of levels that are not shown.")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import uuid
+from functools import partial
 from itertools import chain
+from typing import TypeVar
 
 from django.http import StreamingHttpResponse
 from drf_spectacular.utils import extend_schema
@@ -37,10 +39,13 @@ from server.comparisons.bodies import (
 from server.comparisons.models import Comparison
 from server.comparisons.row_card import card_of, left_out
 from server.comparisons.rows import rows_of
-from server.comparisons.scenes import dressed, without_rows
+from server.comparisons.scenes import asked_by, dressed, rowless, without_rows
 from server.comparisons.trail import Data, data_of
 from server.studies.access import to_change, to_see
+from server.studies.models import Role
 from server.tables.cache import in_use, lanes_of, summaries_of
+
+F = TypeVar("F", InForms, InMeasures)
 
 
 class ComparisonForms(Endpoint):
@@ -50,14 +55,23 @@ class ComparisonForms(Endpoint):
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = body_of(request, OfRecipe).recipe
+        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
         data = data_of(comparison)
-        return Response(InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS]))
+        found = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
+        return Response(_for(request, comparison, found))
+
+
+def _for(request: Request, comparison: Comparison, found: F) -> F:
+    """Answers for whoever asked: recipes without row ids for those who may not see rows."""
+    if comparison.study.role_of(request.user) == Role.VIEWER:
+        for one in found.root:
+            one.recipe = rowless(one.recipe)
+    return found
 
 
 def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
     try:
-        scene = scene_of_lanes(dressed(recipe, comparison), lanes_of(recipe, data.table, data.steps), miniature=True)
+        scene = scene_of_lanes(rowless(dressed(recipe, comparison)), lanes_of(recipe, data.table, data.steps), miniature=True)
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
     without_rows(scene)
@@ -71,10 +85,11 @@ class ComparisonMeasures(Endpoint):
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
+        data = data_of(comparison)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
         found = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
-        return Response(InMeasures(found))
+        return Response(_for(request, comparison, InMeasures(found)))
 
 
 def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison) -> InMeasure:
@@ -89,7 +104,8 @@ class ComparisonAdvice(Endpoint):
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
+        data = data_of(comparison)
         lanes = lanes_of(asked, data.table, data.steps)
         return Response(AdviceList(deep_advice(asked, lanes, lambda: in_use(data.table, data.steps))))
 
@@ -103,14 +119,19 @@ class ComparisonDifferences(Endpoint):
         after each pair, and one with the answer; whoever stops reading stops the work.
         """
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked, data = body_of(request, OfRecipe).recipe, data_of(comparison)
+        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
+        data = data_of(comparison)
         found = comparing(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
         # What can be refused is refused before the first line.
         first = next(found)
-        return StreamingHttpResponse(map(_line, chain([first], found)), content_type="application/x-ndjson")
+        line = partial(_line, comparison.study.role_of(request.user) != Role.VIEWER)
+        return StreamingHttpResponse(map(line, chain([first], found)), content_type="application/x-ndjson")
 
 
-def _line(found: Step | Compared) -> bytes:
+def _line(may_see_rows: bool, found: Step | Compared) -> bytes:
+    if isinstance(found, Compared) and found.control is not None and not may_see_rows:
+        for hit in found.control.hits:
+            hit.rows = [0] * len(hit.rows)
     line = Comparing(done=found.done, of=found.of) if isinstance(found, Step) else Comparing(found=found)
     return line.model_dump_json().encode() + b"\n"
 

@@ -14,9 +14,10 @@ from rest_framework.request import Request
 from echelle.bundles.coding import coded
 from echelle.bundles.models import Contents, RawData, TrailPart
 from echelle.bundles.writing import bundle
-from echelle.drawing.figure import Output, reader_key_of, scene_bytes, scene_of
+from echelle.drawing.figure import Output, reader_key_of, scene_bytes, scene_of_lanes
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.errors import InputError
+from echelle.figures.arrange import arrange
 from echelle.figures.scene import Scene
 from echelle.outputs import named_tables
 from echelle.recipes.looks import Size
@@ -31,7 +32,7 @@ from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.scenes import dressed, without_rows
+from server.comparisons.scenes import dressed, rowless, without_rows
 from server.comparisons.trail import Data, data_of, entry_of, recipe_at
 from server.studies.access import to_change, to_see
 from server.studies.models import Role
@@ -63,7 +64,9 @@ class Outgoing:
 
     def scene(self) -> Scene:
         """The figure, or its reader's key; without row ids for those who may not see rows."""
-        scene = (reader_key_of if self.query.get("page") == "key" else scene_of)(self.recipe, self.rows)
+        lanes = arrange(self.recipe, self.rows)
+        told = self.recipe if self.may_see_rows else rowless(self.recipe)
+        scene = reader_key_of(told, lanes) if self.query.get("page") == "key" else scene_of_lanes(told, lanes)
         if not self.may_see_rows:
             without_rows(scene)
         return scene

@@ -1,12 +1,18 @@
-"""What leaves a scene before it is sent."""
+"""What a comparison's scene is drawn in, and what leaves it before it is sent."""
 
 from __future__ import annotations
 
-from echelle.figures.scene import PointsPart, Scene
+from echelle.drawing.figure import scene_of_lanes
+from echelle.figures.scene import GroupPart, PointsPart, Scene, ScenePart
+from echelle.recipes.layers import PointsLayer
 from echelle.recipes.looks import OwnLook, Style
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import style_of
-from server.comparisons.models import Comparison
+from server.accounts.models import Person
+from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.trail import data_of, recipe_at
+from server.studies.models import Role
+from server.tables.cache import lanes_of
 
 
 def dressed(recipe: Recipe, comparison: Comparison) -> Recipe:
@@ -20,11 +26,44 @@ def style_shown(recipe: Recipe, comparison: Comparison) -> Style:
     return style_of(recipe, house)
 
 
+def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:
+    """A recipe that someone asks about. A viewer got it without row ids: the shown state's left-out rows hold."""
+    if comparison.study.role_of(person) != Role.VIEWER:
+        return recipe
+    return recipe.model_copy(update={"left_out": recipe_at(comparison.head_entry).left_out})
+
+
+def rowless(recipe: Recipe) -> Recipe:
+    """The recipe for those who may not see rows: what was left out and why stays, which rows it was does not."""
+    told = [entry.model_copy(update={"row": 0, "part": "", "identifier": None, "fingerprint": ""}) for entry in recipe.left_out]
+    layers = [layer.model_copy(update={"named": []}) if isinstance(layer, PointsLayer) else layer for layer in recipe.layers]
+    return recipe.model_copy(update={"left_out": told, "layers": layers})
+
+
+def shown_without_rows(comparison: Comparison, entry: TrailEntry) -> Scene:
+    """A state as whoever may not see rows sees it."""
+    recipe, data = recipe_at(entry), data_of(comparison, entry)
+    lanes = lanes_of(recipe, data.table, data.steps)
+    told = rowless(dressed(recipe, comparison)).model_copy(update={"made": entry.at})
+    scene = scene_of_lanes(told, lanes)
+    without_rows(scene)
+    return scene
+
+
 def without_rows(scene: Scene) -> None:
-    """Take row ids out, for those who may look at the figure but not at rows."""
+    """Take row ids out, for those who may look at the figure but not at rows; and the names that points carry."""
+    scene.parts = _nameless(scene.parts)
     for part in scene.walk():
         if isinstance(part, PointsPart):
             part.columns.rows = None
     for readings in scene.readings:
         for outlier in readings.outliers:
             outlier.row = None
+
+
+def _nameless(parts: list[ScenePart]) -> list[ScenePart]:
+    kept = [part for part in parts if part.role != "point-name"]
+    for part in kept:
+        if isinstance(part, GroupPart):
+            part.parts = _nameless(part.parts)
+    return kept

@@ -37,7 +37,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import dressed, style_shown, without_rows
+from server.comparisons.scenes import asked_by, dressed, rowless, style_shown, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -167,11 +167,13 @@ class ComparisonScene(Endpoint):
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         ask = body_of(request, Ask)
         entry = entry_of(comparison, ask.entry)
-        recipe = ask.recipe or recipe_at(entry)
+        recipe = asked_by(request.user, comparison, ask.recipe) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         lanes = lanes_of(recipe, data.table, data.steps)
-        scene = scene_of_lanes(dressed(recipe, comparison), lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
-        if ask.miniature or comparison.study.role_of(request.user) == Role.VIEWER:
+        looking = comparison.study.role_of(request.user) == Role.VIEWER
+        told = dressed(rowless(recipe) if looking else recipe, comparison)
+        scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
+        if ask.miniature or looking:
             without_rows(scene)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
@@ -197,7 +199,8 @@ class TrailRecipe(Endpoint):
     def get(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
         """As it was settled."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        return Response(recipe_at(entry_of(comparison, number)))
+        recipe = recipe_at(entry_of(comparison, number))
+        return Response(rowless(recipe) if comparison.study.role_of(request.user) == Role.VIEWER else recipe)
 
 
 class StateName(Endpoint):
@@ -257,16 +260,16 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
     after = [entry.number for entry in trail if entry.parent == head.number and not entry.refused]
     data = data_of(comparison, head)
     table, steps, newer = data.table, data.steps, newest_data(comparison)
-    looking = comparison.study.role_of(request.user) == Role.VIEWER
+    recipe, looking = recipe_at(head), comparison.study.role_of(request.user) == Role.VIEWER
     return ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
         role=comparison.study.role_of(request.user), table=str(table.pk), table_name=table.name,
         preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number, undo=head.parent,
-        redo=max(after, default=None), recipe=recipe_at(head), columns=summaries_of(table, steps),
+        redo=max(after, default=None), recipe=rowless(recipe) if looking else recipe, columns=summaries_of(table, steps),
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
-        style=style_shown(recipe_at(head), comparison),
+        style=style_shown(recipe, comparison),
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail

@@ -12,23 +12,17 @@ from rest_framework.response import Response
 
 from echelle.drawing.cairo import pages_pdf
 from echelle.drawing.figure import Output, scene_bytes
-from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
-from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import FolioPage
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of
 from server.comparisons.exporting import FIGURES
-from server.comparisons.models import Comparison
-from server.comparisons.scenes import dressed, without_rows
-from server.comparisons.trail import data_of, recipe_at
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
+from server.folios.pages import comparisons_of, pages_of
 from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Study
-from server.tables.cache import lanes_of
 
 
 class Folios(Endpoint):
@@ -83,7 +77,7 @@ class PagesOfFolio(Endpoint):
     @extend_schema(responses={200: FolioPages, 422: Fault})
     def get(self, request: Request, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
-        return Response(FolioPages(_pages(to_see(Folio.objects.all(), request.user, folio_id))))
+        return Response(FolioPages(pages_of(to_see(Folio.objects.all(), request.user, folio_id))))
 
 
 class ExportFolio(Endpoint):
@@ -96,7 +90,7 @@ class ExportFolio(Endpoint):
     def get(self, request: Request, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
         folio = to_see(Folio.objects.all(), request.user, folio_id)
-        pages = _pages(folio)
+        pages = pages_of(folio)
         if kind == "pdf":
             return download(pages_pdf(pages, folio.name), FIGURES["pdf"], f"{folio.name}.pdf")
         if kind not in ("svg", "png", "tiff"):
@@ -110,30 +104,11 @@ class ExportFolio(Endpoint):
         return download(made, FIGURES[kind], folio.name + ending)
 
 
-def _pages(folio: Folio) -> list[Scene]:
-    figures = []
-    for comparison in _comparisons(folio):
-        entry = comparison.head_entry
-        data = data_of(comparison, entry)
-        recipe = dressed(recipe_at(entry), comparison).model_copy(update={"made": entry.at})
-        figures.append(FolioFigure(recipe, lanes_of(recipe, data.table, data.steps)))
-    pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
-    for page in pages:
-        without_rows(page)
-    return pages
-
-
-def _comparisons(folio: Folio) -> list[Comparison]:
-    """In the folio's order; those that are gone are left out."""
-    found = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
-    return [found[pk] for pk in folio.figures if pk in found]
-
-
 def _state(folio: Folio, request: Request) -> FolioState:
     offered = folio.study.comparison_set.order_by("-changed")[:200]
     return FolioState(
         id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,
         role=folio.study.role_of(request.user), revision=folio.revision, page=FolioPage.model_validate(folio.page),
-        figures=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in _comparisons(folio)],
+        figures=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in comparisons_of(folio)],
         offered=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in offered],
     )  # fmt: skip

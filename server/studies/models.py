@@ -51,13 +51,14 @@ class Studies(WithinStudies["Study"]):
 
 class Study(models.Model):
     """A workspace: its tables, comparisons, people; ``house`` is its look, null for the one that Echelle begins with;
-    ``guides`` are kept to be set into its figures."""
+    ``guides`` are kept to be set into its figures; ``outside_links`` lets them be linked to for people without an account."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
     made = models.DateTimeField(auto_now_add=True)
     house = models.JSONField(null=True)
     guides = models.JSONField(default=list)
+    outside_links = models.BooleanField(default=False)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
 
     objects = Studies.as_manager()

@@ -10,6 +10,7 @@ import pytest
 from echelle.drawing.figure import reader_key_of, scene_of
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
+from echelle.figures.arrange import arrange
 from echelle.figures.explained import explained
 from echelle.figures.moving import moved
 from echelle.figures.scene import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpacked
@@ -93,12 +94,12 @@ def test_beside_it_widens_the_sheet_and_alone_it_is_a_page() -> None:
     plain, beside = scene_of(keyed(placed="none"), TABLE), scene_of(keyed(placed="beside"), TABLE)
     texts = [part.x for part in beside.walk() if isinstance(part, TextPart) and part.layer == "key"]
     assert beside.width > plain.width and min(texts) > plain.width
-    page = reader_key_of(keyed(placed="none"), TABLE)
+    page = reader_key_of(keyed(placed="none"), arrange(keyed(placed="none"), TABLE))
     assert page.title == "How to read this figure" and "A title" not in to_svg(page).decode()
     assert page.panels == [] and page.readings == []
     nobody = keyed(keep=[OneOf(column="group", values=["z"])])
     with pytest.raises(InputError, match="no lane has values"):
-        reader_key_of(nobody, TABLE)
+        reader_key_of(nobody, arrange(nobody, TABLE))
 
 
 def test_what_goes_from_lane_to_lane_is_said_without_a_number() -> None:

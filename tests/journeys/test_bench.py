@@ -46,7 +46,7 @@ def test_lanes_are_dragged_and_renamed_and_undone(desk: Page, demo: str) -> None
     desk.mouse.move(*middle(desk, "Lane Day"), steps=8)
     desk.mouse.up()
     expect(desk.get_by_role("navigation", name="Trail")).to_contain_text("order")
-    expect(desk.get_by_test_id("figure").get_by_role("button", name="Lane ").first).to_have_attribute("aria-label", "Lane Night")
+    expect(desk.locator("[data-testid=figure] [aria-label^='Lane ']").first).to_have_attribute("aria-label", "Lane Night")
     assert lane_names(desk) == ["Night", "Day", "Evening", "Rotating"]
     desk.get_by_role("button", name="Lane Night", exact=True).dblclick()
     field = desk.get_by_role("textbox", name="New name of Night")
@@ -56,7 +56,7 @@ def test_lanes_are_dragged_and_renamed_and_undone(desk: Page, demo: str) -> None
     expect(desk.get_by_role("navigation", name="Trail")).to_contain_text("Night named Nights only")
     for _ in range(2):
         desk.get_by_role("button", name="Undo").click()
-    expect(desk.get_by_test_id("figure").get_by_role("button", name="Lane ").first).to_have_attribute("aria-label", "Lane Day")
+    expect(desk.locator("[data-testid=figure] [aria-label^='Lane ']").first).to_have_attribute("aria-label", "Lane Day")
     assert lane_names(desk) == ["Day", "Evening", "Rotating", "Night"]
 
 
@@ -130,7 +130,7 @@ def test_the_ledger_shows_what_is_chosen(desk: Page, demo: str) -> None:
     assert reading(desk, "Day", "Δ median") == "ref."
     # Highest first is how they stand already, so the first press turns them round.
     desk.get_by_role("button", name="Mean ± SD").click()
-    expect(desk.get_by_test_id("figure").get_by_role("button", name="Lane ").first).to_have_attribute("aria-label", "Lane Night")
+    expect(desk.locator("[data-testid=figure] [aria-label^='Lane ']").first).to_have_attribute("aria-label", "Lane Night")
     assert lane_names(desk) == sorted(lane_names(desk), key=lambda name: lanes[name]["mean"])
 
 

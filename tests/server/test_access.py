@@ -12,11 +12,13 @@ from django.urls import URLPattern, URLResolver, get_resolver
 from server.accounts.models import OneTimeLink, Person
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
+from server.shares.models import Share
 from server.studies.models import Membership, Study
 from server.tables.models import ReadingJob
 from tests.server.bringing import bring, send
 
 OPEN_PAGES = {"sign-in", "enter/<str:secret>"}
+# Signed links are for people without a session: see test_shares.
 
 
 def addresses(patterns=None, prefix: str = "") -> list[str]:
@@ -40,6 +42,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
     return {
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg",
         "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "file_format": "csv",
+        "token": "x", "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 

@@ -31,7 +31,7 @@ class LeftOut(Part):
     file with another SHA-256 the row is found again by ``identifier``, else by ``fingerprint`` over ``columns``.
     """
 
-    row: int = Field(ge=1)
+    row: int = Field(ge=0, description="0 where the reader may not see rows")
     part: str = ""
     reason: str = Field(min_length=1, max_length=500)
     by: str = ""

@@ -280,6 +280,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that were made and not revoked. */
+        get: operations["comparisons_shares_retrieve"];
+        put?: never;
+        /** @description A new one. It shows the comparison as it stands when someone looks, without rows. */
+        post: operations["comparisons_shares_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/trail": {
         parameters: {
             query?: never;
@@ -418,6 +436,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that were made and not revoked. */
+        get: operations["folios_shares_retrieve"];
+        put?: never;
+        /** @description A new one. It shows the folio as it stands when someone looks, without rows. */
+        post: operations["folios_shares_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forms": {
         parameters: {
             query?: never;
@@ -464,6 +500,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{share_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Revoke it: from now on it leads nowhere. */
+        delete: operations["shares_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -550,6 +603,23 @@ export interface paths {
         get: operations["studies_house_retrieve"];
         /** @description Another house style. Figures that follow it are drawn in it from now on; locked ones stay as they were. */
         put: operations["studies_house_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/outside-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Allow it, or not; for owners. Where it is not allowed, links of before are closed too. */
+        put: operations["studies_outside_links_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -865,6 +935,14 @@ export interface components {
         AllOf: {
             /** All */
             all: (components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"])[];
+        };
+        /**
+         * AllowOutside
+         * @description Whether a study's figures may be linked to for people without an account.
+         */
+        AllowOutside: {
+            /** Allowed */
+            allowed: boolean;
         };
         /** @enum {string} */
         AlongEnum: "measure" | "across";
@@ -3029,7 +3107,10 @@ export interface components {
          *     file with another SHA-256 the row is found again by ``identifier``, else by ``fingerprint`` over ``columns``.
          */
         LeftOut: {
-            /** Row */
+            /**
+             * Row
+             * @description 0 where the reader may not see rows
+             */
             row: number;
             /**
              * Part
@@ -3527,6 +3608,24 @@ export interface components {
             added: string[];
             /** Gone */
             gone: string[];
+        };
+        /**
+         * NewShare
+         * @description A link to make.
+         */
+        NewShare: {
+            /**
+             * Outside
+             * @description for people without an account; needs an end
+             * @default false
+             */
+            outside: boolean;
+            /**
+             * Ends
+             * @description the last day on which it works (UTC)
+             * @default null
+             */
+            ends: string | null;
         };
         /**
          * NewStudy
@@ -4754,8 +4853,41 @@ export interface components {
             /** Steps */
             steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
         };
+        /**
+         * ShareList
+         * @description The links of a comparison or folio, and whether its study allows links for people without an account.
+         */
+        ShareList: {
+            /** Outside Links */
+            outside_links: boolean;
+            /** Shares */
+            shares: components["schemas"]["ShareState"][];
+        };
         /** @enum {string} */
         ShareOfEnum: "lane" | "panel" | "all";
+        /**
+         * ShareState
+         * @description A link as it stands: its address on this server, whether it is open now, and until when.
+         */
+        ShareState: {
+            /** Id */
+            id: string;
+            /** Path */
+            path: string;
+            /** Outside */
+            outside: boolean;
+            /** Open */
+            open: boolean;
+            /** Ends */
+            ends: string | null;
+            /** By */
+            by: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+        };
         /** @enum {string} */
         SideEnum: "both" | "above" | "below";
         /**
@@ -5521,6 +5653,7 @@ export type Advice = components['schemas']['Advice'];
 export type AdviceList = components['schemas']['AdviceList'];
 export type AgainstEnum = components['schemas']['AgainstEnum'];
 export type AllOf = components['schemas']['AllOf'];
+export type AllowOutside = components['schemas']['AllowOutside'];
 export type AlongEnum = components['schemas']['AlongEnum'];
 export type AnyOf = components['schemas']['AnyOf'];
 export type Append = components['schemas']['Append'];
@@ -5661,6 +5794,7 @@ export type NewComparison = components['schemas']['NewComparison'];
 export type NewCopy = components['schemas']['NewCopy'];
 export type NewFolio = components['schemas']['NewFolio'];
 export type NewLevels = components['schemas']['NewLevels'];
+export type NewShare = components['schemas']['NewShare'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
@@ -5724,7 +5858,9 @@ export type SettingKind = components['schemas']['SettingKind'];
 export type SettingPictures = components['schemas']['SettingPictures'];
 export type Settle = components['schemas']['Settle'];
 export type SettleSteps = components['schemas']['SettleSteps'];
+export type ShareList = components['schemas']['ShareList'];
 export type ShareOfEnum = components['schemas']['ShareOfEnum'];
+export type ShareState = components['schemas']['ShareState'];
 export type SideEnum = components['schemas']['SideEnum'];
 export type Size = components['schemas']['Size'];
 export type SizeEnum = components['schemas']['SizeEnum'];
@@ -6332,6 +6468,60 @@ export interface operations {
             };
         };
     };
+    comparisons_shares_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareList"];
+                };
+            };
+        };
+    };
+    comparisons_shares_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewShare"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareList"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_trail_create: {
         parameters: {
             query?: never;
@@ -6634,6 +6824,60 @@ export interface operations {
             };
         };
     };
+    folios_shares_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareList"];
+                };
+            };
+        };
+    };
+    folios_shares_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewShare"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareList"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     forms_retrieve: {
         parameters: {
             query?: never;
@@ -6698,6 +6942,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+        };
+    };
+    shares_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                share_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -6908,6 +7172,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_outside_links_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllowOutside"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllowOutside"];
                 };
             };
         };

@@ -1,24 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
-import { Link, useLocation } from "wouter";
+import { useLocation } from "wouter";
 import { get, put } from "../api/client";
 import { download } from "../api/download";
 import type { ComparisonState, StudyCards, TableState } from "../api/generated";
-import { Bring } from "../studies/Bring";
-import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
 import { tell } from "../ui/Notices";
 import { AdvicePanel } from "./advice/AdvicePanel";
 import { useAdvice } from "./advice/useAdvice";
-import { type Command, Commands } from "./commands/Commands";
+import { BenchDialogs, type Over } from "./BenchDialogs";
+import { BenchHeader } from "./BenchHeader";
+import type { Command } from "./commands/Commands";
 import { commandsOf } from "./commands/commands";
-import { KeyList } from "./commands/KeyList";
 import { useKeys } from "./commands/useKeys";
-import { ExportDialog } from "./export/ExportDialog";
 import { FormRail } from "./FormRail";
-import { LockBar, LockDialog } from "./LockBar";
-import { Measures } from "./many/Measures";
-import { type Side, SideBySide } from "./many/SideBySide";
+import { LockBar } from "./LockBar";
 import { NewerData } from "./NewerData";
 import { Panels } from "./Panels";
 import { Remarks } from "./Remarks";
@@ -33,8 +29,6 @@ import { Trail } from "./Trail";
 import { useBench } from "./useBench";
 import { useForms } from "./useForms";
 import { useOffered } from "./useOffered";
-
-type Over = "commands" | "keys" | "measures" | "export" | "lock" | { title: string; sides: Side[] };
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
 export function Bench({ id }: { id: string }) {
@@ -137,6 +131,7 @@ export function Bench({ id }: { id: string }) {
           { kind: "action", words: "Lock this comparison", run: () => setOver("lock") },
         ]),
     { kind: "action", words: "Export, copy the picture, bundle, report", run: () => setOver("export") },
+    ...(viewer ? [] : [{ kind: "action", words: "Share a link", run: () => setOver("share") }]),
     ...(["svg", "pdf", "png"] as const).map((format) => ({
       kind: "export",
       words: format.toUpperCase(),
@@ -166,56 +161,14 @@ export function Bench({ id }: { id: string }) {
     <div className="flex h-full min-w-[1024px] flex-col">
       <title>{`${comparison.name} – Echelle`}</title>
       {!full && (
-        <Header
-          place={
-            <>
-              <span className="truncate">{comparison.study_name}</span>
-              <span aria-hidden="true">/</span>
-              <h1 className="truncate text-sheet">{comparison.name}</h1>
-              <Link
-                href={`/tables/${comparison.table}`}
-                className="truncate text-[12px] text-sheet/70 underline decoration-accent underline-offset-4"
-              >
-                {comparison.table_name}
-              </Link>
-            </>
-          }
-        >
-          <Button look="dark" onClick={() => setOver("commands")} title="Ctrl K">
-            Find
-          </Button>
-          {!looking && (
-            <>
-              <Bring
-                studies={studies ?? []}
-                first={comparison.study}
-                trigger={<Button look="dark">Bring a table</Button>}
-              />
-              <Button look="dark" onClick={() => setOver("measures")} title="The same figure for every measure: M">
-                Measures
-              </Button>
-            </>
-          )}
-          <Button
-            look="dark"
-            disabled={comparison.undo === null || looking}
-            onClick={() => step("undo")}
-            title="Ctrl Z"
-          >
-            Undo
-          </Button>
-          <Button
-            look="dark"
-            disabled={comparison.redo === null || looking}
-            onClick={() => step("redo")}
-            title="Ctrl Shift Z"
-          >
-            Redo
-          </Button>
-          <Button className="ml-1" onClick={() => setOver("export")}>
-            Export
-          </Button>
-        </Header>
+        <BenchHeader
+          comparison={comparison}
+          studies={studies ?? []}
+          looking={looking}
+          viewer={viewer}
+          onStep={step}
+          onOver={setOver}
+        />
       )}
       {comparison.locked && !full && <LockBar comparison={comparison} looking={viewer} />}
       {comparison.newer && !looking && !full && (
@@ -324,22 +277,17 @@ export function Bench({ id }: { id: string }) {
           onCopy={(entry) => void copy(entry)}
         />
       )}
-      {over === "commands" && <Commands commands={commands()} onClose={() => setOver(null)} />}
-      {over === "export" && scene && (
-        <ExportDialog
+      {over && (
+        <BenchDialogs
+          over={over}
           comparison={comparison}
+          recipe={recipe}
           scene={scene}
-          looking={viewer}
-          settledHead={bench.settledHead}
-          onLock={looking ? null : () => setOver("lock")}
-          onClose={() => setOver(null)}
+          commands={commands}
+          viewer={viewer}
+          bench={bench}
+          onOver={setOver}
         />
-      )}
-      {over === "lock" && <LockDialog comparison={id} onLocked={bench.take} onClose={() => setOver(null)} />}
-      {over === "keys" && <KeyList onClose={() => setOver(null)} />}
-      {over === "measures" && <Measures comparison={comparison} recipe={recipe} onClose={() => setOver(null)} />}
-      {over !== null && typeof over === "object" && (
-        <SideBySide comparison={id} title={over.title} sides={over.sides} onClose={() => setOver(null)} />
       )}
     </div>
   );

@@ -6,6 +6,7 @@ import { get, put, remove } from "../api/client";
 import { download } from "../api/download";
 import type { FolioState, Scene, SetFolio } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
+import { ShareDialog } from "../share/ShareDialog";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
 import { Header } from "../ui/Header";
@@ -25,6 +26,7 @@ const PRINTED = 96 / 72;
 export function FolioBench({ id }: { id: string }) {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
+  const [sharing, setSharing] = useState(false);
   const saving = useRef(Promise.resolve());
   const { data: folio, error } = useQuery({
     queryKey: ["folio", id],
@@ -82,6 +84,11 @@ export function FolioBench({ id }: { id: string }) {
           </>
         }
       >
+        {!looking && (
+          <Button look="dark" onClick={() => setSharing(true)} title="A link for people outside the study">
+            Share
+          </Button>
+        )}
         <FormatMenu
           name="Export"
           className="bg-accent font-bold text-ink hover:brightness-105"
@@ -124,6 +131,15 @@ export function FolioBench({ id }: { id: string }) {
           {!looking && <TakeAway folio={id} />}
         </aside>
       </div>
+      {sharing && (
+        <ShareDialog
+          path={`folios/${id}`}
+          name={folio.name}
+          study={folio.study}
+          owner={folio.role === "owner"}
+          onClose={() => setSharing(false)}
+        />
+      )}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Fragment } from "react";
 import type { Compared } from "../../api/generated";
+import { counted } from "../../ui/numbers";
 import { fixed } from "../ledger/readings";
 
 /** Reference limits, which can become a guide; the spread of runs; control rules and the rows that break them. */
@@ -63,11 +64,13 @@ export function Laboratory(props: {
             </p>
           ))}
           {control.hits.length === 0 && <p className="text-muted">No rule is broken.</p>}
-          {control.hits.map((hit) => (
-            <p key={hit.lane + hit.rule + hit.rows.join()} className="text-[12.5px]">
+          {control.hits.map((hit, place) => (
+            <p key={place} className="text-[12.5px]">
               {hit.lane}: <strong>{hit.rule}</strong>{" "}
               <span className="number text-muted">
-                {hit.rows.length > 1 ? "rows" : "row"} {hit.rows.join(", ")}
+                {hit.rows[0] === 0
+                  ? counted(hit.rows.length, "row")
+                  : `${hit.rows.length > 1 ? "rows" : "row"} ${hit.rows.join(", ")}`}
               </span>
             </p>
           ))}

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SharesConfig(AppConfig):
+    name = "server.shares"

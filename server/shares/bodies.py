@@ -1,0 +1,41 @@
+"""What comes in and goes out about links."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from pydantic import BaseModel, Field
+
+from server.tables.bodies import Strict
+
+
+class ShareState(BaseModel):
+    """A link as it stands: its address on this server, whether it is open now, and until when."""
+
+    id: str
+    path: str
+    outside: bool
+    open: bool
+    ends: datetime | None
+    by: str
+    made: datetime
+
+
+class ShareList(BaseModel):
+    """The links of a comparison or folio, and whether its study allows links for people without an account."""
+
+    outside_links: bool
+    shares: list[ShareState]
+
+
+class NewShare(Strict):
+    """A link to make."""
+
+    outside: bool = Field(default=False, description="for people without an account; needs an end")
+    ends: date | None = Field(default=None, description="the last day on which it works (UTC)")
+
+
+class AllowOutside(Strict):
+    """Whether a study's figures may be linked to for people without an account."""
+
+    allowed: bool

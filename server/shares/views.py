@@ -1,0 +1,117 @@
+"""Making links, listing and revoking them."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime, time, timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.comparisons.models import Comparison
+from server.folios.models import Folio
+from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
+from server.shares.models import Share
+from server.studies.access import to_change
+from server.studies.models import AuditLine, Study
+from server.studies.views import owned
+
+MOST_DAYS = 366
+
+
+class ComparisonShares(Endpoint):
+    """Links to a comparison."""
+
+    @extend_schema(responses=ShareList)
+    def get(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Those that were made and not revoked."""
+        return Response(_list(to_change(Comparison.objects.all(), request.user, comparison_id)))
+
+    @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """A new one. It shows the comparison as it stands when someone looks, without rows."""
+        return Response(_made(request, to_change(Comparison.objects.all(), request.user, comparison_id)))
+
+
+class FolioShares(Endpoint):
+    """Links to a folio."""
+
+    @extend_schema(responses=ShareList)
+    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """Those that were made and not revoked."""
+        return Response(_list(to_change(Folio.objects.all(), request.user, folio_id)))
+
+    @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
+    def post(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """A new one. It shows the folio as it stands when someone looks, without rows."""
+        return Response(_made(request, to_change(Folio.objects.all(), request.user, folio_id)))
+
+
+class OneShare(Endpoint):
+    """A link."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, share_id: uuid.UUID) -> Response:
+        """Revoke it: from now on it leads nowhere."""
+        with transaction.atomic():
+            share = to_change(Share.objects.all(), request.user, share_id)
+            share.revoked = share.revoked or timezone.now()
+            share.save(update_fields=["revoked"])
+            _audit(request, f"revoked the {share} ({share.pk})")
+        return Response(status=204)
+
+
+class OutsideLinks(Endpoint):
+    """Whether a study's figures may be seen without an account."""
+
+    @extend_schema(request=AllowOutside, responses=AllowOutside)
+    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Allow it, or not; for owners. Where it is not allowed, links of before are closed too."""
+        study = owned(request.user, study_id)
+        wanted = body_of(request, AllowOutside)
+        with transaction.atomic():
+            Study.objects.filter(pk=study.pk).update(outside_links=wanted.allowed)
+            words = "allowed" if wanted.allowed else "forbade"
+            _audit(request, f"{words} links for people without an account in {study.name} ({study.pk})")
+        return Response(wanted)
+
+
+def _made(request: Request, shown: Comparison | Folio) -> ShareList:
+    wanted = body_of(request, NewShare)
+    ends = None if wanted.ends is None else datetime.combine(wanted.ends + timedelta(days=1), time(), UTC)
+    if wanted.outside and not shown.study.outside_links:
+        what = "this study allows no links for people without an account"
+        raise InputError(what, remedy="An owner of the study can allow them.")
+    if wanted.outside and ends is None:
+        raise InputError("a link for people without an account needs an end", where="ends", remedy="Choose its last day.")
+    if ends is not None and not timezone.now() < ends <= timezone.now() + timedelta(days=MOST_DAYS):
+        raise InputError("a link ends between today and a year from now", where="ends", remedy="Choose another day.")
+    with transaction.atomic():
+        share = Share.objects.create(
+            study_id=shown.study_id, outside=wanted.outside, ends=ends, by=request.user.username, **_of(shown)
+        )
+        _audit(request, f"made an {share} ({share.pk})")
+    return _list(shown)
+
+
+def _of(shown: Comparison | Folio) -> dict[str, Any]:
+    return {"comparison": shown} if isinstance(shown, Comparison) else {"folio": shown}
+
+
+def _list(shown: Comparison | Folio) -> ShareList:
+    found = Share.objects.filter(revoked=None, **_of(shown)).select_related("study")
+    shares = [
+        ShareState(id=str(s.pk), path=s.path, outside=s.outside, open=s.open, ends=s.ends, by=s.by, made=s.made) for s in found
+    ]
+    return ShareList(outside_links=shown.study.outside_links, shares=shares)
+
+
+def _audit(request: Request, what: str) -> None:
+    AuditLine.objects.create(by=request.user.username, what=what[:400])

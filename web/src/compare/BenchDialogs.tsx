@@ -1,0 +1,71 @@
+import type { ComparisonState, Recipe, Scene } from "../api/generated";
+import { ShareDialog } from "../share/ShareDialog";
+import { type Command, Commands } from "./commands/Commands";
+import { KeyList } from "./commands/KeyList";
+import { ExportDialog } from "./export/ExportDialog";
+import { LockDialog } from "./LockBar";
+import { Measures } from "./many/Measures";
+import { type Side, SideBySide } from "./many/SideBySide";
+import type { useBench } from "./useBench";
+
+/** What lies over the bench. */
+export type Over =
+  | "commands"
+  | "keys"
+  | "measures"
+  | "export"
+  | "share"
+  | "lock"
+  | { title: string; sides: Side[] };
+
+interface Props {
+  over: Over;
+  comparison: ComparisonState;
+  recipe: Recipe;
+  scene: Scene | null;
+  commands: () => Command[];
+  viewer: boolean;
+  bench: Pick<ReturnType<typeof useBench>, "settledHead" | "take">;
+  onOver: (over: Over | null) => void;
+}
+
+/** The dialog that is open. */
+export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer, bench, onOver }: Props) {
+  const onClose = () => onOver(null);
+  if (typeof over === "object") {
+    return <SideBySide comparison={comparison.id} title={over.title} sides={over.sides} onClose={onClose} />;
+  }
+  switch (over) {
+    case "commands":
+      return <Commands commands={commands()} onClose={onClose} />;
+    case "keys":
+      return <KeyList onClose={onClose} />;
+    case "measures":
+      return <Measures comparison={comparison} recipe={recipe} onClose={onClose} />;
+    case "lock":
+      return <LockDialog comparison={comparison.id} onLocked={bench.take} onClose={onClose} />;
+    case "share":
+      return (
+        <ShareDialog
+          path={`comparisons/${comparison.id}`}
+          name={comparison.name}
+          study={comparison.study}
+          owner={comparison.role === "owner"}
+          onClose={onClose}
+        />
+      );
+    case "export":
+      return (
+        scene && (
+          <ExportDialog
+            comparison={comparison}
+            scene={scene}
+            looking={viewer}
+            settledHead={bench.settledHead}
+            onLock={viewer || comparison.locked ? null : () => onOver("lock")}
+            onClose={onClose}
+          />
+        )
+      );
+  }
+}

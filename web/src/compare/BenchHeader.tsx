@@ -1,0 +1,73 @@
+import { Link } from "wouter";
+import type { ComparisonState, StudyCards } from "../api/generated";
+import { Bring } from "../studies/Bring";
+import { Button } from "../ui/Button";
+import { Header } from "../ui/Header";
+import type { Over } from "./BenchDialogs";
+
+interface Props {
+  comparison: ComparisonState;
+  studies: StudyCards;
+  /** Nothing may be changed: a viewer, or a locked comparison. */
+  looking: boolean;
+  viewer: boolean;
+  onStep: (way: "undo" | "redo") => void;
+  onOver: (over: Over) => void;
+}
+
+/** Where the comparison stands, and what is done with the whole of it. */
+export function BenchHeader({ comparison, studies, looking, viewer, onStep, onOver }: Props) {
+  return (
+    <Header
+      place={
+        <>
+          <span className="truncate">{comparison.study_name}</span>
+          <span aria-hidden="true">/</span>
+          <h1 className="truncate text-sheet">{comparison.name}</h1>
+          <Link
+            href={`/tables/${comparison.table}`}
+            className="truncate text-[12px] text-sheet/70 underline decoration-accent underline-offset-4"
+          >
+            {comparison.table_name}
+          </Link>
+        </>
+      }
+    >
+      <Button look="dark" onClick={() => onOver("commands")} title="Ctrl K">
+        Find
+      </Button>
+      {!looking && (
+        <>
+          <Bring studies={studies} first={comparison.study} trigger={<Button look="dark">Bring a table</Button>} />
+          <Button look="dark" onClick={() => onOver("measures")} title="The same figure for every measure: M">
+            Measures
+          </Button>
+        </>
+      )}
+      <Button
+        look="dark"
+        disabled={comparison.undo === null || looking}
+        onClick={() => onStep("undo")}
+        title="Ctrl Z"
+      >
+        Undo
+      </Button>
+      <Button
+        look="dark"
+        disabled={comparison.redo === null || looking}
+        onClick={() => onStep("redo")}
+        title="Ctrl Shift Z"
+      >
+        Redo
+      </Button>
+      {!viewer && (
+        <Button look="dark" onClick={() => onOver("share")} title="A link for people outside the study">
+          Share
+        </Button>
+      )}
+      <Button className="ml-1" onClick={() => onOver("export")}>
+        Export
+      </Button>
+    </Header>
+  );
+}
