@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.recipes.measures import of_measure
@@ -23,16 +24,33 @@ def for_each_level(recipe: Recipe, table: Table, column: str) -> list[tuple[str,
     return [(level, _only(recipe, found.name, level)) for level in levels]
 
 
-def for_measures(recipe: Recipe, table: Table, names: str) -> list[tuple[str, Recipe]]:
-    """A recipe for each measure of a list with commas, or for "all". Raises InputError for one that is no measure."""
+def for_measures(recipe: Recipe, table: Table, names: list[str] | None) -> list[tuple[str, Recipe]]:
+    """A recipe for each of the measures named, or for all. Raises InputError for one that is no measure."""
     measures = [column.name for column in table.measures()]
-    wanted = measures if names == "all" else [name.strip() for name in names.split(",")]
+    wanted = measures if names is None else names
     for name in wanted:
         if name not in measures:
             listed = ", ".join(f"“{one}”" for one in measures[:6])
             raise InputError(f"“{name}” is no measure", where="--measures", remedy=f"Measures here: {listed}.")
     _few(wanted, "--measures")
     return [(name, of_measure(recipe, name)) for name in wanted]
+
+
+@dataclass(frozen=True)
+class Many:
+    """Which figures a batch makes: for every level of a column, for measures (None: only the recipe's; empty: all), or both."""
+
+    each: str | None = None
+    measures: list[str] | None = None
+
+
+def figures_of(recipe: Recipe, table: Table, many: Many) -> list[tuple[str, Recipe]]:
+    """The batch's recipes with their names. Raises InputError as :func:`for_each_level` and :func:`for_measures` do."""
+    made = [("", recipe)] if many.measures is None else for_measures(recipe, table, many.measures or None)
+    if many.each is not None:
+        made = [(f"{name} {level}".strip(), one) for name, of in made for level, one in for_each_level(of, table, many.each)]
+    _few([name for name, _ in made], many.each or "--measures")
+    return made
 
 
 def file_names(names: list[str], ending: str) -> Iterator[str]:

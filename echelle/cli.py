@@ -17,6 +17,7 @@ from rich.table import Table as Grid
 
 from echelle import RELEASE
 from echelle.asked import asked_from, control_asked
+from echelle.batch import Many
 from echelle.bundles.coding import coded
 from echelle.bundles.writing import bundle as bundle_bytes
 from echelle.compared.lanes import compared
@@ -222,7 +223,8 @@ def draw(
     output = Output(file_format, dpi, cast(SvgText, svg_text), clear)
     with _options_named() if form else nullcontext():
         if many:
-            for path in draw_many(drawn, rows, out, output, each, measures):
+            listed = [] if measures == "all" else [name.strip() for name in measures.split(",")] if measures else None
+            for path in draw_many(drawn, rows, out, output, Many(each, listed)):
                 click.echo(path)
             return
         data = scene_bytes(reader_key_of(drawn, arrange(drawn, rows)) if key else scene_of(drawn, rows), output, drawn.made)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import cast
 
-from echelle.batch import file_names, for_each_level, for_measures
+from echelle.batch import Many, figures_of, file_names
 from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reading import opened, rows_of
 from echelle.drawing.cairo import pages_pdf
@@ -65,11 +65,9 @@ def named_tables(steps: list[Step]) -> Iterator[TableRef]:
             yield from named_tables(ref.prepare)
 
 
-def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, each: str | None, measures: str | None) -> Iterator[Path]:
+def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many) -> Iterator[Path]:
     """A figure for every level or measure: a file each in a folder, or a page each of one PDF."""
-    made = for_measures(recipe, rows, measures) if measures else [("", recipe)]
-    if each is not None:
-        made = [(f"{name} {level}".strip(), one) for name, of in made for level, one in for_each_level(of, rows, each)]
+    made = figures_of(recipe, rows, many)
     if out.suffix.lower() == ".pdf":
         scenes = [scene_of(one, rows) for _, one in made]
         write(out, pages_pdf(scenes, scenes[0].title, made=recipe.made, dpi=output.dpi))

@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "server.comparisons",
     "server.folios",
     "server.shares",
+    "server.outgoing",
     "server.uploads",
     "server.shell",
 ]
@@ -179,6 +180,7 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 UPLOADS = STORE / "uploads"
+OUTGOING = STORE / "outgoing"
 UPLOAD_MEGABYTES = float(LOCAL.get("UPLOAD_MEGABYTES", "200"))
 JOB_ABOVE_MEGABYTES = float(LOCAL.get("JOB_ABOVE_MEGABYTES", "2"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000

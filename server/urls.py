@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("server.comparisons.urls")),
     path("api/", include("server.folios.urls")),
     path("api/", include("server.shares.urls")),
+    path("api/", include("server.outgoing.urls")),
     path("", include("server.shares.page_urls")),
     re_path(r"^(?:studies|comparisons|folios|tables)?(?:/.*)?$", shell, name="shell"),
 ]

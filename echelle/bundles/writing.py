@@ -6,12 +6,12 @@ import hashlib
 import io
 import re
 import zipfile
-from datetime import UTC, datetime
 
 import orjson
 
 from echelle import RELEASE
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
+from echelle.bundles.zipping import FIRST, zipped
 from echelle.drawing.figure import FileFormat, figure_bytes, scene_of
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.recipes.read import recipe_text
@@ -19,7 +19,6 @@ from echelle.tables.writing import rows_file
 
 _FIGURES: tuple[FileFormat, ...] = ("svg", "pdf", "png")
 _READINGS: tuple[ReadingsFormat, ...] = ("csv", "xlsx", "json")
-_FIRST = datetime(1980, 1, 1, tzinfo=UTC)
 
 
 def bundle(contents: Contents) -> bytes:
@@ -40,7 +39,7 @@ def bundle(contents: Contents) -> bytes:
         files[f"{DATA}{number}/{plain_name(raw.name)}"] = raw.data
     files["README.txt"] = _readme(contents, sorted(files)).encode()
     sums = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in sorted(files.items()))
-    return _zipped({**files, CHECKSUMS: sums.encode()}, recipe.made or _FIRST)
+    return zipped({**files, CHECKSUMS: sums.encode()}, recipe.made or FIRST)
 
 
 def plain_name(name: str) -> str:
@@ -53,21 +52,8 @@ def _timeless(workbook: bytes) -> bytes:
     with zipfile.ZipFile(io.BytesIO(workbook)) as archive:
         parts = {name: archive.read(name) for name in archive.namelist()}
     core = "docProps/core.xml"
-    parts[core] = re.sub(rb"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", f"{_FIRST:%Y-%m-%dT%H:%M:%SZ}".encode(), parts[core])
-    return _zipped(parts, _FIRST)
-
-
-def _zipped(files: dict[str, bytes], made: datetime) -> bytes:
-    """Names in order and one time for all, so that equal contents give equal bytes."""
-    out = io.BytesIO()
-    when = max(made.astimezone(UTC), _FIRST).timetuple()[:6]
-    with zipfile.ZipFile(out, "w") as archive:
-        for name, data in sorted(files.items()):
-            entry = zipfile.ZipInfo(name, when)
-            entry.compress_type = zipfile.ZIP_DEFLATED
-            entry.external_attr = 0o644 << 16
-            archive.writestr(entry, data, compresslevel=6)
-    return out.getvalue()
+    parts[core] = re.sub(rb"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", f"{FIRST:%Y-%m-%dT%H:%M:%SZ}".encode(), parts[core])
+    return zipped(parts, FIRST)
 
 
 def _readme(contents: Contents, names: list[str]) -> str:

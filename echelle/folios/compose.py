@@ -12,8 +12,9 @@ from echelle.figures.lanes import Arrangement
 from echelle.figures.lettering import Lettering
 from echelle.figures.markup import marked, plain
 from echelle.figures.moving import moved
+from echelle.figures.pages import PageBlock, PageSize, flowed, page_scene
 from echelle.figures.plan import MARGIN
-from echelle.figures.scene import Scene, ScenePart, rounded
+from echelle.figures.scene import Scene, ScenePart
 from echelle.figures.typesetting import Typesetter
 from echelle.folios.models import PAGES, FolioPage
 from echelle.recipes.looks import ReaderKey, Size
@@ -50,7 +51,7 @@ def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: T
     letters = Lettering(typesetter, style_of(figures[0].recipe))
     starts = range(0, len(drawn), page.columns)
     blocks = [_row(page, drawn[start : start + page.columns], start, cell, letters) for start in starts]
-    return _flowed(page, [*blocks, *_under(page, drawn, letters, room)], letters, drawn[0].scene, len(drawn))
+    return _pages(page, [*blocks, *_under(page, drawn, letters, room)], letters, drawn[0].scene.ground, len(drawn))
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,15 +61,6 @@ class _Drawn:
     figure: FolioFigure
     scene: Scene
     domain: tuple[float, float] | None
-
-
-@dataclass(frozen=True, eq=False)
-class _Block:
-    """Parts that stay together, from the left upper corner of their place, and the faces of their texts."""
-
-    parts: list[ScenePart]
-    height: float
-    faces: tuple[str, ...] = ()
 
 
 def _drawn(
@@ -102,7 +94,7 @@ def _measured(one: _Drawn) -> str:
     return f"{lanes.heading} {recipe.axis.scale} {within}"
 
 
-def _row(page: FolioPage, row: Sequence[_Drawn], first: int, cell: float, letters: Lettering) -> _Block:
+def _row(page: FolioPage, row: Sequence[_Drawn], first: int, cell: float, letters: Lettering) -> PageBlock:
     """Figures side by side, as high as the highest, each under its letter."""
     tallest = max(one.scene.height for one in row)
     room = 0.0 if page.letters == "none" else _LETTER + 4
@@ -116,27 +108,27 @@ def _row(page: FolioPage, row: Sequence[_Drawn], first: int, cell: float, letter
             mark = MarkOf("", "folio", "title", str(number))
             letter, ink = _letter(page, number), letters.style.ink
             parts.append(letters.put(mark, "", letter, left, _LETTER, _LETTER, ink, 700))
-    return _Block(parts, tallest + room, tuple(face for one in row for face in one.scene.faces))
+    return PageBlock(parts, tallest + room, _GAP, tuple(face for one in row for face in one.scene.faces))
 
 
 def _letter(page: FolioPage, number: int) -> str:
     return str(number + 1) if page.letters == "none" else chr(ord(page.letters) + number % 26)
 
 
-def _under(page: FolioPage, drawn: Sequence[_Drawn], letters: Lettering, width: float) -> list[_Block]:
+def _under(page: FolioPage, drawn: Sequence[_Drawn], letters: Lettering, width: float) -> list[PageBlock]:
     """The reader's key of the first figure, and one method note for all."""
-    blocks: list[_Block] = []
+    blocks: list[PageBlock] = []
     if page.key:
         recipe = drawn[0].figure.recipe.model_copy(update={"size": Size(width=f"{width:g}pt")})
         key = reader_key(recipe, drawn[0].figure.lanes, letters.typesetter)
         if key is not None:
-            blocks.append(_Block(moved(key.parts, 0.0, 0.0, "folio-key"), key.height, tuple(key.faces)))
+            blocks.append(PageBlock(moved(key.parts, 0.0, 0.0, "folio-key"), key.height, _GAP, tuple(key.faces)))
     if page.note:
         size = letters.style.text_size * 0.85
         words = note_of({_letter(page, number): one.scene.note for number, one in enumerate(drawn)})
         block = letters.block(words, width - 2 * MARGIN, size, 400, _MOST_LINES)
         mark = MarkOf("", "folio", "method-note")
-        blocks.append(_Block([*letters.put_block(mark, "", block, MARGIN, 0.0, letters.style.muted)], block.height + 4))
+        blocks.append(PageBlock([*letters.put_block(mark, "", block, MARGIN, 0.0, letters.style.muted)], block.height, _GAP))
     return blocks
 
 
@@ -150,31 +142,19 @@ def note_of(notes: dict[str, str]) -> str:
     return " ".join(f"{', '.join(who)}: {note}" for note, who in by_note.items())
 
 
-def _flowed(page: FolioPage, blocks: list[_Block], letters: Lettering, like: Scene, count: int) -> list[Scene]:
-    """Blocks one under another, on as many pages as they need; ``like`` lends what a scene says besides."""
+def _pages(page: FolioPage, blocks: list[PageBlock], letters: Lettering, ground: str | None, count: int) -> list[Scene]:
+    """Blocks under the title, on as many pages as they need."""
     width, tall = PAGES[page.page]
-    edge = _EDGE if tall is not None else 0.0
-    pages: list[tuple[list[ScenePart], float]] = [([], edge)]
+    size = PageSize(width, tall, _EDGE if tall is not None else 0.0)
     if page.title:
-        title = letters.block(marked(page.title), width - 2 * edge - 2 * MARGIN, letters.style.text_size * 1.5, 700)
-        mark = MarkOf("", "folio", "title")
-        pages[0] = ([*letters.put_block(mark, "", title, edge + MARGIN, edge, letters.style.ink)], edge + title.height + _GAP)
-    for block in blocks:
-        parts, top = pages[-1]
-        if tall is not None and top + block.height > tall - edge and top > edge:
-            pages.append(([], edge))
-            parts, top = pages[-1]
-        parts += moved(block.parts, edge, top, f"page{len(pages)}")
-        pages[-1] = (parts, top + block.height + _GAP)
-    faces = sorted({*letters.faces, *(face for block in blocks for face in block.faces)})
+        room = width - 2 * size.edge - 2 * MARGIN
+        title = letters.block(marked(page.title), room, letters.style.text_size * 1.5, 700)
+        parts = letters.put_block(MarkOf("", "folio", "title"), "", title, MARGIN, 0.0, letters.style.ink)
+        blocks = [PageBlock([*parts], title.height, _GAP), *blocks]
+    faces = {*letters.faces, *(face for block in blocks for face in block.faces)}
     name = plain(page.title) or "Folio"
+    flow = flowed(blocks, size)
     return [
-        like.model_copy(
-            update={
-                "form": None, "parts": parts, "panels": [], "lanes": [], "handles": [], "readings": [], "advice": [],
-                "width": rounded(width), "height": rounded(tall if tall is not None else top), "title": name, "faces": faces,
-                "description": f"{name}: {count} figures, page {number} of {len(pages)}.",
-            }
-        )
-        for number, (parts, top) in enumerate(pages, 1)
-    ]  # fmt: skip
+        page_scene(parts, width, height, ground, name, f"{name}: {count} figures, page {number} of {len(flow)}.", faces)
+        for number, (parts, height) in enumerate(flow, 1)
+    ]

@@ -5,38 +5,13 @@ someone with a link reads.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from html import escape
 
 from echelle import RELEASE
 from echelle.drawing.svg import to_svg
-from echelle.figures.scene import LaneReadings, Scene
-from echelle.numbers.rounding import as_read
-from echelle.recipes.models import Recipe
-from echelle.tables.steps.words import step_words
+from echelle.figures.scene import Scene
+from echelle.reports.told import ReportPart, Section, facts_of, ledger_of, sections_of
 
-
-@dataclass(frozen=True, eq=False)
-class ReportPart:
-    """A figure with all that is said of it: its name, scene and sealed recipe, the raw file's name and SHA-256, who settled
-    it and when, and who locked it (empty where nobody did).
-    """
-
-    name: str
-    scene: Scene
-    recipe: Recipe
-    file: str
-    sha256: str
-    settled: str
-    locked: str = ""
-
-
-_LEDGER = (
-    ("n", "n"), ("missing", "missing"), ("censored", "at limit"), ("min", "min"), ("q1", "Q1"),
-    ("median", "median"), ("q3", "Q3"),
-    ("max", "max"), ("mean", "mean"), ("sd", "SD"), ("beyond", "beyond"),
-)  # fmt: skip
-_WHOLE = {"n", "missing", "censored", "beyond"}
 STYLE = """
 body { font: 15px/1.45 Lato, "Liberation Sans", sans-serif; color: #17222B; background: #FFFFFF; max-width: 56rem;
   margin: 2rem auto; padding: 0 1rem }
@@ -50,10 +25,11 @@ dt { font-weight: 600 } dd { margin: 0 0 .4rem 0; overflow-wrap: anywhere } .qui
 """
 
 
-def report(title: str, parts: Sequence[ReportPart]) -> bytes:
-    """The report's bytes: the same for the same parts and release. All text is escaped."""
+def report(title: str, parts: Sequence[ReportPart], signed: str = "") -> bytes:
+    """The report's bytes: the same for the same parts and release; ``signed`` says who locked it. All text is escaped."""
     body = "".join(_part(part, number) for number, part in enumerate(parts, 1))
-    return _page(title, f"<h1>{escape(title)}</h1>\n{body}", f"Echelle, release {RELEASE}")
+    off = f"<p><strong>{escape(signed)}</strong></p>\n" if signed else ""
+    return _page(title, f"<h1>{escape(title)}</h1>\n{off}{body}", f"Echelle, release {RELEASE}")
 
 
 def shared_page(title: str, scenes: Sequence[Scene], told: str, files: Sequence[tuple[str, str]]) -> bytes:
@@ -85,20 +61,11 @@ def _page(title: str, body: str, foot: str) -> bytes:
 
 
 def _part(part: ReportPart, number: int) -> str:
-    recipe = part.recipe
-    steps = [step_words(step) + ("" if step.on else " (switched off)") for step in recipe.prepare or []]
-    out = [f"{entry.row}: {entry.reason}" for entry in recipe.left_out]
-    facts = [
-        ("Data", f"{part.file}, SHA-256 {part.sha256}"), ("Settled", part.settled), ("Locked", part.locked),
-        ("Rows", _counts(part.scene)),
-    ]  # fmt: skip
-    told = "".join(f"<dt>{name}</dt><dd>{escape(words)}</dd>" for name, words in facts if words)
+    told = "".join(f"<dt>{name}</dt><dd>{escape(words)}</dd>" for name, words in facts_of(part))
     return (
         f"<h2>{number}. {escape(part.name)}</h2>\n<figure>{_inline(part.scene)}</figure>\n"
         f"<h3>Method</h3>\n<p>{escape(part.scene.note)}</p>\n<h3>Readings</h3>\n{_ledger(part.scene)}"
-        f"{_list('Preparation', steps, 'The table is used as it was read.')}"
-        f"{_list('Rows left out here', out, 'No row was left out by hand.')}"
-        f"{_list('Remarks', [advice.text for advice in part.scene.advice], '')}<dl>{told}</dl>\n"
+        f"{''.join(map(_section, sections_of(part)))}<dl>{told}</dl>\n"
     )
 
 
@@ -108,44 +75,16 @@ def _inline(scene: Scene) -> str:
 
 
 def _ledger(scene: Scene) -> str:
-    names = {lane.key: lane.name for lane in scene.lanes}
-    panels = {panel.key: panel.name for panel in scene.panels}
-    panel_of = {lane.key: panels.get(lane.panel, "") for lane in scene.lanes}
-    held = list(dict.fromkeys(inside.name for lane in scene.readings for inside in lane.inside))
-    head = "".join(f'<th scope="col">{words}</th>' for words in [*(words for _, words in _LEDGER), *map(escape, held)])
-
-    def name(key: str) -> str:
-        return escape(" · ".join(part for part in (panel_of.get(key, ""), names.get(key, key)) if part))
-
-    rows = "".join(
-        f'<tr><th scope="row">{name(lane.lane)}</th>{_cells(lane, scene.decimals)}{_held(lane, held)}</tr>\n'
-        for lane in scene.readings
+    heads, rows = ledger_of(scene)
+    head = "".join(f'<th scope="col">{escape(words)}</th>' for words in heads)
+    body = "".join(
+        f'<tr><th scope="row">{escape(lane)}</th>{"".join(f"<td>{escape(cell)}</td>" for cell in cells)}</tr>\n'
+        for lane, *cells in rows
     )
-    return f'<table>\n<thead><tr><th scope="col">lane</th>{head}</tr></thead>\n<tbody>\n{rows}</tbody>\n</table>\n'
+    return f"<table>\n<thead><tr>{head}</tr></thead>\n<tbody>\n{body}</tbody>\n</table>\n"
 
 
-def _cells(lane: LaneReadings, decimals: int) -> str:
-    def cell(name: str) -> str:
-        value = getattr(lane, name)
-        return "–" if value is None else str(value) if name in _WHOLE else lane.limits.get(name) or as_read(value, decimals)
-
-    return "".join(f"<td>{escape(cell(name))}</td>" for name, _ in _LEDGER)
-
-
-def _held(lane: LaneReadings, names: list[str]) -> str:
-    """How many values each guide holds, with their share."""
-    inside = {one.name: f"{one.count} ({one.share * 100:.1f} %)" for one in lane.inside}
-    return "".join(f"<td>{inside.get(name, '–')}</td>" for name in names)
-
-
-def _counts(scene: Scene) -> str:
-    counts = scene.counts
-    aside = [(counts.missing, "without a value"), (counts.censored, "beyond a limit"), (counts.left_out, "left out"),
-             (counts.ungrouped, "without a group")]  # fmt: skip
-    return ", ".join([f"{counts.used} of {counts.rows} used", *(f"{count} {words}" for count, words in aside if count)])
-
-
-def _list(title: str, lines: list[str], none: str) -> str:
-    if not lines:
-        return f'<h3>{title}</h3>\n<p class="quiet">{none}</p>\n' if none else ""
-    return f"<h3>{title}</h3>\n<ol>{''.join(f'<li>{escape(line)}</li>' for line in lines)}</ol>\n"
+def _section(section: Section) -> str:
+    if not section.lines:
+        return f'<h3>{section.title}</h3>\n<p class="quiet">{section.none}</p>\n' if section.none else ""
+    return f"<h3>{section.title}</h3>\n<ol>{''.join(f'<li>{escape(line)}</li>' for line in section.lines)}</ol>\n"

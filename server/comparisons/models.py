@@ -7,12 +7,13 @@ import uuid
 from django.db import models
 
 from server.studies.models import Study, WithinStudies
+from server.studies.sign_off import SignedOff
 from server.tables.models import DataTable
 
 
-class Comparison(models.Model):
+class Comparison(SignedOff):
     """One question and its figure. ``revision`` counts every save and every step on the trail; ``dismissed`` holds the keys of
-    advice that nobody needs to read again. A locked one changes only as a new version, which ``follows`` it.
+    advice that nobody needs to read again; ``locked_style`` is the house style that a locked one was signed off in.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -22,11 +23,6 @@ class Comparison(models.Model):
     revision = models.IntegerField(default=0)
     head = models.IntegerField(default=0)
     dismissed = models.JSONField(default=list)
-    version = models.IntegerField(default=1)
-    follows = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="followed_by")
-    locked_by = models.CharField(max_length=150, default="")
-    locked_at = models.DateTimeField(null=True)
-    lock_reason = models.CharField(max_length=500, default="")
     locked_style = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -35,11 +31,6 @@ class Comparison(models.Model):
 
     def __str__(self) -> str:
         return self.name
-
-    @property
-    def lock_words(self) -> str:
-        """By whom, when and why it was locked; empty where nobody did."""
-        return f"{self.locked_by}, {self.locked_at:%Y-%m-%d %H:%M} UTC: {self.lock_reason}" if self.locked_at else ""
 
     @property
     def head_entry(self) -> TrailEntry:

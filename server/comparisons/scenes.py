@@ -15,15 +15,14 @@ from server.studies.models import Role
 from server.tables.cache import lanes_of
 
 
-def dressed(recipe: Recipe, comparison: Comparison) -> Recipe:
-    """The recipe in its resolved look: over the study's house style, or the one that a locked comparison was signed off in."""
-    return recipe.model_copy(update={"style": style_shown(recipe, comparison), "own_look": OwnLook()})
+def dressed(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
+    """The recipe in its resolved look: over a given house style, else over :func:`house_of` the comparison."""
+    return recipe.model_copy(update={"style": style_of(recipe, house or house_of(comparison)), "own_look": OwnLook()})
 
 
-def style_shown(recipe: Recipe, comparison: Comparison) -> Style:
-    """The look that a recipe is drawn in here."""
-    house = Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
-    return style_of(recipe, house)
+def house_of(comparison: Comparison) -> Style:
+    """The study's house style, or the one that a locked comparison was signed off in."""
+    return Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
 
 
 def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:

@@ -8,7 +8,6 @@ from pathlib import PurePath
 
 from django.db import transaction
 from django.db.models import Max
-from django.utils import timezone
 
 from echelle.errors import InputError
 from echelle.recipes.beginning import beginning
@@ -112,8 +111,7 @@ def take_newest(comparison_id: object, revision: int, person: Person) -> Compari
 def changeable(comparison_id: object) -> Comparison:
     """The comparison, held until the transaction ends. Raises InputError for a locked one."""
     comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
-    if comparison.locked_at is not None:
-        raise InputError("this comparison is locked", where=comparison.lock_words, remedy="Make a new version and change that.")
+    comparison.must_be_open()
     return comparison
 
 
@@ -121,9 +119,7 @@ def changeable(comparison_id: object) -> Comparison:
 def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
     """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
     comparison = changeable(comparison_id)
-    if not reason:
-        raise InputError("a lock has a reason", where="reason", remedy="Say why, such as “as submitted”.")
-    comparison.locked_by, comparison.locked_at, comparison.lock_reason = person.shown_name, timezone.now(), reason[:500]
+    comparison.sign_off(person, reason)
     comparison.locked_style = comparison.study.style.model_dump(mode="json")
     comparison.save()
     return comparison

@@ -17,6 +17,7 @@ from echelle.figures.scene import PointsPart, Scene
 from echelle.figures.settings import Offered, offered
 from echelle.recipes.beginning import beginning_with
 from echelle.recipes.models import Recipe
+from echelle.recipes.seal import style_of
 from echelle.tables.summaries import summary_columns
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -37,7 +38,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import asked_by, dressed, rowless, style_shown, without_rows
+from server.comparisons.scenes import asked_by, dressed, house_of, rowless, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -225,8 +226,7 @@ class Lock(Endpoint):
     def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Lock what is shown, with name, time and reason; it then changes only as a new version."""
         comparison = to_change(Comparison.objects.all(), request.user, comparison_id)
-        reason = " ".join(body_of(request, WithReason).reason.split())
-        return Response(_state(lock(comparison.pk, request.user, reason), request))
+        return Response(_state(lock(comparison.pk, request.user, body_of(request, WithReason).reason), request))
 
 
 class Versions(Endpoint):
@@ -269,7 +269,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
-        style=style_shown(recipe, comparison),
+        style=style_of(recipe, house_of(comparison)),
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail

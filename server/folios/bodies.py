@@ -29,6 +29,8 @@ class FolioState(BaseModel):
     page: FolioPage
     figures: list[FolioFigureState]
     offered: list[FolioFigureState]
+    version: int
+    locked: str = Field(description="by whom, when and why; empty where nobody did")
 
 
 class NewFolio(Strict):

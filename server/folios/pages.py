@@ -6,26 +6,35 @@ from echelle.drawing.fonts.typesetter import set_line
 from echelle.figures.scene import Scene
 from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import FolioPage
-from server.comparisons.models import Comparison
-from server.comparisons.scenes import dressed, rowless, without_rows
-from server.comparisons.trail import data_of, recipe_at
+from echelle.recipes.looks import Style
+from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.scenes import dressed, house_of, rowless, without_rows
+from server.comparisons.trail import data_of, entry_of, recipe_at
 from server.folios.models import Folio
 from server.tables.cache import lanes_of
 
 
 def pages_of(folio: Folio) -> list[Scene]:
-    """Its pages, each figure as its comparison shows it now, without row ids."""
+    """Its pages, each figure as its comparison shows it now (or did when the folio was locked), without row ids."""
     figures = []
-    for comparison in comparisons_of(folio):
-        entry = comparison.head_entry
-        data = data_of(comparison, entry)
-        lanes = lanes_of(recipe_at(entry), data.table, data.steps)
-        told = rowless(dressed(recipe_at(entry), comparison)).model_copy(update={"made": entry.at})
-        figures.append(FolioFigure(told, lanes))
+    for comparison, entry, house in states_of(folio):
+        recipe, data = recipe_at(entry), data_of(comparison, entry)
+        told = rowless(dressed(recipe, comparison, house)).model_copy(update={"made": entry.at})
+        figures.append(FolioFigure(told, lanes_of(recipe, data.table, data.steps)))
     pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
     for page in pages:
         without_rows(page)
     return pages
+
+
+def states_of(folio: Folio) -> list[tuple[Comparison, TrailEntry, Style]]:
+    """Each comparison with the state and the house style that the folio shows it in."""
+    found = []
+    for comparison in comparisons_of(folio):
+        kept = folio.locked_states.get(str(comparison.pk))
+        entry = entry_of(comparison, kept["entry"] if kept else None)
+        found.append((comparison, entry, Style.model_validate(kept["house"]) if kept else house_of(comparison)))
+    return found
 
 
 def comparisons_of(folio: Folio) -> list[Comparison]:

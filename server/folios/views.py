@@ -17,10 +17,11 @@ from echelle.folios.models import FolioPage
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of
-from server.comparisons.exporting import FIGURES
+from server.comparisons.bodies import WithReason
+from server.comparisons.outgoing import FIGURES
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
-from server.folios.pages import comparisons_of, pages_of
+from server.folios.pages import comparisons_of, pages_of, states_of
 from server.studies.access import as_uuid, to_change, to_see
 from server.studies.models import Study
 
@@ -53,6 +54,7 @@ class OneFolio(Endpoint):
         wanted = body_of(request, SetFolio)
         with transaction.atomic():
             folio = Folio.objects.select_for_update().get(pk=folio_id)
+            folio.must_be_open()
             if folio.revision != wanted.revision:
                 raise StaleRevision(folio.revision)
             known = {str(pk) for pk in folio.study.comparison_set.values_list("pk", flat=True)}
@@ -66,9 +68,42 @@ class OneFolio(Endpoint):
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, folio_id: uuid.UUID) -> Response:
-        """Take it away; its comparisons stay."""
-        to_change(Folio.objects.all(), request.user, folio_id).delete()
+        """Take it away; its comparisons stay. A locked one stays too."""
+        folio = to_change(Folio.objects.all(), request.user, folio_id)
+        folio.must_be_open()
+        folio.delete()
         return Response(status=204)
+
+
+class LockFolio(Endpoint):
+    """Sign-off of a folio, and so of its report."""
+
+    @extend_schema(request=WithReason, responses={200: FolioState, 422: Fault})
+    def put(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """Lock it as it stands: its figures keep their state, whatever becomes of their comparisons."""
+        to_change(Folio.objects.all(), request.user, folio_id)
+        with transaction.atomic():
+            folio = Folio.objects.select_for_update().get(pk=folio_id)
+            folio.sign_off(request.user, body_of(request, WithReason).reason)
+            folio.locked_states = {
+                str(comparison.pk): {"entry": entry.number, "house": house.model_dump(mode="json")}
+                for comparison, entry, house in states_of(folio)
+            }
+            folio.save()
+        return Response(_state(folio, request))
+
+
+class FolioVersions(Endpoint):
+    """What follows a locked folio."""
+
+    @extend_schema(request=None, responses={200: FolioState, 422: Fault})
+    def post(self, request: Request, folio_id: uuid.UUID) -> Response:
+        """A new version with the same page and figures, which follow their comparisons again."""
+        old = to_change(Folio.objects.all(), request.user, folio_id)
+        made = Folio.objects.create(
+            study=old.study, name=old.name, page=old.page, figures=old.figures, version=old.version + 1, follows=old
+        )
+        return Response(_state(made, request))
 
 
 class PagesOfFolio(Endpoint):
@@ -110,5 +145,6 @@ def _state(folio: Folio, request: Request) -> FolioState:
         id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,
         role=folio.study.role_of(request.user), revision=folio.revision, page=FolioPage.model_validate(folio.page),
         figures=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in comparisons_of(folio)],
+        version=folio.version, locked=folio.lock_words,
         offered=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in offered],
     )  # fmt: skip

@@ -19,7 +19,7 @@ from echelle.errors import InputError
 from echelle.figures.scene import Scene
 from echelle.reports.html import STYLE, plain_page, shared_page
 from server.api.downloads import download
-from server.comparisons.exporting import FIGURES
+from server.comparisons.outgoing import FIGURES
 from server.comparisons.scenes import shown_without_rows
 from server.folios.pages import pages_of
 from server.shares.models import Share, share_of

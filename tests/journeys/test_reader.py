@@ -17,6 +17,7 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from tests.journeys.conftest import choose, eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
+from tests.server.working import work
 
 
 def export(page: Page) -> None:
@@ -125,7 +126,7 @@ def test_what_goes_with_the_figure(desk: Page, demo: str) -> None:
     assert saved(desk, "Readings as CSV").decode("utf-8-sig").startswith("row,group,")
     assert [lane["group"] for lane in json.loads(saved(desk, "Readings as JSON"))] == ["Day", "Evening", "Rotating", "Night"]
     assert saved(desk, "Save Method note").decode().startswith("Boxes: median")
-    report = saved(desk, "Save Report").decode()
+    report = saved(desk, "Report as HTML").decode()
     assert "<svg" in report and "Night work and cortisol" in report
     desk.get_by_label("Bundle with running codes").check()
     with zipfile.ZipFile(io.BytesIO(saved(desk, "Save Bundle"))) as archive:
@@ -135,7 +136,7 @@ def test_what_goes_with_the_figure(desk: Page, demo: str) -> None:
 def test_the_report_is_accessible(desk: Page, demo: str, tmp_path: Path) -> None:
     open_demo(desk, demo)
     export(desk)
-    (tmp_path / "report.html").write_bytes(saved(desk, "Save Report"))
+    (tmp_path / "report.html").write_bytes(saved(desk, "Report as HTML"))
     other = desk.context.new_page()
     other.goto((tmp_path / "report.html").as_uri())
     expect(other.get_by_role("heading", level=1)).to_have_text("Night work and cortisol")
@@ -202,3 +203,21 @@ def test_a_bundle_comes_into_another_study_with_its_trail(desk: Page, demo: str,
     expect(desk.get_by_test_id("method-note")).to_contain_text("Points: every value")
     expect(desk.get_by_role("navigation", name="Trail").get_by_role("listitem")).to_have_count(2)
     assert Study.objects.filter(name="waking").exists()
+
+
+def test_a_batch_is_made_while_its_progress_shows_and_can_be_stopped(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    export(desk)
+    many = desk.get_by_role("region", name="Many figures")
+    many.get_by_label("For each").select_option("ward (3)")
+    many.get_by_label("As", exact=True).select_option("SVG each, in a zip")
+    many.get_by_role("button", name="Save 3 figures").click()
+    many.get_by_role("button", name="Stop").click()
+    expect(many.get_by_role("button", name="Save 3 figures")).to_be_visible()
+    with desk.expect_download() as got:
+        many.get_by_role("button", name="Save 3 figures").click()
+        expect(many.get_by_role("status")).to_contain_text("waits its turn")
+        work("outgoing")
+    with zipfile.ZipFile(got.value.path()) as archive:
+        assert archive.namelist() == ["Harbour.svg", "Ridge.svg", "Valley.svg"]
+        assert b"<title>Waking cortisol falls with night work: Ridge</title>" in archive.read("Ridge.svg")

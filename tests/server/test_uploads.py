@@ -7,12 +7,11 @@ import os
 import signal
 import subprocess
 import sys
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
 from django.core.management import call_command
-from django.db import connection, connections
+from django.db import connection
 from django.test import Client
 
 from server.comparisons.models import Comparison
@@ -20,6 +19,7 @@ from server.studies.models import Study
 from server.tables.cache import Cache, table_of
 from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
 from tests.server.bringing import bring, send
+from tests.server.working import work
 
 GOOD = "who,ward,level\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30))
 
@@ -83,26 +83,6 @@ def upload_large(client: Client, data: str | bytes, **query: str) -> dict[str, o
     return answer.json()
 
 
-def work() -> None:
-    """Let the worker do what is queued, as ./run starts it, then stop."""
-
-    def one_shot() -> None:
-        try:
-            call_command("procrastinate", "worker", "--one-shot", "--queues", "reading")
-        finally:
-            connections.close_all()
-
-    # On a thread of its own, since a journey's browser may keep an event loop on this one.
-    with ThreadPoolExecutor(1) as pool:
-        pool.submit(one_shot).result()
-    with connection.cursor() as cursor:
-        # The worker leaves its listening session to the end of its process.
-        cursor.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
-            " WHERE datname = current_database() AND pid <> pg_backend_pid()"
-        )
-
-
 @pytest.fixture
 def large(settings, transactional_db, people: dict[str, Client], study: Study) -> Study:
     """Every file counts as large."""
@@ -138,7 +118,7 @@ def test_a_reading_cut_off_in_the_middle_is_taken_up_again(large: Study, people:
     state = upload_large(people["owner"], GOOD, study=str(large.pk))
     ReadingJob.objects.update(state="reading", progress=0.4)
     (settings.UPLOADS / "left over").write_bytes(b"x")
-    call_command("requeue_readings")
+    call_command("requeue_jobs")
     assert [path.name for path in settings.UPLOADS.iterdir()] == [state["id"]]
     work()
     assert people["owner"].get(f"/api/uploads/{state['id']}").json()["state"] == "done"

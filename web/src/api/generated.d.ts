@@ -395,7 +395,7 @@ export interface paths {
         /** @description As it shall be: name, page, figures in order. */
         put: operations["folios_update"];
         post?: never;
-        /** @description Take it away; its comparisons stay. */
+        /** @description Take it away; its comparisons stay. A locked one stays too. */
         delete: operations["folios_destroy"];
         options?: never;
         head?: never;
@@ -412,6 +412,23 @@ export interface paths {
         /** @description One PDF of all pages, or one page as a picture. */
         get: operations["folios_export_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Lock it as it stands: its figures keep their state, whatever becomes of their comparisons. */
+        put: operations["folios_lock_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -454,6 +471,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new version with the same page and figures, which follow their comparisons again. */
+        post: operations["folios_versions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forms": {
         parameters: {
             query?: never;
@@ -482,6 +516,74 @@ export interface paths {
         get: operations["layers_pictures_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outgoing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask for a batch, a report or a large export. */
+        post: operations["outgoing_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outgoing/{outgoing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far is it? */
+        get: operations["outgoing_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outgoing/{outgoing_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Once it is done. */
+        get: operations["outgoing_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outgoing/{outgoing_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make no more of it; nothing is kept. */
+        post: operations["outgoing_stop_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1042,6 +1144,71 @@ export interface components {
             newest: boolean;
         };
         /**
+         * AskBatch
+         * @description The same figure for every level of a column, for measures (empty: all), or both: one PDF, or a zip of pictures.
+         */
+        AskBatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "batch";
+            /** Comparison */
+            comparison: string;
+            /**
+             * Entry
+             * @default null
+             */
+            entry: number | null;
+            /**
+             * Each
+             * @default null
+             */
+            each: string | null;
+            /**
+             * Measures
+             * @default null
+             */
+            measures: string[] | null;
+            /**
+             * File Format
+             * @default pdf
+             */
+            file_format: components["schemas"]["AskBatchFileFormatEnum"];
+            /**
+             * Dpi
+             * @default 300
+             */
+            dpi: number;
+            /**
+             * Width
+             * @description of the sheet, such as 85mm; the recipe's when left out
+             * @default null
+             */
+            width: string | null;
+        };
+        /** @enum {string} */
+        AskBatchFileFormatEnum: "pdf" | "svg" | "png" | "tiff";
+        /**
+         * AskExport
+         * @description What a comparison's export gives at once, where it takes long: the same kinds and choices.
+         */
+        AskExport: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "export";
+            /** Comparison */
+            comparison: string;
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+        };
+        /**
          * AskKeys
          * @description Which keys to compare with another table's.
          */
@@ -1052,6 +1219,31 @@ export interface components {
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
         };
+        /**
+         * AskOutgoing
+         * @description A file to make.
+         */
+        AskOutgoing: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"];
+        /**
+         * AskReport
+         * @description The report of a folio's figures.
+         */
+        AskReport: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "report";
+            /** Folio */
+            folio: string;
+            /**
+             * File Format
+             * @default html
+             */
+            file_format: components["schemas"]["AskReportFileFormatEnum"];
+        };
+        /** @enum {string} */
+        AskReportFileFormatEnum: "html" | "pdf";
         /**
          * AskRow
          * @description A row of the figure, by its id in the scene; with a ``reason`` it is left out.
@@ -2444,6 +2636,13 @@ export interface components {
             figures: components["schemas"]["FolioFigureState"][];
             /** Offered */
             offered: components["schemas"]["FolioFigureState"][];
+            /** Version */
+            version: number;
+            /**
+             * Locked
+             * @description by whom, when and why; empty where nobody did
+             */
+            locked: string;
         };
         /** @enum {string} */
         FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts";
@@ -2675,7 +2874,7 @@ export interface components {
         HeightEnum: "count" | "share" | "density";
         /**
          * HitLine
-         * @description A control rule that was broken, and the rows that break it.
+         * @description A control rule that was broken, and the rows that break it (each 0 where the reader may not see rows).
          */
         HitLine: {
             /** Lane */
@@ -3746,6 +3945,25 @@ export interface components {
             /** Columns */
             columns: components["schemas"]["ColumnSummary"][];
         };
+        /**
+         * OutgoingState
+         * @description How far a file has come.
+         */
+        OutgoingState: {
+            /** Id */
+            id: string;
+            /** State */
+            state: components["schemas"]["OutgoingStateStateEnum"];
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Name */
+            name: string;
+            fault: components["schemas"]["Fault"] | null;
+        };
+        /** @enum {string} */
+        OutgoingStateStateEnum: "waiting" | "working" | "done" | "refused" | "stopped";
         /**
          * Outlier
          * @description A value beyond the fences; ``row`` is None where the reader may not see rows.
@@ -4965,8 +5183,6 @@ export interface components {
              */
             above: components["schemas"]["AboveEnum"];
         };
-        /** @enum {string} */
-        StateEnum: "waiting" | "reading" | "done" | "refused" | "stopped";
         /**
          * StemLayer
          * @description Stem and leaf, as text: each stem stands at its place on the measure.
@@ -5511,7 +5727,7 @@ export interface components {
             /** Name */
             name: string;
             /** State */
-            state: components["schemas"]["StateEnum"];
+            state: components["schemas"]["UploadStateStateEnum"];
             /** Progress */
             progress: number;
             fault: components["schemas"]["Fault"] | null;
@@ -5522,6 +5738,8 @@ export interface components {
             /** Same */
             same: boolean;
         };
+        /** @enum {string} */
+        UploadStateStateEnum: "waiting" | "reading" | "done" | "refused" | "stopped";
         /**
          * VarianceAnswer
          * @description A line of an analysis of variance.
@@ -5660,7 +5878,13 @@ export type Append = components['schemas']['Append'];
 export type Arrived = components['schemas']['Arrived'];
 export type AsMissing = components['schemas']['AsMissing'];
 export type Ask = components['schemas']['Ask'];
+export type AskBatch = components['schemas']['AskBatch'];
+export type AskBatchFileFormatEnum = components['schemas']['AskBatchFileFormatEnum'];
+export type AskExport = components['schemas']['AskExport'];
 export type AskKeys = components['schemas']['AskKeys'];
+export type AskOutgoing = components['schemas']['AskOutgoing'];
+export type AskReport = components['schemas']['AskReport'];
+export type AskReportFileFormatEnum = components['schemas']['AskReportFileFormatEnum'];
 export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
 export type AtEnum = components['schemas']['AtEnum'];
@@ -5803,6 +6027,8 @@ export type OfRecipe = components['schemas']['OfRecipe'];
 export type Offered = components['schemas']['Offered'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
+export type OutgoingState = components['schemas']['OutgoingState'];
+export type OutgoingStateStateEnum = components['schemas']['OutgoingStateStateEnum'];
 export type Outlier = components['schemas']['Outlier'];
 export type OwnLook = components['schemas']['OwnLook'];
 export type PageEnum = components['schemas']['PageEnum'];
@@ -5869,7 +6095,6 @@ export type SortedEnum = components['schemas']['SortedEnum'];
 export type Span = components['schemas']['Span'];
 export type SpreadEnum = components['schemas']['SpreadEnum'];
 export type StandIn = components['schemas']['StandIn'];
-export type StateEnum = components['schemas']['StateEnum'];
 export type StemLayer = components['schemas']['StemLayer'];
 export type StepState = components['schemas']['StepState'];
 export type StudyCard = components['schemas']['StudyCard'];
@@ -5896,6 +6121,7 @@ export type TurnEnum = components['schemas']['TurnEnum'];
 export type TwoFactors = components['schemas']['TwoFactors'];
 export type TypefaceEnum = components['schemas']['TypefaceEnum'];
 export type UploadState = components['schemas']['UploadState'];
+export type UploadStateStateEnum = components['schemas']['UploadStateStateEnum'];
 export type VarianceAnswer = components['schemas']['VarianceAnswer'];
 export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
@@ -6109,8 +6335,8 @@ export interface operations {
     comparisons_export_retrieve: {
         parameters: {
             query?: {
-                /** @description of readings and rows */
-                as?: "csv" | "json" | "xlsx";
+                /** @description of readings, rows and reports */
+                as?: "csv" | "html" | "json" | "pdf" | "xlsx";
                 /** @description without a ground */
                 clear?: boolean;
                 /** @description of a bundle: identifiers replaced by running codes */
@@ -6795,6 +7021,39 @@ export interface operations {
             };
         };
     };
+    folios_lock_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithReason"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     folios_pages_retrieve: {
         parameters: {
             query?: never;
@@ -6878,6 +7137,35 @@ export interface operations {
             };
         };
     };
+    folios_versions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolioState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     forms_retrieve: {
         parameters: {
             query?: never;
@@ -6922,6 +7210,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    outgoing_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskOutgoing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutgoingState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    outgoing_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outgoing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutgoingState"];
+                };
+            };
+        };
+    };
+    outgoing_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outgoing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    outgoing_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outgoing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutgoingState"];
                 };
             };
         };

@@ -5,6 +5,7 @@ import { get, put } from "../api/client";
 import { download } from "../api/download";
 import type { ComparisonState, StudyCards, TableState } from "../api/generated";
 import { Header } from "../ui/Header";
+import { LockBar } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { AdvicePanel } from "./advice/AdvicePanel";
 import { useAdvice } from "./advice/useAdvice";
@@ -14,7 +15,6 @@ import type { Command } from "./commands/Commands";
 import { commandsOf } from "./commands/commands";
 import { useKeys } from "./commands/useKeys";
 import { FormRail } from "./FormRail";
-import { LockBar } from "./LockBar";
 import { NewerData } from "./NewerData";
 import { Panels } from "./Panels";
 import { Remarks } from "./Remarks";
@@ -170,7 +170,20 @@ export function Bench({ id }: { id: string }) {
           onOver={setOver}
         />
       )}
-      {comparison.locked && !full && <LockBar comparison={comparison} looking={viewer} />}
+      {comparison.locked && !full && (
+        <LockBar
+          locked={comparison.locked}
+          version={comparison.version}
+          onGoOn={
+            viewer
+              ? null
+              : () =>
+                  put<ComparisonState>("POST", `comparisons/${id}/versions`, {}).then((made) =>
+                    go(`/comparisons/${made.id}`),
+                  )
+          }
+        />
+      )}
       {comparison.newer && !looking && !full && (
         <NewerData comparison={comparison} newer={comparison.newer} scene={scene} onTake={takeNewest} />
       )}

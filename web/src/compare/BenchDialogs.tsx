@@ -1,9 +1,10 @@
+import { put } from "../api/client";
 import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { ShareDialog } from "../share/ShareDialog";
+import { LockDialog } from "../ui/LockBar";
 import { type Command, Commands } from "./commands/Commands";
 import { KeyList } from "./commands/KeyList";
 import { ExportDialog } from "./export/ExportDialog";
-import { LockDialog } from "./LockBar";
 import { Measures } from "./many/Measures";
 import { type Side, SideBySide } from "./many/SideBySide";
 import type { useBench } from "./useBench";
@@ -43,7 +44,15 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
     case "measures":
       return <Measures comparison={comparison} recipe={recipe} onClose={onClose} />;
     case "lock":
-      return <LockDialog comparison={comparison.id} onLocked={bench.take} onClose={onClose} />;
+      return (
+        <LockDialog
+          what="comparison"
+          onLock={async (reason) =>
+            bench.take(await put<ComparisonState>("PUT", `comparisons/${comparison.id}/lock`, { reason }))
+          }
+          onClose={onClose}
+        />
+      );
     case "share":
       return (
         <ShareDialog

@@ -5,20 +5,26 @@ import "../generated/fonts/fonts.css";
 import { get, put, remove } from "../api/client";
 import { download } from "../api/download";
 import type { FolioState, Scene, SetFolio } from "../api/generated";
+import { OutgoingProgress } from "../outgoing/OutgoingProgress";
+import { useOutgoing } from "../outgoing/useOutgoing";
 import { SceneView } from "../scene/SceneView";
 import { ShareDialog } from "../share/ShareDialog";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
 import { Header } from "../ui/Header";
+import { LockBar, LockDialog } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { FigureList } from "./FigureList";
 import { PageOptions } from "./PageOptions";
 
 const FORMATS = [
   { format: "pdf", name: "PDF", help: "all pages, fonts embedded" },
-  { format: "svg", name: "SVG", help: "the first page" },
-  { format: "png", name: "PNG", help: "the first page, 300 dpi" },
+  { format: "svg", name: "SVG", help: "each page a file" },
+  { format: "png", name: "PNG", help: "each page a file, 300 dpi" },
+  { format: "report html", name: "Report", help: "figures, readings, preparation: one HTML file" },
+  { format: "report pdf", name: "Report", help: "the same as PDF" },
 ] as const;
+type Format = (typeof FORMATS)[number]["format"];
 /** CSS pixels a point, as printed. */
 const PRINTED = 96 / 72;
 
@@ -27,6 +33,9 @@ export function FolioBench({ id }: { id: string }) {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
   const [sharing, setSharing] = useState(false);
+  const [locking, setLocking] = useState(false);
+  const { state, start, stop } = useOutgoing();
+  const [, go] = useLocation();
   const saving = useRef(Promise.resolve());
   const { data: folio, error } = useQuery({
     queryKey: ["folio", id],
@@ -35,13 +44,15 @@ export function FolioBench({ id }: { id: string }) {
   const pages = useQuery({
     queryKey: ["folio", id, "pages", folio?.revision],
     queryFn: () => get<Scene[]>(`folios/${id}/pages`),
-    enabled: (folio?.figures.length ?? 0) > 0,
+    // While a change is on its way the server would still draw the page before it.
+    enabled: (folio?.figures.length ?? 0) > 0 && !busy,
     retry: false,
     placeholderData: (before) => before,
   });
   if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!folio) return <p className="p-8 text-muted">Opening…</p>;
-  const looking = folio.role === "viewer";
+  const viewer = folio.role === "viewer";
+  const looking = viewer || Boolean(folio.locked);
   // Shown at once; saved one after another, each on what the one before left.
   const keep = (change: (now: FolioState) => Partial<SetFolio>) => {
     const shown = client.getQueryData<FolioState>(["folio", id]);
@@ -70,6 +81,12 @@ export function FolioBench({ id }: { id: string }) {
       setBusy(false);
     });
   };
+  const save = async (kind: Format) => {
+    if (kind === "report html" || kind === "report pdf")
+      return start({ what: "report", folio: id, file_format: kind === "report pdf" ? "pdf" : "html" });
+    const count = kind === "pdf" ? 1 : (pages.data?.length ?? 1);
+    for (let page = 1; page <= count; page++) await download(`/api/folios/${id}/export/${kind}?page=${page}`);
+  };
   return (
     <div className="flex h-dvh flex-col">
       <title>{`${folio.name} – Echelle`}</title>
@@ -84,7 +101,7 @@ export function FolioBench({ id }: { id: string }) {
           </>
         }
       >
-        {!looking && (
+        {!viewer && (
           <Button look="dark" onClick={() => setSharing(true)} title="A link for people outside the study">
             Share
           </Button>
@@ -92,10 +109,26 @@ export function FolioBench({ id }: { id: string }) {
         <FormatMenu
           name="Export"
           className="bg-accent font-bold text-ink hover:brightness-105"
-          formats={FORMATS}
-          onChoose={(kind) => void download(`/api/folios/${id}/export/${kind}`).catch(tell)}
+          formats={viewer ? FORMATS.filter(({ name }) => name !== "Report") : FORMATS}
+          onChoose={(kind) => void save(kind).catch(tell)}
         />
       </Header>
+      {state && (
+        <div className="border-b border-hairline bg-sheet px-5 py-1.5 text-[13px]">
+          <OutgoingProgress state={state} onStop={stop} />
+        </div>
+      )}
+      {folio.locked && (
+        <LockBar
+          locked={folio.locked}
+          version={folio.version}
+          onGoOn={
+            viewer
+              ? null
+              : () => put<FolioState>("POST", `folios/${id}/versions`, {}).then((made) => go(`/folios/${made.id}`))
+          }
+        />
+      )}
       <div className="flex min-h-0 flex-1">
         <main
           aria-label="Pages"
@@ -128,9 +161,30 @@ export function FolioBench({ id }: { id: string }) {
         >
           <PageOptions folio={folio} looking={looking} onKeep={keep} />
           <FigureList folio={folio} looking={looking} onFigures={(figures) => keep(() => ({ figures }))} />
+          {!looking && (
+            <p className="mt-6 border-t border-hairline pt-3">
+              <Button
+                look="quiet"
+                className="!p-0"
+                disabled={folio.figures.length === 0}
+                onClick={() => setLocking(true)}
+              >
+                Lock this folio and its report…
+              </Button>
+            </p>
+          )}
           {!looking && <TakeAway folio={id} />}
         </aside>
       </div>
+      {locking && (
+        <LockDialog
+          what="folio"
+          onLock={async (reason) => {
+            client.setQueryData(["folio", id], await put<FolioState>("PUT", `folios/${id}/lock`, { reason }));
+          }}
+          onClose={() => setLocking(false)}
+        />
+      )}
       {sharing && (
         <ShareDialog
           path={`folios/${id}`}

@@ -1,9 +1,15 @@
 import { useState } from "react";
 import { download } from "../../api/download";
+import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
+import { useOutgoing } from "../../outgoing/useOutgoing";
 import { Button } from "../../ui/Button";
+
+/** From so many rows on the worker makes what holds them, and shows how far it is. */
+const MANY_ROWS = 50_000;
 
 interface Props {
   comparison: string;
+  rows: number;
   entry: number | null;
   /** Rows, recipes and what holds them are for those who may see rows. */
   looking: boolean;
@@ -15,16 +21,24 @@ const NUMBERS = [
   { name: "XLSX", kind: "readings", as: "xlsx" },
   { name: "JSON", kind: "readings", as: "json" },
 ];
+const REPORTS = [
+  { name: "HTML", kind: "report", as: "html" },
+  { name: "PDF", kind: "report", as: "pdf" },
+];
 const ROWS = [
   { name: "CSV", kind: "rows", as: "csv" },
   { name: "XLSX", kind: "rows", as: "xlsx" },
 ];
 
 /** What goes with the figure: its numbers, its rows, how it was made, all of it. */
-export function Alongside({ comparison, entry, looking, onSave }: Props) {
+export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
+  const { state, start, stop } = useOutgoing();
   const [coded, setCoded] = useState(false);
   const save = (kind: string, more: Record<string, string> = {}) => {
-    const query = new URLSearchParams({ ...more, ...(entry === null ? {} : { entry: String(entry) }) });
+    const choices: Record<string, string> = { ...more, ...(entry === null ? {} : { entry: String(entry) }) };
+    if (rows >= MANY_ROWS && kind !== "note" && kind !== "recipe")
+      return start({ what: "export", comparison, kind, choices });
+    const query = new URLSearchParams(choices);
     return onSave(() => download(`/api/comparisons/${comparison}/export/${kind}?${query}`));
   };
   const formats = (name: string, choices: typeof NUMBERS) => (
@@ -62,9 +76,10 @@ export function Alongside({ comparison, entry, looking, onSave }: Props) {
       {!looking && formats("Rows in use", ROWS)}
       {one("Method note", "text", () => void save("note"))}
       {!looking && one("Recipe", "redraws it from the raw file", () => void save("recipe"))}
-      {!looking && one("Report", "one page for notebook or auditor", () => void save("report"))}
+      {!looking && formats("Report", REPORTS)}
       {!looking &&
         one("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
+      {state && <OutgoingProgress state={state} onStop={stop} />}
       {!looking && (
         <label className="flex items-center gap-2">
           <input

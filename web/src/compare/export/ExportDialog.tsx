@@ -6,6 +6,7 @@ import type { ComparisonState, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
 import { Alongside } from "./Alongside";
+import { Many } from "./Many";
 import { PictureOptions } from "./PictureOptions";
 import { millimetres, type Outgoing, pathOf } from "./sheet";
 
@@ -80,7 +81,23 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
                   Copy picture
                 </Button>
               </div>
-              <Alongside comparison={comparison.id} entry={entry} looking={looking} onSave={busily} />
+              <Alongside
+                comparison={comparison.id}
+                rows={comparison.rows}
+                entry={entry}
+                looking={looking}
+                onSave={busily}
+              />
+              {!looking && (
+                <Many
+                  comparison={comparison.id}
+                  entry={entry}
+                  columns={comparison.columns}
+                  measure={comparison.recipe.measure.columns[0] ?? ""}
+                  width={out.width}
+                  dpi={out.dpi}
+                />
+              )}
               {onLock && (
                 <p className="mt-5 border-t border-hairline pt-3">
                   <Button look="quiet" className="!p-0" onClick={onLock}>

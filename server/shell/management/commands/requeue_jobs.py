@@ -1,4 +1,4 @@
-"""Puts readings that a killed server or worker left unfinished back into the queue; called before the worker starts."""
+"""Puts work that a killed server or worker left unfinished back into the queue; called before the workers start."""
 
 from __future__ import annotations
 
@@ -7,6 +7,9 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
+from server.outgoing.models import OutgoingJob
+from server.outgoing.tasks import make_file
+from server.outgoing.views import sweep
 from server.tables.models import ReadingJob
 from server.uploads.tasks import read_table
 
@@ -17,7 +20,12 @@ class Command(BaseCommand):
     help = __doc__
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Requeue what still has its upload, drop the rest, sweep what nobody waits for."""
+        """Files coming in: those that still have their upload, the rest is dropped. Files going out: all."""
+        unfinished = OutgoingJob.objects.filter(state__in=[OutgoingJob.State.WAITING, OutgoingJob.State.WORKING])
+        for making in unfinished:
+            make_file.defer(job_id=str(making.pk))
+        unfinished.update(state=OutgoingJob.State.WAITING, done=0)
+        sweep()
         left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
         for job in left:
             if job.path.exists():

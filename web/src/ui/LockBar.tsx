@@ -1,51 +1,49 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import { useLocation } from "wouter";
-import { put } from "../api/client";
-import type { ComparisonState } from "../api/generated";
-import { Button } from "../ui/Button";
-import { Field } from "../ui/Field";
-import { tell } from "../ui/Notices";
+import { Button } from "./Button";
+import { Field } from "./Field";
+import { tell } from "./Notices";
 
-/** That a comparison is locked, by whom and why; it goes on as a new version. */
-export function LockBar({ comparison, looking }: { comparison: ComparisonState; looking: boolean }) {
-  const [, go] = useLocation();
-  const goOn = async () => {
-    const made = await put<ComparisonState>("POST", `comparisons/${comparison.id}/versions`, {});
-    go(`/comparisons/${made.id}`);
-  };
+interface BarProps {
+  /** By whom, when and why. */
+  locked: string;
+  version: number;
+  /** Begin the next version; null for those who may not. */
+  onGoOn: (() => Promise<unknown>) | null;
+}
+
+/** That something is locked, by whom and why; it goes on as a new version. */
+export function LockBar({ locked, version, onGoOn }: BarProps) {
   return (
     <section aria-label="Locked" className="flex items-center gap-4 bg-petrol px-5 py-1.5 text-[13px] text-sheet">
       <p>
-        <strong>Locked</strong> {comparison.locked}
+        <strong>Locked</strong> {locked}
       </p>
-      {!looking && (
-        <Button look="dark" className="!py-0.5 underline" onClick={() => void goOn().catch(tell)}>
-          Make version {comparison.version + 1}
+      {onGoOn && (
+        <Button look="dark" className="!py-0.5 underline" onClick={() => void onGoOn().catch(tell)}>
+          Make version {version + 1}
         </Button>
       )}
     </section>
   );
 }
 
-/** Asks why a comparison is locked for good. */
-export function LockDialog(props: {
-  comparison: string;
-  onLocked: (now: ComparisonState) => void;
+interface DialogProps {
+  /** What is locked: "comparison", "folio". */
+  what: string;
+  onLock: (reason: string) => Promise<unknown>;
   onClose: () => void;
-}) {
-  const { comparison, onLocked, onClose } = props;
+}
+
+/** Asks why something is locked for good. */
+export function LockDialog({ what, onLock, onClose }: DialogProps) {
   const [reason, setReason] = useState("");
-  const lock = async () => {
-    onLocked(await put<ComparisonState>("PUT", `comparisons/${comparison}/lock`, { reason }));
-    onClose();
-  };
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
         <Dialog.Content className="fixed top-[20vh] left-1/2 z-40 w-[28rem] -translate-x-1/2 rounded-lg bg-sheet p-5 text-[14px] shadow-float">
-          <Dialog.Title className="font-bold">Lock this comparison</Dialog.Title>
+          <Dialog.Title className="font-bold">Lock this {what}</Dialog.Title>
           <Dialog.Description className="mt-1 text-muted">
             What is shown now stays as it is, with your name and the time. It goes on only as a new version; a lock
             cannot be taken off.
@@ -68,7 +66,7 @@ export function LockDialog(props: {
             <Button look="quiet" onClick={onClose}>
               Cancel
             </Button>
-            <Button disabled={!reason} onClick={() => void lock().catch(tell)}>
+            <Button disabled={!reason} onClick={() => void onLock(reason).then(onClose, tell)}>
               Lock
             </Button>
           </div>

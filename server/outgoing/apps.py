@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class OutgoingConfig(AppConfig):
+    name = "server.outgoing"

@@ -1,0 +1,58 @@
+"""What comes in and goes out about files that the worker makes."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, RootModel
+
+from server.api.faults import Fault
+from server.outgoing.states import OutgoingStateName
+from server.tables.bodies import Strict
+
+BatchFormat = Literal["pdf", "svg", "png", "tiff"]
+
+
+class AskBatch(Strict):
+    """The same figure for every level of a column, for measures (empty: all), or both: one PDF, or a zip of pictures."""
+
+    what: Literal["batch"]
+    comparison: str
+    entry: int | None = None
+    each: str | None = None
+    measures: list[str] | None = Field(default=None, max_length=400)
+    file_format: BatchFormat = "pdf"
+    dpi: float = Field(default=300, ge=72, le=1200)
+    width: str | None = Field(default=None, description="of the sheet, such as 85mm; the recipe's when left out")
+
+
+class AskReport(Strict):
+    """The report of a folio's figures."""
+
+    what: Literal["report"]
+    folio: str
+    file_format: Literal["html", "pdf"] = "html"
+
+
+class AskExport(Strict):
+    """What a comparison's export gives at once, where it takes long: the same kinds and choices."""
+
+    what: Literal["export"]
+    comparison: str
+    kind: str
+    choices: dict[str, str] = Field(default_factory=dict, max_length=12)
+
+
+class AskOutgoing(RootModel[Annotated[AskBatch | AskReport | AskExport, Field(discriminator="what")]]):
+    """A file to make."""
+
+
+class OutgoingState(BaseModel):
+    """How far a file has come."""
+
+    id: str
+    state: OutgoingStateName
+    done: int
+    of: int
+    name: str
+    fault: Fault | None

@@ -1,0 +1,146 @@
+"""How files are made in the worker, step by step, so that they can be stopped."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from django.http import Http404
+
+from echelle.batch import Many, figures_of, file_names
+from echelle.bundles.zipping import FIRST, zipped
+from echelle.drawing.cairo import pages_pdf
+from echelle.drawing.figure import Output, scene_bytes, scene_of
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.errors import InputError
+from echelle.figures.scene import Scene
+from echelle.reports.html import report
+from echelle.reports.pdf import report_pdf
+from server.accounts.models import Person
+from server.api.faults import Fault, fault_of
+from server.comparisons.models import Comparison
+from server.comparisons.outgoing import FIGURES, OF_ROWS, REPORTS, export_of, report_part, resized, sealed_at
+from server.comparisons.trail import data_of, entry_of
+from server.folios.models import Folio
+from server.folios.pages import states_of
+from server.outgoing.bodies import AskBatch, AskExport, AskOutgoing, AskReport
+from server.outgoing.models import OutgoingJob
+from server.studies.access import as_uuid, to_change, to_see
+from server.studies.models import Role
+from server.tables.cache import in_use
+
+Step = Callable[[int, int], None]
+_LOST = Fault(what="The file could not be made", where="", remedy="Nothing was lost. Try again.")
+
+
+class Stopped(Exception):
+    """The person stopped the work."""
+
+
+@dataclass(frozen=True)
+class File:
+    """A file's bytes, media type and name."""
+
+    data: bytes
+    type: str
+    name: str
+
+
+def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
+    """What is asked about. Raises Http404 for strangers, PermissionDenied for those who may not have it."""
+    if isinstance(asked, AskReport):
+        return to_change(Folio.objects.all(), person, as_uuid(asked.folio))
+    permitted = to_see if isinstance(asked, AskExport) and asked.kind not in OF_ROWS else to_change
+    return permitted(Comparison.objects.all(), person, as_uuid(asked.comparison))
+
+
+def work(job: OutgoingJob) -> None:
+    """Make the job's file. Whoever may not have it any more gets none."""
+    job.state = job.State.WORKING
+    job.save(update_fields=["state"])
+
+    def step(done: int, of: int) -> None:
+        if OutgoingJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
+            raise Stopped
+
+    try:
+        asked = AskOutgoing.model_validate(job.asked).root
+        file = _made(asked, job.person, step)
+        job.path.parent.mkdir(parents=True, exist_ok=True)
+        job.path.write_bytes(file.data)
+        ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type}
+        if not OutgoingJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(**ended):
+            raise Stopped
+    except Stopped:
+        job.path.unlink(missing_ok=True)
+    except InputError as error:
+        _refused(job, fault_of(error))
+    except Http404:
+        _refused(job, Fault(what="It is not there any more", where="", remedy="Reload the page."))
+    except Exception:
+        logging.getLogger(__name__).exception("a file could not be made")
+        _refused(job, _LOST)
+
+
+def _refused(job: OutgoingJob, fault: Fault) -> None:
+    job.path.unlink(missing_ok=True)
+    OutgoingJob.objects.filter(pk=job.pk).update(state=job.State.REFUSED, fault=fault.model_dump())
+
+
+def _made(asked: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
+    subject = subject_of(asked, person)
+    if isinstance(asked, AskReport):
+        assert isinstance(subject, Folio)
+        return _report(asked, subject, step)
+    assert isinstance(subject, Comparison)
+    if isinstance(asked, AskBatch):
+        return _batch(asked, subject, step)
+    step(0, 1)
+    made = export_of(subject, asked.kind, asked.choices, subject.study.role_of(person) != Role.VIEWER)
+    return File(made.data, made.type, subject.name + made.ending)
+
+
+def _report(asked: AskReport, folio: Folio, step: Step) -> File:
+    """All figures of a folio, each with what is said of it; of a locked folio as they were then."""
+    states, parts = states_of(folio), []
+    if not states:
+        raise InputError("the folio holds no figure", remedy="Add a comparison of the study.")
+    for number, (comparison, entry, house) in enumerate(states):
+        step(number, len(states))
+        parts.append(report_part(comparison, entry, house, printed=asked.file_format == "pdf"))
+    title = folio.name + (f", version {folio.version}" if folio.version > 1 else "")
+    signed = f"Locked {folio.lock_words}" if folio.locked_at else ""
+    if asked.file_format == "html":
+        return File(report(title, parts, signed), REPORTS["html"], f"{title} report.html")
+    newest = max(entry.at for _, entry, _ in states)
+    return File(report_pdf(title, parts, set_line, newest, signed), REPORTS["pdf"], f"{title} report.pdf")
+
+
+def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
+    """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named, and why."""
+    entry = entry_of(comparison, asked.entry)
+    recipe = resized(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
+    data = data_of(comparison, entry)
+    rows = in_use(data.table, data.steps)
+    figures = figures_of(recipe, rows, Many(asked.each, asked.measures))
+    drawn: list[tuple[str, Scene]] = []
+    failed: list[str] = []
+    for number, (name, one) in enumerate(figures):
+        step(number, len(figures))
+        try:
+            drawn.append((name, scene_of(one, rows)))
+        except InputError as error:
+            failed.append(f"{name}: {error.sentence()}")
+    if not drawn:
+        raise InputError(failed[0], remedy="Try it with one figure first.")
+    step(len(figures), len(figures))
+    output = Output(asked.file_format, asked.dpi)
+    if asked.file_format == "pdf" and not failed:
+        pages = pages_pdf([scene for _, scene in drawn], comparison.name, made=recipe.made, dpi=asked.dpi)
+        return File(pages, FIGURES["pdf"], f"{comparison.name}.pdf")
+    names = file_names([name for name, _ in drawn], asked.file_format)
+    files = {name: scene_bytes(scene, output, recipe.made) for name, (_, scene) in zip(names, drawn, strict=True)}
+    if failed:
+        files["not drawn.txt"] = ("\n".join(failed) + "\n").encode()
+    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{comparison.name}.zip")
