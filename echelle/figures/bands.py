@@ -85,7 +85,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
         middle, half = (a + b) / 2, (b - a) / 2 * share
         up = frame.runs == "up"
         side = (1 if (lane.part == 0) == up else -1) if placed == "back-to-back" and parts == 2 else 0
-        colour = style.lane_colours[_colour(recipe, arrangement, lane) % len(style.lane_colours)]
+        colour = colour_of(recipe, arrangement, lane, style)
         bands.append(Band(lane, middle - half, middle + half, colour, side, up))  # type: ignore[arg-type]
     return tuple(bands)
 
@@ -98,10 +98,24 @@ def _share(recipe: Recipe, n: int, widest: int) -> float:
     return max(0.02, n / widest if by == "by n" else math.sqrt(n / widest))
 
 
-def _colour(recipe: Recipe, arrangement: Arrangement, lane: Lane) -> int:
-    """Subgroups carry colour where there are some, else groups."""
+def colour_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> str:
+    """A lane's colour. Subgroups carry it where there are some, else groups; a level keeps its colour whatever is shown beside
+    it, unless two of those shown would then have the same.
+    """
+    colours = style.lane_colours
+    if lane.tint is not None:
+        return lane.tint
     if lane.hue is not None:
-        return lane.hue
-    if not arrangement.parts:
-        return lane.slot
-    return lane.slot * len(arrangement.parts) + lane.part if overlaid(recipe) else lane.part
+        return colours[lane.hue % len(colours)]
+    if arrangement.parts and overlaid(recipe):
+        return colours[(lane.slot * len(arrangement.parts) + lane.part) % len(colours)]
+    levels, place, column = arrangement.slots, lane.slot, arrangement.groups
+    if arrangement.parts:
+        levels, place, column = arrangement.parts, lane.part, arrangement.subgroups
+    level = levels[place] if place < len(levels) else None
+    if level is not None and (fixed := style.level_colours.get(column or "", {}).get(level.level or "")):
+        return fixed
+    hues = [one.hue for one in levels]
+    known = [hue % len(colours) for hue in hues if hue is not None]
+    apart = len(set(known)) == len(levels)
+    return colours[(hues[place] if apart else place) % len(colours)]  # type: ignore[operator]

@@ -60,14 +60,16 @@ def divided(table: Table, role: Levels, letter: str, where: str, values: Floats,
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
-    found = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i]) for at, i in enumerate(ordered))
+    found = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i], i) for at, i in enumerate(ordered))
     return Division(place[codes], found, column.name)
 
 
-def _level(key: str, level: str, role: Levels, number: float | None) -> Level:
+def _level(key: str, level: str, role: Levels, number: float | None, hue: int) -> Level:
     """A level's own text stands as it is; marks are read in a name that someone gave it."""
     label = role.labels.get(level)
-    return Level(key, level, level, number) if label is None else Level(key, level, plain(label), number, marked(label))
+    if label is None:
+        return Level(key, level, level, number, hue=hue)
+    return Level(key, level, plain(label), number, marked(label), hue)
 
 
 Read = tuple[Codes, list[str], list[float | None]]

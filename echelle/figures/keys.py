@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from echelle.figures.bands import overlaid
+from echelle.figures.bands import colour_of, overlaid
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import KeyEntry
 from echelle.figures.layers.points import key_of
@@ -29,18 +29,20 @@ class Key:
 
 def key_entries(recipe: Recipe, arrangement: Arrangement, study: Study, style: Style) -> list[KeyEntry]:
     """Groups where they are laid over one another, subgroups, and what points' colours and shapes stand for."""
-    colours = style.lane_colours
     entries: list[KeyEntry] = []
     if overlaid(recipe):
-        parts = max(len(arrangement.parts), 1)
         single = len(arrangement.panels) == 1
         for lane in {(lane.slot, lane.part): lane for lane in arrangement.lanes}.values():
             count = f" (n = {lane.n})" if single else ""
             places = [*arrangement.slots[lane.slot : lane.slot + 1], *arrangement.parts[lane.part : lane.part + 1]]
             name = " · ".join(place.shown for place in places if place.level is not None) or lane.name
-            entries.append(KeyEntry(name + count, colours[(lane.slot * parts + lane.part) % len(colours)]))
+            entries.append(KeyEntry(name + count, colour_of(recipe, arrangement, lane, style)))
     elif arrangement.parts:
-        entries += [KeyEntry(part.shown, colours[i % len(colours)]) for i, part in enumerate(arrangement.parts)]
+        first = {lane.part: lane for lane in reversed(arrangement.lanes)}
+        shown = ((part, first.get(place)) for place, part in enumerate(arrangement.parts))
+        entries += [
+            KeyEntry(part.shown, colour_of(recipe, arrangement, lane, style)) for part, lane in shown if lane is not None
+        ]
     for layer in recipe.layers:
         if isinstance(layer, PointsLayer) and layer.shown:
             entries += key_of(layer, study, style)

@@ -52,7 +52,7 @@ class Extra:
 @dataclass(frozen=True)
 class Level:
     """A place among the groups, subgroups or panels: its key, its level (None without a column), its name, its number; its
-    name with signs where marks were written into it.
+    name with signs where marks were written into it; its place among all levels of its column, which decides its colour.
     """
 
     key: str
@@ -60,6 +60,7 @@ class Level:
     name: str
     value: float | None = None
     signed: str = ""
+    hue: int | None = None
 
     @property
     def shown(self) -> str:
@@ -84,7 +85,8 @@ class Lane:
     """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row
     order; ``group`` is None without groups. ``slot`` and ``part`` are the places of its group and subgroup.
     ``given`` stands for the rows that a table of summaries does not hold; ``below`` and ``above`` are the censored ones,
-    ``out`` those left out (with the value that counts nowhere). ``hue`` is the place of its colour, where not its own.
+    ``out`` those left out (with the value that counts nowhere). ``hue`` is the place of its colour and
+    ``tint`` the colour, where they are not its own.
     """
 
     key: str
@@ -106,6 +108,7 @@ class Lane:
     part: int = 0
     extras: dict[str, Extra] = field(default_factory=dict)
     hue: int | None = None
+    tint: str | None = None
 
     @property
     def n(self) -> int:

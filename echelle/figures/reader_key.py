@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from echelle.figures.bands import colour_of
 from echelle.figures.explained import explained
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement, Lane, PanelOf
@@ -28,7 +29,7 @@ from echelle.figures.scene import (
     unpacked,
 )  # fmt: skip
 from echelle.recipes.guides import Guide
-from echelle.recipes.looks import MethodNote, ReaderKey, Size, Words
+from echelle.recipes.looks import MethodNote, ReaderKey, Size, Style, Words
 from echelle.recipes.models import Recipe
 
 TITLE = "How to read this figure"
@@ -82,7 +83,7 @@ def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
 
 def key_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float) -> Scene:
     """A lane alone, numbered, over what its numbers mean."""
-    one = drawer(_alone(recipe, width), _only(arrangement, lane))
+    one = drawer(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style))
     size = letters.style.text_size
     title = letters.block(TITLE, width - 2 * MARGIN, size * 1.1, 700)
     down = MARGIN + title.height + 2
@@ -122,9 +123,9 @@ def _alone(recipe: Recipe, width: float) -> Recipe:
 _BETWEEN = ("trend", "difference", "bracket")
 
 
-def _only(arrangement: Arrangement, lane: Lane) -> Arrangement:
+def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> Arrangement:
     slot = arrangement.slots[lane.slot : lane.slot + 1]
-    alone = replace(lane, slot=0, part=0, panel="p1", hue=lane.slot if lane.hue is None else lane.hue)
+    alone = replace(lane, slot=0, part=0, panel="p1", tint=colour_of(recipe, arrangement, lane, style))
     return replace(
         arrangement, lanes=(alone,), slots=slot, parts=(), subgroups=None, panels=(PanelOf("p1", "", 0, 0),), panelled=(),
         differs=arrangement.differs,

@@ -109,6 +109,9 @@ FillStrength = Annotated[float, Field(ge=0.2, le=1.0)]
 TextSize = Annotated[float, Field(ge=5.0, le=16.0)]
 
 
+LevelColours = dict[str, dict[str, Colour]]
+
+
 class Style(Part):
     """The look, resolved: sealed recipes carry it."""
 
@@ -119,6 +122,7 @@ class Style(Part):
     hairline: Colour = "#DFE3DE"
     ground: Colour = "#FFFFFF"
     lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1)
+    level_colours: LevelColours = Field(default_factory=dict, description="of levels by column, in every figure")
     weight: Weight = Field(default=1.0, description="times the width of every line")
     strength: FillStrength = Field(default=1.0, description="times the opacity of every fill")
     rulings: bool = True
@@ -130,6 +134,7 @@ class OwnLook(Part):
     typeface: Typeface | None = None
     text_size: TextSize | None = None
     lane_colours: list[Colour] | None = Field(default=None, min_length=1)
+    level_colours: LevelColours | None = Field(default=None, description="over those of the look")
     weight: Weight | None = None
     strength: FillStrength | None = None
     rulings: bool | None = None
@@ -142,10 +147,10 @@ LOOKS: dict[LookName, dict[str, object]] = {
     "slides": {"text_size": 14.0, "weight": 1.6},
     "dark slides": {
         "text_size": 14.0, "weight": 1.6, "ink": "#F2F4F1", "muted": "#AAB6BC", "hairline": "#2D3A43", "ground": "#12191F",
-        "lane_colours": DARK_COLOURS,
+        "lane_colours": DARK_COLOURS, "level_colours": {},
     },
-    "grey": {"lane_colours": GREY_COLOURS},
-    "one hue": {"lane_colours": ONE_HUE_COLOURS},
+    "grey": {"lane_colours": GREY_COLOURS, "level_colours": {}},
+    "one hue": {"lane_colours": ONE_HUE_COLOURS, "level_colours": {}},
 }  # fmt: skip
 
 

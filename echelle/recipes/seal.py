@@ -32,6 +32,9 @@ def style_of(recipe: Recipe, house: Style = HOUSE) -> Style:
     """The style that a recipe draws with: its look over the house style, and its own single points over both."""
     look = recipe.style if isinstance(recipe.style, Style) else house.model_copy(update=LOOKS[recipe.style])
     own = {key: value for key, value in recipe.own_look if value is not None}
+    if recipe.own_look.level_colours is not None:
+        columns = {**look.level_colours, **recipe.own_look.level_colours}
+        own["level_colours"] = {name: {**look.level_colours.get(name, {}), **found} for name, found in columns.items()}
     return look.model_copy(update=own)
 
 

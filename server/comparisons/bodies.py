@@ -58,6 +58,7 @@ class ComparisonState(BaseModel):
     remarks: list[ReadingRemark]
     dismissed: list[str]
     style: Style = Field(description="the look that the shown state is drawn in")
+    newer_style: bool = Field(description="whether the study's newer house style would change it")
     version: int
     locked: str = Field(description="by whom, when and why; empty where nobody did")
     trail: list[TrailState]
@@ -80,7 +81,8 @@ class GoTo(Strict):
 class Ask(Strict):
     """A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
 
-    With ``newest`` it is drawn over the newest file and preparation. Points whose digest is in ``have`` come without data.
+    With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style.
+    Points whose digest is in ``have`` come without data.
     """
 
     recipe: Recipe | None = None
@@ -88,6 +90,7 @@ class Ask(Strict):
     have: list[str] = []
     miniature: bool = False
     newest: bool = False
+    newest_style: bool = False
 
 
 class OfRecipe(Strict):

@@ -13,7 +13,8 @@ from server.tables.models import DataTable
 
 class Comparison(SignedOff):
     """One question and its figure. ``revision`` counts every save and every step on the trail; ``dismissed`` holds the keys of
-    advice that nobody needs to read again; ``locked_style`` is the house style that a locked one was signed off in.
+    advice that nobody needs to read again; ``locked_style`` is the house style that a locked one was signed off in,
+    ``kept_style`` the one before the study's newest, until the figure takes that.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -24,6 +25,7 @@ class Comparison(SignedOff):
     head = models.IntegerField(default=0)
     dismissed = models.JSONField(default=list)
     locked_style = models.JSONField(null=True)
+    kept_style = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

@@ -21,8 +21,26 @@ def dressed(recipe: Recipe, comparison: Comparison, house: Style | None = None) 
 
 
 def house_of(comparison: Comparison) -> Style:
-    """The study's house style, or the one that a locked comparison was signed off in."""
-    return Style.model_validate(comparison.locked_style) if comparison.locked_style else comparison.study.style
+    """The house style that a comparison is drawn over: that it was signed off in, that before a newer one it has not taken,
+    or the study's.
+    """
+    own = comparison.locked_style or comparison.kept_style
+    return Style.model_validate(own) if own else comparison.study.style
+
+
+def offers_style(comparison: Comparison, recipe: Recipe) -> bool:
+    """Whether the study's newer house style would change how a recipe is drawn."""
+    if comparison.locked_style or comparison.kept_style is None:
+        return False
+    return _seen(recipe, house_of(comparison)) != _seen(recipe, comparison.study.style)
+
+
+def _seen(recipe: Recipe, house: Style) -> Style:
+    """A recipe's look with the colours of its own levels alone."""
+    style, roles = style_of(recipe, house), (recipe.groups, recipe.subgroups)
+    columns = {role.column for role in roles if role is not None} or {""}
+    kept = {column: colours for column, colours in style.level_colours.items() if column in columns}
+    return style.model_copy(update={"level_colours": kept})
 
 
 def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:

@@ -22,6 +22,7 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/trail/<int:number>", views.TrailRecipe.as_view()),
     path("comparisons/<uuid:comparison_id>/trail/<int:number>/name", views.StateName.as_view()),
     path("comparisons/<uuid:comparison_id>/lock", views.Lock.as_view()),
+    path("comparisons/<uuid:comparison_id>/style", views.TakeStyle.as_view()),
     path("comparisons/<uuid:comparison_id>/versions", views.Versions.as_view()),
     path("comparisons/<uuid:comparison_id>/copies", views.Copies.as_view()),
     path("comparisons/<uuid:comparison_id>/export/<str:kind>", exporting.Export.as_view()),

@@ -38,7 +38,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import asked_by, dressed, house_of, rowless, without_rows
+from server.comparisons.scenes import asked_by, dressed, house_of, offers_style, rowless, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -172,7 +172,8 @@ class ComparisonScene(Endpoint):
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         lanes = lanes_of(recipe, data.table, data.steps)
         looking = comparison.study.role_of(request.user) == Role.VIEWER
-        told = dressed(rowless(recipe) if looking else recipe, comparison)
+        house = comparison.study.style if ask.newest_style else None
+        told = dressed(rowless(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
         if ask.miniature or looking:
             without_rows(scene)
@@ -229,6 +230,20 @@ class Lock(Endpoint):
         return Response(_state(lock(comparison.pk, request.user, body_of(request, WithReason).reason), request))
 
 
+class TakeStyle(Endpoint):
+    """A newer house style."""
+
+    @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Draw the comparison in the study's newest house style from now on."""
+        to_change(Comparison.objects.all(), request.user, comparison_id)
+        with transaction.atomic():
+            comparison = changeable(comparison_id)
+            comparison.kept_style = None
+            comparison.save(update_fields=["kept_style"])
+        return Response(_state(comparison, request))
+
+
 class Versions(Endpoint):
     """What follows a locked comparison."""
 
@@ -269,7 +284,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
-        style=style_of(recipe, house_of(comparison)),
+        style=style_of(recipe, house_of(comparison)), newer_style=offers_style(comparison, recipe),
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail

@@ -77,10 +77,21 @@ class House(Endpoint):
 
     @extend_schema(request=Style, responses={200: Style, 422: Fault})
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
-        """Another house style. Figures that follow it are drawn in it from now on; locked ones stay as they were."""
+        """Another house style. It is offered to the figures there are, which stay as they are until they take it."""
+        to_change(Study.objects.all(), request.user, study_id)
+        house = body_of(request, Style).model_dump(mode="json")
+        with transaction.atomic():
+            study = Study.objects.select_for_update().get(pk=study_id)
+            study.comparison_set.filter(kept_style__isnull=True).update(kept_style=study.style.model_dump(mode="json"))
+            study.house = house
+            study.save(update_fields=["house"])
+        return Response(study.style)
+
+    @extend_schema(request=None, responses=Style)
+    def post(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Let every figure of the study take it; locked ones stay as they were."""
         study = to_change(Study.objects.all(), request.user, study_id)
-        study.house = body_of(request, Style).model_dump(mode="json")
-        study.save(update_fields=["house"])
+        study.comparison_set.update(kept_style=None)
         return Response(study.style)
 
 

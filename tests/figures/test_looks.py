@@ -73,3 +73,34 @@ def test_weight_and_strength_reach_every_mark_and_no_text() -> None:
 def test_rulings_can_be_left_away() -> None:
     roles = {part.role for part in scene_of(look(), TABLE).walk()}
     assert "ruling" in roles and "ruling" not in {part.role for part in scene_of(look(rulings=False), TABLE).walk()}
+
+
+def colours(recipe: Recipe, lanes: dict[str, list[float]], **update: object) -> dict[str | None, str]:
+    groups = recipe.groups.model_copy(update=update) if recipe.groups else None
+    return {
+        lane.group: lane.colour for lane in scene_of(recipe.model_copy(update={"groups": groups}), lanes_table(lanes)).lanes
+    }
+
+
+def test_a_level_keeps_its_colour_whatever_stands_beside_it() -> None:
+    lanes = {"a": [1.0, 2.0, 4.0], "b": [2.0, 3.0, 9.0], "c": [5.0, 6.0, 8.0]}
+    usual = colours(look(), lanes)
+    assert len(set(usual.values())) == 3
+    for update in ({"order": ["c", "a", "b"]}, {"dropped": ["a"]}, {"sorted": "by mean"}):
+        assert colours(look(), lanes, **update).items() <= usual.items(), update
+    fixed = look(level_colours={"group": {"b": "#AA1166"}})
+    assert colours(fixed, lanes) == usual | {"b": "#AA1166"}
+    # Greys stay grey whatever colours the house fixes.
+    house = Style(level_colours={"group": {"b": "#AA1166"}})
+    assert (
+        style_of(look("grey"), house).level_colours == {}
+        and style_of(look("paper"), house).level_colours == house.level_colours
+    )
+    both = style_of(look(level_colours={"group": {"c": "#000001"}}), house)
+    assert both.level_colours == {"group": {"b": "#AA1166", "c": "#000001"}}
+
+
+def test_more_levels_than_colours_never_give_two_lanes_shown_one_colour() -> None:
+    lanes = {f"level {i:02d}": [float(i), i + 1.0, i + 2.5] for i in range(10)}
+    shown = colours(look(), lanes, dropped=[f"level {i:02d}" for i in range(1, 8)])
+    assert len(shown) == 3 and len(set(shown.values())) == 3

@@ -185,6 +185,35 @@ def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, dem
     nothing_serious(desk)
 
 
+def test_a_colour_belongs_to_its_level_and_a_newer_house_style_is_offered(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    desk.get_by_role("tab", name="Look").click()
+    figure = desk.get_by_test_id("figure")
+    desk.get_by_role("textbox", name="Night", exact=True).fill("#aa1166")
+    expect(figure.locator("[fill='#aa1166']").first).to_be_attached()
+    desk.get_by_label("Rulings").select_option("false")
+    expect(figure.locator("[data-role='ruling']")).to_have_count(0)
+    column = {"shift pattern": {"Night": "#aa1166"}}
+    assert eventually(desk, lambda: last_recipe()["own_look"]["level_colours"] == column)
+    desk.get_by_role("button", name="Make it this figure’s").click()
+    expect(desk.get_by_role("button", name="Follow it again")).to_have_count(0)
+    assert Study.objects.get(name="Night work and cortisol").house["level_colours"] == column
+
+    # Another figure of the same groups keeps its look until it takes the new one.
+    desk.get_by_role("link", name="Echelle: all studies").click()
+    desk.get_by_role("link", name="Cortisol through the day").click()
+    desk.get_by_test_id("method-note").wait_for()
+    expect(figure.locator("[data-role='ruling']").first).to_be_attached()
+    desk.get_by_role("button", name="Old and new side by side").click()
+    dialog = desk.get_by_role("dialog")
+    expect(dialog.get_by_role("figure")).to_have_count(2)
+    expect(dialog.get_by_role("figure").nth(1).locator("text").first).to_be_attached()
+    assert [dialog.get_by_role("figure").nth(i).locator("[data-role='ruling']").count() > 0 for i in (0, 1)] == [True, False]
+    dialog.get_by_role("button", name="Take the newest house style").click()
+    expect(figure.locator("[data-role='ruling']")).to_have_count(0)
+    expect(desk.get_by_role("button", name="Old and new side by side")).to_have_count(0)
+
+
 def test_a_bundle_comes_into_another_study_with_its_trail(desk: Page, demo: str, tmp_path: Path) -> None:
     open_demo(desk, demo)
     desk.keyboard.press("4")

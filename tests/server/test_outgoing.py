@@ -137,7 +137,7 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
     assert Comparison.objects.get(pk=version["id"]).follows == Comparison.objects.get(pk=here.rsplit("/", 1)[1])
 
 
-def test_the_house_style_reaches_every_figure_that_follows_it(people: dict[str, Client], study: Study, here: str) -> None:
+def test_a_house_style_is_offered_and_taken_one_by_one_or_by_all(people: dict[str, Client], study: Study, here: str) -> None:
     owner, house = people["owner"], f"studies/{study.pk}/house"
     assert state(owner, house)["text_size"] == 8.0 and people["stranger"].get(f"/api/{house}").status_code == 404
     other = send(owner, "post", f"{here}/copies", {"entry": 1, "recipe": None, "name": "Mine"}).json()
@@ -154,6 +154,15 @@ def test_the_house_style_reaches_every_figure_that_follows_it(people: dict[str, 
         svg = got(owner, f"{path}/export/svg").decode()
         return "#112233" in svg, 'font-size="12"' in svg or 'font-size="12.72"' in svg
 
+    # It is offered, old and new; nothing changes by itself.
+    assert [drawn(path) for path in (here, f"comparisons/{version}", f"comparisons/{other['id']}")] == [(False, False)] * 3
+    assert state(owner, f"comparisons/{version}")["newer_style"] and not state(owner, here)["newer_style"]
+    offered = send(owner, "post", f"comparisons/{version}/scene", {"newest_style": True}).json()
+    assert "#112233" in str(offered["parts"])
+    assert people["viewer"].post(f"/api/comparisons/{version}/style").status_code == 403
+    assert send(owner, "post", f"comparisons/{version}/style").json()["newer_style"] is False
+    assert drawn(f"comparisons/{version}") == (True, True) and drawn(f"comparisons/{other['id']}") == (False, False)
+    assert send(people["editor"], "post", house).status_code == 200
     # What was locked stays as it was signed off; what deviates does so in its single point alone.
     assert drawn(here) == (False, False) and drawn(f"comparisons/{version}") == (True, True)
     assert drawn(f"comparisons/{other['id']}") == (True, False)

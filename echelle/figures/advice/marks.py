@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from echelle.figures.advice.colours import lightness
 from echelle.figures.advice.question import Question, remedy, towards, with_layers
-from echelle.figures.bands import overlaid
+from echelle.figures.bands import colour_of, overlaid
 from echelle.figures.layers.points import MOST_SWARM
 from echelle.figures.scene import Advice
 from echelle.recipes.forms import in_form
@@ -86,14 +86,18 @@ def colours(asked: Question) -> Iterator[Advice]:
     parts = max(len(asked.arrangement.parts), 1)
     placed = asked.recipe.groups is not None and asked.recipe.groups.placed == "overlaid"
     count = len(asked.arrangement.slots) * parts if placed else parts
-    carried = style_of(asked.recipe).lane_colours
+    style = style_of(asked.recipe)
+    carried = style.lane_colours
     if count > len(carried):
         yield Advice(
             key="colours", text=f"{count} lanes share {said(len(carried), 'colour')}.",
             why="Lay fewer lanes over one another, or give them panels.",
         )  # fmt: skip
         return
-    levels = sorted(lightness(colour) for colour in carried[:count])
+    drawn = (
+        {colour_of(asked.recipe, asked.arrangement, lane, style) for lane in asked.arrangement.lanes} if count > 1 else set()
+    )
+    levels = sorted(map(lightness, drawn))
     if any(b - a < _LEAST_LIGHTNESS for a, b in itertools.pairwise(levels)):
         remedies = [remedy("Greys", (["style"], "grey"))] if asked.recipe.style != "grey" else []
         yield Advice(

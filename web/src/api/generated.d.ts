@@ -298,6 +298,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw the comparison in the study's newest house style from now on. */
+        post: operations["comparisons_style_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/trail": {
         parameters: {
             query?: never;
@@ -703,9 +720,10 @@ export interface paths {
         };
         /** @description The house style, as it is shared between studies as JSON. */
         get: operations["studies_house_retrieve"];
-        /** @description Another house style. Figures that follow it are drawn in it from now on; locked ones stay as they were. */
+        /** @description Another house style. It is offered to the figures there are, which stay as they are until they take it. */
         put: operations["studies_house_update"];
-        post?: never;
+        /** @description Let every figure of the study take it; locked ones stay as they were. */
+        post: operations["studies_house_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1117,7 +1135,7 @@ export interface components {
          * Ask
          * @description A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
          *
-         *     With ``newest`` it is drawn over the newest file and preparation. Points whose digest is in ``have`` come without data.
+         *     With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style. Points whose digest is in ``have`` come without data.
          */
         Ask: {
             /** @default null */
@@ -1142,6 +1160,11 @@ export interface components {
              * @default false
              */
             newest: boolean;
+            /**
+             * Newest Style
+             * @default false
+             */
+            newest_style: boolean;
         };
         /**
          * AskBatch
@@ -1816,6 +1839,11 @@ export interface components {
             dismissed: string[];
             /** @description the look that the shown state is drawn in */
             style: components["schemas"]["Style"];
+            /**
+             * Newer Style
+             * @description whether the study's newer house style would change it
+             */
+            newer_style: boolean;
             /** Version */
             version: number;
             /**
@@ -3995,6 +4023,16 @@ export interface components {
              */
             lane_colours: string[] | null;
             /**
+             * Level Colours
+             * @description over those of the look
+             * @default null
+             */
+            level_colours: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+            /**
              * Weight
              * @default null
              */
@@ -5315,6 +5353,15 @@ export interface components {
              *     ]
              */
             lane_colours: string[];
+            /**
+             * Level Colours
+             * @description of levels by column, in every figure
+             */
+            level_colours: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             /**
              * Weight
              * @description times the width of every line
@@ -6748,6 +6795,35 @@ export interface operations {
             };
         };
     };
+    comparisons_style_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_trail_create: {
         parameters: {
             query?: never;
@@ -7554,6 +7630,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_house_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
                 };
             };
         };

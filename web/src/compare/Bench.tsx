@@ -15,7 +15,7 @@ import type { Command } from "./commands/Commands";
 import { commandsOf } from "./commands/commands";
 import { useKeys } from "./commands/useKeys";
 import { FormRail } from "./FormRail";
-import { NewerData } from "./NewerData";
+import { Newer } from "./Newer";
 import { Panels } from "./Panels";
 import { Remarks } from "./Remarks";
 import { RowCardPanel } from "./rows/RowCardPanel";
@@ -184,8 +184,8 @@ export function Bench({ id }: { id: string }) {
           }
         />
       )}
-      {comparison.newer && !looking && !full && (
-        <NewerData comparison={comparison} newer={comparison.newer} scene={scene} onTake={takeNewest} />
+      {!looking && !full && (
+        <Newer comparison={comparison} scene={scene} onTake={takeNewest} onReload={bench.reload} />
       )}
       {!full && (
         <Sentence
@@ -240,6 +240,7 @@ export function Bench({ id }: { id: string }) {
         {!full && (
           <Panels
             comparison={id}
+            settledHead={bench.settledHead}
             scene={scene}
             offered={offered}
             columns={comparison.columns}

@@ -1,25 +1,34 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { get, put } from "../api/client";
-import type { Recipe, Style } from "../api/generated";
+import type { ComparisonState, Recipe, Style } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
 import { followed } from "./ownLook";
 
 interface Props {
+  comparison: string;
   study: string;
   recipe: Recipe;
-  /** The look that this figure is drawn in. */
-  style: Style;
+  /** Waits until every change under way is kept. */
+  settledHead: () => Promise<unknown>;
   onSettle: (recipe: Recipe) => void;
 }
 
 /** The study's look: made from this figure's, taken out as JSON, brought in from another study. */
-export function HouseStyle({ study, recipe, style, onSettle }: Props) {
+export function HouseStyle({ comparison, study, recipe, settledHead, onSettle }: Props) {
+  const client = useQueryClient();
   const chosen = useRef<HTMLInputElement>(null);
   const keep = async (style: Style) => {
     await put<Style>("PUT", `studies/${study}/house`, style);
-    // The figure that it came from follows it, without points of its own.
+    // The figure that it came from takes it, without points of its own; to the others it is offered.
+    await put("POST", `comparisons/${comparison}/style`, {});
     onSettle({ ...recipe, style: "house", own_look: followed(recipe.own_look) });
+  };
+  const keepThis = async () => {
+    await settledHead();
+    const now = client.getQueryData<ComparisonState>(["comparison", comparison]);
+    if (now) await keep(now.style);
   };
   const takeOut = async () => {
     const house = await get<Style>(`studies/${study}/house`);
@@ -33,9 +42,11 @@ export function HouseStyle({ study, recipe, style, onSettle }: Props) {
   return (
     <section aria-label="House style" className="grid gap-1.5 border-t border-hairline pt-3">
       <h2 className="text-[15px] font-bold">House style</h2>
-      <p className="text-[12.5px] text-muted">Every figure of the study that follows it changes with it.</p>
+      <p className="text-[12.5px] text-muted">
+        A change is offered to every figure of the study, old and new side by side.
+      </p>
       <p className="flex flex-wrap gap-x-4 gap-y-1">
-        <Button look="quiet" className="!p-0" onClick={() => void keep(style).catch(tell)}>
+        <Button look="quiet" className="!p-0" onClick={() => void keepThis().catch(tell)}>
           Make it this figure’s
         </Button>
         <Button look="quiet" className="!p-0" onClick={() => void takeOut().catch(tell)}>

@@ -18,6 +18,7 @@ const LOOKS: { value: Look; name: string }[] = [
   { value: "grey", name: "grey print" },
   { value: "one hue", name: "one colour" },
 ];
+const MOST_COLOURS = 24;
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Liberation Sans", "Linux Libertine"];
 const FIELD = "min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 const AMOUNTS = [
@@ -35,6 +36,8 @@ const AMOUNTS = [
 ] as const;
 
 interface Props extends PanelProps {
+  comparison: string;
+  settledHead: () => Promise<unknown>;
   scene: Scene | null;
   study: string;
   /** The look that the kept state is drawn in. */
@@ -46,6 +49,8 @@ interface Props extends PanelProps {
 
 /** The look: a finished one, single points in which this figure deviates, and how it is seen by others. */
 export function LookPanel({
+  comparison,
+  settledHead,
   recipe,
   scene,
   study,
@@ -117,10 +122,13 @@ export function LookPanel({
         </select>
       </Row>
       {scene && (
-        <LaneColours
+        <LevelColours
           scene={scene}
-          style={style}
-          onChange={(colours) => onSettle(withOwn("lane_colours", colours))}
+          recipe={recipe}
+          onChange={(column, level, colour) => {
+            const known = own.level_colours ?? {};
+            onRest(withOwn("level_colours", { ...known, [column]: { ...known[column], [level]: colour } }), level);
+          }}
         />
       )}
       {deviates && (
@@ -147,33 +155,45 @@ export function LookPanel({
           </select>
         </Row>
       </section>
-      {!looking && <HouseStyle study={study} recipe={recipe} style={style} onSettle={onSettle} />}
+      {!looking && (
+        <HouseStyle
+          comparison={comparison}
+          study={study}
+          recipe={recipe}
+          settledHead={settledHead}
+          onSettle={onSettle}
+        />
+      )}
     </div>
   );
 }
 
-/** The colours that lanes take in turn, each beside the lane that it is first; a change is kept for this figure alone. */
-function LaneColours(props: { scene: Scene; style: Style; onChange: (colours: string[]) => void }) {
-  const { scene, style, onChange } = props;
-  // Subgroups carry colour where there are some, else groups.
-  const split = scene.lanes.some((lane) => lane.subgroup !== null);
-  const named = scene.lanes.map((lane) => (split ? lane.subgroup : lane.group) ?? lane.name);
-  const names = [...new Set(named)].slice(0, style.lane_colours.length);
+/** The colours of the levels shown, of subgroups where there are some; a change is kept for this figure alone until it becomes
+ * the house style. */
+function LevelColours(props: {
+  scene: Scene;
+  recipe: Recipe;
+  onChange: (column: string, level: string, colour: string) => void;
+}) {
+  const { scene, recipe, onChange } = props;
+  const column = (recipe.subgroups ?? recipe.groups)?.column ?? "";
+  // Laid over one another with subgroups, lanes have a colour for each pair.
+  if (recipe.subgroups && recipe.groups?.placed === "overlaid") return null;
+  const found = new Map(scene.lanes.map((lane) => [(recipe.subgroups ? lane.subgroup : lane.group) ?? "", lane]));
+  const shown = [...found].slice(0, MOST_COLOURS);
   return (
     <fieldset className="grid gap-1.5">
       <legend className="mb-1">Colours</legend>
-      {names.map((name, place) => (
-        <label key={name} htmlFor={`colour-${place}`} className="flex items-center gap-2">
+      {shown.map(([level, lane], place) => (
+        <label key={level} htmlFor={`colour-${place}`} className="flex items-center gap-2">
           <input
             id={`colour-${place}`}
             type="color"
-            value={(style.lane_colours[place] ?? style.ink).toLowerCase()}
-            onChange={(event) =>
-              onChange(style.lane_colours.map((one, i) => (i === place ? event.target.value : one)))
-            }
+            value={lane.colour.toLowerCase()}
+            onChange={(event) => onChange(column, level, event.target.value)}
             className="size-6 rounded border border-hairline bg-sheet"
           />
-          <span className="min-w-0 truncate">{name}</span>
+          <span className="min-w-0 truncate">{level || lane.name}</span>
         </label>
       ))}
     </fieldset>

@@ -16,6 +16,7 @@ export function Panels({
   offered,
   columns,
   comparison,
+  settledHead,
   scene,
   layer,
   study,
@@ -29,6 +30,7 @@ export function Panels({
   offered: Offered | undefined;
   columns: ColumnSummary[];
   comparison: string;
+  settledHead: () => Promise<unknown>;
   scene: Scene | null;
   /** The layer whose marks were clicked. */
   layer: string | null;
@@ -74,6 +76,8 @@ export function Panels({
         <Tabs.Content value="Look">
           <LookPanel
             {...rest}
+            comparison={comparison}
+            settledHead={settledHead}
             scene={scene}
             study={study}
             style={style}

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { Link } from "wouter";
+import type { ReactNode } from "react";
 import { put } from "../api/client";
-import type { ComparisonState, NewerData as Newer, Scene } from "../api/generated";
+import type { ComparisonState, Scene } from "../api/generated";
 import { keepColumns } from "../scene/points";
 import { SceneView } from "../scene/SceneView";
 import { Button } from "../ui/Button";
@@ -12,37 +12,46 @@ const WIDE = Math.min(530, (window.innerWidth * 0.96 - 120) / 2);
 
 interface Props {
   comparison: ComparisonState;
-  newer: Newer;
+  /** What came, and what the new figure is called. */
+  words: string;
+  after: string;
   scene: Scene | null;
+  /** How the new figure is asked for. */
+  ask: { newest: true } | { newest_style: true };
+  take: string;
   onTake: () => void;
+  /** What else can be done. */
+  children?: ReactNode;
 }
 
-/** A newer file or preparation is offered, never forced: old and new side by side, then taken as a state of its own. */
-export function NewerData({ comparison, newer, scene, onTake }: Props) {
+/** Something newer is offered, never forced: old and new side by side, then taken. */
+export function OldAndNew({ comparison, words, after, scene, ask, take, onTake, children }: Props) {
   return (
     <div className="flex shrink-0 items-baseline gap-4 bg-warn-ground px-5 py-1.5 text-[13px]" role="status">
-      <span>{newer.words}</span>
+      <span>{words}</span>
       <Dialog.Root>
         <Dialog.Trigger className="font-bold text-petrol">Old and new side by side</Dialog.Trigger>
         <Dialog.Portal>
           <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
           <Dialog.Content className="fixed top-[8vh] left-1/2 z-40 max-h-[84vh] w-[74rem] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float">
-            <Dialog.Title className="font-bold">{comparison.name}: as drawn, and over the newest data</Dialog.Title>
-            <Dialog.Description className="text-[13px] text-muted">{newer.words}</Dialog.Description>
+            <Dialog.Title className="font-bold">
+              {comparison.name}: as drawn, and {after}
+            </Dialog.Title>
+            <Dialog.Description className="text-[13px] text-muted">{words}</Dialog.Description>
             <div className="mt-3 grid grid-cols-2 gap-4">
               <figure className="rounded bg-sheet p-3">
                 <figcaption className="mb-2 font-bold">As drawn</figcaption>
                 {scene && <SceneView scene={scene} scale={WIDE / scene.width} />}
               </figure>
               <figure className="rounded bg-sheet p-3">
-                <figcaption className="mb-2 font-bold">Over the newest data</figcaption>
-                <NewestScene comparison={comparison} />
+                <figcaption className="mb-2 font-bold first-letter:uppercase">{after}</figcaption>
+                <NewestScene comparison={comparison} ask={ask} />
               </figure>
             </div>
             <div className="mt-4 flex justify-end gap-2">
               <Dialog.Close className="px-3 font-bold text-petrol">Not now</Dialog.Close>
               <Dialog.Close asChild>
-                <Button onClick={onTake}>Take the newest data</Button>
+                <Button onClick={onTake}>{take}</Button>
               </Dialog.Close>
             </div>
           </Dialog.Content>
@@ -51,22 +60,21 @@ export function NewerData({ comparison, newer, scene, onTake }: Props) {
       <button type="button" className="font-bold text-petrol" onClick={onTake}>
         Take it
       </button>
-      <Link href={`/tables/${newer.table}`} className="font-bold text-petrol">
-        Show the table
-      </Link>
+      {children}
     </div>
   );
 }
 
-function NewestScene({ comparison }: { comparison: ComparisonState }) {
+function NewestScene({ comparison, ask }: Pick<Props, "comparison" | "ask">) {
   const { data, error } = useQuery({
-    queryKey: ["newest", comparison.id, comparison.head, comparison.newer],
+    queryKey: ["newest", comparison.id, comparison.head, comparison.newer, comparison.newer_style, ask],
     queryFn: async () => {
-      const scene = await put<Scene>("POST", `comparisons/${comparison.id}/scene`, { newest: true });
+      const scene = await put<Scene>("POST", `comparisons/${comparison.id}/scene`, ask);
       keepColumns(scene);
       return scene;
     },
     retry: false,
+    staleTime: 0,
   });
   if (error) return <p className="text-warn">{error.message}. The old figure stays.</p>;
   return data ? <SceneView scene={data} scale={WIDE / data.width} /> : null;

@@ -1,0 +1,64 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Link } from "wouter";
+import { put } from "../api/client";
+import type { ComparisonState, Scene } from "../api/generated";
+import { tell } from "../ui/Notices";
+import { OldAndNew } from "./OldAndNew";
+
+interface Props {
+  comparison: ComparisonState;
+  scene: Scene | null;
+  /** Take the newest file and preparation. */
+  onTake: () => void;
+  /** The comparison changed on the server. */
+  onReload: () => Promise<void>;
+}
+
+/** What came since the figure was drawn: newer data, a newer house style. */
+export function Newer({ comparison, scene, onTake, onReload }: Props) {
+  const client = useQueryClient();
+  const { newer, newer_style: style, study, id } = comparison;
+  const takeStyle = (path: string) =>
+    void put("POST", path, {})
+      .then(onReload)
+      .then(() => client.invalidateQueries({ queryKey: ["comparison"] }))
+      .catch(tell);
+  return (
+    <>
+      {newer && (
+        <OldAndNew
+          comparison={comparison}
+          words={newer.words}
+          after="over the newest data"
+          scene={scene}
+          ask={{ newest: true }}
+          take="Take the newest data"
+          onTake={onTake}
+        >
+          <Link href={`/tables/${newer.table}`} className="font-bold text-petrol">
+            Show the table
+          </Link>
+        </OldAndNew>
+      )}
+      {style && (
+        <OldAndNew
+          comparison={comparison}
+          words="The study’s house style changed since this figure was drawn."
+          after="in the newest house style"
+          scene={scene}
+          ask={{ newest_style: true }}
+          take="Take the newest house style"
+          onTake={() => takeStyle(`comparisons/${id}/style`)}
+        >
+          <button
+            type="button"
+            className="font-bold text-petrol"
+            onClick={() => takeStyle(`studies/${study}/house`)}
+          >
+            Take it in every figure of the study
+          </button>
+        </OldAndNew>
+      )}
+    </>
+  );
+}
