@@ -26,10 +26,12 @@ _MOST_LINES = 400
 
 
 def fitted(recipe: Recipe) -> Recipe:
-    """The recipe on a sheet that a page of the report holds."""
-    if points(recipe.size.width) <= _ROOM:
+    """The recipe on a sheet no wider than a page of the report, in its own proportions."""
+    width, height = points(recipe.size.width), recipe.size.height
+    if width <= _ROOM:
         return recipe
-    return recipe.model_copy(update={"size": Size(width=f"{_ROOM:g}pt")})
+    low = None if height is None else f"{points(height) * _ROOM / width:.3f}pt"
+    return recipe.model_copy(update={"size": Size(width=f"{_ROOM:.3f}pt", height=low)})
 
 
 def report_pdf(

@@ -155,6 +155,13 @@ def test_a_locked_comparison_goes_on_as_a_new_version(desk: Page, demo: str) -> 
     bar = desk.get_by_role("region", name="Locked")
     expect(bar).to_contain_text("as submitted")
     expect(desk.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
+    # Its rows are looked at as before; nothing about them is changed.
+    desk.get_by_role("button", name="8 values beyond").click()
+    desk.get_by_role("menuitem").first.click()
+    card = desk.get_by_role("region", name="Row card")
+    expect(card).to_contain_text("SD from the mean")
+    expect(card.get_by_role("button", name="Leave out")).to_have_count(0)
+    card.get_by_role("button", name="Close").click()
     bar.get_by_role("button", name="Make version 2").click()
     expect(bar).to_have_count(0)
     expect(desk.get_by_test_id("method-note")).to_be_visible()

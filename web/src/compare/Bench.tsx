@@ -195,7 +195,7 @@ export function Bench({ id }: { id: string }) {
           offered={offered}
           form={form}
           onChange={change}
-          onRows={looking ? null : selection.look}
+          onRows={viewer ? null : selection.look}
         />
       )}
       <div className="flex min-h-0 flex-1">
@@ -208,6 +208,7 @@ export function Bench({ id }: { id: string }) {
               peaks={advice.filter((one) => one.key.startsWith("peaks-")).map((one) => one.text)}
               recipe={recipe}
               looking={looking}
+              rows={!viewer}
               onMove={preview}
               onRest={rest}
               onSettle={change}
@@ -223,13 +224,14 @@ export function Bench({ id }: { id: string }) {
           </Sighted>
           {!full && <Remarks comparison={comparison} />}
         </main>
-        {row !== null && !looking && (
+        {row !== null && !viewer && (
           <div className="relative w-0">
             <RowCardPanel
               key={row}
               comparison={comparison}
               recipe={comparison.recipe}
               row={row}
+              fixed={looking}
               onSettle={settle}
               onNewest={takeNewest}
               onBoth={both}
@@ -267,7 +269,7 @@ export function Bench({ id }: { id: string }) {
           </Panels>
         )}
       </div>
-      {selection.looked && selection.rows && scene && !looking && (
+      {selection.looked && selection.rows && scene && !viewer && (
         <RowsList
           comparison={id}
           recipe={comparison.recipe}

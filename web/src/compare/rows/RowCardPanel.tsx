@@ -12,6 +12,8 @@ interface Props {
   comparison: ComparisonState;
   recipe: Recipe;
   row: number;
+  /** The comparison is locked: its rows are looked at, none is left out or named. */
+  fixed: boolean;
   onSettle: (recipe: Recipe) => void;
   /** Take the table's newest preparation. */
   onNewest: () => void;
@@ -26,7 +28,7 @@ const WHERE = [
 ] as const;
 
 /** One row: who it is, how odd it is, all its columns; it can be left out with a reason, and taken back. */
-export function RowCardPanel({ comparison, recipe, row, onSettle, onNewest, onBoth, onClose }: Props) {
+export function RowCardPanel({ comparison, recipe, row, fixed, onSettle, onNewest, onBoth, onClose }: Props) {
   const [reason, setReason] = useState("");
   const [where, setWhere] = useState<"here" | "table">("here");
   const closer = useRef<HTMLButtonElement>(null);
@@ -85,7 +87,7 @@ export function RowCardPanel({ comparison, recipe, row, onSettle, onNewest, onBo
               </div>
             ))}
           </dl>
-          {points >= 0 && !card.left_out && (
+          {points >= 0 && !card.left_out && !fixed && (
             <Button
               look="quiet"
               className="mb-2 !p-0"
@@ -97,14 +99,16 @@ export function RowCardPanel({ comparison, recipe, row, onSettle, onNewest, onBo
           {card.left_out ? (
             <p>
               Left out: {card.left_out}.{" "}
-              <Button look="quiet" className="!p-0" onClick={() => void change("")}>
-                Take it back
-              </Button>{" "}
+              {!fixed && (
+                <Button look="quiet" className="!p-0" onClick={() => void change("")}>
+                  Take it back
+                </Button>
+              )}{" "}
               <Button look="quiet" className="!p-0" onClick={onBoth}>
                 With and without it
               </Button>
             </p>
-          ) : (
+          ) : fixed ? null : (
             <form
               className="grid gap-2"
               onSubmit={(event) => {

@@ -21,8 +21,10 @@ export interface FigureProps {
   /** What was found on peaks, for the figure's description. */
   peaks: string[];
   recipe: Recipe;
-  /** Whether the reader may look only: no rows, nothing to keep. */
+  /** Whether nothing can be kept. */
   looking: boolean;
+  /** Whether the reader may see rows. */
+  rows: boolean;
   onMove: (recipe: Recipe) => void;
   /** Show a recipe, and keep it once keys rest. */
   onRest: (recipe: Recipe, what: string) => void;
@@ -39,7 +41,7 @@ export interface FigureProps {
 
 /** The figure with all that can be pointed at: points, marks, lanes, names, handles; and a brush over its points. */
 export function Figure(props: FigureProps & { scale: number }) {
-  const { scene, scale, recipe, looking, row, layer } = props;
+  const { scene, scale, recipe, looking, rows, row, layer } = props;
   const sheet = useRef<HTMLDivElement>(null);
   const [slot, setSlot] = useState<number | null>(null);
   const [lane, setLane] = useState<string | null>(null);
@@ -47,7 +49,7 @@ export function Figure(props: FigureProps & { scale: number }) {
   useMotion(sheet, scene);
   useLit(sheet, scene, layer);
   const { brush, spotOf, ...pointer } = useBrush(scale, (within, add) => {
-    if (looking) return;
+    if (!rows) return;
     props.onBrush(showsRows(scene) ? { keys: rowsIn(scene, within) } : { spans: spansIn(scene, within) }, add);
   });
   const dragged = useRef(false);
@@ -67,7 +69,7 @@ export function Figure(props: FigureProps & { scale: number }) {
     }
     const spot = spotOf(event);
     const over = (event.target as HTMLElement).closest("button, [role=slider]");
-    const found = over || looking ? null : rowAt(scene, spot.x, spot.y);
+    const found = over || !rows ? null : rowAt(scene, spot.x, spot.y);
     setTip(found === null ? null : tip?.row === found ? tip : { ...spot, row: found });
     setLane(over || found !== null ? null : (laneAt(scene, spot)?.key ?? null));
   };
@@ -76,7 +78,7 @@ export function Figure(props: FigureProps & { scale: number }) {
     if (dragged.current || (event.target as HTMLElement).closest("button, input, [role=slider]")) return;
     const box = event.currentTarget.getBoundingClientRect();
     const at = rowAt(scene, (event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
-    if (at !== null && !looking) props.onRow(at);
+    if (at !== null && rows) props.onRow(at);
     else props.onLayer(layerAt(event));
   };
   return (
