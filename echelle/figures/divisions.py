@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes import MOST_LANES, Codes, Level
-from echelle.figures.markup import marked, plain
 from echelle.numbers.quantiles import Floats
+from echelle.recipes.markup import marked, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.scales import known_order
 from echelle.tables.table import Column, Table

@@ -7,10 +7,10 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 
 from echelle.figures.lanes import Arrangement
-from echelle.figures.markup import marked
 from echelle.figures.scene import LaneReadings
 from echelle.numbers.rounding import as_read, decimals_of
 from echelle.recipes.looks import Words
+from echelle.recipes.markup import marked
 from echelle.recipes.models import Recipe
 
 # What stands in braces after ^, _ or * is raised, lowered or slanted.

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.figures.lanes import Arrangement, Lane
-from echelle.figures.markup import plain
 from echelle.figures.plan import PanelPlace
 from echelle.figures.readings import rules_of
 from echelle.figures.scene import Inside, LaneReadings
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rounding import as_read, decimals_of
-from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile
+from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
+from echelle.recipes.markup import plain
 from echelle.recipes.models import Recipe
 
 
@@ -53,22 +53,6 @@ def ends_of(guide: Guide, recipe: Recipe, ordered: Floats) -> tuple[float, float
     if low is None or high is None or (guide.band is not None and not low < high):
         return None
     return low, high
-
-
-def guide_name(guide: Guide) -> str:
-    """Its label, or where it stands in words."""
-    if guide.label:
-        return plain(guide.label)
-    return " to ".join(dict.fromkeys(map(place_words, guide.ends)))
-
-
-def place_words(place: GuidePlace) -> str:
-    """Such as “mean − 2 SD”."""
-    if isinstance(place, Percentile):
-        return f"percentile {place.percentile:g}"
-    if isinstance(place, FromMean):
-        return f"mean {'−' if place.sds < 0 else '+'} {abs(place.sds):g} SD"
-    return place if isinstance(place, str) else as_read(place, decimals_of(np.array([place])))
 
 
 def with_inside(recipe: Recipe, arrangement: Arrangement, readings: dict[str, LaneReadings]) -> dict[str, LaneReadings]:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from echelle.figures.frame import MarkOf
-from echelle.figures.guide_places import Strip, guide_name, strips
+from echelle.figures.guide_places import Strip, strips
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
-from echelle.figures.markup import marked
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Study
-from echelle.recipes.guides import Guide
+from echelle.recipes.guides import Guide, guide_name
+from echelle.recipes.markup import marked
 
 _SMALL = 0.9
 _BAND = 0.1

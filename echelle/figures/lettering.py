@@ -6,10 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from echelle.figures.frame import MarkOf
-from echelle.figures.markup import unmarked
 from echelle.figures.scene import TextPart, TextRun, rounded
 from echelle.figures.typesetting import SetLine, Typesetter, Weight
 from echelle.recipes.looks import Style
+from echelle.recipes.markup import unmarked
 
 LEADING = 1.22
 # Left, top, right, bottom of a text on the sheet.

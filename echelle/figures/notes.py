@@ -8,10 +8,10 @@ from echelle.figures.guide_places import guide_notes
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
-from echelle.figures.markup import plain
 from echelle.figures.second import MeasuredLayers
 from echelle.figures.study import Study
 from echelle.recipes.layers import BinsLayer, DensityLayer, NormalCurveLayer, PointsLayer
+from echelle.recipes.markup import plain
 from echelle.recipes.models import Recipe
 from echelle.tables.counting import said
 from echelle.tables.steps.conditions import condition_words

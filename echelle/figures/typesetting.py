@@ -40,7 +40,7 @@ class SetLine:
 
 
 class Typesetter(Protocol):
-    """Sets one line of text in a typeface, weight and size; signs of :mod:`echelle.figures.markup` slant, raise and lower."""
+    """Sets one line of text in a typeface, weight and size; signs of :mod:`echelle.recipes.markup` slant, raise and lower."""
 
     def __call__(self, text: str, typeface: Typeface, weight: Weight, size: float) -> SetLine:
         """The line with its measures."""

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from echelle.figures.lanes import Arrangement
-from echelle.figures.markup import unmarked
 from echelle.figures.scene import LaneReadings
 from echelle.numbers.rounding import as_read
+from echelle.recipes.markup import unmarked
 from echelle.recipes.models import Recipe
 from echelle.tables.counting import said
 

@@ -10,7 +10,6 @@ from echelle.figures.compose import compose, reader_key
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement
 from echelle.figures.lettering import Lettering
-from echelle.figures.markup import marked, plain
 from echelle.figures.moving import moved
 from echelle.figures.pages import PageBlock, PageSize, flowed, page_scene
 from echelle.figures.plan import MARGIN
@@ -18,6 +17,7 @@ from echelle.figures.scene import Scene, ScenePart
 from echelle.figures.typesetting import Typesetter
 from echelle.folios.models import PAGES, FolioPage
 from echelle.recipes.looks import ReaderKey, Size
+from echelle.recipes.markup import marked, plain
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import style_of
 

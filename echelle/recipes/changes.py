@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from echelle.recipes.forms import form_of
+from echelle.recipes.guides import Guide, guide_name
+from echelle.recipes.markup import plain
 from echelle.recipes.models import Recipe
 from echelle.tables.steps.conditions import condition_words
 
@@ -12,7 +15,12 @@ _NAMES = {
     "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes run", "from": "axis from", "to": "axis to",
     "measure": "measure", "column": "groups", "order": "order", "labels": "names", "strength": "strength",
     "title": "title", "typeface": "typeface", "placed": "placed", "under": "note under the figure", "english": "English",
-    "lane_colours": "colours", "rulings": "rulings", "weight": "line weight",
+    "lane_colours": "colours", "level_colours": "colours", "rulings": "rulings", "weight": "line weight",
+}  # fmt: skip
+
+_TEXTS = {
+    "title": "title", "subtitle": "subtitle", "measure": "axis label", "groups": "groups label", "caption": "caption",
+    "source": "source",
 }  # fmt: skip
 
 
@@ -37,6 +45,10 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return f"left out: {len(after['left_out'])}"
     if words := _names_given(before["groups"] or {}, after["groups"] or {}):
         return words
+    if before["guides"] != after["guides"]:
+        return _guides_changed(old.guides, new.guides)
+    if words := _worded(before["words"], after["words"]):
+        return words
     if before["words"]["key"] != after["words"]["key"]:
         return f"reader's key: {after['words']['key']['placed']}"
     if before["style"] != after["style"]:
@@ -51,6 +63,23 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
     if gone := [was[id]["layer"] for id in was.keys() - now.keys()]:
         return f"− {', '.join(gone)}"
     return "; ".join(_differences(before, after)[:2]) or "no change"
+
+
+def _guides_changed(before: Sequence[Guide], after: Sequence[Guide]) -> str:
+    """Which guide came, went or changed."""
+    if len(before) == len(after):
+        changed = next(now for was, now in zip(before, after, strict=True) if was != now)
+        return f"guide {guide_name(changed)}"[:120]
+    sign, more, fewer = ("+", after, before) if len(after) > len(before) else ("−", before, after)
+    return f"{sign} guide {next((guide_name(one) for one in more if one not in fewer), guide_name(more[-1]))}"[:120]
+
+
+def _worded(before: dict[str, Any], after: dict[str, Any]) -> str:
+    """Which text of the sheet says what now."""
+    for key, name in _TEXTS.items():
+        if before[key] != after[key]:
+            return f"{name}: {plain(after[key])}"[:120] if after[key] else f"usual {name}"
+    return ""
 
 
 def _names_given(before: dict[str, Any], after: dict[str, Any]) -> str:

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field, StringConstraints, model_validator
 
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.markup import plain
 from echelle.tables.part import Part
 
 Dash = Literal["solid", "dashed", "dotted"]
@@ -65,6 +68,20 @@ class KeptGuides(Part):
     name: str = Field(min_length=1, max_length=200)
     measure: str = Field(default="", max_length=500, description="the column that they are for; empty: any")
     guides: list[Guide] = Field(min_length=1, max_length=40)
+
+
+def guide_name(guide: Guide) -> str:
+    """Its label, or where it stands in words."""
+    return plain(guide.label) if guide.label else " to ".join(dict.fromkeys(map(place_words, guide.ends)))
+
+
+def place_words(place: GuidePlace) -> str:
+    """Such as “mean − 2 SD”."""
+    if isinstance(place, Percentile):
+        return f"percentile {place.percentile:g}"
+    if isinstance(place, FromMean):
+        return f"mean {'−' if place.sds < 0 else '+'} {abs(place.sds):g} SD"
+    return place if isinstance(place, str) else as_read(place, decimals_of(np.array([place])))
 
 
 def _rises(low: GuidePlace, high: GuidePlace) -> bool:

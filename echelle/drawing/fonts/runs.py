@@ -9,7 +9,7 @@ from itertools import groupby
 from bidi import algorithm
 
 from echelle.drawing.fonts.faces import has_glyph
-from echelle.figures.markup import PLAIN, Manner
+from echelle.recipes.markup import PLAIN, Manner
 
 _CONTROLS = dict.fromkeys(c for c in range(0x20)) | dict.fromkeys([0x7F, *range(0x202A, 0x202F), *range(0x2066, 0x206A)])
 

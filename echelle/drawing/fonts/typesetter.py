@@ -9,9 +9,9 @@ import uharfbuzz as hb
 
 from echelle.drawing.fonts.faces import chain, open_face
 from echelle.drawing.fonts.runs import cleaned, runs_of
-from echelle.figures.markup import manners
 from echelle.figures.typesetting import SetLine, SetRun, Weight
 from echelle.recipes.looks import Typeface
+from echelle.recipes.markup import manners
 
 # How large raised and lowered text is, and how far it stands above the baseline, in ems.
 _SMALL = 0.7

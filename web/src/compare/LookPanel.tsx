@@ -182,7 +182,7 @@ function LevelColours(props: {
   const found = new Map(scene.lanes.map((lane) => [(recipe.subgroups ? lane.subgroup : lane.group) ?? "", lane]));
   const shown = [...found].slice(0, MOST_COLOURS);
   return (
-    <fieldset className="grid gap-1.5">
+    <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1.5">
       <legend className="mb-1">Colours</legend>
       {shown.map(([level, lane], place) => (
         <label key={level} htmlFor={`colour-${place}`} className="flex items-center gap-2">

@@ -1,7 +1,7 @@
 import type { Guide } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
-import { KIND_NAMES, KINDS, type KindName, placeOf, typedPlace } from "./places";
+import { KIND_NAMES, KINDS, type KindName, placeOf, relabelled, typedPlace } from "./places";
 
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
 
@@ -17,7 +17,8 @@ interface Props {
 }
 
 /** One guide: what it stands at, its label, and whom it holds for. */
-export function GuideCard({ number, guide, levels, range, onChange, onRemove }: Props) {
+export function GuideCard({ number, guide, levels, range, onChange: keep, onRemove }: Props) {
+  const onChange = (next: Guide) => keep(relabelled(guide, next));
   const { kind, numbers } = placeOf(guide);
   const chosen = KINDS[kind];
   const choose = (next: KindName) => {

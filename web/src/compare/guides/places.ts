@@ -59,6 +59,34 @@ export const KINDS = {
 export type KindName = keyof typeof KINDS;
 export const KIND_NAMES = Object.keys(KINDS) as KindName[];
 
+/** What a guide at something computed is called, as long as nobody labels it otherwise; "" at numbers. */
+export function usualLabel(guide: Guide): string {
+  const { kind, numbers } = placeOf(guide);
+  const whose = guide.own ? "" : guide.group ? ` of ${guide.group}` : " of all";
+  switch (kind) {
+    case "mean":
+    case "median":
+      return `${kind}${whose}`;
+    case "percentile":
+      return `percentile ${numbers[0]}${whose}`;
+    case "percentiles":
+      return `percentiles ${numbers.join(" to ")}${whose}`;
+    case "spread":
+      return `mean ± ${numbers[0]} SD${whose}`;
+    case "away":
+      return `mean ${(numbers[0] ?? 0) < 0 ? "−" : "+"} ${Math.abs(numbers[0] ?? 0)} SD${whose}`;
+    default:
+      return "";
+  }
+}
+
+/** A guide after a change: a label that only said where it stood follows it. */
+export function relabelled(before: Guide, after: Guide): Guide {
+  return after.label === before.label && before.label === usualLabel(before)
+    ? { ...after, label: usualLabel(after) }
+    : after;
+}
+
 /** What a guide is, and its numbers. */
 export function placeOf(guide: Guide): { kind: KindName; numbers: number[] } {
   const [low, high] = guide.band ?? [guide.at, null];

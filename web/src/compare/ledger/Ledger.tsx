@@ -200,7 +200,7 @@ export function LedgerList(props: LedgerProps) {
         <tr>
           <th className="text-left font-normal">Lane</th>
           {readings.map((reading) => (
-            <th key={reading.name} className="font-normal">
+            <th key={reading.name} className="pl-3 font-normal">
               <Name {...props} reading={reading} />
             </th>
           ))}
@@ -211,7 +211,7 @@ export function LedgerList(props: LedgerProps) {
           <tr key={lane.lane} aria-label={laneWords(scene, lane.lane)} className="border-b border-hairline">
             <th className="text-left font-sans font-normal">{laneWords(scene, lane.lane)}</th>
             {readings.map((reading) => (
-              <td key={reading.name} title={reading.full(lane)} data-reading={reading.name}>
+              <td key={reading.name} className="pl-3" title={reading.full(lane)} data-reading={reading.name}>
                 <Shown reading={reading} lane={lane} places={placesOf(scene)} onRow={onRow} />
               </td>
             ))}
