@@ -1,0 +1,21 @@
+import type { Offered, Recipe, Scene } from "../src/api/generated";
+import made from "./generated/figures.json";
+
+export interface Drawn {
+  recipe: Recipe;
+  scene: Scene;
+}
+
+/** Figures that the core drew of one small table; row ids are places in `values`, counted from 1. */
+export const figures = made as unknown as Record<"box" | "strip" | "up" | "split" | "histogram", Drawn> & {
+  values: number[];
+  arms: string[];
+  offered: Offered;
+};
+
+/** The lane of a level. */
+export function laneOf(scene: Scene, level: string): Scene["lanes"][number] {
+  const found = scene.lanes.find((lane) => lane.group === level);
+  if (!found) throw new Error(`no lane of ${level}`);
+  return found;
+}
