@@ -33,6 +33,7 @@ def main(link: str) -> None:
         page.get_by_role("table", name="Rows").evaluate("element => element.scrollTo(0, 0)")
         _take(page, "table-bench")
         _folio(page)
+        _report(page)
         browser.close()
 
 
@@ -125,6 +126,16 @@ def _folio(page: Page) -> None:
     )
 
 
+def _report(page: Page) -> None:
+    """The report as whoever gets the file sees it."""
+    page.get_by_role("link", name="Echelle: all studies").click()
+    page.get_by_role("link", name="Waking level by shift").click()
+    page.get_by_test_id("method-note").wait_for()
+    told = page.request.get(page.url.replace("/comparisons/", "/api/comparisons/") + "/export/report")
+    page.set_content(told.text())
+    _take(page, "report")
+
+
 def _laboratory(page: Page) -> None:
     """Reference limits as a guide, and control lines of all rows."""
     page.get_by_label("Ref. limits").select_option("robust")
@@ -157,13 +168,6 @@ def _paired(page: Page) -> None:
     _take(page, "compare-paired")
     page.get_by_role("button", name="Paired lanes").click()
     page.get_by_label("Paired by").select_option("")
-    _find(page, "split ward")
-    page.get_by_text("Tests, as evidence").click()
-    tests = page.get_by_role("table", name="The same by aligned ranks")
-    tests.scroll_into_view_if_needed()
-    page.wait_for_timeout(900)
-    _take(page, "compare-two-factors")
-    page.get_by_text("Tests, as evidence").click()
 
 
 def _find(page: Page, words: str) -> None:

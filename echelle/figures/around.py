@@ -39,7 +39,7 @@ def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
         if block:
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, top, colour)  # type: ignore[arg-type]
             top += block.height + gap
-    if laid.key:
+    if laid.key and style.key == "above":
         parts += _key(laid.key, letters, top)
         top += laid.key.height + GAP
     if laid.groups_title:
@@ -55,6 +55,8 @@ def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
             at -= block.height
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, at, colour)  # type: ignore[arg-type]
             at -= GAP
+    if laid.key and style.key == "below":
+        parts += _key(laid.key, letters, at - laid.key.height)
     for place in laid.panels:
         parts += _panel(place, laid, letters)
     return [*parts, *_axis_title(laid, letters)]
@@ -104,13 +106,15 @@ def _panel(place: PanelPlace, laid: Layout, letters: Lettering) -> list[ScenePar
 
 
 def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
-    """The line that spans the data, and the labels of the ticks; a label that would touch the one before is left out."""
+    """The line that spans the data (or the panel), and the labels of the ticks; a label that would touch the one before is left
+    out.
+    """
     style, frame, size = letters.style, place.frame, letters.style.text_size
     across = frame.runs == "across"
     edge = frame.top + frame.height if across else frame.left
     parts: list[ScenePart] = []
-    extent = place.spans
-    if extent:
+    extent = frame.domain if style.axis_line == "whole" else place.spans
+    if extent and style.axis_line != "none":
         low, high = frame.held(extent[0]), frame.held(extent[1])
         line = Paint(stroke=style.muted, stroke_width=1.0)
         parts.append(frame.line(MarkOf("", "", "axis-line"), low, edge, high, edge, line))

@@ -73,18 +73,20 @@ def _lay_out(plan: Plan) -> Layout:
     subtitle = letters.block(words.subtitle, room, size * 1.05) if words.subtitle else None
     source = letters.block(words.source, room, size * 0.9) if words.source else None
     groups_title = letters.block(words.groups, room / 2, size, 400, 2) if words.groups else None
-    entries = key_entries(recipe, arrangement, plan.study, letters.style)
+    keyed = letters.style.key
+    entries = key_entries(recipe, arrangement, plan.study, letters.style) if keyed != "none" else []
     key = key_block(entries, letters, room) if entries else None
     second_title = _second_title(plan, room) if plan.second else None
     top = MARGIN
     for block, gap in ((title, GAP), (subtitle, GAP), (groups_title, 2.0), (second_title, 3.0)):
         top += block.height + gap if block else 0.0
-    top += key.height + GAP if key else 0.0
+    top += key.height + GAP if key and keyed == "above" else 0.0
     caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None
     note = None
     if words.note.under:
         note = letters.block(method_note(plan.study, plan.measured), room, size * 0.85, 400, _MOST_LINES)
     below = MARGIN + sum(block.height + GAP for block in (caption, note, source) if block)
+    below += key.height + GAP if key and keyed == "below" else 0.0
     axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)

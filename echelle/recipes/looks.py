@@ -109,6 +109,8 @@ FillStrength = Annotated[float, Field(ge=0.2, le=1.0)]
 TextSize = Annotated[float, Field(ge=5.0, le=16.0)]
 
 
+AxisLine = Literal["data", "whole", "none"]
+KeyPlace = Literal["above", "below", "none"]
 LevelColours = dict[str, dict[str, Colour]]
 
 
@@ -126,6 +128,8 @@ class Style(Part):
     weight: Weight = Field(default=1.0, description="times the width of every line")
     strength: FillStrength = Field(default=1.0, description="times the opacity of every fill")
     rulings: bool = True
+    axis_line: AxisLine = Field(default="data", description="from the least to the highest value, the whole panel, or none")
+    key: KeyPlace = Field(default="above", description="where colours and shapes are explained, where names do not say it")
 
 
 class OwnLook(Part):
@@ -138,6 +142,8 @@ class OwnLook(Part):
     weight: Weight | None = None
     strength: FillStrength | None = None
     rulings: bool | None = None
+    axis_line: AxisLine | None = None
+    key: KeyPlace | None = None
 
 
 # What each finished look changes of the house style.

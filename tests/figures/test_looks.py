@@ -104,3 +104,34 @@ def test_more_levels_than_colours_never_give_two_lanes_shown_one_colour() -> Non
     lanes = {f"level {i:02d}": [float(i), i + 1.0, i + 2.5] for i in range(10)}
     shown = colours(look(), lanes, dropped=[f"level {i:02d}" for i in range(1, 8)])
     assert len(shown) == 3 and len(set(shown.values())) == 3
+
+
+def axis_line(scene: Scene) -> tuple[float, float] | None:
+    found = next((part for part in scene.walk() if part.role == "axis-line"), None)
+    return None if found is None else (found.x1, found.x2)  # type: ignore[union-attr]
+
+
+def test_the_axis_line_spans_the_data_the_panel_or_nothing() -> None:
+    def drawn(**own: object) -> Scene:
+        recipe = look(**own)
+        return scene_of(recipe.model_copy(update={"axis": recipe.axis.model_copy(update={"runs": "across"})}), TABLE)
+
+    left, _, width, _ = drawn().panels[0].box
+    data, whole = axis_line(drawn()), axis_line(drawn(axis_line="whole"))
+    assert whole == pytest.approx((left, left + width), abs=0.01)
+    assert data is not None and left < data[0] < data[1] < left + width
+    assert axis_line(drawn(axis_line="none")) is None
+
+
+def test_the_key_stands_above_below_or_nowhere() -> None:
+    def labels(**own: object) -> tuple[list[float], Scene]:
+        recipe = look(**own)
+        groups = recipe.groups.model_copy(update={"placed": "overlaid"}) if recipe.groups else None
+        scene = scene_of(recipe.model_copy(update={"groups": groups}), TABLE)
+        return [part.y for part in scene.walk() if isinstance(part, TextPart) and part.role == "key-label"], scene
+
+    above, scene = labels()
+    assert len(above) == 2 and max(above) < scene.panels[0].box[1]
+    below, scene = labels(key="below")
+    assert len(below) == 2 and scene.panels[0].box[1] + scene.panels[0].box[3] < min(below) <= max(below) < scene.height
+    assert labels(key="none")[0] == []

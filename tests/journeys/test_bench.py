@@ -162,7 +162,7 @@ def test_a_guide_is_dragged(desk: Page, demo: str) -> None:
     desk.get_by_label("Guide 1 kind").select_option("Line at")
     desk.get_by_label("Guide 1 at").fill("20")
     desk.get_by_label("Guide 1 at").press("Enter")
-    grip = desk.get_by_role("slider", name="median of all")
+    grip = desk.get_by_role("slider", name="guide 1")
     box = grip.bounding_box()
     assert box
     x, y = box["x"] + 6, box["y"] + 40

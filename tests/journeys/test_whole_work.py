@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -102,7 +103,7 @@ def test_by_keyboard(desk: Page, demo: str) -> None:
     expect(desk.get_by_role("region", name="Density")).to_be_visible()
     # A lane is moved up by one, and renamed.
     desk.get_by_role("button", name="Lane Ridge", exact=True).focus()
-    lanes = desk.get_by_test_id("figure").get_by_role("button")
+    lanes = desk.get_by_test_id("figure").get_by_role("button", name=re.compile("^Lane "))
     before = [lanes.nth(i).get_attribute("aria-label") for i in range(3)]
     for key in ("Space", "ArrowUp", "Space"):
         keys.press(key)
@@ -165,7 +166,8 @@ def test_marks_move_to_their_new_place_unless_less_motion_is_wanted(desk: Page, 
         }"""
     )
     desk.get_by_role("button", name="Median", exact=True).click()
-    expect(desk.get_by_test_id("figure").get_by_role("button").first).to_have_attribute("aria-label", "Lane Night")
+    lanes = desk.get_by_test_id("figure").get_by_role("button", name=re.compile("^Lane "))
+    expect(lanes.first).to_have_attribute("aria-label", "Lane Night")
     moves = desk.evaluate("window.moves")
     assert len(moves) >= 4 and all(long == 200 for _, _, long in moves)
     assert any("translate" in frames and not frames.startswith('[{"translate":"0px 0px"') for _, frames, _ in moves)

@@ -25,4 +25,5 @@ def work(queue: str = "reading") -> None:
         cursor.execute(
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
             " WHERE datname = current_database() AND pid <> pg_backend_pid() AND state = 'idle'"
+            " AND (query ILIKE '%procrastinate%' OR query ILIKE 'listen%')"
         )

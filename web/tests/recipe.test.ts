@@ -104,6 +104,11 @@ describe("words on the sheet", () => {
     expect(right - left).toBeGreaterThan(10);
     expect(bottom - top).toBeLessThan(30);
   });
+  it("are none where the sheet still shows what the recipe has just left", () => {
+    const { recipe, scene } = figures.split;
+    const left = { ...recipe, subgroups: null, panels: { ...recipe.panels, wrapped: null } };
+    expect(writtenOn(scene, left).map(({ name }) => name)).toEqual(["Axis label"]);
+  });
   it("rename panels and subgroups, and give their own name back", () => {
     const { recipe, scene } = figures.split;
     const named = writtenOn(scene, recipe);

@@ -1135,7 +1135,8 @@ export interface components {
          * Ask
          * @description A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
          *
-         *     With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style. Points whose digest is in ``have`` come without data.
+         *     With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style.
+         *     Points whose digest is in ``have`` come without data.
          */
         Ask: {
             /** @default null */
@@ -1363,6 +1364,8 @@ export interface components {
              */
             thousands: boolean;
         };
+        /** @enum {string} */
+        AxisLineEnum: "data" | "whole" | "none";
         /** @enum {string} */
         AxisScale: "linear" | "log10" | "ln" | "square-root";
         /**
@@ -3140,6 +3143,8 @@ export interface components {
         };
         /** @enum {string} */
         KernelEnum: "gaussian" | "biweight" | "epanechnikov" | "triangular" | "uniform" | "raised-cosine";
+        /** @enum {string} */
+        KeyEnum: "above" | "below" | "none";
         /**
          * KeyPair
          * @description A column of this table and the one of the other table that it must equal.
@@ -4047,6 +4052,16 @@ export interface components {
              * @default null
              */
             rulings: boolean | null;
+            /**
+             * Axis Line
+             * @default null
+             */
+            axis_line: ("data" | "whole" | "none") | null;
+            /**
+             * Key
+             * @default null
+             */
+            key: ("above" | "below" | "none") | null;
         };
         /** @enum {string} */
         PageEnum: "A4" | "Letter" | "slide" | "one column" | "one and a half columns" | "two columns";
@@ -5379,6 +5394,18 @@ export interface components {
              * @default true
              */
             rulings: boolean;
+            /**
+             * Axis Line
+             * @description from the least to the highest value, the whole panel, or none
+             * @default data
+             */
+            axis_line: components["schemas"]["AxisLineEnum"];
+            /**
+             * Key
+             * @description where colours and shapes are explained, where names do not say it
+             * @default above
+             */
+            key: components["schemas"]["KeyEnum"];
         };
         /**
          * Subgroups
@@ -5936,6 +5963,7 @@ export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
 export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
+export type AxisLineEnum = components['schemas']['AxisLineEnum'];
 export type AxisScale = components['schemas']['AxisScale'];
 export type Bandwidth = components['schemas']['Bandwidth'];
 export type BandwidthRuleEnum = components['schemas']['BandwidthRuleEnum'];
@@ -6027,6 +6055,7 @@ export type JsonValue = components['schemas']['JsonValue'];
 export type Keep = components['schemas']['Keep'];
 export type KeptGuides = components['schemas']['KeptGuides'];
 export type KernelEnum = components['schemas']['KernelEnum'];
+export type KeyEnum = components['schemas']['KeyEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
 export type Keys = components['schemas']['Keys'];
 export type LaneReadings = components['schemas']['LaneReadings'];

@@ -35,6 +35,35 @@ const AMOUNTS = [
   },
 ] as const;
 
+const CHOICES = [
+  {
+    key: "rulings",
+    name: "Rulings",
+    options: [
+      [true, "drawn"],
+      [false, "none"],
+    ],
+  },
+  {
+    key: "axis_line",
+    name: "Axis line",
+    options: [
+      ["data", "as far as the data"],
+      ["whole", "the whole panel"],
+      ["none", "none"],
+    ],
+  },
+  {
+    key: "key",
+    name: "Key",
+    options: [
+      ["above", "above"],
+      ["below", "below"],
+      ["none", "none"],
+    ],
+  },
+] as const;
+
 interface Props extends PanelProps {
   comparison: string;
   settledHead: () => Promise<unknown>;
@@ -107,20 +136,26 @@ export function LookPanel({
           onSettle={(value) => onSettle(withOwn(key, value))}
         />
       ))}
-      <Row name="Rulings" id={`${id}rulings`}>
-        <select
-          id={`${id}rulings`}
-          value={own.rulings === null ? "" : String(own.rulings)}
-          onChange={(event) =>
-            onSettle(withOwn("rulings", event.target.value === "" ? null : event.target.value === "true"))
-          }
-          className={FIELD}
-        >
-          <option value="">as the look</option>
-          <option value="true">drawn</option>
-          <option value="false">none</option>
-        </select>
-      </Row>
+      {CHOICES.map(({ key, name, options }) => (
+        <Row key={key} name={name} id={`${id}${key}`}>
+          <select
+            id={`${id}${key}`}
+            value={own[key] === null ? "" : String(own[key])}
+            onChange={(event) => {
+              const found = options.find(([value]) => String(value) === event.target.value);
+              onSettle(withOwn(key, found ? found[0] : null));
+            }}
+            className={FIELD}
+          >
+            <option value="">as the look</option>
+            {options.map(([value, words]) => (
+              <option key={words} value={String(value)}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </Row>
+      ))}
       {scene && (
         <LevelColours
           scene={scene}

@@ -79,7 +79,9 @@ function namedAs(recipe: Recipe, level: string): string {
 }
 
 function label(recipe: Recipe, path: string[], level: string, name: string) {
-  const role = path.reduce<unknown>((place, key) => (place as Record<string, unknown>)[key], recipe);
+  const role = path.reduce<unknown>((place, key) => (place as Record<string, unknown> | null)?.[key], recipe);
+  // The sheet may still show what the recipe has just left.
+  if (!role) return null;
   const { [level]: old, ...others } = (role as { labels: Record<string, string> }).labels;
   const change = (text: string) =>
     withValue(recipe, [...path, "labels"], text && text !== level ? { ...others, [level]: text } : others);
