@@ -63,10 +63,13 @@ def _coded(column: Column, codes: dict[str, str]) -> Column:
     return replace(words_of(column.name, "identifier", pl.Series(texts, dtype=pl.String)), unit=column.unit)
 
 
-def _replaced(tree: Any, codes: dict[str, str]) -> Any:
-    """Every identifier in the recipe's words, whole ones alone."""
+def _replaced(tree: Any, codes: dict[str, str], by_level: bool = False) -> Any:
+    """Every identifier in the recipe's words, whole ones alone, and where something is kept ``by_level``."""
     if isinstance(tree, dict):
-        return {key: _replaced(value, codes) for key, value in tree.items()}
+        return {
+            codes.get(key, key) if by_level else key: _replaced(value, codes, by_level or key in _BY_LEVEL)
+            for key, value in tree.items()
+        }
     if isinstance(tree, list):
         return [_replaced(value, codes) for value in tree]
     if isinstance(tree, str):
@@ -74,4 +77,6 @@ def _replaced(tree: Any, codes: dict[str, str]) -> Any:
     return tree
 
 
+# Where the recipe keeps something by the name of a level.
+_BY_LEVEL = ("labels", "level_colours")
 _WORD = re.compile(r"[\w-]{3,}")

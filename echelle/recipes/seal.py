@@ -22,10 +22,17 @@ def seal(
             "read": None if options == USUAL else options,
             "prepare": list(steps),
             "made": made.astimezone(UTC).replace(microsecond=0),
-            "style": style_of(recipe, style),
+            "style": of_its_levels(recipe, style_of(recipe, style)),
             "own_look": OwnLook(),
         }
     )
+
+
+def of_its_levels(recipe: Recipe, style: Style) -> Style:
+    """The style without colours of levels that the figure does not show: they are the study's business."""
+    columns = {role.column for role in (recipe.groups, recipe.subgroups) if role is not None} or {""}
+    kept = {column: colours for column, colours in style.level_colours.items() if column in columns}
+    return style.model_copy(update={"level_colours": kept})
 
 
 def style_of(recipe: Recipe, house: Style = HOUSE) -> Style:

@@ -7,7 +7,7 @@ from echelle.figures.scene import GroupPart, PointsPart, Scene, ScenePart
 from echelle.recipes.layers import PointsLayer
 from echelle.recipes.looks import OwnLook, Style
 from echelle.recipes.models import Recipe
-from echelle.recipes.seal import style_of
+from echelle.recipes.seal import of_its_levels, style_of
 from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.trail import data_of, recipe_at
@@ -32,15 +32,8 @@ def offers_style(comparison: Comparison, recipe: Recipe) -> bool:
     """Whether the study's newer house style would change how a recipe is drawn."""
     if comparison.locked_style or comparison.kept_style is None:
         return False
-    return _seen(recipe, house_of(comparison)) != _seen(recipe, comparison.study.style)
-
-
-def _seen(recipe: Recipe, house: Style) -> Style:
-    """A recipe's look with the colours of its own levels alone."""
-    style, roles = style_of(recipe, house), (recipe.groups, recipe.subgroups)
-    columns = {role.column for role in roles if role is not None} or {""}
-    kept = {column: colours for column, colours in style.level_colours.items() if column in columns}
-    return style.model_copy(update={"level_colours": kept})
+    old, new = (of_its_levels(recipe, style_of(recipe, house)) for house in (house_of(comparison), comparison.study.style))
+    return old != new
 
 
 def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:

@@ -23,6 +23,7 @@ from echelle.cli import app
 from echelle.drawing.figure import figure_bytes, scene_of
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.looks import Style
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import seal
 from echelle.tables.read import read_bytes
@@ -134,6 +135,19 @@ def test_running_codes_replace_identifiers_everywhere() -> None:
     assert sizes[0] == sizes[1]
     again = opened(bundle(out))
     assert figure_bytes(again.recipe, rows_of(again), "svg") == figure_bytes(out.recipe, out.rows, "svg")
+
+
+def test_running_codes_replace_what_is_kept_by_the_name_of_a_level() -> None:
+    dumped = sealed().model_dump(mode="json", by_alias=True)
+    groups = {"column": "participant", "labels": {"P-003": "the third"}}
+    colours = {"participant": {"P-003": "#112233"}, "ward": {"A": "#445566"}}
+    recipe = Recipe.model_validate(dumped | {"groups": groups, "style": dumped["style"] | {"level_colours": colours}})
+    told = coded(contents(recipe)).recipe
+    assert told.groups is not None and told.groups.labels == {"ID-0003": "the third"}
+    assert isinstance(told.style, Style) and told.style.level_colours["participant"] == {"ID-0003": "#112233"}
+    # Sealing leaves the colours of columns that are not shown at home.
+    kept = seal(recipe, MADE).style
+    assert isinstance(kept, Style) and list(kept.level_colours) == ["participant"]
 
 
 def test_codes_are_refused_where_other_tables_are_joined() -> None:
