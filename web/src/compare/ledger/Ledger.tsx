@@ -96,7 +96,7 @@ export function ledgerPlace(scene: Scene, scale: number): "beside" | "under" | "
 
 /** How wide the ledger beside the lanes is, in CSS pixels. */
 export function ledgerWidth(scene: Scene, recipe: Recipe): number {
-  return readingsOf(scene, recipe.ledger).reduce((sum, reading) => sum + reading.wide + 8, 14);
+  return readingsOf(scene, recipe.ledger).reduce((sum, reading) => sum + reading.wide + 12, 14);
 }
 
 /** The numbers of each lane, each row level with its lane. */
@@ -105,7 +105,7 @@ export function LedgerBeside(props: LevelProps) {
   const top = (scene.panels[0]?.box[1] ?? 0) * scale;
   const readings = readingsOf(scene, recipe.ledger);
   const columns = { gridTemplateColumns: readings.map(({ wide }) => `minmax(${wide}px, ${wide}fr)`).join(" ") };
-  const row = "grid gap-x-2 text-right absolute inset-x-0";
+  const row = "grid gap-x-3 text-right absolute inset-x-0";
   return (
     <div
       role="table"
