@@ -97,3 +97,11 @@ def test_files_hold_the_words_without_marks() -> None:
     said = subprocess.run(["pdftotext", "-", "-"], input=to_pdf(scene), capture_output=True, check=True)
     text = said.stdout.decode()
     assert "BRCA1" in text and "6 values" in text
+
+
+def test_marks_keep_the_order_of_right_to_left_words() -> None:
+    line = set_line(marked("שלום^{2} abc *def*"), "Lato", 400, 10.0)
+    order = [run.text.strip() for run in line.runs if run.text.strip()]
+    assert order[-1] == "שלום" and order.index("abc") < order.index("def") < order.index("2")
+    assert [run.rise > 0 for run in line.runs if run.text.strip() == "2"] == [True]
+    assert line.runs[0].at == 0 and line.width == pytest.approx(sum(run.width for run in line.runs))
