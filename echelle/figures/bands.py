@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -72,6 +73,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
             remedy="Keep two of them, or place them beside one another.",
         )  # fmt: skip
     widest = max((lane.n for lane in arrangement.lanes), default=1) or 1
+    colour_of = colouring(recipe, arrangement, style)
     bands = []
     for lane in lanes:
         a, b = (start + end * whole for end in slots.ends[lane.slot])
@@ -85,8 +87,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
         middle, half = (a + b) / 2, (b - a) / 2 * share
         up = frame.runs == "up"
         side = (1 if (lane.part == 0) == up else -1) if placed == "back-to-back" and parts == 2 else 0
-        colour = colour_of(recipe, arrangement, lane, style)
-        bands.append(Band(lane, middle - half, middle + half, colour, side, up))  # type: ignore[arg-type]
+        bands.append(Band(lane, middle - half, middle + half, colour_of(lane), side, up))  # type: ignore[arg-type]
     return tuple(bands)
 
 
@@ -98,24 +99,29 @@ def _share(recipe: Recipe, n: int, widest: int) -> float:
     return max(0.02, n / widest if by == "by n" else math.sqrt(n / widest))
 
 
-def colour_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> str:
-    """A lane's colour. Subgroups carry it where there are some, else groups; a level keeps its colour whatever is shown beside
-    it, unless two of those shown would then have the same.
+def colouring(recipe: Recipe, arrangement: Arrangement, style: Style) -> Callable[[Lane], str]:
+    """The colour of each lane. Subgroups carry it where there are some, else groups; a level keeps its colour whatever is shown
+    beside it, unless two of those shown would then have the same.
     """
-    colours = style.lane_colours
-    if lane.tint is not None:
-        return lane.tint
-    if lane.hue is not None:
-        return colours[lane.hue % len(colours)]
-    if arrangement.parts and overlaid(recipe):
-        return colours[(lane.slot * len(arrangement.parts) + lane.part) % len(colours)]
-    levels, place, column = arrangement.slots, lane.slot, arrangement.groups
-    if arrangement.parts:
-        levels, place, column = arrangement.parts, lane.part, arrangement.subgroups
-    level = levels[place] if place < len(levels) else None
-    if level is not None and (fixed := style.level_colours.get(column or "", {}).get(level.level or "")):
-        return fixed
-    hues = [one.hue for one in levels]
-    known = [hue % len(colours) for hue in hues if hue is not None]
-    apart = len(set(known)) == len(levels)
-    return colours[(hues[place] if apart else place) % len(colours)]  # type: ignore[operator]
+    colours, parts = style.lane_colours, len(arrangement.parts)
+    levels, column = (arrangement.parts, arrangement.subgroups) if parts else (arrangement.slots, arrangement.groups)
+    fixed = style.level_colours.get(column or "", {})
+    hues = [level.hue for level in levels]
+    known = [hue for hue in hues if hue is not None]
+    if len({hue % len(colours) for hue in known}) < len(levels):
+        known = list(range(len(levels)))
+    of_level = [fixed.get(level.level or "") or colours[hue % len(colours)] for level, hue in zip(levels, known, strict=True)]
+
+    def colour_of(lane: Lane) -> str:
+        if lane.tint is not None:
+            return lane.tint
+        place = lane.part if parts else lane.slot
+        if lane.hue is not None:
+            place = lane.hue
+        elif parts and overlaid(recipe):
+            place = lane.slot * parts + lane.part
+        elif place < len(of_level):
+            return of_level[place]
+        return colours[place % len(colours)]
+
+    return colour_of

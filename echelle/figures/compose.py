@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from echelle.errors import InputError
 from echelle.figures.advice.checks import advice_on, advice_on_layout
@@ -12,7 +12,7 @@ from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
 from echelle.figures.filled import PLACES, filled
 from echelle.figures.frame import Band
-from echelle.figures.guide_places import with_inside
+from echelle.figures.guide_places import placed_guides, with_inside
 from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
 from echelle.figures.handles import handles_around
 from echelle.figures.lanes import Arrangement
@@ -96,17 +96,19 @@ def _composed(
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     rules = rules_of(recipe)
-    readings = with_inside(recipe, arrangement, {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes})
+    guides = placed_guides(recipe, arrangement)
+    readings = {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes}
+    readings = with_inside(guides, arrangement, readings)
     words, unfilled = filled(recipe, arrangement, list(readings.values()))
     recipe = recipe.model_copy(update={"words": words})
-    study, measured = _measured(Study(recipe, arrangement, readings))
+    study, measured = _measured(Study(recipe, arrangement, readings, guides))
     seconds = second_axes(study, measured)
     laid = bare(study, measured, letters, *MINIATURE) if miniature else lay_out(study, measured, seconds, letters)
     drawing = _Drawing(study, measured, seconds, laid, letters, miniature, _MOST_SMALL_POINTS if miniature else most_points)
     taken: Taken = {place.panel.key: [] for place in laid.panels}
-    guides = [] if miniature else guide_lines(laid, study, letters, taken)
+    lines = [] if miniature else guide_lines(laid, study, letters, taken)
     marks, handles, remarks = _layers(drawing, taken)
-    over = [] if miniature else [*guides, *around(laid, letters), *_second(drawing)]
+    over = [] if miniature else [*lines, *around(laid, letters), *_second(drawing)]
     under = rulings(laid, letters) if letters.style.rulings else []
     decimals = decimals_of(arrangement.sample)
     listed = list(readings.values())
@@ -170,7 +172,7 @@ def _measured(study: Study) -> tuple[Study, MeasuredLayers]:
     found: dict[str, Measured] = {}
     if bins is not None:
         found[bins.id] = kind_of(bins).measure(bins, study)
-        study = Study(study.recipe, study.arrangement, study.readings, found[bins.id] if not bins.cumulative else None)
+        study = replace(study, bins=None if bins.cumulative else found[bins.id])
     for layer in shown:
         if layer.id not in found:
             found[layer.id] = kind_of(layer).measure(layer, study)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 from echelle.figures.frame import MarkOf
-from echelle.figures.guide_places import Strip, strips
+from echelle.figures.guide_places import PlacedGuide
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
@@ -15,14 +18,39 @@ _SMALL = 0.9
 _BAND = 0.1
 
 
+@dataclass(frozen=True)
+class _Strip:
+    """Where a guide stands in a panel: from ``low`` to ``high``, over coordinates ``start`` to ``end`` across; ``lane`` names
+    what it belongs to, "" for the whole panel.
+    """
+
+    lane: str
+    low: float
+    high: float
+    start: float
+    end: float
+
+
+def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
+    """A guide's strips in one panel; none where it has no values to stand on or its group is not there."""
+    if one.ends is not None and one.guide.group is None:
+        yield _Strip("", *one.ends, *place.frame.sides)
+        return
+    bands = [band for band in place.bands if one.of(band.lane) is not None]
+    if one.guide.own:
+        yield from (_Strip(band.lane.key, *one.own[band.lane.key], band.start, band.end) for band in bands)
+    elif bands and one.ends is not None:
+        yield _Strip(f"slot{bands[0].lane.slot + 1}", *one.ends, min(b.start for b in bands), max(b.end for b in bands))
+
+
 def guide_bands(laid: Layout, study: Study, letters: Lettering) -> list[ScenePart]:
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
     paint = Paint(fill=letters.style.muted, opacity=_BAND)
-    for number, guide in enumerate(study.recipe.guides):
-        for place in laid.panels if guide.band is not None else ():
+    for number, one in enumerate(study.guides):
+        for place in laid.panels if one.guide.band is not None else ():
             frame = place.frame
-            for strip in strips(guide, study.recipe, study.arrangement, place):
+            for strip in _strips(one, place):
                 low = frame.held(max(strip.low, frame.domain[0]))
                 high = frame.held(min(strip.high, frame.domain[1]))
                 if abs(high - low) >= 1e-9:
@@ -36,9 +64,10 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
     parts: list[ScenePart] = []
     for place in laid.panels:
         frame = place.frame
-        for number, guide in enumerate(study.recipe.guides):
+        for number, one in enumerate(study.guides):
+            guide = one.guide
             labelled = not guide.label
-            for strip in strips(guide, study.recipe, study.arrangement, place):
+            for strip in _strips(one, place):
                 if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
                     paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
                     mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
@@ -51,12 +80,12 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
     return parts
 
 
-def _seen(strip: Strip, place: PanelPlace) -> bool:
+def _seen(strip: _Strip, place: PanelPlace) -> bool:
     return strip.low <= place.frame.domain[1] and strip.high >= place.frame.domain[0]
 
 
 def _label(
-    place: PanelPlace, guide: Guide, number: int, strip: Strip, taken: list[Box], letters: Lettering
+    place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
     """Beside its line, on the side that has room, a line lower for each label in its way; left out where none is free."""
     frame, size = place.frame, letters.style.text_size * _SMALL
@@ -83,12 +112,12 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
     first = min(place.frame.domain[0] for place in laid.panels)
     last = max(place.frame.domain[1] for place in laid.panels)
     reach: dict[str, float] = {}
-    for guide in study.recipe.guides:
-        found = [(place, one) for place in laid.panels for one in strips(guide, study.recipe, study.arrangement, place)]
+    for one in study.guides:
+        found = [(place, strip) for place in laid.panels for strip in _strips(one, place)]
         if not found or any(_seen(strip, place) for place, strip in found):
             continue
         low, high = min(strip.low for _, strip in found), max(strip.high for _, strip in found)
-        gone.append(guide_name(guide))
+        gone.append(guide_name(one.guide))
         if low > last:
             reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
         else:

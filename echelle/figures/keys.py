@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from echelle.figures.bands import colour_of, overlaid
+from echelle.figures.bands import colouring, overlaid
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import KeyEntry
 from echelle.figures.layers.points import key_of
@@ -30,19 +30,18 @@ class Key:
 def key_entries(recipe: Recipe, arrangement: Arrangement, study: Study, style: Style) -> list[KeyEntry]:
     """Groups where they are laid over one another, subgroups, and what points' colours and shapes stand for."""
     entries: list[KeyEntry] = []
+    colour_of = colouring(recipe, arrangement, style)
     if overlaid(recipe):
         single = len(arrangement.panels) == 1
         for lane in {(lane.slot, lane.part): lane for lane in arrangement.lanes}.values():
             count = f" (n = {lane.n})" if single else ""
             places = [*arrangement.slots[lane.slot : lane.slot + 1], *arrangement.parts[lane.part : lane.part + 1]]
             name = " · ".join(place.shown for place in places if place.level is not None) or lane.name
-            entries.append(KeyEntry(name + count, colour_of(recipe, arrangement, lane, style)))
+            entries.append(KeyEntry(name + count, colour_of(lane)))
     elif arrangement.parts:
         first = {lane.part: lane for lane in reversed(arrangement.lanes)}
         shown = ((part, first.get(place)) for place, part in enumerate(arrangement.parts))
-        entries += [
-            KeyEntry(part.shown, colour_of(recipe, arrangement, lane, style)) for part, lane in shown if lane is not None
-        ]
+        entries += [KeyEntry(part.shown, colour_of(lane)) for part, lane in shown if lane is not None]
     for layer in recipe.layers:
         if isinstance(layer, PointsLayer) and layer.shown:
             entries += key_of(layer, study, style)

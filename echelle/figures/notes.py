@@ -47,7 +47,12 @@ def _full(study: Study, measured: MeasuredLayers) -> list[str]:
         clauses.insert(0, f"Values{whose}; several rows of one subject reduced to their {how} first.")
     if recipe.axis.scale != "linear" and any(isinstance(layer, _SHAPES) and layer.shown for layer in recipe.layers):
         clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
-    return [*clauses, *guide_notes(recipe, arrangement), *_counted(arrangement), *_left_aside(recipe, arrangement)]
+    return [
+        *clauses,
+        *guide_notes(study.guides, recipe, arrangement),
+        *_counted(arrangement),
+        *_left_aside(recipe, arrangement),
+    ]
 
 
 def _short(recipe: Recipe, arrangement: Arrangement) -> str:

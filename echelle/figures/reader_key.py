@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from echelle.figures.bands import colour_of
+from echelle.figures.bands import colouring
 from echelle.figures.explained import explained
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement, Lane, PanelOf
@@ -125,7 +125,7 @@ _BETWEEN = ("trend", "difference", "bracket")
 
 def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> Arrangement:
     slot = arrangement.slots[lane.slot : lane.slot + 1]
-    alone = replace(lane, slot=0, part=0, panel="p1", tint=colour_of(recipe, arrangement, lane, style))
+    alone = replace(lane, slot=0, part=0, panel="p1", tint=colouring(recipe, arrangement, style)(lane))
     return replace(
         arrangement, lanes=(alone,), slots=slot, parts=(), subgroups=None, panels=(PanelOf("p1", "", 0, 0),), panelled=(),
         differs=arrangement.differs,

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeVar
 
+from echelle.figures.guide_places import PlacedGuide
 from echelle.figures.lanes import Arrangement, Lane
 from echelle.figures.scene import Advice, LaneReadings
 from echelle.figures.transforms import TRANSFORMS, Transform
@@ -54,11 +55,14 @@ NOTHING = Measured()
 
 @dataclass(frozen=True, eq=False)
 class Study:
-    """A recipe over its lanes. ``bins`` is what the first bins layer measured: curves laid over are scaled to it."""
+    """A recipe over its lanes. ``guides`` are the recipe's, each with its place; ``bins`` is what the first bins layer
+    measured: curves laid over are scaled to it.
+    """
 
     recipe: Recipe
     arrangement: Arrangement
     readings: dict[str, LaneReadings]
+    guides: tuple[PlacedGuide, ...] = ()
     bins: Measured | None = None
 
     @property

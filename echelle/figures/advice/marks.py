@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from echelle.figures.advice.colours import lightness
 from echelle.figures.advice.question import Question, remedy, towards, with_layers
-from echelle.figures.bands import colour_of, overlaid
+from echelle.figures.bands import colouring, overlaid
 from echelle.figures.layers.points import MOST_SWARM
 from echelle.figures.scene import Advice
 from echelle.recipes.forms import in_form
@@ -94,9 +94,8 @@ def colours(asked: Question) -> Iterator[Advice]:
             why="Lay fewer lanes over one another, or give them panels.",
         )  # fmt: skip
         return
-    drawn = (
-        {colour_of(asked.recipe, asked.arrangement, lane, style) for lane in asked.arrangement.lanes} if count > 1 else set()
-    )
+    colour_of = colouring(asked.recipe, asked.arrangement, style)
+    drawn = {colour_of(lane) for lane in asked.arrangement.lanes} if count > 1 else set()
     levels = sorted(map(lightness, drawn))
     if any(b - a < _LEAST_LIGHTNESS for a, b in itertools.pairwise(levels)):
         remedies = [remedy("Greys", (["style"], "grey"))] if asked.recipe.style != "grey" else []
