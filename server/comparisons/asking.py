@@ -42,10 +42,15 @@ from server.comparisons.rows import rows_of
 from server.comparisons.scenes import asked_by, dressed, rowless, without_rows
 from server.comparisons.trail import Data, data_of
 from server.studies.access import to_change, to_see
-from server.studies.models import Role
 from server.tables.cache import in_use, lanes_of, summaries_of
 
 F = TypeVar("F", InForms, InMeasures)
+
+
+def _asked(request: Request, comparison_id: uuid.UUID) -> tuple[Comparison, Recipe, Data]:
+    """What a recipe is asked about, the recipe, and the data of the shown state."""
+    comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+    return comparison, asked_by(request.user, comparison, body_of(request, OfRecipe).recipe), data_of(comparison)
 
 
 class ComparisonForms(Endpoint):
@@ -54,16 +59,14 @@ class ComparisonForms(Endpoint):
     @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
-        data = data_of(comparison)
+        comparison, asked, data = _asked(request, comparison_id)
         found = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
         return Response(_for(request, comparison, found))
 
 
 def _for(request: Request, comparison: Comparison, found: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
-    if comparison.study.role_of(request.user) == Role.VIEWER:
+    if not comparison.study.shows_rows_to(request.user):
         for one in found.root:
             one.recipe = rowless(one.recipe)
     return found
@@ -84,9 +87,7 @@ class ComparisonMeasures(Endpoint):
     @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
-        data = data_of(comparison)
+        comparison, asked, data = _asked(request, comparison_id)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
         found = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
         return Response(_for(request, comparison, InMeasures(found)))
@@ -103,9 +104,7 @@ class ComparisonAdvice(Endpoint):
     @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
-        data = data_of(comparison)
+        _, asked, data = _asked(request, comparison_id)
         lanes = lanes_of(asked, data.table, data.steps)
         return Response(AdviceList(deep_advice(asked, lanes, lambda: in_use(data.table, data.steps))))
 
@@ -118,13 +117,11 @@ class ComparisonDifferences(Endpoint):
         """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
         after each pair, and one with the answer; whoever stops reading stops the work.
         """
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-        asked = asked_by(request.user, comparison, body_of(request, OfRecipe).recipe)
-        data = data_of(comparison)
+        comparison, asked, data = _asked(request, comparison_id)
         found = comparing(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
         # What can be refused is refused before the first line.
         first = next(found)
-        line = partial(_line, comparison.study.role_of(request.user) != Role.VIEWER)
+        line = partial(_line, comparison.study.shows_rows_to(request.user))
         return StreamingHttpResponse(map(line, chain([first], found)), content_type="application/x-ndjson")
 
 

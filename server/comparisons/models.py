@@ -6,6 +6,7 @@ import uuid
 
 from django.db import models
 
+from echelle.recipes.looks import Style
 from server.studies.models import Study, WithinStudies
 from server.studies.sign_off import SignedOff
 from server.tables.models import DataTable
@@ -33,6 +34,14 @@ class Comparison(SignedOff):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def house(self) -> Style:
+        """The house style that it is drawn over: that it was signed off in, that before a newer one it has not taken, or the
+        study's.
+        """
+        own = self.locked_style or self.kept_style
+        return Style.model_validate(own) if own else self.study.style
 
     @property
     def head_entry(self) -> TrailEntry:

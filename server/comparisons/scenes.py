@@ -11,34 +11,25 @@ from echelle.recipes.seal import of_its_levels, style_of
 from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.trail import data_of, recipe_at
-from server.studies.models import Role
 from server.tables.cache import lanes_of
 
 
 def dressed(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
-    """The recipe in its resolved look: over a given house style, else over :func:`house_of` the comparison."""
-    return recipe.model_copy(update={"style": style_of(recipe, house or house_of(comparison)), "own_look": OwnLook()})
-
-
-def house_of(comparison: Comparison) -> Style:
-    """The house style that a comparison is drawn over: that it was signed off in, that before a newer one it has not taken,
-    or the study's.
-    """
-    own = comparison.locked_style or comparison.kept_style
-    return Style.model_validate(own) if own else comparison.study.style
+    """The recipe in its resolved look: over a given house style, else over the comparison's own."""
+    return recipe.model_copy(update={"style": style_of(recipe, house or comparison.house), "own_look": OwnLook()})
 
 
 def offers_style(comparison: Comparison, recipe: Recipe) -> bool:
     """Whether the study's newer house style would change how a recipe is drawn."""
     if comparison.locked_style or comparison.kept_style is None:
         return False
-    old, new = (of_its_levels(recipe, style_of(recipe, house)) for house in (house_of(comparison), comparison.study.style))
+    old, new = (of_its_levels(recipe, style_of(recipe, house)) for house in (comparison.house, comparison.study.style))
     return old != new
 
 
 def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:
     """A recipe that someone asks about. A viewer got it without row ids: the shown state's left-out rows hold."""
-    if comparison.study.role_of(person) != Role.VIEWER:
+    if comparison.study.shows_rows_to(person):
         return recipe
     return recipe.model_copy(update={"left_out": recipe_at(comparison.head_entry).left_out})
 

@@ -44,9 +44,14 @@ def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[Column
 
 
 @transaction.atomic
-def begin(table: DataTable, recipe: Recipe, person: Person, name: str, preparation: int | None = None) -> Comparison:
-    """A comparison with its first state, over the table's newest preparation or a given one."""
-    comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200])
+def begin(
+    table: DataTable, recipe: Recipe, person: Person, name: str, preparation: int | None = None, like: Comparison | None = None
+) -> Comparison:
+    """A comparison with its first state, over the table's newest preparation or a given one; drawn in the house style of the
+    one that it begins ``like``.
+    """
+    kept = None if like is None else like.locked_style or like.kept_style
+    comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200], kept_style=kept)
     revision = newest_revision(table) if preparation is None else preparation
     _add(comparison, Data(table, revision), recipe, person, None)
     return comparison
@@ -120,7 +125,7 @@ def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
     """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
     comparison = changeable(comparison_id)
     comparison.sign_off(person, reason)
-    comparison.locked_style = comparison.study.style.model_dump(mode="json")
+    comparison.locked_style = comparison.house.model_dump(mode="json")
     comparison.save()
     return comparison
 
@@ -129,7 +134,7 @@ def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
 def new_version(comparison: Comparison, person: Person) -> Comparison:
     """A comparison of the same name that begins with what this one shows, and follows it."""
     shown = data_of(comparison)
-    made = begin(shown.table, recipe_at(comparison.head_entry), person, comparison.name, shown.preparation)
+    made = begin(shown.table, recipe_at(comparison.head_entry), person, comparison.name, shown.preparation, comparison)
     made.version, made.follows = comparison.version + 1, comparison
     made.save(update_fields=["version", "follows"])
     return made

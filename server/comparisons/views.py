@@ -38,7 +38,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import asked_by, dressed, house_of, offers_style, rowless, without_rows
+from server.comparisons.scenes import asked_by, dressed, offers_style, rowless, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -55,7 +55,6 @@ from server.comparisons.trail import (
     take_newest,
 )
 from server.studies.access import as_uuid, to_change, to_see
-from server.studies.models import Role
 from server.tables.bodies import ReadingRemark
 from server.tables.cache import lanes_of, prepared_of, summaries_of
 from server.tables.models import DataTable
@@ -171,7 +170,7 @@ class ComparisonScene(Endpoint):
         recipe = asked_by(request.user, comparison, ask.recipe) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         lanes = lanes_of(recipe, data.table, data.steps)
-        looking = comparison.study.role_of(request.user) == Role.VIEWER
+        looking = not comparison.study.shows_rows_to(request.user)
         house = comparison.study.style if ask.newest_style else None
         told = dressed(rowless(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
@@ -202,7 +201,7 @@ class TrailRecipe(Endpoint):
         """As it was settled."""
         comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
         recipe = recipe_at(entry_of(comparison, number))
-        return Response(rowless(recipe) if comparison.study.role_of(request.user) == Role.VIEWER else recipe)
+        return Response(recipe if comparison.study.shows_rows_to(request.user) else rowless(recipe))
 
 
 class StateName(Endpoint):
@@ -266,7 +265,7 @@ class Copies(Endpoint):
         recipe, data = wanted.recipe or recipe_at(entry), data_of(comparison, entry)
         scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
         name = " ".join(wanted.name.split()) or f"{comparison.name} (copy)"
-        return Response(_state(begin(data.table, recipe, request.user, name, data.preparation), request))
+        return Response(_state(begin(data.table, recipe, request.user, name, data.preparation, comparison), request))
 
 
 def _state(comparison: Comparison, request: Request) -> ComparisonState:
@@ -275,7 +274,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
     after = [entry.number for entry in trail if entry.parent == head.number and not entry.refused]
     data = data_of(comparison, head)
     table, steps, newer = data.table, data.steps, newest_data(comparison)
-    recipe, looking = recipe_at(head), comparison.study.role_of(request.user) == Role.VIEWER
+    recipe, looking = recipe_at(head), not comparison.study.shows_rows_to(request.user)
     return ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
         role=comparison.study.role_of(request.user), table=str(table.pk), table_name=table.name,
@@ -284,7 +283,7 @@ def _state(comparison: Comparison, request: Request) -> ComparisonState:
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
-        style=style_of(recipe, house_of(comparison)), newer_style=offers_style(comparison, recipe),
+        style=style_of(recipe, comparison.house), newer_style=offers_style(comparison, recipe),
         trail=[
             TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
             for e in trail

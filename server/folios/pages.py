@@ -8,7 +8,7 @@ from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import FolioPage
 from echelle.recipes.looks import Style
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.scenes import dressed, house_of, rowless, without_rows
+from server.comparisons.scenes import dressed, rowless, without_rows
 from server.comparisons.trail import data_of, entry_of, recipe_at
 from server.folios.models import Folio
 from server.tables.cache import lanes_of
@@ -33,7 +33,7 @@ def states_of(folio: Folio) -> list[tuple[Comparison, TrailEntry, Style]]:
     for comparison in comparisons_of(folio):
         kept = folio.locked_states.get(str(comparison.pk))
         entry = entry_of(comparison, kept["entry"] if kept else None)
-        found.append((comparison, entry, Style.model_validate(kept["house"]) if kept else house_of(comparison)))
+        found.append((comparison, entry, Style.model_validate(kept["house"]) if kept else comparison.house))
     return found
 
 

@@ -21,6 +21,8 @@ class OutgoingJob(models.Model):
         REFUSED = "refused"
         STOPPED = "stopped"
 
+    UNFINISHED = (State.WAITING, State.WORKING)
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)

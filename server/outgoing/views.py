@@ -56,7 +56,7 @@ class StopOutgoing(Endpoint):
     def post(self, request: Request, outgoing_id: uuid.UUID) -> Response:
         """Make no more of it; nothing is kept."""
         job = _own(request, outgoing_id)
-        OutgoingJob.objects.filter(pk=job.pk, state__in=["waiting", "working"]).update(state=job.State.STOPPED)
+        OutgoingJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.STOPPED)
         job.refresh_from_db()
         return Response(_state(job))
 

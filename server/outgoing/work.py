@@ -6,6 +6,7 @@ import logging
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from django.core.exceptions import PermissionDenied
 from django.http import Http404
 
 from echelle.batch import Many, figures_of, file_names
@@ -27,10 +28,10 @@ from server.folios.pages import states_of
 from server.outgoing.bodies import AskBatch, AskExport, AskOutgoing, AskReport
 from server.outgoing.models import OutgoingJob
 from server.studies.access import as_uuid, to_change, to_see
-from server.studies.models import Role
 from server.tables.cache import in_use
 
 Step = Callable[[int, int], None]
+_GONE = Fault(what="It is not there for you any more", where="", remedy="Reload the page.")
 _LOST = Fault(what="The file could not be made", where="", remedy="Nothing was lost. Try again.")
 
 
@@ -57,8 +58,8 @@ def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Compa
 
 def work(job: OutgoingJob) -> None:
     """Make the job's file. Whoever may not have it any more gets none."""
-    job.state = job.State.WORKING
-    job.save(update_fields=["state"])
+    if not OutgoingJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.WORKING):
+        return
 
     def step(done: int, of: int) -> None:
         if OutgoingJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
@@ -76,8 +77,8 @@ def work(job: OutgoingJob) -> None:
         job.path.unlink(missing_ok=True)
     except InputError as error:
         _refused(job, fault_of(error))
-    except Http404:
-        _refused(job, Fault(what="It is not there any more", where="", remedy="Reload the page."))
+    except (Http404, PermissionDenied):
+        _refused(job, _GONE)
     except Exception:
         logging.getLogger(__name__).exception("a file could not be made")
         _refused(job, _LOST)
@@ -85,7 +86,7 @@ def work(job: OutgoingJob) -> None:
 
 def _refused(job: OutgoingJob, fault: Fault) -> None:
     job.path.unlink(missing_ok=True)
-    OutgoingJob.objects.filter(pk=job.pk).update(state=job.State.REFUSED, fault=fault.model_dump())
+    OutgoingJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(state=job.State.REFUSED, fault=fault.model_dump())
 
 
 def _made(asked: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
@@ -97,7 +98,7 @@ def _made(asked: AskBatch | AskReport | AskExport, person: Person, step: Step) -
     if isinstance(asked, AskBatch):
         return _batch(asked, subject, step)
     step(0, 1)
-    made = export_of(subject, asked.kind, asked.choices, subject.study.role_of(person) != Role.VIEWER)
+    made = export_of(subject, asked.kind, asked.choices, subject.study.shows_rows_to(person))
     return File(made.data, made.type, subject.name + made.ending)
 
 
@@ -118,29 +119,35 @@ def _report(asked: AskReport, folio: Folio, step: Step) -> File:
 
 
 def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
-    """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named, and why."""
+    """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named beside it, and why."""
     entry = entry_of(comparison, asked.entry)
     recipe = resized(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
     data = data_of(comparison, entry)
     rows = in_use(data.table, data.steps)
     figures = figures_of(recipe, rows, Many(asked.each, asked.measures))
-    drawn: list[tuple[str, Scene]] = []
+    output, name = Output(asked.file_format, asked.dpi), comparison.name
+    pages: list[Scene] = []
+    files: dict[str, bytes] = {}
     failed: list[str] = []
-    for number, (name, one) in enumerate(figures):
+    names = list(file_names([what for what, _ in figures], asked.file_format))
+    for number, (what, one) in enumerate(figures):
         step(number, len(figures))
         try:
-            drawn.append((name, scene_of(one, rows)))
+            scene = scene_of(one, rows)
         except InputError as error:
-            failed.append(f"{name}: {error.sentence()}")
-    if not drawn:
-        raise InputError(failed[0], remedy="Try it with one figure first.")
+            failed.append(f"{what}: {error.sentence()}")
+            continue
+        if asked.file_format == "pdf":
+            pages.append(scene)
+        else:
+            files[names[number]] = scene_bytes(scene, output, recipe.made)
     step(len(figures), len(figures))
-    output = Output(asked.file_format, asked.dpi)
-    if asked.file_format == "pdf" and not failed:
-        pages = pages_pdf([scene for _, scene in drawn], comparison.name, made=recipe.made, dpi=asked.dpi)
-        return File(pages, FIGURES["pdf"], f"{comparison.name}.pdf")
-    names = file_names([name for name, _ in drawn], asked.file_format)
-    files = {name: scene_bytes(scene, output, recipe.made) for name, (_, scene) in zip(names, drawn, strict=True)}
+    if not pages and not files:
+        raise InputError(failed[0], remedy="Try it with one figure first.")
+    if pages:
+        files[next(file_names([name], "pdf"))] = pages_pdf(pages, name, made=recipe.made, dpi=asked.dpi)
+        if not failed:
+            return File(*files.values(), FIGURES["pdf"], f"{name}.pdf")
     if failed:
         files["not drawn.txt"] = ("\n".join(failed) + "\n").encode()
-    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{comparison.name}.zip")
+    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip")

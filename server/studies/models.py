@@ -78,6 +78,10 @@ class Study(models.Model):
         """The house style."""
         return Style() if self.house is None else Style.model_validate(self.house)
 
+    def shows_rows_to(self, person: Person) -> bool:
+        """Whether the person, who is in the study, may see rows: a viewer looks without."""
+        return self.role_of(person) != Role.VIEWER
+
     def role_of(self, person: Person) -> str | None:
         """The person's role here, None for a stranger."""
         return self.membership_set.filter(person=person).values_list("role", flat=True).first()

@@ -30,7 +30,7 @@ from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
 from server.studies.access import to_change, to_see
-from server.studies.models import Role, Study
+from server.studies.models import Study
 from server.tables import bodies, rows
 from server.tables.cache import in_use, named_table, prepared_of, summaries_of, table_of
 from server.tables.models import DataTable, ReadingJob
@@ -251,7 +251,7 @@ def _state(table: DataTable, request: Request) -> bodies.TableState:
     asked = request.query_params.get("revision", "")
     revision = int(asked) if asked.isdecimal() and len(asked) < 6 else newest
     newer = table.replaced_by.order_by("-made").first()
-    looking = table.study.role_of(request.user) == Role.VIEWER
+    looking = not table.study.shows_rows_to(request.user)
     return bodies.TableState(
         id=str(table.pk), name=table.name, study=str(table.study_id), study_name=table.study.name,
         role=table.study.role_of(request.user), size=table.raw.size, sha256=table.raw.sha256, rows=table.rows,

@@ -170,6 +170,20 @@ def test_a_house_style_is_offered_and_taken_one_by_one_or_by_all(people: dict[st
     assert "#112233" in str(scene)
 
 
+def test_a_figure_keeps_its_style_when_it_is_copied_or_signed_off(people: dict[str, Client], study: Study, here: str) -> None:
+    owner = people["owner"]
+    send(owner, "put", f"studies/{study.pk}/house", Style(ink="#112233").model_dump(mode="json"))
+    assert b"#112233" not in got(owner, f"{here}/export/svg")
+    copy = send(owner, "post", f"{here}/copies", {"name": "Mine"}).json()
+    assert copy["newer_style"] and b"#112233" not in got(owner, f"comparisons/{copy['id']}/export/svg")
+    send(owner, "put", f"{here}/lock", {"reason": "as sent"})
+    assert b"#112233" not in got(owner, f"{here}/export/svg")
+    version = send(owner, "post", f"{here}/versions", {}).json()
+    assert version["newer_style"] and b"#112233" not in got(owner, f"comparisons/{version['id']}/export/svg")
+    send(owner, "post", f"comparisons/{version['id']}/style")
+    assert b"#112233" in got(owner, f"comparisons/{version['id']}/export/svg")
+
+
 def test_a_study_keeps_guides_for_whoever_may_change_it(people, study: Study) -> None:
     address = f"/api/studies/{study.pk}/guides"
     kept = [

@@ -13,9 +13,14 @@ from django.core.management import call_command
 from django.test import Client
 from django.utils import timezone
 
+from echelle.drawing.figure import scene_of
+from echelle.figures.scene import Scene
+from echelle.recipes.models import Recipe
+from echelle.tables.table import Table
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
 from server.outgoing.models import OutgoingJob
+from server.outgoing.work import work as make
 from server.studies.models import Membership, Study
 from tests.server.bringing import bring, send
 from tests.server.working import work
@@ -82,7 +87,9 @@ def test_what_a_batch_cannot_draw_is_named(people: dict[str, Client], comparison
     )
     path = asked(owner, what="batch", comparison=str(comparison.pk), each="who", measures=["level"])
     with zipfile.ZipFile(io.BytesIO(fetched(owner, path))) as archive:
-        assert "P-000: " in archive.read("not drawn.txt").decode() and len(archive.namelist()) == 40
+        assert archive.namelist() == [f"{comparison.name}.pdf", "not drawn.txt"]
+        assert archive.read("not drawn.txt").decode().startswith("level P-000: ")
+        assert len(pypdf.PdfReader(io.BytesIO(archive.read(f"{comparison.name}.pdf"))).pages) == 39
     refused = asked(owner, what="batch", comparison=str(comparison.pk), each="wing")
     work("outgoing")
     state = owner.get(f"/api/{refused}").json()
@@ -163,6 +170,39 @@ def test_only_who_asked_and_still_may_gets_the_file(people: dict[str, Client], s
     Membership.objects.filter(study=study, person__username="editor").update(role="viewer")
     assert people["editor"].get(f"/api/{path}/file").status_code == 403
     assert send(people["owner"], "post", "outgoing", {"what": "lunch"}).status_code == 422
+
+
+def test_work_stops_between_figures_and_a_stop_is_never_overruled(
+    people: dict[str, Client], comparison: Comparison, settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    owner, ask = people["owner"], {"what": "batch", "comparison": str(comparison.pk), "each": "ward", "file_format": "png"}
+    drawn: list[str] = []
+
+    def drawing(recipe: Recipe, rows: Table) -> Scene:
+        drawn.append(recipe.words.title)
+        OutgoingJob.objects.filter(state="working").update(state="stopped")
+        return scene_of(recipe, rows)
+
+    monkeypatch.setattr("server.outgoing.work.scene_of", drawing)
+    path = asked(owner, **ask)
+    work("outgoing")
+    assert len(drawn) == 1
+    assert owner.get(f"/api/{path}").json()["state"] == "stopped" and not settings.OUTGOING.exists()
+
+    # Stopped after the worker took it up, before it began.
+    asked(owner, **ask)
+    job = OutgoingJob.objects.get(state="waiting")
+    OutgoingJob.objects.update(state="stopped")
+    make(job)
+    assert OutgoingJob.objects.filter(state="stopped").count() == 2 and len(drawn) == 1
+
+
+def test_who_lost_the_right_meanwhile_gets_no_file(people: dict[str, Client], study: Study, comparison: Comparison) -> None:
+    path = asked(people["editor"], what="batch", comparison=str(comparison.pk), each="ward")
+    Membership.objects.filter(study=study, person__username="editor").update(role="viewer")
+    work("outgoing")
+    job = OutgoingJob.objects.get(pk=path.split("/")[1])
+    assert job.state == "refused" and "not there for you" in job.fault["what"] and not job.path.exists()
 
 
 def test_work_is_stopped_taken_up_again_and_swept(people: dict[str, Client], comparison: Comparison, settings) -> None:

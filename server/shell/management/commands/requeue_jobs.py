@@ -21,7 +21,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Files coming in: those that still have their upload, the rest is dropped. Files going out: all."""
-        unfinished = OutgoingJob.objects.filter(state__in=[OutgoingJob.State.WAITING, OutgoingJob.State.WORKING])
+        unfinished = OutgoingJob.objects.filter(state__in=OutgoingJob.UNFINISHED)
         for making in unfinished:
             make_file.defer(job_id=str(making.pk))
         unfinished.update(state=OutgoingJob.State.WAITING, done=0)
