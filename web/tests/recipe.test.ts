@@ -107,7 +107,10 @@ describe("words on the sheet", () => {
   it("are none where the sheet still shows what the recipe has just left", () => {
     const { recipe, scene } = figures.split;
     const left = { ...recipe, subgroups: null, panels: { ...recipe.panels, wrapped: null } };
-    expect(writtenOn(scene, left).map(({ name }) => name)).toEqual(["Axis label"]);
+    expect(writtenOn(scene, left).map(({ name, missing }) => [name, missing])).toEqual([
+      ["Axis label", false],
+      ["Title", true],
+    ]);
   });
   it("rename panels and subgroups, and give their own name back", () => {
     const { recipe, scene } = figures.split;

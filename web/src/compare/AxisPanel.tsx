@@ -3,6 +3,7 @@ import type { Recipe, Scene } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { typedNumber } from "../ui/numbers";
+import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { GuidesPanel } from "./guides/GuidesPanel";
 import type { PanelProps } from "./panelProps";
@@ -23,7 +24,6 @@ export function AxisPanel({
   looking,
   onSettle,
 }: PanelProps & { scene: Scene | null; study: string; looking: boolean }) {
-  const id = useId();
   const change = (key: string, value: unknown) => onSettle(withValue(recipe, ["axis", key], value));
   return (
     <div className="grid gap-3 px-4 py-4">
@@ -35,18 +35,7 @@ export function AxisPanel({
           onChange={(runs) => change("runs", runs)}
         />
       </Row>
-      <Row name="Scale" id={`${id}-scale`}>
-        <select
-          id={`${id}-scale`}
-          value={recipe.axis.scale}
-          onChange={(event) => change("scale", event.target.value)}
-          className="rounded border border-hairline bg-sheet px-2 py-1"
-        >
-          {SCALES.map((scale) => (
-            <option key={scale}>{scale}</option>
-          ))}
-        </select>
-      </Row>
+      <PickRow name="Scale" value={recipe.axis.scale} options={SCALES} onPick={(scale) => change("scale", scale)} />
       <End name="Axis from" value={recipe.axis.from} onSettle={(value) => change("from", value)} />
       <End name="Axis to" value={recipe.axis.to} onSettle={(value) => change("to", value)} />
       <p className="text-muted">

@@ -1,8 +1,7 @@
-import { useId } from "react";
 import type { Recipe, Scene, Style } from "../api/generated";
 import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
-import { Row } from "../ui/Row";
+import { PickRow } from "../ui/PickRow";
 import { HouseStyle } from "./HouseStyle";
 import { followed, type OwnLook as Own } from "./ownLook";
 import type { PanelProps } from "./panelProps";
@@ -10,17 +9,18 @@ import { SIGHTS, type Sight } from "./sight";
 
 type Look = Extract<Recipe["style"], string>;
 
-const LOOKS: { value: Look; name: string }[] = [
-  { value: "house", name: "house style" },
-  { value: "paper", name: "paper" },
-  { value: "slides", name: "slides" },
-  { value: "dark slides", name: "dark slides" },
-  { value: "grey", name: "grey print" },
-  { value: "one hue", name: "one colour" },
-];
+const LOOKS: Look[] = ["house", "paper", "slides", "dark slides", "grey", "one hue"];
+const NAMES: Record<Look, string> = {
+  house: "house style",
+  paper: "paper",
+  slides: "slides",
+  "dark slides": "dark slides",
+  grey: "grey print",
+  "one hue": "one colour",
+};
+const AXIS_LINES = { data: "as far as the data", whole: "the whole panel", none: "none" };
 const MOST_COLOURS = 24;
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Liberation Sans", "Linux Libertine"];
-const FIELD = "min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 const AMOUNTS = [
   { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, help: "Size of names and labels" },
   { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, help: "Times the width of every line" },
@@ -30,37 +30,7 @@ const AMOUNTS = [
     least: 0.2,
     most: 1,
     step: 0.05,
-    usual: 1,
     help: "Times the opacity of every fill",
-  },
-] as const;
-
-const CHOICES = [
-  {
-    key: "rulings",
-    name: "Rulings",
-    options: [
-      [true, "drawn"],
-      [false, "none"],
-    ],
-  },
-  {
-    key: "axis_line",
-    name: "Axis line",
-    options: [
-      ["data", "as far as the data"],
-      ["whole", "the whole panel"],
-      ["none", "none"],
-    ],
-  },
-  {
-    key: "key",
-    name: "Key",
-    options: [
-      ["above", "above"],
-      ["below", "below"],
-      ["none", "none"],
-    ],
   },
 ] as const;
 
@@ -91,41 +61,26 @@ export function LookPanel({
   onRest,
   onSettle,
 }: Props) {
-  const id = useId();
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
-  const named = typeof recipe.style === "string" ? recipe.style : "";
   const deviates = Object.values(own).some((value) => value !== null);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
-      <Row name="Look" id={`${id}look`}>
-        <select
-          id={`${id}look`}
-          value={named}
-          onChange={(event) => onSettle({ ...recipe, style: event.target.value as Look })}
-          className={FIELD}
-        >
-          {named === "" && <option value="">its own</option>}
-          {LOOKS.map(({ value, name }) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </Row>
-      <Row name="Typeface" id={`${id}typeface`}>
-        <select
-          id={`${id}typeface`}
-          value={own.typeface ?? ""}
-          onChange={(event) => onSettle(withOwn("typeface", event.target.value || null))}
-          className={FIELD}
-        >
-          <option value="">as the look</option>
-          {TYPEFACES.map((typeface) => (
-            <option key={typeface}>{typeface}</option>
-          ))}
-        </select>
-      </Row>
+      <PickRow
+        name="Look"
+        value={typeof recipe.style === "string" ? recipe.style : null}
+        options={LOOKS}
+        words={(look) => NAMES[look]}
+        {...(typeof recipe.style === "string" ? {} : { nothing: "its own" })}
+        onPick={(look) => look && onSettle({ ...recipe, style: look })}
+      />
+      <PickRow
+        name="Typeface"
+        value={own.typeface}
+        options={TYPEFACES}
+        nothing="as the look"
+        onPick={(typeface) => onSettle(withOwn("typeface", typeface))}
+      />
       {AMOUNTS.map(({ key, ...amount }) => (
         <Amount
           key={key}
@@ -136,26 +91,28 @@ export function LookPanel({
           onSettle={(value) => onSettle(withOwn(key, value))}
         />
       ))}
-      {CHOICES.map(({ key, name, options }) => (
-        <Row key={key} name={name} id={`${id}${key}`}>
-          <select
-            id={`${id}${key}`}
-            value={own[key] === null ? "" : String(own[key])}
-            onChange={(event) => {
-              const found = options.find(([value]) => String(value) === event.target.value);
-              onSettle(withOwn(key, found ? found[0] : null));
-            }}
-            className={FIELD}
-          >
-            <option value="">as the look</option>
-            {options.map(([value, words]) => (
-              <option key={words} value={String(value)}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </Row>
-      ))}
+      <PickRow
+        name="Rulings"
+        value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
+        options={["drawn", "none"] as const}
+        nothing="as the look"
+        onPick={(picked) => onSettle(withOwn("rulings", picked && picked === "drawn"))}
+      />
+      <PickRow
+        name="Axis line"
+        value={own.axis_line}
+        options={["data", "whole", "none"] as const}
+        nothing="as the look"
+        words={(line) => AXIS_LINES[line]}
+        onPick={(line) => onSettle(withOwn("axis_line", line))}
+      />
+      <PickRow
+        name="Key"
+        value={own.key}
+        options={["above", "below", "none"] as const}
+        nothing="as the look"
+        onPick={(place) => onSettle(withOwn("key", place))}
+      />
       {scene && (
         <LevelColours
           scene={scene}
@@ -175,20 +132,14 @@ export function LookPanel({
         </p>
       )}
       <section aria-label="Seen by others" className="grid gap-2 border-t border-hairline pt-3">
-        <Row name="Seen" id={`${id}sight`} help="The figure on screen as others see it; nothing is changed">
-          <select
-            id={`${id}sight`}
-            value={sight}
-            onChange={(event) => onSight(event.target.value as Sight)}
-            className={FIELD}
-          >
-            {Object.entries(SIGHTS).map(([key, { name }]) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </Row>
+        <PickRow
+          name="Seen"
+          help="The figure on screen as others see it; nothing is changed"
+          value={sight}
+          options={Object.keys(SIGHTS) as Sight[]}
+          words={(one) => SIGHTS[one].name}
+          onPick={(one) => one && onSight(one)}
+        />
       </section>
       {!looking && (
         <HouseStyle

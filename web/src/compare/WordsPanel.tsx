@@ -4,7 +4,9 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { tell } from "../ui/Notices";
+import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
+import { Tick } from "../ui/Tick";
 import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
@@ -74,15 +76,11 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
             onChange={(english) => settle(["note", "english"], english)}
           />
         </Row>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-petrol"
-            checked={note.under}
-            onChange={(event) => settle(["note", "under"], event.target.checked)}
-          />
-          Drawn under the figure
-        </label>
+        <Tick
+          name="Drawn under the figure"
+          on={note.under}
+          onChange={(under) => settle(["note", "under"], under)}
+        />
         <p className="flex gap-4">
           <Button look="quiet" className="!p-0" onClick={() => void copyText(scene?.note ?? "")}>
             Copy it
@@ -102,19 +100,13 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
           onChange={(placed) => settle(["key", "placed"], placed)}
         />
         {key.placed !== "none" && (
-          <Row name="Lane" id={`${stem}lane`}>
-            <select
-              id={`${stem}lane`}
-              value={key.lane ?? ""}
-              onChange={(event) => settle(["key", "lane"], event.target.value || null)}
-              className="min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
-            >
-              <option value="">with most values</option>
-              {scene?.lanes.map((lane) => (
-                <option key={lane.key}>{lane.name}</option>
-              ))}
-            </select>
-          </Row>
+          <PickRow
+            name="Lane"
+            value={key.lane}
+            options={scene?.lanes.map((lane) => lane.name) ?? []}
+            nothing="with most values"
+            onPick={(lane) => settle(["key", "lane"], lane)}
+          />
         )}
       </section>
     </div>

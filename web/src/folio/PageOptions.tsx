@@ -2,7 +2,9 @@ import { useId } from "react";
 import type { FolioState, SetFolio } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
+import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
+import { Tick } from "../ui/Tick";
 
 type Page = FolioState["page"];
 
@@ -50,20 +52,13 @@ export function PageOptions(props: {
           className={FIELD}
         />
       </Row>
-      <Row name="Page" id={`${id}page`}>
-        <select
-          id={`${id}page`}
-          value={folio.page.page}
-          onChange={(event) => page({ page: event.target.value as Page["page"] })}
-          className={FIELD}
-        >
-          {PAGES.map((one) => (
-            <option key={one.page} value={one.page}>
-              {one.name}
-            </option>
-          ))}
-        </select>
-      </Row>
+      <PickRow
+        name="Page"
+        value={folio.page.page}
+        options={PAGES.map((one) => one.page)}
+        words={(name) => PAGES.find((one) => one.page === name)?.name ?? name}
+        onPick={(name) => name && page({ page: name })}
+      />
       <Row name="Title" id={`${id}title`}>
         <Field
           id={`${id}title`}
@@ -93,15 +88,7 @@ export function PageOptions(props: {
         />
       </Row>
       {TICKS.map(({ key, name }) => (
-        <label key={key} className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-petrol"
-            checked={folio.page[key]}
-            onChange={(event) => page({ [key]: event.target.checked })}
-          />
-          {name}
-        </label>
+        <Tick key={key} name={name} on={folio.page[key]} onChange={(on) => page({ [key]: on })} />
       ))}
     </fieldset>
   );

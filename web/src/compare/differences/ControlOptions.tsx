@@ -1,9 +1,9 @@
 import type { ColumnSummary } from "../../api/generated";
 import { Field } from "../../ui/Field";
 import { typedNumber } from "../../ui/numbers";
+import { PickRow } from "../../ui/PickRow";
 import { Row } from "../../ui/Row";
 import type { Asked } from "./asked";
-import { PickRow } from "./PickRow";
 
 type Control = NonNullable<Asked["control"]>;
 type Kind = "own mean and SD" | "a target" | "a stretch";

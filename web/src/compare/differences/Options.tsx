@@ -1,7 +1,8 @@
 import type { ColumnSummary } from "../../api/generated";
+import { PickRow } from "../../ui/PickRow";
+import { Tick } from "../../ui/Tick";
 import type { Asked } from "./asked";
 import { ControlOptions } from "./ControlOptions";
-import { PickRow } from "./PickRow";
 import { PositiveRow } from "./PositiveRow";
 
 const TO: Asked["to"][] = ["reference", "neighbours", "all pairs", "subgroups"];
@@ -69,15 +70,7 @@ export function Options({ asked, levels, columns, onChange }: Props) {
         value={asked.margin}
         onSettle={(margin) => onChange({ margin })}
       />
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-4 accent-petrol"
-          checked={asked.together}
-          onChange={(event) => onChange({ together: event.target.checked })}
-        />
-        Intervals hold together
-      </label>
+      <Tick name="Intervals hold together" on={asked.together} onChange={(together) => onChange({ together })} />
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { download } from "../../api/download";
 import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
 import { useOutgoing } from "../../outgoing/useOutgoing";
 import { Button } from "../../ui/Button";
+import { Tick } from "../../ui/Tick";
 
 /** From so many rows on the worker makes what holds them, and shows how far it is. */
 const MANY_ROWS = 50_000;
@@ -80,17 +81,7 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
       {!looking &&
         one("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
       {state && <OutgoingProgress state={state} onStop={stop} />}
-      {!looking && (
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-petrol"
-            checked={coded}
-            onChange={(event) => setCoded(event.target.checked)}
-          />
-          Bundle with running codes for identifiers
-        </label>
-      )}
+      {!looking && <Tick name="Bundle with running codes for identifiers" on={coded} onChange={setCoded} />}
     </section>
   );
 }

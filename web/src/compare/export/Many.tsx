@@ -1,18 +1,18 @@
-import { useId, useState } from "react";
+import { useState } from "react";
 import type { AskBatch, ColumnSummary } from "../../api/generated";
 import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
 import { useOutgoing } from "../../outgoing/useOutgoing";
 import { Button } from "../../ui/Button";
-import { Row } from "../../ui/Row";
+import { PickRow } from "../../ui/PickRow";
 
 const MOST_LEVELS = 500;
-const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
-const FORMATS: { value: AskBatch["file_format"]; name: string }[] = [
-  { value: "pdf", name: "one PDF" },
-  { value: "svg", name: "SVG each, in a zip" },
-  { value: "png", name: "PNG each, in a zip" },
-  { value: "tiff", name: "TIFF each, in a zip" },
-];
+const FORMATS = ["pdf", "svg", "png", "tiff"] as const;
+const NAMES: Record<AskBatch["file_format"], string> = {
+  pdf: "one PDF",
+  svg: "SVG each, in a zip",
+  png: "PNG each, in a zip",
+  tiff: "TIFF each, in a zip",
+};
 
 interface Props {
   comparison: string;
@@ -27,8 +27,7 @@ interface Props {
 
 /** The same figure many times: for every level of a column, for every measure. */
 export function Many({ comparison, entry, columns, measure, width, dpi }: Props) {
-  const id = useId();
-  const [each, setEach] = useState("");
+  const [each, setEach] = useState<string | null>(null);
   const [all, setAll] = useState(false);
   const [format, setFormat] = useState<AskBatch["file_format"]>("pdf");
   const { state, start, stop } = useOutgoing();
@@ -39,13 +38,14 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
     ...found.filter(({ kind }) => kind === "identifier"),
   ];
   const measures = columns.filter((column) => column.kind === "measure" && column.distinct > 0);
-  const count = (each ? (splits.find((one) => one.name === each)?.distinct ?? 1) : 1) * (all ? measures.length : 1);
+  const distinctOf = (name: string) => splits.find((one) => one.name === name)?.distinct ?? 1;
+  const count = (each ? distinctOf(each) : 1) * (all ? measures.length : 1);
   const ask = () =>
     start({
       what: "batch",
       comparison,
       entry,
-      each: each || null,
+      each,
       measures: all ? [] : null,
       file_format: format,
       dpi,
@@ -54,41 +54,29 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
   return (
     <section aria-label="Many figures" className="mt-5 grid gap-2 border-t border-hairline pt-3">
       <h3 className="font-bold">The same figure many times</h3>
-      <Row name="For each" id={`${id}each`}>
-        <select id={`${id}each`} value={each} onChange={(event) => setEach(event.target.value)} className={FIELD}>
-          <option value="">no column</option>
-          {splits.map((column) => (
-            <option key={column.name} value={column.name}>
-              {column.name} ({column.distinct})
-            </option>
-          ))}
-        </select>
-      </Row>
-      <Row name="Measures" id={`${id}measures`}>
-        <select
-          id={`${id}measures`}
-          value={all ? "all" : ""}
-          onChange={(event) => setAll(event.target.value === "all")}
-          className={FIELD}
-        >
-          <option value="">{measure} alone</option>
-          <option value="all">all {measures.length}</option>
-        </select>
-      </Row>
-      <Row name="As" id={`${id}as`}>
-        <select
-          id={`${id}as`}
-          value={format}
-          onChange={(event) => setFormat(event.target.value as AskBatch["file_format"])}
-          className={FIELD}
-        >
-          {FORMATS.map(({ value, name }) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </Row>
+      <PickRow
+        name="For each"
+        value={each}
+        options={splits.map((column) => column.name)}
+        nothing="no column"
+        words={(name) => `${name} (${distinctOf(name)})`}
+        onPick={setEach}
+      />
+      <PickRow
+        name="Measures"
+        value={all ? "all" : null}
+        options={["all"] as const}
+        nothing={`${measure} alone`}
+        words={() => `all ${measures.length}`}
+        onPick={(picked) => setAll(picked === "all")}
+      />
+      <PickRow
+        name="As"
+        value={format}
+        options={FORMATS}
+        words={(one) => NAMES[one]}
+        onPick={(one) => setFormat(one ?? "pdf")}
+      />
       {state ? (
         <OutgoingProgress state={state} onStop={stop} />
       ) : (

@@ -3,7 +3,9 @@ import type { Scene } from "../../api/generated";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { typedNumber } from "../../ui/numbers";
+import { PickRow } from "../../ui/PickRow";
 import { Row } from "../../ui/Row";
+import { Tick } from "../../ui/Tick";
 import { DPI, dotsOf, millimetres, type Outgoing, PICTURES, WIDTHS } from "./sheet";
 
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
@@ -34,34 +36,21 @@ export function PictureOptions(props: {
         onChange={(kind) => onChange({ kind })}
       />
       <p className="text-muted">{PICTURES.find((one) => one.kind === out.kind)?.help}</p>
-      <Row name="Shows" id={`${id}page`}>
-        <select
-          id={`${id}page`}
-          value={out.page}
-          onChange={(event) => onChange({ page: event.target.value as Outgoing["page"] })}
-          className={FIELD}
-        >
-          <option value="figure">the figure</option>
-          <option value="key">the reader’s key</option>
-        </select>
-      </Row>
-      <Row name="Column" id={`${id}column`}>
-        <select
-          id={`${id}column`}
-          value={WIDTHS.find((one) => one.width === out.width)?.name ?? ""}
-          onChange={(event) =>
-            onChange({ width: WIDTHS.find((one) => one.name === event.target.value)?.width ?? null, height: null })
-          }
-          className={FIELD}
-        >
-          <option value="">as drawn</option>
-          {WIDTHS.map(({ name, width }) => (
-            <option key={name} value={name}>
-              {name}, {width} mm
-            </option>
-          ))}
-        </select>
-      </Row>
+      <PickRow
+        name="Shows"
+        value={out.page}
+        options={["figure", "key"] as const}
+        words={(page) => (page === "figure" ? "the figure" : "the reader’s key")}
+        onPick={(page) => onChange({ page: page ?? "figure" })}
+      />
+      <PickRow
+        name="Column"
+        value={WIDTHS.find((one) => one.width === out.width)?.name ?? null}
+        options={WIDTHS.map(({ name }) => name)}
+        nothing="as drawn"
+        words={(name) => `${name}, ${WIDTHS.find((one) => one.name === name)?.width} mm`}
+        onPick={(name) => onChange({ width: WIDTHS.find((one) => one.name === name)?.width ?? null, height: null })}
+      />
       <Row name="Width, mm" id={`${id}width`}>
         <Field
           id={`${id}width`}
@@ -87,18 +76,12 @@ export function PictureOptions(props: {
         </Row>
       )}
       {dotted && (
-        <Row name="Dots an inch" id={`${id}dpi`}>
-          <select
-            id={`${id}dpi`}
-            value={out.dpi}
-            onChange={(event) => onChange({ dpi: Number(event.target.value) })}
-            className={FIELD}
-          >
-            {DPI.map((dpi) => (
-              <option key={dpi}>{dpi}</option>
-            ))}
-          </select>
-        </Row>
+        <PickRow
+          name="Dots an inch"
+          value={String(out.dpi)}
+          options={DPI.map(String)}
+          onPick={(dpi) => onChange({ dpi: Number(dpi) })}
+        />
       )}
       {dotted && <p className="number text-muted">{dotsOf(out, scene)}</p>}
       <Tick name="Clear ground" on={out.clear} onChange={(clear) => onChange({ clear })} />
@@ -106,19 +89,5 @@ export function PictureOptions(props: {
         <Tick name="Text as outlines" on={out.outlines} onChange={(outlines) => onChange({ outlines })} />
       )}
     </div>
-  );
-}
-
-function Tick({ name, on, onChange }: { name: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-4 accent-petrol"
-        checked={on}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {name}
-    </label>
   );
 }

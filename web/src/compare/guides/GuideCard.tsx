@@ -1,6 +1,7 @@
 import type { Guide } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
+import { Tick } from "../../ui/Tick";
 import { KIND_NAMES, KINDS, type KindName, placeOf, relabelled, typedPlace } from "./places";
 
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
@@ -92,15 +93,7 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
         </select>
       )}
       {!fixed && (
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-4 accent-petrol"
-            checked={guide.own}
-            onChange={(event) => onChange({ ...guide, own: event.target.checked })}
-          />
-          Each lane at its own
-        </label>
+        <Tick name="Each lane at its own" on={guide.own} onChange={(own) => onChange({ ...guide, own })} />
       )}
     </div>
   );

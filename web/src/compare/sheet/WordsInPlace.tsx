@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { Recipe, Scene } from "../../api/generated";
 import { Field } from "../../ui/Field";
-import { withValue } from "../recipe";
 import { type Written, writtenOn } from "./words";
 
 interface Props {
@@ -14,61 +13,37 @@ interface Props {
 /** The words of the sheet, each edited where it stands: a click, or Enter. */
 export function WordsInPlace({ scene, scale, recipe, onSettle }: Props) {
   const [editing, setEditing] = useState<string | null>(null);
-  const written = writtenOn(scene, recipe);
-  const done = (next: Recipe | null) => {
-    setEditing(null);
-    if (next) onSettle(next);
-  };
-  return (
-    <>
-      {written.map((one) =>
-        editing === one.key ? (
-          <Editor
-            key={one.key}
-            written={one}
-            scale={scale}
-            wide={scene.width * scale}
-            onDone={(text) => done(text === null ? null : one.change(text))}
-          />
-        ) : (
-          <button
-            key={one.key}
-            type="button"
-            aria-label={`${one.name}: ${one.value}`}
-            title={`${one.name}: click to write it anew`}
-            style={placed(one, scale)}
-            onClick={() => setEditing(one.key)}
-            className="absolute cursor-text rounded border border-transparent hover:border-hairline hover:bg-bench/40"
-          />
-        ),
-      )}
-      {!recipe.words.title &&
-        (editing === "title" ? (
-          <Field
-            autoFocus
-            aria-label="Title"
-            placeholder="title, such as Cortisol falls with night work"
-            value=""
-            maxLength={500}
-            onSettle={(text) => {
-              done(text ? withValue(recipe, ["words", "title"], text) : null);
-              return true;
-            }}
-            onLeave={() => done(null)}
-            className="absolute -top-1 left-0 z-20 w-full rounded border-2 border-petrol bg-sheet px-1.5 text-[14px] shadow-float"
-          />
-        ) : (
-          <button
-            type="button"
-            onClick={() => setEditing("title")}
-            className="absolute -top-3.5 left-0 z-10 rounded px-1.5 text-[12px] text-petrol opacity-0 group-hover/figure:opacity-100 hover:underline focus-visible:opacity-100"
-          >
-            + Title
-          </button>
-        ))}
-    </>
+  return writtenOn(scene, recipe).map((one) =>
+    editing === one.key ? (
+      <Editor
+        key={one.key}
+        written={one}
+        scale={scale}
+        wide={scene.width * scale}
+        onDone={(text) => {
+          setEditing(null);
+          if (text !== null) onSettle(one.change(text));
+        }}
+      />
+    ) : (
+      <button
+        key={one.key}
+        type="button"
+        {...(one.missing ? {} : { "aria-label": `${one.name}: ${one.value}` })}
+        title={`${one.name}: click to write it${one.missing ? "" : " anew"}`}
+        style={one.missing ? {} : placed(one, scale)}
+        onClick={() => setEditing(one.key)}
+        className={`absolute cursor-text rounded ${one.missing ? ABSENT : PRESENT}`}
+      >
+        {one.missing && `+ ${one.name}`}
+      </button>
+    ),
   );
 }
+
+const PRESENT = "border border-transparent hover:border-hairline hover:bg-bench/40";
+const ABSENT =
+  "-top-3.5 left-0 z-10 px-1.5 text-[12px] text-petrol opacity-0 group-hover/figure:opacity-100 hover:underline focus-visible:opacity-100";
 
 function placed({ box }: Written, scale: number) {
   const [left, top, right, bottom] = box.map((end) => end * scale) as [number, number, number, number];

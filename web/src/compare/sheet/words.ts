@@ -10,6 +10,8 @@ export interface Written {
   box: Box;
   turned: boolean;
   size: number;
+  /** It is not on the sheet yet, and would stand there. */
+  missing: boolean;
   /** As it is written, with marks and places. */
   value: string;
   /** The recipe with another text; an empty one gives the usual back. */
@@ -27,14 +29,18 @@ export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
     const key = placeOf(part);
     if (key) lines.set(key, [...(lines.get(key) ?? []), part]);
   }
-  return [...lines].flatMap(([key, parts]) => {
-    const found = inRecipe(key, parts.map((part) => part.text).join(" "), scene, recipe);
+  const found = [...lines].flatMap(([key, parts]) => {
+    const text = inRecipe(key, parts.map((part) => part.text).join(" "), scene, recipe);
     const [first] = parts;
-    if (!found || !first) return [];
+    if (!text || !first) return [];
     const ends = (side: 0 | 1 | 2 | 3, pick: typeof Math.min) => pick(...parts.map((part) => part.box[side]));
     const box: Box = [ends(0, Math.min), ends(1, Math.min), ends(2, Math.max), ends(3, Math.max)];
-    return [{ ...found, key, box, turned: first.turn !== 0, size: first.size }];
+    return [{ ...text, key, box, turned: first.turn !== 0, size: first.size, missing: false }];
   });
+  if (lines.has("title")) return found;
+  const title = inRecipe("title", "", scene, recipe);
+  const box: Box = [0, 0, scene.width, 0];
+  return title ? [...found, { ...title, key: "title", box, turned: false, size: 10, missing: true }] : found;
 }
 
 /** Lines of one text share a place; "" for what nobody words. */

@@ -1,5 +1,5 @@
 import { useId } from "react";
-import { Row } from "../../ui/Row";
+import { Row } from "./Row";
 
 /** One of a few words, or none where nothing has a name. */
 export function PickRow<T extends string>(props: {
@@ -19,7 +19,7 @@ export function PickRow<T extends string>(props: {
         id={id}
         value={value ?? ""}
         onChange={(event) => onPick(options.find((option) => option === event.target.value) ?? null)}
-        className="min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
+        className="w-full min-w-0 rounded border border-hairline bg-sheet px-2 py-1"
       >
         {nothing !== undefined && <option value="">{nothing}</option>}
         {options.map((option) => (
