@@ -176,7 +176,7 @@ def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, dem
     expect(figure.locator("text[fill='#F2F4F1']").first).to_be_visible()
     desk.get_by_role("combobox", name="Look").select_option("house")
     expect(figure.locator("text[fill='#17222B']").first).to_be_visible()
-    desk.get_by_label("Rulings").select_option("false")
+    desk.get_by_label("Rulings").select_option("none")
     expect(figure.locator("[data-role='ruling']")).to_have_count(0)
     desk.get_by_label("Seen", exact=True).select_option("no red cones")
     expect(desk.locator("[data-sight='no red cones']")).to_have_css("filter", 'url("#sight")')
@@ -198,7 +198,7 @@ def test_a_colour_belongs_to_its_level_and_a_newer_house_style_is_offered(desk: 
     figure = desk.get_by_test_id("figure")
     desk.get_by_role("textbox", name="Night", exact=True).fill("#aa1166")
     expect(figure.locator("[fill='#aa1166']").first).to_be_attached()
-    desk.get_by_label("Rulings").select_option("false")
+    desk.get_by_label("Rulings").select_option("none")
     expect(figure.locator("[data-role='ruling']")).to_have_count(0)
     column = {"shift pattern": {"Night": "#aa1166"}}
     assert eventually(desk, lambda: last_recipe()["own_look"]["level_colours"] == column)
