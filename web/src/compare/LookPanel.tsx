@@ -177,7 +177,7 @@ function LevelColours(props: {
             type="color"
             value={lane.colour.toLowerCase()}
             onChange={(event) => onChange(column, level, event.target.value)}
-            className="size-6 rounded border border-hairline bg-sheet"
+            className="size-6 shrink-0 rounded border border-hairline bg-sheet"
           />
           <span className="min-w-0 truncate">{level || lane.name}</span>
         </label>

@@ -68,6 +68,10 @@ function Name({ reading, scene, recipe, onSettle }: LedgerProps & { reading: Rea
   );
 }
 
+/** About the width of a heading's letter and the height of two of its lines, in CSS pixels. */
+const LETTER = 6;
+const TWO_LINES = 42;
+
 /** Whether every lane has a strip of its own, so that numbers can stand level with it. */
 function standsApart(scene: Scene): boolean {
   const ends = scene.lanes.map((lane) => [lane.start, lane.end]).sort(([a = 0], [b = 0]) => a - b);
@@ -92,6 +96,12 @@ export function ledgerPlace(scene: Scene, scale: number): "beside" | "under" | "
   if (!standsApart(scene)) return "list";
   if (scene.panels[0]?.scale.direction !== "y") return tooLow(scene, scale) ? "list" : "beside";
   return scene.lanes.length > 12 || tooClose(scene, scale) ? "list" : "under";
+}
+
+/** How much room headings of two lines need above the figure, in CSS pixels. */
+export function headingRoom(scene: Scene, recipe: Recipe, scale: number): number {
+  const wraps = readingsOf(scene, recipe.ledger).some((reading) => reading.name.length * LETTER > reading.wide);
+  return wraps ? Math.max(0, TWO_LINES - (scene.panels[0]?.box[1] ?? 0) * scale) : 0;
 }
 
 /** How wide the ledger beside the lanes is, in CSS pixels. */
@@ -119,7 +129,11 @@ export function LedgerBeside(props: LevelProps) {
         style={{ ...columns, bottom: `calc(100% - ${top}px)` }}
       >
         {readings.map((reading) => (
-          <span role="columnheader" key={reading.name}>
+          <span
+            role="columnheader"
+            key={reading.name}
+            className="[&>button]:ml-auto [&>button]:line-clamp-2 [&>button]:text-right"
+          >
             <Name {...props} reading={reading} />
           </span>
         ))}

@@ -3,7 +3,7 @@ import "../../generated/fonts/fonts.css";
 import type { Recipe, Scene } from "../../api/generated";
 import { ChooseReadings } from "../ledger/ChooseReadings";
 import { CopyNumbers } from "../ledger/CopyNumbers";
-import { LedgerBeside, LedgerList, LedgerUnder, ledgerPlace, ledgerWidth } from "../ledger/Ledger";
+import { headingRoom, LedgerBeside, LedgerList, LedgerUnder, ledgerPlace, ledgerWidth } from "../ledger/Ledger";
 import { Figure, type FigureProps } from "./Figure";
 import { type Size, SizeChoice } from "./SizeChoice";
 
@@ -51,16 +51,20 @@ export function Sheet({ scene, full, onFull, ...rest }: Props) {
   const place = scene && ledgerPlace(scene, scale);
   const numbers = scene && { scene, scale, recipe, onRow, onSettle };
   const narrow = place === "beside" && scene && scene.width * scale + ledgerWidth(scene, recipe) > room + 2;
+  const beside = place === "beside" && !narrow;
   return (
     <div className={`mx-auto rounded bg-sheet p-4 shadow-sheet max-xl:p-3 ${full ? "" : "max-w-[1100px]"}`}>
       <div ref={frame} className={`min-h-64 ${size === "fitted" ? "" : "overflow-x-auto"}`}>
         {scene && numbers && (
-          <div className={place === "beside" && !narrow ? "flex items-start gap-3" : ""}>
+          <div
+            className={beside ? "flex items-start gap-3" : ""}
+            style={{ paddingTop: beside ? headingRoom(scene, recipe, scale) : 0 }}
+          >
             <div className="mx-auto shrink-0" style={{ width: scene.width * scale }}>
               <Figure {...rest} scene={scene} scale={scale} />
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
-            {place === "beside" && !narrow && <LedgerBeside {...numbers} />}
+            {beside && <LedgerBeside {...numbers} />}
             {(place === "list" || narrow) && <LedgerList {...numbers} />}
           </div>
         )}
