@@ -104,24 +104,33 @@ export function headingRoom(scene: Scene, recipe: Recipe, scale: number): number
   return wraps ? Math.max(0, TWO_LINES - (scene.panels[0]?.box[1] ?? 0) * scale) : 0;
 }
 
+/** Between columns, in CSS pixels: where there is room, and on a narrow page. */
+const GAPS = [12, 8];
+
 /** How wide the ledger beside the lanes is, in CSS pixels. */
-export function ledgerWidth(scene: Scene, recipe: Recipe): number {
-  return readingsOf(scene, recipe.ledger).reduce((sum, reading) => sum + reading.wide + 12, 14);
+export function ledgerWidth(scene: Scene, recipe: Recipe, gap: number): number {
+  return readingsOf(scene, recipe.ledger).reduce((sum, reading) => sum + reading.wide + gap, 14);
+}
+
+/** The widest gap between columns with which figure and ledger stand side by side; none if they do not. */
+export function ledgerGap(scene: Scene, recipe: Recipe, room: number, scale: number): number | undefined {
+  return GAPS.find((gap) => scene.width * scale + ledgerWidth(scene, recipe, gap) <= room + 2);
 }
 
 /** The numbers of each lane, each row level with its lane. */
-export function LedgerBeside(props: LevelProps) {
-  const { scene, scale, recipe, onRow } = props;
+export function LedgerBeside(props: LevelProps & { gap: number }) {
+  const { scene, scale, recipe, onRow, gap } = props;
   const top = (scene.panels[0]?.box[1] ?? 0) * scale;
   const readings = readingsOf(scene, recipe.ledger);
-  const columns = { gridTemplateColumns: readings.map(({ wide }) => `minmax(${wide}px, ${wide}fr)`).join(" ") };
-  const row = "grid gap-x-3 text-right absolute inset-x-0";
+  const gridTemplateColumns = readings.map(({ wide }) => `minmax(${wide}px, ${wide}fr)`).join(" ");
+  const columns = { gridTemplateColumns, columnGap: gap };
+  const row = "grid text-right absolute inset-x-0";
   return (
     <div
       role="table"
       aria-label="Readings"
       className="relative flex-1"
-      style={{ height: scene.height * scale, minWidth: ledgerWidth(scene, recipe) - 14 }}
+      style={{ height: scene.height * scale, minWidth: ledgerWidth(scene, recipe, gap) - 14 }}
     >
       <div
         role="row"

@@ -3,7 +3,15 @@ import "../../generated/fonts/fonts.css";
 import type { Recipe, Scene } from "../../api/generated";
 import { ChooseReadings } from "../ledger/ChooseReadings";
 import { CopyNumbers } from "../ledger/CopyNumbers";
-import { headingRoom, LedgerBeside, LedgerList, LedgerUnder, ledgerPlace, ledgerWidth } from "../ledger/Ledger";
+import {
+  headingRoom,
+  LedgerBeside,
+  LedgerList,
+  LedgerUnder,
+  ledgerGap,
+  ledgerPlace,
+  ledgerWidth,
+} from "../ledger/Ledger";
 import { Figure, type FigureProps } from "./Figure";
 import { type Size, SizeChoice } from "./SizeChoice";
 
@@ -25,9 +33,9 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
   const across = scene.panels[0]?.scale.direction !== "y";
   // Lanes that run up share the height with the ledger under them.
   const high = across && !full ? most : Math.max(full ? 0.2 : 1, (tall - (across ? 90 : UNDER)) / scene.height);
-  const wanted = ledgerPlace(scene, 1) === "beside" ? ledgerWidth(scene, recipe) : 0;
   // Rather a list of its own under the figure than numbers that leave no room for it.
-  const beside = (room - wanted) / scene.width < LEAST_BESIDE ? 0 : wanted;
+  const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, LEAST_BESIDE) : undefined;
+  const beside = gap === undefined ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
 }
 
@@ -50,8 +58,8 @@ export function Sheet({ scene, full, onFull, ...rest }: Props) {
   const scale = !scene ? 1 : size === "fitted" ? fitted(scene, recipe, room, tall, full) : size;
   const place = scene && ledgerPlace(scene, scale);
   const numbers = scene && { scene, scale, recipe, onRow, onSettle };
-  const narrow = place === "beside" && scene && scene.width * scale + ledgerWidth(scene, recipe) > room + 2;
-  const beside = place === "beside" && !narrow;
+  const gap = scene && place === "beside" ? ledgerGap(scene, recipe, room, scale) : undefined;
+  const beside = gap !== undefined;
   return (
     <div className={`mx-auto rounded bg-sheet p-4 shadow-sheet max-xl:p-3 ${full ? "" : "max-w-[1100px]"}`}>
       <div ref={frame} className={`min-h-64 ${size === "fitted" ? "" : "overflow-x-auto"}`}>
@@ -64,8 +72,8 @@ export function Sheet({ scene, full, onFull, ...rest }: Props) {
               <Figure {...rest} scene={scene} scale={scale} />
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
-            {beside && <LedgerBeside {...numbers} />}
-            {(place === "list" || narrow) && <LedgerList {...numbers} />}
+            {beside && <LedgerBeside {...numbers} gap={gap} />}
+            {!beside && place !== "under" && <LedgerList {...numbers} />}
           </div>
         )}
         {!scene && <p className="p-8 text-muted">Drawing…</p>}
