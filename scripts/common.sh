@@ -7,7 +7,7 @@ PGBIN=/usr/lib/postgresql/15/bin
 VENV=$ROOT/.venv
 cd "$ROOT"
 
-RUN_PACKAGES="python3 python3-venv postgresql-15 libcairo2 libfreetype6 fonts-lato fonts-dejavu-core fonts-liberation
+RUN_PACKAGES="python3 python3-venv postgresql-15 libcairo2 libfreetype6 fonts-lato fonts-inter fonts-dejavu-core fonts-liberation
   fonts-linuxlibertine fonts-noto-core ca-certificates"
 TEST_PACKAGES="chromium libatomic1 poppler-utils librsvg2-bin libxml2-utils"
 

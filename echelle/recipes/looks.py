@@ -32,7 +32,7 @@ Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Runs = Literal["across", "up"]
 AxisScale = Literal["linear", "log10", "ln", "square-root"]
-Typeface = Literal["Lato", "Liberation Sans", "Linux Libertine"]
+Typeface = Literal["Lato", "Inter", "Liberation Sans", "Linux Libertine"]
 
 
 class Axis(Part):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import subprocess
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -14,7 +15,7 @@ from echelle.drawing.figure import figure_bytes
 from echelle.drawing.fonts.faces import FACES, chain, open_face
 from echelle.drawing.svg import to_svg
 from echelle.figures.scene import GroupPart, Paint, PathPart, PointsPart, Scene, point_columns
-from echelle.recipes.looks import Style
+from echelle.recipes.looks import Style, Typeface
 from tests.tabling import box_recipe, box_scene, lanes_table
 
 LANES = {"day": [1.5, 2.5, 3.5], "night": [2.5, 4.5, 6.5]}
@@ -53,7 +54,7 @@ def test_every_face_opens_and_knows_its_letters() -> None:
         assert face.path.is_file() and opened.units > 0 and opened.ascent > opened.descent > 0, id
 
 
-@pytest.mark.parametrize("typeface", ["Lato", "Liberation Sans", "Linux Libertine"])
+@pytest.mark.parametrize("typeface", get_args(Typeface))
 def test_each_typeface_draws_and_is_named_in_the_svg(typeface: str) -> None:
     svg = figure_bytes(box_recipe(style=Style(typeface=typeface)), lanes_table(LANES), "svg").decode()
     family = FACES[chain(typeface, 400)[0]].family

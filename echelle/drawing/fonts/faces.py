@@ -31,50 +31,47 @@ class Face:
         return self.id.endswith("i")
 
 
-def _face(id: str, family: str, weight: Weight, path: str, package: str) -> tuple[str, Face]:
-    return id, Face(id, family, weight, _FOLDER / path, package)
+_UPRIGHT = {"400": "Regular", "600": "SemiBold", "700": "Bold"}
+_SLANTED = {"400i": "Italic", "600i": "SemiBoldItalic", "700i": "BoldItalic"}
+_TWO = {"400": "Regular", "700": "Bold"}
 
+# Name in scenes, family, where its files lie, Debian's package, and what the file of each weight is called.
+_FAMILIES: list[tuple[str, str, str, str, dict[str, str]]] = [
+    (
+        "lato",
+        "Lato",
+        "truetype/lato/Lato-{}.ttf",
+        "fonts-lato",
+        _UPRIGHT | _SLANTED | {"600": "Semibold", "600i": "SemiboldItalic"},
+    ),
+    ("inter", "Inter", "opentype/inter/Inter-{}.otf", "fonts-inter", _UPRIGHT | _SLANTED),
+    (
+        "liberation",
+        "Liberation Sans",
+        "truetype/liberation/LiberationSans-{}.ttf",
+        "fonts-liberation",
+        _TWO | {"400i": "Italic", "700i": "BoldItalic"},
+    ),
+    (
+        "libertine",
+        "Linux Libertine O",
+        "opentype/linux-libertine/LinLibertine_{}.otf",
+        "fonts-linuxlibertine",
+        {"400": "R", "600": "RZ", "700": "RB", "400i": "RI", "600i": "RZI", "700i": "RBI"},
+    ),
+    ("dejavu", "DejaVu Sans", "truetype/dejavu/DejaVuSans{}.ttf", "fonts-dejavu-core", {"400": "", "700": "-Bold"}),
+    ("arabic", "Noto Sans Arabic", "truetype/noto/NotoSansArabic-{}.ttf", "fonts-noto-core", _TWO),
+    ("hebrew", "Noto Sans Hebrew", "truetype/noto/NotoSansHebrew-{}.ttf", "fonts-noto-core", _TWO),
+]
+_WEIGHTS: dict[str, Weight] = {"400": 400, "600": 600, "700": 700}
 
-FACES: dict[str, Face] = dict(
-    [
-        _face("lato-400", "Lato", 400, "truetype/lato/Lato-Regular.ttf", "fonts-lato"),
-        _face("lato-600", "Lato", 600, "truetype/lato/Lato-Semibold.ttf", "fonts-lato"),
-        _face("lato-700", "Lato", 700, "truetype/lato/Lato-Bold.ttf", "fonts-lato"),
-        _face("liberation-400", "Liberation Sans", 400, "truetype/liberation/LiberationSans-Regular.ttf", "fonts-liberation"),
-        _face("liberation-700", "Liberation Sans", 700, "truetype/liberation/LiberationSans-Bold.ttf", "fonts-liberation"),
-        _face("libertine-400", "Linux Libertine O", 400, "opentype/linux-libertine/LinLibertine_R.otf", "fonts-linuxlibertine"),
-        _face(
-            "libertine-600", "Linux Libertine O", 600, "opentype/linux-libertine/LinLibertine_RZ.otf", "fonts-linuxlibertine"
-        ),
-        _face(
-            "libertine-700", "Linux Libertine O", 700, "opentype/linux-libertine/LinLibertine_RB.otf", "fonts-linuxlibertine"
-        ),
-        _face("lato-400i", "Lato", 400, "truetype/lato/Lato-Italic.ttf", "fonts-lato"),
-        _face("lato-600i", "Lato", 600, "truetype/lato/Lato-SemiboldItalic.ttf", "fonts-lato"),
-        _face("lato-700i", "Lato", 700, "truetype/lato/Lato-BoldItalic.ttf", "fonts-lato"),
-        _face("liberation-400i", "Liberation Sans", 400, "truetype/liberation/LiberationSans-Italic.ttf", "fonts-liberation"),
-        _face(
-            "liberation-700i", "Liberation Sans", 700, "truetype/liberation/LiberationSans-BoldItalic.ttf", "fonts-liberation"
-        ),
-        _face(
-            "libertine-400i", "Linux Libertine O", 400, "opentype/linux-libertine/LinLibertine_RI.otf", "fonts-linuxlibertine"
-        ),
-        _face(
-            "libertine-600i", "Linux Libertine O", 600, "opentype/linux-libertine/LinLibertine_RZI.otf", "fonts-linuxlibertine"
-        ),
-        _face(
-            "libertine-700i", "Linux Libertine O", 700, "opentype/linux-libertine/LinLibertine_RBI.otf", "fonts-linuxlibertine"
-        ),
-        _face("dejavu-400", "DejaVu Sans", 400, "truetype/dejavu/DejaVuSans.ttf", "fonts-dejavu-core"),
-        _face("dejavu-700", "DejaVu Sans", 700, "truetype/dejavu/DejaVuSans-Bold.ttf", "fonts-dejavu-core"),
-        _face("arabic-400", "Noto Sans Arabic", 400, "truetype/noto/NotoSansArabic-Regular.ttf", "fonts-noto-core"),
-        _face("arabic-700", "Noto Sans Arabic", 700, "truetype/noto/NotoSansArabic-Bold.ttf", "fonts-noto-core"),
-        _face("hebrew-400", "Noto Sans Hebrew", 400, "truetype/noto/NotoSansHebrew-Regular.ttf", "fonts-noto-core"),
-        _face("hebrew-700", "Noto Sans Hebrew", 700, "truetype/noto/NotoSansHebrew-Bold.ttf", "fonts-noto-core"),
-    ]
-)
+FACES: dict[str, Face] = {
+    f"{stem}-{weight}": Face(f"{stem}-{weight}", family, _WEIGHTS[weight[:3]], _FOLDER / path.format(file), package)
+    for stem, family, path, package, files in _FAMILIES
+    for weight, file in files.items()
+}
 
-_STEM: dict[Typeface, str] = {"Lato": "lato", "Liberation Sans": "liberation", "Linux Libertine": "libertine"}
+_STEM: dict[Typeface, str] = {"Lato": "lato", "Inter": "inter", "Liberation Sans": "liberation", "Linux Libertine": "libertine"}
 
 
 def chain(typeface: Typeface, weight: Weight, italic: bool = False) -> tuple[str, ...]:

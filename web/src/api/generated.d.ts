@@ -4016,7 +4016,7 @@ export interface components {
              * Typeface
              * @default null
              */
-            typeface: ("Lato" | "Liberation Sans" | "Linux Libertine") | null;
+            typeface: ("Lato" | "Inter" | "Liberation Sans" | "Linux Libertine") | null;
             /**
              * Text Size
              * @default null
@@ -5786,7 +5786,7 @@ export interface components {
             ranks: components["schemas"]["VarianceAnswer"][];
         };
         /** @enum {string} */
-        TypefaceEnum: "Lato" | "Liberation Sans" | "Linux Libertine";
+        TypefaceEnum: "Lato" | "Inter" | "Liberation Sans" | "Linux Libertine";
         /**
          * UploadState
          * @description How far a file has come; ``comparison``, else ``table``, is what to open when it is done.

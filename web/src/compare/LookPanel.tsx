@@ -20,7 +20,7 @@ const NAMES: Record<Look, string> = {
 };
 const AXIS_LINES = { data: "as far as the data", whole: "the whole panel", none: "none" };
 const MOST_COLOURS = 24;
-const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Liberation Sans", "Linux Libertine"];
+const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Inter", "Liberation Sans", "Linux Libertine"];
 const AMOUNTS = [
   { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, help: "Size of names and labels" },
   { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, help: "Times the width of every line" },
