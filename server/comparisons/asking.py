@@ -39,7 +39,7 @@ from server.comparisons.bodies import (
 from server.comparisons.models import Comparison
 from server.comparisons.row_card import card_of, left_out
 from server.comparisons.rows import rows_of
-from server.comparisons.scenes import asked_by, dressed, rowless, without_rows
+from server.comparisons.scenes import asked_about, dressed, rowless, without_rows
 from server.comparisons.trail import Data, data_of
 from server.studies.access import to_change, to_see
 from server.tables.cache import in_use, lanes_of, summaries_of
@@ -50,7 +50,8 @@ F = TypeVar("F", InForms, InMeasures)
 def _asked(request: Request, comparison_id: uuid.UUID) -> tuple[Comparison, Recipe, Data]:
     """What a recipe is asked about, the recipe, and the data of the shown state."""
     comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
-    return comparison, asked_by(request.user, comparison, body_of(request, OfRecipe).recipe), data_of(comparison)
+    recipe = asked_about(comparison, body_of(request, OfRecipe).recipe, comparison.study.shows_rows_to(request.user))
+    return comparison, recipe, data_of(comparison)
 
 
 class ComparisonForms(Endpoint):

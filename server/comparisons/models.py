@@ -46,7 +46,7 @@ class Comparison(SignedOff):
     @property
     def head_entry(self) -> TrailEntry:
         """The state that is shown."""
-        return self.trailentry_set.get(number=self.head)
+        return self.trailentry_set.select_related("table").get(number=self.head)
 
 
 class TrailEntry(models.Model):

@@ -8,7 +8,6 @@ from echelle.recipes.layers import PointsLayer
 from echelle.recipes.looks import OwnLook, Style
 from echelle.recipes.models import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
-from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.trail import data_of, recipe_at
 from server.tables.cache import lanes_of
@@ -27,9 +26,9 @@ def offers_style(comparison: Comparison, recipe: Recipe) -> bool:
     return old != new
 
 
-def asked_by(person: Person, comparison: Comparison, recipe: Recipe) -> Recipe:
+def asked_about(comparison: Comparison, recipe: Recipe, sees_rows: bool) -> Recipe:
     """A recipe that someone asks about. A viewer got it without row ids: the shown state's left-out rows hold."""
-    if comparison.study.shows_rows_to(person):
+    if sees_rows:
         return recipe
     return recipe.model_copy(update={"left_out": recipe_at(comparison.head_entry).left_out})
 

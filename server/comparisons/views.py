@@ -38,7 +38,7 @@ from server.comparisons.bodies import (
     WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.scenes import asked_by, dressed, offers_style, rowless, without_rows
+from server.comparisons.scenes import asked_about, dressed, offers_style, rowless, without_rows
 from server.comparisons.trail import (
     Data,
     begin,
@@ -164,13 +164,13 @@ class ComparisonScene(Endpoint):
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Draw a recipe, or the shown state. Nothing is kept."""
         began = time.perf_counter()
-        comparison = to_see(Comparison.objects.all(), request.user, comparison_id)
+        comparison = to_see(Comparison.objects.select_related("study"), request.user, comparison_id)
         ask = body_of(request, Ask)
         entry = entry_of(comparison, ask.entry)
-        recipe = asked_by(request.user, comparison, ask.recipe) if ask.recipe else recipe_at(entry)
+        looking = not comparison.study.shows_rows_to(request.user)
+        recipe = asked_about(comparison, ask.recipe, not looking) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         lanes = lanes_of(recipe, data.table, data.steps)
-        looking = not comparison.study.shows_rows_to(request.user)
         house = comparison.study.style if ask.newest_style else None
         told = dressed(rowless(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
