@@ -28,7 +28,7 @@ def rulings(laid: Layout, letters: Lettering) -> list[ScenePart]:
 
 
 def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
-    """Title, key, source, and what stands around each panel."""
+    """Title, key, source, credit, and what stands around each panel."""
     style = letters.style
     parts: list[ScenePart] = []
     top = MARGIN
@@ -49,7 +49,8 @@ def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
         parts += letters.put_block(MarkOf("", "", "second-title"), "", laid.second_title, MARGIN, top, style.muted)
     at = laid.height - MARGIN
     for role, block, colour in (
-        ("source", laid.source, style.muted), ("method-note", laid.note, style.muted), ("caption", laid.caption, style.ink),
+        ("credit", laid.credit, style.muted), ("source", laid.source, style.muted),
+        ("method-note", laid.note, style.muted), ("caption", laid.caption, style.ink),
     ):  # fmt: skip
         if block:
             at -= block.height

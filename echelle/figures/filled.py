@@ -26,7 +26,7 @@ _COUNT_OF_LANE: dict[str, Callable[[LaneReadings], int | None]] = {
     "beyond": lambda lane: lane.beyond,
 }  # fmt: skip
 PLACES = sorted({*_OF_LANE, *_COUNT_OF_LANE, "rows", "date"})
-WORDS = ("title", "subtitle", "measure", "groups", "source", "caption")
+WORDS = ("title", "subtitle", "measure", "groups", "source", "credit", "caption")
 
 
 def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:

@@ -60,7 +60,7 @@ def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: floa
         slots = slots_of(recipe, arrangement)
         panels.append(PanelPlace(panel, frame, bands, Ticks((), ()), False, None, (), False, False, slots, False, 0.0, None))
     nothing = Block((), letters.style.text_size, 400, 0.0)
-    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, False)
+    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, None, False)
 
 
 def _lay_out(plan: Plan) -> Layout:
@@ -71,7 +71,7 @@ def _lay_out(plan: Plan) -> Layout:
     words = recipe.words
     title = letters.block(words.title, room, size * 1.35, 700) if words.title else None
     subtitle = letters.block(words.subtitle, room, size * 1.05) if words.subtitle else None
-    source = letters.block(words.source, room, size * 0.9) if words.source else None
+    source, credit = (letters.block(line, room, size * 0.9) if line else None for line in (words.source, words.credit))
     groups_title = letters.block(words.groups, room / 2, size, 400, 2) if words.groups else None
     keyed = letters.style.key
     entries = key_entries(recipe, arrangement, plan.study, letters.style) if keyed != "none" else []
@@ -85,13 +85,26 @@ def _lay_out(plan: Plan) -> Layout:
     note = None
     if words.note.under:
         note = letters.block(method_note(plan.study, plan.measured), room, size * 0.85, 400, _MOST_LINES)
-    below = MARGIN + sum(block.height + GAP for block in (caption, note, source) if block)
+    below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
     below += key.height + GAP if key and keyed == "below" else 0.0
     axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
     return Layout(
-        width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, caption, note, False
+        width,
+        height,
+        panels,
+        title,
+        subtitle,
+        key,
+        axis_title,
+        groups_title,
+        second_title,
+        source,
+        credit,
+        caption,
+        note,
+        False,
     )
 
 

@@ -80,6 +80,7 @@ class Layout:
     groups_title: Block | None
     second_title: Block | None
     source: Block | None
+    credit: Block | None
     caption: Block | None
     note: Block | None
     turned: bool

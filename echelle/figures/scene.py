@@ -21,7 +21,7 @@ from echelle.recipes.looks import AxisScale
 from echelle.recipes.models import FormName
 
 Role = Literal[
-    "title", "source", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
+    "title", "source", "credit", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
     "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "trend", "join", "limit",
     "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-label", "second-axis", "second-label",

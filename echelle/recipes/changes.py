@@ -21,7 +21,7 @@ _NAMES = {
 
 _TEXTS = {
     "title": "title", "subtitle": "subtitle", "measure": "axis label", "groups": "groups label", "caption": "caption",
-    "source": "source",
+    "source": "source", "credit": "credit",
 }  # fmt: skip
 
 

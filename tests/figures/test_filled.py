@@ -43,10 +43,10 @@ def test_what_nothing_fills_stays_and_is_said() -> None:
     assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:Night}" in advice.why
 
 
-def test_caption_note_and_source_stand_under_the_figure_in_this_order() -> None:
-    found = scene(caption="A caption.", source="A source.", note={"under": True})
+def test_caption_note_source_and_credit_stand_under_the_figure_in_this_order() -> None:
+    found = scene(caption="A caption.", source="A source.", credit="Whose.", note={"under": True})
     tops = {role: next(part.box[1] for part in found.walk() if part.role == role and isinstance(part, TextPart)) for role in
-            ("axis-title", "caption", "method-note", "source")}  # fmt: skip
+            ("axis-title", "caption", "method-note", "source", "credit")}  # fmt: skip
     assert list(tops) == sorted(tops, key=lambda role: tops[role])
     assert of_role(found, "method-note") == found.note and of_role(scene(), "method-note") == ""
     assert found.height > scene().height

@@ -25,7 +25,7 @@ def texts(scene: Scene) -> list[TextPart]:
 @given(names=names, runs=st.sampled_from(["across", "up"]), title=letters, height=st.sampled_from([None, "90mm"]))
 def test_names_of_any_length_keep_apart(names: list[str], runs: str, title: str, height: str | None) -> None:
     lanes = {name: [1.0 + i, 2.0 + i, 4.0 + i, 9.5] for i, name in enumerate(names)}
-    words = Words(title=title, source=title, groups="groups")
+    words = Words(title=title, source=title, credit=title, groups="groups")
     texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), words=words, size=Size(height=height)))
 
 

@@ -18,14 +18,14 @@ def test_groups_and_layers_stay_what_was_in_the_old_unit_goes(form: FormName) ->
     recipe = recipe.model_copy(
         update={
             "axis": recipe.axis.model_copy(update={"start": 3.0}), "guides": [Guide(at=7.0)],
-            "words": Words(title="Cortisol falls", source="the laboratory"),
+            "words": Words(title="Cortisol falls", source="the laboratory", credit="the team"),
         }
     )  # fmt: skip
     other = of_measure(recipe, "age")
     assert other.measure.columns == ["age"] and other.groups == recipe.groups
     assert [layer.layer for layer in other.layers] == [layer.layer for layer in recipe.layers]
     assert other.axis.start is None and other.axis.runs == recipe.axis.runs and other.guides == []
-    assert other.words == Words(source="the laboratory")
+    assert other.words == Words(source="the laboratory", credit="the team")
 
 
 def test_edges_bandwidths_and_folds_do_not_carry_over() -> None:

@@ -17,6 +17,7 @@ const FIELDS = [
   { key: "groups", name: "Groups label" },
   { key: "caption", name: "Caption" },
   { key: "source", name: "Source" },
+  { key: "credit", name: "Credit" },
 ] as const;
 const KEY = [
   { value: "none", name: "None" },

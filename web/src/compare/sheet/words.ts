@@ -18,8 +18,13 @@ export interface Written {
   change: (text: string) => Recipe;
 }
 
-const OF_ROLE = { title: "title", subtitle: "subtitle", caption: "caption", source: "source" } as const;
-const NAMES = { title: "Title", subtitle: "Subtitle", caption: "Caption", source: "Source" } as const;
+const NAMES = {
+  title: "Title",
+  subtitle: "Subtitle",
+  caption: "Caption",
+  source: "Source",
+  credit: "Credit",
+} as const;
 
 /** The texts of the sheet that someone may word: words, names of panels and of subgroups. Lanes have their own names. */
 export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
@@ -45,7 +50,7 @@ export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
 
 /** Lines of one text share a place; "" for what nobody words. */
 function placeOf(part: TextPart): string {
-  if (part.role in OF_ROLE) return part.layer === "" ? part.role : "";
+  if (part.role in NAMES) return part.layer === "" ? part.role : "";
   if (part.role === "axis-title") return part.key.startsWith("axis-title/groups") ? "groups" : "measure";
   if (part.role === "panel-title") return `panel ${part.panel}`;
   return part.role === "key-label" ? `key ${part.key}` : "";
@@ -64,7 +69,7 @@ function inRecipe(
   });
   if (key in NAMES) {
     const role = key as keyof typeof NAMES;
-    return word(OF_ROLE[role], NAMES[role], recipe.words[OF_ROLE[role]]);
+    return word(role, NAMES[role], recipe.words[role]);
   }
   if (key === "groups") return word("groups", "Groups label", recipe.words.groups);
   if (key === "measure") {
