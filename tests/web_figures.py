@@ -1,4 +1,5 @@
-"""Figures for the front end's own tests: recipes with the scenes that the core draws of them, as JSON.
+"""What the front end's own tests stand on, as JSON: recipes with the scenes that the core draws of them, a table's columns in
+small, and the JSON Schema of every step.
 
 python -m tests.web_figures FILE
 """
@@ -10,11 +11,14 @@ from pathlib import Path
 from typing import Any
 
 import orjson
+from pydantic import TypeAdapter
 
 from echelle.drawing.figure import scene_of
 from echelle.figures.settings import offered
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import Recipe
+from echelle.tables.steps.models import AnyStep
+from echelle.tables.summary import summary_of
 from tests.tabling import table_of
 
 # Row ids are counted from 1, so the row of a value is its place here.
@@ -23,6 +27,12 @@ ARMS = ["a", "b", "=c", "a", "b", "=c", "a", "b", "=c", "a", "b", "a"]
 SEX = ["f", "m"] * 6
 SITE = ["north"] * 8 + ["south"] * 4
 TABLE = table_of({"arm": ARMS, "sex": SEX, "site": SITE, "level (mmol/L)": VALUES})
+SAMPLES = table_of(
+    {
+        "sample": [f"S-{i:03d}" for i in range(1, 13)], "arm": ARMS, "drawn": [f"2026-03-{i:02d}" for i in range(1, 13)],
+        "haemolysed": ["yes", "no"] * 6, "night shifts": list(range(12)), "level (mmol/L)": ["<0.4", *VALUES[1:]],
+    }
+)  # fmt: skip
 
 
 def figure(recipe: Recipe, **update: Any) -> dict[str, Any]:
@@ -43,6 +53,8 @@ def main(path: str) -> None:
         "values": VALUES, "arms": ARMS, "offered": offered().model_dump(mode="json"),
         "box": figure(box, guides=guides, words=words, axis=across), "strip": figure(strip, axis=across),
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
+        "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
+        "steps": TypeAdapter(AnyStep).json_schema()["$defs"],
         "histogram": figure(recipe_of_form("histogram", "level", "arm"), guides=guides[:1]),
     }  # fmt: skip
     Path(path).parent.mkdir(parents=True, exist_ok=True)

@@ -1,4 +1,4 @@
-import type { Offered, Recipe, Scene } from "../src/api/generated";
+import type { ColumnSummary, Offered, Recipe, Scene } from "../src/api/generated";
 import made from "./generated/figures.json";
 
 export interface Drawn {
@@ -11,7 +11,18 @@ export const figures = made as unknown as Record<"box" | "strip" | "up" | "split
   values: number[];
   arms: string[];
   offered: Offered;
+  columns: ColumnSummary[];
+  steps: Record<string, StepModel>;
 };
+
+/** What the tests need of a step's JSON Schema. */
+interface StepModel {
+  properties: Record<string, { const?: string; enum?: string[]; anyOf?: { enum?: string[] }[] }>;
+  required?: string[];
+}
+
+/** Columns of a table in small, and the JSON Schema of every step. */
+export const { columns, steps: stepModels } = figures;
 
 /** The lane of a level. */
 export function laneOf(scene: Scene, level: string): Scene["lanes"][number] {

@@ -20,6 +20,7 @@ export function useBench(id: string) {
   const [scene, setScene] = useState<Scene | null>(null);
   const saving = useRef<Promise<void>>(Promise.resolve());
   const pending = useRef(0);
+  const kept = useRef<Recipe | null>(null);
   const settled = useRef<Recipe | null>(null);
   settled.current = comparison?.recipe ?? null;
 
@@ -62,21 +63,21 @@ export function useBench(id: string) {
   const save = useCallback(
     (change: (now: ComparisonState) => Promise<ComparisonState>, redraw: boolean) => {
       pending.current += 1;
-      // A draft that came after this change stays until it is kept itself.
-      const clear = () => {
+      // A draft that came after the last change, as in a drag, stays until it is kept itself.
+      const clear = (all: boolean) => {
         pending.current -= 1;
-        if (pending.current === 0) setDraft(null);
+        if (pending.current === 0) setDraft((now) => (all || now === kept.current ? null : now));
       };
       saving.current = saving.current.then(async () => {
         const now = client.getQueryData<ComparisonState>(["comparison", id]);
-        if (!now) return clear();
+        if (!now) return clear(true);
         try {
           const next = await change(now);
           take(next);
-          clear();
+          clear(redraw);
           if (redraw) previewer.ask(next.recipe);
         } catch (fault) {
-          clear();
+          clear(true);
           const stale = fault instanceof Refused && fault.status === 409;
           tell(fault, stale ? { name: "Show theirs", run: () => void reload().catch(tell) } : undefined);
           previewer.ask(now.recipe);
@@ -111,6 +112,7 @@ export function useBench(id: string) {
     (recipe: Recipe) => {
       flush();
       preview(recipe);
+      kept.current = recipe;
       save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
     },
     [id, preview, save, flush],

@@ -1,12 +1,8 @@
 import { useState } from "react";
-import { download } from "../../api/download";
 import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
-import { useOutgoing } from "../../outgoing/useOutgoing";
 import { Button } from "../../ui/Button";
 import { Tick } from "../../ui/Tick";
-
-/** From so many rows on the worker makes what holds them, and shows how far it is. */
-const MANY_ROWS = 50_000;
+import { useExport } from "./useExport";
 
 interface Props {
   comparison: string;
@@ -33,14 +29,11 @@ const ROWS = [
 
 /** What goes with the figure: its numbers, its rows, how it was made, all of it. */
 export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
-  const { state, start, stop } = useOutgoing();
+  const { state, save: saved, stop } = useExport(comparison, rows);
   const [coded, setCoded] = useState(false);
   const save = (kind: string, more: Record<string, string> = {}) => {
     const choices: Record<string, string> = { ...more, ...(entry === null ? {} : { entry: String(entry) }) };
-    if (rows >= MANY_ROWS && kind !== "note" && kind !== "recipe")
-      return start({ what: "export", comparison, kind, choices });
-    const query = new URLSearchParams(choices);
-    return onSave(() => download(`/api/comparisons/${comparison}/export/${kind}?${query}`));
+    return onSave(() => saved(kind, choices));
   };
   const formats = (name: string, choices: typeof NUMBERS) => (
     <p className="flex items-baseline justify-between gap-2">

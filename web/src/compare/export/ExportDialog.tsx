@@ -1,14 +1,15 @@
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Refused } from "../../api/client";
-import { download } from "../../api/download";
 import type { ComparisonState, Scene } from "../../api/generated";
+import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
 import { Alongside } from "./Alongside";
 import { Many } from "./Many";
 import { PictureOptions } from "./PictureOptions";
-import { millimetres, type Outgoing, pathOf } from "./sheet";
+import { choicesOf, millimetres, type Outgoing } from "./sheet";
+import { addressOf, useExport } from "./useExport";
 
 const USUAL: Outgoing = {
   kind: "svg",
@@ -44,8 +45,8 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
     await work().catch(tell);
     setBusy(false);
   };
-  const picture = pathOf(comparison.id, entry, out);
-  const drawn = pathOf(comparison.id, entry, { ...out, outlines: true, dpi: 150 }, "svg");
+  const { state, save, stop } = useExport(comparison.id, comparison.rows);
+  const drawn = addressOf(comparison.id, "svg", choicesOf(entry, { ...out, outlines: true, dpi: 150 }));
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -70,17 +71,23 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
             <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
               <PictureOptions out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
               <div className="mt-4 flex gap-2">
-                <Button disabled={busy || entry === null} onClick={() => void busily(() => download(picture))}>
+                <Button
+                  disabled={busy || entry === null}
+                  onClick={() => void busily(() => save(out.kind, choicesOf(entry, out)))}
+                >
                   Save {out.kind.toUpperCase()}
                 </Button>
                 <Button
                   look="quiet"
                   disabled={busy || entry === null}
-                  onClick={() => void busily(() => copyPicture(pathOf(comparison.id, entry, out, "png")))}
+                  onClick={() =>
+                    void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(entry, out))))
+                  }
                 >
                   Copy picture
                 </Button>
               </div>
+              {state && <OutgoingProgress state={state} onStop={stop} />}
               <Alongside
                 comparison={comparison.id}
                 rows={comparison.rows}

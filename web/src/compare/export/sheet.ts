@@ -32,15 +32,17 @@ export const WIDTHS = [
 
 export const DPI = [72, 150, 300, 600, 1200];
 
-/** The address that draws it. */
-export function pathOf(comparison: string, entry: number | null, out: Outgoing, kind: string = out.kind): string {
-  const query = new URLSearchParams({ dpi: String(out.dpi), page: out.page });
-  if (entry !== null) query.set("entry", String(entry));
-  if (out.width !== null) query.set("width", `${out.width}mm`);
-  if (out.width !== null && out.height !== null) query.set("height", `${out.height}mm`);
-  if (out.clear) query.set("clear", "true");
-  if (out.outlines) query.set("text", "outlines");
-  return `/api/comparisons/${comparison}/export/${kind}?${query}`;
+/** How a state is drawn, as the server is asked for it. */
+export function choicesOf(entry: number | null, out: Outgoing): Record<string, string> {
+  return {
+    dpi: String(out.dpi),
+    page: out.page,
+    ...(entry === null ? {} : { entry: String(entry) }),
+    ...(out.width === null ? {} : { width: `${out.width}mm` }),
+    ...(out.width === null || out.height === null ? {} : { height: `${out.height}mm` }),
+    ...(out.clear ? { clear: "true" } : {}),
+    ...(out.outlines ? { text: "outlines" } : {}),
+  };
 }
 
 /** Points of 1/72 inch in mm, to a tenth. */
