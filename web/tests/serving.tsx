@@ -1,6 +1,10 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { configure } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { vi } from "vitest";
+
+// Machines under load take their time.
+configure({ asyncUtilTimeout: 10_000 });
 
 export interface Asked {
   /** Such as "POST comparisons/c1/trail". */

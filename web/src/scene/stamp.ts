@@ -86,7 +86,9 @@ export class Stamp {
       for (let k = 0; k < steps.length; k++) {
         const at = centre + (steps[k] as number);
         const under = strength[at] as number;
-        strength[at] = under + (((cover[k] as number) * (255 - under) + 127) >> 8);
+        // Over 255 and rounded, without a division.
+        const more = (cover[k] as number) * (255 - under) + 128;
+        strength[at] = under + ((more + (more >> 8)) >> 8);
       }
     }
     if (last >= first) this.colour(part.paint.fill ?? "#000000", first * width, (last + 1) * width);
