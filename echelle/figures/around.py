@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from echelle.figures.frame import Band, Frame, MarkOf
+from echelle.figures.guide_labels import flags_height
 from echelle.figures.keys import SWATCH, Key
 from echelle.figures.layers.base import LaneView
 from echelle.figures.lettering import LEADING, Lettering
@@ -93,7 +94,7 @@ def _panel(place: PanelPlace, laid: Layout, letters: Lettering) -> list[ScenePar
     style, frame, size = letters.style, place.frame, letters.style.text_size
     parts: list[ScenePart] = []
     if place.title:
-        over = frame.top - place.rise - place.title.height - 2
+        over = frame.top - place.rise - flags_height(place.labels, frame, place.rise) - place.title.height - 2
         if place.counted and frame.runs == "up":
             over -= size * _SMALL * LEADING + 2
         parts += letters.put_block(MarkOf("", "", "panel-title"), frame.key, place.title, frame.left, over, style.ink)

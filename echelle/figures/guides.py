@@ -1,4 +1,4 @@
-"""Guides: reference lines and bands, with labels that keep out of one another's way."""
+"""Guides: reference lines and bands, and their labels: outside the panel, or in the strip of the lanes that they hold for."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from echelle.figures.frame import MarkOf
+from echelle.figures.guide_labels import SMALL, holds_for_panel
 from echelle.figures.guide_places import PlacedGuide
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
@@ -14,7 +15,6 @@ from echelle.figures.study import Study
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import marked
 
-_SMALL = 0.9
 _BAND = 0.1
 
 
@@ -33,7 +33,7 @@ class _Strip:
 
 def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
     """A guide's strips in one panel; none where it has no values to stand on or its group is not there."""
-    if one.ends is not None and one.guide.group is None:
+    if holds_for_panel(one) and one.ends is not None:
         yield _Strip("", *one.ends, *place.frame.sides)
         return
     bands = [band for band in place.bands if one.of(band.lane) is not None]
@@ -66,7 +66,7 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
         frame = place.frame
         for number, one in enumerate(study.guides):
             guide = one.guide
-            labelled = not guide.label
+            labelled = not guide.label or holds_for_panel(one)
             for strip in _strips(one, place):
                 if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
                     paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
@@ -77,7 +77,18 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
                     found = _label(place, guide, number, strip, taken[place.panel.key], letters)
                     labelled = bool(found)
                     parts += found
+        parts += _outside(place, letters)
     return parts
+
+
+def _outside(place: PanelPlace, letters: Lettering) -> Iterator[ScenePart]:
+    """Labels outside a panel, with what joins them to their guides."""
+    paint = Paint(stroke=letters.style.muted, stroke_width=0.5)
+    for label in place.labels:
+        layer = f"guide{label.number + 1}"
+        yield place.frame.drawn(MarkOf("", layer, "guide", "pole"), label.pole, paint)
+        mark = MarkOf("", layer, "guide-label")
+        yield from letters.put_block(mark, place.frame.key, label.block, label.x, label.top, letters.style.muted)
 
 
 def _seen(strip: _Strip, place: PanelPlace) -> bool:
@@ -88,7 +99,7 @@ def _label(
     place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
     """Beside its line, on the side that has room, a line lower for each label in its way; left out where none is free."""
-    frame, size = place.frame, letters.style.text_size * _SMALL
+    frame, size = place.frame, letters.style.text_size * SMALL
     along = frame.held(min(strip.high, frame.domain[1]))
     block = letters.block(marked(guide.label), frame.width * 0.6, size, 400, 2)
     for step in range(12):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from echelle.errors import InputError
 from echelle.figures.bands import overlaid, slots_of
 from echelle.figures.frame import Frame
+from echelle.figures.guide_labels import GuideLabel, flags, flags_height
 from echelle.figures.lettering import LEADING
 from echelle.figures.plan import (
     GAP,
@@ -43,18 +44,36 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
         used = top + title_room + plan.far + labels + 2 + size * LEADING + below + (plan.rows - 1) * between
         tall = (fixed - used) / plan.rows
     over = overlap(plan)
-    names, pitch = _names_across(plan, width, tall and tall / (1 + over / plan.slots), not counted)
-    left = MARGIN + max((n.width for by in names.values() for n in by), default=0.0) + (GAP + 2 if names else 0.0)
-    left += second_room(plan) if plan.second else 0.0
     gutter = _count_room(plan) if counted else 0.0
-    wide = (width - left - MARGIN - 4 - (plan.columns - 1) * PANEL_GAP) / plan.columns - gutter
+    ranges = domains(plan)
+
+    def sized(flagged: float) -> tuple[dict[str, tuple[SlotName, ...]], float, float, float]:
+        """Names, the height of a lane, where panels begin and how wide they are, with so much room for flags."""
+        room = None if tall is None else (tall - flagged) / (1 + over / plan.slots)
+        names, pitch = _names_across(plan, width, room, not counted)
+        left = MARGIN + max((n.width for by in names.values() for n in by), default=0.0) + (GAP + 2 if names else 0.0)
+        left += second_room(plan) if plan.second else 0.0
+        return names, pitch, left, (width - left - MARGIN - 4 - (plan.columns - 1) * PANEL_GAP) / plan.columns - gutter
+
+    def flagged(frame: Frame, rise: float) -> tuple[GuideLabel, ...]:
+        """Labels over a panel: over the highest where those under it have the same axis."""
+        ends = (MARGIN, width - MARGIN) if plan.columns == 1 else (frame.left, frame.left + frame.width + gutter)
+        return flags(plan.study, frame, letters, ends, rise)
+
+    names, pitch, left, wide = sized(0.0)
+    if wide < 40:
+        raise too_small()
+    rough = [Frame("", left, 0.0, wide, 1.0, "across", domain, plan.study.transform) for domain in ranges.values()]
+    heads = max(flags_height(flagged(frame, 0.0), frame, 0.0) for frame in rough)
+    lines_of_heads = plan.rows if own else 1
+    names, pitch, left, wide = sized(heads * lines_of_heads / plan.rows)
     panel_height = pitch * plan.slots
     # The first lane may rise over its strip: the panel begins lower.
-    title_room += over * pitch + plan.far
-    between += over * pitch
+    rise = over * pitch + plan.far
+    title_room += rise + heads
+    between += over * pitch + (heads if own else 0.0)
     if wide < 40 or panel_height < 20:
         raise too_small()
-    ranges = domains(plan)
     most = max(2, int(wide / 52))
     panels = []
     for panel in plan.arrangement.panels:
@@ -64,7 +83,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         panels.append(placed(plan, panel, frame, most, own or last, titles[panel.key],
                              names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,
-                             over * pitch + plan.far))  # fmt: skip
+                             rise, flagged(frame, rise) if own or panel.row == 0 else ()))  # fmt: skip
     axis_title = letters.block(words, width - left - MARGIN, size)
     lowest = max(p.frame.top + p.frame.height for p in panels)
     height = fixed or lowest + labels + 2 + axis_title.height + below

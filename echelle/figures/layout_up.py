@@ -5,6 +5,7 @@ from __future__ import annotations
 from echelle.figures.axes import ticks_on
 from echelle.figures.bands import overlaid, slots_of
 from echelle.figures.frame import Frame
+from echelle.figures.guide_labels import tags, tags_room
 from echelle.figures.lanes import PanelOf
 from echelle.figures.lettering import LEADING
 from echelle.figures.plan import (
@@ -47,8 +48,9 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
         for label in ("0", *ticks_on(d, recipe.axis, most).labels)
     )
     left = MARGIN + axis_title.height + 4 + widest + 5
-    gap = PANEL_GAP + (widest + 8 if own else 0.0) + plan.far
-    wide = (width - left - MARGIN - plan.far - (plan.columns - 1) * gap) / plan.columns
+    tagged = tags_room(plan.study, list(ranges.values()), letters, width)
+    gap = PANEL_GAP + (widest + 8 + tagged if own else 0.0) + plan.far
+    wide = (width - left - MARGIN - plan.far - tagged - (plan.columns - 1) * gap) / plan.columns
     # The last lane may reach beyond its strip: the panel ends earlier.
     reach = wide - wide / (1 + overlap(plan) / plan.slots)
     wide, gap = wide - reach, gap + reach
@@ -74,8 +76,10 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
         y = top + title_room + gutter + panel.row * (tall + title_room + gutter + PANEL_GAP)
         frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.study.transform)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
+        outer = own or not any(p.row == panel.row and p.column > panel.column for p in plan.arrangement.panels)
         panels.append(placed(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],
-                             names.get(panel.key, ()) if last else (), counted, last))  # fmt: skip
+                             names.get(panel.key, ()) if last else (), counted, last,
+                             labels=tags(plan.study, frame, letters, tagged, plan.far) if outer else ()))  # fmt: skip
     return height, tuple(panels), axis_title
 
 

@@ -9,6 +9,7 @@ from echelle.errors import InputError
 from echelle.figures.axes import Ticks, domain_of, ticks_on
 from echelle.figures.bands import LANE_FILL, Slots, bands_of, overlaid, slots_of
 from echelle.figures.frame import Band, Frame
+from echelle.figures.guide_labels import GuideLabel
 from echelle.figures.keys import Key
 from echelle.figures.lanes import Arrangement, Lane, PanelOf
 from echelle.figures.lettering import LEADING, Block, Lettering
@@ -64,6 +65,7 @@ class PanelPlace:
     second_room: float
     spans: tuple[float, float] | None
     rise: float = 0.0
+    labels: tuple[GuideLabel, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -190,7 +192,7 @@ def extents_of(plan: Plan, lanes: Sequence[Lane], tails: bool) -> list[tuple[flo
 
 def placed(
     plan: Plan, panel: PanelOf, frame: Frame, most: int, labelled: bool, title: Block | None,
-    names: tuple[SlotName, ...], counted: bool, outer: bool, rise: float = 0.0,
+    names: tuple[SlotName, ...], counted: bool, outer: bool, rise: float = 0.0, labels: tuple[GuideLabel, ...] = (),
 ) -> PanelPlace:  # fmt: skip
     """A panel with its bands and ticks; the second axis stands at the outer panels, or at all where tops differ."""
     arrangement = plan.arrangement
@@ -202,7 +204,9 @@ def placed(
     room = second_room(plan) if second and frame.runs == "across" else 0.0
     slots, apart = slots_of(plan.recipe, arrangement), not overlaid(plan.recipe)
     spans = joined(extents_of(plan, arrangement.of_panel(panel.key), tails=False))
-    return PanelPlace(panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise)
+    return PanelPlace(
+        panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise, labels
+    )  # fmt: skip
 
 
 def _bin_edges(plan: Plan, lanes: Sequence[Lane]) -> list[float]:
