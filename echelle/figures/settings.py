@@ -34,7 +34,7 @@ _SLIDERS: dict[str, tuple[float, float]] = {
     "resamples": (500, 10_000), "line": (0.0, 4.0), "level": (0.5, 0.999), "seed": (0, 99),
 }  # fmt: skip
 # Settings that need more room than a row, or are given on the figure itself.
-_ELSEWHERE = {"names", "named"}
+_ELSEWHERE = {"names", "named", "held_below"}
 
 
 _FENCED = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]

@@ -98,7 +98,8 @@ def recipe_of_form(
 # What a layer keeps when the form changes: what it computes, not where and how it is drawn.
 _COMPUTED = (
     "kernel", "bandwidth", "ends", "low", "high", "quantile_type", "fence", "whiskers", "seed", "coloured", "shaped", "joined",
-    "rule", "count", "width_of_bins", "anchor", "edges", "names", "closed", "open_below", "open_above", "interval", "level",
+    "rule", "count", "width_of_bins", "anchor", "edges", "names", "held_below", "closed", "open_below", "open_above",
+    "interval", "level",
 )  # fmt: skip
 
 

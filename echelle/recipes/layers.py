@@ -120,6 +120,9 @@ class BinsLayer(AnyLayer):
     open_below: bool = Field(default=False, description="the first named bin takes all that is lower")
     open_above: bool = Field(default=False, description="the last named bin takes all that is higher")
     names: list[str] = Field(default_factory=list, description="names of the bins between edges")
+    held_below: list[int] = Field(
+        default_factory=list, description="edges, by place from 0, whose own value the bin below them holds, as a band does"
+    )
     closed: Literal["left", "right"] = "left"
     common: bool = Field(default=True, description="the same edges for all lanes of the figure")
     height: Literal["count", "share", "density"] = "count"

@@ -20,7 +20,7 @@ def of_measure(recipe: Recipe, column: str) -> Recipe:
 def _free(layer: Layer) -> Layer:
     """A layer without what was given in the old measure's unit."""
     if isinstance(layer, BinsLayer):
-        return layer.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": []})
+        return layer.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": [], "held_below": []})
     if isinstance(layer, DensityLayer):
         ends = "run past" if layer.ends == "fold" else layer.ends
         bandwidth = layer.bandwidth.model_copy(update={"value": None})

@@ -7,6 +7,8 @@ from fractions import Fraction
 
 import polars as pl
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from echelle.drawing.figure import scene_of
@@ -14,6 +16,7 @@ from echelle.drawing.readings import readings_file
 from echelle.figures.scene import LinePart, RectPart, Scene
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import FromMean, Guide, Percentile
+from echelle.recipes.layers import BinsLayer
 from echelle.recipes.looks import Axis
 from tests.tabling import lanes_table
 
@@ -126,3 +129,46 @@ MEANINGLESS: list[dict[str, object]] = [
 def test_a_guide_that_means_nothing_is_refused(guide: dict[str, object]) -> None:
     with pytest.raises(ValidationError):
         Guide.model_validate(guide)
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    values=st.lists(st.integers(0, 40).map(lambda v: v / 2), min_size=2, max_size=40),
+    ends=st.lists(st.integers(0, 40).map(lambda v: v / 2), min_size=2, max_size=2, unique=True).map(sorted),
+    scale=st.sampled_from(["linear", "square-root"]),
+)
+def test_bins_made_of_a_band_hold_what_the_band_holds(values: list[float], ends: list[float], scale: str) -> None:
+    low, high = ends
+    bins = BinsLayer(
+        id="h1", edges=[-1 + (scale != "linear"), low, high, 99] if low > 0 else [low, high, 99],
+        held_below=[2 if low > 0 else 1], open_below=True, open_above=True,
+    )  # fmt: skip
+    recipe = recipe_of_form("histogram", "level", "group")
+    guides = [Guide(band=(low, high), label="target"), Guide(at=high, label="end")]
+    update = {"layers": [bins], "guides": guides, "axis": recipe.axis.model_copy(update={"scale": scale})}
+    scene = scene_of(recipe.model_copy(update=update), lanes_table({"A": [*values, 0.0, 20.0]}))
+    inside = {one.name: one.count for one in scene.readings[0].inside}
+    columns = {part.key.rsplit("/", 1)[-1]: part for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin"}
+    unit = max(part.height for part in columns.values())
+    counted = {key: part.height / unit for key, part in columns.items()}
+    within, above = str(len(bins.edges or []) - 3), str(len(bins.edges or []) - 2)
+    most = max(inside["target"], inside["above end"], len(values) + 2 - inside["target"] - inside["above end"])
+    assert counted.get(within, 0.0) * most == pytest.approx(inside["target"], abs=0.02)
+    assert counted.get(above, 0.0) * most == pytest.approx(inside["above end"], abs=0.02)
+    assert f"{high:g} in the bin below" in scene.note
+
+
+def test_an_edge_belongs_below_only_where_bins_hold_their_left_edge_and_it_is_an_inner_one() -> None:
+    values = {"A": [1.0, 2.0, 2.0, 3.0]}
+
+    def note_and_heights(**update: object) -> tuple[str, list[float]]:
+        bins = BinsLayer.model_validate({"id": "h1", "edges": [1, 2, 3], **update})
+        recipe = recipe_of_form("histogram", "level", "group").model_copy(update={"layers": [bins]})
+        scene = scene_of(recipe, lanes_table(values))
+        heights = [part.height for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin"]
+        return scene.note, [height / max(heights) for height in heights]
+
+    assert note_and_heights()[1] == pytest.approx([1 / 3, 1], abs=1e-4)
+    assert note_and_heights(held_below=[1])[1] == pytest.approx([1, 1 / 3], abs=1e-4)
+    assert note_and_heights(held_below=[0, 2, 7]) == note_and_heights()
+    assert note_and_heights(held_below=[1], closed="right") == note_and_heights(closed="right")

@@ -82,6 +82,7 @@ describe("guides", () => {
     expect(bins).toMatchObject({
       edges: [1.25, 2, 5, 40],
       names: ["below 2", "target", "above 5"],
+      held_below: [2],
       open_below: true,
       open_above: true,
     });

@@ -92,7 +92,10 @@ def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
             )  # fmt: skip
         edges = forward(given)
         ends = (-np.inf if layer.open_below else edges[0], np.inf if layer.open_above else edges[-1])
-        return Edges(edges, np.concatenate([ends[:1], edges[1:-1], ends[1:]]))
+        within = edges.copy()
+        lifted = _lifted(layer)
+        within[lifted] = np.nextafter(within[lifted], np.inf)
+        return Edges(edges, np.concatenate([ends[:1], within[1:-1], ends[1:]]))
     over = study.bent(lane) if lane is not None else forward(study.arrangement.pooled)
     low, high, remark = float(over[0]), float(over[-1]), ""
     if layer.width_of_bins is not None:
@@ -106,6 +109,12 @@ def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
         count, remark = bin_count(over, layer.rule)
     edges = even_edges(low, high, count)
     return Edges(edges, edges, remark)
+
+
+def _lifted(layer: BinsLayer) -> list[int]:
+    """Inner edges whose value belongs below; where bins hold their right edge anyway there is none."""
+    count = len(layer.edges or [])
+    return sorted({place for place in layer.held_below if 0 < place < count - 1}) if layer.closed == "left" else []
 
 
 def _counted(layer: BinsLayer, study: Study, lane: Lane, edges: Floats) -> Bins:
@@ -223,6 +232,8 @@ def _note(layer: BinsLayer, told: Told) -> list[str]:
             ends = dict.fromkeys(f"{end:g}" for end in (widths[0], widths[-1]))
             how += f", {' to '.join(ends)} {told.study.unit}".rstrip() + " wide"
     closed = "[a, b), the last closed" if layer.closed == "left" else "(a, b], the first closed"
+    if layer.edges is not None and (lifted := _lifted(layer)):
+        closed += f", {' and '.join(f'{layer.edges[place]:g}' for place in lifted)} in the bin below"
     height = {"count": "counts", "share": f"shares of {_OF[layer.share_of]}", "density": "densities"}[layer.height]
     whole = "cumulative " if layer.cumulative else ""
     return [f"Bins: {how}, {closed}, {'common to all lanes' if layer.common else 'for each lane'}; heights: {whole}{height}."]
@@ -252,6 +263,7 @@ KIND = LayerKind(
         "open_below": "The first bin takes everything that is lower.",
         "open_above": "The last bin takes everything that is higher.",
         "names": "What your bins are called.",
+        "held_below": "Edges that belong to the bin below them.",
         "closed": "Which edge belongs to a bin: the left one, or the right one, so that “above 125” does not hold 125.",
         "common": "The same edges for all lanes, so that columns can be compared.",
         "height": "Count of rows, share, or share per unit.",

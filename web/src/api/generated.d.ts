@@ -1459,6 +1459,11 @@ export interface components {
              */
             names: string[];
             /**
+             * Held Below
+             * @description edges, by place from 0, whose own value the bin below them holds, as a band does
+             */
+            held_below: number[];
+            /**
              * Closed
              * @default left
              */

@@ -1,7 +1,7 @@
 import type { Recipe, Scene } from "../../api/generated";
 
-/** The recipe with its bins at the ends of its bands, named as they are and open at both sides; null where it has no bins,
- * no bands at numbers, or the bins are there already. */
+/** The recipe with its bins at the ends of its bands, named as they are, open at both sides, with both ends in them as bands
+ * have (where two touch, the lower one has the end); null where it has no bins, no bands at numbers, or them already. */
 export function binsOf(recipe: Recipe, scene: Scene | null): Recipe | null {
   const place = recipe.layers.findIndex((layer) => layer.layer === "bins");
   const bands = recipe.guides.flatMap(({ band, label, group }) =>
@@ -24,7 +24,9 @@ export function binsOf(recipe: Recipe, scene: Scene | null): Recipe | null {
     if (high > last) return `above ${last}`;
     return bands.find((band) => band.low === low && band.high === high)?.label || `${low} to ${high}`;
   });
-  const bins = { ...recipe.layers[place], count: null, width_of_bins: null, edges, names };
+  const held_below = bands.map(({ high }) => edges.indexOf(high)).filter((at) => at > 0 && at < edges.length - 1);
+  held_below.sort((a, b) => a - b);
+  const bins = { ...recipe.layers[place], count: null, width_of_bins: null, edges, names, held_below };
   const next = { ...bins, open_below: edges[0] !== first, open_above: edges[edges.length - 1] !== last };
   if (JSON.stringify(next) === JSON.stringify(recipe.layers[place])) return null;
   const layers = recipe.layers.map((layer, i) => (i === place ? (next as typeof layer) : layer));
