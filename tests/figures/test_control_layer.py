@@ -101,3 +101,24 @@ def test_a_lot_without_a_target_is_said_and_a_column_of_words_refused() -> None:
     with pytest.raises(InputError, match="“word” has no order") as fault:
         drawn({"order": "word"})
     assert fault.value.where == "$.differences.control.order"
+
+
+@pytest.mark.parametrize("runs", ["up", "across"])
+def test_no_name_of_a_rule_is_written_over_a_ring_or_another_name(runs: str) -> None:
+    scene = drawn({"target": {"mean": 54.0, "sd": 3.0}, "lots": "lot"}, runs=runs)
+    rings = [
+        (x, y, part.size / 2)
+        for part in scene.walk()
+        if isinstance(part, PointsPart) and part.layer == "c1"
+        for x, y in zip(unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4"), strict=True)
+    ]
+    names = [part for part in scene.walk() if isinstance(part, TextPart) and part.layer == "c1" and "-" in part.text]
+    assert len(names) >= 3 and len(rings) > 10
+    for part in names:
+        left, _, right, _ = part.box
+        top, bottom = part.y - 0.7 * part.size, part.y
+        over = [ring for ring in rings if left < ring[0] + ring[2] and ring[0] - ring[2] < right
+                and top < ring[1] + ring[2] and ring[1] - ring[2] < bottom]  # fmt: skip
+        assert not over, part.text
+        # It stands beside the ring that it names.
+        assert min(abs(x - (left + right) / 2) + abs(y - part.y) for x, y, _ in rings) < 25 + (right - left)

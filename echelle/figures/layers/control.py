@@ -11,7 +11,7 @@ import numpy as np
 from echelle.figures.controlled import Controlled, controlled
 from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.order import Order, order_shares, orders
-from echelle.figures.lettering import claimed
+from echelle.figures.lettering import LEADING, Box, claimed
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study
 from echelle.numbers.differences.control import Hit, LotRun
@@ -126,6 +126,8 @@ def _rings(layer: ControlLayer, view: LaneView, lane: ControlledLane) -> list[Sc
 def _words(layer: ControlLayer, panel: PanelView) -> list[ScenePart]:
     """The lots' names at the upper edge, and the rules beside the last value of each hit, where there is room."""
     views = [view for view in panel.lanes if view.data is not None and view.letters is not None] if layer.words else []
+    for view in views:
+        panel.taken.extend(_ring_boxes(layer, view))
     parts = [part for view in views for part in _lot_names(layer, panel, view)]
     return parts + [part for view in views for part in _rule_names(layer, panel, view)]
 
@@ -137,19 +139,38 @@ def _lot_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[Sc
         if lane.lots and run.lot >= 0:
             up = frame.runs == "up"
             x, y = (min(edges) + 2.5, frame.top + size) if up else (frame.left + frame.width - 3, min(edges) + size)
-            parts += _put(layer, panel, view, f"lot{number}", lane.lots[run.lot], (x, y), 0.0 if up else 1.0)
+            words = lane.lots[run.lot]
+            wide = 0.0 if up else view.letters.width(words, size) if view.letters else 0.0
+            # A line lower where a ring stands.
+            spots = [(x - wide, y + line * size * LEADING) for line in range(4)]
+            parts += _put(layer, panel, view, f"lot{number}", words, spots)
     return parts
 
 
-def _rule_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
+def _ring_boxes(layer: ControlLayer, view: LaneView) -> list[Box]:
+    """Where rings stand: no name is written over one."""
     lane: ControlledLane = view.data
-    frame, parts = view.frame, list[ScenePart]()
+    shown = [hit for hit in lane.found.hits if layer.warnings or hit.rule != _WARNING]
+    at = np.array(sorted({place for hit in shown for place in hit.places}), dtype=np.intp)
+    values = view.band.lane.values[lane.found.places[at]]
+    seen, half = view.frame.sees(values), layer.size / 2
+    xs, ys = view.frame.xy(view.frame.along_all(values[seen]), _across(view, lane, lane.found.numbers[at][seen]))
+    return [(x - half, y - half, x + half, y + half) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)]
+
+
+def _rule_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
+    """Beside the ring, else over or under it."""
+    lane: ControlledLane = view.data
+    frame, parts, size = view.frame, list[ScenePart](), view.style.text_size * _SMALL
+    assert view.letters is not None
     for number, (rules, place) in enumerate(_last(layer, lane.found.hits)):
         value = float(view.band.lane.values[lane.found.places[place]])
         if frame.domain[0] <= value <= frame.domain[1]:
-            x, y = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.found.numbers[[place]]))
-            at = (float(x[0]) + layer.size / 2 + 2, float(y[0]) + view.style.text_size * _SMALL * 0.33)
-            parts += _put(layer, panel, view, f"hit{number}", rules, at)
+            xs, ys = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.found.numbers[[place]]))
+            x, y, away, wide = float(xs[0]), float(ys[0]), layer.size / 2 + 2, view.letters.width(rules, size)
+            spots = [(x + away, y + size * 0.33), (x - away - wide, y + size * 0.33)]
+            spots += [(x - wide / 2, y - away - size * 0.3), (x - wide / 2, y + away + size)]
+            parts += _put(layer, panel, view, f"hit{number}", rules, spots)
     return parts
 
 
@@ -163,18 +184,18 @@ def _last(layer: ControlLayer, hits: list[Hit]) -> list[tuple[str, int]]:
 
 
 def _put(
-    layer: ControlLayer, panel: PanelView, view: LaneView, number: str, words: str, at: tuple[float, float], anchor: float = 0.0
+    layer: ControlLayer, panel: PanelView, view: LaneView, number: str, words: str, spots: list[tuple[float, float]]
 ) -> list[ScenePart]:
-    """Words at a place, or left of it at the panel's end; none where others stand."""
+    """Words at the first of some spots (left end of the baseline) that is free and in the panel; none where all are taken."""
     letters, frame, size = view.letters, panel.frame, view.style.text_size * _SMALL
     assert letters is not None
     wide = letters.width(words, size)
-    x, y = at[0] - anchor * wide, at[1]
-    if x + wide > frame.left + frame.width:
-        x -= wide + layer.size + 4
-    if x < frame.left or not claimed((x, y - size, x + wide, y + size * 0.3), panel.taken):
-        return []
-    return [letters.put(view.mark(layer.id, "point-name", number), frame.key, words, x, y, size, view.style.ink)]
+    for x, y in spots:
+        box = (x, y - size, x + wide, y + size * 0.3)
+        within = frame.left <= x and x + wide <= frame.left + frame.width and frame.top - 1 <= box[1]
+        if within and box[3] <= frame.top + frame.height + 1 and claimed(box, panel.taken):
+            return [letters.put(view.mark(layer.id, "point-name", number), frame.key, words, x, y, size, view.style.ink)]
+    return []
 
 
 def _after(layer: ControlLayer, views: Sequence[LaneView]) -> list[Advice]:
