@@ -13,7 +13,7 @@ from echelle.figures.around import around, rulings, second_parts
 from echelle.figures.filled import PLACES, filled
 from echelle.figures.frame import Band
 from echelle.figures.guide_places import placed_guides, with_inside
-from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view
+from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view, guides_unnamed
 from echelle.figures.handles import handles_around
 from echelle.figures.lanes import Arrangement
 from echelle.figures.layers.base import LaneView, LayerKind, PanelView
@@ -142,7 +142,8 @@ def _advice(drawing: _Drawing, asked: Question, remarks: list[Advice]) -> list[A
     """What the data, the layers, their places and the layout have to say."""
     laid, measured = drawing.laid, [one for _, found in drawing.measured for one in found.remarks]
     layout = advice_on_layout(laid.turned, "".join(drawing.letters.unwritable), laid.shortened)
-    return [*_thinned(drawing), *advice_on(asked), *measured, *remarks, *layout, *guides_out_of_view(laid, drawing.study)]
+    guides = [*guides_out_of_view(laid, drawing.study), *guides_unnamed(laid, drawing.study)]
+    return [*_thinned(drawing), *advice_on(asked), *measured, *remarks, *layout, *guides]
 
 
 def _unfilled(places: list[str]) -> list[Advice]:

@@ -132,13 +132,25 @@ def _inside(top: float, size: float, low: float, high: float) -> float:
     return max(low, min(top, high - size))
 
 
-def flags(study: Study, frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float) -> tuple[GuideLabel, ...]:
+def flags(
+    study: Study, frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float, most: float
+) -> tuple[GuideLabel, ...]:
     """Flags over a panel whose lanes run across; ``sheet`` is from where to where they may reach, ``rise`` how far marks rise
-    over the panel.
+    over the panel. Where they would be higher than ``most``, the last guides go without.
     """
+    shown = _labelled(study, frame)
+    found = _flags(shown, frame, letters, sheet, rise)
+    while found and flags_height(found, frame, rise) > most:
+        shown.pop()
+        found = _flags(shown, frame, letters, sheet, rise)
+    return found
+
+
+def _flags(
+    shown: Sequence[_Shown], frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float
+) -> tuple[GuideLabel, ...]:
     low, high = sheet
     size = letters.style.text_size * SMALL
-    shown = _labelled(study, frame)
     blocks = [letters.block(one.label, 0.45 * (high - low), size, 400, 2) for one in shown]
     rows = flag_rows([Spot(one.at, block.width) for one, block in zip(shown, blocks, strict=True)], high)
     heights = [max(block.height for block, f in zip(blocks, rows, strict=True) if f.row == row) for row in _rows(rows)]
@@ -171,11 +183,16 @@ def flags_height(labels: Sequence[GuideLabel], frame: Frame, rise: float) -> flo
 
 
 def tags(study: Study, frame: Frame, letters: Lettering, room: float, far: float) -> tuple[GuideLabel, ...]:
-    """Tags at the right of a panel whose lanes run up, ``far`` beyond its edge and ``room`` wide."""
+    """Tags at the right of a panel whose lanes run up, ``far`` beyond its edge and ``room`` wide. Where there are more than the
+    panel is high, the last guides go without.
+    """
     size = letters.style.text_size * SMALL
     shown = _labelled(study, frame)
     reach = _STEP * _bands(shown)
     blocks = [letters.block(one.label, room - _TAG - reach, size, 400, _LINES) for one in shown]
+    while sum(block.height for block in blocks) > frame.height + 8:
+        blocks.pop()
+    shown = shown[: len(blocks)]
     middles, heights = [one.at for one in shown], [block.height for block in blocks]
     centres = spread_out(middles, heights, frame.top - 4, frame.top + frame.height + 4)
     edge = frame.left + frame.width
@@ -198,6 +215,12 @@ def tags_room(study: Study, domains: Sequence[tuple[float, float]], letters: Let
     widths = [letters.block(marked(one.guide.label), most, size, 400, _LINES).width for one in seen]
     bands = sum(one.guide.band is not None for one in seen)
     return max(widths) + _TAG + _STEP * bands + 0.5 if widths else 0.0
+
+
+def without_label(study: Study, frame: Frame, labels: Sequence[GuideLabel]) -> list[str]:
+    """Labels of guides that a panel shows but had no room to name."""
+    named = {label.number for label in labels}
+    return [one.label for one in _labelled(study, frame) if one.number not in named]
 
 
 def holds_for_panel(one: PlacedGuide) -> bool:

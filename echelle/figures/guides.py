@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from echelle.figures.frame import MarkOf
-from echelle.figures.guide_labels import SMALL, holds_for_panel
+from echelle.figures.guide_labels import SMALL, holds_for_panel, without_label
 from echelle.figures.guide_places import PlacedGuide
 from echelle.figures.lettering import LEADING, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
@@ -14,6 +14,7 @@ from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Study
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import marked
+from echelle.tables.counting import said
 
 _BAND = 0.1
 
@@ -115,6 +116,16 @@ def _label(
             mark = MarkOf(strip.lane, f"guide{number + 1}", "guide-label")
             return list(letters.put_block(mark, frame.key, block, x, y, letters.style.muted))
     return []
+
+
+def guides_unnamed(laid: Layout, study: Study) -> list[Advice]:
+    """Which guides have no label, for want of room."""
+    labelled = [place for place in laid.panels if place.labels] or laid.panels[:1]
+    gone = dict.fromkeys(label for place in labelled for label in without_label(study, place.frame, place.labels))
+    if not gone:
+        return []
+    text = f"No room to name {said(len(gone), 'guide')}: {', '.join(list(gone)[:4])}."
+    return [Advice(key="guides/named", text=text, why="Make the figure higher, shorten their labels, or use fewer.")]
 
 
 def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:

@@ -91,21 +91,9 @@ def _lay_out(plan: Plan) -> Layout:
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
     return Layout(
-        width,
-        height,
-        panels,
-        title,
-        subtitle,
-        key,
-        axis_title,
-        groups_title,
-        second_title,
-        source,
-        credit,
-        caption,
-        note,
+        width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, credit, caption, note,
         False,
-    )
+    )  # fmt: skip
 
 
 def _second_title(plan: Plan, room: float) -> Block:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from echelle.errors import InputError
 from echelle.figures.bands import overlaid, slots_of
 from echelle.figures.frame import Frame
@@ -25,6 +27,9 @@ from echelle.figures.plan import (
 )  # fmt: skip
 from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer
 from echelle.recipes.looks import points
+
+# How much of a panel's share of a given height labels of guides may take.
+_FLAGS = 0.4
 
 
 def across(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
@@ -58,7 +63,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
     def flagged(frame: Frame, rise: float) -> tuple[GuideLabel, ...]:
         """Labels over a panel: over the highest where those under it have the same axis."""
         ends = (MARGIN, width - MARGIN) if plan.columns == 1 else (frame.left, frame.left + frame.width + gutter)
-        return flags(plan.study, frame, letters, ends, rise)
+        return flags(plan.study, frame, letters, ends, rise, math.inf if tall is None else _FLAGS * tall)
 
     names, pitch, left, wide = sized(0.0)
     if wide < 40:

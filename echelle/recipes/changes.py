@@ -103,8 +103,12 @@ def _differences(before: Any, after: Any, name: str = "") -> list[str]:
     if before == after:
         return []
     label = _NAMES.get(name, name.replace("_", " "))
-    if isinstance(before, bool) or isinstance(after, (dict, list)):
-        return [f"{label} changed" if name != "shown" else ("layer shown" if after else "layer hidden")]
+    if name == "shown":
+        return ["layer shown" if after else "layer hidden"]
+    if isinstance(after, bool):
+        return [f"{label} {'on' if after else 'off'}"]
+    if isinstance(after, dict | list):
+        return [f"{label} changed"]
     return [f"{label} {_written(before)} → {_written(after)}"]
 
 

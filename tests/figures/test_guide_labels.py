@@ -168,3 +168,15 @@ def test_guides_out_of_view_take_no_room_and_labels_wrap_in_a_narrow_sheet() -> 
     narrow = scene_of(recipe.model_copy(update={"guides": GUIDES, "size": Size(width="85mm")}), TABLE)
     texts_keep_apart(narrow)
     assert len(labels(narrow)) == 5
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+def test_where_many_guides_have_no_room_the_last_go_without_a_name_and_it_is_said(runs: str) -> None:
+    many = [Guide(at=3 + n / 2, label=f"limit of kind {n}") for n in range(30)]
+    scene = figure("box", runs, guides=many, size=Size(height="60mm"))
+    texts_keep_apart(scene)
+    named = sorted(int(layer.split()[0].removeprefix("guide")) for layer in labels(scene))
+    assert named == list(range(1, len(named) + 1)) and 2 < len(named) < 30
+    [advice] = [one for one in scene.advice if one.key == "guides/named"]
+    assert f"No room to name {30 - len(named)} guides: limit of kind {len(named)}, " in advice.text
+    assert not [one for one in figure("box", runs).advice if one.key == "guides/named"]

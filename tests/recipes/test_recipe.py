@@ -12,10 +12,12 @@ from echelle.figures.layers.registry import KINDS
 from echelle.recipes.beginning import beginning
 from echelle.recipes.changes import change_words
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import BoxLayer, Fence, Layer, PointsLayer
-from echelle.recipes.looks import Axis, Style, points
+from echelle.recipes.looks import Axis, MethodNote, OwnLook, ReaderKey, Style, Words, points
 from echelle.recipes.models import Recipe
 from echelle.recipes.read import recipe_from, recipe_text
+from echelle.recipes.roles import Groups, Levels, Panels, Subgroups
 from echelle.recipes.seal import schema, seal
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.summary import ColumnSummary
@@ -104,10 +106,40 @@ def changed(**update: object) -> Recipe:
         (recipe_of_form("box", "cortisol", "shift"), "groups: shift"),
         (recipe_of_form("box", "age", "ward"), "measure: age"),
         (recipe_of_form("box", "cortisol"), "no groups"),
+        (changed(layers=[BoxLayer(id="b1", shown=False)]), "layer hidden"),
+        (changed(style="slides"), "look: slides"),
+        (changed(words=Words(credit="Laboratory *of* the demo")), "credit: Laboratory of the demo"),
+        (changed(words=Words(key=ReaderKey(placed="below"))), "reader's key: below"),
+        (changed(words=Words(note=MethodNote(under=True))), "note under the figure on"),
+        (changed(own_look=OwnLook(typeface="Inter", rulings=False)), "typeface usual → Inter; rulings off"),
+        (changed(groups=Groups(column="ward", labels={"Ridge": "Ward R"})), "Ridge named Ward R"),
+        (changed(groups=Groups(column="ward", order=["Ridge"])), "order changed"),
     ],
 )
 def test_changes_in_words(new: Recipe, words: str) -> None:
     assert change_words(changed(), new) == words
+
+
+@pytest.mark.parametrize(
+    ("new", "there", "back"),
+    [
+        (changed(guides=[Guide(at=7.0, label="limit")]), "+ guide limit", "− guide limit"),
+        (changed(subgroups=Subgroups(column="sex")), "split by sex", "not split"),
+        (changed(panels=Panels(wrapped=Levels(column="site"))), "a panel per site", "one panel"),
+        (changed(words=Words(title="T")), "title: T", "usual title"),
+        (changed(layers=[BoxLayer(id="b1"), PointsLayer(id="p1", shown=False)]), "+ points", "box"),
+        (changed(keep=[OneOf(column="sample", values=["Noon"])]), "keeping sample = Noon", "keeping all rows"),
+    ],
+)
+def test_a_change_and_its_way_back_in_words(new: Recipe, there: str, back: str) -> None:
+    assert (change_words(changed(), new), change_words(new, changed())) == (there, back)
+
+
+def test_of_several_guides_the_one_that_changed_is_named() -> None:
+    two = [Guide(at=7.0, label="limit"), Guide(band=(1.0, 2.0), label="target")]
+    other = [two[0], two[1].model_copy(update={"band": (1.0, 3.0)})]
+    assert change_words(changed(guides=two), changed(guides=other)) == "guide target"
+    assert change_words(changed(guides=two), changed(guides=two[1:])) == "− guide limit"
 
 
 def column(name: str, kind: str, distinct: int, unit: str | None = None) -> ColumnSummary:
