@@ -1,17 +1,18 @@
-"""Labels of guides that hold for a whole panel, outside it: over lanes that run across as flags, each on a pole of its own, and
-at the right of lanes that run up as tags. No label covers a mark, another label or another's pole.
+"""Labels of guides that hold for all lanes of a panel, outside it: over lanes that run across as flags, each on a pole of its
+own, and at the right of lanes that run up as tags. No label covers a mark, another label or another's pole.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
 from echelle.figures.frame import Frame
-from echelle.figures.guide_places import PlacedGuide
+from echelle.figures.guide_places import Ends, PlacedGuide
 from echelle.figures.lettering import Block, Lettering
 from echelle.figures.study import Study
+from echelle.recipes.looks import Runs
 from echelle.recipes.markup import marked
 
 SMALL = 0.9
@@ -208,12 +209,12 @@ def tags(study: Study, frame: Frame, letters: Lettering, room: float, far: float
     return tuple(found)
 
 
-def tags_room(study: Study, domains: Sequence[tuple[float, float]], letters: Lettering, width: float) -> float:
-    """How wide tags are, at most a quarter of the sheet; 0 where there are none."""
+def tags_room(study: Study, domains: Mapping[str, Ends], letters: Lettering, width: float) -> float:
+    """How wide tags are, at most a quarter of the sheet; 0 where there are none. ``domains`` are the panels', by key."""
     size, most = letters.style.text_size * SMALL, 0.25 * width
-    seen = [one for _, one in _wide(study) if any(_in_view(one, domain) for domain in domains)]
-    widths = [letters.block(marked(one.guide.label), most, size, 400, _LINES).width for one in seen]
-    bands = sum(one.guide.band is not None for one in seen)
+    shown = {number: one for key, domain in domains.items() for number, one, _ in _seen(study, key, domain, "up")}
+    widths = [letters.block(marked(one.guide.label), most, size, 400, _LINES).width for one in shown.values()]
+    bands = sum(one.guide.band is not None for one in shown.values())
     return max(widths) + _TAG + _STEP * bands + 0.5 if widths else 0.0
 
 
@@ -223,27 +224,27 @@ def without_label(study: Study, frame: Frame, labels: Sequence[GuideLabel]) -> l
     return [one.label for one in _labelled(study, frame) if one.number not in named]
 
 
-def holds_for_panel(one: PlacedGuide) -> bool:
-    """Whether a guide stands over all lanes of a panel at one place."""
-    return one.ends is not None and one.guide.group is None
+def named_outside(one: PlacedGuide) -> bool:
+    """Whether a guide's label stands outside the panel: it holds for all lanes, at one place or at each lane's own."""
+    return one.guide.group is None
 
 
-def _wide(study: Study) -> Iterator[tuple[int, PlacedGuide]]:
+def _seen(study: Study, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
+    """Guides to name outside a panel, with their ends; of each lane's own, those of the lane at the edge where labels stand."""
+    lanes = sorted(study.arrangement.of_panel(panel), key=lambda lane: (lane.slot, lane.part), reverse=runs == "up")
     for number, one in enumerate(study.guides):
-        if one.guide.label and holds_for_panel(one):
-            yield number, one
+        own = next((one.own[lane.key] for lane in lanes if lane.key in one.own), None)
+        ends = own if one.guide.own else one.ends
+        shown = ends is not None and ends[0] <= domain[1] and ends[1] >= domain[0]
+        if one.guide.label and named_outside(one) and shown and ends is not None:
+            yield number, one, ends
 
 
 def _labelled(study: Study, frame: Frame) -> list[_Shown]:
     """Guides with a label that the panel shows, as far as it shows them."""
     found: list[_Shown] = []
-    for number, one in _wide(study):
-        if one.ends is not None and _in_view(one, frame.domain):
-            low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in one.ends)
-            band = None if one.guide.band is None else _bands(found)
-            found.append(_Shown(number, marked(one.guide.label), low, high, band))
+    for number, one, ends in _seen(study, frame.key, frame.domain, frame.runs):
+        low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in ends)
+        band = None if one.guide.band is None else _bands(found)
+        found.append(_Shown(number, marked(one.guide.label), low, high, band))
     return found
-
-
-def _in_view(one: PlacedGuide, domain: tuple[float, float]) -> bool:
-    return one.ends is not None and one.ends[0] <= domain[1] and one.ends[1] >= domain[0]

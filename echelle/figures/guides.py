@@ -5,18 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from echelle.figures.frame import MarkOf
-from echelle.figures.guide_labels import SMALL, holds_for_panel, without_label
+from echelle.figures.frame import Frame, MarkOf
+from echelle.figures.guide_labels import SMALL, named_outside, without_label
 from echelle.figures.guide_places import PlacedGuide
-from echelle.figures.lettering import LEADING, Box, Lettering, claimed
+from echelle.figures.lettering import LEADING, Block, Box, Lettering, claimed
 from echelle.figures.plan import Layout, PanelPlace
-from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
+from echelle.figures.scene import Advice, Change, Paint, RectPart, Remedy, ScenePart, rounded
 from echelle.figures.study import Study
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import marked
 from echelle.tables.counting import said
 
 _BAND = 0.1
+_PLATE = 0.7
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ class _Strip:
 
 def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
     """A guide's strips in one panel; none where it has no values to stand on or its group is not there."""
-    if holds_for_panel(one) and one.ends is not None:
+    if one.guide.group is None and one.ends is not None:
         yield _Strip("", *one.ends, *place.frame.sides)
         return
     bands = [band for band in place.bands if one.of(band.lane) is not None]
@@ -65,9 +66,10 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
     parts: list[ScenePart] = []
     for place in laid.panels:
         frame = place.frame
+        through = _lines_through(place, study)
         for number, one in enumerate(study.guides):
             guide = one.guide
-            labelled = not guide.label or holds_for_panel(one)
+            labelled = not guide.label or named_outside(one)
             for strip in _strips(one, place):
                 if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
                     paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
@@ -75,7 +77,7 @@ def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str,
                     parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
                 # Lanes with a line each share one label.
                 if not labelled and _seen(strip, place):
-                    found = _label(place, guide, number, strip, taken[place.panel.key], letters)
+                    found = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
                     labelled = bool(found)
                     parts += found
         parts += _outside(place, letters)
@@ -97,25 +99,56 @@ def _seen(strip: _Strip, place: PanelPlace) -> bool:
 
 
 def _label(
-    place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], letters: Lettering
+    place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], lines: list[Box], letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
-    """Beside its line, on the side that has room, a line lower for each label in its way; left out where none is free."""
+    """In its strip beside its end, at the first place that no label takes, and none of ``lines`` if there is one; over what is
+    drawn there on a plate that lets it through. Left out where none is free.
+    """
     frame, size = place.frame, letters.style.text_size * SMALL
-    along = frame.held(min(strip.high, frame.domain[1]))
-    block = letters.block(marked(guide.label), frame.width * 0.6, size, 400, 2)
-    for step in range(12):
-        if frame.runs == "across":
-            x = along + 3 if along + 3 + block.width <= frame.left + frame.width else along - 3 - block.width
-            y = strip.start + 2 + step * size * LEADING
-        else:
-            x = max(frame.left, strip.end - block.width - 2)
-            y = along - block.height - 1 - step * size * LEADING
+    room = frame.width * 0.6 if frame.runs == "across" else max(strip.end - strip.start, 40.0)
+    block = letters.block(marked(guide.label), room, size, 400, 2)
+    spots = list(_places(frame, strip, block))
+    for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, []) for spot in spots)]:
         box = (x, y, x + block.width, y + block.height)
-        inside = frame.left <= x and frame.top - 1 <= y and y + block.height <= frame.top + frame.height + 1
+        inside = frame.left <= x and box[2] <= frame.left + frame.width and frame.top - 1 <= y
+        inside = inside and box[3] <= frame.top + frame.height + 1 and claimed(box, [*avoided])
         if inside and claimed(box, taken):
-            mark = MarkOf(strip.lane, f"guide{number + 1}", "guide-label")
-            return list(letters.put_block(mark, frame.key, block, x, y, letters.style.muted))
+            layer, ground = f"guide{number + 1}", letters.style.ground
+            parts: list[ScenePart] = []
+            if ground is not None:
+                fields = MarkOf(strip.lane, layer, "guide-label", "plate").fields(frame.key)
+                paint = Paint(fill=ground, opacity=_PLATE)
+                left, top, wide, high = map(rounded, (x - 1, y, block.width + 2, block.height))
+                parts.append(RectPart(**fields, x=left, y=top, width=wide, height=high, paint=paint))
+            mark = MarkOf(strip.lane, layer, "guide-label")
+            return [*parts, *letters.put_block(mark, frame.key, block, x, y, letters.style.muted)]
     return []
+
+
+def _places(frame: Frame, strip: _Strip, block: Block) -> Iterator[tuple[float, float]]:
+    """Where a label's left upper corner may be: beyond the guide's end, before its beginning, a line further each time."""
+    low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in (strip.low, strip.high))
+    step = block.size * LEADING
+    for line in range(6):
+        if frame.runs == "across":
+            yield high + 3, strip.start + 2 + line * step
+            yield low - 3 - block.width, strip.start + 2 + line * step
+        else:
+            x = (strip.start + strip.end - block.width) / 2
+            yield x, high - block.height - 1 - line * step
+            yield x, low + 1 + line * step
+
+
+def _lines_through(place: PanelPlace, study: Study) -> list[Box]:
+    """Where lines run through a whole panel: no label of a single lane is written over one."""
+    frame, found = place.frame, list[Box]()
+    for one in study.guides:
+        for strip in _strips(one, place) if one.guide.band is None and named_outside(one) else ():
+            if _seen(strip, place):
+                at = frame.along(strip.low)
+                across = frame.runs == "across"
+                found.append((at - 1, strip.start, at + 1, strip.end) if across else (strip.start, at - 1, strip.end, at + 1))
+    return found
 
 
 def guides_unnamed(laid: Layout, study: Study) -> list[Advice]:

@@ -68,7 +68,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
     names, pitch, left, wide = sized(0.0)
     if wide < 40:
         raise too_small()
-    rough = [Frame("", left, 0.0, wide, 1.0, "across", domain, plan.study.transform) for domain in ranges.values()]
+    rough = [Frame(key, left, 0.0, wide, 1.0, "across", domain, plan.study.transform) for key, domain in ranges.items()]
     heads = max(flags_height(flagged(frame, 0.0), frame, 0.0) for frame in rough)
     lines_of_heads = plan.rows if own else 1
     names, pitch, left, wide = sized(heads * lines_of_heads / plan.rows)

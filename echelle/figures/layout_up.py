@@ -48,7 +48,7 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
         for label in ("0", *ticks_on(d, recipe.axis, most).labels)
     )
     left = MARGIN + axis_title.height + 4 + widest + 5
-    tagged = tags_room(plan.study, list(ranges.values()), letters, width)
+    tagged = tags_room(plan.study, ranges, letters, width)
     gap = PANEL_GAP + (widest + 8 + tagged if own else 0.0) + plan.far
     wide = (width - left - MARGIN - plan.far - tagged - (plan.columns - 1) * gap) / plan.columns
     # The last lane may reach beyond its strip: the panel ends earlier.

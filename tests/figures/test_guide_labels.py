@@ -180,3 +180,30 @@ def test_where_many_guides_have_no_room_the_last_go_without_a_name_and_it_is_sai
     [advice] = [one for one in scene.advice if one.key == "guides/named"]
     assert f"No room to name {30 - len(named)} guides: limit of kind {len(named)}, " in advice.text
     assert not [one for one in figure("box", runs).advice if one.key == "guides/named"]
+
+
+def test_each_lanes_own_guide_is_named_once_from_the_lane_at_the_edge() -> None:
+    own = [Guide(at="mean", own=True, label="mean of each")]
+    for runs, edge in (("across", 0), ("up", -1)):
+        scene = figure("box", runs, guides=own)
+        assert [part.text for parts in labels(scene).values() for part in parts] == ["mean of each"]
+        scale, side = scene.panels[0].scale, 0 if runs == "across" else 1
+        (v0, v1), (c0, c1) = scale.domain, scale.range
+        mean = {one.lane: one.mean for one in scene.readings}[scene.lanes[edge].key]
+        assert mean is not None
+        assert poles(scene)["guide1"][0][side] == pytest.approx(c0 + (mean - v0) / (v1 - v0) * (c1 - c0), abs=0.02)
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+def test_a_groups_guide_is_named_in_its_strip_off_other_guides_lines_where_it_can(runs: str) -> None:
+    group = [Guide(band=(5, 10), label="of two", group="group 2"), Guide(at=12, label="limit")]
+    scene = figure("box", runs, guides=group)
+    (name,) = labels(scene)["guide1 p1"]
+    lane = next(one for one in scene.lanes if one.group == "group 2")
+    x0, y0, x1, y1 = name.box
+    low, high = (y0, y1) if runs == "across" else (x0, x1)
+    assert lane.start - 1 <= low and high <= lane.end + 1
+    scale = scene.panels[0].scale
+    (v0, v1), (c0, c1) = scale.domain, scale.range
+    at = c0 + (12 - v0) / (v1 - v0) * (c1 - c0)
+    assert not (x0 < at < x1 if runs == "across" else y0 + 2 < at < y1 - 2)
