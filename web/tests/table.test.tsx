@@ -80,9 +80,24 @@ describe("a table under preparation", () => {
     act(() => now().undo?.());
     await waitFor(() => expect(now().settled).toEqual([renamed("one")]));
     await act(() => now().settle([]));
-    expect(now().redo).toBeNull();
+    await waitFor(() => expect(now().redo).toBeNull());
     expect(sent().map((body) => (body as { revision: number; steps: StepRecord[] }).revision)).toEqual([
       0, 1, 2, 3, 4, 5,
+    ]);
+  });
+
+  it("takes two quick presses of undo as two steps", async () => {
+    const { now, sent } = await opened();
+    await act(() => now().settle([renamed("one")]));
+    await act(() => now().settle([renamed("one"), combined]));
+    act(() => {
+      now().undo?.();
+      now().undo?.();
+    });
+    await waitFor(() => expect(now().undo).toBeNull());
+    expect(sent().slice(2)).toEqual([
+      { revision: 2, steps: [renamed("one")] },
+      { revision: 3, steps: [] },
     ]);
   });
 

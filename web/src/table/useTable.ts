@@ -13,6 +13,12 @@ export interface Draft {
   step: StepRecord;
 }
 
+/** Lists of steps that undo and redo lead to, the next one last. */
+interface Ways {
+  past: StepRecord[][];
+  future: StepRecord[][];
+}
+
 /** A table under preparation: its settled steps, the draft over them, and what they lead to. */
 export function useTable(id: string) {
   const client = useQueryClient();
@@ -44,8 +50,16 @@ export function useTable(id: string) {
     retry: false,
   });
 
-  const past = useRef<StepRecord[][]>([]);
-  const future = useRef<StepRecord[][]>([]);
+  const [ways, setWays] = useState<Ways>({ past: [], future: [] });
+  // What the next press goes by, drawn or not.
+  const known = useRef(ways);
+  const remember = (next: Ways) => {
+    known.current = next;
+    setWays(next);
+  };
+  const walking = useRef(Promise.resolve());
+  const stepsNow = () =>
+    (client.getQueryData<TableState>(["table", id])?.outcome.steps ?? []).map((state) => state.step);
   const take = useCallback(
     (next: TableState) => {
       client.setQueryData(["table", next.id], next);
@@ -74,20 +88,20 @@ export function useTable(id: string) {
 
   /** Keep steps as the next revision. */
   const settle = async (next: StepRecord[]) => {
-    const now = settled;
+    const now = stepsNow();
     if (same(now, next)) return setDraft(null);
-    if (await save(next)) {
-      past.current.push(now);
-      future.current = [];
-    }
+    if (await save(next)) remember({ past: [...known.current.past, now], future: [] });
   };
 
-  /** Undo or redo: an older list of steps becomes the newest revision. */
-  const walk = async (from: StepRecord[][], to: StepRecord[][]) => {
-    const next = from.at(-1);
-    if (!next || !(await save(next))) return;
-    from.pop();
-    to.push(settled);
+  /** Undo or redo: an older list of steps becomes the newest revision. One after another, however fast the presses. */
+  const walk = (way: "past" | "future") => {
+    const back = way === "past" ? "future" : "past";
+    walking.current = walking.current.then(async () => {
+      const [from, now] = [known.current[way], stepsNow()];
+      const next = from.at(-1);
+      if (!next || !(await save(next))) return;
+      remember({ ...known.current, [way]: from.slice(0, -1), [back]: [...known.current[back], now] });
+    });
   };
 
   /** Read the file in another way; the table that comes of it takes this one's place. */
@@ -106,11 +120,10 @@ export function useTable(id: string) {
   /** Leave one row out for the whole table. */
   const leaveOut = async (row: number, reason: string) => {
     if (!table) return;
-    const now = settled;
+    const now = stepsNow();
     try {
       take(await put<TableState>("POST", `tables/${id}/left-out`, { revision: table.newest, key: row, reason }));
-      past.current.push(now);
-      future.current = [];
+      remember({ past: [...known.current.past, now], future: [] });
     } catch (fault) {
       tell(fault);
     }
@@ -131,8 +144,8 @@ export function useTable(id: string) {
     settle,
     readAgain,
     leaveOut,
-    undo: past.current.length ? () => void walk(past.current, future.current) : null,
-    redo: future.current.length ? () => void walk(future.current, past.current) : null,
+    undo: ways.past.length ? () => walk("past") : null,
+    redo: ways.future.length ? () => walk("future") : null,
   };
 }
 
