@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.divisions import DROPPED, Division, divided, undivided
-from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows
+from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows, StandIns
 from echelle.recipes.columns import extra_columns
 from echelle.recipes.layers import MeanLayer
 from echelle.recipes.models import Recipe
@@ -126,6 +126,7 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
         panelled=each[0].panelled,
         extras=each[0].extras,
         identifier=each[0].identifier,
+        stand_ins=_all_stand_ins([part.stand_ins for part in each if part.stand_ins]),
         aside={why: np.unique(np.concatenate([part.aside[why] for part in each])) for why in each[0].aside},
     )
 
@@ -287,6 +288,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
         dropped=int((kept & roles.dropped).sum()),
         extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
         identifier=identifier.name if identifier else None,
+        stand_ins=_stand_ins(measure, usable),
         aside={
             "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out],
             "ungrouped": keys[kept & (roles.place < 0) & ~roles.dropped], "not shown": keys[kept & roles.dropped],
@@ -352,6 +354,21 @@ def _distinct(people: NDArray[np.int32] | None, members: NDArray[np.intp]) -> in
         return None
     codes = people[members]
     return len(np.unique(codes[codes >= 0]))
+
+
+def _stand_ins(measure: Column, usable: Mask) -> StandIns | None:
+    """The values in use that stand for a limit."""
+    if measure.stood_in is None or measure.numbers is None or not (here := usable & measure.stood_in).any():
+        return None
+    values = measure.numbers[here]
+    return StandIns(len(values), float(values.min()), float(values.max()))
+
+
+def _all_stand_ins(each: list[StandIns]) -> StandIns | None:
+    """Those of several measures."""
+    if not each:
+        return None
+    return StandIns(sum(one.count for one in each), min(one.low for one in each), max(one.high for one in each))
 
 
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:

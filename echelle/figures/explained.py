@@ -18,6 +18,7 @@ from echelle.recipes.layers import (
     Layer,
     LineLayer,
     MeanLayer,
+    NormalCurveLayer,
     PointsLayer,
     TicksLayer,
     TrendLayer,
@@ -25,6 +26,13 @@ from echelle.recipes.layers import (
 
 # A mark's role (None where no single lane shows it) and what it is.
 Explained = tuple[Role | None, str]
+
+
+# Rows that stand in no number.
+_ASIDE: tuple[Explained, ...] = (
+    ("limit", "An arrow is a value known only to lie beyond that limit; it stands in no number."),
+    ("left-out", "A faint cross is a value that was left out of every number, for a reason that the method note names."),
+)
 
 
 def explained(layer: Layer) -> list[Explained]:
@@ -54,6 +62,7 @@ def _box(layer: BoxLayer) -> Iterator[Explained]:
         )
     if layer.fence.rule not in ("full range", "none"):
         yield "outlier", "A diamond is a single value beyond the fences. That alone does not make it wrong."
+    yield from _ASIDE
 
 
 def _density(layer: DensityLayer) -> Iterator[Explained]:
@@ -71,7 +80,9 @@ def _points(layer: PointsLayer) -> Iterator[Explained]:
             "point",
             "Each point is one value. Its place across the lane means nothing: it only keeps points apart.",
         )
-    yield "outlier", "A diamond is a single value beyond the fences. That alone does not make it wrong."
+    mark = "A diamond" if layer.shaped is None else "An open mark"
+    yield "outlier", f"{mark} is a single value beyond the fences. That alone does not make it wrong."
+    yield from _ASIDE
 
 
 def _bins(layer: BinsLayer) -> Iterator[Explained]:
@@ -100,8 +111,8 @@ def _line(layer: LineLayer) -> Iterator[Explained]:
     yield "line", f"The bar across the lane is the {'mean' if layer.at.startswith('mean') else 'median'}{more}."
 
 
-def _normal(layer: Layer) -> Iterator[Explained]:
-    yield "normal-curve", "The dashed curve is what a normal distribution with the same mean and SD would look like."
+def _normal(layer: NormalCurveLayer) -> Iterator[Explained]:
+    yield "normal-curve", f"The {layer.dash} curve is what a normal distribution with the same mean and SD would look like."
 
 
 def _cumulative(layer: CumulativeLayer) -> Iterator[Explained]:

@@ -149,6 +149,15 @@ class Lane:
         return {}
 
 
+@dataclass(frozen=True)
+class StandIns:
+    """How many values in use stand for a limit ("<0.4"), and from where to where they stand."""
+
+    count: int
+    low: float
+    high: float
+
+
 @dataclass(frozen=True, eq=False)
 class Arrangement:
     """Lanes in drawing order, with the account of all rows of the table.
@@ -181,6 +190,7 @@ class Arrangement:
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
     differs: str = ""
+    stand_ins: StandIns | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
 
     @property

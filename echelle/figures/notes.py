@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
+
 from echelle.figures.guide_places import guide_notes
-from echelle.figures.lanes import Arrangement
+from echelle.figures.lanes import Arrangement, StandIns
 from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
+from echelle.figures.means import only_counts, only_means
 from echelle.figures.second import MeasuredLayers
-from echelle.figures.study import Study
-from echelle.recipes.layers import BinsLayer, DensityLayer, NormalCurveLayer, PointsLayer
+from echelle.figures.study import Measured, Study
+from echelle.recipes.layers import BinsLayer, BoxLayer, DensityLayer, NormalCurveLayer, PointsLayer
 from echelle.recipes.markup import plain
 from echelle.recipes.models import Recipe
-from echelle.tables.counting import said
+from echelle.tables.counting import listed, said
 from echelle.tables.steps.conditions import condition_words
 
 _SHAPES = (BinsLayer, DensityLayer, NormalCurveLayer)
@@ -37,10 +40,9 @@ def points_are_shown(recipe: Recipe) -> bool:
 
 def _full(study: Study, measured: MeasuredLayers) -> list[str]:
     recipe, arrangement = study.recipe, study.arrangement
-    points_shown = points_are_shown(recipe)
     of_recipe = {layer.id: found for layer, found in measured}
-    told = [(layer, Told(study, of_recipe[layer.id], points_shown)) for layer in recipe.layers if layer.shown]
-    clauses = [clause for layer, one in told for clause in kind_of(layer).note(layer, one)]
+    told = [(layer, Told(study, of_recipe[layer.id])) for layer in recipe.layers if layer.shown]
+    clauses = [clause for layer, one in told for clause in (*kind_of(layer).note(layer, one), *_stand_ins(one.found))]
     if arrangement.differs and recipe.differences is not None:
         how = "median" if recipe.differences.repeats == "median" else "mean"
         whose = arrangement.differs.replace(": difference", ": differences")
@@ -53,6 +55,11 @@ def _full(study: Study, measured: MeasuredLayers) -> list[str]:
         *_counted(arrangement),
         *_left_aside(recipe, arrangement),
     ]
+
+
+def _stand_ins(found: Measured) -> list[str]:
+    """For which lanes a rule had no answer, and what was done."""
+    return [f"{listed(names)}: {what}." for what, names in found.stand_ins.items()]
 
 
 def _short(recipe: Recipe, arrangement: Arrangement) -> str:
@@ -81,16 +88,45 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
         clauses.append(f"{'Without a partner' if arrangement.differs else 'Without a value'}: {by.removesuffix('.')}.")
     if arrangement.censored:
-        clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n.")
+        clauses.append(
+            f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n{_drawn(recipe, arrangement.censored, 'arrow')}."
+        )
+    if stood := arrangement.stand_ins:
+        clauses.append(f"{said(stood.count, 'value')} beyond a detection limit {_stands(stood)}, in n.")
+    if out := _out_of_view(recipe, arrangement):
+        clauses.append(f"{said(out, 'value')} out of view, in n.")
     if arrangement.left_out:
         told = (f"row {entry.row}: {entry.reason}" if entry.row else entry.reason for entry in recipe.left_out)
         reasons = "; ".join(dict.fromkeys(told))
-        clauses.append(f"{said(arrangement.left_out, 'row')} left out ({reasons}).")
+        drawn = _drawn(recipe, arrangement.left_out, "faint cross")
+        clauses.append(f"{said(arrangement.left_out, 'row')} left out ({reasons}){drawn}.")
     if arrangement.dropped:
         clauses.append(f"{said(arrangement.dropped, 'row')} of levels that are not shown.")
     if arrangement.ungrouped:
         clauses.append(f"{said(arrangement.ungrouped, 'row')} without a group.")
     return clauses
+
+
+def _drawn(recipe: Recipe, count: int, mark: str) -> str:
+    """How rows that stand in no number are drawn, where a layer draws them."""
+    shown = any(isinstance(layer, BoxLayer | PointsLayer) and layer.shown for layer in recipe.layers)
+    marks = f"a{'n' if mark[0] in 'aeiou' else ''} {mark}" if count == 1 else f"{mark}es" if mark.endswith("s") else f"{mark}s"
+    return f", drawn as {marks}" if shown else ""
+
+
+def _stands(stood: StandIns) -> str:
+    """Which numbers stand for limits."""
+    low, high = (f"{end:g}" for end in (stood.low, stood.high))
+    return f"{'stands' if stood.count == 1 else 'stand'} at {low if low == high else f'{low} to {high}'}"
+
+
+def _out_of_view(recipe: Recipe, arrangement: Arrangement) -> int:
+    """How many values the axis was told to leave out, where the figure draws values."""
+    start, end = recipe.axis.start, recipe.axis.end
+    if only_means(recipe) or only_counts(recipe) or (start is None and end is None):
+        return 0
+    low, high = -np.inf if start is None else start, np.inf if end is None else end
+    return sum(int(np.count_nonzero((lane.values < low) | (lane.values > high))) for lane in arrangement.lanes)
 
 
 def _names(recipe: Recipe, arrangement: Arrangement) -> set[str]:

@@ -103,7 +103,7 @@ def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangem
         arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
         differs=f": difference{to} within {by}", people=None, censored=0, left_out=0, ungrouped=0,
         dropped=0, missing_by={"in one lane only": alone} if alone else {}, not_finite=0, identifier=None,
-        subgroups=None if across_parts else arrangement.subgroups, aside={},
+        subgroups=None if across_parts else arrangement.subgroups, stand_ins=None, aside={},
     )  # fmt: skip
 
 

@@ -32,10 +32,18 @@ class ReadingRules:
 
 def rules_of(recipe: Recipe) -> ReadingRules:
     """The rules of the recipe's first box, which the ledger follows; the usual ones without a box."""
+    box = first_box(recipe)
+    return ReadingRules(in_order=recipe.measure.limits == "in order") if box is None else rules_of_box(box, recipe)
+
+
+def first_box(recipe: Recipe) -> BoxLayer | None:
+    """The box whose fences say which values are outliers."""
+    return next((layer for layer in recipe.layers if isinstance(layer, BoxLayer) and layer.shown), None)
+
+
+def rules_of_box(box: BoxLayer, recipe: Recipe) -> ReadingRules:
+    """What one box is drawn by."""
     in_order = recipe.measure.limits == "in order"
-    box = next((layer for layer in recipe.layers if isinstance(layer, BoxLayer) and layer.shown), None)
-    if box is None:
-        return ReadingRules(in_order=in_order)
     reach = box.whiskers
     rule, k = (None, 1.5) if reach is None else (reach.rule, reach.k)
     return ReadingRules(box.quantile_type, box.fence.rule, box.fence.k, rule, k, in_order)

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from echelle.figures.layers.registry import KINDS
 from echelle.numbers.outliers import USUAL_K
+from echelle.numbers.rule_names import RULE_NAMES
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
 from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, Layer
@@ -104,6 +105,7 @@ class Setting(Frozen):
     whole: bool = Field(default=False, description="null takes away the part that this setting stands in")
     needs: list[Needs] = []
     reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
+    words: dict[str, str] = Field(default={}, description="what options are called, where not by their own word")
 
 
 class LayerOffer(Frozen):
@@ -194,9 +196,13 @@ def _settings(path: list[str], field: dict[str, Any], defs: dict[str, Any], mean
         reach = (
             {str(rule): k for rule, k in USUAL_K.items()} if path[-1:] == ["rule"] and path[0] in ("fence", "whiskers") else {}
         )
+        words = {option: RULE_NAMES[option] for option in kind["enum"] if option in RULE_NAMES}
         return [
-            Setting(path=path, name=name, meaning=meaning, kind="choice", options=kind["enum"], optional=optional, reach=reach)
-        ]
+            Setting(
+                path=path, name=name, meaning=meaning, kind="choice", options=kind["enum"], optional=optional, reach=reach,
+                words=words,
+            )
+        ]  # fmt: skip
     if kind.get("type") == "boolean":
         return [Setting(path=path, name=name, meaning=meaning, kind="yes-no")]
     if kind.get("type") == "array":

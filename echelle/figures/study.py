@@ -38,7 +38,8 @@ def held(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> 
 @dataclass(frozen=True, eq=False)
 class Measured:
     """What a layer computed before anything has a place: by lane key; from where to where the axis must reach for each
-    lane; the top of each lane on the second axis; whether it needs an axis of its own on the measure's ``far`` side.
+    lane; the top of each lane on the second axis; whether it needs an axis of its own on the measure's ``far`` side; by
+    what happened, the lanes for which a rule had no answer.
     """
 
     lanes: dict[str, Any] = field(default_factory=dict)
@@ -48,6 +49,7 @@ class Measured:
     unit: str = ""
     remarks: list[Advice] = field(default_factory=list)
     far: bool = False
+    stand_ins: dict[str, list[str]] = field(default_factory=dict)
 
 
 NOTHING = Measured()

@@ -12,6 +12,7 @@ from scipy import fft
 from scipy.optimize import brentq, minimize_scalar
 
 from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.rule_names import rule_name
 
 BandwidthRule = Literal["silverman", "scott", "sheather-jones", "improved-plug-in", "cross-validation"]
 BANDWIDTH_RULES: tuple[BandwidthRule, ...] = get_args(BandwidthRule)
@@ -50,9 +51,9 @@ def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.
         scaled
     )
     if found is None or not math.isfinite(found) or found <= 0:
-        return Bandwidth(times * silverman(sd, iqr, len(ordered)), f"{rule} has no answer here; silverman stands in")
+        return Bandwidth(times * silverman(sd, iqr, len(ordered)), f"{rule_name(rule)} has no answer here; Silverman stands in")
     binned = rule != "improved-plug-in" and len(ordered) > EXACT_TO
-    return Bandwidth(times * sd * found, f"{rule} from values binned on {_GRID} points" if binned else "")
+    return Bandwidth(times * sd * found, f"{rule_name(rule)} from values binned on {_GRID} points" if binned else "")
 
 
 def spread(ordered: Floats) -> tuple[float, float]:

@@ -9,6 +9,7 @@ from typing import Literal, get_args
 import numpy as np
 
 from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.rule_names import rule_name
 
 BinRule = Literal["sturges", "scott", "freedman-diaconis", "square-root", "rice", "doane"]
 BIN_RULES: tuple[BinRule, ...] = get_args(BinRule)
@@ -67,7 +68,7 @@ def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, str]:
     unit = (ordered - ordered[0]) / span
     if rule == "doane":
         if n < 3:
-            return sturges, "doane has no answer for fewer than three values; sturges stands in"
+            return sturges, "Doane has no answer for fewer than three values; Sturges stands in"
         apart = unit - unit.mean()
         skew = float(np.mean(apart**3) / np.mean(apart**2) ** 1.5)
         error = math.sqrt(6 * (n - 2) / ((n + 1) * (n + 3)))
@@ -75,9 +76,9 @@ def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, str]:
     low, high = quantiles(unit, (0.25, 0.75), 7)
     width = 3.49 * float(np.std(unit, ddof=1)) * n ** (-1 / 3) if rule == "scott" else 2 * float(high - low) * n ** (-1 / 3)
     if width <= 0:
-        return sturges, f"{rule} has no answer where the interquartile range is 0; sturges stands in"
+        return sturges, f"{rule_name(rule)} has no answer where the interquartile range is 0; Sturges stands in"
     if 1 / width > MOST_BINS:
-        return sturges, f"{rule} asks for more than {MOST_BINS:,} bins; sturges stands in"
+        return sturges, f"{rule_name(rule)} asks for more than {MOST_BINS:,} bins; Sturges stands in"
     return _up(1 / width), ""
 
 

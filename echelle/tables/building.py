@@ -48,7 +48,19 @@ def taken(column: Column, places: Places) -> Column:
         else:
             numbers, marks = np.full(len(places), np.nan), np.full(len(places), Mark.MISSING, dtype=np.int8)
     length = None if column.length is None else int(np.count_nonzero(places < column.length))
-    return counted(replace(column, texts=texts, numbers=numbers, marks=marks, length=length))
+    stood = column.stood_in
+    if stood is not None:
+        stood = (places >= 0) & stood[places] if len(stood) else np.zeros(len(places), dtype=np.bool_)
+    return counted(replace(column, texts=texts, numbers=numbers, marks=marks, length=length, stood_in=stood))
+
+
+def stood_in_of(columns: list[Column]) -> NDArray[np.bool_] | None:
+    """Which numbers of columns, one below the other, stand for a limit."""
+    if all(column.stood_in is None for column in columns):
+        return None
+    return np.concatenate(
+        [np.zeros(len(column.texts), dtype=np.bool_) if column.stood_in is None else column.stood_in for column in columns]
+    )
 
 
 def rows_taken(table: Table, places: Places) -> Table:

@@ -73,8 +73,9 @@ class Column:
     (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
     ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
     a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
-    ``known`` hands over :func:`coded` of the texts without the absent ones, where whoever made the column has it;
-    ``each_once`` says that every record has a value of its own.
+    ``stood_in`` tells which numbers stand for a limit (shape (rows,)). ``known`` hands over :func:`coded` of the texts
+    without the absent ones, where whoever made the column has it; ``each_once`` says that every record has a value of its
+    own.
     """
 
     name: str
@@ -89,6 +90,7 @@ class Column:
     order: tuple[str, ...] = ()
     known: Coded | None = field(default=None, repr=False)
     each_once: bool = False
+    stood_in: NDArray[np.bool_] | None = field(default=None, repr=False)
 
     @property
     def heading(self) -> str:

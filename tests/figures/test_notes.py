@@ -47,10 +47,10 @@ def keys(scene: Scene) -> set[str]:
     ("form", "says"),
     [
         ("box", ["median and quartiles", "1.5 × the interquartile range"]),
-        ("violin", ["kernel density (gaussian, bandwidth by silverman = 0.731 to 1.01 mmol/L)", "equal areas"]),
+        ("violin", ["kernel density (Gaussian, bandwidth by Silverman = 0.731 to 1.01 mmol/L)", "equal areas"]),
         ("strip", ["jitter, seed 41", "medians"]),
         ("raincloud", ["kernel density", "open diamonds"]),
-        ("histogram", ["number by freedman-diaconis", "[a, b), the last closed", "common to all lanes", "counts"]),
+        ("histogram", ["number by Freedman–Diaconis", "[a, b), the last closed", "common to all lanes", "counts"]),
         ("density", ["running past the data"]),
         ("ridges", ["equal widths"]),
         ("cumulative", ["share of rows at or below each value"]),
@@ -83,7 +83,7 @@ def test_settings_are_named_where_they_are_not_the_usual_ones() -> None:
     bins = BinsLayer(id="h1", width_of_bins=2.5, anchor=1.0, closed="right", height="share", share_of="all", cumulative=True)
     scene = drawn(density, bins, NormalCurveLayer(id="n1"), TrendLayer(id="t1", through="means"))
     for words in ("biweight, bandwidth 0.7 × 2", "folded at 0", "2.5 wide from 1", "(a, b]", "cumulative shares of all rows",
-                  "normal curves", "from lane to lane: means"):  # fmt: skip
+                  "Normal curves", "from lane to lane: means"):  # fmt: skip
         assert words in scene.note
     seeded = drawn(MeanLayer(id="m1", interval="bootstrap BCa", resamples=500, seed=3))
     assert "500 resamples, seed 3" in seeded.note

@@ -36,7 +36,7 @@ def test_a_rule_without_an_answer_names_what_stands_in() -> None:
     tied = np.array([1.0, 5.0, 5.0, 5.0, 5.0, 5.0, 5.0, 9.0])
     assert bin_count(tied, "freedman-diaconis") == (
         4,
-        "freedman-diaconis has no answer where the interquartile range is 0; sturges stands in",
+        "Freedman–Diaconis has no answer where the interquartile range is 0; Sturges stands in",
     )
     assert bin_count(np.array([4.0, 4.0]), "scott") == (1, "")
 

@@ -41,7 +41,7 @@ def test_bins_hold_every_value(values: list[float], rule: BinRule) -> None:
     count, remark = bin_count(x, rule)
     bins = counted(x, even_edges(x[0], x[-1], count))
     assert bins.counts.sum() == len(x) and bins.below == bins.above == 0 and np.isfinite(bins.edges).all()
-    assert count >= 1 and (x[0] != x[-1] or count == 1) and (not remark or remark.endswith("sturges stands in"))
+    assert count >= 1 and (x[0] != x[-1] or count == 1) and (not remark or remark.endswith("Sturges stands in"))
 
 
 @CASES

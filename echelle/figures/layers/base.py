@@ -94,13 +94,10 @@ def _remarks_nothing(layer: Any, views: Sequence[LaneView]) -> list[Advice]:
 
 @dataclass(frozen=True)
 class Told:
-    """What a layer's clauses of the method note are made from: what it measured, of which lanes, and whether all values are
-    drawn as points.
-    """
+    """What a layer's clauses of the method note are made from: what it measured, and of which lanes."""
 
     study: Study
     found: Measured
-    points_shown: bool
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from echelle.figures.study import Measured, Study, held
 from echelle.figures.transforms import LINEAR
 from echelle.numbers.bins import Bins, bin_count, counted, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.rule_names import rule_name
 from echelle.recipes.layers import BinsLayer
 
 
@@ -64,7 +65,7 @@ def _measure(layer: BinsLayer, study: Study) -> Measured:
     return Measured(
         lanes=dict(found), extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
         tops=dict.fromkeys(found, top), family="amount", unit=_unit(layer, study),
-        remarks=_remarks(layer, remarks, found),
+        remarks=_remarks(layer, remarks, found), stand_ins=remarks,
     )  # fmt: skip
 
 
@@ -224,7 +225,7 @@ def _note(layer: BinsLayer, told: Told) -> list[str]:
     elif layer.width_of_bins is not None:
         how = f"{layer.width_of_bins:g} wide from {layer.anchor:g}"
     else:
-        how = f"{layer.count} bins" if layer.count is not None else f"number by {layer.rule}"
+        how = f"{layer.count} bins" if layer.count is not None else f"number by {rule_name(layer.rule)}"
     if layer.edges is None:
         widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in told.found.lanes.values()})
         bent = told.study.transform.name != "linear"

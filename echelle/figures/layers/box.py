@@ -10,12 +10,13 @@ import numpy as np
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import AtLimit, Rows
 from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind, Told
-from echelle.figures.readings import lane_fences
-from echelle.figures.scene import Handle, Paint, ScenePart, Shape
-from echelle.figures.study import Measured, Study
+from echelle.figures.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
+from echelle.figures.scene import Handle, LaneReadings, Paint, ScenePart, Shape
+from echelle.figures.study import Measured, Study, held
 from echelle.numbers.fences import beyond
 from echelle.numbers.quantiles import Floats, quantiles
-from echelle.recipes.layers import BoxLayer, Fence
+from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.recipes.models import Recipe
 
 _WHISKER = 1.1
 _BAR = 2.0
@@ -41,7 +42,7 @@ def limit_extents(study: Study) -> dict[str, tuple[float, float]]:
 
 
 def _draw(layer: BoxLayer, view: LaneView) -> list[ScenePart]:
-    readings, frame, band = view.readings, view.frame, view.band
+    readings, frame, band = _own_readings(layer, view), view.frame, view.band
     parts = _aside(layer, view)
     if readings.q1 is None or readings.q3 is None or readings.median is None:
         return parts
@@ -70,6 +71,20 @@ def _draw(layer: BoxLayer, view: LaneView) -> list[ScenePart]:
     return [*parts, *_outliers(layer, view, middle)]
 
 
+def _own_readings(layer: BoxLayer, view: LaneView) -> LaneReadings:
+    """The lane's readings by the rules of this box, which need not be those of the first."""
+    recipe, lane = view.study.recipe, view.band.lane
+    rules = rules_of_box(layer, recipe)
+    if rules == rules_of(recipe):
+        return view.readings
+    return held(lane, ("readings", rules), lambda: read_lane(lane, rules, 0))
+
+
+def _tells_outliers(layer: BoxLayer, study: Study) -> bool:
+    """Whether values beyond the fences of this box are marked: those of the first box are, once."""
+    return first_box(study.recipe) == layer and layer.fence.rule not in ("full range", "none")
+
+
 def _box_paint(view: LaneView) -> Paint:
     """The lane's colour; ink where the box stands inside a shape of the same colour."""
     inside = any(one.shown and one.layer == "density" and one.side == "both" for one in view.study.recipe.layers)
@@ -78,7 +93,7 @@ def _box_paint(view: LaneView) -> Paint:
 
 def _outliers(layer: BoxLayer, view: LaneView, middle: float) -> list[ScenePart]:
     fences, lane, frame = lane_fences(view.readings), view.band.lane, view.frame
-    if fences is None or view.points_shown:
+    if fences is None or view.points_shown or not _tells_outliers(layer, view.study):
         return []
     places = beyond(lane.values, fences)
     places = places[frame.sees(lane.values[places])]
@@ -119,7 +134,7 @@ def aside_marks(layer_id: str, view: LaneView, across: Callable[[Rows], Floats])
 
 
 def _handles(layer: BoxLayer, place: int, view: LaneView) -> list[Handle]:
-    readings = view.readings
+    readings = _own_readings(layer, view)
     if not readings.iqr or readings.q1 is None or readings.q3 is None or layer.fence.rule != "quartiles":
         return []
     lane = view.band.lane
@@ -152,6 +167,14 @@ def fence_words(fence: Fence) -> str:
     }[fence.rule]
 
 
+def outlier_marks(recipe: Recipe) -> str:
+    """What marks values beyond the fences."""
+    shown = [layer for layer in recipe.layers if isinstance(layer, PointsLayer) and layer.shown]
+    if not shown:
+        return "diamonds"
+    return "open diamonds" if all(layer.shaped is None for layer in shown) else "open marks"
+
+
 def _note(layer: BoxLayer, told: Told) -> list[str]:
     kind = f" (type {layer.quantile_type})"
     middle = "quartiles" if layer.holds == 0.5 else f"the central {100 * layer.holds:g} % of values"
@@ -159,11 +182,10 @@ def _note(layer: BoxLayer, told: Told) -> list[str]:
     whole = reach.rule in ("full range", "none")
     lines = "the extremes" if whole else f"the furthest value within {fence_words(reach)}"
     note = f"Boxes: median and {middle}{kind}; lines reach {lines}"
-    if layer.fence.rule in ("full range", "none"):
+    if not _tells_outliers(layer, told.study):
         return [f"{note}."]
-    marks = "open diamonds" if told.points_shown else "diamonds"
     beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence)}"
-    return [f"{note}; {marks} lie beyond{beyond_what}."]
+    return [f"{note}; {outlier_marks(told.study.recipe)} lie beyond{beyond_what}."]
 
 
 def _brief(layer: BoxLayer) -> str:

@@ -15,6 +15,7 @@ from echelle.figures.transforms import LINEAR
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.rule_names import rule_name
 from echelle.recipes.layers import DensityLayer
 from echelle.tables.counting import listed
 
@@ -69,6 +70,7 @@ def _measure(layer: DensityLayer, study: Study) -> Measured:
         family="amount",
         unit=_unit(layer, study),
         remarks=[*advice, *_covered(layer, study, found)],
+        stand_ins=remarks,
     )
 
 
@@ -173,7 +175,7 @@ def _handles(layer: DensityLayer, place: int, view: LaneView) -> list[Handle]:
 
 def _note(layer: DensityLayer, told: Told) -> list[str]:
     wide = layer.bandwidth
-    width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {wide.rule}"
+    width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {rule_name(wide.rule)}"
     times = f" × {wide.times:g}" if wide.times != 1 else ""
     used = sorted({curve.bandwidth for curve in told.found.lanes.values() if curve.bandwidth > 0})
     if used and (wide.value is None or times):
@@ -188,11 +190,11 @@ def _note(layer: DensityLayer, told: Told) -> list[str]:
     }[layer.ends]
     size = {"equal area": "equal areas", "equal width": "equal widths", "by n": "areas by n"}[layer.size]
     compared = {"figure": "", "panel": " within each panel", "group": " within each group"}[layer.compared]
-    return [f"Curves: kernel density ({layer.kernel}, {width}{times}), {ends}, {size}{compared}."]
+    return [f"Curves: kernel density ({rule_name(layer.kernel)}, {width}{times}), {ends}, {size}{compared}."]
 
 
 def _brief(layer: DensityLayer) -> str:
-    return f"curves: kernel density ({layer.kernel})"
+    return f"curves: kernel density ({rule_name(layer.kernel)})"
 
 
 KIND = LayerKind(

@@ -146,11 +146,11 @@ def _draw_curve(layer: NormalCurveLayer, view: LaneView) -> list[ScenePart]:
 
 
 def _brief_curve(layer: NormalCurveLayer) -> str:
-    return "dashed curves: normal"
+    return "normal curves"
 
 
 def _note_curve(layer: NormalCurveLayer, told: Told) -> list[str]:
-    return ["Dashed curves: normal curves with each lane's mean and SD."]
+    return ["Normal curves: each lane's mean and SD."]
 
 
 TICKS = LayerKind(

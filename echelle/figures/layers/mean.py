@@ -69,7 +69,8 @@ def _note(layer: MeanLayer, told: Told) -> list[str]:
     marks = {"dot": "Dots", "bar": "Bars", "tick": "Ticks"}[layer.mark]
     words = f"{marks}: {layer.centre}s"
     seeded = f", {layer.resamples} resamples, seed {layer.seed}" if layer.interval.startswith("bootstrap") else ""
-    return [f"{words}; lines: {bar_words(layer)}{seeded}." if layer.interval != "none" else f"{words}."]
+    how = {"mean": " (t)", "median": " (order statistics)"}[layer.centre] if layer.interval == "confidence" else ""
+    return [f"{words}; lines: {bar_words(layer)}{how}{seeded}." if layer.interval != "none" else f"{words}."]
 
 
 def _brief(layer: MeanLayer) -> str:

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Extra, Lane, Rows
 from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
-from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents
+from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
 from echelle.figures.layers.order import Order, numbers_in_order, order_shares, orders
 from echelle.figures.lettering import claimed
-from echelle.figures.readings import lane_fences
+from echelle.figures.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
 from echelle.figures.study import Family, Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
@@ -23,6 +23,7 @@ from echelle.numbers.offsets import jitter, shaped, stacked, swarm
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import PointsLayer
 from echelle.recipes.looks import Style
+from echelle.tables.counting import listed
 
 MOST_SWARM = 4_000
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
@@ -272,11 +273,28 @@ def _note(layer: PointsLayer, told: Told) -> list[str]:
         "line": "every value, on one line",
         "jitter": f"every value, moved across its lane only (uniform jitter, seed {layer.seed})",
         "shaped": f"every value, moved across its lane by jitter times the local density (seed {layer.seed})",
-        "swarm": "every value, moved across its lane just as far as no two overlap",
+        "swarm": f"every value, moved across its lane just as far as no two overlap{_not_placed(layer, told.study)}",
         "stack": "every value, piled up where values are close",
         "in order": f"every value, in the order of {layer.against or 'the rows'}",
     }[layer.spread]
-    return [f"Points: {how}{more}."]
+    return [f"Points: {how}{more}{_beyond_words(told.study)}."]
+
+
+def _not_placed(layer: PointsLayer, study: Study) -> str:
+    """Which lanes hold too many points for a swarm."""
+    many = [lane.name for lane in study.arrangement.lanes if lane.n > MOST_SWARM]
+    return f" (by jitter times the local density, seed {layer.seed}, in {listed(many)})" if many else ""
+
+
+def _beyond_words(study: Study) -> str:
+    """What open marks are, where no box has said it and some are drawn."""
+    if first_box(study.recipe) is not None or not any(readings.beyond for readings in study.readings.values()):
+        return ""
+    usual = ReadingRules()
+    return (
+        f"; {outlier_marks(study.recipe)} lie more than {usual.k:g} × the interquartile range beyond the quartiles "
+        f"(type {usual.quantile_type})"
+    )
 
 
 def _brief(layer: PointsLayer) -> str:

@@ -174,6 +174,7 @@ def stand_in(table: Table, step: StandIn) -> Changed:
     column = _measure(table, step.column)
     assert column.numbers is not None and column.marks is not None
     numbers, marks = column.numbers.copy(), column.marks.copy()
+    stood = np.zeros(len(marks), dtype=np.bool_) if column.stood_in is None else column.stood_in.copy()
     changed = 0
     for mark, how in ((Mark.BELOW, step.below), (Mark.ABOVE, step.above)):
         here = column.marks == mark
@@ -182,10 +183,11 @@ def stand_in(table: Table, step: StandIn) -> Changed:
         changed += int(here.sum())
         marks[here] = Mark.MISSING if how == "left out" else Mark.NUMBER
         numbers[here] = np.nan if how == "left out" else numbers[here] * _BELOW[how]
+        stood[here] = how != "left out"
     texts = measure_of(column.name, numbers, column.unit, marks).texts
     # What was left out stays named as it was written.
     kept = column.texts.set(pl.Series(column.marks != marks) & pl.Series(marks != Mark.MISSING), None)
-    made = counted(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks))
+    made = counted(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
     return put(table, made, column), f"{said(changed, 'value')}, {_stand_in_words(step)}"
 
 
@@ -214,5 +216,5 @@ def convert(table: Table, step: Convert) -> Changed:
     made = measure_of(column.name, column.numbers * factors, step.to, marks)
     # Missing cells keep the word they were written as.
     texts = pl.select(pl.when(pl.Series(marks == Mark.MISSING)).then(column.texts).otherwise(made.texts)).to_series()
-    made = counted(replace(made, texts=texts, length=column.length))
+    made = counted(replace(made, texts=texts, length=column.length, stood_in=column.stood_in))
     return put(table, made, column), f"{lost} values without a factor are missing" if lost else f"in {step.to}"

@@ -9,7 +9,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, put, rows_taken, taken, words_of
+from echelle.tables.building import counted, put, rows_taken, stood_in_of, taken, words_of
 from echelle.tables.counting import said
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Append, Join, KeyPair
@@ -89,9 +89,10 @@ def _joined(one: Column | None, two: Column | None, rows: int, more: int) -> Col
     order = top.order + tuple(level for level in below.order if level not in top.order)
     return counted(
         Column(
-            top.name, kind, pl.concat([top.texts, below.texts]), first.unit, top.ordered, absent, numbers, marks, None, order
+            top.name, kind, pl.concat([top.texts, below.texts]), first.unit, top.ordered, absent, numbers, marks, None, order,
+            stood_in=stood_in_of([top, below]),
         )
-    )
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)

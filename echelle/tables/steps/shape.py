@@ -9,7 +9,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, measure_of, put, rows_taken, taken, words_of
+from echelle.tables.building import counted, measure_of, put, rows_taken, stood_in_of, taken, words_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Combine, LongToWide, WideToLong
@@ -75,11 +75,14 @@ def _stacked(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     absent = {mark: 0 for column in chosen for mark in column.absent if mark}
     first = chosen[0]
     numbers = marks = None
+    stood = stood_in_of(chosen)
     if first.numbers is not None:
         numbers = np.concatenate([c.numbers for c in chosen if c.numbers is not None])[which * height + row]
         marks = np.concatenate([c.marks for c in chosen if c.marks is not None])[which * height + row]
     order = first.order if first.ordered else ()
-    return counted(Column(name, first.kind, texts, unit, first.ordered, absent, numbers, marks, None, order))
+    stood = None if stood is None else stood[which * height + row]
+    made = Column(name, first.kind, texts, unit, first.ordered, absent, numbers, marks, None, order, stood_in=stood)
+    return counted(made)
 
 
 def long_to_wide(table: Table, step: LongToWide) -> tuple[Table, str]:

@@ -5097,6 +5097,14 @@ export interface components {
             reach: {
                 [key: string]: number;
             };
+            /**
+             * Words
+             * @description what options are called, where not by their own word
+             * @default {}
+             */
+            words: {
+                [key: string]: string;
+            };
         };
         /** @enum {string} */
         SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column";

@@ -24,6 +24,7 @@ const FIELD = "number w-full rounded border border-hairline bg-sheet px-2 py-1";
 export function SettingRow({ setting, value, columns, words, onMove, onRest, onSettle }: Props) {
   const id = useId();
   const { name, meaning } = setting;
+  const called = { ...setting.words, ...words };
   switch (setting.kind) {
     case "amount":
       return (
@@ -43,7 +44,7 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
       const options = setting.options.map(String);
       const short = options.length <= MOST_CHOICES && options.join("").length <= 22 && !setting.optional;
       if (short) {
-        const named = options.map((option) => ({ value: option, name: words[option] ?? option }));
+        const named = options.map((option) => ({ value: option, name: called[option] ?? option }));
         return (
           <Row name={name} help={meaning}>
             <Choice
@@ -61,7 +62,7 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
             id={id}
             value={value === null || value === undefined ? "" : String(value)}
             options={options}
-            words={words}
+            words={called}
             nothing={setting.optional ? "automatic" : null}
             onChange={(v) => onSettle(v === "" ? null : typed(setting, v))}
           />
