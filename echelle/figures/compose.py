@@ -20,10 +20,10 @@ from echelle.figures.layers.base import LaneView, LayerKind, PanelView
 from echelle.figures.layers.registry import kind_of
 from echelle.figures.layout import bare, lay_out
 from echelle.figures.lettering import Box, Lettering
-from echelle.figures.notes import method_note, points_are_shown
+from echelle.figures.notes import method_note, note_clauses, points_are_shown
 from echelle.figures.pairing import lanes_shown
 from echelle.figures.plan import Layout, PanelPlace
-from echelle.figures.reader_key import Drawer, key_page, with_key
+from echelle.figures.reader_key import TITLE, Drawer, key_page, with_key
 from echelle.figures.readings import read_lane, rules_of
 from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
 from echelle.figures.second import MeasuredLayers, Second, second_axes
@@ -80,10 +80,23 @@ def _with_key(
     return with_key(scene, recipe, arrangement, Lettering(typesetter, style_of(recipe)), _drawer(typesetter))
 
 
-def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter) -> Scene | None:
+def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = TITLE) -> Scene | None:
     """The reader's key as a page of its own, as wide as the figure; None where no lane has values."""
     letters, width = Lettering(typesetter, style_of(recipe)), points(recipe.size.width)
-    return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width)
+    return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width, title)
+
+
+def clauses_of(recipe: Recipe, arrangement: Arrangement) -> list[str]:
+    """The sentences of a figure's method note."""
+    return note_clauses(*_studied(recipe, lanes_shown(recipe, arrangement), MOST_LISTED))
+
+
+def _studied(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tuple[Study, MeasuredLayers]:
+    """Readings, guides and what each layer computes."""
+    rules = rules_of(recipe)
+    guides = placed_guides(recipe, arrangement)
+    readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
+    return _measured(Study(recipe, arrangement, with_inside(guides, arrangement, readings), guides))
 
 
 def _drawer(typesetter: Typesetter) -> Drawer:
@@ -95,13 +108,11 @@ def _composed(
 ) -> Scene:
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
-    rules = rules_of(recipe)
-    guides = placed_guides(recipe, arrangement)
-    readings = {lane.key: read_lane(lane, rules, MOST_LISTED) for lane in arrangement.lanes}
-    readings = with_inside(guides, arrangement, readings)
+    study, measured = _studied(recipe, arrangement, MOST_LISTED)
+    readings = study.readings
     words, unfilled = filled(recipe, arrangement, list(readings.values()))
     recipe = recipe.model_copy(update={"words": words})
-    study, measured = _measured(Study(recipe, arrangement, readings, guides))
+    study = replace(study, recipe=recipe)
     seconds = second_axes(study, measured)
     laid = bare(study, measured, letters, *MINIATURE) if miniature else lay_out(study, measured, seconds, letters)
     drawing = _Drawing(study, measured, seconds, laid, letters, miniature, _MOST_SMALL_POINTS if miniature else most_points)
@@ -132,10 +143,8 @@ def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Callable[[], Ta
     only where a lane has several.
     """
     arrangement = lanes_shown(recipe, arrangement)
-    rules = rules_of(recipe)
-    readings = {lane.key: read_lane(lane, rules, 0) for lane in arrangement.lanes}
-    _, measured = _measured(Study(recipe, arrangement, readings))
-    return peak_advice(Question(recipe, arrangement, readings, measured, {}), table)
+    study, measured = _studied(recipe, arrangement, 0)
+    return peak_advice(Question(recipe, arrangement, study.readings, measured, {}), table)
 
 
 def _advice(drawing: _Drawing, asked: Question, remarks: list[Advice]) -> list[Advice]:

@@ -29,7 +29,7 @@ Explained = tuple[Role | None, str]
 
 
 # Rows that stand in no number.
-_ASIDE: tuple[Explained, ...] = (
+EXPLAINED_ASIDE: tuple[Explained, ...] = (
     ("limit", "An arrow is a value known only to lie beyond that limit; it stands in no number."),
     ("left-out", "A faint cross is a value that was left out of every number, for a reason that the method note names."),
 )
@@ -62,7 +62,7 @@ def _box(layer: BoxLayer) -> Iterator[Explained]:
         )
     if layer.fence.rule not in ("full range", "none"):
         yield "outlier", "A diamond is a single value beyond the fences. That alone does not make it wrong."
-    yield from _ASIDE
+    yield from EXPLAINED_ASIDE
 
 
 def _density(layer: DensityLayer) -> Iterator[Explained]:
@@ -82,7 +82,7 @@ def _points(layer: PointsLayer) -> Iterator[Explained]:
         )
     mark = "A diamond" if layer.shaped is None else "An open mark"
     yield "outlier", f"{mark} is a single value beyond the fences. That alone does not make it wrong."
-    yield from _ASIDE
+    yield from EXPLAINED_ASIDE
 
 
 def _bins(layer: BinsLayer) -> Iterator[Explained]:

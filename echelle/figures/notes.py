@@ -26,11 +26,18 @@ _AMERICAN = {"colour": "color", "centre": "center", "grey": "gray", "colours": "
 
 def method_note(study: Study, measured: MeasuredLayers) -> str:
     """What is drawn, by the recipe's choice of length and English. Names of the data stay as they are."""
+    return " ".join(note_clauses(study, measured))
+
+
+def note_clauses(study: Study, measured: MeasuredLayers) -> list[str]:
+    """The sentences of the method note."""
     recipe, arrangement = study.recipe, study.arrangement
     choice = recipe.words.note
     clauses = _full(study, measured) if choice.length == "full" else [_short(recipe, arrangement)]
-    note = " ".join(clauses)
-    return _american(note, _names(recipe, arrangement)) if choice.english == "American" else note
+    if choice.english == "British":
+        return clauses
+    names = _names(recipe, arrangement)
+    return [_american(clause, names) for clause in clauses]
 
 
 def points_are_shown(recipe: Recipe) -> bool:
@@ -88,9 +95,8 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
         clauses.append(f"{'Without a partner' if arrangement.differs else 'Without a value'}: {by.removesuffix('.')}.")
     if arrangement.censored:
-        clauses.append(
-            f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n{_drawn(recipe, arrangement.censored, 'arrow')}."
-        )
+        drawn = _drawn(recipe, arrangement.censored, "arrow")
+        clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n{drawn}.")
     if stood := arrangement.stand_ins:
         clauses.append(f"{said(stood.count, 'value')} beyond a detection limit {_stands(stood)}, in n.")
     if out := _out_of_view(recipe, arrangement):

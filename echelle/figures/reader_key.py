@@ -68,10 +68,12 @@ def with_key(scene: Scene, recipe: Recipe, arrangement: Arrangement, letters: Le
     return scene.model_copy(update={"parts": parts, "width": rounded(width), "height": rounded(height), "faces": faces})
 
 
-def key_page(recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer, width: float) -> Scene | None:
+def key_page(
+    recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer, width: float, title: str = TITLE
+) -> Scene | None:
     """The key as a page of its own; None where no lane has values."""
     lane = _lane(recipe, arrangement)
-    return None if lane is None else key_of(recipe, arrangement, lane, letters, drawer, width)
+    return None if lane is None else key_of(recipe, arrangement, lane, letters, drawer, width, title)
 
 
 def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
@@ -81,11 +83,13 @@ def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
     return chosen or max(known, key=lambda lane: lane.n, default=None)
 
 
-def key_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float) -> Scene:
+def key_of(
+    recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float, heading: str = TITLE
+) -> Scene:
     """A lane alone, numbered, over what its numbers mean."""
     one = drawer(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style))
     size = letters.style.text_size
-    title = letters.block(TITLE, width - 2 * MARGIN, size * 1.1, 700)
+    title = letters.block(heading, width - 2 * MARGIN, size * 1.1, 700)
     down = MARGIN + title.height + 2
     parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
     parts += moved(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
@@ -103,15 +107,16 @@ def key_of(recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Letter
         parts += letters.put_block(mark, "", entry.words, MARGIN + _BADGE + 5, top, letters.style.ink)
         top += entry.words.height + 3
     update = {"parts": parts, "width": rounded(width), "height": rounded(top + MARGIN), "faces": sorted(letters.faces)}
-    return one.model_copy(update={**update, "title": TITLE, "handles": [], "readings": [], "panels": [], "lanes": []})
+    return one.model_copy(update={**update, "title": heading, "handles": [], "readings": [], "panels": [], "lanes": []})
 
 
 def _alone(recipe: Recipe, width: float) -> Recipe:
-    """The recipe of the key's lane: the same layers and axis, without words and guides."""
+    """The recipe of the key's lane: the same layers and axis, without guides and any words but the axis label."""
     height = f"{_LANE_HEIGHT:g}pt"
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "evenly"})
     update = {
-        "words": Words(note=MethodNote(), key=ReaderKey()), "guides": list[Guide](), "groups": groups, "subgroups": None,
+        "words": Words(measure=recipe.words.measure, note=MethodNote(), key=ReaderKey()), "guides": list[Guide](),
+        "groups": groups, "subgroups": None,
         "axis": recipe.axis.model_copy(update={"runs": "across", "start": None, "end": None}),
         "size": Size(width=f"{width:g}pt", height=height), "layers": [x for x in recipe.layers if x.layer not in _BETWEEN],
         "second_axis": recipe.second_axis.model_copy(update={"shown": False}),

@@ -1,4 +1,4 @@
-"""Folios: letters, one axis, rows as high as their highest figure, pages, one note and one key for all."""
+"""Folios: letters, one axis, rows that stand level, pages, one note and one key for all."""
 
 from __future__ import annotations
 
@@ -9,10 +9,11 @@ from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
 from echelle.figures.scene import Scene, TextPart
-from echelle.folios.compose import FolioFigure, compose_folio, note_of
+from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import PAGES, FolioPage
+from echelle.folios.notes import note_of
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import MethodNote
+from echelle.recipes.looks import MethodNote, Runs, Words
 from echelle.recipes.models import FormName
 from tests.tabling import lanes_table
 
@@ -69,16 +70,51 @@ def test_one_axis_for_figures_of_one_measure() -> None:
     assert apart[0] != apart[1] and shared[0] == shared[1]
 
 
+def worded(one: FolioFigure, **words: str) -> FolioFigure:
+    return FolioFigure(one.recipe.model_copy(update={"words": Words(**words)}), one.lanes)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+def test_lanes_of_a_row_stand_level_whatever_stands_over_and_under_them(runs: Runs) -> None:
+    def along(one: FolioFigure) -> FolioFigure:
+        axis = one.recipe.axis.model_copy(update={"runs": runs})
+        return FolioFigure(one.recipe.model_copy(update={"axis": axis}), one.lanes)
+
+    bare, low = along(figure(lanes=4)), along(figure("strip", lanes=4))
+    full = worded(bare, title="A title", subtitle="and more", caption="A caption " * 40, source="someone")
+    [scene] = pages(full, bare, low, columns=3, note=False)
+    lanes = [{part.text: part.y for part in texts(scene, "lane-label", f"/f{n}/")} for n in range(3)]
+    assert len(lanes[0]) == 4
+    for name, y in lanes[0].items():
+        assert lanes[1][name] == pytest.approx(y, abs=0.02) and lanes[2][name] == pytest.approx(y, abs=0.02)
+    if runs == "across":
+        ends = [max(part.y for part in texts(scene, "axis-label", f"/f{n}/")) for n in range(3)]
+        assert ends == pytest.approx([ends[0]] * 3, abs=0.02)
+    heading = min(part.box[1] for part in texts(scene, "title", "/f0/"))
+    assert heading < min(part.box[3] for part in texts(scene, "title", "folio/title")) + 25
+
+
 def test_what_notes_have_in_common_is_said_once() -> None:
-    assert note_of({"A": "Boxes.", "B": "Boxes."}) == "Boxes."
-    assert note_of({"A": "Boxes.", "B": "Dots.", "C": "Boxes."}) == "A, C: Boxes. B: Dots."
+    assert note_of({"A": ["Boxes."], "B": ["Boxes."]}) == "Boxes."
+    assert note_of({"A": ["Boxes."], "B": ["Dots."], "C": ["Boxes."]}) == "A, C: Boxes. B: Dots."
+    three = {"A": ["One.", "All.", "Two."], "B": ["Three.", "All."], "C": ["All.", "Two."]}
+    assert note_of(three) == "All. A, C: Two. A: One. B: Three."
     same = figure()
-    [scene] = pages(same, figure("means"), same, key=True)
+    [scene] = pages(same, figure("means"), same)
     note = " ".join(part.text for part in texts(scene, "method-note"))
-    assert note.startswith("A, C: Boxes:") and " B: Dots:" in note
-    assert "How to read this figure" in {part.text for part in texts(scene, "title")}
+    assert note.startswith("n: g0 20, g1 20, g2 20. A, C: Boxes:") and " B: Dots:" in note
     [bare] = pages(same, same, note=False)
     assert not texts(bare, "method-note")
+
+
+def test_keys_explain_the_marks_of_every_figure_with_as_few_lanes_as_it_takes() -> None:
+    def headings(*figures: FolioFigure) -> list[str]:
+        [scene] = pages(*figures, key=True, note=False)
+        return [part.text for part in texts(scene, "title", "folio-key")]
+
+    assert headings(figure(), figure("violin"), figure()) == ["How to read these figures"]
+    assert headings(figure(), figure("histogram"), figure()) == ["How to read these figures", "And figure B"]
+    assert headings(figure("means")) == ["How to read this figure"]
 
 
 def test_the_note_keeps_the_length_that_figures_chose() -> None:

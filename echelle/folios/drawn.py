@@ -1,0 +1,82 @@
+"""Figures of a folio, drawn in their column: figures of one row stand level."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from echelle.figures.compose import compose
+from echelle.figures.lanes import Arrangement
+from echelle.figures.moving import moved
+from echelle.figures.scene import Scene, ScenePart, rounded
+from echelle.figures.typesetting import Typesetter
+from echelle.recipes.looks import ReaderKey, Size
+from echelle.recipes.models import Recipe
+
+_HEADING = ("title", "subtitle")
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnFigure:
+    """A figure in its column: its recipe without note and key of its own, since the folio has one for all; lanes; scene."""
+
+    recipe: Recipe
+    lanes: Arrangement
+    scene: Scene
+
+    def along(self, domain: tuple[float, float], typesetter: Typesetter) -> DrawnFigure:
+        """The figure over another part of the measure."""
+        axis = self.recipe.axis.model_copy(update={"start": domain[0], "end": domain[1]})
+        told = self.recipe.model_copy(update={"axis": axis})
+        return DrawnFigure(told, self.lanes, compose(told, self.lanes, typesetter))
+
+    def tall(self, height: float, typesetter: Typesetter) -> Scene:
+        """The figure at another height."""
+        size = Size(width=self.recipe.size.width, height=f"{height:g}pt")
+        return compose(self.recipe.model_copy(update={"size": size}), self.lanes, typesetter)
+
+
+def drawn_in(recipe: Recipe, lanes: Arrangement, wide: float, typesetter: Typesetter) -> DrawnFigure:
+    """A figure in a column so many points wide, as high as its lanes ask for."""
+    note = recipe.words.note.model_copy(update={"under": False})
+    words = recipe.words.model_copy(update={"note": note, "key": ReaderKey()})
+    told = recipe.model_copy(update={"words": words, "size": Size(width=f"{wide:g}pt", height=None)})
+    return DrawnFigure(told, lanes, compose(told, lanes, typesetter))
+
+
+@dataclass(frozen=True)
+class _Inside:
+    """From the sheet's upper edge to its panels, the panels' height, and from there to the lower edge; in points."""
+
+    over: float
+    panels: float
+    under: float
+
+
+def level(row: Sequence[DrawnFigure], typesetter: Typesetter) -> list[Scene]:
+    """The scenes of a row with panels that begin and end level, so that lanes can be read across; headings stay at the top."""
+    inside = [_inside(one.scene) for one in row]
+    panels, over = max(one.panels for one in inside), max(one.over for one in inside)
+    height = over + panels + max(one.under for one in inside)
+    return [_levelled(one, at, panels, over, height, typesetter) for one, at in zip(row, inside, strict=True)]
+
+
+def _levelled(
+    one: DrawnFigure, inside: _Inside, panels: float, over: float, height: float, typesetter: Typesetter
+) -> Scene:  # fmt: skip
+    low = panels - inside.panels > 0.5
+    scene = one.tall(inside.over + panels + inside.under, typesetter) if low else one.scene
+    down = over - _inside(scene).over
+    parts = [part for part in scene.parts if _heads(part)]
+    lowered = moved([part for part in scene.parts if not _heads(part)], 0.0, down, "lanes")
+    return scene.model_copy(update={"parts": [*lowered, *parts], "height": rounded(height)})
+
+
+def _heads(part: ScenePart) -> bool:
+    return part.role in _HEADING and part.layer == ""
+
+
+def _inside(scene: Scene) -> _Inside:
+    top = min(panel.box[1] for panel in scene.panels)
+    low = max(panel.box[1] + panel.box[3] for panel in scene.panels)
+    return _Inside(top, low - top, scene.height - low)
