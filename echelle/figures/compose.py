@@ -10,7 +10,7 @@ from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
-from echelle.figures.filled import PLACES, filled
+from echelle.figures.filled import OF_ALL, OF_LANES, filled
 from echelle.figures.frame import Band
 from echelle.figures.guide_places import placed_guides, with_inside
 from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view, guides_unnamed
@@ -125,7 +125,7 @@ def _composed(
     listed = list(readings.values())
     domains = {place.panel.key: place.frame.domain for place in laid.panels}
     asked = Question(recipe, arrangement, readings, measured, domains)
-    advice = [] if miniature else [*_unfilled(unfilled), *_advice(drawing, asked, remarks)]
+    advice = [] if miniature else [*_unfilled(unfilled, arrangement), *_advice(drawing, asked, remarks)]
     return Scene(
         form=form_of(recipe), width=rounded(laid.width), height=rounded(laid.height), ground=letters.style.ground,
         title=title_of(recipe, arrangement), description=description(arrangement, listed, decimals),
@@ -155,10 +155,13 @@ def _advice(drawing: _Drawing, asked: Question, remarks: list[Advice]) -> list[A
     return [*_thinned(drawing), *advice_on(asked), *measured, *remarks, *layout, *guides]
 
 
-def _unfilled(places: list[str]) -> list[Advice]:
+def _unfilled(places: list[str], arrangement: Arrangement) -> list[Advice]:
     if not places:
         return []
-    why = f"Places that can be filled: {', '.join(PLACES)}; those of a lane with its name, such as {{median:Night}}."
+    lane = next((lane.name for lane in arrangement.lanes), "Night")
+    panel = arrangement.panels[0].name
+    name = f"{panel} · {lane}" if len(arrangement.panels) > 1 else lane
+    why = f"Of all rows: {', '.join(OF_ALL)}. Of one lane, by its name: {', '.join(OF_LANES)}, such as {{median:{name}}}."
     return [Advice(key="words/places", text=f"Nothing fills {', '.join(places)}.", why=why)]
 
 

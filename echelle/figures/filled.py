@@ -25,7 +25,8 @@ _COUNT_OF_LANE: dict[str, Callable[[LaneReadings], int | None]] = {
     "n": lambda lane: lane.n, "people": lambda lane: lane.people, "missing": lambda lane: lane.missing,
     "beyond": lambda lane: lane.beyond,
 }  # fmt: skip
-PLACES = sorted({*_OF_LANE, *_COUNT_OF_LANE, "rows", "date"})
+OF_ALL = ("n", "people", "missing", "rows", "date")
+OF_LANES = (*_COUNT_OF_LANE, *_OF_LANE)
 WORDS = ("title", "subtitle", "measure", "groups", "source", "credit", "caption")
 
 
@@ -35,8 +36,7 @@ def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings
     """
     unknown: dict[str, None] = {}
     decimals = decimals_of(arrangement.sample)
-    names = {lane.key: lane.name for lane in arrangement.lanes}
-    of_name = {names[lane.lane]: lane for lane in reversed(readings)}
+    of_name = _by_name(arrangement, readings)
     made = recipe.made or datetime.now(UTC)
 
     def put(found: re.Match[str]) -> str:
@@ -49,6 +49,17 @@ def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings
 
     changed = {key: marked(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
     return recipe.words.model_copy(update=changed), list(unknown)
+
+
+def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str, LaneReadings]:
+    """Lanes by what they are called, with and without their panel, and by their level: only where that names one lane."""
+    panels = {panel.key: panel.name for panel in arrangement.panels}
+    found: dict[str, list[LaneReadings]] = {}
+    for lane, read in zip(arrangement.lanes, readings, strict=True):
+        level = lane.group if lane.subgroup is None else None
+        for name in {lane.name, level or lane.name, f"{panels.get(lane.panel, '')} · {lane.name}"}:
+            found.setdefault(name, []).append(read)
+    return {name: lanes[0] for name, lanes in found.items() if len(lanes) == 1}
 
 
 def _of_all(place: str, arrangement: Arrangement, made: datetime) -> str | None:

@@ -6,6 +6,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from echelle.figures.filled import OF_ALL, OF_LANES
 from echelle.figures.layers.registry import KINDS
 from echelle.numbers.outliers import USUAL_K
 from echelle.numbers.rule_names import RULE_NAMES
@@ -135,6 +136,8 @@ class Offered(Frozen):
     subgroups: Subgroups
     panel: Levels
     differences: Differences
+    places: list[str] = Field(description="what words may hold in braces, of all rows")
+    lane_places: list[str] = Field(description="the same of one lane, with its name after a colon")
 
 
 def offered() -> Offered:
@@ -147,6 +150,8 @@ def offered() -> Offered:
         subgroups=Subgroups(column=""),
         panel=Levels(column=""),
         differences=Differences(),
+        places=list(OF_ALL),
+        lane_places=list(OF_LANES),
     )
 
 

@@ -40,7 +40,22 @@ def test_what_nothing_fills_stays_and_is_said() -> None:
     found = scene(title="{median:blue} {what} {median}", source="{n}")
     assert of_role(found, "title") == "{median:blue} {what} {median}" and of_role(found, "source") == "5"
     [advice] = [one for one in found.advice if one.key == "words/places"]
-    assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:Night}" in advice.why
+    assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:grey}" in advice.why
+
+
+def test_a_place_names_one_lane_by_its_level_its_name_or_with_its_panel() -> None:
+    table = table_of({"ward": ["H", "H", "R", "R"], "colour": ["grey", "red"] * 2, "level": [1.5, 2.5, 3.5, 4.5]})
+    recipe = recipe_of_form("box", "level", "colour", across="ward")
+    told = "{median:H · red} {median:R · red} {median:red}"
+    found = scene_of(recipe.model_copy(update={"words": Words(caption=told)}), table)
+    # Two panels hold a lane called red: which one is meant is not guessed.
+    assert of_role(found, "caption") == "2.5 4.5 {median:red}"
+    [advice] = [one for one in found.advice if one.key == "words/places"]
+    assert "{median:H · grey}" in advice.why
+    renamed = recipe_of_form("box", "level", "colour")
+    labels = renamed.groups and renamed.groups.model_copy(update={"labels": {"red": "Red ones"}})
+    words = Words(caption="{n:red} {n:Red ones}")
+    assert of_role(scene_of(renamed.model_copy(update={"groups": labels, "words": words}), table), "caption") == "2 2"
 
 
 def test_caption_note_source_and_credit_stand_under_the_figure_in_this_order() -> None:

@@ -3,6 +3,7 @@ import type { Guide } from "../src/api/generated";
 import { withControlLines, withPairedLanes } from "../src/compare/differences/drawn";
 import { binsOf } from "../src/compare/guides/bins";
 import { KIND_NAMES, KINDS, placeOf, relabelled, typedPlace, usualLabel } from "../src/compare/guides/places";
+import { withoutLevel } from "../src/compare/ownLook";
 import { withGroups, withKept, withMeasures, withPanels, withSubgroups, withValue } from "../src/compare/recipe";
 import { inOrder, levelsShown, renamed } from "../src/compare/sheet/lanes";
 import { writtenOn } from "../src/compare/sheet/words";
@@ -38,6 +39,16 @@ describe("changes of a recipe", () => {
     const named = renamed(recipe, "a", "arm A");
     expect(named.groups?.labels).toEqual({ a: "arm A" });
     expect(renamed(named, "a", "").groups?.labels).toEqual({});
+  });
+  it("take back the figure's own colour of one level, and then of all", () => {
+    const own = {
+      ...recipe.own_look,
+      level_colours: { arm: { a: "#112233", b: "#445566" }, site: { north: "#778899" } },
+    };
+    expect(withoutLevel(own, "arm", "a")).toEqual({ arm: { b: "#445566" }, site: { north: "#778899" } });
+    const one = { ...own, level_colours: { arm: { a: "#112233" } } };
+    expect([withoutLevel(one, "arm", "a"), withoutLevel(recipe.own_look, "arm", "a")]).toEqual([null, null]);
+    expect(own.level_colours.arm).toEqual({ a: "#112233", b: "#445566" });
   });
   it("bring paired lanes with their guides and take only those away again", () => {
     const own = { ...recipe, guides: [plain] };

@@ -4,6 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Recipe, Scene } from "../src/api/generated";
 import {
+  headingRoom,
   LedgerBeside,
   LedgerList,
   LedgerUnder,
@@ -47,6 +48,17 @@ describe("the ledger's place", () => {
     expect(ledgerGap(scene, recipe, wide, 1)).toBe(12);
     expect(ledgerGap(scene, recipe, wide - 4, 1)).toBe(8);
     expect(ledgerGap(scene, recipe, close - 4, 1)).toBeUndefined();
+  });
+  it("leaves room over the figure for headings of two or three lines, and not for more", () => {
+    const room = (name: string) => {
+      const readings = scene.readings.map((lane) => ({ ...lane, inside: [{ name, count: 1, share: 0.5 }] }));
+      return headingRoom({ ...scene, readings }, recipe, 1);
+    };
+    expect(room("target")).toBe(0);
+    const [two, three] = [room("reference of all"), room("reference interval 7–20 nmol/L")];
+    expect(two).toBeLessThan(three);
+    expect(three + (scene.panels[0]?.box[1] ?? 0)).toBeCloseTo(3 * 18 + 6, 6);
+    expect(room("a name that is far too long for a heading of any ledger at all")).toBe(three);
   });
 });
 

@@ -3957,6 +3957,16 @@ export interface components {
             subgroups: components["schemas"]["Subgroups"];
             panel: components["schemas"]["Levels"];
             differences: components["schemas"]["Differences"];
+            /**
+             * Places
+             * @description what words may hold in braces, of all rows
+             */
+            places: string[];
+            /**
+             * Lane Places
+             * @description the same of one lane, with its name after a colon
+             */
+            lane_places: string[];
         };
         /**
          * OneOf

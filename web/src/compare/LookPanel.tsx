@@ -3,7 +3,8 @@ import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
 import { PickRow } from "../ui/PickRow";
 import { HouseStyle } from "./HouseStyle";
-import { followed, type OwnLook as Own } from "./ownLook";
+import { OwnPoint } from "./OwnPoint";
+import { followed, type OwnLook as Own, withoutLevel } from "./ownLook";
 import type { PanelProps } from "./panelProps";
 import { SIGHTS, type Sight } from "./sight";
 
@@ -63,6 +64,8 @@ export function LookPanel({
 }: Props) {
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
+  const reset = (key: keyof Own) => () => onSettle(withOwn(key, null));
+  const asLook = (key: keyof Own, now: string) => (own[key] === null ? `as the look: ${now}` : "as the look");
   const deviates = Object.values(own).some((value) => value !== null);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
@@ -74,45 +77,54 @@ export function LookPanel({
         {...(typeof recipe.style === "string" ? {} : { nothing: "its own" })}
         onPick={(look) => look && onSettle({ ...recipe, style: look })}
       />
-      <PickRow
-        name="Typeface"
-        value={own.typeface}
-        options={TYPEFACES}
-        nothing="as the look"
-        onPick={(typeface) => onSettle(withOwn("typeface", typeface))}
-      />
-      {AMOUNTS.map(({ key, ...amount }) => (
-        <Amount
-          key={key}
-          {...amount}
-          value={own[key] ?? style[key]}
-          onMove={(value) => onMove(withOwn(key, value))}
-          onRest={(value) => onRest(withOwn(key, value), key)}
-          onSettle={(value) => onSettle(withOwn(key, value))}
+      <OwnPoint name="Typeface" own={own.typeface !== null} onReset={reset("typeface")}>
+        <PickRow
+          name="Typeface"
+          value={own.typeface}
+          options={TYPEFACES}
+          nothing={asLook("typeface", style.typeface)}
+          onPick={(typeface) => onSettle(withOwn("typeface", typeface))}
         />
+      </OwnPoint>
+      {AMOUNTS.map(({ key, ...amount }) => (
+        <OwnPoint key={key} name={amount.name} own={own[key] !== null} onReset={reset(key)}>
+          <Amount
+            {...amount}
+            value={own[key] ?? style[key]}
+            onMove={(value) => onMove(withOwn(key, value))}
+            onRest={(value) => onRest(withOwn(key, value), key)}
+            onSettle={(value) => onSettle(withOwn(key, value))}
+          />
+        </OwnPoint>
       ))}
-      <PickRow
-        name="Rulings"
-        value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
-        options={["drawn", "none"] as const}
-        nothing="as the look"
-        onPick={(picked) => onSettle(withOwn("rulings", picked && picked === "drawn"))}
-      />
-      <PickRow
-        name="Axis line"
-        value={own.axis_line}
-        options={["data", "whole", "none"] as const}
-        nothing="as the look"
-        words={(line) => AXIS_LINES[line]}
-        onPick={(line) => onSettle(withOwn("axis_line", line))}
-      />
-      <PickRow
-        name="Key"
-        value={own.key}
-        options={["above", "below", "none"] as const}
-        nothing="as the look"
-        onPick={(place) => onSettle(withOwn("key", place))}
-      />
+      <OwnPoint name="Rulings" own={own.rulings !== null} onReset={reset("rulings")}>
+        <PickRow
+          name="Rulings"
+          value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
+          options={["drawn", "none"] as const}
+          nothing={asLook("rulings", style.rulings ? "drawn" : "none")}
+          onPick={(picked) => onSettle(withOwn("rulings", picked && picked === "drawn"))}
+        />
+      </OwnPoint>
+      <OwnPoint name="Axis line" own={own.axis_line !== null} onReset={reset("axis_line")}>
+        <PickRow
+          name="Axis line"
+          value={own.axis_line}
+          options={["data", "whole", "none"] as const}
+          nothing={asLook("axis_line", AXIS_LINES[style.axis_line])}
+          words={(line) => AXIS_LINES[line]}
+          onPick={(line) => onSettle(withOwn("axis_line", line))}
+        />
+      </OwnPoint>
+      <OwnPoint name="Key" own={own.key !== null} onReset={reset("key")}>
+        <PickRow
+          name="Key"
+          value={own.key}
+          options={["above", "below", "none"] as const}
+          nothing={asLook("key", style.key)}
+          onPick={(place) => onSettle(withOwn("key", place))}
+        />
+      </OwnPoint>
       {scene && (
         <LevelColours
           scene={scene}
@@ -121,6 +133,7 @@ export function LookPanel({
             const known = own.level_colours ?? {};
             onRest(withOwn("level_colours", { ...known, [column]: { ...known[column], [level]: colour } }), level);
           }}
+          onReset={(column, level) => onSettle(withOwn("level_colours", withoutLevel(own, column, level)))}
         />
       )}
       {deviates && (
@@ -160,8 +173,9 @@ function LevelColours(props: {
   scene: Scene;
   recipe: Recipe;
   onChange: (column: string, level: string, colour: string) => void;
+  onReset: (column: string, level: string) => void;
 }) {
-  const { scene, recipe, onChange } = props;
+  const { scene, recipe, onChange, onReset } = props;
   const column = (recipe.subgroups ?? recipe.groups)?.column ?? "";
   // Laid over one another with subgroups, lanes have a colour for each pair.
   if (recipe.subgroups && recipe.groups?.placed === "overlaid") return null;
@@ -171,16 +185,23 @@ function LevelColours(props: {
     <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1.5">
       <legend className="mb-1">Colours</legend>
       {shown.map(([level, lane], place) => (
-        <label key={level} htmlFor={`colour-${place}`} className="flex items-center gap-2">
-          <input
-            id={`colour-${place}`}
-            type="color"
-            value={lane.colour.toLowerCase()}
-            onChange={(event) => onChange(column, level, event.target.value)}
-            className="size-6 shrink-0 rounded border border-hairline bg-sheet"
-          />
-          <span className="min-w-0 truncate">{level || lane.name}</span>
-        </label>
+        <OwnPoint
+          key={level}
+          name={level || lane.name}
+          own={recipe.own_look.level_colours?.[column]?.[level] !== undefined}
+          onReset={() => onReset(column, level)}
+        >
+          <label htmlFor={`colour-${place}`} className="flex items-center gap-2">
+            <input
+              id={`colour-${place}`}
+              type="color"
+              value={lane.colour.toLowerCase()}
+              onChange={(event) => onChange(column, level, event.target.value)}
+              className="size-6 shrink-0 rounded border border-hairline bg-sheet"
+            />
+            <span className="min-w-0 truncate">{level || lane.name}</span>
+          </label>
+        </OwnPoint>
       ))}
     </fieldset>
   );

@@ -71,7 +71,7 @@ export function Panels({
           <AxisPanel {...rest} scene={scene} study={study} looking={looking} />
         </Tabs.Content>
         <Tabs.Content value="Words">
-          <WordsPanel {...rest} scene={scene} />
+          <WordsPanel {...rest} scene={scene} offered={offered} />
         </Tabs.Content>
         <Tabs.Content value="Look">
           <LookPanel

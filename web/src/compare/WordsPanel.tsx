@@ -1,5 +1,5 @@
 import { useId } from "react";
-import type { Scene } from "../api/generated";
+import type { Offered, Scene } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
@@ -7,6 +7,7 @@ import { tell } from "../ui/Notices";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { Tick } from "../ui/Tick";
+import { laneWords } from "./ledger/Ledger";
 import type { PanelProps } from "./panelProps";
 import { withValue } from "./recipe";
 
@@ -34,9 +35,16 @@ const ENGLISH = [
 ] as const;
 
 /** What the reader reads: words, method note, reader's key. */
-export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Scene | null }) {
+export function WordsPanel({
+  recipe,
+  scene,
+  offered,
+  onSettle,
+}: PanelProps & { scene: Scene | null; offered: Offered | undefined }) {
   const stem = useId();
   const { note, key } = recipe.words;
+  const [first] = scene?.lanes ?? [];
+  const lane = first && scene && scene.panels.length > 1 ? laneWords(scene, first.key) : (first?.name ?? "Night");
   const settle = (path: string[], value: unknown) => onSettle(withValue(recipe, ["words", ...path], value));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
@@ -55,10 +63,18 @@ export function WordsPanel({ recipe, scene, onSettle }: PanelProps & { scene: Sc
           />
         </div>
       ))}
-      <p className="text-[12px] text-muted">
-        Places stay true when data change: {"{n}, {median:Night}, {missing}, {date}"}. Marks:{" "}
-        {"*italics*, 10^{3}, CO_{2}"}; a backslash keeps a mark as it is.
-      </p>
+      <div className="text-[12px] text-muted">
+        <p>Marks: {"*italics*, 10^{3}, CO_{2}"}; a backslash keeps a mark as it is.</p>
+        <details className="mt-1">
+          <summary className="cursor-pointer">
+            Places stay true when data change: {`{n}, {median:${lane}}`} …
+          </summary>
+          <p className="mt-1">Of all rows: {offered?.places.map((place) => `{${place}}`).join(" ")}</p>
+          <p className="mt-1">
+            Of one lane, by its name: {offered?.lane_places.map((place) => `{${place}:${lane}}`).join(" ")}
+          </p>
+        </details>
+      </div>
       <section aria-label="Method note" className="grid gap-2 border-t border-hairline pt-3">
         <h2 className="text-[15px] font-bold">Method note</h2>
         <Row name="Length">

@@ -68,9 +68,10 @@ function Name({ reading, scene, recipe, onSettle }: LedgerProps & { reading: Rea
   );
 }
 
-/** About the width of a heading's letter and the height of two of its lines, in CSS pixels. */
+/** About the width of a heading's letter and the height of its lines, in CSS pixels. */
 const LETTER = 6;
-const TWO_LINES = 42;
+const LINE = 18;
+const MOST_LINES = 3;
 
 /** Whether every lane has a strip of its own, so that numbers can stand level with it. */
 function standsApart(scene: Scene): boolean {
@@ -98,10 +99,11 @@ export function ledgerPlace(scene: Scene, scale: number): "beside" | "under" | "
   return scene.lanes.length > 12 || tooClose(scene, scale) ? "list" : "under";
 }
 
-/** How much room headings of two lines need above the figure, in CSS pixels. */
+/** How much room headings of several lines need above the figure, in CSS pixels. */
 export function headingRoom(scene: Scene, recipe: Recipe, scale: number): number {
-  const wraps = readingsOf(scene, recipe.ledger).some((reading) => reading.name.length * LETTER > reading.wide);
-  return wraps ? Math.max(0, TWO_LINES - (scene.panels[0]?.box[1] ?? 0) * scale) : 0;
+  const each = readingsOf(scene, recipe.ledger).map(({ name, wide }) => Math.ceil((name.length * LETTER) / wide));
+  const lines = Math.min(MOST_LINES, Math.max(...each));
+  return lines > 1 ? Math.max(0, lines * LINE + 6 - (scene.panels[0]?.box[1] ?? 0) * scale) : 0;
 }
 
 /** Between columns, in CSS pixels: where there is room, and on a narrow page. */
@@ -141,7 +143,7 @@ export function LedgerBeside(props: LevelProps & { gap: number }) {
           <span
             role="columnheader"
             key={reading.name}
-            className="[&>button]:ml-auto [&>button]:line-clamp-2 [&>button]:text-right"
+            className="[&>button]:ml-auto [&>button]:line-clamp-3 [&>button]:text-right"
           >
             <Name {...props} reading={reading} />
           </span>

@@ -18,7 +18,10 @@ import { type Size, SizeChoice } from "./SizeChoice";
 const UNDER = 230;
 const MOST_SCALE = 1.6;
 const MOST_FULL = 3;
-const LEAST_BESIDE = 0.9;
+/** The least scale at which the figure stays beside its numbers: smaller where the page is narrow. */
+const LEAST_BESIDE = 1.1;
+const LEAST_NARROW = 0.9;
+const NARROW = 700;
 
 type Props = Omit<FigureProps, "scene"> & {
   scene: Scene | null;
@@ -33,8 +36,9 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
   const across = scene.panels[0]?.scale.direction !== "y";
   // Lanes that run up share the height with the ledger under them.
   const high = across && !full ? most : Math.max(full ? 0.2 : 1, (tall - (across ? 90 : UNDER)) / scene.height);
+  const least = room < NARROW ? LEAST_NARROW : LEAST_BESIDE;
   // Rather a list of its own under the figure than numbers that leave no room for it.
-  const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, LEAST_BESIDE) : undefined;
+  const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
   const beside = gap === undefined ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
 }

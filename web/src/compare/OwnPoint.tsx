@@ -1,0 +1,25 @@
+import type { ReactNode } from "react";
+import { Button } from "../ui/Button";
+
+/** A point of the look; where the figure deviates in it, that is said, with the way back. */
+export function OwnPoint(props: { name: string; own: boolean; onReset: () => void; children: ReactNode }) {
+  const { name, own, onReset, children } = props;
+  return (
+    <div>
+      {children}
+      {own && (
+        <p className="flex justify-end gap-2 pt-0.5 text-[12px] text-muted">
+          this figure’s own
+          <Button
+            look="quiet"
+            className="!p-0 !font-normal"
+            aria-label={`${name}: follow the look again`}
+            onClick={onReset}
+          >
+            Reset
+          </Button>
+        </p>
+      )}
+    </div>
+  );
+}
