@@ -15,6 +15,7 @@ from pydantic import TypeAdapter
 
 from echelle.drawing.figure import scene_of
 from echelle.figures.settings import offered
+from echelle.numbers.rounding import as_read
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import Recipe
 from echelle.tables.steps.models import AnyStep
@@ -33,6 +34,11 @@ SAMPLES = table_of(
         "haemolysed": ["yes", "no"] * 6, "night shifts": list(range(12)), "level (mmol/L)": ["<0.4", *VALUES[1:]],
     }
 )  # fmt: skip
+# Halves, signs, zeros, the ends of what is written out.
+READ = [
+    11.25, -11.25, 0.5, 1.5, 2.5, -0.5, 2.675, 1.0005, 0.0, -0.0, -0.04, 9.96, 99.95, 1e7, 9_999_999.95, 12_345_678.9, -1.005e9,
+    9.995e21, 1e-3, 0.00999, 4.5e-5, 1.25e-6, 9.996e-7, 1e-12, 1 / 3, 5e-324, 1.7e308,
+]  # fmt: skip
 
 
 def figure(recipe: Recipe, **update: Any) -> dict[str, Any]:
@@ -55,6 +61,7 @@ def main(path: str) -> None:
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
         "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
         "steps": TypeAdapter(AnyStep).json_schema()["$defs"],
+        "read": [[value, places, as_read(value, places)] for value in READ for places in (0, 1, 3)],
         "histogram": figure(recipe_of_form("histogram", "level", "arm"), guides=guides[:1]),
     }  # fmt: skip
     Path(path).parent.mkdir(parents=True, exist_ok=True)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from echelle.compared.models import Compared, EstimateLine, TestLine, VarianceAnswer
 from echelle.numbers.differences.tests import p_words
-from echelle.numbers.rounding import as_read
+from echelle.numbers.rounding import as_read, fixed
 
 
 def lines_of(found: Compared, decimals: int) -> Iterator[str]:
@@ -39,7 +39,10 @@ def lines_of(found: Compared, decimals: int) -> Iterator[str]:
 
 def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
     if found.limits is not None:
-        yield from ("", f"Reference limits, central {found.limits.share:.0%}, each with its {found.limits.level:.0%} interval")
+        yield from (
+            "",
+            f"Reference limits, central {100 * found.limits.share:g} %, each with its {100 * found.limits.level:g} % interval",
+        )
         for limit in found.limits.limits:
             ends = [
                 f"{as_read(value, decimals)} ({as_read(low, decimals)} to {as_read(high, decimals)})"
@@ -53,7 +56,7 @@ def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
     if found.components is not None:
         yield from ("", f"Spread components by {found.components.runs}")
         for part in found.components.parts:
-            cv = "" if part.cv is None else f", CV {part.cv:.1f} %"
+            cv = "" if part.cv is None else f", CV {fixed(part.cv, 1)} %"
             held = "" if part.low is None else f" ({as_read(part.low, decimals + 1)} to {as_read(part.high, decimals + 1)})"
             yield f"  {part.lane}, {part.name}: SD {as_read(part.sd, decimals + 1)}{held}{cv}"
         yield from (f"  {remark}" for remark in found.components.remarks)

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import math
+from decimal import ROUND_HALF_UP, Context, Decimal
 
 import numpy as np
 
 from echelle.numbers.quantiles import Floats
+
+# Digits enough for any float64 written out.
+_EXACT = Context(prec=1_100)
 
 
 def decimals_of(values: Floats, most: int = 6) -> int:
@@ -20,16 +24,39 @@ def decimals_of(values: Floats, most: int = 6) -> int:
 
 
 def as_read(value: float | None, places: int) -> str:
-    """A number for the reader, with a true minus sign; "–" stands for none."""
+    """A number for the reader, with a true minus sign; "–" stands for none. Very large and very small ones have three
+    digits. The page writes the same text.
+    """
     if value is None:
         return "–"
-    if value != 0 and (abs(value) >= 1e7 or abs(value) < 10.0 ** (-places - 2)):
-        text = f"{value:.3g}"
-    else:
-        text = f"{value:.{places}f}"
-    if float(text) == 0:
-        text = text.lstrip("-")
+    far = math.isfinite(value) and value != 0 and (abs(value) >= 1e7 or abs(value) < 10.0 ** (-places - 2))
+    text = _three_digits(value) if far else fixed(value, places)
     return text.replace("-", "−")
+
+
+def fixed(value: float, places: int) -> str:
+    """With so many decimals; the exact value of the float is rounded, half away from zero, and no zero has a sign."""
+    if not math.isfinite(value):
+        return str(value)
+    text = f"{_rounded(Decimal(value), -places):f}"
+    return text.lstrip("-") if float(text) == 0 else text
+
+
+def _three_digits(value: float) -> str:
+    """Three digits; as a power of ten from 1 000 on and below 0.000 001."""
+    found = _rounded(Decimal(value), Decimal(value).adjusted() - 2)
+    if len(found.as_tuple().digits) > 3:
+        found = _rounded(found, found.adjusted() - 2)
+    power = found.adjusted()
+    if -7 < power < 3:
+        return f"{found:f}"
+    sign, (first, *rest), _ = found.as_tuple()
+    return f"{'-' if sign else ''}{first}.{''.join(map(str, rest))}e{'-' if power < 0 else '+'}{abs(power)}"
+
+
+def _rounded(value: Decimal, power: int) -> Decimal:
+    """To a power of ten."""
+    return value.quantize(Decimal(1).scaleb(power), ROUND_HALF_UP, _EXACT)
 
 
 def digits_of_step(step: float) -> int:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from echelle.figures.scene import LaneReadings, Scene
-from echelle.numbers.rounding import as_read
+from echelle.numbers.rounding import as_read, fixed
 from echelle.recipes.models import Recipe
 from echelle.tables.steps.words import step_words
 
@@ -86,7 +86,7 @@ def _cells(lane: LaneReadings, decimals: int) -> list[str]:
 
 def _held(lane: LaneReadings, names: list[str]) -> list[str]:
     """How many values each guide holds, with their share."""
-    inside = {one.name: f"{one.count} ({one.share * 100:.1f} %)" for one in lane.inside}
+    inside = {one.name: f"{one.count} ({fixed(one.share * 100, 1)} %)" for one in lane.inside}
     return [inside.get(name, "–") for name in names]
 
 

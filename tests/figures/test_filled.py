@@ -32,7 +32,7 @@ def test_places_are_filled_from_the_data() -> None:
     caption = "{median:grey} and {mean:red} ({n:red}); {missing}; {date}"
     found = scene(title="{n} of {rows} rows", caption=caption, made=made)
     assert of_role(found, "title") == "5 of 6 rows"
-    assert of_role(found, "caption") == "2.0 and 7.2 (2); 1; 2026-03-04"
+    assert of_role(found, "caption") == "2.0 and 7.3 (2); 1; 2026-03-04"
     assert found.title == "5 of 6 rows" and not [one for one in found.advice if one.key == "words/places"]
 
 

@@ -10,7 +10,6 @@ from hypothesis import strategies as st
 from echelle.numbers.fences import Fences, beyond, quartile_fences, whiskers
 from echelle.numbers.offsets import jitter
 from echelle.numbers.quantiles import quantiles
-from echelle.numbers.rounding import as_read, decimals_of, digits_of_step
 
 samples = st.lists(st.integers(-500, 500), min_size=1, max_size=80)
 
@@ -69,18 +68,3 @@ def test_jitter_is_even_and_uncorrelated() -> None:
     assert offsets.var() == pytest.approx(1 / 12, rel=0.01)
     assert abs(np.corrcoef(offsets[:-1], offsets[1:])[0, 1]) < 0.01
     assert not np.allclose(offsets, jitter(np.arange(1, 100_001, dtype=np.int64), 42))
-
-
-@pytest.mark.parametrize(
-    ("value", "places", "text"),
-    [(12.345, 1, "12.3"), (-0.04, 1, "0.0"), (-3.0, 0, "−3"), (None, 2, "–"), (1.5e9, 1, "1.5e+09"), (0.0, 2, "0.00")],
-)
-def test_numbers_for_the_reader(value: float | None, places: int, text: str) -> None:
-    assert as_read(value, places) == text
-
-
-def test_decimals_follow_the_data() -> None:
-    assert decimals_of(np.array([1.0, 2.0])) == 0
-    assert decimals_of(np.array([1.5, 2.25])) == 2
-    assert decimals_of(np.array([])) == 0
-    assert [digits_of_step(step) for step in (10.0, 2.5, 0.05, 0.0025)] == [0, 1, 2, 4]

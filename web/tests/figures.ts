@@ -10,6 +10,8 @@ export interface Drawn {
 export const figures = made as unknown as Record<"box" | "strip" | "up" | "split" | "histogram", Drawn> & {
   values: number[];
   arms: string[];
+  /** Numbers, decimals, and how files write them. */
+  read: [number, number, string][];
   offered: Offered;
   columns: ColumnSummary[];
   steps: Record<string, StepModel>;

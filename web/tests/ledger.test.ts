@@ -7,6 +7,11 @@ import { counted, spaced, typedNumber } from "../src/ui/numbers";
 import { figures, laneOf } from "./figures";
 
 describe("numbers as they are read", () => {
+  it("are what files write", () => {
+    expect(figures.read.map(([value, places]) => fixed(value, places))).toEqual(
+      figures.read.map(([, , text]) => text),
+    );
+  });
   it.each([
     [null, 2, "–"],
     [-1.005, 1, "−1.0"],

@@ -16,7 +16,7 @@ from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.rounding import as_read
+from echelle.numbers.rounding import as_read, fixed
 from echelle.recipes.layers import (
     BinsLayer,
     BoxLayer,
@@ -75,7 +75,7 @@ def _of_lane(asked: Question, table: Callable[[], Table], lane: Lane) -> Advice 
     if teller is not None:
         column, cut, share = teller
         edge = "" if cut is None else f" (below and from {cut:g})"
-        why.append(f"“{column.name}”{edge} tells them apart best: it explains {share:.0%} of the variance.")
+        why.append(f"“{column.name}”{edge} tells them apart best: it explains {fixed(100 * share, 0)} % of the variance.")
         remedies.append(_split_by(asked, column, cut))
     if hidden:
         density = DensityLayer(id="peaks1", size="equal width", fill=0.35).model_dump(mode="json")

@@ -12,6 +12,7 @@ from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.rounding import fixed
 
 _EXACT_BELOW = 50
 MOST_DEALT = 20_000
@@ -166,4 +167,4 @@ def p_words(p: float) -> str:
     """A p-value to a journal's precision: two digits from 0.01 on, three below, never below "p < 0.001"."""
     if p < 0.001:
         return "p < 0.001"
-    return f"p = {p:.3f}" if p < 0.01 else f"p = {p:.2f}" if p < 0.995 else "p > 0.99"
+    return "p > 0.99" if p >= 0.995 else f"p = {fixed(p, 3 if p < 0.01 else 2)}"

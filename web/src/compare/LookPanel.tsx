@@ -19,7 +19,7 @@ const NAMES: Record<Look, string> = {
   grey: "grey print",
   "one hue": "one colour",
 };
-const AXIS_LINES = { data: "as far as the data", whole: "the whole panel", none: "none" };
+const AXIS_LINES = { data: "the data", whole: "the whole panel", none: "none" };
 const MOST_COLOURS = 24;
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Inter", "Liberation Sans", "Linux Libertine"];
 const AMOUNTS = [
@@ -65,7 +65,7 @@ export function LookPanel({
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
   const reset = (key: keyof Own) => () => onSettle(withOwn(key, null));
-  const asLook = (key: keyof Own, now: string) => (own[key] === null ? `as the look: ${now}` : "as the look");
+  const asLook = (key: keyof Own, now: string) => (own[key] === null ? `look: ${now}` : "as the look");
   const deviates = Object.values(own).some((value) => value !== null);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">

@@ -15,11 +15,12 @@ export interface Reading {
   by: (lane: LaneReadings) => number | null;
 }
 
-/** A number with so many decimals; very large and very small ones with three digits. */
+/** A number with so many decimals; very large and very small ones with three digits. Files hold the same text. */
 export function fixed(value: number | null, places: number): string {
   if (value === null) return "–";
   const large = value !== 0 && (Math.abs(value) >= 1e7 || Math.abs(value) < 10 ** (-places - 2));
-  return (large ? value.toPrecision(3) : value.toFixed(places)).replace("-", "−");
+  const text = large ? value.toPrecision(3) : value.toFixed(places);
+  return (Number(text) === 0 ? text.replace("-", "") : text).replaceAll("-", "−");
 }
 
 function full(...values: (number | null)[]): string {

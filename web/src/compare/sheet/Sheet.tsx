@@ -21,6 +21,8 @@ const MOST_FULL = 3;
 /** The least scale at which the figure stays beside its numbers: smaller where the page is narrow. */
 const LEAST_BESIDE = 1.1;
 const LEAST_NARROW = 0.9;
+/** And over numbers in a list or under the lanes. */
+const LEAST_OVER = 1.2;
 const NARROW = 700;
 
 type Props = Omit<FigureProps, "scene"> & {
@@ -30,15 +32,21 @@ type Props = Omit<FigureProps, "scene"> & {
   onFull: (full: boolean) => void;
 };
 
+/** Room that a list of numbers takes under the figure, in CSS pixels; a long one is scrolled to. */
+function listHeight(scene: Scene): number {
+  return 90 + (scene.lanes.length <= 8 ? 50 + 24 * scene.lanes.length : 0);
+}
+
 /** CSS pixels a point, so that the figure and its numbers fit. */
 function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: boolean): number {
   const most = full ? MOST_FULL : MOST_SCALE;
   const across = scene.panels[0]?.scale.direction !== "y";
-  // Lanes that run up share the height with the ledger under them.
-  const high = across && !full ? most : Math.max(full ? 0.2 : 1, (tall - (across ? 90 : UNDER)) / scene.height);
   const least = room < NARROW ? LEAST_NARROW : LEAST_BESIDE;
-  // Rather a list of its own under the figure than numbers that leave no room for it.
+  // Rather a list of its own under the figure than numbers that leave no room for it; the figure shares its height then.
   const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
+  const under = !across ? UNDER : full ? 90 : listHeight(scene);
+  const lowest = full ? 0.2 : across ? LEAST_OVER : 1;
+  const high = gap !== undefined && !full ? most : Math.max(lowest, (tall - under) / scene.height);
   const beside = gap === undefined ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
 }
