@@ -229,7 +229,9 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
         row = frame.row(end - 1)
         cells = [cell for cell in row if cell]
         label = cells[0]
-        total = bool(row[0] and _TOTAL.match(row[0])) and len(cells) >= 2 and not _is_level(frame, start, end - 1)
+        # A total without its number is one only where most of a row is blank.
+        named = bool(row[0] and _TOTAL.match(row[0])) and (len(cells) >= 2 or frame.width >= 3)
+        total = named and not _is_level(frame, start, end - 1)
         note = frame.width > 1 and len(cells) == 1 and bool(_NOTE.match(label) or (row[0] and label.count(" ") >= 3))
         if not (total or note):
             break

@@ -310,6 +310,8 @@ FILES = [
     Ugly("windows-1252, as told", "arm,Größe\nä,1.5\nö,2.5\n".encode("cp1252"), 2,
          {"arm": category("ä", "ö"), "Größe": number("1.5", "2.5")}, options={"encoding": "windows-1252"}),
     Ugly("not in the encoding told", b"arm,level\n\xff\xfe,1.5\n", refused="is not UTF-8", options={"encoding": "utf-8"}),
+    Ugly("the label of totals without its numbers", b"Probe;Arm;Wert\nP-1;x;1,5\nP-2;y;2,5\nP-3;x;3,5\nSumme;;\n", 3,
+         {"Probe": {"kind": "identifier"}, "Arm": category("x", "y", "x"), "Wert": number("1.5", "2.5", "3.5", max=3.5)}, remark="Summe"),
     Ugly("a total in another language", b"Probe;Wert\na;1,5\nb;2,5\nMittelwert;2,0\n", 2,
          {"Probe": category("a", "b"), "Wert": number("1.5", "2.5")}, remark="Mittelwert"),
     Ugly("nothing", b"", refused="empty"),

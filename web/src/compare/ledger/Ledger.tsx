@@ -99,11 +99,11 @@ export function ledgerPlace(scene: Scene, scale: number): "beside" | "under" | "
   return scene.lanes.length > 12 || tooClose(scene, scale) ? "list" : "under";
 }
 
-/** How much room headings of several lines need above the figure, in CSS pixels. */
+/** How much room the headings need above the figure, in CSS pixels. */
 export function headingRoom(scene: Scene, recipe: Recipe, scale: number): number {
   const each = readingsOf(scene, recipe.ledger).map(({ name, wide }) => Math.ceil((name.length * LETTER) / wide));
   const lines = Math.min(MOST_LINES, Math.max(...each));
-  return lines > 1 ? Math.max(0, lines * LINE + 6 - (scene.panels[0]?.box[1] ?? 0) * scale) : 0;
+  return Math.max(0, lines * LINE + 6 - (scene.panels[0]?.box[1] ?? 0) * scale);
 }
 
 /** Between columns, in CSS pixels: where there is room, and on a narrow page. */
