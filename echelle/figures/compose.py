@@ -108,7 +108,7 @@ def _composed(
 ) -> Scene:
     _has_place(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
-    study, measured = _studied(recipe, arrangement, MOST_LISTED)
+    study, measured = _studied(recipe, arrangement, 0 if miniature else MOST_LISTED)
     readings = study.readings
     words, unfilled = filled(recipe, arrangement, list(readings.values()))
     recipe = recipe.model_copy(update={"words": words})

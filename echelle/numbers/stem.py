@@ -90,6 +90,7 @@ def _leaves(body: Floats, unit: float, size: int) -> dict[tuple[bool, int], str]
     whole = np.abs(_cut(body, unit))
     stem, leaf = np.divmod(whole, 10)
     rows = stem * (10 // size) + leaf // size
+    digits = (leaf + ord("0")).astype(np.uint8)
     negative = body < 0
     found: dict[tuple[bool, int], str] = {}
     for sign in (True, False):
@@ -97,7 +98,7 @@ def _leaves(body: Floats, unit: float, size: int) -> dict[tuple[bool, int], str]
         order = here[np.argsort(rows[here], kind="stable")]
         starts = np.flatnonzero(np.diff(rows[order], prepend=-1))
         for part in np.split(order, starts[1:]) if len(order) else []:
-            found[sign, int(rows[part[0]])] = "".join(map(str, leaf[part].tolist()))
+            found[sign, int(rows[part[0]])] = digits[part].tobytes().decode("ascii")
     return found
 
 

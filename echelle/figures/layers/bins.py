@@ -207,15 +207,14 @@ def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:
 def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, tops: Floats) -> list[ScenePart]:
     low, high = sorted(view.frame.range)
     paint = Paint(fill=view.band.colour, opacity=layer.fill)
-    parts: list[ScenePart] = []
-    for i, (foot, top) in enumerate(zip(feet.tolist(), tops.tolist(), strict=True)):
-        a, b = float(edges[i]), float(edges[i + 1])
-        inset = layer.gap / 2 * (b - a)
-        a, b = np.clip([a + inset, b - inset], low, high).tolist()
-        if abs(top - foot) < 1e-9 or abs(b - a) < 1e-9:
-            continue
-        parts.append(view.frame.rect(view.mark(layer.id, "bin", str(i)), a, b, foot, top, paint))
-    return parts
+    inset = layer.gap / 2 * np.diff(edges)
+    starts, ends = np.clip(edges[:-1] + inset, low, high), np.clip(edges[1:] - inset, low, high)
+    seen = np.flatnonzero((np.abs(tops - feet) >= 1e-9) & (np.abs(ends - starts) >= 1e-9))
+    corners = np.column_stack([starts, ends, feet, tops])[seen].tolist()
+    return [
+        view.frame.rect(view.mark(layer.id, "bin", str(i)), a, b, foot, top, paint)
+        for i, (a, b, foot, top) in zip(seen.tolist(), corners, strict=True)
+    ]
 
 
 def _note(layer: BinsLayer, told: Told) -> list[str]:

@@ -11,7 +11,7 @@ from echelle.numbers.cumulative import normal_scores, robust_line, steps
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import CumulativeLayer
 
-_MOST_STEPS = 4_000
+_MOST_STEPS = 2_000
 
 
 def _measure(layer: CumulativeLayer, study: Study) -> Measured:
