@@ -61,7 +61,10 @@ def spread(ordered: Floats) -> tuple[float, float]:
     middle = ordered[len(ordered) // 2]
     largest = max(abs(ordered[0] - middle), abs(ordered[-1] - middle))
     plain = 1e-100 < largest < 1e100
-    sd = float(np.std(ordered - middle, ddof=1) if plain else largest * np.std((ordered - middle) / largest, ddof=1))
+    apart = ordered - middle if plain else (ordered - middle) / largest
+    # The mean lies within one SD of the median, so little is lost by taking its square off.
+    centre = float(apart.mean())
+    sd = math.sqrt((float(apart @ apart) - len(apart) * centre * centre) / (len(apart) - 1)) * (1.0 if plain else largest)
     low, high = quantiles(ordered, (0.25, 0.75), 7)
     return sd, float(high - low)
 
