@@ -117,6 +117,9 @@ def _pages(page: FolioPage, blocks: list[PageBlock], letters: Lettering, ground:
         title = letters.block(marked(page.title), room, letters.style.text_size * 1.5, 700)
         parts = letters.put_block(MarkOf("", "folio", "title"), "", title, MARGIN, 0.0, letters.style.ink)
         blocks = [PageBlock([*parts], title.height, _GAP), *blocks]
+    if tall is None:
+        # A page cut to its figures still keeps words off its edges.
+        blocks = [PageBlock([], 0.0, MARGIN), *blocks, PageBlock([], 0.0, 0.0)]
     faces = {*letters.faces, *(face for block in blocks for face in block.faces)}
     name = plain(page.title) or "Folio"
     flow = flowed(blocks, size)

@@ -41,7 +41,9 @@ def test_figures_keep_inside_every_page(name: str) -> None:
         for part in scene.walk():
             if isinstance(part, TextPart):
                 assert part.box[0] >= -0.5 and part.box[2] <= scene.width + 0.5, part.text
-                assert part.box[1] >= -0.5 and part.box[3] <= scene.height + 0.5, part.text
+                # Where the page ends with its figures, words still keep off its edges.
+                edge = 4.0 if PAGES[name][1] is None else -0.5  # type: ignore[index]
+                assert part.box[1] >= edge and part.box[3] <= scene.height - edge, part.text
         keys = [part.key for part in scene.walk()]
         assert len(keys) == len(set(keys))
 
