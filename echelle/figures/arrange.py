@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.figures.divisions import DROPPED, Division, divided, undivided
 from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows, StandIns
+from echelle.figures.row_places import RowPlaces, row_places
 from echelle.recipes.columns import extra_columns
 from echelle.recipes.layers import MeanLayer
 from echelle.recipes.models import Recipe
@@ -23,7 +23,6 @@ from echelle.tables.summary import summary_of
 from echelle.tables.table import Column, Mark, Table
 
 Mask = NDArray[np.bool_]
-MOST_PANELS = 100
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:
@@ -131,81 +130,6 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
     )
 
 
-@dataclass(frozen=True, eq=False)
-class _Roles:
-    """Where each row stands: the place of its panel, group and subgroup as one number, −1 where one is missing."""
-
-    groups: Division
-    parts: Division
-    panels: tuple[PanelOf, ...]
-    place: Rows
-    columns: tuple[str, ...]
-    dropped: Mask
-
-    @property
-    def size(self) -> int:
-        """How many places there are."""
-        return len(self.panels) * len(self.groups.levels) * len(self.parts.levels)
-
-    def split(self, place: int) -> tuple[PanelOf, int, int]:
-        """Panel, group and subgroup of a place."""
-        rest, part = divmod(place, len(self.parts.levels))
-        panel, group = divmod(rest, len(self.groups.levels))
-        return self.panels[panel], group, part
-
-
-def _roles(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> _Roles:
-    numbers = measure.numbers
-    assert numbers is not None
-    asked = recipe.panels
-    roles = [
-        ("down", asked.down, "d", "$.panels.down"), ("across", asked.across or asked.wrapped, "a",
-         "$.panels.across" if asked.across else "$.panels.wrapped"),
-        ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
-    ]  # fmt: skip
-    found = {
-        name: undivided(table.rows, "all" if name == "groups" else letter)
-        if role is None
-        else divided(table, role, letter, where, numbers, usable)
-        for name, role, letter, where in roles
-    }
-    down, across, groups, parts = found.values()
-    if len(down.levels) * len(across.levels) > MOST_PANELS:
-        raise InputError(
-            f"{len(down.levels) * len(across.levels)} panels are more than {MOST_PANELS}", where="$.panels",
-            remedy="Choose columns with fewer levels.",
-        )  # fmt: skip
-    place = np.zeros(table.rows, dtype=np.int64)
-    known, dropped = np.ones(table.rows, dtype=np.bool_), np.zeros(table.rows, dtype=np.bool_)
-    for one in found.values():
-        place = place * len(one.levels) + np.maximum(one.codes, 0)
-        known &= one.codes >= 0
-        dropped |= one.codes == DROPPED
-    place[~known] = -1
-    panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
-    columns = tuple(one.column for one in (down, across) if one.column is not None)
-    return _Roles(groups, parts, panels, place, columns, dropped)
-
-
-def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
-    found = [(row, column, [one for one in (a, d) if one.level is not None])
-             for row, d in enumerate(down.levels) for column, a in enumerate(across.levels)]  # fmt: skip
-    if wrapped:
-        line = in_line or max(1, round(len(found) ** 0.5 + 0.2))
-        found = [(i // line, i % line, levels) for i, (_, _, levels) in enumerate(found)]
-    return tuple(
-        PanelOf(
-            f"p{i}",
-            " · ".join(one.name for one in levels),
-            row,
-            column,
-            " · ".join(one.shown for one in levels),
-            levels[0].level if len(levels) == 1 else None,
-        )
-        for i, (row, column, levels) in enumerate(found, 1)
-    )
-
-
 def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     """The lanes of one measure: one for each group, subgroup and panel that has rows."""
     numbers, marks = measure.numbers, measure.marks
@@ -217,7 +141,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     inside = kept & ~out
     number = inside & (marks == Mark.NUMBER)
     finite = number & np.isfinite(numbers)
-    roles = _roles(recipe, table, measure, finite)
+    roles = row_places(recipe, table, measure, finite)
     grouped = kept & (roles.place >= 0)
     here = inside & grouped
     usable, infinite = finite & grouped, number & ~finite & grouped
@@ -296,7 +220,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     )  # fmt: skip
 
 
-def _slots(recipe: Recipe, roles: _Roles, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:
+def _slots(recipe: Recipe, roles: RowPlaces, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:
     """The groups that get a place, and the place of each: those without rows keep theirs only where asked."""
     by_group = present.reshape(len(roles.panels), len(roles.groups.levels), len(roles.parts.levels)).sum(axis=(0, 2))
     keep = recipe.groups is not None and recipe.groups.empty == "keep"
