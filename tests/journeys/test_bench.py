@@ -163,6 +163,7 @@ def test_a_guide_is_dragged(desk: Page, demo: str) -> None:
     desk.get_by_label("Guide 1 at").fill("20")
     desk.get_by_label("Guide 1 at").press("Enter")
     grip = desk.get_by_role("slider", name="guide 1")
+    expect(grip).to_have_attribute("aria-valuenow", "20")
     box = grip.bounding_box()
     assert box
     x, y = box["x"] + 6, box["y"] + 40

@@ -39,7 +39,7 @@ def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:
     desk.get_by_label("Name", exact=True).press("Enter")
     expect(desk.get_by_role("heading", name="Figure 2", level=1)).to_be_visible()
     desk.get_by_role("checkbox", name="One reader’s key for all").check()
-    expect(desk.get_by_role("main", name="Pages")).to_contain_text("How to read this figure")
+    expect(desk.get_by_role("main", name="Pages")).to_contain_text("How to read these figures")
     nothing_serious(desk)
     with desk.expect_download() as got:
         desk.get_by_role("button", name="Export").click()

@@ -17,9 +17,9 @@ def test_forms_by_key_keep_what_they_have_in_common(desk: Page, demo: str) -> No
     assert full_reading(desk, "Night", "Median") == median
     density = desk.get_by_role("region", name="Density")
     density.get_by_label("Bandwidth by").select_option("scott")
-    expect(note).to_contain_text("bandwidth by scott")
+    expect(note).to_contain_text("bandwidth by Scott")
     desk.keyboard.press("2")
-    expect(note).to_contain_text("bandwidth by scott")
+    expect(note).to_contain_text("bandwidth by Scott")
     expect(forms.get_by_role("button", name="violin")).to_have_attribute("aria-pressed", "true")
     desk.get_by_role("button", name="Undo").click()
     expect(forms.get_by_role("button", name="raincloud")).to_have_attribute("aria-pressed", "true")
