@@ -105,14 +105,15 @@ def _differences(before: Any, after: Any, name: str = "") -> list[str]:
     label = _NAMES.get(name, name.replace("_", " "))
     if name == "shown":
         return ["layer shown" if after else "layer hidden"]
+    if after is None or after == "":
+        return [f"usual {label}"]
     if isinstance(after, bool):
         return [f"{label} {'on' if after else 'off'}"]
     if isinstance(after, dict | list):
         return [f"{label} changed"]
-    return [f"{label} {_written(before)} → {_written(after)}"]
+    was = "" if before is None or before == "" else f"{_written(before)} → "
+    return [f"{label} {was}{_written(after)}"]
 
 
 def _written(value: object) -> str:
-    if value is None or value == "":
-        return "usual"
     return f"{value:g}" if isinstance(value, float) else str(value)
