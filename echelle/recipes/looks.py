@@ -104,7 +104,7 @@ GREY_COLOURS = ["#1F2A30", "#8C979D", "#50606A", "#B9C1C5", "#37454D", "#A2ACB2"
 ONE_HUE_COLOURS = ["#014B50", "#3C98A0", "#02727A", "#7DBFC5", "#015D64", "#5CAEB5", "#21868E", "#A3D3D8"]
 # Lighter, for a dark ground; told apart with colour-vision deficiencies too.
 DARK_COLOURS = ["#4FC3C8", "#F2BE5C", "#F08A80", "#A99BF0", "#8FD3F4", "#C7B6FF", "#D9A58F", "#F5A9B8"]
-LookName = Literal["house", "paper", "slides", "dark slides", "grey", "one hue"]
+LookName = Literal["house", "paper", "slides", "dark slides", "grey print", "one colour"]
 Weight = Annotated[float, Field(ge=0.4, le=3.0)]
 FillStrength = Annotated[float, Field(ge=0.2, le=1.0)]
 TextSize = Annotated[float, Field(ge=5.0, le=16.0)]
@@ -156,9 +156,18 @@ LOOKS: dict[LookName, dict[str, object]] = {
         "text_size": 14.0, "weight": 1.6, "ink": "#F2F4F1", "muted": "#AAB6BC", "hairline": "#2D3A43", "ground": "#12191F",
         "lane_colours": DARK_COLOURS, "level_colours": {},
     },
-    "grey": {"lane_colours": GREY_COLOURS, "level_colours": {}},
-    "one hue": {"lane_colours": ONE_HUE_COLOURS, "level_colours": {}},
+    "grey print": {"lane_colours": GREY_COLOURS, "level_colours": {}},
+    "one colour": {"lane_colours": ONE_HUE_COLOURS, "level_colours": {}},
 }  # fmt: skip
+
+
+# What looks were called in recipes of before.
+_OF_BEFORE = {"grey": "grey print", "one hue": "one colour"}
+
+
+def named_look(style: object) -> object:
+    """A look by its present name; anything else as it is."""
+    return _OF_BEFORE.get(style, style) if isinstance(style, str) else style
 
 
 class Size(Part):

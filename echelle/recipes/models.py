@@ -5,14 +5,14 @@ with their path.
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from echelle.recipes.differences import Differences
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import Layer
-from echelle.recipes.looks import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words
+from echelle.recipes.looks import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words, named_look
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.tables.options import ReadingOptions
 from echelle.tables.part import Part
@@ -45,7 +45,7 @@ class Recipe(Part):
     words: Words = Field(default_factory=Words)
     ledger: Ledger = Field(default_factory=Ledger)
     differences: Differences | None = Field(default=None, description="how lanes are set against one another; null: not")
-    style: LookName | Style = "house"
+    style: Annotated[LookName | Style, BeforeValidator(named_look)] = "house"
     own_look: OwnLook = Field(default_factory=OwnLook, description="where the figure deviates from its look")
     size: Size = Field(default_factory=Size)
 

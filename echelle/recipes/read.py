@@ -13,7 +13,7 @@ from echelle.recipes.models import Recipe
 from echelle.tables.part import fault_of_json
 from echelle.tables.steps.models import STEP_NAMES
 
-_MEMBERS = frozenset(["box", "points", "mean", "Style", "literal['house']", *STEP_NAMES])
+_MEMBERS = frozenset(["box", "points", "mean", "Style", *STEP_NAMES])
 
 
 def recipe_from(source: bytes | str | dict[str, Any], where: str = "") -> Recipe:

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from echelle.errors import InputError
+from echelle.tables.counting import said
 
 
 class Part(BaseModel):
@@ -32,7 +33,7 @@ def fault_of_json(error: ValidationError, where: str, members: Collection[str]) 
     # Of a union's several complaints the one that reaches deepest is the one that means something.
     first = max(error.errors(include_url=False), key=lambda fault: len(fault["loc"]))
     what = _PLAIN.get(first["type"], first["msg"].removeprefix("Value error, "))
-    more = f" ({error.error_count() - 1} more faults)" if error.error_count() > 1 else ""
+    more = f" ({said(error.error_count() - 1, 'more fault')})" if error.error_count() > 1 else ""
     place = f"{where} {json_path(first['loc'], members)}".strip()
     return InputError(what[:1].lower() + what[1:] + more, where=place, remedy="See echelle schema.")
 
@@ -43,7 +44,11 @@ def json_path(places: tuple[int | str, ...], members: Collection[str]) -> str:
     for place in places:
         if isinstance(place, int):
             path += f"[{place}]"
-        elif place in CONDITION_NAMES or (place in members and (path.endswith("]") or "[" in place or place[:1].isupper())):
+        elif (
+            place in CONDITION_NAMES
+            or place.startswith("literal[")
+            or (place in members and (path.endswith("]") or "[" in place or place[:1].isupper()))
+        ):
             continue
         else:
             path += f".{place}"

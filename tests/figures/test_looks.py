@@ -93,7 +93,7 @@ def test_a_level_keeps_its_colour_whatever_stands_beside_it() -> None:
     # Greys stay grey whatever colours the house fixes.
     house = Style(level_colours={"group": {"b": "#AA1166"}})
     assert (
-        style_of(look("grey"), house).level_colours == {}
+        style_of(look("grey print"), house).level_colours == {}
         and style_of(look("paper"), house).level_colours == house.level_colours
     )
     both = style_of(look(level_colours={"group": {"c": "#000001"}}), house)

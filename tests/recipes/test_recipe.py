@@ -83,6 +83,19 @@ def test_every_setting_of_every_layer_has_a_meaning() -> None:
         assert all(sentence.endswith(".") for sentence in kind.settings.values())
 
 
+@pytest.mark.parametrize(("before", "now"), [("grey", "grey print"), ("one hue", "one colour"), ("paper", "paper")])
+def test_looks_of_recipes_of_before_are_read_by_their_present_names(before: str, now: str) -> None:
+    old = recipe_of_form("box", "cortisol", "ward").model_dump(mode="json") | {"style": before}
+    assert recipe_from(old).style == now
+
+
+def test_a_look_that_does_not_exist_is_refused_at_its_place() -> None:
+    wrong = recipe_of_form("box", "cortisol", "ward").model_dump(mode="json") | {"style": "neon"}
+    with pytest.raises(InputError, match=r"'house', 'paper'.*\(1 more fault\)") as refused:
+        recipe_from(wrong)
+    assert refused.value.where == "$.style"
+
+
 def test_the_schema_names_every_layer() -> None:
     known = schema()["$defs"]
     assert isinstance(known, dict)

@@ -98,7 +98,7 @@ def colours(asked: Question) -> Iterator[Advice]:
     drawn = {colour_of(lane) for lane in asked.arrangement.lanes} if count > 1 else set()
     levels = sorted(map(lightness, drawn))
     if any(b - a < _LEAST_LIGHTNESS for a, b in itertools.pairwise(levels)):
-        remedies = [remedy("Greys", (["style"], "grey"))] if asked.recipe.style != "grey" else []
+        remedies = [remedy("Greys", (["style"], "grey print"))] if asked.recipe.style != "grey print" else []
         yield Advice(
             key="grey", text="Some of these colours are one grey in print.", why="Their lightness is nearly the same.",
             remedies=remedies,

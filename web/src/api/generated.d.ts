@@ -4568,7 +4568,7 @@ export interface components {
              * Style
              * @default house
              */
-            style: ("house" | "paper" | "slides" | "dark slides" | "grey" | "one hue") | components["schemas"]["Style"];
+            style: ("house" | "paper" | "slides" | "dark slides" | "grey print" | "one colour") | components["schemas"]["Style"];
             /** @description where the figure deviates from its look */
             own_look: components["schemas"]["OwnLook"];
             size: components["schemas"]["Size"];

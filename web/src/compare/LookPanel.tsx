@@ -10,15 +10,7 @@ import { SIGHTS, type Sight } from "./sight";
 
 type Look = Extract<Recipe["style"], string>;
 
-const LOOKS: Look[] = ["house", "paper", "slides", "dark slides", "grey", "one hue"];
-const NAMES: Record<Look, string> = {
-  house: "house style",
-  paper: "paper",
-  slides: "slides",
-  "dark slides": "dark slides",
-  grey: "grey print",
-  "one hue": "one colour",
-};
+const LOOKS: Look[] = ["house", "paper", "slides", "dark slides", "grey print", "one colour"];
 const AXIS_LINES = { data: "the data", whole: "the whole panel", none: "none" };
 const MOST_COLOURS = 24;
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Inter", "Liberation Sans", "Linux Libertine"];
@@ -73,7 +65,7 @@ export function LookPanel({
         name="Look"
         value={typeof recipe.style === "string" ? recipe.style : null}
         options={LOOKS}
-        words={(look) => NAMES[look]}
+        words={(look) => (look === "house" ? "house style" : look)}
         {...(typeof recipe.style === "string" ? {} : { nothing: "its own" })}
         onPick={(look) => look && onSettle({ ...recipe, style: look })}
       />
