@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows, StandIns
-from echelle.figures.row_places import RowPlaces, row_places
+from echelle.figures.row_places import Mask, RowPlaces, row_places
 from echelle.recipes.columns import extra_columns
 from echelle.recipes.layers import MeanLayer
 from echelle.recipes.models import Recipe
@@ -21,8 +21,6 @@ from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summaries import SummaryColumns, summary_columns
 from echelle.tables.summary import summary_of
 from echelle.tables.table import Column, Mark, Table
-
-Mask = NDArray[np.bool_]
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:

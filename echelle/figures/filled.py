@@ -56,8 +56,8 @@ def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str
     panels = {panel.key: panel.name for panel in arrangement.panels}
     found: dict[str, list[LaneReadings]] = {}
     for lane, read in zip(arrangement.lanes, readings, strict=True):
-        level = lane.group if lane.subgroup is None else None
-        for name in {lane.name, level or lane.name, f"{panels.get(lane.panel, '')} · {lane.name}"}:
+        level = lane.group if lane.subgroup is None and lane.group is not None else lane.name
+        for name in {lane.name, level, f"{panels[lane.panel]} · {lane.name}"}:
             found.setdefault(name, []).append(read)
     return {name: lanes[0] for name, lanes in found.items() if len(lanes) == 1}
 

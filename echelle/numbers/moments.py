@@ -95,7 +95,7 @@ def total(values: Floats) -> float:
     """The sum, rounded once. Raises OverflowError where the sum does.
 
     Of many values the leading bits are added first, so few that every partial sum is exact, then the next ones (Rump, Ogita &
-    Oishi 2008, AccSum); what is left after two such parts is below 2^-60 of the largest value.
+    Oishi 2008, AccSum); after two such parts so little is left that its rounding does not show.
     """
     n = len(values)
     if n <= _FEW:

@@ -101,6 +101,20 @@ describe("a table under preparation", () => {
     ]);
   });
 
+  it("keeps what is settled while another save is on its way, and both on the way back", async () => {
+    const { now, sent } = await opened();
+    await act(async () => {
+      const first = now().settle([renamed("one")]);
+      await Promise.all([first, now().settle([renamed("one"), combined])]);
+    });
+    expect(sent().map((body) => (body as { revision: number }).revision)).toEqual([0, 1]);
+    act(() => now().undo?.());
+    await waitFor(() => expect(now().settled).toEqual([renamed("one")]));
+    act(() => now().undo?.());
+    await waitFor(() => expect(now().settled).toEqual([]));
+    expect(now().undo).toBeNull();
+  });
+
   it("shows the settled table where a step cannot be, and why", async () => {
     const { server, now } = await opened();
     server.answer(`POST ${HERE}/try`, ({ steps }: { steps: StepRecord[] }) =>

@@ -3,7 +3,7 @@ import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
 import { PickRow } from "../ui/PickRow";
 import { HouseStyle } from "./HouseStyle";
-import { OwnPoint } from "./OwnPoint";
+import { OwnPick, OwnPoint } from "./OwnPoint";
 import { followed, type OwnLook as Own, withoutLevel } from "./ownLook";
 import type { PanelProps } from "./panelProps";
 import { SIGHTS, type Sight } from "./sight";
@@ -56,8 +56,6 @@ export function LookPanel({
 }: Props) {
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
-  const reset = (key: keyof Own) => () => onSettle(withOwn(key, null));
-  const asLook = (key: keyof Own, now: string) => (own[key] === null ? `look: ${now}` : "as the look");
   const deviates = Object.values(own).some((value) => value !== null);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
@@ -69,17 +67,15 @@ export function LookPanel({
         {...(typeof recipe.style === "string" ? {} : { nothing: "its own" })}
         onPick={(look) => look && onSettle({ ...recipe, style: look })}
       />
-      <OwnPoint name="Typeface" own={own.typeface !== null} onReset={reset("typeface")}>
-        <PickRow
-          name="Typeface"
-          value={own.typeface}
-          options={TYPEFACES}
-          nothing={asLook("typeface", style.typeface)}
-          onPick={(typeface) => onSettle(withOwn("typeface", typeface))}
-        />
-      </OwnPoint>
+      <OwnPick
+        name="Typeface"
+        value={own.typeface}
+        options={TYPEFACES}
+        now={style.typeface}
+        onPick={(typeface) => onSettle(withOwn("typeface", typeface))}
+      />
       {AMOUNTS.map(({ key, ...amount }) => (
-        <OwnPoint key={key} name={amount.name} own={own[key] !== null} onReset={reset(key)}>
+        <OwnPoint key={key} name={amount.name} own={own[key] !== null} onReset={() => onSettle(withOwn(key, null))}>
           <Amount
             {...amount}
             value={own[key] ?? style[key]}
@@ -89,34 +85,28 @@ export function LookPanel({
           />
         </OwnPoint>
       ))}
-      <OwnPoint name="Rulings" own={own.rulings !== null} onReset={reset("rulings")}>
-        <PickRow
-          name="Rulings"
-          value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
-          options={["drawn", "none"] as const}
-          nothing={asLook("rulings", style.rulings ? "drawn" : "none")}
-          onPick={(picked) => onSettle(withOwn("rulings", picked && picked === "drawn"))}
-        />
-      </OwnPoint>
-      <OwnPoint name="Axis line" own={own.axis_line !== null} onReset={reset("axis_line")}>
-        <PickRow
-          name="Axis line"
-          value={own.axis_line}
-          options={["data", "whole", "none"] as const}
-          nothing={asLook("axis_line", AXIS_LINES[style.axis_line])}
-          words={(line) => AXIS_LINES[line]}
-          onPick={(line) => onSettle(withOwn("axis_line", line))}
-        />
-      </OwnPoint>
-      <OwnPoint name="Key" own={own.key !== null} onReset={reset("key")}>
-        <PickRow
-          name="Key"
-          value={own.key}
-          options={["above", "below", "none"] as const}
-          nothing={asLook("key", style.key)}
-          onPick={(place) => onSettle(withOwn("key", place))}
-        />
-      </OwnPoint>
+      <OwnPick
+        name="Rulings"
+        value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
+        options={["drawn", "none"] as const}
+        now={style.rulings ? "drawn" : "none"}
+        onPick={(picked) => onSettle(withOwn("rulings", picked && picked === "drawn"))}
+      />
+      <OwnPick
+        name="Axis line"
+        value={own.axis_line}
+        options={["data", "whole", "none"] as const}
+        words={(line) => AXIS_LINES[line]}
+        now={AXIS_LINES[style.axis_line]}
+        onPick={(line) => onSettle(withOwn("axis_line", line))}
+      />
+      <OwnPick
+        name="Key"
+        value={own.key}
+        options={["above", "below", "none"] as const}
+        now={style.key}
+        onPick={(place) => onSettle(withOwn("key", place))}
+      />
       {scene && (
         <LevelColours
           scene={scene}

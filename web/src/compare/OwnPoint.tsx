@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Button } from "../ui/Button";
+import { PickRow } from "../ui/PickRow";
 
 /** A point of the look; where the figure deviates in it, that is said, with the way back. */
 export function OwnPoint(props: { name: string; own: boolean; onReset: () => void; children: ReactNode }) {
@@ -21,5 +22,23 @@ export function OwnPoint(props: { name: string; own: boolean; onReset: () => voi
         </p>
       )}
     </div>
+  );
+}
+
+/** A point that is one of a few words; unpicked it is as the look has it `now`. */
+export function OwnPick<T extends string>(props: {
+  name: string;
+  value: T | null;
+  options: readonly T[];
+  words?: (option: T) => string;
+  now: string;
+  onPick: (value: T | null) => void;
+}) {
+  const { now, ...pick } = props;
+  const own = pick.value !== null;
+  return (
+    <OwnPoint name={pick.name} own={own} onReset={() => pick.onPick(null)}>
+      <PickRow {...pick} nothing={own ? "as the look" : `look: ${now}`} />
+    </OwnPoint>
   );
 }

@@ -57,7 +57,12 @@ export function useTable(id: string) {
     known.current = next;
     setWays(next);
   };
-  const walking = useRef(Promise.resolve());
+  // Whatever keeps steps waits for what came before it, however fast the presses.
+  const turn = useRef(Promise.resolve());
+  const inTurn = (act: () => Promise<void>): Promise<void> => {
+    turn.current = turn.current.then(act);
+    return turn.current;
+  };
   const stepsNow = () =>
     (client.getQueryData<TableState>(["table", id])?.outcome.steps ?? []).map((state) => state.step);
   const take = useCallback(
@@ -86,23 +91,25 @@ export function useTable(id: string) {
     }
   };
 
-  /** Keep steps as the next revision. */
-  const settle = async (next: StepRecord[]) => {
-    const now = stepsNow();
-    if (same(now, next)) return setDraft(null);
-    if (await save(next)) remember({ past: [...known.current.past, now], future: [] });
-  };
+  const ahead = (before: StepRecord[]) => remember({ past: [...known.current.past, before], future: [] });
 
-  /** Undo or redo: an older list of steps becomes the newest revision. One after another, however fast the presses. */
-  const walk = (way: "past" | "future") => {
-    const back = way === "past" ? "future" : "past";
-    walking.current = walking.current.then(async () => {
+  /** Keep steps as the next revision. */
+  const settle = (next: StepRecord[]) =>
+    inTurn(async () => {
+      const now = stepsNow();
+      if (same(now, next)) setDraft(null);
+      else if (await save(next)) ahead(now);
+    });
+
+  /** Undo or redo: an older list of steps becomes the newest revision. */
+  const walk = (way: "past" | "future") =>
+    inTurn(async () => {
+      const back = way === "past" ? "future" : "past";
       const [from, now] = [known.current[way], stepsNow()];
       const next = from.at(-1);
       if (!next || !(await save(next))) return;
       remember({ ...known.current, [way]: from.slice(0, -1), [back]: [...known.current[back], now] });
     });
-  };
 
   /** Read the file in another way; the table that comes of it takes this one's place. */
   const readAgain = async (options: Partial<ReadingOptions>) => {
@@ -118,16 +125,17 @@ export function useTable(id: string) {
   };
 
   /** Leave one row out for the whole table. */
-  const leaveOut = async (row: number, reason: string) => {
-    if (!table) return;
-    const now = stepsNow();
-    try {
-      take(await put<TableState>("POST", `tables/${id}/left-out`, { revision: table.newest, key: row, reason }));
-      remember({ past: [...known.current.past, now], future: [] });
-    } catch (fault) {
-      tell(fault);
-    }
-  };
+  const leaveOut = (row: number, reason: string) =>
+    inTurn(async () => {
+      const [now, before] = [client.getQueryData<TableState>(["table", id]), stepsNow()];
+      if (!now) return;
+      try {
+        take(await put<TableState>("POST", `tables/${id}/left-out`, { revision: now.newest, key: row, reason }));
+        ahead(before);
+      } catch (fault) {
+        tell(fault);
+      }
+    });
 
   const fault = whole && tried.error instanceof Refused ? tried.error.fault : null;
   return {
@@ -144,8 +152,8 @@ export function useTable(id: string) {
     settle,
     readAgain,
     leaveOut,
-    undo: ways.past.length ? () => walk("past") : null,
-    redo: ways.future.length ? () => walk("future") : null,
+    undo: ways.past.length ? () => void walk("past") : null,
+    redo: ways.future.length ? () => void walk("future") : null,
   };
 }
 
