@@ -20,7 +20,7 @@ from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summaries import SummaryColumns, summary_columns
 from echelle.tables.summary import summary_of
-from echelle.tables.table import Column, Mark, Table
+from echelle.tables.table import Column, Mark, Stood, Table
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:
@@ -279,18 +279,20 @@ def _distinct(people: NDArray[np.int32] | None, members: NDArray[np.intp]) -> in
 
 
 def _stand_ins(measure: Column, usable: Mask) -> StandIns | None:
-    """The values in use that stand for a limit."""
-    if measure.stood_in is None or measure.numbers is None or not (here := usable & measure.stood_in).any():
+    """The values in use that stand for a limit, or come from one that does."""
+    if measure.stood_in is None or measure.numbers is None:
         return None
-    values = measure.numbers[here]
-    return StandIns(len(values), float(values.min()), float(values.max()))
+    values = measure.numbers[usable & (measure.stood_in == Stood.ITSELF)]
+    low, high = (float(values.min()), float(values.max())) if len(values) else (np.nan, np.nan)
+    return StandIns(len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == Stood.COMPUTED))))
 
 
 def _all_stand_ins(each: list[StandIns]) -> StandIns | None:
     """Those of several measures."""
     if not each:
         return None
-    return StandIns(sum(one.count for one in each), min(one.low for one in each), max(one.high for one in each))
+    low, high = float(np.fmin.reduce([one.low for one in each])), float(np.fmax.reduce([one.high for one in each]))
+    return StandIns(sum(one.count for one in each), low, high, sum(one.computed for one in each))
 
 
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:

@@ -151,11 +151,14 @@ class Lane:
 
 @dataclass(frozen=True)
 class StandIns:
-    """How many values in use stand for a limit ("<0.4"), and from where to where they stand."""
+    """How many values in use stand for a limit ("<0.4"), from where to where they stand (NaN where none does), and how many
+    were computed from such ones.
+    """
 
     count: int
     low: float
     high: float
+    computed: int
 
 
 @dataclass(frozen=True, eq=False)

@@ -97,8 +97,7 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
     if arrangement.censored:
         drawn = _drawn(recipe, arrangement.censored, "arrow")
         clauses.append(f"{said(arrangement.censored, 'value')} beyond a detection limit, not in n{drawn}.")
-    if stood := arrangement.stand_ins:
-        clauses.append(f"{said(stood.count, 'value')} beyond a detection limit {_stands(stood)}, in n.")
+    clauses += _standing(arrangement.stand_ins)
     if out := _out_of_view(recipe, arrangement):
         clauses.append(f"{said(out, 'value')} out of view, in n.")
     if arrangement.left_out:
@@ -120,10 +119,16 @@ def _drawn(recipe: Recipe, count: int, mark: str) -> str:
     return f", drawn as {marks}" if shown else ""
 
 
-def _stands(stood: StandIns) -> str:
-    """Which numbers stand for limits."""
-    low, high = (f"{end:g}" for end in (stood.low, stood.high))
-    return f"{'stands' if stood.count == 1 else 'stand'} at {low if low == high else f'{low} to {high}'}"
+def _standing(stood: StandIns | None) -> list[str]:
+    """Which numbers stand for limits, and how many come from such ones."""
+    clauses = []
+    if stood is not None and stood.count:
+        at = " to ".join(dict.fromkeys(f"{end:g}" for end in (stood.low, stood.high)))
+        stand = "stands" if stood.count == 1 else "stand"
+        clauses.append(f"{said(stood.count, 'value')} beyond a detection limit {stand} at {at}, in n.")
+    if stood is not None and stood.computed:
+        clauses.append(f"{said(stood.computed, 'value')} computed from others that stand for a detection limit.")
+    return clauses
 
 
 def _out_of_view(recipe: Recipe, arrangement: Arrangement) -> int:

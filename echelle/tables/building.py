@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
 from echelle.tables.numerals import MISSING_MARKS
-from echelle.tables.table import Column, Kind, Mark, Table
+from echelle.tables.table import Column, Kind, Mark, Stood, Table
 
 Places = NDArray[np.intp]
 
@@ -50,17 +51,29 @@ def taken(column: Column, places: Places) -> Column:
     length = None if column.length is None else int(np.count_nonzero(places < column.length))
     stood = column.stood_in
     if stood is not None:
-        stood = (places >= 0) & stood[places] if len(stood) else np.zeros(len(places), dtype=np.bool_)
+        stood = np.where(places < 0, np.int8(Stood.NOT), stood[places]) if len(stood) else unstood(len(places))
     return counted(replace(column, texts=texts, numbers=numbers, marks=marks, length=length, stood_in=stood))
 
 
-def stood_in_of(columns: list[Column]) -> NDArray[np.bool_] | None:
+def unstood(rows: int) -> NDArray[np.int8]:
+    """No number stands for a limit."""
+    return np.full(rows, Stood.NOT, dtype=np.int8)
+
+
+def computed_from(columns: Iterable[Column]) -> NDArray[np.int8] | None:
+    """What numbers are that were computed, row by row, from those of some columns."""
+    stood = [column.stood_in for column in columns if column.stood_in is not None]
+    if not stood:
+        return None
+    some = np.logical_or.reduce([one != Stood.NOT for one in stood])
+    return np.where(some, np.int8(Stood.COMPUTED), np.int8(Stood.NOT))
+
+
+def stood_in_of(columns: list[Column]) -> NDArray[np.int8] | None:
     """Which numbers of columns, one below the other, stand for a limit."""
     if all(column.stood_in is None for column in columns):
         return None
-    return np.concatenate(
-        [np.zeros(len(column.texts), dtype=np.bool_) if column.stood_in is None else column.stood_in for column in columns]
-    )
+    return np.concatenate([unstood(len(column.texts)) if column.stood_in is None else column.stood_in for column in columns])
 
 
 def rows_taken(table: Table, places: Places) -> Table:

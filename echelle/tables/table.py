@@ -29,6 +29,14 @@ class Mark(IntEnum):
     ABOVE = 3
 
 
+class Stood(IntEnum):
+    """Whether a number stands for a limit ("<0.4"), or was computed from one that does."""
+
+    NOT = 0
+    ITSELF = 1
+    COMPUTED = 2
+
+
 Coded = tuple[NDArray[np.int32], pl.Series]
 
 
@@ -73,9 +81,9 @@ class Column:
     (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
     ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
     a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
-    ``stood_in`` tells which numbers stand for a limit (shape (rows,)). ``known`` hands over :func:`coded` of the texts
-    without the absent ones, where whoever made the column has it; ``each_once`` says that every record has a value of its
-    own.
+    ``stood_in`` tells which numbers stand for a limit (int8, :class:`Stood`, shape (rows,)). ``known`` hands over
+    :func:`coded` of the texts without the absent ones, where whoever made the column has it; ``each_once`` says that every
+    record has a value of its own.
     """
 
     name: str
@@ -90,7 +98,7 @@ class Column:
     order: tuple[str, ...] = ()
     known: Coded | None = field(default=None, repr=False)
     each_once: bool = False
-    stood_in: NDArray[np.bool_] | None = field(default=None, repr=False)
+    stood_in: NDArray[np.int8] | None = field(default=None, repr=False)
 
     @property
     def heading(self) -> str:

@@ -91,6 +91,13 @@ def test_values_that_stand_in_for_limits_are_counted_whatever_follows() -> None:
     assert "1 value beyond a detection limit stands at 0.2, in n." in scene_of(box_recipe(), kept).note
     ten = {"step": "convert", "column": "level", "factor": 10.0, "to": "µg/L"}
     assert "3 values beyond a detection limit stand at 2 to 90, in n." in scene_of(box_recipe(), after(LIMITS, half, ten)).note
+    log = {"step": "derive", "to": "log level", "formula": "log10(level)"}
+    logs = recipe_of_form("box", "log level", "group")
+    assert "3 values computed from others that stand for a detection limit." in scene_of(logs, after(LIMITS, half, log)).note
+    mean = {"step": "combine", "by": ["group"], "how": "mean"}
+    means = scene_of(box_recipe(), after(LIMITS, half, mean)).note
+    assert "2 values computed from others that stand for" in means and "stand at" not in means
+    assert "computed" not in scene_of(logs, after(LIMITS, log)).note
     out = {"step": "stand-in", "column": "level", "below": "left out", "above": "as it is"}
     assert "stand at" not in scene_of(box_recipe(), after(LIMITS, out)).note
 

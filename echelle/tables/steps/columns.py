@@ -8,7 +8,7 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, measure_of, put, words_of
+from echelle.tables.building import counted, measure_of, put, unstood, words_of
 from echelle.tables.counting import said
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import decimal_of, read_numerals
@@ -23,7 +23,7 @@ from echelle.tables.steps.models import (
     SetUnit,
     StandIn,
 )  # fmt: skip
-from echelle.tables.table import Column, Mark, Table
+from echelle.tables.table import Column, Mark, Stood, Table
 
 Changed = tuple[Table, str]
 
@@ -174,7 +174,7 @@ def stand_in(table: Table, step: StandIn) -> Changed:
     column = _measure(table, step.column)
     assert column.numbers is not None and column.marks is not None
     numbers, marks = column.numbers.copy(), column.marks.copy()
-    stood = np.zeros(len(marks), dtype=np.bool_) if column.stood_in is None else column.stood_in.copy()
+    stood = unstood(len(marks)) if column.stood_in is None else column.stood_in.copy()
     changed = 0
     for mark, how in ((Mark.BELOW, step.below), (Mark.ABOVE, step.above)):
         here = column.marks == mark
@@ -183,7 +183,7 @@ def stand_in(table: Table, step: StandIn) -> Changed:
         changed += int(here.sum())
         marks[here] = Mark.MISSING if how == "left out" else Mark.NUMBER
         numbers[here] = np.nan if how == "left out" else numbers[here] * _BELOW[how]
-        stood[here] = how != "left out"
+        stood[here] = Stood.NOT if how == "left out" else Stood.ITSELF
     texts = measure_of(column.name, numbers, column.unit, marks).texts
     # What was left out stays named as it was written.
     kept = column.texts.set(pl.Series(column.marks != marks) & pl.Series(marks != Mark.MISSING), None)

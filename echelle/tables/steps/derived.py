@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.tables.building import measure_of, put, words_of, written
+from echelle.tables.building import computed_from, measure_of, put, words_of, written
 from echelle.tables.counting import said
 from echelle.tables.formulas.evaluate import Evaluation
 from echelle.tables.formulas.functions import MONTHS, WEEKDAYS, date_part, within_groups
@@ -90,6 +90,8 @@ def derive(table: Table, step: Derive) -> Changed:
     """A column by a formula."""
     evaluation = Evaluation(step.formula, table)
     made = column_from(free(table, step.to), evaluation.value(), table.rows, step.unit)
+    if made.numbers is not None:
+        made = replace(made, stood_in=computed_from(table.column(name) for name in evaluation.columns()))
     lost = int((evaluation.lost & (made.codes < 0 if made.marks is None else made.marks == Mark.MISSING)).sum())
     limits = sum(table.column(name).censored for name in set(evaluation.columns()))
     notes = [f"{lost} without an answer" if lost else "", f"{said(limits, 'limit')} taken as missing" if limits else ""]
@@ -120,4 +122,5 @@ def relative(table: Table, step: Relative) -> Changed:
     unit = column.unit if step.how == "change" else None
     made = measure_of(free(table, step.to), np.where(np.isfinite(out), out, np.nan), unit)
     lost = int((~np.isnan(values) & ~np.isfinite(out)).sum())
+    made = replace(made, stood_in=computed_from([column]))
     return put(table, made), f"{said(lost, 'value')} without a reference" if lost else said(count, "group")

@@ -13,7 +13,7 @@ from echelle.tables.building import counted, measure_of, put, rows_taken, stood_
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Combine, LongToWide, WideToLong
-from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, Table
+from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, Stood, Table
 
 Rows = NDArray[np.int64]
 MOST_COLUMNS = 2_000
@@ -196,4 +196,12 @@ def _reduced(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], 
     elif len(some):
         low, high = values[starts[some] + (n[some] - 1) // 2], values[starts[some] + n[some] // 2]
         out[some] = low + (high - low) / 2
-    return measure_of(column.name, out, column.unit)
+    return replace(measure_of(column.name, out, column.unit), stood_in=_stood(column, group, used, count))
+
+
+def _stood(column: Column, group: NDArray[np.int64], used: NDArray[np.bool_], count: int) -> NDArray[np.int8] | None:
+    """Which groups hold a value that stands for a limit: what is made of them was computed from it."""
+    if column.stood_in is None:
+        return None
+    some = np.bincount(group[used & (column.stood_in != Stood.NOT)], minlength=count) > 0
+    return np.where(some, np.int8(Stood.COMPUTED), np.int8(Stood.NOT))
