@@ -1,10 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import "../generated/fonts/fonts.css";
-import { get, put, remove } from "../api/client";
+import { put, remove } from "../api/client";
 import { download } from "../api/download";
-import type { FolioState, Scene, SetFolio } from "../api/generated";
+import type { FolioState } from "../api/generated";
 import { OutgoingProgress } from "../outgoing/OutgoingProgress";
 import { useOutgoing } from "../outgoing/useOutgoing";
 import { SceneView } from "../scene/SceneView";
@@ -16,6 +16,7 @@ import { LockBar, LockDialog } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { FigureList } from "./FigureList";
 import { PageOptions } from "./PageOptions";
+import { useFolio } from "./useFolio";
 
 const FORMATS = [
   { format: "pdf", name: "PDF", help: "all pages, fonts embedded" },
@@ -30,57 +31,15 @@ const PRINTED = 96 / 72;
 
 /** A folio: its pages as they will be printed, and what stands on them. */
 export function FolioBench({ id }: { id: string }) {
-  const client = useQueryClient();
-  const [busy, setBusy] = useState(false);
+  const { folio, error, pages, busy, keep, lock } = useFolio(id);
   const [sharing, setSharing] = useState(false);
   const [locking, setLocking] = useState(false);
   const { state, start, stop } = useOutgoing();
   const [, go] = useLocation();
-  const saving = useRef(Promise.resolve());
-  const { data: folio, error } = useQuery({
-    queryKey: ["folio", id],
-    queryFn: () => get<FolioState>(`folios/${id}`),
-  });
-  const pages = useQuery({
-    queryKey: ["folio", id, "pages", folio?.revision],
-    queryFn: () => get<Scene[]>(`folios/${id}/pages`),
-    // While a change is on its way the server would still draw the page before it.
-    enabled: (folio?.figures.length ?? 0) > 0 && !busy,
-    retry: false,
-    placeholderData: (before) => before,
-  });
   if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!folio) return <p className="p-8 text-muted">Opening…</p>;
   const viewer = folio.role === "viewer";
   const looking = viewer || Boolean(folio.locked);
-  // Shown at once; saved one after another, each on what the one before left.
-  const keep = (change: (now: FolioState) => Partial<SetFolio>) => {
-    const shown = client.getQueryData<FolioState>(["folio", id]);
-    if (!shown) return;
-    client.setQueryData(["folio", id], changed(shown, change(shown)));
-    setBusy(true);
-    saving.current = saving.current.then(async () => {
-      const now = client.getQueryData<FolioState>(["folio", id]) ?? shown;
-      const figures = now.figures.map((figure) => figure.comparison);
-      const { revision, name, page } = now;
-      try {
-        const kept = await put<FolioState>("PUT", `folios/${id}`, {
-          revision,
-          name,
-          page,
-          figures,
-        } satisfies SetFolio);
-        const later = client.getQueryData<FolioState>(["folio", id]);
-        // What changed meanwhile stays on screen until it is saved itself.
-        client.setQueryData(["folio", id], later === now ? kept : { ...(later ?? kept), revision: kept.revision });
-        void client.invalidateQueries({ queryKey: ["studies"] });
-      } catch (fault) {
-        tell(fault);
-        await client.invalidateQueries({ queryKey: ["folio", id], exact: true });
-      }
-      setBusy(false);
-    });
-  };
   const save = async (kind: Format) => {
     if (kind === "report html" || kind === "report pdf")
       return start({ what: "report", folio: id, file_format: kind === "report pdf" ? "pdf" : "html" });
@@ -176,15 +135,7 @@ export function FolioBench({ id }: { id: string }) {
           {!looking && <TakeAway folio={id} />}
         </aside>
       </div>
-      {locking && (
-        <LockDialog
-          what="folio"
-          onLock={async (reason) => {
-            client.setQueryData(["folio", id], await put<FolioState>("PUT", `folios/${id}/lock`, { reason }));
-          }}
-          onClose={() => setLocking(false)}
-        />
-      )}
+      {locking && <LockDialog what="folio" onLock={lock} onClose={() => setLocking(false)} />}
       {sharing && (
         <ShareDialog
           path={`folios/${id}`}
@@ -221,11 +172,4 @@ function TakeAway({ folio }: { folio: string }) {
       <span className="text-[12px] text-muted">Its comparisons stay.</span>
     </p>
   );
-}
-
-/** The folio as it will be once a change is saved. */
-function changed(now: FolioState, { figures, ...rest }: Partial<SetFolio>): FolioState {
-  if (!figures) return { ...now, ...rest };
-  const found = figures.map((id) => now.offered.find((one) => one.comparison === id));
-  return { ...now, ...rest, figures: found.filter((one) => one !== undefined) };
 }

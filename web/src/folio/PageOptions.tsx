@@ -1,10 +1,11 @@
 import { useId } from "react";
-import type { FolioState, SetFolio } from "../api/generated";
+import type { FolioState } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { Tick } from "../ui/Tick";
+import type { FolioChange } from "./useFolio";
 
 type Page = FolioState["page"];
 
@@ -30,11 +31,7 @@ const TICKS = [
 const FIELD = "w-full min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 
 /** The page, its columns, and what all figures share. */
-export function PageOptions(props: {
-  folio: FolioState;
-  looking: boolean;
-  onKeep: (change: (now: FolioState) => Partial<SetFolio>) => void;
-}) {
+export function PageOptions(props: { folio: FolioState; looking: boolean; onKeep: (change: FolioChange) => void }) {
   const { folio, looking, onKeep } = props;
   const id = useId();
   const page = (change: Partial<Page>) => onKeep((now) => ({ page: { ...now.page, ...change } }));

@@ -1,0 +1,69 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { get, put } from "../api/client";
+import type { FolioState, Scene, SetFolio } from "../api/generated";
+import { tell } from "../ui/Notices";
+
+export type FolioChange = (now: FolioState) => Partial<SetFolio>;
+
+/** A folio, its pages as drawn, and the keeping of changes to it. */
+export function useFolio(id: string) {
+  const client = useQueryClient();
+  const key = ["folio", id];
+  const saving = useRef(Promise.resolve());
+  const [onTheWay, setOnTheWay] = useState(0);
+  const { data: folio, error } = useQuery({ queryKey: key, queryFn: () => get<FolioState>(`folios/${id}`) });
+  const pages = useQuery({
+    queryKey: [...key, "pages", folio?.revision],
+    queryFn: () => get<Scene[]>(`folios/${id}/pages`),
+    // While a change is on its way the server would still draw the page before it.
+    enabled: (folio?.figures.length ?? 0) > 0 && onTheWay === 0,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+  const shown = () => client.getQueryData<FolioState>(key);
+  const set = (next: FolioState) => client.setQueryData(key, next);
+
+  const save = async () => {
+    const now = shown();
+    if (!now) return;
+    const { revision, name, page } = now;
+    const figures = now.figures.map((figure) => figure.comparison);
+    try {
+      const kept = await put<FolioState>("PUT", `folios/${id}`, {
+        revision,
+        name,
+        page,
+        figures,
+      } satisfies SetFolio);
+      const later = shown();
+      // What changed meanwhile stays on screen until it is saved itself.
+      set(later === now || !later ? kept : { ...later, revision: kept.revision });
+      void client.invalidateQueries({ queryKey: ["studies"] });
+    } catch (fault) {
+      tell(fault);
+      await client.invalidateQueries({ queryKey: key, exact: true });
+    }
+    setOnTheWay((count) => count - 1);
+  };
+  /** Shown at once; saved one after another, each on what the one before left. */
+  const keep = (change: FolioChange) => {
+    const before = shown();
+    if (!before) return;
+    set(changed(before, change(before)));
+    // Counting also draws in the same turn: the cache alone tells a turn later, and a ticked box would flicker.
+    setOnTheWay((count) => count + 1);
+    saving.current = saving.current.then(save);
+  };
+  const lock = async (reason: string) => {
+    set(await put<FolioState>("PUT", `folios/${id}/lock`, { reason }));
+  };
+  return { folio, error, pages, busy: onTheWay > 0, keep, lock };
+}
+
+/** The folio as it will be once a change is saved. */
+function changed(now: FolioState, { figures, ...rest }: Partial<SetFolio>): FolioState {
+  if (!figures) return { ...now, ...rest };
+  const found = figures.map((id) => now.offered.find((one) => one.comparison === id));
+  return { ...now, ...rest, figures: found.filter((one) => one !== undefined) };
+}
