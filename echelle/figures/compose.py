@@ -10,6 +10,7 @@ from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
+from echelle.figures.counted import on_its_axis
 from echelle.figures.filled import OF_ALL, OF_LANES, filled
 from echelle.figures.frame import Band
 from echelle.figures.guide_places import placed_guides, with_inside
@@ -95,8 +96,9 @@ def _studied(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tu
     """Readings, guides and what each layer computes."""
     rules = rules_of(recipe)
     guides = placed_guides(recipe, arrangement)
+    drawn = on_its_axis(recipe)
     readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
-    return _measured(Study(recipe, arrangement, with_inside(guides, arrangement, readings), guides))
+    return _measured(Study(drawn, arrangement, with_inside(guides, arrangement, readings), guides if drawn.guides else ()))
 
 
 def _drawer(typesetter: Typesetter) -> Drawer:
@@ -106,10 +108,10 @@ def _drawer(typesetter: Typesetter) -> Drawer:
 def _composed(
     recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool, most_points: int | None
 ) -> Scene:
-    _has_place(recipe, arrangement)
+    _has_place(on_its_axis(recipe), arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     study, measured = _studied(recipe, arrangement, 0 if miniature else MOST_LISTED)
-    readings = study.readings
+    recipe, readings = study.recipe, study.readings
     words, unfilled = filled(recipe, arrangement, list(readings.values()))
     recipe = recipe.model_copy(update={"words": words})
     study = replace(study, recipe=recipe)

@@ -27,7 +27,7 @@ _COUNT_OF_LANE: dict[str, Callable[[LaneReadings], int | None]] = {
 }  # fmt: skip
 OF_ALL = ("n", "people", "missing", "rows", "date")
 OF_LANES = (*_COUNT_OF_LANE, *_OF_LANE)
-WORDS = ("title", "subtitle", "measure", "groups", "source", "credit", "caption")
+WORDS = ("title", "subtitle", "measure", "counts", "groups", "source", "credit", "caption")
 
 
 def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 
 from echelle.figures.bands import overlaid
+from echelle.figures.counted import only_counts
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Handle
 from echelle.figures.study import Study
@@ -51,9 +52,10 @@ def _axis_ends(place: PanelPlace, study: Study) -> list[Handle]:
     first = {"least": low / 10 if bent else low - span, "most": high - span / 20}
     last = {"least": low + span / 20, "most": high + span * (9 if bent else 1)}
     step = round_step(low if bent and low > 0 else span)
+    axis = "second_axis" if only_counts(study.recipe) else "axis"
     return [
-        _whole(place, "axis/from", "axis-end", low, ["axis", "from"], "beginning of the axis", **first, step=step),
-        _whole(place, "axis/to", "axis-end", high, ["axis", "to"], "end of the axis", **last, step=round_step(span)),
+        _whole(place, "axis/from", "axis-end", low, [axis, "from"], "beginning of the axis", **first, step=step),
+        _whole(place, "axis/to", "axis-end", high, [axis, "to"], "end of the axis", **last, step=round_step(span)),
     ]
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from scipy.special import stdtrit
 
 from echelle.errors import InputError
+from echelle.figures.counted import only_counts
 from echelle.figures.lanes import Arrangement, Lane
 from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
 from echelle.numbers.quantiles import Floats, quantiles
@@ -106,9 +107,3 @@ def _mean_layers(recipe: Recipe) -> list[MeanLayer]:
 def only_means(recipe: Recipe) -> bool:
     """Whether means stand alone, without the values behind them."""
     return bool(_mean_layers(recipe)) and len(_mean_layers(recipe)) == sum(layer.shown for layer in recipe.layers)
-
-
-def only_counts(recipe: Recipe) -> bool:
-    """Whether the figure counts rows and shows no value of the measure."""
-    shown = [layer for layer in recipe.layers if layer.shown]
-    return bool(shown) and all(isinstance(layer, CountsLayer) for layer in shown)

@@ -114,12 +114,12 @@ def _alone(recipe: Recipe, width: float) -> Recipe:
     """The recipe of the key's lane: the same layers and axis, without guides and any words but the axis label."""
     height = f"{_LANE_HEIGHT:g}pt"
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "evenly"})
+    words = Words(measure=recipe.words.measure, counts=recipe.words.counts, note=MethodNote(), key=ReaderKey())
     update = {
-        "words": Words(measure=recipe.words.measure, note=MethodNote(), key=ReaderKey()), "guides": list[Guide](),
-        "groups": groups, "subgroups": None,
+        "words": words, "guides": list[Guide](), "groups": groups, "subgroups": None,
         "axis": recipe.axis.model_copy(update={"runs": "across", "start": None, "end": None}),
         "size": Size(width=f"{width:g}pt", height=height), "layers": [x for x in recipe.layers if x.layer not in _BETWEEN],
-        "second_axis": recipe.second_axis.model_copy(update={"shown": False}),
+        "second_axis": recipe.second_axis.model_copy(update={"shown": False, "start": None, "end": None}),
     }  # fmt: skip
     return recipe.model_copy(update=update)
 

@@ -12,7 +12,7 @@ from echelle.numbers.outliers import USUAL_K
 from echelle.numbers.rule_names import RULE_NAMES
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
-from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, Layer
+from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, CountsLayer, Layer
 from echelle.recipes.models import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
 
@@ -110,10 +110,11 @@ class Setting(Frozen):
 
 
 class LayerOffer(Frozen):
-    """A layer as it begins, and its settings."""
+    """A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other."""
 
     layer: str
     title: str
+    alone: bool
     usual: Layer
     settings: list[Setting]
 
@@ -172,7 +173,7 @@ def _layer(model: type[AnyLayer]) -> LayerOffer:
         settings += _settings([key], field, schema.get("$defs", {}), clauses[key])
     settings = [setting.model_copy(update={"needs": _needs(name, setting)}) for setting in settings]
     usual: Any = model(id="new")
-    return LayerOffer(layer=name, title=TITLES[name], usual=usual, settings=settings)
+    return LayerOffer(layer=name, title=TITLES[name], alone=model is CountsLayer, usual=usual, settings=settings)
 
 
 def _needs(layer: str, setting: Setting) -> list[Needs]:

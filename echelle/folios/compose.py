@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.compose import clauses_of
+from echelle.figures.counted import only_counts
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement
 from echelle.figures.lettering import Lettering
@@ -57,7 +58,7 @@ def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: T
 
 
 def _shared(drawn: Sequence[DrawnFigure]) -> list[tuple[float, float]]:
-    """The axis of each figure: one for all of a measure and a scale."""
+    """The axis of each figure: one for all of a measure and a scale, and one for all counts."""
     found: dict[str, tuple[float, float]] = {}
     for one in drawn:
         for panel in one.scene.panels:
@@ -69,6 +70,8 @@ def _shared(drawn: Sequence[DrawnFigure]) -> list[tuple[float, float]]:
 
 def _measured(one: DrawnFigure) -> str:
     lanes, recipe = one.lanes, one.recipe
+    if only_counts(recipe):
+        return "counts"
     within = recipe.differences.paired_by if recipe.differences and recipe.differences.drawn else ""
     return f"{lanes.heading} {recipe.axis.scale} {within}"
 

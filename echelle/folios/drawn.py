@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from echelle.figures.compose import compose
+from echelle.figures.counted import only_counts
 from echelle.figures.lanes import Arrangement
 from echelle.figures.moving import moved
 from echelle.figures.scene import Scene, ScenePart, rounded
@@ -25,9 +26,10 @@ class DrawnFigure:
     scene: Scene
 
     def along(self, domain: tuple[float, float], typesetter: Typesetter) -> DrawnFigure:
-        """The figure over another part of the measure."""
-        axis = self.recipe.axis.model_copy(update={"start": domain[0], "end": domain[1]})
-        told = self.recipe.model_copy(update={"axis": axis})
+        """The figure over another part of the measure, or of counts."""
+        ends = {"start": domain[0], "end": domain[1]}
+        axis = "second_axis" if only_counts(self.recipe) else "axis"
+        told = self.recipe.model_copy(update={axis: getattr(self.recipe, axis).model_copy(update=ends)})
         return DrawnFigure(told, self.lanes, compose(told, self.lanes, typesetter))
 
     def tall(self, height: float, typesetter: Typesetter) -> Scene:

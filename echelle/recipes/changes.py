@@ -20,8 +20,8 @@ _NAMES = {
 }  # fmt: skip
 
 _TEXTS = {
-    "title": "title", "subtitle": "subtitle", "measure": "axis label", "groups": "groups label", "caption": "caption",
-    "source": "source", "credit": "credit",
+    "title": "title", "subtitle": "subtitle", "measure": "axis label", "counts": "label of counts", "groups": "groups label",
+    "caption": "caption", "source": "source", "credit": "credit",
 }  # fmt: skip
 
 

@@ -49,7 +49,7 @@ class Axis(Part):
 
 
 class SecondAxis(Part):
-    """The axis of counts, shares or densities, inside each lane."""
+    """The axis of counts, shares or densities: inside each lane, or along all of them where rows are counted."""
 
     start: float | None = Field(default=None, alias="from")
     end: float | None = Field(default=None, alias="to")
@@ -78,6 +78,7 @@ class Words(Part):
     title: str = Field(default="", max_length=500)
     subtitle: str = Field(default="", max_length=500)
     measure: str = Field(default="", max_length=500)
+    counts: str = Field(default="", max_length=500, description="what the axis is called where rows are counted")
     groups: str = Field(default="", max_length=500)
     source: str = Field(default="", max_length=500, description="where the data come from")
     credit: str = Field(default="", max_length=500, description="whose figure it is")

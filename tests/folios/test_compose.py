@@ -72,6 +72,19 @@ def test_one_axis_for_figures_of_one_measure() -> None:
     assert apart[0] != apart[1] and shared[0] == shared[1]
 
 
+def test_counts_share_an_axis_with_counts_and_never_with_their_measure() -> None:
+    figures = [figure("counts", low=300.0), figure(low=300.0), figure("counts", lanes=1)]
+    long = arrange(figures[0].recipe, lanes_table({"g0": [1.5, 2.5] * 90}))
+    figures[0] = FolioFigure(figures[0].recipe, long)
+
+    def labels(**page: object) -> list[set[str]]:
+        [scene] = pages(*figures, columns=3, **page)
+        return [{part.text for part in texts(scene, "axis-label", f"/f{n}/")} for n in range(3)]
+
+    apart, shared = labels(), labels(one_axis=True)
+    assert shared[:2] == apart[:2] and apart[2] != shared[2] == shared[0]
+
+
 def worded(one: FolioFigure, **words: str) -> FolioFigure:
     return FolioFigure(one.recipe.model_copy(update={"words": Words(**words)}), one.lanes)  # type: ignore[arg-type]
 

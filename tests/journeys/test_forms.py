@@ -54,6 +54,35 @@ def test_a_bent_axis_refuses_what_it_cannot_show_and_loses_nothing(desk: Page, d
     expect(desk.get_by_label("Scale", exact=True)).to_have_value("linear")
 
 
+def test_counted_rows_have_an_axis_of_their_own(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    forms, figure = desk.get_by_role("navigation", name="Forms"), desk.get_by_test_id("figure")
+    title = figure.locator("text[data-role=axis-title]").first
+    desk.get_by_role("tab", name="Axis").click()
+    desk.get_by_label("Scale", exact=True).select_option("log10")
+    measure = str(title.text_content())
+    forms.get_by_role("button", name="counts").click()
+    expect(title).to_have_text("number of rows")
+    expect(desk.get_by_label("Scale", exact=True)).to_have_count(0)
+    expect(desk.get_by_role("button", name="+ Guide")).to_have_count(0)
+    desk.get_by_label("Axis to").fill("200")
+    desk.get_by_label("Axis to").press("Enter")
+    expect(figure.locator("text[data-role=axis-label]").last).to_have_text("200")
+    desk.get_by_role("tab", name="Words").click()
+    desk.get_by_label("Axis label", exact=True).fill("samples drawn")
+    desk.get_by_label("Axis label", exact=True).press("Enter")
+    expect(title).to_have_text("samples drawn")
+    desk.get_by_role("tab", name="Layers").click()
+    expect(desk.get_by_role("region", name="Counts")).to_be_visible()
+    expect(desk.get_by_role("button", name="+ Box")).to_have_count(0)
+    forms.get_by_role("button", name="box").click()
+    expect(title).to_have_text(measure)
+    expect(desk.get_by_role("button", name="+ Counts")).to_have_count(0)
+    desk.get_by_role("tab", name="Axis").click()
+    expect(desk.get_by_label("Scale", exact=True)).to_have_value("log10")
+    expect(desk.get_by_role("textbox", name="Axis to")).to_have_value("")
+
+
 def test_guides_are_set_by_number_band_and_word(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     figure = desk.get_by_test_id("figure")

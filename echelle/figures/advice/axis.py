@@ -7,10 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.means import only_counts, only_means
+from echelle.figures.counted import only_counts
+from echelle.figures.means import only_means
 from echelle.figures.scene import Advice
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.layers import BinsLayer, DensityLayer, MeanLayer
+from echelle.recipes.layers import BinsLayer, CountsLayer, DensityLayer, MeanLayer
 from echelle.tables.counting import said
 
 _WHOLE = remedy("Show all values", (["axis", "from"], None), (["axis", "to"], None))
@@ -39,11 +40,15 @@ def bars_off_zero(asked: Question) -> Iterator[Advice]:
             why = "The length of a bar is read as its value."
             yield Advice(key=f"{layer.id}/zero", text="Bars do not begin at zero.", why=why, remedies=[zero])
     start = asked.recipe.second_axis.start
-    for _, bins, _ in asked.shown(BinsLayer):
-        if bins.drawn == "columns" and start is not None and start > 0:
-            why = "The height of a column is read as its count."
-            whole = remedy("Begin at zero", (["second_axis", "from"], None))
-            yield Advice(key=f"{bins.id}/zero", text="Columns do not begin at zero.", why=why, remedies=[whole])
+    if start is not None and start > 0:
+        whole = remedy("Begin at zero", (["second_axis", "from"], None))
+        for _, bins, _ in asked.shown(BinsLayer):
+            if bins.drawn == "columns":
+                why = "The height of a column is read as its count."
+                yield Advice(key=f"{bins.id}/zero", text="Columns do not begin at zero.", why=why, remedies=[whole])
+        for _, counts, _ in asked.shown(CountsLayer):
+            why = "The length of a bar is read as its count."
+            yield Advice(key=f"{counts.id}/zero", text="Bars do not begin at zero.", why=why, remedies=[whole])
 
 
 def magnified(asked: Question) -> Iterator[Advice]:

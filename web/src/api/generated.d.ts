@@ -3266,13 +3266,15 @@ export interface components {
         LaneRuns: "across" | "up";
         /**
          * LayerOffer
-         * @description A layer as it begins, and its settings.
+         * @description A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other.
          */
         LayerOffer: {
             /** Layer */
             layer: string;
             /** Title */
             title: string;
+            /** Alone */
+            alone: boolean;
             /** Usual */
             usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
             /** Settings */
@@ -4901,7 +4903,7 @@ export interface components {
         };
         /**
          * SecondAxis
-         * @description The axis of counts, shares or densities, inside each lane.
+         * @description The axis of counts, shares or densities: inside each lane, or along all of them where rows are counted.
          */
         SecondAxis: {
             /**
@@ -5935,6 +5937,12 @@ export interface components {
              * @default
              */
             measure: string;
+            /**
+             * Counts
+             * @description what the axis is called where rows are counted
+             * @default
+             */
+            counts: string;
             /**
              * Groups
              * @default

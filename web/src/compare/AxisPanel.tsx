@@ -7,7 +7,7 @@ import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { GuidesPanel } from "./guides/GuidesPanel";
 import type { PanelProps } from "./panelProps";
-import { withValue } from "./recipe";
+import { countsRows, withValue } from "./recipe";
 
 const RUNS = [
   { value: "across", name: "Across" },
@@ -24,7 +24,10 @@ export function AxisPanel({
   looking,
   onSettle,
 }: PanelProps & { scene: Scene | null; study: string; looking: boolean }) {
-  const change = (key: string, value: unknown) => onSettle(withValue(recipe, ["axis", key], value));
+  const counts = countsRows(recipe);
+  const ends = counts ? "second_axis" : "axis";
+  const end = (key: "from" | "to") => (value: number | null) => onSettle(withValue(recipe, [ends, key], value));
+  const change = (key: "runs" | "scale", value: string) => onSettle(withValue(recipe, ["axis", key], value));
   return (
     <div className="grid gap-3 px-4 py-4">
       <Row name="Lanes run">
@@ -35,13 +38,22 @@ export function AxisPanel({
           onChange={(runs) => change("runs", runs)}
         />
       </Row>
-      <PickRow name="Scale" value={recipe.axis.scale} options={SCALES} onPick={(scale) => change("scale", scale)} />
-      <End name="Axis from" value={recipe.axis.from} onSettle={(value) => change("from", value)} />
-      <End name="Axis to" value={recipe.axis.to} onSettle={(value) => change("to", value)} />
+      {!counts && (
+        <PickRow
+          name="Scale"
+          value={recipe.axis.scale}
+          options={SCALES}
+          onPick={(scale) => scale && change("scale", scale)}
+        />
+      )}
+      <End name="Axis from" value={recipe[ends].from} onSettle={end("from")} />
+      <End name="Axis to" value={recipe[ends].to} onSettle={end("to")} />
       <p className="text-muted">
-        Leave an end empty to let the data decide. Values out of view stay in every number.
+        {counts
+          ? "This axis counts rows. Scale, ends and guides of the measure stay with the other forms."
+          : "Leave an end empty to let the data decide. Values out of view stay in every number."}
       </p>
-      <GuidesPanel recipe={recipe} scene={scene} study={study} looking={looking} onSettle={onSettle} />
+      {!counts && <GuidesPanel recipe={recipe} scene={scene} study={study} looking={looking} onSettle={onSettle} />}
     </div>
   );
 }

@@ -15,10 +15,12 @@ interface Props extends PanelProps {
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
-/** The layers in the order of the recipe, each with its settings; every other layer can be added. */
+/** The layers in the order of the recipe, each with its settings; every other layer that can share the figure can be added. */
 export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, onSettle }: Props) {
   const [described, setDescribed] = useState<Described | null>(null);
-  const rest = offered.layers.filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer));
+  const has = (offer: LayerOffer) => recipe.layers.some((layer) => layer.layer === offer.layer);
+  const alone = offered.layers.some((offer) => offer.alone && has(offer));
+  const rest = alone ? [] : offered.layers.filter((offer) => !offer.alone && !has(offer));
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the help goes when the pointer does
     <div onMouseLeave={() => setDescribed(null)}>

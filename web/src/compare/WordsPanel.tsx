@@ -9,12 +9,13 @@ import { Row } from "../ui/Row";
 import { Tick } from "../ui/Tick";
 import { laneWords } from "./ledger/Ledger";
 import type { PanelProps } from "./panelProps";
-import { withValue } from "./recipe";
+import { axisWords, withValue } from "./recipe";
 
-const FIELDS = [
+const BEFORE_AXIS = [
   { key: "title", name: "Title" },
   { key: "subtitle", name: "Subtitle" },
-  { key: "measure", name: "Axis label" },
+] as const;
+const AFTER_AXIS = [
   { key: "groups", name: "Groups label" },
   { key: "caption", name: "Caption" },
   { key: "source", name: "Source" },
@@ -45,10 +46,11 @@ export function WordsPanel({
   const { note, key } = recipe.words;
   const [first] = scene?.lanes ?? [];
   const lane = first && scene && scene.panels.length > 1 ? laneWords(scene, first.key) : (first?.name ?? "Night");
+  const fields = [...BEFORE_AXIS, { key: axisWords(recipe), name: "Axis label" }, ...AFTER_AXIS];
   const settle = (path: string[], value: unknown) => onSettle(withValue(recipe, ["words", ...path], value));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
-      {FIELDS.map(({ key, name }) => (
+      {fields.map(({ key, name }) => (
         <div key={key} className="grid gap-1">
           <label htmlFor={stem + key}>{name}</label>
           <Field

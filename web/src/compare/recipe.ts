@@ -45,6 +45,17 @@ export function panelColumn(recipe: Recipe): string | null {
   return (wrapped ?? across ?? down)?.column ?? null;
 }
 
+/** Whether the figure counts rows: then its axis is of counts, with ends and words of its own. */
+export function countsRows(recipe: Recipe): boolean {
+  const shown = recipe.layers.filter((layer) => layer.shown);
+  return shown.length > 0 && shown.every((layer) => layer.layer === "counts");
+}
+
+/** Where the words of the figure's axis stand. */
+export function axisWords(recipe: Recipe): "counts" | "measure" {
+  return countsRows(recipe) ? "counts" : "measure";
+}
+
 /** Other measures: their own words and their own axis. Several give one lane each, without groups. */
 export function withMeasures(recipe: Recipe, columns: string[]): Recipe {
   const axis = { ...recipe.axis, from: null, to: null };

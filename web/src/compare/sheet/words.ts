@@ -1,5 +1,5 @@
 import type { Recipe, Scene, TextPart } from "../../api/generated";
-import { withValue } from "../recipe";
+import { axisWords, withValue } from "../recipe";
 
 type Box = [number, number, number, number];
 
@@ -74,7 +74,8 @@ function inRecipe(
   if (key === "groups") return word("groups", "Groups label", recipe.words.groups);
   if (key === "measure") {
     const usual = recipe.differences?.drawn ? "" : shown;
-    return word("measure", "Axis label", recipe.words.measure || usual);
+    const own = axisWords(recipe);
+    return word(own, "Axis label", recipe.words[own] || usual);
   }
   if (key.startsWith("panel ")) {
     const level = scene.panels.find((panel) => `panel ${panel.key}` === key)?.level;

@@ -1,0 +1,38 @@
+"""Figures that count rows: their axis is of counts, and nothing of the measure has a place on it."""
+
+from __future__ import annotations
+
+from echelle.errors import InputError
+from echelle.recipes.guides import Guide
+from echelle.recipes.layers import CountsLayer
+from echelle.recipes.looks import Axis
+from echelle.recipes.models import Recipe
+
+
+def only_counts(recipe: Recipe) -> bool:
+    """Whether the figure counts rows and shows no value of the measure.
+
+    Raises InputError where layers of values are shown as well.
+    """
+    counts = [isinstance(layer, CountsLayer) for layer in recipe.layers if layer.shown]
+    if any(counts) and not all(counts):
+        place = next(i for i, layer in enumerate(recipe.layers) if layer.shown and isinstance(layer, CountsLayer))
+        raise InputError(
+            "counts of rows and values of the measure cannot share an axis", where=f"$.layers[{place}]",
+            remedy="Hide the counts, or hide every other layer.",
+        )  # fmt: skip
+    return any(counts)
+
+
+def on_its_axis(recipe: Recipe) -> Recipe:
+    """The recipe as it is drawn. Where rows are counted the axis is even, from zero or as the recipe says for counts, under
+    words of its own; scale, ends, ticks and guides were the measure's.
+    """
+    if not only_counts(recipe):
+        return recipe
+    axis, ends = recipe.axis, recipe.second_axis
+    of_counts = Axis.model_validate(
+        {"from": ends.start, "to": ends.end, "runs": axis.runs, "lane_width": axis.lane_width, "thousands": axis.thousands}
+    )
+    words = recipe.words.model_copy(update={"measure": recipe.words.counts})
+    return recipe.model_copy(update={"axis": of_counts, "words": words, "guides": list[Guide]()})

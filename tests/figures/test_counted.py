@@ -1,0 +1,83 @@
+"""Figures that count rows: nothing of the measure's axis reaches theirs, and no value shares it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from echelle.drawing.figure import scene_of
+from echelle.errors import InputError
+from echelle.figures.scene import Scene
+from echelle.recipes.forms import FORMS, in_form, recipe_of_form
+from echelle.recipes.models import Recipe
+from tests.tabling import lanes_table
+from tests.texts import texts
+
+TABLE = lanes_table({"a": [0.5, 2.0, 8.0, 64.0, 900.0] * 9, "b": [1.5, 3.0, 20.0, 40.0] * 5})
+BAND = {"band": [2.0, 10.0], "label": "usual range"}
+OF_THE_MEASURE: list[dict[str, Any]] = [
+    *({"axis": {"scale": scale}} for scale in ("log10", "ln", "square-root")),
+    {"axis": {"from": 2.0, "to": 9.0}},
+    {"axis": {"ticks": [3.0, 7.0], "decimals": 2}},
+    {"guides": [BAND]},
+    {"words": {"measure": "Level at waking"}},
+]
+
+
+def told(recipe: Recipe, **change: dict[str, Any] | list[Any]) -> Recipe:
+    """The recipe with some of its parts changed, through JSON as the page sends it."""
+    plain = recipe.model_dump(mode="json", by_alias=True)
+    for part, value in change.items():
+        plain[part] = plain[part] | value if isinstance(value, dict) else value
+    return Recipe.model_validate(plain)
+
+
+def counts(**change: dict[str, Any] | list[Any]) -> Scene:
+    return scene_of(told(recipe_of_form("counts", "level", "group"), **change), TABLE)
+
+
+def drawn(scene: Scene) -> dict[str, Any]:
+    return scene.model_dump(exclude={"readings"})
+
+
+def labels(scene: Scene, role: str = "axis-label") -> list[str]:
+    return [part.text for part in texts(scene) if part.role == role]
+
+
+@pytest.mark.parametrize("change", OF_THE_MEASURE, ids=str)
+def test_what_was_said_of_the_measure_leaves_counts_as_they_are(change: dict[str, Any]) -> None:
+    plain = counts()
+    assert drawn(counts(**change)) == drawn(plain)
+    assert labels(plain, "axis-title") == ["number of rows"] and plain.panels[0].scale.domain[0] == 0.0
+    # It is the measure's: another form of the same recipe shows it, and so does the ledger.
+    box = told(recipe_of_form("box", "level", "group"), **change)
+    assert drawn(scene_of(box, TABLE)) != drawn(scene_of(recipe_of_form("box", "level", "group"), TABLE))
+    assert scene_of(in_form(in_form(box, "counts"), "box"), TABLE) == scene_of(box, TABLE)
+
+
+def test_a_guide_still_counts_in_the_ledger() -> None:
+    of_box = scene_of(told(recipe_of_form("box", "level", "group"), guides=[BAND]), TABLE)
+    assert counts(guides=[BAND]).readings == of_box.readings
+
+
+def test_counts_have_ends_and_words_of_their_own() -> None:
+    scene = counts(second_axis={"to": 90.0}, words={"counts": "samples drawn"})
+    assert scene.panels[0].scale.domain == (0.0, 90.0) and labels(scene, "axis-title") == ["samples drawn"]
+    ends = [handle for handle in scene.handles if handle.role == "axis-end"]
+    assert [handle.path for handle in ends] == [["second_axis", "from"], ["second_axis", "to"]]
+    [advice] = [one for one in counts(second_axis={"from": 10.0}).advice if one.key.endswith("/zero")]
+    assert advice.remedies[0].changes[0].path == ["second_axis", "from"] and advice.remedies[0].changes[0].value is None
+
+
+@pytest.mark.parametrize("form", [form for form in FORMS if form != "counts"])
+def test_counts_beside_values_are_refused_until_one_is_hidden(form: str) -> None:
+    recipe = recipe_of_form(form, "level", "group")  # type: ignore[arg-type]
+    [extra] = recipe_of_form("counts", "level").layers
+    both = recipe.model_copy(update={"layers": [*recipe.layers, extra]})
+    with pytest.raises(InputError, match="cannot share an axis") as caught:
+        scene_of(both, TABLE)
+    assert caught.value.where == f"$.layers[{len(recipe.layers)}]"
+    hidden = [layer.model_copy(update={"shown": False}) for layer in recipe.layers]
+    alone = scene_of(recipe.model_copy(update={"layers": [*hidden, extra]}), TABLE)
+    assert labels(alone, "axis-title") == ["number of rows"]
