@@ -10,7 +10,6 @@ from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
 from echelle.figures.around import around, rulings, second_parts
-from echelle.figures.counted import on_its_axis
 from echelle.figures.filled import OF_ALL, OF_LANES, filled
 from echelle.figures.frame import Band
 from echelle.figures.guide_places import placed_guides, with_inside
@@ -22,6 +21,7 @@ from echelle.figures.layers.registry import kind_of
 from echelle.figures.layout import bare, lay_out
 from echelle.figures.lettering import Box, Lettering
 from echelle.figures.notes import method_note, note_clauses, points_are_shown
+from echelle.figures.own_axis import on_its_axis
 from echelle.figures.pairing import lanes_shown
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.reader_key import TITLE, Drawer, key_page, with_key

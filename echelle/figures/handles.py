@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from echelle.figures.bands import overlaid
-from echelle.figures.counted import only_counts
+from echelle.figures.own_axis import only_counts
 from echelle.figures.plan import Layout, PanelPlace
 from echelle.figures.scene import Handle
 from echelle.figures.study import Study

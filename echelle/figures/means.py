@@ -8,8 +8,8 @@ import numpy as np
 from scipy.special import stdtrit
 
 from echelle.errors import InputError
-from echelle.figures.counted import only_counts
 from echelle.figures.lanes import Arrangement, Lane
+from echelle.figures.own_axis import only_counts
 from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.recipes.layers import CountsLayer, MeanLayer

@@ -6,12 +6,12 @@ import re
 
 import numpy as np
 
-from echelle.figures.counted import only_counts
 from echelle.figures.guide_places import guide_notes
 from echelle.figures.lanes import Arrangement, StandIns
 from echelle.figures.layers.base import Told
 from echelle.figures.layers.registry import kind_of
 from echelle.figures.means import only_means
+from echelle.figures.own_axis import only_counts
 from echelle.figures.second import MeasuredLayers
 from echelle.figures.study import Measured, Study
 from echelle.recipes.layers import BinsLayer, BoxLayer, DensityLayer, NormalCurveLayer, PointsLayer

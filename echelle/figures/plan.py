@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from echelle.errors import InputError
 from echelle.figures.axes import Ticks, domain_of, ticks_on
 from echelle.figures.bands import LANE_FILL, Slots, bands_of, overlaid, slots_of
-from echelle.figures.counted import only_counts
 from echelle.figures.frame import Band, Frame
 from echelle.figures.guide_labels import GuideLabel
 from echelle.figures.keys import Key
 from echelle.figures.lanes import Arrangement, Lane, PanelOf
 from echelle.figures.lettering import LEADING, Block, Lettering
 from echelle.figures.means import only_means
+from echelle.figures.own_axis import only_counts
 from echelle.figures.second import MeasuredLayers, Second, second_shown
 from echelle.figures.study import Study, joined
 from echelle.recipes.layers import BinsLayer, DensityLayer, StemLayer

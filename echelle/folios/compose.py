@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.compose import clauses_of
-from echelle.figures.counted import only_counts
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Arrangement
 from echelle.figures.lettering import Lettering
 from echelle.figures.moving import moved
+from echelle.figures.own_axis import only_counts
 from echelle.figures.pages import PageBlock, PageSize, flowed, page_scene
 from echelle.figures.plan import MARGIN
 from echelle.figures.scene import Scene, ScenePart

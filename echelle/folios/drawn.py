@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from echelle.figures.compose import compose
-from echelle.figures.counted import only_counts
 from echelle.figures.lanes import Arrangement
 from echelle.figures.moving import moved
+from echelle.figures.own_axis import only_counts
 from echelle.figures.scene import Scene, ScenePart, rounded
 from echelle.figures.typesetting import Typesetter
 from echelle.recipes.looks import ReaderKey, Size

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.counted import only_counts
 from echelle.figures.means import only_means
+from echelle.figures.own_axis import only_counts
 from echelle.figures.scene import Advice
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import BinsLayer, CountsLayer, DensityLayer, MeanLayer
@@ -34,11 +34,20 @@ def _beyond(ordered: Floats, domain: tuple[float, float]) -> int:
 
 def bars_off_zero(asked: Question) -> Iterator[Advice]:
     """A bar's length says something only from zero on."""
-    zero = remedy("Begin at zero", (["axis", "from"], 0.0))
-    for _, layer, _ in asked.shown(MeanLayer):
-        if layer.mark == "bar" and any(low > 0 for low, _ in asked.domains.values()):
+    for place, layer, _ in asked.shown(MeanLayer):
+        missed = [end for low, high in asked.domains.values() for end, off in (("from", low > 0), ("to", high < 0)) if off]
+        if layer.mark == "bar" and missed:
             why = "The length of a bar is read as its value."
-            yield Advice(key=f"{layer.id}/zero", text="Bars do not begin at zero.", why=why, remedies=[zero])
+            dots = remedy("Draw dots", (["layers", place, "mark"], "dot"))
+            to_zero = (["axis", missed[0]], 0.0)
+            # A logarithmic axis has no zero to begin at.
+            logarithmic = asked.recipe.axis.scale in ("log10", "ln")
+            zero = (
+                remedy("Linear axis from zero", (["axis", "scale"], "linear"), to_zero)
+                if logarithmic
+                else remedy("Begin at zero", to_zero)
+            )
+            yield Advice(key=f"{layer.id}/zero", text="Bars do not begin at zero.", why=why, remedies=[zero, dots])
     start = asked.recipe.second_axis.start
     if start is not None and start > 0:
         whole = remedy("Begin at zero", (["second_axis", "from"], None))

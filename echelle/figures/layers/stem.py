@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
 from echelle.figures.lettering import Lettering
-from echelle.figures.scene import Advice, Paint, ScenePart
+from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
 from echelle.figures.study import Measured, Study
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
 from echelle.recipes.layers import StemLayer
@@ -30,8 +30,9 @@ def _measure(layer: StemLayer, study: Study) -> Measured:
     if not lanes:
         return Measured()
     if study.transform.name != "linear":
-        why = "Stems stand at even steps; choose a linear axis."
-        return Measured(remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why)])
+        linear = Remedy(words="Linear axis", changes=[Change(path=["axis", "scale"], value="linear")])
+        why = "Stems stand at even steps."
+        return Measured(remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why, remedies=[linear])])
     unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
     split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
     pitch = unit * 10 / split
@@ -132,6 +133,8 @@ def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
 
 
 def _note(layer: StemLayer, told: Told) -> list[str]:
+    if not told.found.lanes:
+        return []
     aside = " Values beyond the fences (k = 1.5) stand apart, in full." if layer.set_aside else ""
     return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
 

@@ -7,7 +7,7 @@ import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { GuidesPanel } from "./guides/GuidesPanel";
 import type { PanelProps } from "./panelProps";
-import { countsRows, withValue } from "./recipe";
+import { showsOnly, withValue } from "./recipe";
 
 const RUNS = [
   { value: "across", name: "Across" },
@@ -24,7 +24,7 @@ export function AxisPanel({
   looking,
   onSettle,
 }: PanelProps & { scene: Scene | null; study: string; looking: boolean }) {
-  const counts = countsRows(recipe);
+  const [counts, stems] = [showsOnly(recipe, "counts"), showsOnly(recipe, "stem")];
   const ends = counts ? "second_axis" : "axis";
   const end = (key: "from" | "to") => (value: number | null) => onSettle(withValue(recipe, [ends, key], value));
   const change = (key: "runs" | "scale", value: string) => onSettle(withValue(recipe, ["axis", key], value));
@@ -38,7 +38,7 @@ export function AxisPanel({
           onChange={(runs) => change("runs", runs)}
         />
       </Row>
-      {!counts && (
+      {!counts && !stems && (
         <PickRow
           name="Scale"
           value={recipe.axis.scale}
@@ -52,6 +52,7 @@ export function AxisPanel({
         {counts
           ? "This axis counts rows. Scale, ends and guides of the measure stay with the other forms."
           : "Leave an end empty to let the data decide. Values out of view stay in every number."}
+        {stems && " Stems stand at even steps: their axis is linear."}
       </p>
       {!counts && <GuidesPanel recipe={recipe} scene={scene} study={study} looking={looking} onSettle={onSettle} />}
     </div>

@@ -45,15 +45,15 @@ export function panelColumn(recipe: Recipe): string | null {
   return (wrapped ?? across ?? down)?.column ?? null;
 }
 
-/** Whether the figure counts rows: then its axis is of counts, with ends and words of its own. */
-export function countsRows(recipe: Recipe): boolean {
+/** Whether layers of one kind stand alone. Counts have an axis of their own, stems an even one. */
+export function showsOnly(recipe: Recipe, kind: "counts" | "stem"): boolean {
   const shown = recipe.layers.filter((layer) => layer.shown);
-  return shown.length > 0 && shown.every((layer) => layer.layer === "counts");
+  return shown.length > 0 && shown.every((layer) => layer.layer === kind);
 }
 
 /** Where the words of the figure's axis stand. */
 export function axisWords(recipe: Recipe): "counts" | "measure" {
-  return countsRows(recipe) ? "counts" : "measure";
+  return showsOnly(recipe, "counts") ? "counts" : "measure";
 }
 
 /** Other measures: their own words and their own axis. Several give one lane each, without groups. */

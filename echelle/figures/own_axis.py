@@ -1,10 +1,10 @@
-"""Figures that count rows: their axis is of counts, and nothing of the measure has a place on it."""
+"""Figures whose axis is not the one that the recipe gives the measure: of counts, and of stems."""
 
 from __future__ import annotations
 
 from echelle.errors import InputError
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import CountsLayer
+from echelle.recipes.layers import CountsLayer, StemLayer
 from echelle.recipes.looks import Axis
 from echelle.recipes.models import Recipe
 
@@ -24,10 +24,17 @@ def only_counts(recipe: Recipe) -> bool:
     return any(counts)
 
 
+def _only_stems(recipe: Recipe) -> bool:
+    shown = [layer for layer in recipe.layers if layer.shown]
+    return bool(shown) and all(isinstance(layer, StemLayer) for layer in shown)
+
+
 def on_its_axis(recipe: Recipe) -> Recipe:
     """The recipe as it is drawn. Where rows are counted the axis is even, from zero or as the recipe says for counts, under
-    words of its own; scale, ends, ticks and guides were the measure's.
+    words of its own; scale, ends, ticks and guides were the measure's. Stems stand at even steps of the measure.
     """
+    if _only_stems(recipe):
+        return recipe.model_copy(update={"axis": recipe.axis.model_copy(update={"scale": "linear"})})
     if not only_counts(recipe):
         return recipe
     axis, ends = recipe.axis, recipe.second_axis

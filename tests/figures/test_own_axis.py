@@ -1,4 +1,4 @@
-"""Figures that count rows: nothing of the measure's axis reaches theirs, and no value shares it."""
+"""Figures of counts and of stems, whose axis is their own whatever the measure's is told to be."""
 
 from __future__ import annotations
 
@@ -6,8 +6,9 @@ from typing import Any
 
 import pytest
 
-from echelle.drawing.figure import scene_of
+from echelle.drawing.figure import scene_of, scene_of_lanes
 from echelle.errors import InputError
+from echelle.figures.arrange import arrange
 from echelle.figures.scene import Scene
 from echelle.recipes.forms import FORMS, in_form, recipe_of_form
 from echelle.recipes.models import Recipe
@@ -68,6 +69,23 @@ def test_counts_have_ends_and_words_of_their_own() -> None:
     assert [handle.path for handle in ends] == [["second_axis", "from"], ["second_axis", "to"]]
     [advice] = [one for one in counts(second_axis={"from": 10.0}).advice if one.key.endswith("/zero")]
     assert advice.remedies[0].changes[0].path == ["second_axis", "from"] and advice.remedies[0].changes[0].value is None
+
+
+@pytest.mark.parametrize("scale", ["log10", "ln", "square-root"])
+@pytest.mark.parametrize("miniature", [True, False])
+def test_stems_stand_at_even_steps_whatever_the_scale(scale: str, miniature: bool) -> None:
+    plain = recipe_of_form("stem", "level", "group")
+    bent = told(plain, axis={"scale": scale})
+    lanes = arrange(plain, TABLE)
+    assert scene_of_lanes(bent, lanes, miniature) == scene_of_lanes(plain, lanes, miniature)
+    # Beside other layers they follow the axis: then nothing of them is drawn, said or claimed, and one step mends it.
+    beside = bent.model_copy(update={"layers": [*bent.layers, *recipe_of_form("box", "level").layers]})
+    scene = scene_of_lanes(beside, lanes)
+    [advice] = [one for one in scene.advice if one.key == "s1/scale"]
+    assert "stem" not in scene.note.lower() and not any(part.role == "stem" for part in scene.walk())
+    [change] = advice.remedies[0].changes
+    mended = scene_of_lanes(told(beside, axis={change.path[1]: change.value}), lanes)
+    assert "Stem and leaf" in mended.note and any(part.role == "stem" for part in mended.walk())
 
 
 @pytest.mark.parametrize("form", [form for form in FORMS if form != "counts"])
