@@ -10,9 +10,9 @@ from echelle.figures.keys import SWATCH, Key
 from echelle.figures.layers.base import LaneView
 from echelle.figures.lettering import LEADING, Lettering
 from echelle.figures.plan import GAP, MARGIN, Layout, PanelPlace, count_words
+from echelle.figures.regions import OnSecond
 from echelle.figures.scene import Paint, PointsPart, RectPart, ScenePart, point_columns, rounded
 from echelle.figures.second import Second
-from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer, NormalCurveLayer
 
 _SMALL = 0.85
 
@@ -122,14 +122,14 @@ def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         parts.append(frame.line(MarkOf("", "", "axis-line"), low, edge, high, edge, line))
     if not place.labelled:
         return parts
-    end = -1e9
+    taken: tuple[float, float] | None = None
     for i, (value, label) in enumerate(zip(place.ticks.values, place.ticks.labels, strict=True)):
         mark, at = MarkOf("", "", "axis-label", str(i)), frame.along(value)
         x, y, anchor = (at, edge + 4 + size * 0.9, 0.5) if across else (edge - 5, at + size * 0.33, 1.0)
-        half = letters.width(label, size) / 2
-        if across and at - half < end + 3:
+        half, apart = (letters.width(label, size) / 2, 3.0) if across else (size * 0.4, 0.0)
+        if taken and at - half < taken[1] + apart and at + half > taken[0] - apart:
             continue
-        end = at + half
+        taken = (at - half, at + half)
         parts.append(letters.put(mark, frame.key, label, x, y, size, style.muted, anchor=anchor))
     return parts
 
@@ -146,10 +146,10 @@ def _axis_title(laid: Layout, letters: Lettering) -> list[ScenePart]:
         return list(letters.put_block(mark, laid.frame.key, laid.axis_title, (left + right) / 2, under, style.ink, 0.5))
     parts: list[ScenePart] = []
     for i, words in enumerate(laid.axis_title.lines):
-        x = MARGIN + size * (0.96 + LEADING * i)
+        title_size = laid.axis_title.size
+        x = MARGIN + title_size * (0.96 + LEADING * i)
         numbered = MarkOf("", "", "axis-title", str(i or ""))
         at = (upper + lower) / 2
-        title_size = laid.axis_title.size
         parts.append(letters.put(numbered, laid.frame.key, words, x, at, title_size, style.ink, anchor=0.5, turned=True))
     return parts
 
@@ -225,7 +225,7 @@ def _second_axis(
 ) -> list[ScenePart]:  # fmt: skip
     parts: list[ScenePart] = []
     order = (0.47, -0.47) if band.turned else (-0.47, 0.47)
-    base, tip = order if axis.family == "order" else _region(axis, view)
+    base, tip = view.region(axis.layer) if isinstance(axis.layer, OnSecond) else order
     room = abs(tip - base) * band.width
     across = frame.runs == "across"
     most = int(room / (size * 1.5)) if across else int(room / (3 * size))
@@ -246,16 +246,9 @@ def _second_axis(
             continue
         half = letters.width(label, size) / 2
         low, high = sorted((at - half, at + half))
-        if low < end + 2:
+        if low < end + 2 or high > frame.left + frame.width + MARGIN - 1:
             continue
         end = high
         parts.append(frame.drawn(tick, f"M{at:.2f} {edge:.2f}L{at:.2f} {edge + 3:.2f}", line))
         parts.append(letters.put(mark, frame.key, label, at, edge + 4 + size * 0.9, size, colour, anchor=0.5))
     return parts
-
-
-def _region(axis: Second, view: LaneView) -> tuple[float, float]:
-    layer = axis.layer
-    if isinstance(layer, DensityLayer | BinsLayer | NormalCurveLayer):
-        return view.region(layer.place, layer.side, layer.width)
-    return view.region(layer.place, "above", layer.width if isinstance(layer, CumulativeLayer) else 0.94)

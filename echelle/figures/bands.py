@@ -14,7 +14,6 @@ from echelle.figures.lanes import Arrangement, Lane
 from echelle.recipes.looks import Style
 from echelle.recipes.models import Recipe
 
-LANE_FILL = 0.86
 _PART_FILL = 0.92
 
 
@@ -60,6 +59,11 @@ def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:
     return Slots(tuple((float(c - wide / 2), float(c + wide / 2)) for c in centres))
 
 
+def lane_fill(recipe: Recipe) -> float:
+    """How much of its strip a lane takes."""
+    return 0.97 if overlaid(recipe) else recipe.axis.lane_width
+
+
 def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame: Frame, style: Style) -> tuple[Band, ...]:
     """The lanes' bands in a frame. Raises InputError where back to back would need more than two subgroups."""
     start, whole = frame.sides[0], frame.sides[1] - frame.sides[0]
@@ -77,7 +81,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
     bands = []
     for lane in lanes:
         a, b = (start + end * whole for end in slots.ends[lane.slot])
-        inset = (b - a) * (1 - (0.97 if overlaid(recipe) else recipe.axis.lane_width)) / 2
+        inset = (b - a) * (1 - lane_fill(recipe)) / 2
         a, b = a + inset, b - inset
         if placed == "beside" and parts > 1:
             step = (b - a) / parts

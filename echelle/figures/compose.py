@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
@@ -170,8 +171,10 @@ def _unfilled(places: list[str], arrangement: Arrangement) -> list[Advice]:
 def _has_place(recipe: Recipe, arrangement: Arrangement) -> None:
     """Refuse values that the axis' scale cannot show, by name and count."""
     transform = TRANSFORMS[recipe.axis.scale]
-    refused = {lane.name: transform.refuses(lane.ordered) for lane in arrangement.lanes}
-    if total := sum(refused.values()):
+    refused: Counter[str] = Counter()
+    for lane in arrangement.lanes:
+        refused[lane.name] += transform.refuses(lane.ordered)
+    if total := refused.total():
         what = "zero or below" if not transform.least_in else "below zero"
         names = ", ".join(f"{name} ({count})" for name, count in refused.items() if count)
         raise InputError(

@@ -60,14 +60,13 @@ class Frame:
         return float(self.along_all(np.array([value]))[0])
 
     def along_all(self, values: Floats) -> Floats:
-        """The coordinates of many values, shape (n,)."""
+        """The coordinates of many values, shape (n,); infinitely far for those that the scale has no place for."""
         (v0, v1), (c0, c1) = self.transform.forward(np.array(self.domain)).tolist(), self.range
-        return np.asarray(c0 + (self.transform.forward(values) - v0) / (v1 - v0) * (c1 - c0), dtype=np.float64)
+        return np.asarray(c0 + (self.transform.reached(values) - v0) / (v1 - v0) * (c1 - c0), dtype=np.float64)
 
     def held(self, value: float) -> float:
-        """The coordinate of a value, kept inside the panel."""
-        low, high = sorted(self.range)
-        return min(max(self.along(value), low), high)
+        """The coordinate of a value, kept inside the panel: also of one that the scale has no place for."""
+        return self.along(min(max(value, self.domain[0]), self.domain[1]))
 
     def sees(self, values: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
         """Which values lie in the domain."""
@@ -94,11 +93,17 @@ class Frame:
         return PointsPart(**mark.fields(self.key), shape=shape, size=size, paint=paint, columns=columns)
 
     def path(self, mark: MarkOf, along: Floats, across: Floats, paint: Paint, closed: bool = False) -> PathPart:
-        """A line through places (coordinates of shape (n,)), kept inside the panel along the measure."""
+        """A line through places (coordinates of shape (n,)), or the area within; what leaves the panel along the measure is
+        cut off.
+        """
         low, high = sorted(self.range)
-        xs, ys = self.xy(np.clip(along, low, high), across)
-        spots = [f"{x:.10g} {y:.10g}" for x, y in zip(np.round(xs, 2).tolist(), np.round(ys, 2).tolist(), strict=True)]
-        return PathPart(**mark.fields(self.key), d="M" + "L".join(spots) + ("Z" if closed else ""), paint=paint)
+        pieces = [(np.clip(along, low, high), across)] if closed else _inside(along, across, low, high)
+        d = "".join(f"M{self._spots(*piece)}{'Z' if closed else ''}" for piece in pieces)
+        return PathPart(**mark.fields(self.key), d=d, paint=paint)
+
+    def _spots(self, along: Floats, across: Floats) -> str:
+        xs, ys = (np.round(places, 2).tolist() for places in self.xy(along, across))
+        return "L".join(f"{x:.10g} {y:.10g}" for x, y in zip(xs, ys, strict=True))
 
     def drawn(self, mark: MarkOf, d: str, paint: Paint) -> PathPart:
         """A path of absolute commands, as it is."""
@@ -112,6 +117,26 @@ class Frame:
         ends = (rounded(low), rounded(high))
         scale = Scale(direction=direction, domain=self.domain, range=ends, transform=self.transform.name)
         return Panel(key=self.key, name=name, level=level, box=box, scale=scale)
+
+
+def _inside(along: Floats, across: Floats, low: float, high: float) -> list[tuple[Floats, Floats]]:
+    """The pieces of a line that lie from ``low`` to ``high``, each with its ends on the edges that it crosses."""
+    if len(along) == 0 or (along.min() >= low and along.max() <= high):
+        return [(along, across)]
+    far = 10 * (high - low)
+    along = np.clip(along, low - far, high + far)
+    place = np.arange(len(along), dtype=np.float64)
+    step = np.diff(along)
+    crossed = [place]
+    for edge in (low, high):
+        at = np.flatnonzero((along[:-1] < edge) != (along[1:] < edge))
+        crossed.append(at + (edge - along[at]) / step[at])
+    place = np.unique(np.concatenate(crossed))
+    along, across = (np.interp(place, np.arange(len(line)), line) for line in (along, across))
+    outside = np.flatnonzero((along < low - 1e-6) | (along > high + 1e-6))
+    parts = np.split(np.arange(len(along)), outside)
+    runs = [part[np.isin(part, outside, invert=True)] for part in parts]
+    return [(np.clip(along[run], low, high), across[run]) for run in runs if len(run) > 1]
 
 
 class MarkFields(TypedDict):

@@ -175,11 +175,14 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
         gone.append(guide_name(one.guide))
         if low > last:
             reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
-        else:
+        elif low > study.transform.least:
             reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
     if not gone:
         return []
     why = "Let the axis reach further, or take the guide away."
+    if not reach:
+        why = f"A {study.transform.name} axis has no place for them."
     text = f"Guides out of view: {', '.join(gone[:4])}."
     changes = [Change(path=["axis", end], value=float(f"{value:.6g}")) for end, value in reach.items()]
-    return [Advice(key="guides", text=text, why=why, remedies=[Remedy(words="Let the axis reach them", changes=changes)])]
+    remedies = [Remedy(words="Let the axis reach them", changes=changes)] if changes else []
+    return [Advice(key="guides", text=text, why=why, remedies=remedies)]

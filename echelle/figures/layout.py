@@ -78,7 +78,9 @@ def _lay_out(plan: Plan) -> Layout:
     key = key_block(entries, letters, room) if entries else None
     second_title = _second_title(plan, room) if plan.second else None
     top = MARGIN
-    for block, gap in ((title, GAP), (subtitle, GAP), (groups_title, 2.0), (second_title, 3.0)):
+    # The second axis' uppermost label stands at a panel's edge, half of it over the panel.
+    over_panels = 3.0 if plan.runs == "up" else 3.0 + size * 0.4
+    for block, gap in ((title, GAP), (subtitle, GAP), (groups_title, 2.0), (second_title, over_panels)):
         top += block.height + gap if block else 0.0
     top += key.height + GAP if key and keyed == "above" else 0.0
     caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.bands import overlaid, slots_of
@@ -15,6 +17,7 @@ from echelle.figures.plan import (
     MARGIN,
     PANEL_GAP,
     Laid,
+    PanelPlace,
     Plan,
     SlotName,
     count_words,
@@ -30,13 +33,62 @@ from echelle.recipes.looks import points
 
 # How much of a panel's share of a given height labels of guides may take.
 _FLAGS = 0.4
+# Labels keep so far off the sheet's edge.
+_EDGE = 2.0
 
 
 def across(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
     """Lanes run across: names at the left of the first column, the axis under the lowest panel of each column."""
-    recipe, letters = plan.recipe, plan.letters
+    letters, size = plan.letters, plan.letters.style.text_size
+    fixed = points(plan.recipe.size.height) if plan.recipe.size.height else None
+    room = Room(size * LEADING, 0.0, 0.0)
+    while True:
+        panels, left = _panels(plan, width, top, below, fixed, room)
+        axis_title = letters.block(words, width - left - MARGIN, size)
+        wanted = room.grown(axis_title.height if fixed else 0.0, *_overhang(plan, panels, width))
+        if wanted == room:
+            break
+        room = wanted
+    lowest = max(p.frame.top + p.frame.height for p in panels)
+    return fixed or lowest + 4 + size * LEADING + 2 + axis_title.height + below, panels, axis_title
+
+
+@dataclass(frozen=True)
+class Room:
+    """What panels leave free: the height of the axis' words, and what its labels need beyond the panels at the left and
+    right.
+    """
+
+    words: float
+    left: float
+    right: float
+
+    def grown(self, words: float, left: float, right: float) -> Room:
+        """The room with so high words and so much more at the sides."""
+        return Room(max(self.words, words), self.left + left, self.right + right)
+
+
+def _overhang(plan: Plan, panels: Sequence[PanelPlace], width: float) -> tuple[float, float]:
+    """By how much labels of the axis leave the sheet at the left and right."""
+    size = plan.letters.style.text_size
+    ends = [
+        (at - half, at + half)
+        for place in panels
+        if place.labelled
+        for value, label in zip(place.ticks.values, place.ticks.labels, strict=True)
+        for at, half in ((place.frame.along(value), plan.letters.width(label, size) / 2),)
+    ]
+    left = max((_EDGE - low for low, _ in ends), default=0.0)
+    right = max((high - (width - _EDGE) for _, high in ends), default=0.0)
+    return (left if left > 0.01 else 0.0), (right if right > 0.01 else 0.0)
+
+
+def _panels(
+    plan: Plan, width: float, top: float, below: float, fixed: float | None, spare: Room
+) -> tuple[tuple[PanelPlace, ...], float]:  # fmt: skip
+    """The panels, and where the first column begins. Raises InputError where they find no room."""
+    letters = plan.letters
     size = letters.style.text_size
-    fixed = points(recipe.size.height) if recipe.size.height else None
     own = plan.scales == "each-its-own"
     titles = {p.key: panel_title(p, letters, width / plan.columns - 12) for p in plan.arrangement.panels}
     title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
@@ -45,8 +97,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
     between = title_room + (labels + 2 if own else 0.0) + PANEL_GAP + plan.far
     tall = None
     if fixed:
-        # The axis title takes one line in nearly all cases; the sheet gives way where it takes more.
-        used = top + title_room + plan.far + labels + 2 + size * LEADING + below + (plan.rows - 1) * between
+        used = top + title_room + plan.far + labels + 2 + spare.words + below + (plan.rows - 1) * between
         tall = (fixed - used) / plan.rows
     over = overlap(plan)
     gutter = _count_room(plan) if counted else 0.0
@@ -57,8 +108,9 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
         room = None if tall is None else (tall - flagged) / (1 + over / plan.slots)
         names, pitch = _names_across(plan, width, room, not counted)
         left = MARGIN + max((n.width for by in names.values() for n in by), default=0.0) + (GAP + 2 if names else 0.0)
-        left += second_room(plan) if plan.second else 0.0
-        return names, pitch, left, (width - left - MARGIN - 4 - (plan.columns - 1) * PANEL_GAP) / plan.columns - gutter
+        left += (second_room(plan) if plan.second else 0.0) + spare.left
+        wide = width - left - MARGIN - 4 - spare.right - (plan.columns - 1) * PANEL_GAP
+        return names, pitch, left, wide / plan.columns - gutter
 
     def flagged(frame: Frame, rise: float) -> tuple[GuideLabel, ...]:
         """Labels over a panel: over the highest where those under it have the same axis."""
@@ -89,10 +141,7 @@ def across(plan: Plan, width: float, top: float, below: float, words: str) -> La
         panels.append(placed(plan, panel, frame, most, own or last, titles[panel.key],
                              names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,
                              rise, flagged(frame, rise) if own or panel.row == 0 else ()))  # fmt: skip
-    axis_title = letters.block(words, width - left - MARGIN, size)
-    lowest = max(p.frame.top + p.frame.height for p in panels)
-    height = fixed or lowest + labels + 2 + axis_title.height + below
-    return height, tuple(panels), axis_title
+    return tuple(panels), left
 
 
 def _count_room(plan: Plan) -> float:

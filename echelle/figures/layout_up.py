@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from echelle.figures.axes import ticks_on
-from echelle.figures.bands import overlaid, slots_of
+from echelle.figures.bands import Slots, overlaid, slots_of
 from echelle.figures.frame import Frame
 from echelle.figures.guide_labels import tags, tags_room
 from echelle.figures.lanes import PanelOf
-from echelle.figures.lettering import LEADING
+from echelle.figures.lettering import LEADING, Block
 from echelle.figures.plan import (
     LANE_NAME,
     MARGIN,
@@ -18,6 +17,7 @@ from echelle.figures.plan import (
     count_words,
     domains,
     overlap,
+    panel_ticks,
     panel_title,
     placed,
     too_small,
@@ -34,46 +34,44 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
     height = points(recipe.size.height) if recipe.size.height else _usual_height(plan, top, below)
     own = plan.scales == "each-its-own"
     ranges = domains(plan)
-    axis_title = letters.block(words, height - top - below, size)
     titles = {p.key: panel_title(p, letters, width / plan.columns - 30) for p in plan.arrangement.panels}
     title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
     counted = plan.rows > 1
     gutter = size * 0.85 * LEADING + 2 if counted else 0.0
-    rough = max(2, int((height - top - below) / plan.rows / 34))
-    # How many ticks there will be depends on the height that is left: the widest label of any number of them has room.
-    widest = max(
-        letters.width(label, size)
-        for d in ranges.values()
-        for most in range(2, rough + 1)
-        for label in ("0", *ticks_on(d, recipe.axis, most).labels)
-    )
-    left = MARGIN + axis_title.height + 4 + widest + 5
+    widest = _widest(plan, ranges, max(2, int((height - top - below) / plan.rows / 34)))
     tagged = tags_room(plan.study, ranges, letters, width)
-    gap = PANEL_GAP + (widest + 8 + tagged if own else 0.0) + plan.far
-    wide = (width - left - MARGIN - plan.far - tagged - (plan.columns - 1) * gap) / plan.columns
-    # The last lane may reach beyond its strip: the panel ends earlier.
-    reach = wide - wide / (1 + overlap(plan) / plan.slots)
-    wide, gap = wide - reach, gap + reach
     slots = slots_of(recipe, plan.arrangement)
-    names = {}
-    if not overlaid(recipe):
-        names = {
-            panel.key: tuple(
-                _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted) for i, (a, b) in enumerate(slots.ends)
-            )
-            for panel in plan.arrangement.panels
-        }
-    foot = 5 + max((n.height for by in names.values() for n in by), default=0.0)
-    foot += size * LEADING if plan.second else 0.0
+
+    def sized(axis_title: Block) -> tuple[float, float, float, dict[str, tuple[SlotName, ...]], float]:
+        """Where panels begin, how wide they are and what lies between them, names, and the height of a panel."""
+        left = MARGIN + axis_title.height + 4 + widest + 5
+        gap = PANEL_GAP + (widest + 8 + tagged if own else 0.0) + plan.far
+        wide = (width - left - MARGIN - plan.far - tagged - (plan.columns - 1) * gap) / plan.columns
+        # The last lane may reach beyond its strip: the panel ends earlier.
+        reach = wide - wide / (1 + overlap(plan) / plan.slots)
+        wide, gap = wide - reach, gap + reach
+        names = {} if overlaid(recipe) else _names_up(plan, slots, wide, counted)
+        foot = 5 + max((n.height for by in names.values() for n in by), default=0.0)
+        foot += size * LEADING if plan.second else 0.0
+        given = height - top - size * 0.5 - below - foot - (plan.rows - 1) * PANEL_GAP
+        return left, wide, gap, names, given / plan.rows - title_room - gutter
+
+    between = title_room + gutter + PANEL_GAP
+    axis_title = letters.block(words, height - top - below, size)
+    left, wide, gap, names, tall = sized(axis_title)
+    along = plan.rows * tall + (plan.rows - 1) * between
+    if axis_title.width > along >= 20:
+        # It stands beside the panels, never beside what is over or under them.
+        axis_title = letters.block(words, along, size)
+        left, wide, gap, names, tall = sized(axis_title)
     top += size * 0.5
-    tall = (height - top - below - foot - (plan.rows - 1) * PANEL_GAP) / plan.rows - title_room - gutter
     if wide < 30 or tall < 20:
         raise too_small()
     most = max(2, int(tall / 34))
     panels = []
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gap)
-        y = top + title_room + gutter + panel.row * (tall + title_room + gutter + PANEL_GAP)
+        y = top + title_room + gutter + panel.row * (tall + between)
         frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.study.transform)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         outer = own or not any(p.row == panel.row and p.column > panel.column for p in plan.arrangement.panels)
@@ -81,6 +79,25 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
                              names.get(panel.key, ()) if last else (), counted, last,
                              labels=tags(plan.study, frame, letters, tagged, plan.far) if outer else ()))  # fmt: skip
     return height, tuple(panels), axis_title
+
+
+def _widest(plan: Plan, ranges: dict[str, tuple[float, float]], most: int) -> float:
+    """The width of the widest label: how many ticks there will be depends on the height that is left, so of any number."""
+    return max(
+        plan.letters.width(label, plan.letters.style.text_size)
+        for panel in plan.arrangement.panels
+        for few in range(2, most + 1)
+        for label in ("0", *panel_ticks(plan, panel, ranges[panel.key], few).labels)
+    )
+
+
+def _names_up(plan: Plan, slots: Slots, wide: float, counted: bool) -> dict[str, tuple[SlotName, ...]]:
+    return {
+        panel.key: tuple(
+            _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted) for i, (a, b) in enumerate(slots.ends)
+        )
+        for panel in plan.arrangement.panels
+    }
 
 
 def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.axes import Ticks, domain_of, ticks_on
-from echelle.figures.bands import LANE_FILL, Slots, bands_of, overlaid, slots_of
+from echelle.figures.bands import Slots, bands_of, lane_fill, overlaid, slots_of
 from echelle.figures.frame import Band, Frame
 from echelle.figures.guide_labels import GuideLabel
 from echelle.figures.keys import Key
@@ -15,9 +15,10 @@ from echelle.figures.lanes import Arrangement, Lane, PanelOf
 from echelle.figures.lettering import LEADING, Block, Lettering
 from echelle.figures.means import only_means
 from echelle.figures.own_axis import only_counts
+from echelle.figures.regions import OnSecond, risen
 from echelle.figures.second import MeasuredLayers, Second, second_shown
 from echelle.figures.study import Study, joined
-from echelle.recipes.layers import BinsLayer, DensityLayer, StemLayer
+from echelle.recipes.layers import BinsLayer, StemLayer
 from echelle.recipes.looks import Runs
 from echelle.recipes.models import Recipe
 from echelle.recipes.roles import Scales
@@ -198,9 +199,7 @@ def placed(
     """A panel with its bands and ticks; the second axis stands at the outer panels, or at all where tops differ."""
     arrangement = plan.arrangement
     bands = bands_of(plan.recipe, arrangement, arrangement.of_panel(panel.key), frame, plan.letters.style)
-    edges = _bin_edges(plan, arrangement.of_panel(panel.key))
-    names_of_bins = next((layer.names for layer, _ in plan.measured if isinstance(layer, BinsLayer)), [])
-    ticks = ticks_on(frame.domain, plan.recipe.axis, most, edges, names_of_bins)
+    ticks = panel_ticks(plan, panel, frame.domain, most)
     second = plan.second and (outer or not plan.recipe.second_axis.one_top)
     room = second_room(plan) if second and frame.runs == "across" else 0.0
     slots, apart = slots_of(plan.recipe, arrangement), not overlaid(plan.recipe)
@@ -208,6 +207,12 @@ def placed(
     return PanelPlace(
         panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise, labels
     )  # fmt: skip
+
+
+def panel_ticks(plan: Plan, panel: PanelOf, domain: tuple[float, float], most: int) -> Ticks:
+    """The ticks of a panel's axis."""
+    names_of_bins = next((layer.names for layer, _ in plan.measured if isinstance(layer, BinsLayer)), [])
+    return ticks_on(domain, plan.recipe.axis, most, _bin_edges(plan, plan.arrangement.of_panel(panel.key)), names_of_bins)
 
 
 def _bin_edges(plan: Plan, lanes: Sequence[Lane]) -> list[float]:
@@ -241,11 +246,12 @@ def count_words(lanes: Sequence[Lane]) -> str:
 def second_room(plan: Plan) -> float:
     """The width of the second axis' labels, in points."""
     size = plan.letters.style.text_size * 0.85
-    labels = [label for axis in plan.seconds.values() for _, label in axis.ticks(4)]
+    # How many ticks there will be depends on the height of a lane.
+    labels = {label for axis in plan.seconds.values() for most in range(2, 6) for _, label in axis.ticks(most)}
     return max((plan.letters.width(label, size) for label in labels), default=0.0) + 6
 
 
 def overlap(plan: Plan) -> float:
     """How far the first lane rises over its own strip, in strips."""
-    wide = [x.width for x, _ in plan.measured if isinstance(x, DensityLayer) and x.side == "above" and x.place == "on"]
-    return max(0.0, (max(wide, default=1.0) - 1.0) * LANE_FILL)
+    rises = [risen(layer) for layer, _ in plan.measured if isinstance(layer, OnSecond)]
+    return max(rises, default=0.0) * lane_fill(plan.recipe)

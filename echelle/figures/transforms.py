@@ -23,6 +23,14 @@ class Transform:
     least: float = -np.inf
     least_in: bool = True
 
+    def reached(self, values: Floats) -> Floats:
+        """``forward``, with −∞ for values that it has no place for."""
+        if self.least == -np.inf:
+            return self.forward(values)
+        with np.errstate(divide="ignore"):
+            bent = self.forward(np.maximum(values, self.least))
+        return np.where(values < self.least, -np.inf, bent)
+
     def refuses(self, values: Floats) -> int:
         """How many of ``values`` (rising) it has no place for."""
         return int(np.searchsorted(values, self.least, side="left" if self.least_in else "right"))

@@ -127,7 +127,8 @@ def _sheather_jones(values: Floats) -> float | None:
     n = len(values)
     low, high = quantiles(values, (0.25, 0.75), 7)
     iqr = float(high - low)
-    if iqr <= 0:
+    # Quartiles so close, where the spread is one, are ties but for rounding.
+    if iqr <= 1e-9:
         return None
     # Roots are sought on binned pairs, which is quick; the largest is then settled on all pairs where they are few enough.
     quick = _sj_equation(values, iqr, _binned_pairs(values))
@@ -190,6 +191,8 @@ def _improved(values: Floats) -> float | None:
                 return math.nan
             time = (2 * const * odd / (n * f)) ** (2 / (3 + 2 * s))
             f = 2 * math.pi ** (2 * s) * float(np.sum(k**s * squares * np.exp(-k * math.pi**2 * time)))
+        if f <= 0:
+            return math.nan
         return float(t - (2 * n * math.sqrt(math.pi) * f) ** -0.4)
 
     before, at_before = 1e-12, fixed_point(1e-12)

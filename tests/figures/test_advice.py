@@ -48,6 +48,8 @@ CASES = [
     Case("m1/zero", "means", {"a": PLAIN, "b": PLAIN}, {"axis": {"from": 5.0}}, {"mark": "bar"}),
     Case("m1/zero", "means", {"a": PLAIN, "b": PLAIN}, {"axis": {"scale": "log10"}}, {"mark": "bar"}),
     Case("m1/zero", "means", {"a": [-v for v in PLAIN]}, {"axis": {"to": -5.0}}, {"mark": "bar"}),
+    Case("m1/cut", "means", {"a": PLAIN, "b": TAIL}, {"axis": {"scale": "log10"}}, {"interval": "SD"}),
+    Case("m1/cut", "means", {"a": PLAIN, "b": PLAIN}, {"axis": {"to": 12.5}}, {"interval": "SD"}),
     Case("magnified", "box", {"a": PLAIN, "b": [v + 4 for v in PLAIN]}, {"axis": {"from": 10.5}}),
     Case("out-of-view", "box", {"a": PLAIN, "b": PLAIN}, {"axis": {"to": 12.0}}),
     Case("guides", "box", {"a": PLAIN}, {"axis": {"to": 20.0}, "guides": [{"at": 50.0}]}),

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -10,13 +13,15 @@ from hypothesis import strategies as st
 from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
 from echelle.figures.axes import domain_of, ticks_on
-from echelle.figures.scene import PathPart, PointsPart, RectPart, Scene, unpacked
+from echelle.figures.frame import Frame, MarkOf
+from echelle.figures.scene import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpacked
 from echelle.figures.transforms import TRANSFORMS
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BinsLayer, DensityLayer, PointsLayer
-from echelle.recipes.looks import Axis, AxisScale, SecondAxis
-from tests.figures.sheets import path_places
-from tests.tabling import box_recipe, box_scene, lanes_table
+from echelle.recipes.guides import FromMean, Guide
+from echelle.recipes.layers import BinsLayer, DensityLayer, DifferenceLayer, MeanLayer, PointsLayer, TrendLayer
+from echelle.recipes.looks import Axis, AxisScale, Runs, SecondAxis
+from tests.figures.sheets import marks_stay_in_their_panel, path_places
+from tests.tabling import box_recipe, box_scene, lanes_table, table_of
 
 LANES = {"a": [0.5, 2.0, 8.0, 64.0, 900.0], "b": [1.5, 3.0, 20.0, 40.0]}
 SCALES: list[AxisScale] = ["linear", "log10", "ln", "square-root"]
@@ -44,6 +49,46 @@ def test_values_without_a_place_are_refused_by_name_and_count(scale: AxisScale, 
     assert caught.value.where == "$.axis.scale"
     with pytest.raises(InputError, match="cannot begin"):
         box_scene(LANES, axis=Axis.model_validate({"scale": scale, "from": -1.0}))
+
+
+def test_values_without_a_place_are_counted_over_all_panels() -> None:
+    table = table_of({"group": ["a"] * 6, "ward": ["x", "y"] * 3, "level": [-1.5, -2.5, -3.5, 4.5, 5.5, 6.5]})
+    recipe = recipe_of_form("box", "level", "group", across="ward")
+    with pytest.raises(InputError, match=r"no place for 3 values that are below zero: a \(3\)"):
+        scene_of(recipe.model_copy(update={"axis": Axis(scale="square-root")}), table)
+
+
+@pytest.mark.parametrize("scale", ["log10", "ln", "square-root"])
+def test_lines_that_reach_where_the_scale_does_not_end_at_its_edge(scale: AxisScale) -> None:
+    layers = [MeanLayer(id="m1", interval="SD", cap=0.3), DifferenceLayer(id="d1", reference="a"), TrendLayer(id="t1")]
+    guides = [Guide(at=FromMean(sds=-3.0), label="low"), Guide(band=(-5.0, 2.0), label="usual")]
+    scene = box_scene(LANES, axis=Axis(scale=scale), layers=layers, guides=guides)
+    numbers = [float(found) for found in re.findall(r"-?\d+\.?\d*", scene.model_dump_json(exclude={"readings"}))]
+    assert np.isfinite(numbers).all() and "NaN" not in scene.model_dump_json() and "nan" not in scene.note
+    marks_stay_in_their_panel(scene)
+    whole = np.mean(LANES["a"]) - np.std(LANES["a"], ddof=1)
+    [line] = [part for part in scene.walk() if part.role == "interval" and (part.lane, part.layer) == ("g1", "m1")]
+    assert isinstance(line, LinePart) and whole < 0 and line.x1 == pytest.approx(scene.panels[0].box[0], abs=0.01)
+    assert any(advice.key == "m1/cut" and "a" in advice.text for advice in scene.advice)
+
+
+@given(
+    st.lists(st.tuples(st.floats(-50, 150), st.floats(0, 40)), min_size=2, max_size=12),
+    st.sampled_from(["across", "up"]),
+)
+def test_a_line_that_leaves_the_panel_is_cut_where_it_leaves(spots: list[tuple[float, float]], runs: Runs) -> None:
+    frame = Frame("p1", 0.0, 0.0, 100.0, 100.0, runs, (0.0, 1.0))
+    along, across = np.array(spots).T
+    path = frame.path(MarkOf("g1", "t1", "trend"), along, across, Paint(stroke="#000"))
+    pieces = [np.array([spot.split() for spot in piece.split("L")], float) for piece in path.d.split("M")[1:]]
+    drawn = sum(float(np.hypot(*np.diff(piece, axis=0).T).sum()) for piece in pieces)
+    # The same by walking along each stretch in small steps.
+    shares = (np.arange(4_000) + 0.5) / 4_000
+    inside = 0.0
+    for (a0, c0), (a1, c1) in itertools.pairwise(spots):
+        steps = a0 + shares * (a1 - a0)
+        inside += float(np.hypot(a1 - a0, c1 - c0) * np.mean((steps >= -1e-6) & (steps <= 100 + 1e-6)))
+    assert drawn == pytest.approx(inside, abs=0.1 * len(spots))
 
 
 def test_zero_has_a_place_on_a_square_root_axis() -> None:

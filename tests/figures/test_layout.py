@@ -8,10 +8,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from echelle.figures.scene import Scene, TextPart
-from echelle.recipes.looks import Axis, Size, Words
-from tests.figures.sheets import texts_keep_apart
-from tests.tabling import box_scene
+from echelle.drawing.figure import scene_of
+from echelle.errors import InputError
+from echelle.figures.scene import PathPart, RectPart, Scene, TextPart
+from echelle.figures.settings import offered
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.looks import Axis, AxisScale, Runs, Size, Words
+from echelle.recipes.models import FormName
+from tests.figures.sheets import path_places, texts_keep_apart
+from tests.tabling import box_scene, lanes_table, table_of
 
 letters = st.text("abcdefghij mnopqrW µ²Ω-", min_size=1, max_size=70).map(lambda t: f"L{t}".strip())
 names = st.lists(letters, min_size=1, max_size=9, unique_by=lambda t: "".join(t.lower().split()))
@@ -27,6 +32,64 @@ def test_names_of_any_length_keep_apart(names: list[str], runs: str, title: str,
     lanes = {name: [1.0 + i, 2.0 + i, 4.0 + i, 9.5] for i, name in enumerate(names)}
     words = Words(title=title, source=title, credit=title, groups="groups")
     texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), words=words, size=Size(height=height)))
+
+
+@settings(max_examples=80, deadline=None)
+@given(
+    reach=st.sampled_from([1.0, 9.9, 1234.0, 1e6, 3e-7]), runs=st.sampled_from(["across", "up"]),
+    scale=st.sampled_from(["linear", "log10"]), mm=st.sampled_from([(60, 60), (84, None), (84, 70), (174, 60)]),
+    label=st.text("mean of lv 9%", min_size=3, max_size=120).map(lambda text: f"L{text}"), form=st.sampled_from(list(FORMS)),
+    look=st.sampled_from(["house", "slides"]), title=st.booleans(),
+)  # fmt: skip
+def test_axis_labels_and_words_keep_on_the_sheet(
+    reach: float, runs: Runs, scale: AxisScale, mm: tuple[int, int | None], label: str, form: FormName, look: str, title: bool
+) -> None:
+    if form == "stem":
+        return
+    recipe = recipe_of_form(form, "level", "group").model_copy(update={
+        "axis": Axis(runs=runs, scale=scale), "style": look, "words": Words(measure=label, title="A title" if title else ""),
+        "size": Size(width=f"{mm[0]}mm", height=mm[1] and f"{mm[1]}mm"),
+    })  # fmt: skip
+    lanes = lanes_table({"a": [reach * x for x in (0.2, 0.3, 0.5, 0.7, 0.9, 1.0)], "b": [reach * x for x in (0.1, 0.4, 0.6)]})
+    try:
+        scene = scene_of(recipe, lanes)
+    except InputError as refused:
+        assert "too small" in str(refused)
+        return
+    texts_keep_apart(scene)
+
+
+ON_SECOND = {"density": "violin", "bins": "histogram", "cumulative": "cumulative", "normal-curve": "histogram"}
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+@pytest.mark.parametrize("side", ["above", "below", "both"])
+@pytest.mark.parametrize("place", ["above", "on", "below"])
+@pytest.mark.parametrize("kind", ON_SECOND)
+def test_marks_as_wide_as_they_go_run_over_no_words(kind: str, place: str, side: str, runs: Runs) -> None:
+    offer = next(one for one in offered().layers if one.layer == kind)
+    told = {"id": "x1", "place": place, "side": side} | {s.path[0]: s.most for s in offer.settings if s.path == ["width"]}
+    layer = type(offer.usual).model_validate(
+        offer.usual.model_dump() | {key: value for key, value in told.items() if key in type(offer.usual).model_fields}
+    )
+    recipe = recipe_of_form(ON_SECOND[kind], "level", "group", "part").model_copy(update={  # type: ignore[arg-type]
+        "layers": [layer], "axis": Axis(runs=runs), "words": Words(title="A title"), "size": Size(width="174mm"),
+    })  # fmt: skip
+    values = [1.0, 2.0, 2.5, 3.0, 3.5, 4.5, 7.0, 9.0]
+    table = table_of({"group": ["a", "b"] * 8, "part": ["x", "x", "y", "y"] * 4, "level": values * 2})
+    scene = scene_of(recipe, table)
+    words = [part.box for part in texts(scene) if part.role in ("title", "key-label", "axis-title", "lane-label")]
+    for part in scene.walk():
+        if not part.layer or not isinstance(part, PathPart | RectPart):
+            continue
+        if isinstance(part, PathPart):
+            xs, ys = path_places(part)
+        else:
+            xs, ys = [part.x, part.x + part.width], [part.y, part.y + part.height]
+        box = (min(xs), min(ys), max(xs), max(ys))
+        assert box[0] >= -0.1 and box[1] >= -0.1 and box[2] <= scene.width + 0.1 and box[3] <= scene.height + 0.1
+        for one in words:
+            assert box[2] <= one[0] + 1 or one[2] <= box[0] + 1 or box[3] <= one[1] + 1 or one[3] <= box[1] + 1, (box, one)
 
 
 def test_lanes_turn_across_where_names_would_collide_and_say_so() -> None:

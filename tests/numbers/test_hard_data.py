@@ -23,6 +23,7 @@ HARD = {
     "one value": [3.5],
     "two equal": [2.0, 2.0],
     "all equal": [7.25] * 9,
+    "two": [1.0, 8.626],
     "three": [1.0, 2.0, 4.0],
     "large and close": [1e15 + i / 8 for i in range(12)],
     "tiny": [i * 1e-300 for i in range(1, 12)],
@@ -82,6 +83,20 @@ def test_intervals_hold_their_centre(values: list[float]) -> None:
 def test_stems_hold_a_leaf_a_value(name: str, split: int) -> None:
     lines = stem_and_leaf(np.sort(np.array(HARD[name])), split=split, set_aside=False)  # type: ignore[arg-type]
     assert sum(len(line.partition(" | ")[2]) for line in lines[:-1]) == len(HARD[name])
+
+
+@given(st.lists(st.floats(-1e9, 1e9) | st.integers(-3, 3).map(float), min_size=1, max_size=9))
+def test_every_rule_has_an_answer_for_any_few_values(values: list[float]) -> None:
+    x = np.sort(np.array(values))
+    with np.errstate(divide="raise", invalid="raise"):
+        for rule in BANDWIDTH_RULES:
+            found = bandwidth_of(x, rule)
+            assert found.remark if found.value is None else 0 < found.value < np.inf
+        for bins in BIN_RULES:
+            assert bin_count(x, bins)[0] >= 1
+        for fence in OUTLIER_RULES:
+            fences = fences_of(x, fence, USUAL_K[fence])
+            assert fences.low <= fences.high
 
 
 @given(st.lists(st.floats(-1e12, 1e12), min_size=1, max_size=60), st.integers(1, 80))

@@ -10,11 +10,13 @@ from echelle.figures.advice.question import Question, remedy
 from echelle.figures.means import only_means
 from echelle.figures.own_axis import only_counts
 from echelle.figures.scene import Advice
+from echelle.figures.transforms import TRANSFORMS
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import BinsLayer, CountsLayer, DensityLayer, MeanLayer
-from echelle.tables.counting import said
+from echelle.tables.counting import listed, said
 
 _WHOLE = remedy("Show all values", (["axis", "from"], None), (["axis", "to"], None))
+_LINEAR = remedy("Linear axis", (["axis", "scale"], "linear"), (["axis", "from"], None))
 _MAGNIFIED = 2.0
 _PAST = 0.02
 
@@ -30,6 +32,24 @@ def out_of_view(asked: Question) -> Iterator[Advice]:
 def _beyond(ordered: Floats, domain: tuple[float, float]) -> int:
     low, high = np.searchsorted(ordered, domain[0], side="left"), np.searchsorted(ordered, domain[1], side="right")
     return int(len(ordered) - (high - low))
+
+
+def lines_cut(asked: Question) -> Iterator[Advice]:
+    """Lines about means that reach further than the axis shows."""
+    transform = TRANSFORMS[asked.recipe.axis.scale]
+    for _, layer, found in asked.shown(MeanLayer):
+        lines = [(lane.name, found.lanes.get(lane.key), asked.domains[lane.panel]) for lane in asked.arrangement.lanes]
+        cut = [(name, line) for name, line, (low, high) in lines if line and (line[0] < low or line[1] > high)]
+        if not cut:
+            continue
+        names = listed(list(dict.fromkeys(name for name, _ in cut)))
+        text = f"Lines end at the edge of the axis before their own end: {names}."
+        if any(transform.refuses(np.array(line)) for _, line in cut):
+            why = f"They reach below zero, where a {transform.name} axis has no place."
+            yield Advice(key=f"{layer.id}/cut", text=text, why=why, remedies=[_LINEAR])
+        else:
+            why = "The axis was told where to begin or end."
+            yield Advice(key=f"{layer.id}/cut", text=text, why=why, remedies=[_WHOLE])
 
 
 def bars_off_zero(asked: Question) -> Iterator[Advice]:

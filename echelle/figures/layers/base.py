@@ -11,15 +11,11 @@ from numpy.typing import NDArray
 
 from echelle.figures.frame import Band, Frame, MarkOf
 from echelle.figures.lettering import Box, Lettering
+from echelle.figures.regions import OnSecond, region_of
 from echelle.figures.scene import Advice, Handle, LaneReadings, Role, ScenePart, Shape
 from echelle.figures.study import NOTHING, Measured, Study
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.layers import Place, Side
 from echelle.recipes.looks import Style
-
-CENTRES: dict[Place, float] = {"above": -0.38, "on": 0.0, "below": 0.38}
-# Where one-sided marks stand: on the lane's edge, or just off its line.
-_BASES: dict[Place, float] = {"on": 0.5, "above": -0.08, "below": 0.08}
 
 
 @dataclass(frozen=True)
@@ -50,14 +46,11 @@ class LaneView:
             return places
         return places[:: -(-len(places) // self.most_points)]
 
-    def region(self, place: Place, side: Side, width: float) -> tuple[float, float]:
-        """Shares of the lane: where a one-sided mark stands, and where its tip may reach."""
+    def region(self, layer: OnSecond) -> tuple[float, float]:
+        """Shares of the lane: where a mark of the layer has its base, and where its tip may reach."""
         if self.band.half:
-            return 0.0, self.band.half * width / 2
-        if side == "both":
-            return CENTRES[place], CENTRES[place] - width / 2
-        base = _BASES[place] if (side == "above") or place != "on" else -0.5
-        return base, base - width if side == "above" else base + width
+            return 0.0, self.band.half * min(layer.width, 1.0) / 2
+        return region_of(layer)
 
     def heights(self, heights: Floats, base: float, tip: float) -> Floats:
         """Coordinates across of heights on the second axis (shape (n,)), from the base's place to the tip's."""

@@ -86,7 +86,7 @@ def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
     forward = study.transform.forward
     if layer.edges is not None:
         given = np.array(layer.edges)
-        if given[0] < study.transform.least or not np.isfinite(forward(given)).all():
+        if study.transform.refuses(given):
             raise InputError(
                 f"a {study.transform.name} axis has no place for an edge at {given[0]:g}", where="$.layers",
                 remedy="Begin the edges above zero, or choose a linear axis.",
@@ -187,7 +187,7 @@ def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:
     columns: Columns | None = view.data
     if columns is None:
         return []
-    base, tip = view.region(layer.place, layer.side, layer.width)
+    base, tip = view.region(layer)
     edges = view.frame.along_all(columns.edges)
     feet = view.heights(columns.floor, base, tip)
     tops = view.heights(columns.floor + columns.heights, base, tip)

@@ -9,8 +9,9 @@ import numpy as np
 
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import AtLimit, Rows
-from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind, Told
+from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
 from echelle.figures.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
+from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Handle, LaneReadings, Paint, ScenePart, Shape
 from echelle.figures.study import Measured, Study, held
 from echelle.numbers.fences import beyond

@@ -37,7 +37,7 @@ def _steps(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
         # More steps than a sheet has room for: every k-th, the last among them.
         kept = np.unique(np.append(np.arange(0, len(values), len(values) // most + 1), len(values) - 1))
         values, shares = values[kept], shares[kept]
-    base, tip = view.region(layer.place, "above", layer.width)
+    base, tip = view.region(layer)
     low, high = view.frame.domain
     at = np.concatenate([[low], np.repeat(values, 2), [high]])
     heights = np.concatenate([[0.0, 0.0], np.repeat(shares, 2)])
@@ -50,7 +50,7 @@ def _scores(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
     lane, frame = view.band.lane, view.frame
     scores = normal_scores(lane.n, layer.positions)
     order = np.argsort(lane.values, kind="stable")
-    base, tip = view.region(layer.place, "above", layer.width)
+    base, tip = view.region(layer)
     seen = view.picked(np.flatnonzero(frame.sees(lane.ordered)))
     along, across = frame.along_all(lane.ordered[seen]), view.heights(scores[seen], base, tip)
     paint = Paint(fill=view.band.colour, opacity=0.75)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.bands import LANE_FILL
+from echelle.figures.bands import lane_fill
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.scene import Advice, Handle, Paint, ScenePart
@@ -20,8 +20,6 @@ from echelle.recipes.layers import DensityLayer
 from echelle.tables.counting import listed
 
 _MOST_POINTS = 40_000
-# From one strip to the next, in widths of a lane.
-_PITCH = 1 / LANE_FILL
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,8 +76,7 @@ def _curve(layer: DensityLayer, study: Study, lane: Lane, points: int) -> tuple[
     if lane.given is not None or len(lane.values) == 0:
         return None, ""
     wide = layer.bandwidth
-    forward = study.transform.forward
-    low, high = (None if end is None else float(forward(np.array([end]))[0]) for end in (layer.low, layer.high))
+    low, high = (_limit(end, study) for end in (layer.low, layer.high))
 
     def make() -> tuple[Density | None, str]:
         ordered = study.bent(lane)
@@ -90,6 +87,12 @@ def _curve(layer: DensityLayer, study: Study, lane: Lane, points: int) -> tuple[
 
     key = ("density", study.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
     return held(lane, key, make)
+
+
+def _limit(end: float | None, study: Study) -> float | None:
+    """A limit on the axis' scale; one that the scale never reaches limits nothing."""
+    at = -np.inf if end is None else float(study.transform.reached(np.array([end]))[0])
+    return at if np.isfinite(at) else None
 
 
 def _tops(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> dict[str, float]:
@@ -112,11 +115,13 @@ def _unit(layer: DensityLayer, study: Study) -> str:
 
 def _covered(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> list[Advice]:
     """Whose curve vanishes in part behind that of the next strip, where curves rise over their strip and fills hide."""
-    if layer.width <= _PITCH or layer.fill < 0.5 or layer.side == "both":
+    # From one strip to the next, in widths of a lane.
+    pitch = 1 / lane_fill(study.recipe)
+    if layer.width <= pitch or layer.fill < 0.5 or layer.side == "both":
         return []
     top = max((float(curve.heights.max()) for curve in found.values()), default=0.0) or 1.0
     # The next strip lies below one that runs across, and to the right of one that runs up; it is drawn later.
-    away = _PITCH / layer.width * (1 if study.recipe.axis.runs == "across" else -1)
+    away = pitch / layer.width * (1 if study.recipe.axis.runs == "across" else -1)
     lanes = [lane for lane in study.arrangement.lanes if lane.key in found]
     following: dict[tuple[str, int], list[Lane]] = {}
     for lane in lanes:
@@ -139,7 +144,7 @@ def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:
     curve: Curve | None = view.data
     if curve is None:
         return []
-    base, tip = view.region(layer.place, layer.side, layer.width)
+    base, tip = view.region(layer)
     along = view.frame.along_all(curve.at)
     edge = view.heights(curve.heights, base, tip)
     foot = np.full(len(edge), view.band.across(base))

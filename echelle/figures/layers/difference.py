@@ -11,9 +11,10 @@ from scipy.stats import t as student
 from echelle.figures.axes import ticks_of
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Lane
-from echelle.figures.layers.base import CENTRES, LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.between import NAMES, interval_words, size_words
 from echelle.figures.lettering import LEADING, claimed
+from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
 from echelle.figures.study import Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.figures.layers.base import CENTRES, DASH, LINE, SHARED, WIDTH, LaneView, LayerKind, Told
+from echelle.figures.layers.base import DASH, LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.layers.density import Curve, points_of_curve
+from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study
 from echelle.numbers.moments import moments
@@ -137,7 +138,7 @@ def _draw_curve(layer: NormalCurveLayer, view: LaneView) -> list[ScenePart]:
     curve: Curve | None = view.data
     if curve is None:
         return []
-    base, tip = view.region(layer.place, layer.side, layer.width)
+    base, tip = view.region(layer)
     edge = view.heights(curve.heights, base, tip)
     inside = view.frame.sees(curve.at)
     paint = Paint(stroke=view.style.ink, stroke_width=layer.line, dash=layer.dash)

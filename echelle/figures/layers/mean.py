@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.figures.layers.base import CENTRES, SHARED, LaneView, LayerKind, Told
+from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
 from echelle.figures.means import bar_words, centre_of, mean_bar
+from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held
 from echelle.recipes.layers import MeanLayer

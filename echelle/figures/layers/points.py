@@ -9,11 +9,12 @@ from numpy.typing import NDArray
 
 from echelle.figures.frame import MarkOf
 from echelle.figures.lanes import Extra, Lane, Rows
-from echelle.figures.layers.base import CENTRES, SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.base import SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
 from echelle.figures.layers.order import Order, numbers_in_order, order_shares, orders
 from echelle.figures.lettering import claimed
 from echelle.figures.readings import ReadingRules, first_box, lane_fences
+from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
 from echelle.figures.study import Family, Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
