@@ -98,6 +98,8 @@ def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | N
     if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2 or asked.paired_by is not None:
         return None
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
+    if not lanes:
+        return None
     found = []
     for a, b in combinations(range(len(arrangement.slots)), 2):
         for c, d in combinations(range(len(arrangement.parts)), 2):

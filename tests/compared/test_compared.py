@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+from typing import get_args
 
 import numpy as np
 import pytest
 from click.testing import CliRunner
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from echelle.asked import control_asked
 from echelle.cli import app
@@ -15,9 +18,10 @@ from echelle.compared.lanes import compared
 from echelle.compared.written import lines_of
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
+from echelle.numbers.differences.limits import LimitMethod
 from echelle.numbers.differences.means import mean_difference
 from echelle.recipes.control import Control
-from echelle.recipes.differences import Differences
+from echelle.recipes.differences import ComparedTo, Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.tables.table import Table
 from tests.tabling import table_of
@@ -221,3 +225,29 @@ def test_lines_say_what_has_no_value() -> None:
     table = table_of({"shift": ["a", "a", "b"], "level": ["1.5", "2.5", "3.5"]})
     lines = list(lines_of(compared(*lanes_of(table)), 1))
     assert any("needs two values in each lane" in line for line in lines)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    rows=st.lists(
+        st.tuples(st.sampled_from("ab"), st.sampled_from("xy"), st.sampled_from(["<1", "", "2", "3.5", "1000000000"])),
+        min_size=1, max_size=12,
+    ),
+    to=st.sampled_from(get_args(ComparedTo)), paired=st.booleans(), level=st.sampled_from([0.5, 0.95, 0.999]),
+    limits=st.sampled_from([None, *get_args(LimitMethod)]),
+)  # fmt: skip
+def test_few_and_odd_values_get_an_answer_or_a_reason(
+    rows: list[tuple[str, str, str]], to: str, paired: bool, level: float, limits: str | None
+) -> None:
+    columns = {"group": [g for g, _, _ in rows], "part": [p for _, p, _ in rows], "level": [v for _, _, v in rows]}
+    table = table_of(columns | {"participant": [f"P-{i % 3:03d}" for i in range(len(rows))]})
+    told = {"to": to, "level": level, "together": True, "resamples": 500, "limits": limits, "control": {}}
+    asked = Differences.model_validate(told | {"paired_by": "participant" if paired else None})
+    try:
+        found = compared(arrange(recipe_of_form("box", "level", "group", "part"), table), asked)
+    except InputError as refused:
+        assert refused.remedy
+        return
+    assert "nan" not in "\n".join(lines_of(found, 2)).lower()
+    for pair in found.pairs:
+        assert all(one.value is not None or one.remark for one in pair.estimates)

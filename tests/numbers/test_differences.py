@@ -193,6 +193,14 @@ def test_too_few_values_are_said(estimate) -> None:  # type: ignore[no-untyped-d
     assert found.value is None and found.low is None and "two values" in found.remark
 
 
+def test_so_few_values_that_logarithms_reach_beyond_all_numbers() -> None:
+    few = np.array([1e-60, 1.0]), np.array([1.0, 1e60])
+    wide = geometric_ratio(*few, level=0.999)
+    assert wide.value is not None and wide.low is None and wide.high is None and "beyond all numbers" in wide.remark
+    share = superiority(np.array([1.0, 2.0, 2.0, 2.0]), np.array([0.5, 2.5]), 0.9999)
+    assert 0 <= (share.low or 0.0) < 0.5 < (share.high or 0.0) <= 1
+
+
 def test_constant_lanes_have_no_ratio_of_spreads() -> None:
     constant, plain = np.full(9, 3.0), np.arange(9.0)
     assert "no spread" in sd_ratio(constant, plain).estimate.remark

@@ -71,8 +71,12 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
         return nothing(name, level, n, "needs values above zero")
     found = mean_difference(np.log(reference), np.log(other), level)
     assert found.value is not None and found.low is not None and found.high is not None
-    ends = (math.exp(found.low), math.exp(found.high))
-    return Estimate(name, math.exp(found.value), *ends, level, "Welch t of logarithms", n, df=found.df, remark=found.remark)
+    with np.errstate(over="ignore"):
+        ratio, low, high = np.exp([found.value, found.low, found.high]).tolist()
+    if not math.isfinite(high):
+        remark = "no interval: it reaches beyond all numbers"
+        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=found.df, remark=remark)
+    return Estimate(name, ratio, low, high, level, "Welch t of logarithms", n, df=found.df, remark=found.remark)
 
 
 def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:

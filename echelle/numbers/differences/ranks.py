@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.special import ndtri
+from scipy.special import expit, ndtri
 from scipy.stats import rankdata
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
@@ -110,7 +110,7 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
     spread = math.sqrt(sum(parts)) / (share * (1 - share))
     reach = t_reach(welch_df(parts, n), level) * spread
     centre = math.log(share / (1 - share))
-    low, high = (1 / (1 + math.exp(-(centre + side * reach))) for side in (-1, 1))
+    low, high = (float(expit(centre + side * reach)) for side in (-1, 1))
     return Estimate(name, share, low, high, level, method, n, df=welch_df(parts, n))
 
 
