@@ -30,6 +30,7 @@ from echelle.figures.plan import (
 )  # fmt: skip
 from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer
 from echelle.recipes.looks import points
+from echelle.tables.counting import said
 
 # How much of a panel's share of a given height labels of guides may take.
 _FLAGS = 0.4
@@ -177,7 +178,7 @@ def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -
     pitch = tall / lanes if tall is not None else usual
     if pitch < 4.0:
         raise InputError(
-            f"{lanes} lanes do not fit this height", where="$.size.height", remedy="Leave the height to the figure."
+            f"{said(lanes, 'lane')} will not fit this height", where="$.size.height", remedy="Leave the height to the figure."
         )
     if overlaid(plan.recipe):
         return {}, pitch

@@ -15,6 +15,7 @@ from echelle.recipes.looks import ReaderKey, Size
 from echelle.recipes.models import Recipe
 
 _HEADING = ("title", "subtitle")
+_TRIES = 4
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,20 +58,28 @@ class _Inside:
 
 def level(row: Sequence[DrawnFigure], typesetter: Typesetter) -> list[Scene]:
     """The scenes of a row with panels that begin and end level, so that lanes can be read across; headings stay at the top."""
-    inside = [_inside(one.scene) for one in row]
-    panels, over = max(one.panels for one in inside), max(one.over for one in inside)
-    height = over + panels + max(one.under for one in inside)
-    return [_levelled(one, at, panels, over, height, typesetter) for one, at in zip(row, inside, strict=True)]
+    panels = max(_inside(one.scene).panels for one in row)
+    scenes = [_stretched(one, panels, typesetter) for one in row]
+    over = max(_inside(scene).over for scene in scenes)
+    height = over + max(scene.height - _inside(scene).over for scene in scenes)
+    return [_lowered(scene, over, height) for scene in scenes]
 
 
-def _levelled(
-    one: DrawnFigure, inside: _Inside, panels: float, over: float, height: float, typesetter: Typesetter
-) -> Scene:  # fmt: skip
-    low = panels - inside.panels > 0.5
-    scene = one.tall(inside.over + panels + inside.under, typesetter) if low else one.scene
-    down = over - _inside(scene).over
+def _stretched(one: DrawnFigure, panels: float, typesetter: Typesetter) -> Scene:
+    """The scene with panels so high. Where curves rise over their panels, a part of what is added goes there: it takes more."""
+    scene = one.scene
+    for _ in range(_TRIES):
+        missing = panels - _inside(scene).panels
+        if missing <= 0.5:
+            break
+        scene = one.tall(scene.height + missing, typesetter)
+    return scene
+
+
+def _lowered(scene: Scene, over: float, height: float) -> Scene:
+    """The scene on a sheet so high, with its panels so far under the upper edge."""
     parts = [part for part in scene.parts if _heads(part)]
-    lowered = moved([part for part in scene.parts if not _heads(part)], 0.0, down, "lanes")
+    lowered = moved([part for part in scene.parts if not _heads(part)], 0.0, over - _inside(scene).over, "lanes")
     return scene.model_copy(update={"parts": [*lowered, *parts], "height": rounded(height)})
 
 

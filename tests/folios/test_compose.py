@@ -8,13 +8,14 @@ import pytest
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
 from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene, TextPart
+from echelle.figures.scene import PathPart, Scene, TextPart
 from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import PAGES, FolioPage
 from echelle.folios.notes import note_of
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.looks import MethodNote, Runs, Words
 from echelle.recipes.models import FormName
+from tests.figures.sheets import path_places
 from tests.tabling import lanes_table
 
 RNG = np.random.default_rng(5)
@@ -70,6 +71,16 @@ def test_one_axis_for_figures_of_one_measure() -> None:
 
     apart, shared = labels(), labels(one_axis=True)
     assert apart[0] != apart[1] and shared[0] == shared[1]
+
+
+@pytest.mark.parametrize("others", [2, 11])
+def test_curves_that_rise_over_their_panel_stay_on_the_page_beside_a_higher_figure(others: int) -> None:
+    [scene] = pages(worded(figure("ridges", lanes=4), title="Above"), figure(lanes=others), page="A4", note=False)
+    feet = [max(part.y for part in texts(scene, "axis-label", f"/f{n}/")) for n in range(2)]
+    assert feet[0] == pytest.approx(feet[1], abs=0.6)
+    heading = max(part.box[3] for part in texts(scene, "title", "/f0/"))
+    tops = [min(path_places(part)[1]) for part in scene.walk() if isinstance(part, PathPart) and part.role == "density"]
+    assert min(tops) > heading
 
 
 def test_counts_share_an_axis_with_counts_and_never_with_their_measure() -> None:
