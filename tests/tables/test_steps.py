@@ -265,3 +265,33 @@ def test_lists_of_combined_rows_survive_what_comes_after() -> None:
     out = after(both, one, long, {"step": "leave out", "rows": [{"row": 2, "reason": "x"}]})
     assert out.left_out is not None and out.left_out.tolist() == [True, True, False, False]
     assert replayed(both, {**long, "values": "time"}).stopped is not None
+
+
+NONE_LEFT: Record = {"step": "keep", "where": {"column": "group", "is": ["nobody"]}}
+STEPS_OF_ALL_KINDS: list[Record] = [
+    {"step": "rename", "column": "group", "to": "arm"},
+    {"step": "kind", "column": "id", "kind": "category"},
+    {"step": "unit", "column": "level", "unit": "mmol/L"},
+    {"step": "missing", "column": "level", "marks": ["2.5"]},
+    {"step": "stand-in", "column": "level", "below": "half"},
+    {"step": "convert", "column": "level", "to": "g/L", "factor": 2.0},
+    {"step": "wide to long", "columns": ["v1", "v2"], "names": "visit", "values": "amount"},
+    {"step": "long to wide", "names": "group", "values": "level", "by": ["id"]},
+    *({"step": "combine", "by": ["id", "group"], "how": how} for how in ("mean", "median", "first", "count")),
+    {"step": "intervals", "column": "level", "to": "band", "edges": [1.0, 3.0]},
+    {"step": "date part", "column": "day", "part": "month", "to": "month"},
+    {"step": "derive", "to": "twice", "formula": "2 * level"},
+    *({"step": "relative", "column": "level", "to": "own", "how": how, "within": ["id"]} for how in ("change", "z-score")),
+]
+
+
+@pytest.mark.parametrize("step", STEPS_OF_ALL_KINDS, ids=str)
+def test_every_step_takes_a_table_of_which_no_row_is_left(step: Record) -> None:
+    table = read(
+        "id,group,level,v1,v2,day\nP1,a,2.5,1.5,2.5,2026-01-03\nP2,b,<0.4,3.5,4.5,2026-02-04\nP1,b,7.5,5.5,1.0,2026-02-05\n"
+    )
+    assert after(table, step).in_use > 0
+    prepared = replayed(table, NONE_LEFT, step)
+    assert prepared.table.in_use == 0
+    # A step may say that nothing is left to work on; it is never lost in a fault.
+    assert prepared.stopped is None or prepared.stopped.remedy

@@ -125,8 +125,7 @@ def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.in
     by_group = np.bincount(np.sort(group), weights=sizes).astype(np.int64) if len(group) else np.empty(0, dtype=np.int64)
     flat = np.concatenate(members) if members else np.empty(0, dtype=np.int64)
     ends = np.cumsum(by_group)
-    starts = np.concatenate([[0], ends[:-1]]).astype(np.int64)
-    return RowIds(flat[starts], ids.parts, flat, ends)
+    return RowIds(flat[ends - by_group], ids.parts, flat, ends)
 
 
 def combine(table: Table, step: Combine) -> tuple[Table, str]:
