@@ -29,13 +29,9 @@ export function useFolio(id: string) {
     if (!now) return;
     const { revision, name, page } = now;
     const figures = now.figures.map((figure) => figure.comparison);
+    const change: SetFolio = { revision, name, page, figures };
     try {
-      const kept = await put<FolioState>("PUT", `folios/${id}`, {
-        revision,
-        name,
-        page,
-        figures,
-      } satisfies SetFolio);
+      const kept = await put<FolioState>("PUT", `folios/${id}`, change);
       const later = shown();
       // What changed meanwhile stays on screen until it is saved itself.
       set(later === now || !later ? kept : { ...later, revision: kept.revision });
@@ -44,7 +40,6 @@ export function useFolio(id: string) {
       tell(fault);
       await client.invalidateQueries({ queryKey: key, exact: true });
     }
-    setOnTheWay((count) => count - 1);
   };
   /** Shown at once; saved one after another, each on what the one before left. */
   const keep = (change: FolioChange) => {
@@ -53,7 +48,7 @@ export function useFolio(id: string) {
     set(changed(before, change(before)));
     // Counting also draws in the same turn: the cache alone tells a turn later, and a ticked box would flicker.
     setOnTheWay((count) => count + 1);
-    saving.current = saving.current.then(save);
+    saving.current = saving.current.then(save).finally(() => setOnTheWay((count) => count - 1));
   };
   const lock = async (reason: string) => {
     set(await put<FolioState>("PUT", `folios/${id}/lock`, { reason }));
