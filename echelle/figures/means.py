@@ -9,7 +9,7 @@ from scipy.special import stdtrit
 
 from echelle.errors import InputError
 from echelle.figures.lanes import Arrangement, Lane
-from echelle.figures.own_axis import only_counts
+from echelle.figures.own_axis import only_counts, shows_only
 from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.recipes.layers import CountsLayer, MeanLayer
@@ -106,4 +106,4 @@ def _mean_layers(recipe: Recipe) -> list[MeanLayer]:
 
 def only_means(recipe: Recipe) -> bool:
     """Whether means stand alone, without the values behind them."""
-    return bool(_mean_layers(recipe)) and len(_mean_layers(recipe)) == sum(layer.shown for layer in recipe.layers)
+    return shows_only(recipe, MeanLayer)

@@ -4,9 +4,15 @@ from __future__ import annotations
 
 from echelle.errors import InputError
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import CountsLayer, StemLayer
+from echelle.recipes.layers import AnyLayer, CountsLayer, StemLayer
 from echelle.recipes.looks import Axis
 from echelle.recipes.models import Recipe
+
+
+def shows_only(recipe: Recipe, kind: type[AnyLayer]) -> bool:
+    """Whether layers of one kind stand alone."""
+    shown = [layer for layer in recipe.layers if layer.shown]
+    return bool(shown) and all(isinstance(layer, kind) for layer in shown)
 
 
 def only_counts(recipe: Recipe) -> bool:
@@ -14,26 +20,21 @@ def only_counts(recipe: Recipe) -> bool:
 
     Raises InputError where layers of values are shown as well.
     """
-    counts = [isinstance(layer, CountsLayer) for layer in recipe.layers if layer.shown]
-    if any(counts) and not all(counts):
-        place = next(i for i, layer in enumerate(recipe.layers) if layer.shown and isinstance(layer, CountsLayer))
+    place = next((i for i, layer in enumerate(recipe.layers) if layer.shown and isinstance(layer, CountsLayer)), None)
+    alone = shows_only(recipe, CountsLayer)
+    if place is not None and not alone:
         raise InputError(
             "counts of rows and values of the measure cannot share an axis", where=f"$.layers[{place}]",
             remedy="Hide the counts, or hide every other layer.",
         )  # fmt: skip
-    return any(counts)
-
-
-def _only_stems(recipe: Recipe) -> bool:
-    shown = [layer for layer in recipe.layers if layer.shown]
-    return bool(shown) and all(isinstance(layer, StemLayer) for layer in shown)
+    return alone
 
 
 def on_its_axis(recipe: Recipe) -> Recipe:
     """The recipe as it is drawn. Where rows are counted the axis is even, from zero or as the recipe says for counts, under
     words of its own; scale, ends, ticks and guides were the measure's. Stems stand at even steps of the measure.
     """
-    if _only_stems(recipe):
+    if shows_only(recipe, StemLayer):
         return recipe.model_copy(update={"axis": recipe.axis.model_copy(update={"scale": "linear"})})
     if not only_counts(recipe):
         return recipe
