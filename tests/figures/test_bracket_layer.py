@@ -16,6 +16,7 @@ from echelle.numbers.differences.tests import p_words
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BracketLayer
+from echelle.recipes.models import Size
 from tests.tabling import lanes_table, table_of
 
 RNG = np.random.default_rng(8)
@@ -23,8 +24,10 @@ LANES = {name: np.round(RNG.normal(middle, 2, 25), 2) for name, middle in (("a",
 TABLE = lanes_table({name: values.tolist() for name, values in LANES.items()})
 
 
-def drawn(to: str = "all pairs", runs: str = "up", scale: str = "linear", **settings: object) -> Scene:
-    recipe = recipe_of_form("box", "level", "group")
+def drawn(
+    to: str = "all pairs", runs: str = "up", scale: str = "linear", size: Size | None = None, **settings: object
+) -> Scene:  # fmt: skip
+    recipe = recipe_of_form("box", "level", "group").model_copy(update={"size": size or Size()})
     layers = [*recipe.layers, BracketLayer.model_validate({"id": "k1", **settings})]
     axis = recipe.axis.model_copy(update={"runs": runs, "scale": scale})
     asked = Differences.model_validate({"to": to})
@@ -74,6 +77,31 @@ def test_words_are_the_differences_of_the_lanes() -> None:
 def test_across_they_stand_at_the_right_and_words_run_up() -> None:
     scene = drawn(runs="across")
     assert all(line.x1 == line.x2 for line in brackets(scene)) and all(text.turn == -90 for text in texts(scene))
+
+
+@pytest.mark.parametrize("to", ["all pairs", "neighbours", "reference"])
+@pytest.mark.parametrize("runs", ["up", "across"])
+@pytest.mark.parametrize("words", ["estimate and interval", "estimate, interval and p", "p"])
+@pytest.mark.parametrize(("width", "height"), [(174, 110), (85, 60), (114, 45), (60, 140)])
+def test_words_never_stand_over_one_another(to: str, runs: str, words: str, width: int, height: int) -> None:
+    scene = drawn(to, runs, size=Size(width=f"{width}mm", height=f"{height}mm"), words=words)
+    boxes = [part.box for part in texts(scene)]
+    lines = [(part.x1, part.y1, part.x2, part.y2) for part in brackets(scene)]
+    for one, other in [*itertools.combinations(boxes, 2), *itertools.product(boxes, lines)]:
+        assert min(one[2], other[2]) - max(one[0], other[0]) < 0.2 or min(one[3], other[3]) - max(one[1], other[1]) < 0.2
+    worded = {part.key.split("/note/")[1].split("/")[0] for part in texts(scene)}
+    bare = len(brackets(scene)) - len(worded)
+    assert [one.text.split()[0] for one in scene.advice if one.key == "k1/words"] == ([str(bare)] if bare else [])
+    left, top, wide, _ = scene.panels[0].box
+    assert all(top - 1.5 <= box[1] and box[2] <= left + wide + 1.5 for box in boxes)
+    if (width, height) == (174, 110):
+        assert not bare
+
+
+def test_words_that_find_no_room_in_one_line_stand_in_two() -> None:
+    found = texts(drawn("neighbours", words="estimate, interval and p", size=Size(width="155mm", height="110mm")))
+    assert len(found) == 6 and {part.size for part in found} == {7.0}
+    assert [part.text.startswith("p ") for part in found] == [False, True] * 3
 
 
 @pytest.mark.parametrize(("of", "said"), [("shift", "Hodges–Lehmann shifts"), ("medians", "bootstrap BCa, seed 41")])

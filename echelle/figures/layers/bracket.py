@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.figures.axes import domain_of
 from echelle.figures.frame import MarkOf
-from echelle.figures.layers.base import LINE, SHARED, LayerKind, PanelView, Told
+from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.between import NAMES, interval_words, size_words
+from echelle.figures.layers.bracket_words import FOOT, Standing, drawn_words, placed_words, word_room
 from echelle.figures.pairing import Two, paired_of, pairs_of
 from echelle.figures.scene import Advice, Paint, ScenePart
 from echelle.figures.study import Measured, Study, held, joined
@@ -24,12 +26,15 @@ from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers import BracketLayer
+from echelle.recipes.looks import points
 from echelle.tables.counting import listed
 
 MOST_BRACKETS = 15
 _USUAL = Differences()
-# How far brackets stand over the values and over one another, as a share of what the values span.
-_OVER, _APART = 0.07, 0.11
+# How far brackets stand over the values and, at least and at most, over one another, as shares of what the values span.
+_OVER, _APART, _FURTHEST = 0.07, 0.11, 0.35
+# What a sheet needs for names and axis words, about, in points.
+_AROUND = {"across": 110.0, "up": 55.0}
 # Neighbours on one level do not touch.
 _INSET = 2.5
 
@@ -62,11 +67,13 @@ def _measure(layer: BracketLayer, study: Study) -> Measured:
     decimals = decimals_of(arrangement.sample) + 1
     words = [_said(layer, estimate, p, decimals) for (_, estimate, _), p in zip(known, ps, strict=True)]
     pairs = [two for two, _, _ in known]
-    heights = _stacked(study, pairs)
+    levels = _levels(study, pairs)
+    apart = _apart(layer, study, max(levels, default=0))
+    heights = [_height(study, level, apart) for level in levels]
     brackets: dict[str, list[Bracket]] = {}
     for two, at, said in zip(pairs, heights, words, strict=True):
         brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
-    extents = {arrangement.lanes[0].key: (min(heights), _higher(study, max(heights), 0.06))} if heights else {}
+    extents = {arrangement.lanes[0].key: (min(heights), _height(study, max(levels) + 1, apart))} if heights else {}
     return Measured(lanes=dict(brackets), extents=extents, remarks=remarks)
 
 
@@ -105,50 +112,83 @@ def _base(study: Study) -> tuple[float, float]:
     return float(a), float(b)
 
 
-def _higher(study: Study, at: float, share: float) -> float:
-    """A value higher by a share of what the values span."""
+def _height(study: Study, level: int, apart: float) -> float:
+    """The value at which brackets of a level stand."""
     low, high = _base(study)
-    place = study.transform.forward(np.array([at]))[0] + share * ((high - low) or 1.0)
+    place = high + (_OVER + apart * level) * ((high - low) or 1.0)
     return float(study.transform.back(np.array([place]))[0])
 
 
-def _stacked(study: Study, pairs: Sequence[Two]) -> list[float]:
-    """The value each bracket stands at: short ones lowest, none through another."""
+def _levels(study: Study, pairs: Sequence[Two]) -> list[int]:
+    """The level each bracket stands on, from 0: short ones lowest, none through another."""
     places = {lane.key: i for i, lane in enumerate(study.arrangement.lanes)}
     spans = [sorted((places[two.reference.key], places[two.other.key])) for two in pairs]
     levels: dict[int, int] = {}
     for i in sorted(range(len(pairs)), key=lambda i: (spans[i][1] - spans[i][0], spans[i][0])):
         over = [levels[j] for j in levels if spans[j][0] < spans[i][1] and spans[i][0] < spans[j][1]]
         levels[i] = next(level for level in range(len(pairs)) if level not in over and level > max(over, default=-1))
-    top = float(study.transform.back(np.array([_base(study)[1]]))[0])
-    return [_higher(study, top, _OVER + _APART * levels[i]) for i in range(len(pairs))]
+    return [levels[i] for i in range(len(pairs))]
+
+
+def _apart(layer: BracketLayer, study: Study, highest: int) -> float:
+    """How far levels stand apart, as a share of what the values span: on a low sheet further, for their words."""
+    axis, size, panels = study.recipe.axis, study.recipe.size, study.arrangement.panels
+    along = points(size.width if axis.runs == "across" else size.height or "110mm") - _AROUND[axis.runs]
+    beside = 1 + max((panel.column if axis.runs == "across" else panel.row for panel in panels), default=0)
+    needed, apart = word_room(layer.size) * beside / max(along, 1.0), _APART
+    low, high = _base(study)
+    while apart < _FURTHEST:
+        ends = study.transform.back(np.array([low, high])).tolist()[0], _height(study, highest + 1, apart)
+        start, end = study.transform.forward(np.array(domain_of(ends, axis)))
+        if apart * (high - low) >= needed * (end - start):
+            break
+        apart += 0.02
+    return apart
+
+
+def _standing(views: Sequence[LaneView]) -> dict[str, Standing]:
+    """The brackets of one panel, by their number in it."""
+    by_key = {view.band.lane.key: view for view in views}
+    found: dict[str, Standing] = {}
+    for number, (last, one) in enumerate((view, one) for view in views for one in view.data or ()):
+        first, frame = by_key.get(one.reference), last.frame
+        if first is not None and frame.domain[0] <= one.at <= frame.domain[1]:
+            a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
+            found[str(number)] = Standing(frame.along(one.at), a + _INSET, b - _INSET, one.words)
+    return found
 
 
 def _brackets(layer: BracketLayer, panel: PanelView) -> list[ScenePart]:
     """Of the pairs of one panel: a line over both lanes with short ends, and the words on its middle."""
-    views = {view.band.lane.key: view for view in panel.lanes}
+    frame, style, letters = panel.frame, panel.lanes[0].style, panel.lanes[0].letters
+    standing = _standing(panel.lanes)
+    paint, foot = Paint(stroke=style.ink, stroke_width=layer.line), -FOOT if frame.runs == "across" else FOOT
     parts: list[ScenePart] = []
-    frame = panel.frame
-    here = [(view, one) for view in panel.lanes for one in view.data or ()]
-    for number, (last, one) in enumerate(here):
-        first = views.get(one.reference)
-        if first is None or not frame.domain[0] <= one.at <= frame.domain[1]:
-            continue
-        a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
-        a, b = a + _INSET, b - _INSET
-        at, foot = frame.along(one.at), (-4.0 if frame.runs == "across" else 4.0)
-        paint = Paint(stroke=first.style.ink, stroke_width=layer.line)
+    for number, one in standing.items():
+        at, a, b = one.at, one.start, one.end
         for place, ends in (("line", (at, a, at, b)), ("start", (at, a, at + foot, a)), ("end", (at, b, at + foot, b))):
             parts.append(frame.line(MarkOf("", layer.id, "join", f"{number}{place}"), *ends, paint))
-        if first.letters is not None:
-            mark, middle = MarkOf("", layer.id, "note", str(number)), (a + b) / 2
-            turned = frame.runs == "across"
-            x, y = (at + layer.size * 0.95, middle) if turned else (middle, at - 2.5)
-            ink = first.style.ink
-            parts.append(
-                first.letters.put(mark, frame.key, one.words, x, y, layer.size, ink, anchor=0.5, turned=turned)
-            )  # fmt: skip
+    if letters is not None:
+        words = placed_words(list(standing.values()), frame, letters, layer.size)
+        for (number, one), placed in zip(standing.items(), words, strict=True):
+            if placed is not None:
+                parts += drawn_words(placed, one, frame, letters, MarkOf("", layer.id, "note", number), style.ink)
     return parts
+
+
+def _after(layer: BracketLayer, views: Sequence[LaneView]) -> list[Advice]:
+    """Brackets whose words find no room."""
+    bare = 0
+    for key in dict.fromkeys(view.frame.key for view in views):
+        here = [view for view in views if view.frame.key == key]
+        if here[0].letters is not None:
+            words = placed_words(list(_standing(here).values()), here[0].frame, here[0].letters, layer.size)
+            bare += words.count(None)
+    if not bare:
+        return []
+    said = "1 bracket has" if bare == 1 else f"{bare} brackets have"
+    why = "They would stand over others. A larger sheet, shorter words or fewer pairs give room; the tab Differences has all."
+    return [Advice(key=f"{layer.id}/words", text=f"{said} no room for words.", why=why)]
 
 
 def _note(layer: BracketLayer, told: Told) -> list[str]:
@@ -175,6 +215,7 @@ def _brief(layer: BracketLayer) -> str:
 
 KIND = LayerKind(
     draw_over=_brackets,
+    after=_after,
     measure=_measure,
     note=_note,
     brief=_brief,
