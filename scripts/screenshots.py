@@ -99,7 +99,7 @@ def _out(page: Page) -> None:
     page.get_by_role("radio", name="Below").click()
     page.wait_for_timeout(1200)
     page.get_by_role("button", name="Export", exact=True).click()
-    page.get_by_label("Column").select_option("one and a half columns, 114 mm")
+    page.get_by_label("Column").select_option("1½ columns, 114 mm")
     page.wait_for_timeout(1500)
     _take(page, "compare-export")
     page.keyboard.press("Escape")

@@ -88,7 +88,7 @@ def test_every_format_comes_out_at_the_size_that_was_asked_for(desk: Page, demo:
     open_demo(desk, demo)
     export(desk)
     desk.get_by_role("radio", name=kind).click()
-    desk.get_by_label("Column").select_option("one column, 85 mm")
+    desk.get_by_label("Column").select_option("1 column, 85 mm")
     picture = desk.get_by_role("region", name="The figure at its true size").get_by_role("img")
     expect(picture).to_be_visible()
     # A millimetre on screen is 96 / 25.4 CSS pixels.

@@ -24,9 +24,9 @@ export const PICTURES: { kind: Picture; name: string; help: string }[] = [
 
 /** Widths that journals and slides commonly ask for, in mm. */
 export const WIDTHS = [
-  { name: "one column", width: 85 },
-  { name: "one and a half columns", width: 114 },
-  { name: "two columns", width: 174 },
+  { name: "1 column", width: 85 },
+  { name: "1½ columns", width: 114 },
+  { name: "2 columns", width: 174 },
   { name: "slide", width: 254 },
 ];
 
