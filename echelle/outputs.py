@@ -12,6 +12,7 @@ from echelle.bundles.reading import opened, rows_of
 from echelle.drawing.cairo import pages_pdf
 from echelle.drawing.figure import FILE_FORMATS, FileFormat, Output, scene_bytes, scene_of
 from echelle.errors import InputError
+from echelle.figures.scene import Scene
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
@@ -66,17 +67,30 @@ def named_tables(steps: list[Step]) -> Iterator[TableRef]:
 
 
 def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many) -> Iterator[Path]:
-    """A figure for every level or measure: a file each in a folder, or a page each of one PDF."""
+    """A figure for every level or measure: a file each in a folder, or a page each of one PDF. Raises InputError, once the
+    others are written, where some cannot be drawn.
+    """
     made = figures_of(recipe, rows, many)
-    if out.suffix.lower() == ".pdf":
-        scenes = [scene_of(one, rows) for _, one in made]
-        write(out, pages_pdf(scenes, scenes[0].title, made=recipe.made, dpi=output.dpi))
+    pages, one_pdf = list[Scene](), out.suffix.lower() == ".pdf"
+    not_drawn: list[str] = []
+    if not one_pdf:
+        out.mkdir(parents=True, exist_ok=True)
+    for (name, one), file in zip(made, file_names([name for name, _ in made], output.file_format), strict=True):
+        try:
+            scene = scene_of(one, rows)
+        except InputError as error:
+            not_drawn.append(f"{name}: {error.sentence()}")
+            continue
+        if one_pdf:
+            pages.append(scene)
+            continue
+        write(out / file, scene_bytes(scene, output, recipe.made))
+        yield out / file
+    if pages:
+        write(out, pages_pdf(pages, pages[0].title, made=recipe.made, dpi=output.dpi))
         yield out
-        return
-    out.mkdir(parents=True, exist_ok=True)
-    for (_, one), name in zip(made, file_names([name for name, _ in made], output.file_format), strict=True):
-        write(out / name, scene_bytes(scene_of(one, rows), output, recipe.made))
-        yield out / name
+    if not_drawn:
+        raise InputError(f"{len(not_drawn)} of {len(made)} figures could not be drawn", remedy=" ".join(not_drawn))
 
 
 def sized(recipe: Recipe, size: str) -> Recipe:

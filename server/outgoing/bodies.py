@@ -55,4 +55,4 @@ class OutgoingState(BaseModel):
     done: int
     of: int
     name: str
-    fault: Fault | None
+    fault: Fault | None = Field(description="why there is no file, or what a file that is done misses")

@@ -32,6 +32,7 @@ from server.tables.cache import in_use
 
 Step = Callable[[int, int], None]
 _GONE = Fault(what="It is not there for you any more", where="", remedy="Reload the page.")
+_NOT_DRAWN = "not drawn.txt"
 _LOST = Fault(what="The file could not be made", where="", remedy="Nothing was lost. Try again.")
 
 
@@ -41,11 +42,12 @@ class Stopped(Exception):
 
 @dataclass(frozen=True)
 class File:
-    """A file's bytes, media type and name."""
+    """A file's bytes, media type and name, and what it misses."""
 
     data: bytes
     type: str
     name: str
+    missing: Fault | None = None
 
 
 def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
@@ -70,7 +72,8 @@ def work(job: OutgoingJob) -> None:
         file = _made(asked, job.person, step)
         job.path.parent.mkdir(parents=True, exist_ok=True)
         job.path.write_bytes(file.data)
-        ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type}
+        missing = file.missing.model_dump() if file.missing else None
+        ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type, "fault": missing}
         if not OutgoingJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(**ended):
             raise Stopped
     except Stopped:
@@ -148,6 +151,9 @@ def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
         files[next(file_names([name], "pdf"))] = pages_pdf(pages, name, made=recipe.made, dpi=asked.dpi)
         if not failed:
             return File(*files.values(), FIGURES["pdf"], f"{name}.pdf")
+    missing = None
     if failed:
-        files["not drawn.txt"] = ("\n".join(failed) + "\n").encode()
-    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip")
+        files[_NOT_DRAWN] = ("\n".join(failed) + "\n").encode()
+        said = f"{len(failed)} of {len(figures)} figures could not be drawn"
+        missing = Fault(what=said, where="", remedy=f"{failed[0]} Each is named in “{_NOT_DRAWN}”, in the zip.")
+    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip", missing)

@@ -13,6 +13,8 @@ from PIL import Image
 from echelle.batch import file_names
 from echelle.cli import app
 from echelle.errors import InputError
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.looks import Axis
 
 WORDS = ["draw", "--table", "demo/samples.csv", "--form", "box", "--measure", "cortisol", "--groups", "shift pattern"]
 
@@ -56,6 +58,22 @@ def test_each_level_becomes_a_file_or_a_page(tmp_path: Path) -> None:
     assert [next(word for word in ("Valley", "Harbour", "Ridge") if word in page.extract_text()) for page in pages] == [
         "Valley", "Harbour", "Ridge",
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("out", "left"), [("wards", ["A.svg", "C.svg"]), ("wards.pdf", None)])
+def test_what_cannot_be_drawn_is_said_once_the_rest_is_written(tmp_path: Path, out: str, left: list[str] | None) -> None:
+    (tmp_path / "t.csv").write_text("ward,level\n" + "A,2.5\nB,0\nC,3.5\n" * 6)
+    recipe = recipe_of_form("box", "level").model_copy(update={"axis": Axis(scale="log10")})
+    (tmp_path / "r.json").write_text(recipe.model_dump_json())
+    files = ["--table", str(tmp_path / "t.csv"), "--each", "ward", "--out", str(tmp_path / out)]
+    asked = ["draw", str(tmp_path / "r.json"), *files]
+    done = CliRunner().invoke(app, asked)
+    assert isinstance(done.exception, InputError) and done.exception.what == "1 of 3 figures could not be drawn"
+    assert done.exception.remedy.startswith("B: ") and "log" in done.exception.remedy
+    if left is None:
+        assert len(pypdf.PdfReader(tmp_path / out).pages) == 2
+    else:
+        assert sorted(path.name for path in (tmp_path / out).iterdir()) == left
 
 
 def test_many_measures_and_what_is_none(tmp_path: Path) -> None:

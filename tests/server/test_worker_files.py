@@ -90,6 +90,9 @@ def test_what_a_batch_cannot_draw_is_named(people: dict[str, Client], comparison
         assert archive.namelist() == [f"{comparison.name}.pdf", "not drawn.txt"]
         assert archive.read("not drawn.txt").decode().startswith("level P-000: ")
         assert len(pypdf.PdfReader(io.BytesIO(archive.read(f"{comparison.name}.pdf"))).pages) == 39
+    done = owner.get(f"/api/{path}").json()
+    assert (done["state"], done["fault"]["what"]) == ("done", "1 of 40 figures could not be drawn")
+    assert "level P-000: " in done["fault"]["remedy"]
     refused = asked(owner, what="batch", comparison=str(comparison.pk), each="wing")
     work("outgoing")
     state = owner.get(f"/api/{refused}").json()

@@ -93,6 +93,18 @@ describe("what goes out", () => {
     await act(() => result.current.save("bundle", {}));
     expect([notices(), result.current.state]).toEqual([["Nothing is measured"], null]);
   });
+
+  it("is saved where a part of it is missing, and says which", async () => {
+    const fault = { what: "1 of 40 figures could not be drawn", where: "", remedy: "Ward C: no values." };
+    serve({
+      "POST outgoing": { id: "o1", state: "done", done: 40, of: 40, name: "f.zip", fault },
+      "GET outgoing/o1/file": new Response("zip"),
+    });
+    const { result } = renderHook(() => useExport("c1", 60_000), { wrapper: around() });
+    await act(() => result.current.save("bundle", {}));
+    expect(HTMLAnchorElement.prototype.click).toHaveBeenCalledTimes(1);
+    expect(notices()).toEqual([fault.what]);
+  });
 });
 
 describe("what comes in", () => {

@@ -4010,6 +4010,7 @@ export interface components {
             of: number;
             /** Name */
             name: string;
+            /** @description why there is no file, or what a file that is done misses */
             fault: components["schemas"]["Fault"] | null;
         };
         /** @enum {string} */

@@ -26,8 +26,8 @@ export function useOutgoing() {
         if (left.current) return void put("POST", `outgoing/${now.id}/stop`, {}).catch(() => null);
         now = await get<OutgoingState>(`outgoing/${now.id}`);
       }
-      if (now.fault) throw new Refused(422, now.fault);
       if (now.state === "done") await download(`/api/outgoing/${now.id}/file`);
+      if (now.fault) throw new Refused(422, now.fault);
     } catch (fault) {
       tell(fault);
     } finally {
