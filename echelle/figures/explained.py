@@ -123,12 +123,17 @@ def _cumulative(layer: CumulativeLayer) -> Iterator[Explained]:
 
 
 def _stem(layer: Layer) -> Iterator[Explained]:
-    yield "stem", "Each digit is one value: the stem gives its leading digits, the leaf the next one."
+    yield (
+        "stem",
+        "The stem gives leading digits, each leaf the next one of a value, or of several where the figure says so.",
+    )
 
 
 def _counts(layer: CountsLayer) -> Iterator[Explained]:
     more = "subjects." if layer.of == "subjects" else "rows, and says nothing of their values."
     yield "count", f"The bar is a number of {more}"
+    if layer.of == "both":
+        yield "subjects", "The light bar in it is the number of different subjects: some have several rows."
 
 
 def _trend(layer: TrendLayer) -> Iterator[Explained]:

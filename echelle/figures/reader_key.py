@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
@@ -24,6 +25,7 @@ from echelle.figures.scene import (
     Scene,
     ScenePart,
     TextPart,
+    leaves,
     point_columns,
     rounded,
     unpacked,
@@ -36,10 +38,9 @@ TITLE = "How to read this figure"
 BESIDE = 190.0
 _LANE_HEIGHT = 118.0
 _BADGE = 10.0
-_NEAR = (
-    (0, -11), (0, 11), (12, -11), (-12, -11), (12, 11), (-12, 11), (20, 0), (-20, 0), (0, -22), (0, 22), (24, -20),
-    (-24, 20),
-)  # fmt: skip
+# Where a number looks for room about its mark: over it, under it, aside, then further out.
+_TURNS = (0.0, 1.0, 0.25, -0.25, 0.75, -0.75, 0.5, -0.5)
+_NEAR = [(r * math.sin(math.pi * turn), -r * math.cos(math.pi * turn)) for r in (11, 16, 22, 32, 46, 64) for turn in _TURNS]
 Drawer = Callable[[Recipe, Arrangement], Scene]
 
 
@@ -94,7 +95,7 @@ def key_of(
     parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
     parts += moved(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
     entries = _entries(recipe, one, letters, width, down)
-    taken: list[Box] = [part.box for part in one.walk() if isinstance(part, TextPart)]
+    taken = [part.box for part in leaves(parts) if isinstance(part, TextPart)]
     for entry in entries:
         if entry.number is not None and entry.at is not None:
             parts += _badge_near(entry.number, entry.at, taken, letters, (width, down + one.height))  # type: ignore[arg-type]

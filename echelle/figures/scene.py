@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import base64
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -23,7 +23,7 @@ from echelle.recipes.models import FormName
 Role = Literal[
     "title", "source", "credit", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
-    "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "trend", "join", "limit",
+    "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "subjects", "trend", "join", "limit",
     "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-label", "second-axis", "second-label",
     "second-title", "subtitle", "point-name", "caption", "method-note", "key-number", "key-words",
 ]  # fmt: skip
@@ -327,14 +327,15 @@ class Scene(SceneModel):
     faces: list[str]
 
     def walk(self) -> Iterator[ScenePart]:
-        """Every part that is no group, in drawing order."""
-        yield from _leaves(self.parts)
+        """The scene's leaves."""
+        yield from leaves(self.parts)
 
 
-def _leaves(parts: list[ScenePart]) -> Iterator[ScenePart]:
+def leaves(parts: Sequence[ScenePart]) -> Iterator[ScenePart]:
+    """Every part that is no group, in drawing order."""
     for part in parts:
         if isinstance(part, GroupPart):
-            yield from _leaves(part.parts)
+            yield from leaves(part.parts)
         else:
             yield part
 

@@ -7,7 +7,7 @@ import pytest
 from scipy import stats
 
 from echelle.drawing.figure import scene_of
-from echelle.figures.scene import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpacked
+from echelle.figures.scene import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpacked
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import (
@@ -25,7 +25,7 @@ from echelle.recipes.layers import (
     TicksLayer,
     TrendLayer,
 )  # fmt: skip
-from echelle.recipes.looks import Axis
+from echelle.recipes.looks import Axis, Size
 from echelle.recipes.models import Recipe
 from echelle.recipes.roles import Groups, Measure, Subgroups
 from echelle.tables.steps.models import LeftOut
@@ -315,6 +315,21 @@ def test_stems_hold_every_value() -> None:
     aside = sum(len(part.text.split(",")) for part in leaves if "." in part.text)
     assert sum(map(len, texts)) + aside == 60
     assert any("one step of 1" in advice.text for advice in scene.advice)
+
+
+def test_leaves_of_several_values_say_so_and_are_so_in_every_lane() -> None:
+    table = lanes_table({"a": [float(i % 50) for i in range(600)], "b": [float(i) for i in range(12)]})
+    scene = scene_of(recipe_of_form("stem", "level", "group").model_copy(update={"size": Size(width="85mm")}), table)
+    texts = [part for part in scene.walk() if isinstance(part, TextPart)]
+    [said] = [part for part in texts if part.role == "note"]
+    most = int(said.text.removeprefix("a leaf: up to ").removesuffix(" values"))
+    stems = {"g1": 600, "g2": 12}
+    for lane, n in stems.items():
+        rows = [part.text for part in texts if part.role == "stem" and part.key.endswith("leaves") and part.lane == lane]
+        assert most > 1 and n / most <= sum(map(len, rows)) < n / most + len(rows)
+    assert any(f"up to {most} values" in advice.text for advice in scene.advice)
+    wide = scene_of(recipe_of_form("stem", "level", "group"), TABLE)
+    assert not [part for part in wide.walk() if part.role == "note"]
 
 
 def test_quartiles_in_order_are_drawn_where_they_have_a_number() -> None:

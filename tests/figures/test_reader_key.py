@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import get_args
 
 import numpy as np
@@ -19,7 +20,7 @@ from echelle.recipes.layers import BoxLayer, DifferenceLayer, Layer, MeanLayer, 
 from echelle.recipes.looks import ReaderKey, Words
 from echelle.recipes.models import FormName, Recipe
 from echelle.tables.steps.conditions import OneOf
-from tests.tabling import lanes_table
+from tests.tabling import lanes_table, table_of
 
 RNG = np.random.default_rng(3)
 LANES = {"a": RNG.normal(10, 2, 30).round(2).tolist(), "b": [*RNG.normal(14, 2, 60).round(2).tolist(), 40.0], "c": [11.0, 12.0]}
@@ -53,6 +54,26 @@ def test_every_form_has_a_key_whose_numbers_all_stand_at_a_mark(form: FormName) 
     assert scene.lanes == plain.lanes and [p.box for p in scene.panels] == [p.box for p in plain.panels]
     keys = [part.key for part in scene.walk()]
     assert len(set(keys)) == len(keys)
+
+
+@pytest.mark.parametrize("form", FORMS)
+@pytest.mark.parametrize("placed", ["below", "beside"])
+def test_no_number_stands_on_a_word_or_on_another(form: FormName, placed: str) -> None:
+    scene = scene_of(keyed(form, placed), TABLE)
+    texts = [part for part in scene.walk() if isinstance(part, TextPart)]
+    badges = [part for part in texts if part.role == "key-number" and "/mark" in part.key]
+    discs = [(x - 4.9, y - 4.9, x + 4.9, y + 4.9) for x, y in ((sum(p.box[::2]) / 2, p.y - 2.34) for p in badges)]
+    others = [part.box for part in texts if part.role != "key-number"]
+    for one, other in [*itertools.combinations(discs, 2), *itertools.product(discs, others)]:
+        assert min(one[2], other[2]) <= max(one[0], other[0]) or min(one[3], other[3]) <= max(one[1], other[1])
+    assert all(box[0] >= 0 and box[1] >= 0 and box[2] <= scene.width and box[3] <= scene.height for box in discs)
+
+
+def test_counted_subjects_are_told_from_rows() -> None:
+    table = table_of({"group": ["a"] * 6, "level": [1.0] * 6, "subject": ["S1", "S1", "S2", "S2", "S3", "S3"]})
+    assert table.column("subject").kind == "identifier"
+    assert "number of different subjects" in said(scene_of(keyed("counts"), table))
+    assert "subjects" not in said(scene_of(keyed("counts"), TABLE))
 
 
 def test_the_usual_misreadings_are_forestalled() -> None:

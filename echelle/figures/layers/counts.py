@@ -32,7 +32,7 @@ def _draw(layer: CountsLayer, view: LaneView) -> list[ScenePart]:
         # Distinct subjects: a narrow bar inside, in the ground's colour.
         c, d = view.band.spread(0.0, layer.width * 0.28)
         at = frame.held(people)
-        parts.append(frame.rect(view.mark(layer.id, "count", "subjects"), start, at, c, d, Paint(fill=view.style.ground)))
+        parts.append(frame.rect(view.mark(layer.id, "subjects"), start, at, c, d, Paint(fill=view.style.ground)))
     return parts
 
 

@@ -6,9 +6,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
-from echelle.figures.lettering import Lettering
-from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart
+import numpy as np
+
+from echelle.figures.frame import MarkOf
+from echelle.figures.layers.base import SHARED, LaneView, LayerKind, PanelView, Told
+from echelle.figures.lettering import Lettering, claimed
+from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart, TextPart
 from echelle.figures.study import Measured, Study
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
 from echelle.recipes.layers import StemLayer
@@ -18,10 +21,14 @@ _LEAST = 4.0
 
 @dataclass(frozen=True)
 class Stems:
-    """The lines of a lane and the distance of two stems on the measure."""
+    """The lines of a lane and the distance of two stems on the measure; the longest row of leaves and the labels of all lanes,
+    which share one scale.
+    """
 
     lines: list[StemLine]
     pitch: float
+    longest: int
+    labels: tuple[str, ...]
 
 
 def _measure(layer: StemLayer, study: Study) -> Measured:
@@ -36,7 +43,11 @@ def _measure(layer: StemLayer, study: Study) -> Measured:
     unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
     split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
     pitch = unit * 10 / split
-    found = {lane.key: Stems(stem_lines(lane.ordered, unit, split, layer.set_aside), pitch) for lane in lanes}
+    lines = {lane.key: stem_lines(lane.ordered, unit, split, layer.set_aside) for lane in lanes}
+    every = [line for of_lane in lines.values() for line in of_lane]
+    longest = max((len(line.leaves) for line in every if not line.aside), default=0)
+    labels = tuple(sorted({line.label for line in every}))
+    found = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
     remarks = [Advice(key=f"{layer.id}/unit", text=f"A leaf is one step of {unit:g}.", why="Values are cut, not rounded.")]
     return Measured(lanes=dict(found), extents={key: _reach(stems) for key, stems in found.items()}, remarks=remarks)
 
@@ -83,15 +94,39 @@ def _room(view: LaneView, stems: Stems, letters: Lettering) -> tuple[float, floa
     """The size of the letters, where leaves begin, and how wide they may be."""
     pitch = abs(view.frame.along(view.frame.domain[0] + stems.pitch) - view.frame.along(view.frame.domain[0]))
     size = max(_LEAST, min(view.style.text_size, pitch / 1.2))
-    start = view.band.start + max(letters.width(line.label, size, 600) for line in stems.lines) + 4
+    start = view.band.start + max(letters.width(label, size, 600) for label in stems.labels) + 4
     return size, start, view.band.end - start - 3
 
 
 def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
-    """How many values a leaf stands for, at most, where not all leaves fit."""
+    """How many values a leaf stands for, at most, where not all leaves fit: the same in all lanes."""
     digit = max(letters.width(one * 10, size) / 10 for one in "0123456789")
-    longest = digit * max((len(line.leaves) for line in stems.lines if not line.aside), default=0)
-    return max(1, math.ceil(longest / max(wide, 1.0)))
+    return max(1, math.ceil(digit * stems.longest / max(wide, 1.0)))
+
+
+def _most(views: Sequence[LaneView]) -> int:
+    """How many values a leaf stands for, at most, over lanes."""
+    drawn = [(view.data, view.letters, view) for view in views if view.data is not None]
+    rooms = [(stems, letters, _room(view, stems, letters)) for stems, letters, view in drawn if letters is not None]
+    return max((_each(stems, letters, size, wide) for stems, letters, (size, _, wide) in rooms), default=1)
+
+
+def _said(layer: StemLayer, panel: PanelView) -> list[ScenePart]:
+    """In a panel, where it is free, what a leaf stands for where that is no single value."""
+    most, view, frame = _most(panel.lanes), panel.lanes[0], panel.frame
+    letters, size = view.letters, view.style.text_size * 0.8
+    if most == 1 or letters is None:
+        return []
+    text = f"a leaf: up to {most} values"
+    wide, right = letters.width(text, size), frame.left + frame.width
+    drawn = [part for one in panel.lanes if one.data is not None for part in _texts(layer, one, one.data, letters)]
+    taken = [part.box for part in drawn if isinstance(part, TextPart)]
+    for y in np.arange(frame.top + size, frame.top + frame.height, size / 2).tolist():
+        for x in (right, right - (frame.width - wide) / 2, frame.left + wide + 2):
+            if wide < frame.width and claimed((x - wide, y - size, x, y + 2), taken):
+                mark = MarkOf("", layer.id, "note")
+                return [letters.put(mark, frame.key, text, x, y, size, view.style.muted, anchor=1.0)]
+    return []
 
 
 def _fitting(text: str, letters: Lettering, size: float, wide: float) -> str:
@@ -119,16 +154,11 @@ def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
 
 
 def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
-    """Which lanes' leaves stand for several values."""
-    found = {}
-    for view in views:
-        if view.data is not None and view.letters is not None:
-            size, _, wide = _room(view, view.data, view.letters)
-            found[view.band.lane.name] = _each(view.data, view.letters, size, wide)
-    listed = ", ".join([f"{name} {each}" for name, each in found.items() if each > 1][:6])
-    if not listed:
+    """That leaves stand for several values."""
+    most = _most(views)
+    if most == 1:
         return []
-    text = f"Not every leaf fits: one stands for up to so many values: {listed}."
+    text = f"Not every leaf fits: one stands for up to {most} values."
     return [Advice(key=f"{layer.id}/leaves", text=text, why="A wider sheet has room for every leaf.")]
 
 
@@ -145,6 +175,7 @@ def _brief(layer: StemLayer) -> str:
 
 KIND = LayerKind(
     draw=_draw,
+    draw_over=_said,
     measure=_measure,
     after=_thinned,
     note=_note,

@@ -3606,7 +3606,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
