@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
@@ -12,23 +13,46 @@ from django.shortcuts import render
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 _ENTRY = "index.html"
+# The bench at the first part of an address.
+_BENCHES = {
+    "comparisons": "src/compare/Bench.tsx",
+    "folios": "src/folio/FolioBench.tsx",
+    "tables": "src/table/TableBench.tsx",
+}
 
 
 @ensure_csrf_cookie
 def shell(request: HttpRequest) -> HttpResponse:
     """The page, for signed-in people only (as every page but the sign-in pages)."""
-    response = render(request, "shell.html", {"dev": settings.DEV} | ({} if settings.DEV else _assets()))
+    told: dict[str, Any] = {"dev": settings.DEV}
+    if not settings.DEV:
+        kind, _, key = request.path.strip("/").partition("/")
+        told |= {"built": _built(kind if key else ""), "first": f"/api/{kind}/{key}" if kind == "comparisons" and key else ""}
+    response = render(request, "shell.html", told)
     response["Cache-Control"] = "private, no-cache"
     return response
 
 
+@dataclass(frozen=True)
+class _Built:
+    """What the page begins with: its script, style sheets and the modules to fetch at once."""
+
+    script: str
+    styles: list[str]
+    modules: list[str]
+
+
 @cache
-def _assets() -> dict[str, Any]:
-    """Script, style sheets and the modules to fetch with them, from the build's manifest."""
+def _built(kind: str) -> _Built:
+    """From the build's manifest: what the page needs, and its bench, which need not wait until the page asks for it."""
     manifest = orjson.loads((settings.ROOT / "web" / "dist" / "manifest.json").read_bytes())
-    entry = manifest[_ENTRY]
-    return {
-        "script": entry["file"],
-        "styles": entry.get("css", []),
-        "ahead": [manifest[key]["file"] for key in entry.get("imports", [])],
-    }
+    asked = [_ENTRY, *([_BENCHES[kind]] if kind in _BENCHES else [])]
+    found: dict[str, None] = {}
+    while asked:
+        key = asked.pop(0)
+        if key not in found:
+            found[key] = None
+            asked += manifest[key].get("imports", [])
+    script = manifest[_ENTRY]["file"]
+    modules = [file for key in found if (file := manifest[key]["file"]) != script]
+    return _Built(script, [style for key in found for style in manifest[key].get("css", [])], modules)

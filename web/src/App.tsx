@@ -1,28 +1,46 @@
-import { lazy, Suspense } from "react";
+import { type ComponentType, useEffect, useState } from "react";
 import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
-import { Notices } from "./ui/Notices";
+import { Notices, tell } from "./ui/Notices";
 
-const Bench = lazy(() => import("./compare/Bench").then((module) => ({ default: module.Bench })));
+type BenchPage = ComponentType<{ id: string }>;
 
-const FolioBench = lazy(() => import("./folio/FolioBench").then((module) => ({ default: module.FolioBench })));
+/** Each bench's code comes when it is opened first. */
+const BENCHES = {
+  comparisons: () => import("./compare/Bench").then((module): BenchPage => module.Bench),
+  folios: () => import("./folio/FolioBench").then((module): BenchPage => module.FolioBench),
+  tables: () => import("./table/TableBench").then((module): BenchPage => module.TableBench),
+};
 
-const TableBench = lazy(() => import("./table/TableBench").then((module) => ({ default: module.TableBench })));
+type Kind = keyof typeof BENCHES;
+
+const here = new Map<Kind, BenchPage>();
+
+// Not by Suspense, which holds back for 300 ms what comes soon after its stand-in.
+function Opened({ kind, id }: { kind: Kind; id: string }) {
+  const [Bench, setBench] = useState(() => here.get(kind));
+  useEffect(() => {
+    if (Bench) return;
+    BENCHES[kind]().then((found) => {
+      here.set(kind, found);
+      setBench(() => found);
+    }, tell);
+  }, [kind, Bench]);
+  return Bench ? <Bench key={id} id={id} /> : <p className="p-8 text-muted">Opening…</p>;
+}
 
 /** The benches by address. */
 export function App() {
   return (
     <>
-      <Suspense fallback={<p className="p-8 text-muted">Opening…</p>}>
-        <Switch>
-          <Route path="/comparisons/:id">{({ id }) => <Bench key={id} id={id} />}</Route>
-          <Route path="/folios/:id">{({ id }) => <FolioBench key={id} id={id} />}</Route>
-          <Route path="/tables/:id">{({ id }) => <TableBench key={id} id={id} />}</Route>
-          <Route>
-            <StudiesPage />
-          </Route>
-        </Switch>
-      </Suspense>
+      <Switch>
+        <Route path="/comparisons/:id">{({ id }) => <Opened key="comparisons" kind="comparisons" id={id} />}</Route>
+        <Route path="/folios/:id">{({ id }) => <Opened key="folios" kind="folios" id={id} />}</Route>
+        <Route path="/tables/:id">{({ id }) => <Opened key="tables" kind="tables" id={id} />}</Route>
+        <Route>
+          <StudiesPage />
+        </Route>
+      </Switch>
       <Notices />
     </>
   );

@@ -3,10 +3,13 @@ import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
+import { begin } from "./compare/ahead";
 import "./style.css";
 
 // The primitives that write their own style element take the page's nonce from here.
 setNonce(document.querySelector<HTMLMetaElement>('meta[name="nonce"]')?.content ?? "");
+
+begin(window.location.pathname);
 
 const client = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 30_000 } },

@@ -23,7 +23,8 @@ export function csrfToken(): string {
 
 /** A request with the token of changes; a refusal becomes an error that says what to do. */
 export async function send(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
-  const headers = new Headers({ "X-CSRFToken": csrfToken() });
+  // What is only read goes without, so that an answer the page fetched ahead is taken.
+  const headers = new Headers(method === "GET" ? {} : { "X-CSRFToken": csrfToken() });
   if (type) headers.set("Content-Type", type);
   let response: Response;
   try {

@@ -283,6 +283,7 @@ export function Bench({ id }: { id: string }) {
       )}
       {!full && (
         <Trail
+          drawn={scene !== null}
           comparison={comparison}
           looking={looking}
           pinned={pinned}

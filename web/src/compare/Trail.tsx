@@ -9,6 +9,8 @@ import { letter } from "./many/letter";
 interface Props {
   comparison: ComparisonState;
   looking: boolean;
+  /** Whether the figure is there: its states in small come after it. */
+  drawn: boolean;
   pinned: number[];
   onGo: (entry: number) => void;
   onPin: (entry: number) => void;
@@ -59,6 +61,7 @@ export function Trail(props: Props) {
 function State({
   comparison,
   looking,
+  drawn,
   entry,
   pin,
   onGo,
@@ -80,7 +83,7 @@ function State({
         className="block w-full overflow-hidden rounded"
       >
         <span className="grid h-[46px] place-items-center" aria-hidden="true">
-          <Miniature comparison={comparison.id} state={entry.number} scale={0.7} />
+          <Miniature comparison={comparison.id} state={entry.number} scale={0.7} waits={!drawn} />
         </span>
         {!naming && (
           <span

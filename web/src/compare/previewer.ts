@@ -1,10 +1,10 @@
-import { put } from "../api/client";
 import type { Recipe, Scene } from "../api/generated";
-import { heldDigests, keepColumns } from "../scene/points";
+import { keepColumns } from "../scene/points";
+import { sceneOf } from "./ahead";
 
 /** Asks for scenes, one request in flight; of those that wait, the latest wins. */
 export class Previewer {
-  private next: Recipe | null = null;
+  private next: { recipe: Recipe; coming?: Promise<Scene> } | null = null;
   private busy = false;
 
   constructor(
@@ -13,19 +13,19 @@ export class Previewer {
     private readonly onFault: (error: unknown, recipe: Recipe) => void,
   ) {}
 
-  ask(recipe: Recipe): void {
-    this.next = recipe;
+  /** Ask for a recipe's scene, or wait for one that is coming already. */
+  ask(recipe: Recipe, coming?: Promise<Scene>): void {
+    this.next = coming ? { recipe, coming } : { recipe };
     if (!this.busy) void this.run();
   }
 
   private async run(): Promise<void> {
     this.busy = true;
     while (this.next) {
-      const recipe: Recipe = this.next;
+      const { recipe, coming }: NonNullable<typeof this.next> = this.next;
       this.next = null;
       try {
-        const body = { recipe, have: heldDigests() };
-        const scene = await put<Scene>("POST", `comparisons/${this.comparison}/scene`, body);
+        const scene = await (coming ?? sceneOf(this.comparison, recipe));
         keepColumns(scene);
         this.onScene(scene, recipe);
       } catch (error) {

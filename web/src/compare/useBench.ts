@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { get, put, Refused } from "../api/client";
 import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { tell } from "../ui/Notices";
+import { opening } from "./ahead";
 import { Previewer } from "./previewer";
 
 /** So long must keys rest before their change is kept, in ms. */
@@ -12,18 +13,12 @@ const REST = 800;
 export function useBench(id: string) {
   const client = useQueryClient();
   const key = ["comparison", id];
-  const { data: comparison, error } = useQuery({
-    queryKey: key,
-    queryFn: () => get<ComparisonState>(`comparisons/${id}`),
-  });
   const [draft, setDraft] = useState<Recipe | null>(null);
   const [scene, setScene] = useState<Scene | null>(null);
   const saving = useRef<Promise<void>>(Promise.resolve());
   const pending = useRef(0);
   const kept = useRef<Recipe | null>(null);
   const settled = useRef<Recipe | null>(null);
-  settled.current = comparison?.recipe ?? null;
-
   const [previewer] = useState(
     () =>
       new Previewer(
@@ -35,13 +30,21 @@ export function useBench(id: string) {
         },
       ),
   );
-  const shown = comparison?.recipe;
-  const first = useRef(true);
-  useEffect(() => {
-    if (!shown || !first.current) return;
-    first.current = false;
-    previewer.ask(shown);
-  }, [shown, previewer]);
+  const begun = useRef(false);
+  const { data: comparison, error } = useQuery({
+    queryKey: key,
+    // Opened anew it is asked anew: others may have changed it.
+    gcTime: 0,
+    queryFn: async () => {
+      if (begun.current) return get<ComparisonState>(`comparisons/${id}`);
+      const ahead = opening(id);
+      const found = await ahead.comparison;
+      begun.current = true;
+      previewer.ask(found.recipe, ahead.scene);
+      return found;
+    },
+  });
+  settled.current = comparison?.recipe ?? null;
 
   const take = useCallback(
     (next: ComparisonState) => {

@@ -1,27 +1,30 @@
 import { useQuery } from "@tanstack/react-query";
 import { put } from "../api/client";
 import type { Scene } from "../api/generated";
+import { useSeen } from "../ui/useSeen";
 import { SceneView } from "./SceneView";
 
-/** A state of a comparison in small; states never change, so each is fetched once. */
-export function Miniature({
-  comparison,
-  state,
-  scale,
-}: {
+interface Props {
   comparison: string;
   state: string | number;
   scale: number;
-}) {
+  /** Not yet: something that matters more is on its way. */
+  waits?: boolean;
+}
+
+/** A state of a comparison in small, once it comes into sight; states never change, so each is fetched once. */
+export function Miniature({ comparison, state, scale, waits = false }: Props) {
+  const [ref, seen] = useSeen<HTMLDivElement>();
   const entry = typeof state === "number" ? state : null;
   const { data } = useQuery({
     queryKey: ["miniature", comparison, state],
     staleTime: Number.POSITIVE_INFINITY,
+    enabled: seen && !waits,
     queryFn: () => put<Scene>("POST", `comparisons/${comparison}/scene`, { entry, miniature: true }),
   });
   // A press must land on what stays: browsers drop a click whose pressed element was replaced before the release.
   return (
-    <div className="pointer-events-none">
+    <div ref={ref} className="pointer-events-none">
       {data ? <SceneView scene={data} scale={scale} /> : <div style={{ width: 96 * scale, height: 64 * scale }} />}
     </div>
   );
