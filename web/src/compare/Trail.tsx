@@ -33,7 +33,7 @@ export function Trail(props: Props) {
       className="flex h-[84px] shrink-0 items-center gap-3 border-t border-hairline bg-rail px-3"
     >
       <span className="rotate-180 text-[12px] text-ink/80 [writing-mode:vertical-rl]">Trail</span>
-      <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto p-1">
+      <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto scroll-px-2 p-1">
         {comparison.trail.map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
             <State {...props} entry={entry} pin={pinned.indexOf(entry.number)} />

@@ -2,7 +2,7 @@ import { useId } from "react";
 import type { Offered, Scene } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Field } from "../ui/Field";
+import { Words } from "../ui/Field";
 import { tell } from "../ui/Notices";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
@@ -53,7 +53,7 @@ export function WordsPanel({
       {fields.map(({ key, name }) => (
         <div key={key} className="grid gap-1">
           <label htmlFor={stem + key}>{name}</label>
-          <Field
+          <Words
             id={stem + key}
             value={recipe.words[key]}
             maxLength={key === "caption" ? 2_000 : 500}

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Recipe, Scene } from "../../api/generated";
-import { Field } from "../../ui/Field";
+import { Words } from "../../ui/Field";
 import { type Written, writtenOn } from "./words";
 
 interface Props {
@@ -41,6 +41,8 @@ export function WordsInPlace({ scene, scale, recipe, onSettle }: Props) {
   );
 }
 
+/** Words of so many letters are rather written anew than mended. */
+const SHORT = 60;
 const PRESENT = "border border-transparent hover:border-hairline hover:bg-bench/40";
 const ABSENT =
   "-top-3.5 left-0 z-10 px-1.5 text-[12px] text-petrol opacity-0 group-hover/figure:opacity-100 hover:underline focus-visible:opacity-100";
@@ -64,12 +66,12 @@ function Editor({ written, scale, wide, onDone }: EditorProps) {
   const room = Math.min(wide, Math.max(written.turned ? height : width * 1.5, 220));
   const middle = written.turned ? top + height / 2 - 16 : top;
   return (
-    <Field
+    <Words
       autoFocus
       aria-label={written.name}
       value={written.value}
       maxLength={written.key === "caption" ? 2_000 : 500}
-      onFocus={(event) => event.currentTarget.select()}
+      onFocus={(event) => written.value.length <= SHORT && event.currentTarget.select()}
       onSettle={(text) => {
         onDone(text);
         return true;
