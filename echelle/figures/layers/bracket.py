@@ -73,7 +73,7 @@ def _measure(layer: BracketLayer, study: Study) -> Measured:
     brackets: dict[str, list[Bracket]] = {}
     for two, at, said in zip(pairs, heights, words, strict=True):
         brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
-    extents = {arrangement.lanes[0].key: (min(heights), _height(study, max(levels) + 1, apart))} if heights else {}
+    extents = {arrangement.lanes[0].key: (min(heights), _top(study, max(levels), apart))} if heights else {}
     return Measured(lanes=dict(brackets), extents=extents, remarks=remarks)
 
 
@@ -112,11 +112,16 @@ def _base(study: Study) -> tuple[float, float]:
     return float(a), float(b)
 
 
-def _height(study: Study, level: int, apart: float) -> float:
+def _height(study: Study, level: float, apart: float) -> float:
     """The value at which brackets of a level stand."""
     low, high = _base(study)
     place = high + (_OVER + apart * level) * ((high - low) or 1.0)
     return float(study.transform.back(np.array([place]))[0])
+
+
+def _top(study: Study, highest: int, apart: float) -> float:
+    """The value over which no words reach: neighbours on one level may need two lines."""
+    return _height(study, highest + (0.7 if highest else 1.0), apart)
 
 
 def _levels(study: Study, pairs: Sequence[Two]) -> list[int]:
@@ -138,7 +143,7 @@ def _apart(layer: BracketLayer, study: Study, highest: int) -> float:
     needed, apart = word_room(layer.size) * beside / max(along, 1.0), _APART
     low, high = _base(study)
     while apart < _FURTHEST:
-        ends = study.transform.back(np.array([low, high])).tolist()[0], _height(study, highest + 1, apart)
+        ends = study.transform.back(np.array([low, high])).tolist()[0], _top(study, highest, apart)
         start, end = study.transform.forward(np.array(domain_of(ends, axis)))
         if apart * (high - low) >= needed * (end - start):
             break
