@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from echelle.errors import InputError
-from echelle.figures.axes import Ticks, domain_of, ticks_on
+from echelle.figures.axes import Ticks, domain_of, ticks_of, ticks_on
 from echelle.figures.bands import Slots, bands_of, lane_fill, overlaid, slots_of
 from echelle.figures.frame import Band, Frame
 from echelle.figures.guide_labels import GuideLabel
@@ -151,8 +151,9 @@ class Plan:
         size = self.letters.style.text_size
         labels = size * LEADING
         if self.runs == "up":
-            ends = [end for domain in domains(self).values() for end in ticks_on(domain, self.recipe.axis, 8).labels]
-            labels = max((self.letters.width(f"−{label}", size) for label in ends), default=0.0)
+            spans = {end - start for start, end in domains(self).values()}
+            ends = {label for span in spans for most in range(4, 11) for label in ticks_of(-span, span, 2 * most).labels}
+            labels = max((self.letters.width(label, size) for label in ends), default=0.0)
         return labels + 5 + size * LEADING
 
     @property

@@ -29,7 +29,7 @@ from echelle.recipes.looks import Axis, Size
 from echelle.recipes.models import Recipe
 from echelle.recipes.roles import Groups, Measure, Subgroups
 from echelle.tables.steps.models import LeftOut
-from tests.figures.sheets import path_places, texts_keep_apart
+from tests.figures.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
 from tests.tabling import box_recipe, lanes_table, table_of
 
 RNG = np.random.default_rng(11)
@@ -330,6 +330,17 @@ def test_leaves_of_several_values_say_so_and_are_so_in_every_lane() -> None:
     assert any(f"up to {most} values" in advice.text for advice in scene.advice)
     wide = scene_of(recipe_of_form("stem", "level", "group"), TABLE)
     assert not [part for part in wide.walk() if part.role == "note"]
+
+
+def test_stems_without_room_for_a_digit_are_bars_as_long_as_the_leaves() -> None:
+    lanes = {f"g{i}": [float(i + k) for k in range(10 + i)] for i in range(16)}
+    recipe = recipe_of_form("stem", "level", "group").model_copy(update={"size": Size(width="60mm")})
+    scene = scene_of(recipe, lanes_table(lanes))
+    bars = [part for part in scene.walk() if part.role == "stem"]
+    assert bars and all(isinstance(part, RectPart) for part in bars)
+    marks_stay_in_their_panel(scene)
+    [said] = [advice for advice in scene.advice if advice.key.endswith("/leaves")]
+    assert said.text.startswith("g0, g1, g2, g3 and 12 more: no room for digits")
 
 
 def test_quartiles_in_order_are_drawn_where_they_have_a_number() -> None:

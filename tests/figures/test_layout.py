@@ -13,6 +13,7 @@ from echelle.errors import InputError
 from echelle.figures.scene import PathPart, RectPart, Scene, TextPart
 from echelle.figures.settings import offered
 from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.layers import BoxLayer, DifferenceLayer
 from echelle.recipes.looks import Axis, AxisScale, Runs, Size, Words
 from echelle.recipes.models import FormName
 from tests.figures.sheets import path_places, texts_keep_apart
@@ -111,3 +112,14 @@ def test_many_lanes_keep_their_names_apart(count: int) -> None:
     labels = [part for part in texts(scene) if part.role == "lane-label"]
     assert len(labels) == count
     assert all(a.box[3] <= b.box[1] + 0.32 * a.size for a, b in pairwise(labels))
+
+
+@pytest.mark.parametrize("runs", ["across", "up"])
+@pytest.mark.parametrize("spread", [(100.0, 180.0), (-5.0, 5.0), (-7.0, 1e6), (0.001, 0.0022), (96.0, 104.0)])
+@pytest.mark.parametrize("mm", [(85, 70), (120, None), (174, 110)])
+def test_an_axis_of_differences_keeps_on_the_sheet(runs: Runs, spread: tuple[float, float], mm: tuple[int, int | None]) -> None:
+    low, high = spread
+    lanes = {name: [low + (high - low) * share for share in (0.0, 0.5, 0.5 + i / 10, 1.0)] for i, name in enumerate("abc")}
+    size = Size(width=f"{mm[0]}mm", height=f"{mm[1]}mm" if mm[1] else None)
+    layers = [BoxLayer(id="b1"), DifferenceLayer(id="x1", words=False)]
+    texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), layers=layers, size=size))

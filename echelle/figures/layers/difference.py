@@ -29,6 +29,8 @@ from echelle.recipes.layers import DifferenceLayer
 from echelle.tables.counting import listed
 
 _POINTS = 96
+# So far may a label of the far axis reach over the panel.
+_BESIDE = 10.0
 _DOT = 4.5
 
 
@@ -166,12 +168,19 @@ def _far_axis(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     widest = 0.0
     for i, (value, label) in enumerate(zip(ticks.values, ticks.labels, strict=True)):
         mark, at = MarkOf("", layer.id, "axis-label", str(i)), frame.along(centre + value)
+        half = letters.width(label, size) / 2
+        if across and not (frame.left - _BESIDE <= at - half and at + half <= right + _BESIDE):
+            continue
         x, y, anchor = (at, frame.top - 5, 0.5) if across else (right + 5, at + size * 0.33, 0.0)
         widest = max(widest, letters.width(label, size))
         parts.append(letters.put(mark, frame.key, label, x, y, size, ink, anchor=anchor))
-    words, mark = f"difference to {reference.band.lane.name}", MarkOf("", layer.id, "axis-title")
+    mark = MarkOf("", layer.id, "axis-title")
+    title = letters.block(f"difference to {reference.band.lane.name}", length, size, 400, 1)
     x, y = (frame.left, frame.top - 5 - size * LEADING) if across else (right + widest + 6 + size, frame.top + frame.height / 2)
-    return [*parts, letters.put(mark, frame.key, words, x, y, size, ink, anchor=0.0 if across else 0.5, turned=not across)]
+    return [
+        *parts,
+        letters.put(mark, frame.key, title.lines[0], x, y, title.size, ink, anchor=0.0 if across else 0.5, turned=not across),
+    ]
 
 
 def _linear(study: Study) -> bool:

@@ -15,8 +15,11 @@ from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart, Text
 from echelle.figures.study import Measured, Study
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
 from echelle.recipes.layers import StemLayer
+from echelle.tables.counting import listed
 
 _LEAST = 4.0
+# Between a label, the line of a stem, its leaves and the end of the lane.
+_GAPS = 9.0
 
 
 @dataclass(frozen=True)
@@ -62,11 +65,13 @@ def _reach(stems: Stems) -> tuple[float, float]:
 
 
 def _draw(layer: StemLayer, view: LaneView) -> list[ScenePart]:
-    """Each stem at its place on the measure, its leaves to the right; in a miniature a bar as long as the leaves."""
+    """Each stem at its place on the measure, its leaves to the right; in a miniature, and in a lane too narrow for a digit, a
+    bar as long as the leaves.
+    """
     stems: Stems | None = view.data
     if stems is None:
         return []
-    return _bars(layer, view, stems) if view.letters is None else _texts(layer, view, stems, view.letters)
+    return _texts(layer, view, stems, view.letters) if view.letters and _legible(view) else _bars(layer, view, stems)
 
 
 def _texts(layer: StemLayer, view: LaneView, stems: Stems, letters: Lettering) -> list[ScenePart]:
@@ -93,9 +98,19 @@ def _texts(layer: StemLayer, view: LaneView, stems: Stems, letters: Lettering) -
 def _room(view: LaneView, stems: Stems, letters: Lettering) -> tuple[float, float, float]:
     """The size of the letters, where leaves begin, and how wide they may be."""
     pitch = abs(view.frame.along(view.frame.domain[0] + stems.pitch) - view.frame.along(view.frame.domain[0]))
-    size = max(_LEAST, min(view.style.text_size, pitch / 1.2))
+    size = max(_LEAST, min(view.style.text_size, pitch / 1.2, _widest(view, stems, letters)))
     start = view.band.start + max(letters.width(label, size, 600) for label in stems.labels) + 4
-    return size, start, view.band.end - start - 3
+    return size, start, view.band.end - start - _GAPS + 4
+
+
+def _widest(view: LaneView, stems: Stems, letters: Lettering) -> float:
+    """The size at which the longest label and one leaf take the lane's width."""
+    of_size = max(letters.width(label, 1.0, 600) for label in stems.labels) + letters.width("0", 1.0)
+    return (view.band.width - _GAPS) / of_size
+
+
+def _legible(view: LaneView) -> bool:
+    return view.letters is not None and view.data is not None and _widest(view, view.data, view.letters) >= _LEAST
 
 
 def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
@@ -106,7 +121,7 @@ def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
 
 def _most(views: Sequence[LaneView]) -> int:
     """How many values a leaf stands for, at most, over lanes."""
-    drawn = [(view.data, view.letters, view) for view in views if view.data is not None]
+    drawn = [(view.data, view.letters, view) for view in views if _legible(view)]
     rooms = [(stems, letters, _room(view, stems, letters)) for stems, letters, view in drawn if letters is not None]
     return max((_each(stems, letters, size, wide) for stems, letters, (size, _, wide) in rooms), default=1)
 
@@ -119,7 +134,7 @@ def _said(layer: StemLayer, panel: PanelView) -> list[ScenePart]:
         return []
     text = f"a leaf: up to {most} values"
     wide, right = letters.width(text, size), frame.left + frame.width
-    drawn = [part for one in panel.lanes if one.data is not None for part in _texts(layer, one, one.data, letters)]
+    drawn = [part for one in panel.lanes if _legible(one) for part in _texts(layer, one, one.data, letters)]
     taken = [part.box for part in drawn if isinstance(part, TextPart)]
     for y in np.arange(frame.top + size, frame.top + frame.height, size / 2).tolist():
         for x in (right, right - (frame.width - wide) / 2, frame.left + wide + 2):
@@ -143,19 +158,23 @@ def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
     frame, band = view.frame, view.band
     lines = [line for line in stems.lines if not line.aside]
     longest = max((len(line.leaves) for line in lines), default=0) or 1
-    half = abs(frame.along(frame.domain[0] + stems.pitch) - frame.along(frame.domain[0])) * 0.4
     paint = Paint(fill=band.colour)
     parts: list[ScenePart] = []
     for number, line in enumerate(lines):
-        at, end = frame.held(line.at), band.start + band.width * len(line.leaves) / longest
+        low, high = (frame.held(line.at + side * stems.pitch) for side in (-0.4, 0.4))
+        end = band.start + band.width * len(line.leaves) / longest
         if line.leaves:
-            parts.append(frame.rect(view.mark(layer.id, "stem", str(number)), at - half, at + half, band.start, end, paint))
+            parts.append(frame.rect(view.mark(layer.id, "stem", str(number)), low, high, band.start, end, paint))
     return parts
 
 
 def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
-    """That leaves stand for several values."""
+    """That leaves stand for several values, or have no room at all."""
+    bare = [view.band.lane.name for view in views if view.data is not None and not _legible(view)]
     most = _most(views)
+    if bare:
+        text = f"{listed(bare)}: no room for digits; bars as long as the leaves stand in their place."
+        return [Advice(key=f"{layer.id}/leaves", text=text, why="Fewer lanes or a wider sheet give digits room.")]
     if most == 1:
         return []
     text = f"Not every leaf fits: one stands for up to {most} values."
