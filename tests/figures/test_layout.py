@@ -122,4 +122,5 @@ def test_an_axis_of_differences_keeps_on_the_sheet(runs: Runs, spread: tuple[flo
     lanes = {name: [low + (high - low) * share for share in (0.0, 0.5, 0.5 + i / 10, 1.0)] for i, name in enumerate("abc")}
     size = Size(width=f"{mm[0]}mm", height=f"{mm[1]}mm" if mm[1] else None)
     layers = [BoxLayer(id="b1"), DifferenceLayer(id="x1", words=False)]
-    texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), layers=layers, size=size))
+    for style in ("house", "slides"):
+        texts_keep_apart(box_scene(lanes, axis=Axis(runs=runs), layers=layers, size=size, style=style))

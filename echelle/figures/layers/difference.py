@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from scipy.stats import t as student
 
-from echelle.figures.axes import ticks_of
-from echelle.figures.frame import MarkOf
+from echelle.figures.axes import Ticks, ticks_of
+from echelle.figures.frame import Frame, MarkOf
 from echelle.figures.lanes import Lane
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.between import NAMES, interval_words, size_words
-from echelle.figures.lettering import LEADING, claimed
+from echelle.figures.lettering import LEADING, Lettering, claimed
 from echelle.figures.regions import CENTRES
 from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
 from echelle.figures.study import Measured, Study, held
@@ -163,7 +164,7 @@ def _far_axis(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     frame, letters, centre = panel.frame, reference.letters, reference.data.centre
     size, ink, across = letters.style.text_size, letters.style.muted, frame.runs == "across"
     length = frame.width if across else frame.height
-    ticks = ticks_of(frame.domain[0] - centre, frame.domain[1] - centre, max(2, int(length / (52 if across else 34))))
+    ticks = _ticks(frame, centre, letters, size)
     right, parts = frame.left + frame.width, list[ScenePart]()
     widest = 0.0
     for i, (value, label) in enumerate(zip(ticks.values, ticks.labels, strict=True)):
@@ -181,6 +182,22 @@ def _far_axis(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
         *parts,
         letters.put(mark, frame.key, title.lines[0], x, y, title.size, ink, anchor=0.0 if across else 0.5, turned=not across),
     ]
+
+
+def _ticks(frame: Frame, centre: float, letters: Lettering, size: float) -> Ticks:
+    """As many ticks from a centre as have labels apart."""
+    across, (low, high) = frame.runs == "across", frame.domain
+    most = max(2, int((frame.width if across else frame.height) / (52 if across else 34)))
+    while True:
+        found = ticks_of(low - centre, high - centre, most)
+        places = [frame.along(centre + value) for value in found.values]
+        rooms = [letters.width(label, size) if across else size for label in found.labels]
+        apart = all(
+            abs(b - a) >= (one + two) / 2 + 2 for (a, b), (one, two) in zip(pairwise(places), pairwise(rooms), strict=True)
+        )
+        if apart or most <= 2:
+            return found
+        most -= 1
 
 
 def _linear(study: Study) -> bool:
