@@ -16,7 +16,7 @@ from echelle.numbers.differences.tests import p_words
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BracketLayer
-from echelle.recipes.models import Size
+from echelle.recipes.looks import Axis, Size
 from tests.tabling import lanes_table, table_of
 
 RNG = np.random.default_rng(8)
@@ -96,6 +96,16 @@ def test_words_never_stand_over_one_another(to: str, runs: str, words: str, widt
     assert all(top - 1.5 <= box[1] and box[2] <= left + wide + 1.5 for box in boxes)
     if (width, height) == (174, 110):
         assert not bare
+
+
+def test_brackets_keep_under_an_end_that_was_chosen() -> None:
+    low = Size(width="114mm", height="60mm")
+    every = np.concatenate(list(LANES.values()))
+    end = float(every.max() + 0.5 * (every.max() - every.min()))
+    recipe = recipe_of_form("box", "level", "group").model_copy(update={"size": low, "axis": Axis(runs="up", end=end)})
+    layers = [*recipe.layers, BracketLayer(id="k1")]
+    ended = recipe.model_copy(update={"layers": layers, "differences": Differences(to="all pairs")})
+    assert drawn(size=low).panels[0].scale.domain[1] > end and len(brackets(scene_of(ended, TABLE))) == 6
 
 
 def test_words_that_find_no_room_in_one_line_stand_in_two() -> None:

@@ -136,8 +136,12 @@ def _levels(study: Study, pairs: Sequence[Two]) -> list[int]:
 
 
 def _apart(layer: BracketLayer, study: Study, highest: int) -> float:
-    """How far levels stand apart, as a share of what the values span: on a low sheet further, for their words."""
+    """How far levels stand apart, as a share of what the values span: on a low sheet further, for their words. An axis whose
+    end was chosen does not grow with them.
+    """
     axis, size, panels = study.recipe.axis, study.recipe.size, study.arrangement.panels
+    if axis.end is not None:
+        return _APART
     along = points(size.width if axis.runs == "across" else size.height or "110mm") - _AROUND[axis.runs]
     beside = 1 + max((panel.column if axis.runs == "across" else panel.row for panel in panels), default=0)
     needed, apart = word_room(layer.size) * beside / max(along, 1.0), _APART
