@@ -9,7 +9,7 @@ from echelle.figures.guide_labels import flags_height
 from echelle.figures.keys import SWATCH, Key
 from echelle.figures.layers.base import LaneView
 from echelle.figures.lettering import LEADING, Lettering
-from echelle.figures.plan import GAP, MARGIN, Layout, PanelPlace, count_words
+from echelle.figures.plan import GAP, MARGIN, Layout, PanelPlace, n_words
 from echelle.figures.regions import OnSecond
 from echelle.figures.scene import Paint, PointsPart, RectPart, ScenePart, point_columns, rounded
 from echelle.figures.second import Second
@@ -189,7 +189,7 @@ def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
         if not lanes:
             continue
-        words = count_words(lanes).split(",")[0]
+        words = n_words(lanes)
         middle = name_middle(place, slot)
         mark = MarkOf(f"slot{slot + 1}", "", "lane-count")
         if frame.runs == "across":

@@ -290,6 +290,7 @@ def _scene_lane(place: PanelPlace, band: Band) -> SceneLane:
 def _counts(arrangement: Arrangement) -> Counts:
     return Counts(
         rows=arrangement.rows, kept=arrangement.kept, used=arrangement.used, people=arrangement.people,
-        missing=sum(arrangement.missing_by.values()), missing_by=arrangement.missing_by, censored=arrangement.censored,
+        called=arrangement.called.many, missing=sum(arrangement.missing_by.values()),
+        missing_by=arrangement.missing_by, censored=arrangement.censored,
         left_out=arrangement.left_out, ungrouped=arrangement.ungrouped, not_finite=arrangement.not_finite,
     )  # fmt: skip

@@ -9,6 +9,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.figures.subjects import Called, called
 from echelle.numbers.bins import recording_step
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
@@ -195,6 +196,11 @@ class Arrangement:
     differs: str = ""
     stand_ins: StandIns | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
+
+    @property
+    def called(self) -> Called:
+        """What those are called whom the identifier names."""
+        return called(self.identifier)
 
     @property
     def used(self) -> int:

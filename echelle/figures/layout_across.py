@@ -192,7 +192,8 @@ def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -
             continue
         for slot, level in enumerate(plan.arrangement.slots):
             own = letters.block(level.shown, width * 0.27, fitting, 600, most)
-            words = count_words([lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]) if counted else ""
+            lanes_here = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
+            words = count_words(plan.arrangement, lanes_here) if counted else ""
             count = letters.block(words, width * 0.27, min(size * 0.94, fitting), 400, 1) if words else None
             fits = count is not None and narrow >= own.height + count.height
             keep = count if fits or (tall is None and narrow >= pitch * 0.99 and usual >= 34.0) else None

@@ -104,7 +104,7 @@ def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool
     size = plan.letters.style.text_size
     lanes = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
     name = plan.letters.block(plan.arrangement.slots[slot].shown, room, size * LANE_NAME, 600, 3)
-    words = "" if counted else count_words(lanes)
+    words = "" if counted else count_words(plan.arrangement, lanes)
     return SlotName(slot, name, plan.letters.block(words, room, size * 0.94, 400, 2) if words else None)
 
 

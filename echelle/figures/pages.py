@@ -9,7 +9,7 @@ from echelle.figures.moving import moved
 from echelle.figures.scene import Counts, Scene, ScenePart, rounded
 
 NO_COUNTS = Counts(
-    rows=0, kept=0, used=0, people=None, missing=0, missing_by={}, censored=0, left_out=0, ungrouped=0, not_finite=0
+    rows=0, kept=0, used=0, people=None, called="", missing=0, missing_by={}, censored=0, left_out=0, ungrouped=0, not_finite=0
 )  # fmt: skip
 
 

@@ -235,13 +235,20 @@ def panel_title(panel: PanelOf, letters: Lettering, room: float) -> Block | None
     return letters.block(panel.shown or panel.name, max(room, 20.0), letters.style.text_size, 700, 2) if panel.name else None
 
 
-def count_words(lanes: Sequence[Lane]) -> str:
-    """ "n = 118", and how many people where an identifier repeats."""
+def n_words(lanes: Sequence[Lane]) -> str:
+    """ "n = 118"; "" for means whose n was not given."""
     if any(lane.given is not None and lane.given.n is None for lane in lanes):
         return ""
-    n = sum(lane.n for lane in lanes)
-    people = lanes[0].people if len(lanes) == 1 else None
-    return f"n = {n}" + ("" if people is None or people == n else f", {people} people")
+    return f"n = {sum(lane.n for lane in lanes)}"
+
+
+def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
+    """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats."""
+    [people] = [lane.people for lane in lanes] if len(lanes) == 1 else [None]
+    words = n_words(lanes)
+    if not words or people is None or people == lanes[0].n:
+        return words
+    return f"{words}, {people} {arrangement.called.many}"
 
 
 def second_room(plan: Plan) -> float:

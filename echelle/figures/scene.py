@@ -277,6 +277,7 @@ class Counts(SceneModel):
     kept: int
     used: int
     people: int | None
+    called: str = Field(description="what they are whom the identifier names")
     missing: int
     missing_by: dict[str, int]
     censored: int

@@ -31,6 +31,15 @@ _LONG = 50_000
 _YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
 
 
+def words_of_name(name: str) -> str:
+    """A name's words apart, as "patient_id" and "patientId" have them."""
+    return re.sub(r"_|(?<=[a-z])(?=[A-Z])", " ", name)
+
+
+def _names(pattern: re.Pattern[str], name: str) -> bool:
+    return pattern.search(words_of_name(name)) is not None
+
+
 def column_of(
     heading: str, given_unit: str | None, cells: pl.Series, decimal: Decimal, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
@@ -93,10 +102,10 @@ def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Nu
     zeros = cells.filter(cells.str.starts_with("0"))
     if not written and zeros.str.contains(r"^0\d+$").any():
         return "identifier"
-    if unit or _AMOUNT_NAME.search(name) or written:
+    if unit or _names(_AMOUNT_NAME, name) or written:
         return "measure"
     known, distinct = numerals.known, pl.Series(numbers).n_unique()
-    if _IDENTIFIER_NAME.search(name) and distinct == known and known > 12:
+    if _names(_IDENTIFIER_NAME, name) and distinct == known and known > 12:
         return "identifier"
     few = known >= 30 and distinct <= 12 and bool((numerals.marks <= Mark.MISSING).all())
     return "category" if few else "measure"
@@ -114,9 +123,9 @@ def _kind_of_words(name: str, texts: pl.Series, present: int) -> Kind:
     if dated and iso_dates(distinct)[1]:
         return "text"
     codes = start.str.contains(_CODE).all() and distinct.str.contains(_CODE).all()
-    if codes and distinct.len() == present and (distinct.len() > 2 or _IDENTIFIER_NAME.search(name)):
+    if codes and distinct.len() == present and (distinct.len() > 2 or _names(_IDENTIFIER_NAME, name)):
         return "identifier"
-    if codes and distinct.len() > (2 if _PERSON_NAME.search(name) else 12) and _IDENTIFIER_NAME.search(name):
+    if codes and distinct.len() > (2 if _names(_PERSON_NAME, name) else 12) and _names(_IDENTIFIER_NAME, name):
         return "identifier"
     long = int(distinct.str.len_chars().sum()) > 40 * distinct.len()
     return "text" if long or (distinct.len() > 400 and distinct.len() > present / 2) else "category"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from echelle.drawing.figure import scene_of
+from echelle.figures.scene import TextPart
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
 from echelle.tables.steps.conditions import OneOf
@@ -53,6 +54,27 @@ def test_the_description_orders_the_medians() -> None:
     text = box_scene(LANES).description
     assert "level (mmol/L) in 2 lanes" in text and "night 6.5 (n = 5), day 3.5 (n = 5)" in text
     assert "Most spread: night (interquartile range 3.0); least: day" in text and text.endswith("beyond the fences: day 1.")
+
+
+@pytest.mark.parametrize(
+    ("name", "one", "many"),
+    [
+        ("participant", "person", "people"), ("patient_id", "person", "people"), ("donorId", "person", "people"),
+        ("Animal no", "animal", "animals"),
+        ("Subject", "subject", "subjects"), ("Barcode", "Barcode", "× Barcode"),
+    ],
+)  # fmt: skip
+def test_those_are_called_as_the_identifier_names_them(name: str, one: str, many: str) -> None:
+    table = table_of(
+        {name: [f"P-{i // 2:03d}" for i in range(40)], "group": ["a", "b"] * 20, "level": [i + 0.5 for i in range(40)]}
+    )
+    scene = scene_of(recipe_of_form("box", "level", "group"), table)
+    assert scene.counts.called == many
+    [repeated] = [advice for advice in scene.advice if advice.key == "repeated-people"]
+    assert f"20 {many}." in repeated.text and f"one {one} resemble" in repeated.why
+    assert repeated.remedies[0].words == f"One mean value per {one}, in the table"
+    alone = recipe_of_form("box", "level")
+    assert f"n = 40, 20 {many}" in [part.text for part in scene_of(alone, table).walk() if isinstance(part, TextPart)]
 
 
 def test_people_are_told_from_rows() -> None:

@@ -225,3 +225,16 @@ def test_a_summary_counts_every_number() -> None:
     assert (sum(level.bars), level.min, level.max, level.missing, level.censored) == (100, 0.5, 99.5, 1, 1)
     who = summary_of(reading.table.column("who"))
     assert [(entry.level, entry.count) for entry in who.levels] == [("a", 100), ("b", 2)]
+
+
+@pytest.mark.parametrize("name", ["patient_id", "patientId", "Patient ID", "subject-no", "donor"])
+def test_names_tell_identifiers_however_their_words_are_joined(name: str) -> None:
+    rows = [f"{'P' if i % 2 else 'Q'}-{i % 9:02d},{i}.5" for i in range(40)]
+    table = read_bytes((f"{name},level\n" + "\n".join(rows) + "\n").encode()).table
+    assert table.column(name).kind == "identifier"
+
+
+def test_amounts_are_told_by_name_too() -> None:
+    rows = "".join(f"{30 + i % 9},{i % 5}\n" for i in range(60))
+    table = read_bytes(f"ageYears,site_code\n{rows}".encode()).table
+    assert (table.column("ageYears").kind, table.column("site_code").kind) == ("measure", "category")

@@ -42,11 +42,11 @@ def repeated_subjects(asked: Question) -> Iterator[Advice]:
     if arranged.people is None or arranged.people >= arranged.used:
         return
     unsafe = [layer.interval for _, layer, _ in asked.shown(MeanLayer) if layer.interval not in ("none", "SD")]
-    text = f"{arranged.used} rows come from {arranged.people} people."
-    why = "Rows of one person resemble one another; n counts rows."
+    text = f"{arranged.used} rows come from {arranged.people} {arranged.called.many}."
+    why = f"Rows of one {arranged.called.one} resemble one another; n counts rows."
     if unsafe:
         text += " The interval treats them as independent."
-        why = "Rows of one person resemble one another, so the interval is too narrow."
+        why = f"Rows of one {arranged.called.one} resemble one another, so the interval is too narrow."
     yield Advice(key="repeated-people", text=text, why=why, remedies=_one_each(asked))
 
 
@@ -57,7 +57,8 @@ def _one_each(asked: Question) -> list[Remedy]:
         return []
     roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
     by = dict.fromkeys([identifier, *(role.column for role in roles if role), *(kept.column for kept in recipe.keep)])
-    return [Remedy(words="One mean value per person, in the table", step=Combine(by=list(by)).model_dump(mode="json"))]
+    words = f"One mean value per {asked.arrangement.called.one}, in the table"
+    return [Remedy(words=words, step=Combine(by=list(by)).model_dump(mode="json"))]
 
 
 def unequal_n(asked: Question) -> Iterator[Advice]:

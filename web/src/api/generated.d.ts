@@ -2050,6 +2050,11 @@ export interface components {
             used: number;
             /** People */
             people: number | null;
+            /**
+             * Called
+             * @description what they are whom the identifier names
+             */
+            called: string;
             /** Missing */
             missing: number;
             /** Missing By */

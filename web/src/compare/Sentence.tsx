@@ -173,7 +173,7 @@ function Account(props: { counts: Counts; of: "rows" | "values" | "differences";
   return (
     <p className="ml-auto text-[13px] text-muted" data-testid="account">
       <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} {of}
-      {counts.people !== null && ` · ${spaced(counts.people)} people`}
+      {counts.people !== null && ` · ${spaced(counts.people)} ${counts.called}`}
       {aside.map(
         ([count, words, why, how]) =>
           count > 0 && (
