@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
 
+from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
+from echelle.figures.scene import Scene
 from echelle.recipes.measures import of_measure
 from echelle.recipes.models import Recipe
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.table import Table
 
 MOST_FIGURES = 500
+_FIRST = 4
 
 
 def for_each_level(recipe: Recipe, table: Table, column: str) -> list[tuple[str, Recipe]]:
@@ -51,6 +54,33 @@ def figures_of(recipe: Recipe, table: Table, many: Many) -> list[tuple[str, Reci
         made = [(f"{name} {level}".strip(), one) for name, of in made for level, one in for_each_level(of, table, many.each)]
     _few([name for name, _ in made], many.each or "--measures")
     return made
+
+
+@dataclass
+class Drawn:
+    """The figures of a batch, drawn one after another; of those that cannot be, which and why."""
+
+    figures: list[tuple[str, Recipe]]
+    rows: Table
+    not_drawn: list[str] = field(default_factory=list)
+
+    def scenes(self, step: Callable[[int, int], None] = lambda done, of: None) -> Iterator[tuple[int, Scene]]:
+        """The place and scene of each that can be drawn; ``step`` is told how many are done before each, of how many."""
+        for place, (name, recipe) in enumerate(self.figures):
+            step(place, len(self.figures))
+            try:
+                yield place, scene_of(recipe, self.rows)
+            except InputError as error:
+                self.not_drawn.append(f"{name}: {error.sentence()}")
+
+    @property
+    def fault(self) -> InputError | None:
+        """That some could not be drawn, with the first of them."""
+        if not self.not_drawn:
+            return None
+        what = f"{len(self.not_drawn)} of {len(self.figures)} figures could not be drawn"
+        more = f" And {len(self.not_drawn) - _FIRST} more." if len(self.not_drawn) > _FIRST else ""
+        return InputError(what, remedy=" ".join(self.not_drawn[:_FIRST]) + more)
 
 
 def file_names(names: list[str], ending: str) -> Iterator[str]:

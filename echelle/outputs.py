@@ -6,13 +6,12 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import cast
 
-from echelle.batch import Many, figures_of, file_names
+from echelle.batch import Drawn, Many, figures_of, file_names
 from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reading import opened, rows_of
 from echelle.drawing.cairo import pages_pdf
-from echelle.drawing.figure import FILE_FORMATS, FileFormat, Output, scene_bytes, scene_of
+from echelle.drawing.figure import FILE_FORMATS, FileFormat, Output, scene_bytes
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.models import FormName, Recipe
 from echelle.recipes.read import recipe_from
@@ -70,27 +69,20 @@ def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many
     """A figure for every level or measure: a file each in a folder, or a page each of one PDF. Raises InputError, once the
     others are written, where some cannot be drawn.
     """
-    made = figures_of(recipe, rows, many)
-    pages, one_pdf = list[Scene](), out.suffix.lower() == ".pdf"
-    not_drawn: list[str] = []
-    if not one_pdf:
+    drawn = Drawn(figures_of(recipe, rows, many), rows)
+    if out.suffix.lower() == ".pdf":
+        pages = [scene for _, scene in drawn.scenes()]
+        if pages:
+            write(out, pages_pdf(pages, pages[0].title, made=recipe.made, dpi=output.dpi))
+            yield out
+    else:
         out.mkdir(parents=True, exist_ok=True)
-    for (name, one), file in zip(made, file_names([name for name, _ in made], output.file_format), strict=True):
-        try:
-            scene = scene_of(one, rows)
-        except InputError as error:
-            not_drawn.append(f"{name}: {error.sentence()}")
-            continue
-        if one_pdf:
-            pages.append(scene)
-            continue
-        write(out / file, scene_bytes(scene, output, recipe.made))
-        yield out / file
-    if pages:
-        write(out, pages_pdf(pages, pages[0].title, made=recipe.made, dpi=output.dpi))
-        yield out
-    if not_drawn:
-        raise InputError(f"{len(not_drawn)} of {len(made)} figures could not be drawn", remedy=" ".join(not_drawn))
+        names = list(file_names([name for name, _ in drawn.figures], output.file_format))
+        for place, scene in drawn.scenes():
+            write(out / names[place], scene_bytes(scene, output, recipe.made))
+            yield out / names[place]
+    if drawn.fault:
+        raise drawn.fault
 
 
 def sized(recipe: Recipe, size: str) -> Recipe:

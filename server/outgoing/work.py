@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
 
-from echelle.batch import Many, figures_of, file_names
+from echelle.batch import Drawn, Many, figures_of, file_names
 from echelle.bundles.zipping import FIRST, zipped
 from echelle.drawing.cairo import pages_pdf
-from echelle.drawing.figure import Output, scene_bytes, scene_of
+from echelle.drawing.figure import Output, scene_bytes
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
 from echelle.figures.scene import Scene
@@ -127,33 +127,24 @@ def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
     recipe = resized(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
     data = data_of(comparison, entry)
     rows = in_use(data.table, data.steps)
-    figures = figures_of(recipe, rows, Many(asked.each, asked.measures))
+    drawn = Drawn(figures_of(recipe, rows, Many(asked.each, asked.measures)), rows)
     output, name = Output(asked.file_format, asked.dpi), comparison.name
     pages: list[Scene] = []
     files: dict[str, bytes] = {}
-    failed: list[str] = []
-    names = list(file_names([what for what, _ in figures], asked.file_format))
-    for number, (what, one) in enumerate(figures):
-        step(number, len(figures))
-        try:
-            scene = scene_of(one, rows)
-        except InputError as error:
-            failed.append(f"{what}: {error.sentence()}")
-            continue
+    names = list(file_names([what for what, _ in drawn.figures], asked.file_format))
+    for place, scene in drawn.scenes(step):
         if asked.file_format == "pdf":
             pages.append(scene)
         else:
-            files[names[number]] = scene_bytes(scene, output, recipe.made)
-    step(len(figures), len(figures))
+            files[names[place]] = scene_bytes(scene, output, recipe.made)
+    step(len(drawn.figures), len(drawn.figures))
     if not pages and not files:
-        raise InputError(failed[0], remedy="Try it with one figure first.")
+        raise InputError(drawn.not_drawn[0], remedy="Try it with one figure first.")
     if pages:
         files[next(file_names([name], "pdf"))] = pages_pdf(pages, name, made=recipe.made, dpi=asked.dpi)
-        if not failed:
+        if not drawn.fault:
             return File(*files.values(), FIGURES["pdf"], f"{name}.pdf")
-    missing = None
-    if failed:
-        files[_NOT_DRAWN] = ("\n".join(failed) + "\n").encode()
-        said = f"{len(failed)} of {len(figures)} figures could not be drawn"
-        missing = Fault(what=said, where="", remedy=f"{failed[0]} Each is named in “{_NOT_DRAWN}”, in the zip.")
+    if drawn.fault:
+        files[_NOT_DRAWN] = ("\n".join(drawn.not_drawn) + "\n").encode()
+    missing = fault_of(drawn.fault) if drawn.fault else None
     return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip", missing)
