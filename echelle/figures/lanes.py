@@ -9,10 +9,10 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.subjects import Called, called
 from echelle.numbers.bins import recording_step
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
+from echelle.tables.subjects import Called, called
 
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]

@@ -12,13 +12,11 @@ from numpy.typing import NDArray
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
 from echelle.tables.scales import known_order
+from echelle.tables.subjects import names_subjects, words_of_name
 from echelle.tables.table import Column, Kind, Mark, Remark, Remedy, coded
 from echelle.tables.units import split_unit
 
-_IDENTIFIER_NAME = re.compile(
-    r"\b(id|identifier|participant|subject|patient|donor|animal|specimen|barcode|case|record|code|number|no)s?\b", re.I
-)
-_PERSON_NAME = re.compile(r"\b(participant|subject|patient|donor|animal)s?\b", re.I)
+_IDENTIFIER_NAME = re.compile(r"\b(id|identifier|specimen|barcode|case|record|code|number|no)s?\b", re.I)
 _AMOUNT_NAME = re.compile(
     r"\b(age|count|counts|years|days|nights|hours|minutes|months|weeks|dose|weight|height|bmi|score|concentration"
     r"|volume|mass|pain|rate|level|amount|number of)\b",
@@ -31,13 +29,12 @@ _LONG = 50_000
 _YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
 
 
-def words_of_name(name: str) -> str:
-    """A name's words apart, as "patient_id" and "patientId" have them."""
-    return re.sub(r"_|(?<=[a-z])(?=[A-Z])", " ", name)
-
-
 def _names(pattern: re.Pattern[str], name: str) -> bool:
     return pattern.search(words_of_name(name)) is not None
+
+
+def _names_an_identifier(name: str) -> bool:
+    return names_subjects(name) or _names(_IDENTIFIER_NAME, name)
 
 
 def column_of(
@@ -105,7 +102,7 @@ def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Nu
     if unit or _names(_AMOUNT_NAME, name) or written:
         return "measure"
     known, distinct = numerals.known, pl.Series(numbers).n_unique()
-    if _names(_IDENTIFIER_NAME, name) and distinct == known and known > 12:
+    if _names_an_identifier(name) and distinct == known and known > 12:
         return "identifier"
     few = known >= 30 and distinct <= 12 and bool((numerals.marks <= Mark.MISSING).all())
     return "category" if few else "measure"
@@ -123,9 +120,9 @@ def _kind_of_words(name: str, texts: pl.Series, present: int) -> Kind:
     if dated and iso_dates(distinct)[1]:
         return "text"
     codes = start.str.contains(_CODE).all() and distinct.str.contains(_CODE).all()
-    if codes and distinct.len() == present and (distinct.len() > 2 or _names(_IDENTIFIER_NAME, name)):
+    if codes and distinct.len() == present and (distinct.len() > 2 or _names_an_identifier(name)):
         return "identifier"
-    if codes and distinct.len() > (2 if _names(_PERSON_NAME, name) else 12) and _names(_IDENTIFIER_NAME, name):
+    if codes and distinct.len() > (2 if names_subjects(name) else 12) and _names_an_identifier(name):
         return "identifier"
     long = int(distinct.str.len_chars().sum()) > 40 * distinct.len()
     return "text" if long or (distinct.len() > 400 and distinct.len() > present / 2) else "category"

@@ -227,7 +227,7 @@ def test_a_summary_counts_every_number() -> None:
     assert [(entry.level, entry.count) for entry in who.levels] == [("a", 100), ("b", 2)]
 
 
-@pytest.mark.parametrize("name", ["patient_id", "patientId", "Patient ID", "subject-no", "donor"])
+@pytest.mark.parametrize("name", ["patient_id", "patientId", "Patient ID", "subject-no", "donor", "volunteer"])
 def test_names_tell_identifiers_however_their_words_are_joined(name: str) -> None:
     rows = [f"{'P' if i % 2 else 'Q'}-{i % 9:02d},{i}.5" for i in range(40)]
     table = read_bytes((f"{name},level\n" + "\n".join(rows) + "\n").encode()).table

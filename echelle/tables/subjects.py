@@ -1,14 +1,14 @@
-"""What they are called whom an identifier names, where it repeats."""
+"""Whom an identifier names, by its own name, and what they are called where it repeats."""
 
 from __future__ import annotations
 
 import re
 from dataclasses import dataclass
 
-from echelle.tables.kinds import words_of_name
-
-_PEOPLE = re.compile(r"\b(participant|patient|person|people|proband|volunteer|donor)s?\b", re.I)
+_OF_PEOPLE = "participant|patient|person|proband|volunteer|donor"
+_PEOPLE = re.compile(rf"\b({_OF_PEOPLE})s?\b", re.I)
 _NAMED = re.compile(r"\b(subject|animal|case|specimen|sample)s?\b", re.I)
+_SUBJECTS = re.compile(rf"\b({_OF_PEOPLE}|subject|animal)s?\b", re.I)
 
 
 @dataclass(frozen=True)
@@ -17,6 +17,16 @@ class Called:
 
     one: str
     many: str
+
+
+def words_of_name(name: str) -> str:
+    """A name's words apart, as "patient_id" and "patientId" have them."""
+    return re.sub(r"_|(?<=[a-z])(?=[A-Z])", " ", name)
+
+
+def names_subjects(name: str) -> bool:
+    """Whether a column's name tells of people, animals or subjects, who come back in several rows."""
+    return _SUBJECTS.search(words_of_name(name)) is not None
 
 
 def called(identifier: str | None) -> Called:
