@@ -132,6 +132,7 @@ def _panels(
     between += over * pitch + (heads if own else 0.0)
     if wide < 40 or panel_height < 20:
         raise too_small()
+    # Two ticks say little of a scale: three may stand closer.
     most = max(2, int(wide / 52), min(3, int(wide / 36)))
     panels = []
     for panel in plan.arrangement.panels:

@@ -244,7 +244,7 @@ def n_words(lanes: Sequence[Lane]) -> str:
 
 def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
     """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats."""
-    [people] = [lane.people for lane in lanes] if len(lanes) == 1 else [None]
+    people = lanes[0].people if len(lanes) == 1 else None
     words = n_words(lanes)
     if not words or people is None or people == lanes[0].n:
         return words

@@ -51,6 +51,8 @@ describe("opening a comparison", () => {
     const { result } = renderHook(() => useBench("c1"), { wrapper: around() });
     await waitFor(() => expect(result.current.error?.message).toBe("There is nothing here"));
     expect(result.current.scene).toBeNull();
+    // The page says it in its own place: no notice as well.
+    expect(useNotices.getState().notices).toEqual([]);
   });
 });
 

@@ -157,12 +157,11 @@ def _fitting(text: str, letters: Lettering, size: float, wide: float) -> str:
 def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
     frame, band = view.frame, view.band
     lines = [line for line in stems.lines if not line.aside]
-    longest = max((len(line.leaves) for line in lines), default=0) or 1
     paint = Paint(fill=band.colour)
     parts: list[ScenePart] = []
     for number, line in enumerate(lines):
         low, high = (frame.held(line.at + side * stems.pitch) for side in (-0.4, 0.4))
-        end = band.start + band.width * len(line.leaves) / longest
+        end = band.start + band.width * len(line.leaves) / max(stems.longest, 1)
         if line.leaves:
             parts.append(frame.rect(view.mark(layer.id, "stem", str(number)), low, high, band.start, end, paint))
     return parts

@@ -10,9 +10,9 @@ import type { FolioChange } from "./useFolio";
 type Page = FolioState["page"];
 
 const PAGES: { page: Page["page"]; name: string }[] = [
-  { page: "two columns", name: "journal, two columns" },
-  { page: "one and a half columns", name: "journal, one and a half" },
-  { page: "one column", name: "journal, one column" },
+  { page: "two columns", name: "journal, 2 columns" },
+  { page: "one and a half columns", name: "journal, 1½ columns" },
+  { page: "one column", name: "journal, 1 column" },
   { page: "A4", name: "A4" },
   { page: "Letter", name: "Letter" },
   { page: "slide", name: "slide, 16:9" },

@@ -5,7 +5,7 @@ interface Settled {
   /** The text that stays, on Enter or when the field is left; false puts the old one back. */
   onSettle: (text: string) => boolean;
   /** The field was left, or Escape pressed, without another text. */
-  onLeave?: () => void;
+  onLeave?: (() => void) | undefined;
 }
 
 type Rest<Tag extends "input" | "textarea"> = Omit<
@@ -42,7 +42,7 @@ function useSettled({ value, onSettle, onLeave }: Settled) {
 
 /** A line of text that counts only when it is settled. */
 export function Field({ value, onSettle, onLeave, ...rest }: Settled & Rest<"input">) {
-  return <input {...rest} {...useSettled({ value, onSettle, ...(onLeave && { onLeave }) })} />;
+  return <input {...rest} {...useSettled({ value, onSettle, onLeave })} />;
 }
 
 /** About how many letters a row of the narrowest of them holds, where the browser cannot fit it to its text. */
@@ -50,7 +50,7 @@ const LETTERS = 32;
 
 /** The same for words that may be long: as high as they need. */
 export function Words({ value, onSettle, onLeave, className = "", ...rest }: Settled & Rest<"textarea">) {
-  const settled = useSettled({ value, onSettle, ...(onLeave && { onLeave }) });
+  const settled = useSettled({ value, onSettle, onLeave });
   const rows = 1 + Math.floor(settled.value.length / LETTERS);
   return (
     <textarea {...rest} {...settled} rows={rows} className={`resize-none [field-sizing:content] ${className}`} />
