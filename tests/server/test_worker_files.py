@@ -186,7 +186,7 @@ def test_work_stops_between_figures_and_a_stop_is_never_overruled(
         OutgoingJob.objects.filter(state="working").update(state="stopped")
         return scene_of(recipe, rows)
 
-    monkeypatch.setattr("server.outgoing.work.scene_of", drawing)
+    monkeypatch.setattr("echelle.batch.scene_of", drawing)
     path = asked(owner, **ask)
     work("outgoing")
     assert len(drawn) == 1
