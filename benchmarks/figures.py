@@ -16,11 +16,11 @@ import numpy as np
 import orjson
 import polars as pl
 
-from echelle.drawing.figure import scene_of_lanes
-from echelle.figures.arrange import arrange
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.models import FormName, Recipe
-from echelle.tables.building import measure_of, words_of
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import scene_of_lanes
+from echelle.tables.column_builders import measure_of, words_of
 from echelle.tables.table import Table
 
 SIZES = (1_000, 10_000, 100_000, 1_000_000)

@@ -14,8 +14,8 @@ from collections.abc import Callable
 import click
 import numpy as np
 
-from echelle.figures.lanes import Lane
-from echelle.figures.readings import ReadingRules, read_lane
+from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
 from echelle.numbers.medcouple import medcouple

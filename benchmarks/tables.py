@@ -25,7 +25,7 @@ def one(way: str, path: str) -> None:
     """Read once and print seconds and peak bytes over what the imports took."""
     import polars as pl
 
-    from echelle.tables.read import read_bytes
+    from echelle.tables.reading.read import read_bytes
 
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     began = time.perf_counter()

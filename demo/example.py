@@ -7,16 +7,16 @@ from pathlib import Path
 
 import click
 
-from echelle.drawing.figure import FileFormat, figure_bytes
-from echelle.figures.arrange import arrange
-from echelle.figures.readings import read_lane, rules_of
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.readings import read_lane, rules_of
 from echelle.numbers.rounding import as_read
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import Layer, PointsLayer
-from echelle.recipes.looks import Axis
-from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_text
-from echelle.tables.read import read_file
+from echelle.recipes.parse import recipe_text
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import Axis
+from echelle.render import FileFormat, figure_bytes
+from echelle.tables.reading.read import read_file
 from echelle.tables.steps.conditions import OneOf
 
 _FORMATS: tuple[FileFormat, ...] = ("svg", "pdf", "png")

@@ -6,10 +6,10 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from echelle.drawing.figure import figure_bytes
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import FormName, Recipe
-from echelle.tables.read import read_bytes
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import figure_bytes
+from echelle.tables.reading.read import read_bytes
 
 _HERE = Path(__file__).parent
 _WAKING = [{"column": "sample", "is": ["Waking"]}]

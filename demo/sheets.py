@@ -10,12 +10,12 @@ from pathlib import Path
 import click
 from PIL import Image
 
-from echelle.drawing.figure import figure_bytes
 from echelle.errors import InputError
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.looks import Runs
-from echelle.recipes.models import FormName, Recipe
-from echelle.tables.read import read_file
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import Runs
+from echelle.render import figure_bytes
+from echelle.tables.reading.read import read_file
 
 _SPLITS: dict[str, dict[str, str]] = {
     "plain": {},

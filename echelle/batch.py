@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
-from echelle.recipes.measures import of_measure
-from echelle.recipes.models import Recipe
+from echelle.recipes.change_measure import of_measure
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import Scene
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.table import Table
 

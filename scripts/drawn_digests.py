@@ -17,13 +17,13 @@ import orjson
 from click.testing import CliRunner
 
 from demo import gallery, sheets
-from echelle.cli import app
-from echelle.drawing.figure import Output, scene_bytes, scene_of
+from echelle.command_line.main import app
 from echelle.errors import InputError
 from echelle.figures.settings import LayerOffer, Offered, Setting, offered
 from echelle.recipes.forms import FORMS
-from echelle.recipes.models import Recipe
-from echelle.tables.read import read_bytes, read_file
+from echelle.recipes.recipe import Recipe
+from echelle.render import Output, scene_bytes, scene_of
+from echelle.tables.reading.read import read_bytes, read_file
 from echelle.tables.table import Table
 
 _DEMO = Path(__file__).parents[1] / "demo"

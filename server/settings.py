@@ -10,11 +10,11 @@ from typing import get_args
 
 from csp.constants import NONCE, NONE, SELF
 
-from echelle.figures.scene import Role
 from echelle.figures.settings import SettingKind
 from echelle.recipes.layers import Centre, DifferenceOf
-from echelle.recipes.looks import AxisScale, Runs
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
+from echelle.recipes.style import AxisScale, Runs
+from echelle.scene.models import Role
 from echelle.tables.table import Kind
 from server.studies.bodies import RoleName
 

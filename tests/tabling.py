@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import Scene
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
-from echelle.tables.read import read_bytes
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import Scene
+from echelle.tables.reading.read import read_bytes
 from echelle.tables.table import Table
 
 Cell = str | float | int

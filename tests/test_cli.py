@@ -12,11 +12,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from echelle.cli import main
+from echelle.command_line.main import main
 
 ROOT = Path(__file__).resolve().parent.parent
 SAMPLES = ROOT / "demo" / "samples.csv"
-ECHELLE = [sys.executable, "-m", "echelle.cli"]
+ECHELLE = [sys.executable, "-m", "echelle.command_line.main"]
 
 
 def run(*words: object) -> subprocess.CompletedProcess[bytes]:

@@ -7,8 +7,8 @@ from pathlib import Path
 import numpy as np
 
 from demo.example import recipes
-from echelle.figures.arrange import arrange
-from echelle.tables.read import read_file
+from echelle.figures.lanes.arrange import arrange
+from echelle.tables.reading.read import read_file
 
 DEMO = Path(__file__).resolve().parent.parent / "demo"
 

@@ -16,7 +16,7 @@ import pytest
 from scipy import stats
 
 from demo.make import SEED
-from echelle.cli import main
+from echelle.command_line.main import main
 
 TABLE = (
     "arm,visit,level (mg/L)\n"

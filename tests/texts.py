@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from echelle.figures.scene import Scene, TextPart
-from echelle.recipes.looks import Words
 from echelle.recipes.roles import Groups
+from echelle.recipes.style import Words
+from echelle.scene.models import Scene, TextPart
 from tests.tabling import box_recipe, lanes_table
 
 NAMES = {

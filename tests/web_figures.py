@@ -13,13 +13,13 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from echelle.drawing.figure import scene_of
 from echelle.figures.settings import offered
 from echelle.numbers.rounding import as_read
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.tables.column_summary import summary_of
 from echelle.tables.steps.models import AnyStep
-from echelle.tables.summary import summary_of
 from tests.tabling import table_of
 
 # Row ids are counted from 1, so the row of a value is its place here.

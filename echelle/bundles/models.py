@@ -7,7 +7,7 @@ from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict, RootModel
 
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.tables.table import Table
 
 RECIPE, TRAIL, CHECKSUMS, DATA = "recipe.json", "trail.json", "checksums.sha256", "data/"

@@ -15,7 +15,7 @@ from echelle.drawing.fonts.cairo_faces import cairo_face
 from echelle.drawing.fonts.typesetter import shape
 from echelle.drawing.shapes import DASHES, OUTLINES
 from echelle.errors import InputError
-from echelle.figures.scene import (
+from echelle.scene.models import (
     GroupPart,
     LinePart,
     Paint,

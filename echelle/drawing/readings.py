@@ -9,10 +9,10 @@ import numpy as np
 import orjson
 import polars as pl
 
-from echelle.figures.scene import LaneReadings, Scene
-from echelle.tables.building import measure_of, words_of
+from echelle.scene.models import LaneReadings, Scene
+from echelle.tables.column_builders import measure_of, words_of
+from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Column, Table
-from echelle.tables.writing import rows_file
 
 ReadingsFormat = Literal["csv", "xlsx", "json"]
 _NOT_COLUMNS = {"lane", "outliers", "limits", "outliers_cut", "inside"}

@@ -9,8 +9,8 @@ import json
 import math
 import sys
 
-from echelle.figures.scene import Shape
 from echelle.recipes.guides import Dash
+from echelle.scene.models import Shape
 
 # Each outline is a list of strokes; a stroke is a list of corners and whether it is closed.
 _DIAMOND = math.sqrt(0.5) * 0.95

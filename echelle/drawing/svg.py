@@ -12,7 +12,7 @@ from echelle.drawing.cairo import MOST_VECTOR_POINTS, points_png
 from echelle.drawing.fonts.faces import FACES, open_face
 from echelle.drawing.fonts.typesetter import shape
 from echelle.drawing.shapes import DASHES, OUTLINES
-from echelle.figures.scene import (
+from echelle.scene.models import (
     GroupPart,
     LinePart,
     Paint,

@@ -10,36 +10,36 @@ from echelle.errors import InputError
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
-from echelle.figures.around import around, rulings, second_parts
-from echelle.figures.filled import OF_ALL, OF_LANES, filled
-from echelle.figures.frame import Band
-from echelle.figures.guide_places import placed_guides, with_inside
-from echelle.figures.guides import guide_bands, guide_lines, guides_out_of_view, guides_unnamed
-from echelle.figures.handles import handles_around
-from echelle.figures.lanes import Arrangement
+from echelle.figures.decoration.guides import guide_bands, guide_lines, guides_out_of_view, guides_unnamed
+from echelle.figures.decoration.handles import handles_around
+from echelle.figures.decoration.line_weights import weighted
+from echelle.figures.decoration.titles_axes_names import around, rulings, second_parts
+from echelle.figures.geometry.count_axis import on_its_axis
+from echelle.figures.geometry.frame import Band
+from echelle.figures.geometry.lettering import Box, Lettering
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, Second, second_axes
+from echelle.figures.lanes.figure_context import Measured, Study
+from echelle.figures.lanes.guide_values import placed_guides, with_inside
+from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.lanes.lane_pairs import lanes_shown
+from echelle.figures.lanes.readings import read_lane, rules_of
+from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.figures.layers.base import LaneView, LayerKind, PanelView
 from echelle.figures.layers.registry import kind_of
-from echelle.figures.layout import bare, lay_out
-from echelle.figures.lettering import Box, Lettering
-from echelle.figures.notes import method_note, note_clauses, points_are_shown
-from echelle.figures.own_axis import on_its_axis
-from echelle.figures.pairing import lanes_shown
-from echelle.figures.plan import Layout, PanelPlace
+from echelle.figures.layout.layout import bare, lay_out
+from echelle.figures.layout.layout_model import Layout, PanelPlace
 from echelle.figures.reader_key import TITLE, Drawer, key_page, with_key
-from echelle.figures.readings import read_lane, rules_of
-from echelle.figures.scene import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
-from echelle.figures.second import MeasuredLayers, Second, second_axes
-from echelle.figures.study import Measured, Study
-from echelle.figures.transforms import TRANSFORMS
-from echelle.figures.typesetting import Typesetter
-from echelle.figures.weights import weighted
-from echelle.figures.words import description, title_of
+from echelle.figures.words.description import description, title_of
+from echelle.figures.words.method_note import method_note, note_clauses, points_are_shown
+from echelle.figures.words.placeholders import OF_ALL, OF_LANES, filled
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
 from echelle.recipes.layers import BinsLayer, Layer
-from echelle.recipes.looks import points
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
+from echelle.recipes.style import points
+from echelle.scene.models import Advice, Counts, GroupPart, Handle, Scene, SceneLane, ScenePart, rounded
+from echelle.scene.typesetting import Typesetter
 from echelle.tables.table import Table
 
 MOST_LISTED = 200

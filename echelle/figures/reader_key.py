@@ -8,14 +8,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from echelle.figures.bands import colouring
-from echelle.figures.explained import explained
-from echelle.figures.frame import MarkOf
-from echelle.figures.lanes import Arrangement, Lane, PanelOf
-from echelle.figures.lettering import Block, Box, Lettering, claimed
-from echelle.figures.moving import moved
-from echelle.figures.plan import GAP, MARGIN
-from echelle.figures.scene import (
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lane_bands import colouring
+from echelle.figures.geometry.lettering import Block, Box, Lettering, claimed
+from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
+from echelle.figures.layout.layout_model import GAP, MARGIN
+from echelle.figures.words.mark_explanations import explained
+from echelle.recipes.guides import Guide
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import MethodNote, ReaderKey, Size, Style, Words
+from echelle.scene.models import (
     LinePart,
     Paint,
     PathPart,
@@ -30,9 +32,7 @@ from echelle.figures.scene import (
     rounded,
     unpacked,
 )  # fmt: skip
-from echelle.recipes.guides import Guide
-from echelle.recipes.looks import MethodNote, ReaderKey, Size, Style, Words
-from echelle.recipes.models import Recipe
+from echelle.scene.translate import moved
 
 TITLE = "How to read this figure"
 BESIDE = 190.0

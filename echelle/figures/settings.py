@@ -6,14 +6,14 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from echelle.figures.filled import OF_ALL, OF_LANES
 from echelle.figures.layers.registry import KINDS
+from echelle.figures.words.placeholders import OF_ALL, OF_LANES
 from echelle.numbers.outliers import USUAL_K
 from echelle.numbers.rule_names import RULE_NAMES
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
 from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, CountsLayer, Layer
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
 
 SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column"]

@@ -7,22 +7,22 @@ from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.compose import clauses_of
-from echelle.figures.frame import MarkOf
-from echelle.figures.lanes import Arrangement
-from echelle.figures.lettering import Lettering
-from echelle.figures.moving import moved
-from echelle.figures.own_axis import only_counts
-from echelle.figures.pages import PageBlock, PageSize, flowed, page_scene
-from echelle.figures.plan import MARGIN
-from echelle.figures.scene import Scene, ScenePart
-from echelle.figures.typesetting import Typesetter
-from echelle.folios.drawn import DrawnFigure, drawn_in, level
-from echelle.folios.keys import keys_of
+from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lettering import Lettering
+from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.layout.layout_model import MARGIN
+from echelle.folios.folio_figure import DrawnFigure, drawn_in, level
 from echelle.folios.models import PAGES, FolioPage
 from echelle.folios.notes import note_of
+from echelle.folios.reader_keys import keys_of
 from echelle.recipes.markup import marked, plain
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
+from echelle.scene.models import Scene, ScenePart
+from echelle.scene.pages import PageBlock, PageSize, flowed, page_scene
+from echelle.scene.translate import moved
+from echelle.scene.typesetting import Typesetter
 
 MOST_FIGURES = 24
 _EDGE = 28.0

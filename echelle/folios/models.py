@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 
 PageName = Literal["A4", "Letter", "slide", "one column", "one and a half columns", "two columns"]
 # Width and height in pt; a height of None grows with the figures. Column widths are those that journals commonly ask for.

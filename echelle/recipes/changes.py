@@ -8,7 +8,7 @@ from typing import Any
 from echelle.recipes.forms import form_of
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import plain
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import condition_words
 
 _NAMES = {

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 
 
 class ControlTarget(Part):

@@ -6,11 +6,11 @@ from typing import Literal
 
 from pydantic import Field
 
-from echelle.numbers.differences.limits import LimitMethod
-from echelle.numbers.differences.several import Adjustment
+from echelle.numbers.differences.multiple_comparisons import Adjustment
+from echelle.numbers.differences.reference_limits import LimitMethod
 from echelle.recipes.control import Control
 from echelle.recipes.layers import Seed
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 
 # What becomes of several rows of one subject.
 Repeats = Literal["mean", "median", "mixed model"]

@@ -19,9 +19,9 @@ from echelle.recipes.layers import (
     PointsLayer,
     StemLayer,
 )
-from echelle.recipes.looks import Axis, Runs, Size
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
+from echelle.recipes.style import Axis, Runs, Size
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from echelle.numbers.rounding import as_read, decimals_of
 from echelle.recipes.markup import plain
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 
 Dash = Literal["solid", "dashed", "dotted"]
 

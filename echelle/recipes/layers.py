@@ -14,8 +14,8 @@ from echelle.numbers.density import DensitySize, Ends
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.outliers import OutlierRule
 from echelle.recipes.guides import Dash
-from echelle.recipes.looks import Share
-from echelle.tables.part import Part
+from echelle.recipes.style import Share
+from echelle.strict_model import Part
 
 LayerId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,15}$")]
 Place = Literal["on", "above", "below"]

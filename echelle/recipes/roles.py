@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 
 GroupsPlaced = Literal["evenly", "at value", "overlaid"]
 SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import UTC, datetime
 
-from echelle.recipes.looks import LOOKS, OwnLook, Style
-from echelle.recipes.models import Recipe
-from echelle.tables.options import USUAL, ReadingOptions
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import LOOKS, OwnLook, Style
+from echelle.tables.reading.options import USUAL, ReadingOptions
 from echelle.tables.steps.models import Step
 
 HOUSE = Style()

@@ -9,8 +9,8 @@ from html import escape
 
 from echelle import RELEASE
 from echelle.drawing.svg import to_svg
-from echelle.figures.scene import Scene
-from echelle.reports.told import ReportPart, Section, facts_of, ledger_of, sections_of
+from echelle.reports.content import ReportPart, Section, facts_of, ledger_of, sections_of
+from echelle.scene.models import Scene
 
 STYLE = """
 body { font: 15px/1.45 Lato, "Liberation Sans", sans-serif; color: #17222B; background: #FFFFFF; max-width: 56rem;

@@ -7,14 +7,14 @@ from datetime import datetime
 
 from echelle import RELEASE
 from echelle.drawing.cairo import pages_pdf
-from echelle.figures.frame import MarkOf
-from echelle.figures.lettering import Lettering
-from echelle.figures.pages import PageBlock, PageSize, flowed, page_scene
-from echelle.figures.scene import Paint, RectPart, Scene, ScenePart
-from echelle.figures.typesetting import Typesetter, Weight
-from echelle.recipes.looks import Size, Style, points
-from echelle.recipes.models import Recipe
-from echelle.reports.told import ReportPart, facts_of, ledger_of, sections_of
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lettering import Lettering
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import Size, Style, points
+from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
+from echelle.scene.models import Paint, RectPart, Scene, ScenePart
+from echelle.scene.pages import PageBlock, PageSize, flowed, page_scene
+from echelle.scene.typesetting import Typesetter, Weight
 
 _PAGE = PageSize(595.276, 841.89, 42.0)
 _ROOM = _PAGE.width - 2 * _PAGE.edge

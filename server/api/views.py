@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from echelle.recipes.read import recipe_fault
+from echelle.recipes.parse import recipe_fault
 
 Body = TypeVar("Body", bound=BaseModel)
 

@@ -13,12 +13,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.bundles.models import Opened, RawData, TrailPart
-from echelle.bundles.reading import opened
+from echelle.bundles.reader import opened
 from echelle.errors import InputError
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
-from echelle.tables.options import USUAL
-from echelle.tables.summary import ColumnSummary
+from echelle.tables.column_summary import ColumnSummary
+from echelle.tables.reading.options import USUAL
 from server.api.faults import Fault
 from server.api.views import AnyBytes, Endpoint
 from server.comparisons.bodies import Arrived

@@ -12,15 +12,15 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.compared.lanes import Step, comparing
-from echelle.compared.models import Compared
-from echelle.drawing.figure import scene_of_lanes
+from echelle.comparison.lane_differences import Step, comparing
+from echelle.comparison.models import Compared
 from echelle.errors import InputError
 from echelle.figures.compose import deep_advice
+from echelle.recipes.change_measure import of_measure
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS, in_form
-from echelle.recipes.measures import of_measure
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import scene_of_lanes
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (

@@ -6,13 +6,13 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field, RootModel
 
-from echelle.compared.models import Compared
-from echelle.figures.lanes import Aside
-from echelle.figures.pictures import SettingPictures
-from echelle.figures.scene import Advice, Scene
-from echelle.recipes.looks import Style
-from echelle.recipes.models import FormName, Recipe
-from echelle.tables.summary import ColumnSummary
+from echelle.comparison.models import Compared
+from echelle.figures.lanes.lane import Aside
+from echelle.figures.setting_previews import SettingPictures
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import Style
+from echelle.scene.models import Advice, Scene
+from echelle.tables.column_summary import ColumnSummary
 from server.studies.bodies import RoleName
 from server.tables.bodies import ReadingRemark, Strict
 

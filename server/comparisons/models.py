@@ -6,7 +6,7 @@ import uuid
 
 from django.db import models
 
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
 from server.studies.models import Study, WithinStudies
 from server.studies.sign_off import SignedOff
 from server.tables.models import DataTable

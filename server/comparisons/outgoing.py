@@ -7,26 +7,26 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
-from echelle.bundles.coding import coded
 from echelle.bundles.models import Contents, RawData, TrailPart
-from echelle.bundles.writing import bundle
-from echelle.drawing.figure import Output, reader_key_of, scene_bytes, scene_of, scene_of_lanes
+from echelle.bundles.pseudonyms import coded
+from echelle.bundles.writer import bundle
+from echelle.command_line.files import named_tables
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene
-from echelle.outputs import named_tables
-from echelle.recipes.looks import Size, Style
-from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_text
+from echelle.figures.lanes.arrange import arrange
+from echelle.recipes.parse import recipe_text
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import seal
+from echelle.recipes.style import Size, Style
+from echelle.render import Output, reader_key_of, scene_bytes, scene_of, scene_of_lanes
+from echelle.reports.content import ReportPart
 from echelle.reports.html import report
 from echelle.reports.pdf import fitted, report_pdf
-from echelle.reports.told import ReportPart
-from echelle.tables.options import ReadingOptions
+from echelle.scene.models import Scene
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Table
-from echelle.tables.writing import rows_file
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.scenes import dressed, rowless, without_rows
 from server.comparisons.trail import Data, data_of, entry_of, recipe_at

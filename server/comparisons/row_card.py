@@ -7,9 +7,9 @@ from datetime import UTC, datetime
 import numpy as np
 
 from echelle.errors import InputError
-from echelle.figures.lanes import Arrangement, Lane
-from echelle.figures.readings import read_lane, rules_of
-from echelle.recipes.models import Recipe
+from echelle.figures.lanes.lane import Arrangement, Lane
+from echelle.figures.lanes.readings import read_lane, rules_of
+from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.left_out import entry_for
 from echelle.tables.steps.models import LeftOut
 from echelle.tables.table import PART_KEYS, Table

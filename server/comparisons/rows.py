@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.lanes import Arrangement
+from echelle.figures.lanes.lane import Arrangement
 from echelle.tables.table import Table
 from server.comparisons.bodies import AskRows, RowsOfFigure
 from server.tables.rows import cells_of

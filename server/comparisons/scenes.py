@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from echelle.drawing.figure import scene_of_lanes
-from echelle.figures.scene import GroupPart, PointsPart, Scene, ScenePart
 from echelle.recipes.layers import PointsLayer
-from echelle.recipes.looks import OwnLook, Style
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
+from echelle.recipes.style import OwnLook, Style
+from echelle.render import scene_of_lanes
+from echelle.scene.models import GroupPart, PointsPart, Scene, ScenePart
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.trail import data_of, recipe_at
 from server.tables.cache import lanes_of

@@ -10,13 +10,13 @@ from django.db import transaction
 from django.db.models import Max
 
 from echelle.errors import InputError
-from echelle.recipes.beginning import beginning
 from echelle.recipes.changes import change_words
-from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_from
+from echelle.recipes.default_recipe import beginning
+from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import Recipe
+from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.models import Step
-from echelle.tables.summaries import summary_columns
-from echelle.tables.summary import ColumnSummary
+from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.models import Person
 from server.api.faults import StaleRevision
 from server.comparisons.models import Comparison, TrailEntry

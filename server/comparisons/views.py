@@ -11,14 +11,14 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.drawing.figure import pictures_of_layer, scene_of_lanes
 from echelle.errors import InputError
-from echelle.figures.scene import PointsPart, Scene
 from echelle.figures.settings import Offered, offered
-from echelle.recipes.beginning import beginning_with
-from echelle.recipes.models import Recipe
+from echelle.recipes.default_recipe import beginning_with
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
-from echelle.tables.summaries import summary_columns
+from echelle.render import pictures_of_layer, scene_of_lanes
+from echelle.scene.models import PointsPart, Scene
+from echelle.tables.summary_statistics_tables import summary_columns
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field, RootModel
 
-from echelle.figures.scene import Scene
 from echelle.folios.models import FolioPage
+from echelle.scene.models import Scene
 from server.studies.bodies import RoleName
 from server.tables.bodies import Strict
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from echelle.drawing.fonts.typesetter import set_line
-from echelle.figures.scene import Scene
 from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import FolioPage
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
+from echelle.scene.models import Scene
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.scenes import dressed, rowless, without_rows
 from server.comparisons.trail import data_of, entry_of, recipe_at

@@ -11,9 +11,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.drawing.cairo import pages_pdf
-from echelle.drawing.figure import Output, scene_bytes
 from echelle.errors import InputError
 from echelle.folios.models import FolioPage
+from echelle.render import Output, scene_bytes
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of

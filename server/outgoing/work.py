@@ -10,14 +10,14 @@ from django.core.exceptions import PermissionDenied
 from django.http import Http404
 
 from echelle.batch import Drawn, Many, figures_of, file_names
-from echelle.bundles.zipping import FIRST, zipped
+from echelle.bundles.zip_file import FIRST, zipped
 from echelle.drawing.cairo import pages_pdf
-from echelle.drawing.figure import Output, scene_bytes
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
+from echelle.render import Output, scene_bytes
 from echelle.reports.html import report
 from echelle.reports.pdf import report_pdf
+from echelle.scene.models import Scene
 from server.accounts.models import Person
 from server.api.faults import Fault, fault_of
 from server.comparisons.models import Comparison

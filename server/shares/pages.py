@@ -14,10 +14,10 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.http import require_safe
 
 from echelle.drawing.cairo import pages_pdf
-from echelle.drawing.figure import Output, scene_bytes
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
+from echelle.render import Output, scene_bytes
 from echelle.reports.html import STYLE, plain_page, shared_page
+from echelle.scene.models import Scene
 from server.api.downloads import download
 from server.comparisons.outgoing import FIGURES
 from server.comparisons.scenes import shown_without_rows

@@ -8,7 +8,7 @@ from typing import TypeVar
 from django.conf import settings
 from django.db import models
 
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
 from server.accounts.models import Person
 
 M = TypeVar("M", bound=models.Model)

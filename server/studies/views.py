@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
 from server.accounts.models import Person
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of

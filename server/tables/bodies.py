@@ -7,9 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
-from echelle.tables.options import ReadingOptions
+from echelle.tables.column_summary import ColumnSummary
+from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.models import KeyPair, Step, TableRef
-from echelle.tables.summary import ColumnSummary
 from server.api.faults import Fault
 from server.studies.bodies import RoleName
 

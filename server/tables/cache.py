@@ -16,16 +16,16 @@ from django.conf import settings
 
 from echelle import RELEASE
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.lanes import MOST_LANES, Arrangement
-from echelle.recipes.columns import columns_of, extra_columns
-from echelle.recipes.models import Recipe
-from echelle.tables.limits import ReadingLimits
-from echelle.tables.read import read_bytes
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane import MOST_LANES, Arrangement
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.used_columns import columns_of, extra_columns
+from echelle.tables.column_summary import ColumnSummary, summary_of
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.models import Step, TableRef
 from echelle.tables.steps.prepare import Prepared, prepare
-from echelle.tables.store import unpack_column
-from echelle.tables.summary import ColumnSummary, summary_of
+from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
 from server.tables.preparing import steps_key, table_named

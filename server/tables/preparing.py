@@ -8,7 +8,7 @@ import orjson
 from django.db import transaction
 
 from echelle.errors import InputError
-from echelle.tables.options import ReadingOptions
+from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.models import Step, StepList, TableRef
 from echelle.tables.steps.words import preparation_words

@@ -16,12 +16,12 @@ from django.conf import settings
 from django.db import transaction
 
 from echelle.errors import InputError
-from echelle.tables.child import meta_of
-from echelle.tables.limits import ReadingLimits
-from echelle.tables.options import ReadingOptions
-from echelle.tables.read import read_bytes
-from echelle.tables.store import pack_column
-from echelle.tables.summary import ColumnSummary
+from echelle.tables.column_summary import ColumnSummary
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.reading.subprocess_reader import meta_of
+from echelle.tables.storage.arrow_store import pack_column
 from server.api.faults import fault_of
 from server.tables.models import PIECE, DataTable, RawFile, ReadingJob, StoredColumn
 from server.tables.preparing import carry_over
@@ -65,7 +65,7 @@ def _read_here(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
 
 def _read_apart(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
     folder = Path(tempfile.mkdtemp(dir=settings.UPLOADS))
-    words = [sys.executable, "-m", "echelle.tables.child", str(job.path), str(folder), str(CHILD_MEGABYTES), str(CHILD_SECONDS)]
+    words = [sys.executable, "-m", "echelle.tables.reading.subprocess_reader", str(job.path), str(folder), str(CHILD_MEGABYTES), str(CHILD_SECONDS)]
     words.append(orjson.dumps(job.told).decode())
     try:
         child = subprocess.Popen(words, cwd=settings.ROOT)  # noqa: S603

@@ -6,8 +6,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.tables.storage.writers import shown
 from echelle.tables.table import Column, Mark, Table
-from echelle.tables.writing import shown
 from server.tables.bodies import Found, RowsWindow, Sort
 
 MOST_FOUND = 10_000

@@ -17,15 +17,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.tables.changes import changes_between
-from echelle.tables.counting import said
-from echelle.tables.options import ReadingOptions
+from echelle.plurals import said
+from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import key_overlap
 from echelle.tables.steps.left_out import entry_for
 from echelle.tables.steps.models import LeaveOut, LeftOut, Step, StepList
 from echelle.tables.steps.prepare import all_steps
 from echelle.tables.steps.words import step_words
-from echelle.tables.writing import ROWS_FORMATS, rows_file
+from echelle.tables.storage.version_diff import changes_between
+from echelle.tables.storage.writers import ROWS_FORMATS, rows_file
 from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of

@@ -15,18 +15,18 @@ import openpyxl
 import pytest
 from click.testing import CliRunner
 
-from echelle.bundles.coding import coded
 from echelle.bundles.models import Contents, Opened, RawData, TrailPart
-from echelle.bundles.reading import opened, rows_of
-from echelle.bundles.writing import bundle
-from echelle.cli import app
-from echelle.drawing.figure import figure_bytes, scene_of
+from echelle.bundles.pseudonyms import coded
+from echelle.bundles.reader import opened, rows_of
+from echelle.bundles.writer import bundle
+from echelle.command_line.main import app
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import Style
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import seal
-from echelle.tables.read import read_bytes
+from echelle.recipes.style import Style
+from echelle.render import figure_bytes, scene_of
+from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.prepare import all_steps
 

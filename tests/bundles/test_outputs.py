@@ -11,10 +11,10 @@ from click.testing import CliRunner
 from PIL import Image
 
 from echelle.batch import file_names
-from echelle.cli import app
+from echelle.command_line.main import app
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import Axis
+from echelle.recipes.style import Axis
 
 WORDS = ["draw", "--table", "demo/samples.csv", "--form", "box", "--measure", "cortisol", "--groups", "shift pattern"]
 

@@ -11,15 +11,15 @@ from click.testing import CliRunner
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from echelle.asked import control_asked
-from echelle.cli import app
-from echelle.compared.laboratory import control_of, limits_of
-from echelle.compared.lanes import compared
-from echelle.compared.written import lines_of
+from echelle.command_line.describe_options import control_asked
+from echelle.command_line.main import app
+from echelle.comparison.laboratory import control_of, limits_of
+from echelle.comparison.lane_differences import compared
+from echelle.comparison.text_report import lines_of
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.numbers.differences.limits import LimitMethod
+from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.differences.reference_limits import LimitMethod
 from echelle.recipes.control import Control
 from echelle.recipes.differences import ComparedTo, Differences
 from echelle.recipes.forms import recipe_of_form

@@ -13,13 +13,13 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
-from echelle.drawing.figure import figure_bytes, scene_of
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
-from echelle.figures.scene import Scene
 from echelle.recipes.layers import BoxLayer, PointsLayer
-from echelle.recipes.looks import Size, Words
 from echelle.recipes.seal import seal
+from echelle.recipes.style import Size, Words
+from echelle.render import figure_bytes, scene_of
+from echelle.scene.models import Scene
 from tests.tabling import box_recipe, lanes_table, many_values
 from tests.texts import RECIPE, TABLE
 

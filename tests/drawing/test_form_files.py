@@ -12,13 +12,13 @@ import pytest
 from PIL import Image
 
 from echelle.drawing.cairo import to_pdf, to_png
-from echelle.drawing.figure import scene_of
 from echelle.drawing.svg import to_svg
-from echelle.figures.scene import Scene
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.looks import Words
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import Words
+from echelle.render import scene_of
+from echelle.scene.models import Scene
 from tests.figures.test_sheets import TABLE
 from tests.texts import texts
 

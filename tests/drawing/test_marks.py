@@ -11,11 +11,11 @@ import pytest
 from PIL import Image
 
 from echelle.drawing.cairo import to_png
-from echelle.drawing.figure import figure_bytes
 from echelle.drawing.fonts.faces import FACES, chain, open_face
 from echelle.drawing.svg import to_svg
-from echelle.figures.scene import GroupPart, Paint, PathPart, PointsPart, Scene, point_columns
-from echelle.recipes.looks import Style, Typeface
+from echelle.recipes.style import Style, Typeface
+from echelle.render import figure_bytes
+from echelle.scene.models import GroupPart, Paint, PathPart, PointsPart, Scene, point_columns
 from tests.tabling import box_recipe, box_scene, lanes_table
 
 LANES = {"day": [1.5, 2.5, 3.5], "night": [2.5, 4.5, 6.5]}

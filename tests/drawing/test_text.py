@@ -14,12 +14,12 @@ import pytest
 from PIL import Image
 
 from echelle.drawing.cairo import to_pdf, to_png
-from echelle.drawing.figure import scene_of
 from echelle.drawing.fonts.faces import FACES, open_face
 from echelle.drawing.fonts.runs import levels_of, runs_of
 from echelle.drawing.fonts.typesetter import set_line, shape
-from echelle.figures.scene import Scene, TextPart
-from echelle.recipes.looks import Style, Typeface
+from echelle.recipes.style import Style, Typeface
+from echelle.render import scene_of
+from echelle.scene.models import Scene, TextPart
 from tests.texts import NAMES, RECIPE, TABLE, texts
 
 DPI = 288

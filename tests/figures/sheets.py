@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from itertools import combinations
 
-from echelle.figures.scene import GroupPart, LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpacked
+from echelle.scene.models import GroupPart, LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpacked
 from tests.texts import texts
 
 

@@ -6,9 +6,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from echelle.figures.arrange import arrange
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.steps.models import LeftOut
 from tests.tabling import table_of

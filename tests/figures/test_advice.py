@@ -8,15 +8,15 @@ from typing import Any
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.figures.advice.colours import lightness
-from echelle.figures.arrange import arrange
 from echelle.figures.compose import deep_advice
-from echelle.figures.scene import Advice, Remedy
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BoxLayer, PointsLayer
-from echelle.recipes.looks import HOUSE_COLOURS
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import HOUSE_COLOURS
+from echelle.render import scene_of
+from echelle.scene.models import Advice, Remedy
 from echelle.tables.steps.prepare import prepare
 from echelle.tables.table import Table
 from tests.tabling import lanes_table, table_of

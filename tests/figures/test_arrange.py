@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.readings import ReadingRules, read_lane
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.read import recipe_from
+from echelle.recipes.parse import recipe_from
 from echelle.recipes.roles import Groups, Measure
+from echelle.render import scene_of
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.steps.models import LeftOut
 from tests.tabling import box_recipe, lanes_table, table_of

@@ -10,16 +10,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.axes import domain_of, ticks_on
-from echelle.figures.frame import Frame, MarkOf
-from echelle.figures.scene import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpacked
-from echelle.figures.transforms import TRANSFORMS
+from echelle.figures.geometry.axes import domain_of, ticks_on
+from echelle.figures.geometry.frame import Frame, MarkOf
+from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import FromMean, Guide
 from echelle.recipes.layers import BinsLayer, DensityLayer, DifferenceLayer, MeanLayer, PointsLayer, TrendLayer
-from echelle.recipes.looks import Axis, AxisScale, Runs, SecondAxis
+from echelle.recipes.style import Axis, AxisScale, Runs, SecondAxis
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpacked
 from tests.figures.sheets import marks_stay_in_their_panel, path_places
 from tests.tabling import box_recipe, box_scene, lanes_table, table_of
 

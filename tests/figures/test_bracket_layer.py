@@ -7,16 +7,16 @@ import itertools
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import LinePart, Scene, TextPart
-from echelle.numbers.differences import tests as evidence
+from echelle.numbers.differences import hypothesis_tests as evidence
+from echelle.numbers.differences.hypothesis_tests import p_words
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.several import adjusted
-from echelle.numbers.differences.tests import p_words
+from echelle.numbers.differences.multiple_comparisons import adjusted
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BracketLayer
-from echelle.recipes.looks import Axis, Size
+from echelle.recipes.style import Axis, Size
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, Scene, TextPart
 from tests.tabling import lanes_table, table_of
 
 RNG = np.random.default_rng(8)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.scene import LinePart, PointsPart, Scene, TextPart, unpacked
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import ControlLayer
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpacked
 from tests.tabling import table_of
 
 RNG = np.random.default_rng(12)

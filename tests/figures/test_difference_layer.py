@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import LinePart, PointsPart, Scene, TextPart, unpacked
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import DifferenceLayer
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpacked
 from tests.tabling import lanes_table
 
 RNG = np.random.default_rng(5)

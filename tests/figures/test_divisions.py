@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Cut, Groups, Joined, Measure, Panels, Subgroups
+from echelle.render import scene_of
+from echelle.scene.models import Scene
 from echelle.tables.steps.conditions import NoneOf, OneOf
 from tests.tabling import box_recipe, lanes_table, table_of
 

@@ -6,11 +6,11 @@ from datetime import UTC, datetime
 
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import Scene, TextPart
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.looks import MethodNote, Words
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import MethodNote, Words
+from echelle.render import scene_of
+from echelle.scene.models import Scene, TextPart
 from tests.tabling import table_of
 
 TABLE = table_of(

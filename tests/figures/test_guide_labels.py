@@ -10,13 +10,13 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.guide_labels import Flag, Spot, flag_rows, spread_out
-from echelle.figures.scene import PathPart, Scene, TextPart
+from echelle.figures.geometry.guide_labels import Flag, Spot, flag_rows, spread_out
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import FromMean, Guide, Percentile
-from echelle.recipes.looks import Axis, Size
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import Axis, Size
+from echelle.render import scene_of
+from echelle.scene.models import PathPart, Scene, TextPart
 from tests.figures.sheets import marks_stay_on_the_sheet, texts_keep_apart
 from tests.tabling import many_values, table_of
 

@@ -11,13 +11,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from echelle.drawing.figure import scene_of
 from echelle.drawing.readings import readings_file
-from echelle.figures.scene import LinePart, RectPart, Scene
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import FromMean, Guide, Percentile
 from echelle.recipes.layers import BinsLayer
-from echelle.recipes.looks import Axis
+from echelle.recipes.style import Axis
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, RectPart, Scene
 from tests.tabling import lanes_table
 
 A = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 20.0]

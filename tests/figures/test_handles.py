@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.handles import round_step
-from echelle.figures.scene import Handle, Scene
+from echelle.figures.decoration.handles import round_step
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import scene_of
+from echelle.scene.models import Handle, Scene
 from tests.tabling import many_values
 
 TABLE = many_values(300, 3)

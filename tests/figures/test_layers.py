@@ -6,8 +6,6 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpacked
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import (
@@ -25,9 +23,11 @@ from echelle.recipes.layers import (
     TicksLayer,
     TrendLayer,
 )  # fmt: skip
-from echelle.recipes.looks import Axis, Size
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Measure, Subgroups
+from echelle.recipes.style import Axis, Size
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpacked
 from echelle.tables.steps.models import LeftOut
 from tests.figures.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
 from tests.tabling import box_recipe, lanes_table, table_of

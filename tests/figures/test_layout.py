@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.scene import PathPart, RectPart, Scene, TextPart
 from echelle.figures.settings import offered
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.layers import BoxLayer, DifferenceLayer
-from echelle.recipes.looks import Axis, AxisScale, Runs, Size, Words
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import Axis, AxisScale, Runs, Size, Words
+from echelle.render import scene_of
+from echelle.scene.models import PathPart, RectPart, Scene, TextPart
 from tests.figures.sheets import path_places, texts_keep_apart
 from tests.tabling import box_scene, lanes_table, table_of
 

@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.drawing.fonts.typesetter import set_line
-from echelle.figures.frame import MarkOf
-from echelle.figures.lettering import LEADING, SMALLEST, Lettering
-from echelle.recipes.looks import Style
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lettering import LEADING, SMALLEST, Lettering
+from echelle.recipes.style import Style
 
 words = st.lists(st.text("abcdefWM.µ", min_size=1, max_size=24), min_size=1, max_size=10).map(" ".join)
 

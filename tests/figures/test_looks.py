@@ -6,12 +6,12 @@ from typing import get_args
 
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import PathPart, RectPart, Scene, TextPart
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import LOOKS, LookName, OwnLook, Style
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
+from echelle.recipes.style import LOOKS, LookName, OwnLook, Style
+from echelle.render import scene_of
+from echelle.scene.models import PathPart, RectPart, Scene, TextPart
 from tests.tabling import lanes_table
 
 TABLE = lanes_table({"a": [1.0, 2.0, 4.0, 5.5, 3.0], "b": [2.0, 3.0, 3.5, 6.0, 9.0]})

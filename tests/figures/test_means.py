@@ -7,17 +7,17 @@ import math
 import pytest
 from scipy import stats
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.readings import ReadingRules, read_lane
-from echelle.figures.scene import LinePart, Scene
-from echelle.recipes.beginning import beginning
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.readings import ReadingRules, read_lane
+from echelle.recipes.default_recipe import beginning
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import MeanLayer
-from echelle.recipes.models import Recipe
-from echelle.tables.summaries import summary_columns
-from echelle.tables.summary import summary_of
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import LinePart, Scene
+from echelle.tables.column_summary import summary_of
+from echelle.tables.summary_statistics_tables import summary_columns
 from echelle.tables.table import Table
 from tests.tables.steps import read
 from tests.tabling import lanes_table

@@ -9,12 +9,12 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
 from echelle.figures.settings import LayerOffer, Setting, offered
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import AnyLayer, Layer
+from echelle.render import scene_of
 from tests.tabling import table_of
 
 RNG = np.random.default_rng(14)

@@ -6,15 +6,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from echelle.drawing.figure import reader_key_of, scene_of
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import LinePart, PointsPart, RectPart, Scene
+from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.fences import beyond, whiskers
 from echelle.numbers.outliers import fences_of
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BinsLayer, BoxLayer, Fence, NormalCurveLayer, PointsLayer
-from echelle.recipes.looks import Axis
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import Axis
+from echelle.render import reader_key_of, scene_of
+from echelle.scene.models import LinePart, PointsPart, RectPart, Scene
 from echelle.tables.steps.models import LeftOut
 from echelle.tables.table import Table
 from tests.tables.steps import after

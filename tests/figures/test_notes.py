@@ -7,10 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.drawing.figure import scene_of, scene_of_lanes
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene
-from echelle.figures.transforms import TRANSFORMS
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.numbers.outliers import OUTLIER_RULES, USUAL_K, OutlierRule
 from echelle.numbers.stem import stem_and_leaf, stem_lines
 from echelle.recipes.forms import recipe_of_form
@@ -26,9 +24,11 @@ from echelle.recipes.layers import (
     PointsLayer,
     TrendLayer,
 )  # fmt: skip
-from echelle.recipes.looks import Axis, AxisScale, Style
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, Subgroups
+from echelle.recipes.style import Axis, AxisScale, Style
+from echelle.render import scene_of, scene_of_lanes
+from echelle.scene.models import Scene
 from tests.figures.test_sheets import TABLE
 from tests.tabling import box_recipe, lanes_table, table_of
 

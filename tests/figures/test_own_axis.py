@@ -6,12 +6,12 @@ from typing import Any
 
 import pytest
 
-from echelle.drawing.figure import scene_of, scene_of_lanes
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS, in_form, recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of, scene_of_lanes
+from echelle.scene.models import Scene
 from tests.tabling import lanes_table
 from tests.texts import texts
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.compared.lanes import compared
-from echelle.drawing.figure import scene_of
+from echelle.comparison.lane_differences import compared
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.pairing import lanes_shown
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane_pairs import lanes_shown
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
 from tests.tabling import table_of
 
 ROWS = [

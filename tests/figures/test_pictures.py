@@ -5,12 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import pictures_of_layer, scene_of_lanes
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import PointsPart, unpacked
+from echelle.figures.lanes.arrange import arrange
 from echelle.figures.settings import offered
 from echelle.recipes.forms import recipe_of_form
+from echelle.render import pictures_of_layer, scene_of_lanes
+from echelle.scene.models import PointsPart, unpacked
 from tests.tabling import many_values
 
 OFFERS = {offer.layer: offer for offer in offered().layers}

@@ -6,15 +6,15 @@ from typing import Any
 
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import PointsPart, unpacked
-from echelle.numbers.offsets import jitter
+from echelle.figures.lanes.arrange import arrange
+from echelle.numbers.point_spread import jitter
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import PointsLayer
-from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_from
+from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import PointsPart, unpacked
 from echelle.tables.table import PART_KEYS, Table
 from tests.tables.steps import after, read
 

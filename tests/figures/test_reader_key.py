@@ -8,17 +8,17 @@ from typing import get_args
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import reader_key_of, scene_of
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.explained import explained
-from echelle.figures.moving import moved
-from echelle.figures.scene import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpacked
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.words.mark_explanations import explained
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.layers import BoxLayer, DifferenceLayer, Layer, MeanLayer, PointsLayer
-from echelle.recipes.looks import ReaderKey, Words
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import ReaderKey, Words
+from echelle.render import reader_key_of, scene_of
+from echelle.scene.models import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpacked
+from echelle.scene.translate import moved
 from echelle.tables.steps.conditions import OneOf
 from tests.tabling import lanes_table, table_of
 

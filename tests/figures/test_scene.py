@@ -7,12 +7,12 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.errors import InputError
-from echelle.figures.axes import ticks_of
-from echelle.figures.scene import GroupPart, LinePart, PointsPart, RectPart, Scene, unpacked
+from echelle.figures.geometry.axes import ticks_of
 from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
-from echelle.recipes.looks import Axis, Size, Words
+from echelle.recipes.style import Axis, Size, Words
+from echelle.render import scene_of
+from echelle.scene.models import GroupPart, LinePart, PointsPart, RectPart, Scene, unpacked
 from echelle.tables.steps.conditions import OneOf
 from tests.tabling import box_recipe, box_scene, lanes_table, many_values
 

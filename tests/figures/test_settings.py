@@ -6,10 +6,10 @@ from typing import Any
 
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.figures.settings import LayerOffer, Setting, offered
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
 from tests.figures.test_sheets import TABLE
 
 OFFERS = offered().layers

@@ -10,15 +10,15 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from echelle.drawing.figure import scene_of, scene_of_lanes
 from echelle.drawing.svg import to_svg
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import Scene
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.looks import Axis, SecondAxis, Size, Words
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups, Subgroups
+from echelle.recipes.style import Axis, SecondAxis, Size, Words
+from echelle.render import scene_of, scene_of_lanes
+from echelle.scene.models import Scene
 from tests.figures.sheets import keys_are_unique, marks_stay_in_their_panel, marks_stay_on_the_sheet, texts_keep_apart
 from tests.figures.test_layout import names
 from tests.tabling import many_values, table_of

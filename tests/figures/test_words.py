@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import TextPart
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.render import scene_of
+from echelle.scene.models import TextPart
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.steps.models import LeftOut
 from tests.tabling import box_scene, table_of

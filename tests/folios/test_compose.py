@@ -7,14 +7,14 @@ import pytest
 
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.errors import InputError
-from echelle.figures.arrange import arrange
-from echelle.figures.scene import PathPart, Scene, TextPart
+from echelle.figures.lanes.arrange import arrange
 from echelle.folios.compose import FolioFigure, compose_folio
 from echelle.folios.models import PAGES, FolioPage
 from echelle.folios.notes import note_of
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import MethodNote, Runs, Words
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import MethodNote, Runs, Words
+from echelle.scene.models import PathPart, Scene, TextPart
 from tests.figures.sheets import path_places
 from tests.tabling import lanes_table
 

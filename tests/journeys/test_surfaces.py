@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from echelle.drawing.figure import figure_bytes, scene_of
+from echelle.render import figure_bytes, scene_of
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.comparisons.trail import begin

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.apart import best_cut, explained
+from echelle.numbers.variance_explained import best_cut, explained
 
 pairs = st.lists(st.tuples(st.integers(-50, 50), st.integers(0, 3)), min_size=5, max_size=40)
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.differences.control import control_hits, hits_of_runs, lot_runs
+from echelle.numbers.differences.control_rules import control_hits, hits_of_runs, lot_runs
 
 
 def codes(text: str) -> np.ndarray[tuple[int], np.dtype[np.int32]]:

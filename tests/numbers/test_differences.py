@@ -11,17 +11,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from echelle.numbers.differences import tests as evidence
-from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
-from echelle.numbers.differences.paired import by_subject, paired_g, paired_mean, paired_median, within_subjects
-from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
-from echelle.numbers.differences.resampled import (
+from echelle.numbers.differences import hypothesis_tests as evidence
+from echelle.numbers.differences.bootstrap import (
     iqr_ratio,
     percentile_difference,
     resampled_quantiles,
     sd_ratio,
     without_each,
 )
+from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
+from echelle.numbers.differences.paired import by_subject, paired_g, paired_mean, paired_median, within_subjects
+from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
 
 # Student 1908, table of "The probable error of a mean": additional hours of sleep with two drugs, ten patients.
 FIRST = np.array([0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0.0, 2.0])

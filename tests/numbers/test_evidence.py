@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from echelle.numbers.differences import tests as evidence
-from echelle.numbers.differences.components import components
-from echelle.numbers.differences.control import control_hits
-from echelle.numbers.differences.factors import anova_of_ranks, anova_two, difference_of_differences
-from echelle.numbers.differences.limits import partition, reference_limits
+from echelle.numbers.differences import hypothesis_tests as evidence
+from echelle.numbers.differences.anova import anova_of_ranks, anova_two, difference_of_differences
+from echelle.numbers.differences.control_rules import control_hits
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.several import adjusted, dunnett, games_howell, level_of_each, tukey_kramer
+from echelle.numbers.differences.multiple_comparisons import adjusted, dunnett, games_howell, level_of_each, tukey_kramer
+from echelle.numbers.differences.reference_limits import partition, reference_limits
+from echelle.numbers.differences.variance_components import components
 from tests.numbers.test_differences import EARLY, FIRST, SECOND, TERM
 
 # Snedecor 1937, as in Box, Hunter & Hunter 1978, table 6.1: coagulation times of 24 animals on four diets.

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.numbers.fences import Fences, beyond, quartile_fences, whiskers
-from echelle.numbers.offsets import jitter
+from echelle.numbers.point_spread import jitter
 from echelle.numbers.quantiles import quantiles
 
 samples = st.lists(st.integers(-500, 500), min_size=1, max_size=80)

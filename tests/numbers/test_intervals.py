@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.cumulative import greatest_distance, normal_scores, plotting_positions, robust_line, steps
 from echelle.numbers.intervals import bca_interval, bootstrap, mean_interval, median_interval, percentile_interval
-from echelle.numbers.limits import Limit, quantile_in_order
 from echelle.numbers.stem import stem_and_leaf
 
 X = np.sort(np.random.default_rng(8).lognormal(1, 0.5, 60))

@@ -10,13 +10,13 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from echelle.numbers.differences import tests as evidence
-from echelle.numbers.differences.components import components
-from echelle.numbers.differences.control import control_hits
-from echelle.numbers.differences.limits import reference_limits
+from echelle.numbers.differences import hypothesis_tests as evidence
+from echelle.numbers.differences.bootstrap import iqr_ratio, percentile_difference, sd_ratio
+from echelle.numbers.differences.control_rules import control_hits
 from echelle.numbers.differences.means import hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.ranks import hodges_lehmann, superiority
-from echelle.numbers.differences.resampled import iqr_ratio, percentile_difference, sd_ratio
+from echelle.numbers.differences.reference_limits import reference_limits
+from echelle.numbers.differences.variance_components import components
 
 lanes = st.lists(st.integers(1, 60), min_size=4, max_size=14, unique=True).map(lambda v: np.array(v, dtype=float))
 units = st.sampled_from([0.25, 2.0, 8.0, 1024.0])

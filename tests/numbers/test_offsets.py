@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.numbers.moments import coefficient_of_variation, geometric, moments
-from echelle.numbers.offsets import jitter, shaped, stacked, swarm
-from echelle.numbers.shape import anderson_darling, normal_curve, shapiro_wilk
+from echelle.numbers.normality import anderson_darling, normal_curve, shapiro_wilk
+from echelle.numbers.point_spread import jitter, shaped, stacked, swarm
 
 PLACES = st.lists(st.floats(0, 60).map(lambda x: round(x, 1)), min_size=1, max_size=40)
 

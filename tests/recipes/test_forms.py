@@ -9,9 +9,9 @@ import pytest
 from echelle.recipes.forms import FORMS, form_of, in_form, recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import Bandwidth, BinsLayer, BoxLayer, DensityLayer, Fence, PointsLayer, TicksLayer
-from echelle.recipes.looks import Words
-from echelle.recipes.models import FormName, Recipe
-from echelle.recipes.read import recipe_from, recipe_text
+from echelle.recipes.parse import recipe_from, recipe_text
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import Words
 
 
 @pytest.mark.parametrize("form", FORMS)

@@ -7,13 +7,13 @@ import subprocess
 import pytest
 
 from echelle.drawing.cairo import to_pdf
-from echelle.drawing.figure import scene_of
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.svg import to_svg
-from echelle.figures.scene import Scene, TextPart
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.looks import Words
 from echelle.recipes.markup import Manner, manners, marked, plain
+from echelle.recipes.style import Words
+from echelle.render import scene_of
+from echelle.scene.models import Scene, TextPart
 from tests.tabling import lanes_table
 
 TABLE = lanes_table({"wild": [1.0, 2.0, 3.0], "*1/*2": [2.0, 3.0, 5.0]})

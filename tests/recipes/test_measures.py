@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import BinsLayer, DensityLayer
-from echelle.recipes.looks import Words
-from echelle.recipes.measures import of_measure
-from echelle.recipes.models import FormName
+from echelle.recipes.recipe import FormName
+from echelle.recipes.style import Words
 
 
 @pytest.mark.parametrize("form", FORMS)

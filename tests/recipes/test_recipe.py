@@ -9,18 +9,18 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.figures.layers.registry import KINDS
-from echelle.recipes.beginning import beginning
 from echelle.recipes.changes import change_words
+from echelle.recipes.default_recipe import beginning
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import BoxLayer, Fence, Layer, PointsLayer
-from echelle.recipes.looks import Axis, MethodNote, OwnLook, ReaderKey, Style, Words, points
-from echelle.recipes.models import Recipe
-from echelle.recipes.read import recipe_from, recipe_text
+from echelle.recipes.parse import recipe_from, recipe_text
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Levels, Panels, Subgroups
 from echelle.recipes.seal import schema, seal
+from echelle.recipes.style import Axis, MethodNote, OwnLook, ReaderKey, Style, Words, points
+from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.conditions import OneOf
-from echelle.tables.summary import ColumnSummary
 
 MINIMAL = {"echelle": 1, "measure": {"columns": ["x"]}, "layers": [{"id": "b1", "layer": "box"}]}
 

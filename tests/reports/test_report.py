@@ -13,15 +13,15 @@ from typing import Any
 import pypdf
 import pytest
 
-from echelle.drawing.figure import scene_of
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.looks import Axis, Size
-from echelle.recipes.models import FormName, Recipe
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.style import Axis, Size
+from echelle.render import scene_of
+from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
 from echelle.reports.html import report
 from echelle.reports.pdf import fitted, report_pdf
-from echelle.reports.told import ReportPart, facts_of, ledger_of, sections_of
 from echelle.tables.steps.models import LeftOut
 from tests.tabling import lanes_table
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django.test import Client
 
-from echelle.figures.scene import PointsPart, Scene
 from echelle.recipes.forms import FORMS
+from echelle.scene.models import PointsPart, Scene
 from server.comparisons.models import Comparison
 from tests.server.bringing import send
 

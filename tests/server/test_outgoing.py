@@ -10,7 +10,7 @@ import pytest
 from django.test import Client
 from PIL import Image
 
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.models import Study
 from server.tables.models import DataTable

@@ -129,7 +129,7 @@ def test_the_child_keeps_to_its_memory(tmp_path: Path) -> None:
     file, folder = tmp_path / "f.csv", tmp_path / "out"
     folder.mkdir()
     file.write_text("who,level\n" + "".join(f"name {i},{i}.5\n" for i in range(300_000)))
-    words = [sys.executable, "-m", "echelle.tables.child", str(file), str(folder), "60", "100"]
+    words = [sys.executable, "-m", "echelle.tables.reading.subprocess_reader", str(file), str(folder), "60", "100"]
     done = subprocess.run(words, capture_output=True, check=False, env={**os.environ, "POLARS_MAX_THREADS": "1"})
     assert done.returncode != 0 and not (folder / "meta.json").exists()
     assert done.returncode in (1, 2, -signal.SIGABRT, -signal.SIGSEGV)

@@ -13,9 +13,9 @@ from django.core.management import call_command
 from django.test import Client
 from django.utils import timezone
 
-from echelle.drawing.figure import scene_of
-from echelle.figures.scene import Scene
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of
+from echelle.scene.models import Scene
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison
 from server.folios.models import Folio

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from echelle.tables.read import read_bytes, with_source
+from echelle.tables.reading.read import read_bytes, with_source
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.prepare import Prepared, all_steps, prepare
 from echelle.tables.table import Table

@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 from echelle.errors import InputError
-from echelle.tables.account import account_of
-from echelle.tables.options import ReadingOptions
-from echelle.tables.read import read_bytes
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.reading.read_report import account_of
 from tests.tables.corpus import FILES, Ugly
 
 

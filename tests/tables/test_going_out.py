@@ -11,14 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.errors import InputError
-from echelle.tables.changes import changes_between
-from echelle.tables.read import read_bytes
-from echelle.tables.scales import known_order
+from echelle.tables.known_orders import known_order
+from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.conditions import condition_words
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.models import Keep, Step
 from echelle.tables.steps.words import preparation_words, step_words
-from echelle.tables.writing import rows_file
+from echelle.tables.storage.version_diff import changes_between
+from echelle.tables.storage.writers import rows_file
 from tests.tables.steps import after, cells, read
 
 CELL = st.one_of(
@@ -165,6 +165,6 @@ def test_an_order_that_was_guessed_can_be_taken_away() -> None:
 
 
 def test_a_workbook_holds_only_so_many_rows(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("echelle.tables.writing._MOST_XLSX", 2)
+    monkeypatch.setattr("echelle.tables.storage.writers._MOST_XLSX", 2)
     with pytest.raises(InputError, match="a workbook holds 2 rows"):
         rows_file(OLD, "xlsx")

@@ -13,11 +13,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from echelle.errors import InputError
-from echelle.tables.limits import ReadingLimits
-from echelle.tables.options import ReadingOptions
-from echelle.tables.read import Reading, read_bytes
-from echelle.tables.store import pack_column, unpack_column
-from echelle.tables.summary import summary_of
+from echelle.tables.column_summary import summary_of
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.read import Reading, read_bytes
+from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.storage.arrow_store import pack_column, unpack_column
 
 
 def read(text: str, encoding: str = "utf-8", **options: object) -> Reading:

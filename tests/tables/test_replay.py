@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.errors import InputError
-from echelle.tables.options import ReadingOptions
-from echelle.tables.read import read_bytes
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.left_out import entry_for
 from echelle.tables.steps.models import LeftOut

@@ -9,8 +9,8 @@ from pathlib import Path
 import uharfbuzz as hb
 
 from echelle.errors import InputError
-from echelle.figures.typesetting import Weight
-from echelle.recipes.looks import Typeface
+from echelle.recipes.style import Typeface
+from echelle.scene.typesetting import Weight
 
 _FOLDER = Path("/usr/share/fonts")
 

@@ -9,9 +9,9 @@ import uharfbuzz as hb
 
 from echelle.drawing.fonts.faces import chain, open_face
 from echelle.drawing.fonts.runs import cleaned, runs_of
-from echelle.figures.typesetting import SetLine, SetRun, Weight
-from echelle.recipes.looks import Typeface
 from echelle.recipes.markup import manners
+from echelle.recipes.style import Typeface
+from echelle.scene.typesetting import SetLine, SetRun, Weight
 
 # How large raised and lowered text is, and how far it stands above the baseline, in ems.
 _SMALL = 0.7
@@ -47,7 +47,7 @@ def shape(text: str, face: str, backwards: bool) -> tuple[Glyph, ...]:
 
 @lru_cache(maxsize=20_000)
 def set_line(text: str, typeface: Typeface, weight: Weight, size: float) -> SetLine:
-    """Set one line; implements :class:`echelle.figures.typesetting.Typesetter`."""
+    """Set one line; implements :class:`echelle.scene.typesetting.Typesetter`."""
     body, how = manners(cleaned(text))
     chains = {italic: chain(typeface, weight, italic) for italic in (False, True)}
     runs, unwritable = runs_of(body, chains, how)

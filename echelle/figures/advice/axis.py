@@ -7,13 +7,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.means import only_means
-from echelle.figures.own_axis import only_counts
-from echelle.figures.scene import Advice
-from echelle.figures.transforms import TRANSFORMS
+from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.lanes.transforms import TRANSFORMS
+from echelle.figures.words.means import only_means
 from echelle.numbers.quantiles import Floats
+from echelle.plurals import listed, said
 from echelle.recipes.layers import BinsLayer, CountsLayer, DensityLayer, MeanLayer
-from echelle.tables.counting import listed, said
+from echelle.scene.models import Advice
 
 _WHOLE = remedy("Show all values", (["axis", "from"], None), (["axis", "to"], None))
 _LINEAR = remedy("Linear axis", (["axis", "scale"], "linear"), (["axis", "from"], None))

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.scene import Advice
 from echelle.recipes.layers import BinsLayer
+from echelle.scene.models import Advice
 
 _UNEQUAL = 1.5
 _MOST_STACKED = 3

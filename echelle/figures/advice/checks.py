@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from echelle.figures.advice import axis, bins, marks, rows, shape
 from echelle.figures.advice.question import Check, Question
-from echelle.figures.scene import Advice
+from echelle.scene.models import Advice
 
 CHECKS: tuple[Check, ...] = (
     rows.no_rows, rows.units, rows.repeated_subjects, rows.limits_inside, rows.few_values,

@@ -7,13 +7,13 @@ from collections.abc import Iterator
 
 from echelle.figures.advice.colours import lightness
 from echelle.figures.advice.question import Question, remedy, towards, with_layers
-from echelle.figures.bands import colouring, overlaid
+from echelle.figures.geometry.lane_bands import colouring, overlaid
 from echelle.figures.layers.points import MOST_SWARM
-from echelle.figures.scene import Advice
+from echelle.plurals import said
 from echelle.recipes.forms import in_form
 from echelle.recipes.layers import BoxLayer, DensityLayer, PointsLayer
 from echelle.recipes.seal import style_of
-from echelle.tables.counting import said
+from echelle.scene.models import Advice
 
 _MOST_UP = 12
 _MOST_CURVES = 6

@@ -9,14 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.lanes import Lane, Rows
-from echelle.figures.scene import Advice, Remedy
-from echelle.numbers.apart import best_cut, explained
+from echelle.figures.lanes.lane import Lane, Rows
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import as_read, fixed
+from echelle.numbers.variance_explained import best_cut, explained
+from echelle.plurals import listed
 from echelle.recipes.layers import (
     BinsLayer,
     BoxLayer,
@@ -28,7 +28,7 @@ from echelle.recipes.layers import (
     TicksLayer,
 )
 from echelle.recipes.roles import Cut, Groups, Levels, Panels, Subgroups
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Remedy
 from echelle.tables.table import Column, Table
 
 _FEWEST = 25

@@ -8,12 +8,12 @@ from typing import TypeVar
 
 from pydantic import JsonValue
 
-from echelle.figures.lanes import Arrangement, Lane
-from echelle.figures.scene import Advice, Change, LaneReadings, Remedy
-from echelle.figures.second import MeasuredLayers
-from echelle.figures.study import Measured
+from echelle.figures.geometry.secondary_axis import MeasuredLayers
+from echelle.figures.lanes.figure_context import Measured
+from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.recipes.layers import AnyLayer, Layer
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.scene.models import Advice, Change, LaneReadings, Remedy
 
 L = TypeVar("L", bound=AnyLayer)
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.scene import Advice, Remedy
+from echelle.plurals import listed
 from echelle.recipes.layers import BinsLayer, BoxLayer, DensityLayer, MeanLayer, PointsLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Remedy
 from echelle.tables.steps.models import Combine
 
 FEWEST_IN_BOX = 5

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.lanes import Lane
-from echelle.figures.scene import Advice, LaneReadings, Remedy
+from echelle.figures.lanes.lane import Lane
+from echelle.plurals import listed
 from echelle.recipes.layers import BoxLayer, MeanLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, LaneReadings, Remedy
 
 _FEWEST = 20
 _SKEWED = 1.5

@@ -9,13 +9,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.frame import Band, Frame, MarkOf
-from echelle.figures.lettering import Box, Lettering
-from echelle.figures.regions import OnSecond, region_of
-from echelle.figures.scene import Advice, Handle, LaneReadings, Role, ScenePart, Shape
-from echelle.figures.study import NOTHING, Measured, Study
+from echelle.figures.geometry.frame import Band, Frame, MarkOf
+from echelle.figures.geometry.lane_regions import OnSecond, region_of
+from echelle.figures.geometry.lettering import Box, Lettering
+from echelle.figures.lanes.figure_context import NOTHING, Measured, Study
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.looks import Style
+from echelle.recipes.style import Style
+from echelle.scene.models import Advice, Handle, LaneReadings, Role, ScenePart, Shape
 
 
 @dataclass(frozen=True)

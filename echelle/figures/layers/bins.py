@@ -7,16 +7,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.errors import InputError
-from echelle.figures.handles import round_step
-from echelle.figures.lanes import Lane
+from echelle.figures.decoration.handles import round_step
+from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.figures.scene import Advice, Handle, Paint, ScenePart
-from echelle.figures.study import Measured, Study, held
-from echelle.figures.transforms import LINEAR
 from echelle.numbers.bins import Bins, bin_count, counted, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rule_names import rule_name
 from echelle.recipes.layers import BinsLayer
+from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,17 +7,17 @@ from collections.abc import Callable
 
 import numpy as np
 
-from echelle.figures.frame import MarkOf
-from echelle.figures.lanes import AtLimit, Rows
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.lane import AtLimit, Rows
+from echelle.figures.lanes.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
 from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
-from echelle.figures.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
-from echelle.figures.regions import CENTRES
-from echelle.figures.scene import Handle, LaneReadings, Paint, ScenePart, Shape
-from echelle.figures.study import Measured, Study, held
 from echelle.numbers.fences import beyond
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart, Shape
 
 _WHISKER = 1.1
 _BAR = 2.0

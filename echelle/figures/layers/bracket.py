@@ -7,27 +7,28 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.axes import domain_of
-from echelle.figures.frame import MarkOf
+from echelle.figures.geometry.axes import domain_of
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.lanes.figure_context import Measured, Study, held, joined
+from echelle.figures.lanes.lane_pairs import Two, paired_of, pairs_of
 from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.between import NAMES, interval_words, size_words
 from echelle.figures.layers.bracket_words import FOOT, Standing, drawn_words, placed_words, word_room
-from echelle.figures.pairing import Two, paired_of, pairs_of
-from echelle.figures.scene import Advice, Paint, ScenePart
-from echelle.figures.study import Measured, Study, held, joined
-from echelle.numbers.differences import paired, tests
+from echelle.numbers.differences import hypothesis_tests as tests
+from echelle.numbers.differences import paired
+from echelle.numbers.differences.bootstrap import percentile_difference
 from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.differences.hypothesis_tests import Evidence, p_words
 from echelle.numbers.differences.means import mean_difference
+from echelle.numbers.differences.multiple_comparisons import adjusted, level_of_each
 from echelle.numbers.differences.ranks import hodges_lehmann
-from echelle.numbers.differences.resampled import percentile_difference
-from echelle.numbers.differences.several import adjusted, level_of_each
-from echelle.numbers.differences.tests import Evidence, p_words
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import decimals_of
+from echelle.plurals import listed
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers import BracketLayer
-from echelle.recipes.looks import points
-from echelle.tables.counting import listed
+from echelle.recipes.style import points
+from echelle.scene.models import Advice, Paint, ScenePart
 
 MOST_BRACKETS = 15
 _USUAL = Differences()

@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from echelle.figures.frame import Frame, MarkOf
-from echelle.figures.lettering import LEADING, SMALLEST, Box, Lettering, claimed
-from echelle.figures.scene import TextPart
+from echelle.figures.geometry.frame import Frame, MarkOf
+from echelle.figures.geometry.lettering import LEADING, SMALLEST, Box, Lettering, claimed
+from echelle.scene.models import TextPart
 
 FOOT = 4.0
 _OVER_LINE = 2.5

@@ -8,17 +8,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.controlled import Controlled, controlled
+from echelle.figures.geometry.lettering import LEADING, Box, claimed
+from echelle.figures.lanes.control_charts import Controlled, controlled
+from echelle.figures.lanes.figure_context import Measured, Study
+from echelle.figures.lanes.order import Order, order_shares, orders
 from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
-from echelle.figures.layers.order import Order, order_shares, orders
-from echelle.figures.lettering import LEADING, Box, claimed
-from echelle.figures.scene import Advice, Paint, ScenePart
-from echelle.figures.study import Measured, Study
-from echelle.numbers.differences.control import Hit, LotRun
+from echelle.numbers.differences.control_rules import Hit, LotRun
 from echelle.numbers.quantiles import Floats
+from echelle.plurals import listed
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 from echelle.recipes.layers import ControlLayer, PointsLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Paint, ScenePart
 
 _WARNING = "1-2s"
 _SMALL = 0.85

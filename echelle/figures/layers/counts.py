@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from echelle.figures.lanes.figure_context import Measured, Study
 from echelle.figures.layers.base import SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.figures.scene import Paint, ScenePart
-from echelle.figures.study import Measured, Study
 from echelle.recipes.layers import CountsLayer
+from echelle.scene.models import Paint, ScenePart
 
 
 def _measure(layer: CountsLayer, study: Study) -> Measured:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from echelle.figures.lanes.figure_context import Measured, Study, held
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.figures.scene import Paint, ScenePart
-from echelle.figures.study import Measured, Study, held
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import CumulativeLayer
+from echelle.scene.models import Paint, ScenePart
 
 _MOST_STEPS = 2_000
 

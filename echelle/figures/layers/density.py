@@ -6,18 +6,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.bands import lane_fill
-from echelle.figures.lanes import Lane
+from echelle.figures.geometry.lane_bands import lane_fill
+from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.figures.scene import Advice, Handle, Paint, ScenePart
-from echelle.figures.study import Measured, Study, held
-from echelle.figures.transforms import LINEAR
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rule_names import rule_name
+from echelle.plurals import listed
 from echelle.recipes.layers import DensityLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _MOST_POINTS = 40_000
 

@@ -9,25 +9,25 @@ from itertools import pairwise
 import numpy as np
 from scipy.stats import t as student
 
-from echelle.figures.axes import Ticks, ticks_of
-from echelle.figures.frame import Frame, MarkOf
-from echelle.figures.lanes import Lane
+from echelle.figures.geometry.axes import Ticks, ticks_of
+from echelle.figures.geometry.frame import Frame, MarkOf
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.geometry.lettering import LEADING, Lettering, claimed
+from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.between import NAMES, interval_words, size_words
-from echelle.figures.lettering import LEADING, Lettering, claimed
-from echelle.figures.regions import CENTRES
-from echelle.figures.scene import Advice, Paint, RectPart, ScenePart, rounded
-from echelle.figures.study import Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
+from echelle.numbers.differences.bootstrap import percentile_difference
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
-from echelle.numbers.differences.resampled import percentile_difference
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rounding import decimals_of
+from echelle.plurals import listed
 from echelle.recipes.layers import DifferenceLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Paint, RectPart, ScenePart, rounded
 
 _POINTS = 96
 # So far may a label of the far axis reach over the panel.

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.lanes.figure_context import Measured, Study
 from echelle.figures.layers.base import DASH, LINE, SHARED, WIDTH, LaneView, LayerKind, Told
 from echelle.figures.layers.density import Curve, points_of_curve
-from echelle.figures.regions import CENTRES
-from echelle.figures.scene import Advice, Paint, ScenePart
-from echelle.figures.study import Measured, Study
 from echelle.numbers.moments import moments
+from echelle.numbers.normality import normal_curve
 from echelle.numbers.quantiles import quantiles
-from echelle.numbers.shape import normal_curve
 from echelle.recipes.layers import LineLayer, NormalCurveLayer, TicksLayer
+from echelle.scene.models import Advice, Paint, ScenePart
 
 _MOST_TICKS = 20_000
 

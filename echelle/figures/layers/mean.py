@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.lanes.figure_context import Measured, Study, held
 from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
-from echelle.figures.means import bar_words, centre_of, mean_bar
-from echelle.figures.regions import CENTRES
-from echelle.figures.scene import Advice, Paint, ScenePart
-from echelle.figures.study import Measured, Study, held
+from echelle.figures.words.means import bar_words, centre_of, mean_bar
 from echelle.recipes.layers import MeanLayer
+from echelle.scene.models import Advice, Paint, ScenePart
 
 
 def _measure(layer: MeanLayer, study: Study) -> Measured:

@@ -7,24 +7,24 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.frame import MarkOf
-from echelle.figures.lanes import Extra, Lane, Rows
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.geometry.lettering import claimed
+from echelle.figures.lanes.figure_context import Family, Measured, Study, held
+from echelle.figures.lanes.lane import Extra, Lane, Rows
+from echelle.figures.lanes.order import Order, numbers_in_order, order_shares, orders
+from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.layers.base import SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
 from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
-from echelle.figures.layers.order import Order, numbers_in_order, order_shares, orders
-from echelle.figures.lettering import claimed
-from echelle.figures.readings import ReadingRules, first_box, lane_fences
-from echelle.figures.regions import CENTRES
-from echelle.figures.scene import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
-from echelle.figures.study import Family, Measured, Study, held
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond
-from echelle.numbers.offsets import jitter, shaped, stacked, swarm
+from echelle.numbers.point_spread import jitter, shaped, stacked, swarm
 from echelle.numbers.quantiles import Floats
+from echelle.plurals import listed
 from echelle.recipes.layers import PointsLayer
-from echelle.recipes.looks import Style
-from echelle.tables.counting import listed
+from echelle.recipes.style import Style
+from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
 
 MOST_SWARM = 4_000
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")

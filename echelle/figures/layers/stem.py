@@ -8,14 +8,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.frame import MarkOf
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.lettering import Lettering, claimed
+from echelle.figures.lanes.figure_context import Measured, Study
 from echelle.figures.layers.base import SHARED, LaneView, LayerKind, PanelView, Told
-from echelle.figures.lettering import Lettering, claimed
-from echelle.figures.scene import Advice, Change, Paint, Remedy, ScenePart, TextPart
-from echelle.figures.study import Measured, Study
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
+from echelle.plurals import listed
 from echelle.recipes.layers import StemLayer
-from echelle.tables.counting import listed
+from echelle.scene.models import Advice, Change, Paint, Remedy, ScenePart, TextPart
 
 _LEAST = 4.0
 # Between a label, the line of a stem, its leaves and the end of the lane.

@@ -7,11 +7,11 @@ import math
 import numpy as np
 from scipy.special import stdtrit
 
-from echelle.figures.frame import MarkOf
+from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.layers.base import DASH, LINE, SHARED, LaneView, LayerKind, PanelView, Told
-from echelle.figures.scene import Paint, ScenePart
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers import TrendLayer
+from echelle.scene.models import Paint, ScenePart
 
 
 def _between(layer: TrendLayer, panel: PanelView) -> list[ScenePart]:

@@ -11,7 +11,7 @@ from scipy.optimize import minimize
 from scipy.stats import t as student
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
-from echelle.numbers.differences.tests import Evidence
+from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.quantiles import Floats
 
 MOST_ROWS = 20_000

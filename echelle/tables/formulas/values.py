@@ -10,7 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
-from echelle.tables.building import measure_of, words_of
+from echelle.tables.column_builders import measure_of, words_of
 from echelle.tables.table import Column, Mark
 
 ValueKind = Literal["number", "text", "date", "truth"]

@@ -8,8 +8,8 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, measure_of, put, unstood, words_of
-from echelle.tables.counting import said
+from echelle.plurals import said
+from echelle.tables.column_builders import counted, measure_of, put, unstood, words_of
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import decimal_of, read_numerals
 from echelle.tables.steps.models import (

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from echelle.errors import InputError
-from echelle.tables.part import Part
+from echelle.strict_model import Part
 from echelle.tables.table import Column, Mark, Table
 
 Mask = NDArray[np.bool_]

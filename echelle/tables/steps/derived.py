@@ -9,8 +9,8 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.tables.building import computed_from, measure_of, put, words_of, written
-from echelle.tables.counting import said
+from echelle.plurals import said
+from echelle.tables.column_builders import computed_from, measure_of, put, words_of, written
 from echelle.tables.formulas.evaluate import Evaluation
 from echelle.tables.formulas.functions import MONTHS, WEEKDAYS, date_part, within_groups
 from echelle.tables.formulas.values import column_from, value_of

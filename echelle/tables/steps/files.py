@@ -11,9 +11,9 @@ import orjson
 from pydantic import ValidationError
 
 from echelle.errors import InputError
-from echelle.tables.options import USUAL, ReadingOptions
-from echelle.tables.part import fault_of_json
-from echelle.tables.read import read_bytes, read_file
+from echelle.strict_model import fault_of_json
+from echelle.tables.reading.options import USUAL, ReadingOptions
+from echelle.tables.reading.read import read_bytes, read_file
 from echelle.tables.steps.models import STEP_NAMES, Step, StepList, TableRef
 from echelle.tables.steps.prepare import all_steps
 from echelle.tables.table import Table

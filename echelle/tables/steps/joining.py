@@ -9,8 +9,8 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, put, rows_taken, stood_in_of, taken, words_of
-from echelle.tables.counting import said
+from echelle.plurals import said
+from echelle.tables.column_builders import counted, put, rows_taken, stood_in_of, taken, words_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Append, Join, KeyPair
 from echelle.tables.steps.shape import in_use

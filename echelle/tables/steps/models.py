@@ -7,9 +7,9 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field, TypeAdapter
 
+from echelle.strict_model import Part
 from echelle.tables.numerals import Decimal
-from echelle.tables.options import ReadingOptions
-from echelle.tables.part import Part
+from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import Condition
 from echelle.tables.table import Kind
 

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from echelle.tables.building import rows_taken
-from echelle.tables.counting import said
+from echelle.plurals import said
+from echelle.tables.column_builders import rows_taken
 from echelle.tables.steps.conditions import rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.steps.models import Keep, LeaveOut

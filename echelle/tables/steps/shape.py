@@ -9,7 +9,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.building import counted, measure_of, put, rows_taken, stood_in_of, taken, words_of
+from echelle.tables.column_builders import counted, measure_of, put, rows_taken, stood_in_of, taken, words_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Combine, LongToWide, WideToLong

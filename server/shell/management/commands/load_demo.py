@@ -9,13 +9,13 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from echelle.recipes.beginning import beginning
+from echelle.recipes.default_recipe import beginning
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.looks import Words
-from echelle.recipes.models import Recipe
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import Words
+from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.conditions import OneOf
-from echelle.tables.summary import ColumnSummary
 from server.accounts.models import Person
 from server.comparisons.trail import begin
 from server.studies.models import Study, make_study

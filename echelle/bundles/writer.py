@@ -1,0 +1,77 @@
+"""A bundle as bytes: the same for the same contents, release and class of processor."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import re
+import zipfile
+
+import orjson
+
+from echelle import RELEASE
+from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
+from echelle.bundles.zip_file import FIRST, zipped
+from echelle.drawing.readings import ReadingsFormat, readings_file
+from echelle.recipes.parse import recipe_text
+from echelle.render import FileFormat, figure_bytes, scene_of
+from echelle.tables.storage.writers import rows_file
+
+_FIGURES: tuple[FileFormat, ...] = ("svg", "pdf", "png")
+_READINGS: tuple[ReadingsFormat, ...] = ("csv", "xlsx", "json")
+
+
+def bundle(contents: Contents) -> bytes:
+    """The zip file: recipe, raw data, trail, figure, readings, rows in use, method note, checksums and a README."""
+    recipe, rows = contents.recipe, contents.rows
+    scene = scene_of(recipe, rows)
+    trail = [part.model_dump(mode="json", by_alias=True) for part in contents.trail]
+    files: dict[str, bytes] = {
+        RECIPE: recipe_text(recipe),
+        TRAIL: orjson.dumps(trail, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE),
+        **{f"figure.{kind}": figure_bytes(recipe, rows, kind) for kind in _FIGURES},
+        **{f"readings.{kind}": readings_file(scene, kind) for kind in _READINGS},
+        "rows.csv": rows_file(rows, "csv").data,
+        "method-note.txt": (scene.note + "\n").encode(),
+    }
+    files["readings.xlsx"] = _timeless(files["readings.xlsx"])
+    for number, raw in enumerate([contents.raw, *contents.others]):
+        files[f"{DATA}{number}/{plain_name(raw.name)}"] = raw.data
+    files["README.txt"] = _readme(contents, sorted(files)).encode()
+    sums = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in sorted(files.items()))
+    return zipped({**files, CHECKSUMS: sums.encode()}, recipe.made or FIRST)
+
+
+def plain_name(name: str) -> str:
+    """A file's name that every system takes."""
+    return re.sub(r"[^\w .()+-]", "_", name).strip(". ")[:120] or "data"
+
+
+def _timeless(workbook: bytes) -> bytes:
+    """A workbook without the time it was written at, so that equal readings give equal bytes."""
+    with zipfile.ZipFile(io.BytesIO(workbook)) as archive:
+        parts = {name: archive.read(name) for name in archive.namelist()}
+    core = "docProps/core.xml"
+    parts[core] = re.sub(rb"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", f"{FIRST:%Y-%m-%dT%H:%M:%SZ}".encode(), parts[core])
+    return zipped(parts, FIRST)
+
+
+def _readme(contents: Contents, names: list[str]) -> str:
+    raw: RawData = contents.raw
+    made = contents.recipe.made
+    when = f", settled {made:%Y-%m-%d %H:%M} UTC" if made else ""
+    listed = "\n".join(f"  {name}" for name in names)
+    return f"""Echelle bundle, release {RELEASE}{when}
+
+A figure and everything that it was made of.
+
+{listed}
+
+recipe.json says how {raw.name} is read, prepared and drawn. To draw the figure again, byte for byte on the same release and
+class of processor:
+
+  echelle draw THIS-FILE.zip --out figure.svg
+
+checksums.sha256 names the SHA-256 of every other file: sha256sum -c checksums.sha256
+trail.json holds the states that led to the figure; a study of Echelle takes the whole file in, with preparation and trail.
+"""

@@ -1,0 +1,121 @@
+"""What ``echelle draw`` and ``echelle bundle`` read and write."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import cast
+
+from echelle.batch import Drawn, Many, figures_of, file_names
+from echelle.bundles.models import Contents, RawData
+from echelle.bundles.reader import opened, rows_of
+from echelle.drawing.cairo import pages_pdf
+from echelle.errors import InputError
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import FILE_FORMATS, FileFormat, Output, scene_bytes
+from echelle.tables.reading.options import USUAL
+from echelle.tables.steps.files import prepared_file, steps_of_file
+from echelle.tables.steps.models import Step, TableRef
+from echelle.tables.table import Table
+
+
+def format_of(out: Path) -> FileFormat:
+    """The format that a file's name ends in. Raises InputError for another one."""
+    ending = ".tiff" if out.suffix.lower() == ".tif" else out.suffix.lower()
+    for known in FILE_FORMATS:
+        if ending == f".{known}":
+            return known
+    what = f"no figure can be written as “{out.suffix or out.name}”"
+    raise InputError(what, where=str(out), remedy="End the name in .svg, .pdf, .png, .tiff or .json.")
+
+
+def recipe_and_rows(
+    recipe: Path | None, table: Path | None, preparation: Path | None, form: str | None, roles: dict[str, str | None]
+) -> tuple[Recipe, Table]:
+    """What is drawn and over which rows: of a bundle, of a recipe file with its table, or of a form with the columns' roles."""
+    if recipe is not None and recipe.suffix.lower() == ".zip":
+        found = opened(_bytes(recipe), str(recipe))
+        return found.recipe, rows_of(found)
+    drawn = _recipe(recipe, form, roles)
+    if table is None:
+        raise InputError("there is no table to draw", where="--table", remedy="Name the data, or give a bundle.")
+    return drawn, prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
+
+
+def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents:
+    """What goes into a bundle: the recipe with its preparation inside, the table and the tables that steps name beside it."""
+    told = _recipe(recipe, None, {})
+    if preparation is not None:
+        steps, options = steps_of_file(preparation)
+        told = told.model_copy(update={"prepare": steps, "read": options})
+    rows = prepared_file(table, None, told.prepare or (), told.read or USUAL)
+    refs = named_tables(told.prepare or [])
+    others = {ref.name: RawData(ref.name, _bytes(table.parent / Path(ref.name).name)) for ref in refs}
+    return Contents(told, RawData(table.name, _bytes(table)), list(others.values()), rows)
+
+
+def named_tables(steps: list[Step]) -> Iterator[TableRef]:
+    """The tables that steps name, and those that theirs do."""
+    for step in steps:
+        ref = getattr(step, "table", None)
+        if isinstance(ref, TableRef):
+            yield ref
+            yield from named_tables(ref.prepare)
+
+
+def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many) -> Iterator[Path]:
+    """A figure for every level or measure: a file each in a folder, or a page each of one PDF. Raises InputError, once the
+    others are written, where some cannot be drawn.
+    """
+    drawn = Drawn(figures_of(recipe, rows, many), rows)
+    if out.suffix.lower() == ".pdf":
+        pages = [scene for _, scene in drawn.scenes()]
+        if pages:
+            write(out, pages_pdf(pages, pages[0].title, made=recipe.made, dpi=output.dpi))
+            yield out
+    else:
+        out.mkdir(parents=True, exist_ok=True)
+        names = list(file_names([name for name, _ in drawn.figures], output.file_format))
+        for place, scene in drawn.scenes():
+            write(out / names[place], scene_bytes(scene, output, recipe.made))
+            yield out / names[place]
+    if drawn.fault:
+        raise drawn.fault
+
+
+def sized(recipe: Recipe, size: str) -> Recipe:
+    """The recipe on another sheet. Raises InputError for a size that is none."""
+    width, _, height = size.partition("x")
+    sizes = {"width": width.strip(), "height": height.strip() or None}
+    return recipe_from({**recipe.model_dump(mode="json"), "size": sizes}, "--size")
+
+
+def write(out: Path, data: bytes) -> None:
+    """Raises InputError where the place does not take a file."""
+    try:
+        out.write_bytes(data)
+    except OSError as error:
+        what = (error.strerror or "cannot be written").lower()
+        raise InputError(what, where=str(out), remedy="Choose another place.") from None
+
+
+def _bytes(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise InputError((error.strerror or "cannot be read").lower(), where=str(path)) from None
+
+
+def _recipe(path: Path | None, form: str | None, roles: dict[str, str | None]) -> Recipe:
+    if path is not None:
+        if form or any(roles.values()):
+            raise InputError("a recipe file excludes --form and the roles of columns", remedy="Change the recipe instead.")
+        return recipe_from(_bytes(path), str(path))
+    measure = roles.pop("measure")
+    if form is None or measure is None:
+        raise InputError("there is no recipe to draw", remedy="Give a recipe file, or --form with --measure.")
+    if roles["subgroups"] and not roles["groups"]:
+        raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
+    return recipe_of_form(cast(FormName, form), measure, **roles)

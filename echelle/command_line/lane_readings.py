@@ -1,0 +1,192 @@
+"""The readings of a table's lanes as plain data, for ``echelle describe``."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from echelle.errors import InputError
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.extra_readings import further_readings
+from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.readings import ReadingRules, read_lane
+from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
+from echelle.numbers.bins import BinRule, bin_count, counted, edges_of_width, even_edges
+from echelle.numbers.censored_quantiles import Limit, quantile_in_order
+from echelle.numbers.density import density_at, density_curve
+from echelle.numbers.kernels import KernelName
+from echelle.numbers.quantiles import Floats, QuantileType, quantiles
+from echelle.recipes.forms import recipe_of_form
+from echelle.tables.steps.conditions import OneOf
+from echelle.tables.table import Table
+
+_COUNTS = ("n", "missing", "censored")
+_NUMBERS = (
+    "min", "q1", "median", "q3", "max", "iqr", "mean", "variance", "sd", "se", "skewness", "kurtosis",
+    "fence_low", "fence_high", "whisker_low", "whisker_high",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Width:
+    """Bins of one width, at its multiples."""
+
+    width: float
+
+
+@dataclass(frozen=True)
+class Edges:
+    """Bins between edges that rise; the first may be −∞, the last ∞."""
+
+    edges: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What a person asks of every lane. ``quantiles`` are probabilities as typed; ``bins`` a rule, a count, a width or
+    edges; None leaves a part out."""
+
+    quantile_type: QuantileType = 7
+    fence: float = 1.5
+    quantiles: tuple[str, ...] | None = None
+    bins: BinRule | int | Width | Edges | None = None
+    common_bins: bool = False
+    bandwidth: BandwidthRule | float | None = None
+    kernel: KernelName | None = None
+    at: tuple[float, ...] | None = None
+    in_order: bool = False
+    further: bool = False
+
+    @property
+    def density(self) -> bool:
+        """Whether any option asks for a density."""
+        return not (self.bandwidth is None and self.kernel is None and self.at is None)
+
+
+def describe_lanes(
+    table: Table, measures: Sequence[str], groups: str | None = None, subgroups: str | None = None, asked: Asked | None = None
+) -> dict[str, Any]:
+    """Readings with full digits; what has no value is None. Several measures give one lane each.
+
+    Raises InputError for a column that is not there or holds no numbers, for several measures with groups, and for
+    subgroups without groups.
+    """
+    asked = asked or Asked()
+    if len(measures) > 1 and groups:
+        raise InputError("several measures give one lane each, without groups", where="--groups", remedy="Leave one out.")
+    if subgroups and not groups:
+        raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
+    found: list[tuple[str | None, str | None, Lane]] = []
+    for measure in measures:
+        arrangement = arrange(recipe_of_form("box", measure, groups), table)
+        for lane in arrangement.lanes:
+            found.append((lane.group if len(measures) == 1 else arrangement.name, None, lane))
+    ungrouped = arrangement.ungrouped
+    if subgroups and groups:
+        found, ungrouped = _split(table, measures[0], groups, subgroups, [lane.group for _, _, lane in found])
+    names = [table.column(measure).name for measure in measures]
+    remarks: list[str] = []
+    pooled = np.sort(np.concatenate([lane.values for _, _, lane in found])) if found else np.empty(0)
+    lanes = [_described(lane, asked, pooled, group, subgroup, remarks) for group, subgroup, lane in found]
+    return {
+        "measure": names[0] if len(names) == 1 else names,
+        "rows": table.rows,
+        "ungrouped": ungrouped,
+        "lanes": lanes,
+        "remarks": remarks,
+    }
+
+
+def _split(
+    table: Table, measure: str, groups: str, subgroups: str, order: list[str | None]
+) -> tuple[list[tuple[str | None, str | None, Lane]], int]:
+    """Lanes of every pair that the file holds, subgroups within groups; and rows without one of the two."""
+    column = table.column(subgroups, where="$.subgroups.column")
+    by_pair: dict[tuple[str | None, str], Lane] = {}
+    for level in column.levels:
+        recipe = recipe_of_form("box", measure, groups)
+        recipe = recipe.model_copy(update={"keep": [OneOf(column=column.name, values=[level])]})
+        for lane in arrange(recipe, table).lanes:
+            by_pair[lane.group, level] = lane
+    pairs = [(group, level) for group in order for level in column.levels if (group, level) in by_pair]
+    known = (table.column(groups).codes >= 0) & (column.codes >= 0)
+    return [(group, level, by_pair[group, level]) for group, level in pairs], int(np.count_nonzero(~known))
+
+
+def _described(
+    lane: Lane, asked: Asked, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
+) -> dict[str, Any]:
+    readings = read_lane(lane, ReadingRules(asked.quantile_type, k=asked.fence, in_order=asked.in_order))
+    found: dict[str, Any] = {"group": group, "subgroup": subgroup}
+    found |= {key: getattr(readings, key) for key in (*_COUNTS, *_NUMBERS)} | readings.limits
+    found["quantiles"] = _quantiles(lane, asked)
+    found["outliers"] = [{"row": o.row, "value": o.value} for o in readings.outliers]
+    name = " · ".join(part for part in (group, subgroup) if part) or "all rows"
+    for key, made in (("bins", _bins(lane, asked, pooled)), ("density", _density(lane, asked))):
+        found[key] = None if made is None else made[0]
+        if made is not None and made[1]:
+            remarks.append(f"{name}: {made[1]}")
+    return (
+        found | further_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else found
+    )
+
+
+def _quantiles(lane: Lane, asked: Asked) -> dict[str, float | str | None] | None:
+    if asked.quantiles is None:
+        return None
+    if asked.in_order and lane.censored:
+        found = [
+            quantile_in_order(lane.values, lane.below.limits, lane.above.limits, float(p), asked.quantile_type)
+            for p in asked.quantiles
+        ]
+        return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(asked.quantiles, found, strict=True)}
+    if len(lane.values) == 0:
+        return dict.fromkeys(asked.quantiles)
+    values = quantiles(lane.ordered, [float(p) for p in asked.quantiles], asked.quantile_type)
+    return dict(zip(asked.quantiles, values, strict=True))
+
+
+def _bins(lane: Lane, asked: Asked, pooled: Floats) -> tuple[dict[str, Any], str] | None:
+    """Edges and counts, with how many values lie below and above; None for an empty lane."""
+    if asked.bins is None or len(lane.values) == 0:
+        return None
+    over = pooled if asked.common_bins else lane.ordered
+    low, high, remark = float(over[0]), float(over[-1]), ""
+    if isinstance(asked.bins, Edges):
+        edges = np.array(asked.bins.edges)
+    elif isinstance(asked.bins, Width):
+        try:
+            edges = edges_of_width(low, high, asked.bins.width)
+        except ValueError as error:
+            raise InputError(str(error), where="--bins", remedy="Choose another width.") from None
+    elif isinstance(asked.bins, int):
+        edges = even_edges(low, high, asked.bins)
+    else:
+        count, remark = bin_count(over, asked.bins)
+        edges = even_edges(low, high, count)
+    bins = counted(lane.ordered, edges)
+    # An open end has no number in JSON.
+    ends = [edge if math.isfinite(edge) else None for edge in edges.tolist()]
+    made = {"edges": ends, "counts": bins.counts.tolist(), "below": bins.below, "above": bins.above}
+    return made, remark
+
+
+def _density(lane: Lane, asked: Asked) -> tuple[dict[str, Any], str] | None:
+    if not asked.density:
+        return None
+    kernel, rule = asked.kernel or "gaussian", asked.bandwidth or "silverman"
+    bandwidth = bandwidth_of(lane.ordered, rule)
+    at = None if asked.at is None else np.array(asked.at, dtype=np.float64)
+    found: dict[str, Any] = {"bandwidth": bandwidth.value, "kernel": kernel, "at": None, "values": None}
+    if at is not None:
+        found["at"] = at.tolist()
+    if bandwidth.value is None:
+        return found, bandwidth.remark
+    if at is None:
+        curve = density_curve(lane.ordered, bandwidth.value, kernel)
+        return found | {"at": curve.at.tolist(), "values": curve.values.tolist()}, bandwidth.remark
+    return found | {"values": density_at(lane.ordered, at, bandwidth.value, kernel).tolist()}, bandwidth.remark

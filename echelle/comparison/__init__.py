@@ -1,0 +1,1 @@
+"""How lanes differ: estimates, laboratory answers, recommendations."""

@@ -1,0 +1,158 @@
+"""What a laboratory asks of lanes: reference limits, spread components of runs, control rules."""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import Literal
+
+from echelle.comparison.result_base import Answer
+from echelle.figures.lanes.control_charts import controlled, extra_of
+from echelle.figures.lanes.lane import Arrangement
+from echelle.numbers.differences.control_rules import ControlRule
+from echelle.numbers.differences.reference_limits import LimitMethod, partition, reference_limits
+from echelle.numbers.differences.variance_components import components
+from echelle.recipes.control import Control
+
+_NONE = "no limits: fewer than three values, no spread, or values at or under zero"
+
+
+class LimitsLine(Answer):
+    """Reference limits of a lane; null where its values allow none."""
+
+    lane: str
+    method: LimitMethod
+    n: int
+    lower: float | None
+    lower_interval: tuple[float | None, float | None]
+    upper: float | None
+    upper_interval: tuple[float | None, float | None]
+    remark: str
+
+
+class PartitionLine(Answer):
+    """Whether two lanes need limits of their own (Harris & Boyd 1990)."""
+
+    lanes: tuple[str, str]
+    z: float
+    critical: float
+    sd_ratio: float
+    apart: bool
+
+
+class LimitsAnswer(Answer):
+    """Limits of each lane, and where lanes need their own."""
+
+    share: float
+    level: float
+    limits: list[LimitsLine]
+    partitions: list[PartitionLine]
+
+
+class ComponentLine(Answer):
+    """A spread component of a lane."""
+
+    lane: str
+    name: Literal["within run", "between runs", "total"]
+    sd: float
+    cv: float | None
+    low: float | None
+    high: float | None
+    df: float
+
+
+class ComponentsAnswer(Answer):
+    """Spread components of each lane by runs."""
+
+    runs: str
+    level: float
+    parts: list[ComponentLine]
+    remarks: list[str]
+
+
+class LotLine(Answer):
+    """Values in a row (``first`` to ``last``, counted from 1) of one lot (null without lots), and their target; null where they
+    have none.
+    """
+
+    lane: str
+    lot: str | None
+    first: int
+    last: int
+    mean: float | None
+    sd: float | None
+
+
+class HitLine(Answer):
+    """A control rule that was broken, and the rows that break it (each 0 where the reader may not see rows)."""
+
+    lane: str
+    rule: ControlRule
+    rows: list[int]
+
+
+class ControlAnswer(Answer):
+    """Targets by lane and lot, and all hits against them."""
+
+    targets: list[LotLine]
+    hits: list[HitLine]
+
+
+def limits_of(
+    arrangement: Arrangement, method: LimitMethod = "non-parametric", share: float = 0.95, level: float = 0.9
+) -> LimitsAnswer:
+    """Reference limits of every lane."""
+    lines = []
+    lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    for lane in lanes:
+        found = reference_limits(lane.values, method, share, level)
+        if found is None:
+            empty = {"lower": None, "upper": None, "lower_interval": (None, None), "upper_interval": (None, None)}
+            lines.append(
+                LimitsLine.model_validate({"lane": lane.name, "method": method, "n": lane.n, "remark": _NONE, **empty})
+            )
+            continue
+        lines.append(
+            LimitsLine(
+                lane=lane.name, method=method, n=lane.n, lower=found.lower.value, upper=found.upper.value,
+                lower_interval=(found.lower.low, found.lower.high), upper_interval=(found.upper.low, found.upper.high),
+                remark=found.remark,
+            )
+        )  # fmt: skip
+    apart = []
+    for a, b in combinations(lanes[:12], 2):
+        test = partition(a.values, b.values)
+        if test is not None:
+            line = {"z": test.z, "critical": test.critical, "sd_ratio": test.sd_ratio, "apart": test.apart}
+            apart.append(PartitionLine.model_validate({"lanes": (a.name, b.name), **line}))
+    return LimitsAnswer(share=share, level=level, limits=lines, partitions=apart)
+
+
+def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> ComponentsAnswer:
+    """Within-run, between-run and total spread of every lane. Raises InputError for a column that lanes do not carry."""
+    parts, remarks = [], []
+    for lane in arrangement.lanes:
+        found = components(lane.values, extra_of(lane, runs, "$.differences.runs").codes, level)
+        if found is None:
+            remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
+            continue
+        if found.remark:
+            remarks.append(f"{lane.name}: {found.remark}.")
+        for one in found.parts:
+            line = {"name": one.name, "sd": one.sd, "cv": one.cv, "low": one.low, "high": one.high, "df": one.df}
+            parts.append(ComponentLine.model_validate({"lane": lane.name, **line}))
+    return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
+
+
+def control_of(arrangement: Arrangement, asked: Control) -> ControlAnswer:
+    """Control rules of every lane in row order. Raises InputError for a column of lots that lanes do not carry."""
+    targets, lines = [], []
+    for lane in arrangement.lanes:
+        found = controlled(lane, asked)
+        levels = lane.extras[asked.lots].levels if asked.lots else ()
+        for run in found.runs:
+            lot = levels[run.lot] if asked.lots and run.lot >= 0 else None
+            line = {"lane": lane.name, "lot": lot, "first": run.first + 1, "last": run.end}
+            targets.append(LotLine.model_validate({**line, "mean": run.mean, "sd": run.sd}))
+        for hit in found.hits:
+            lines.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[found.places[list(hit.places)]].tolist()))
+    return ControlAnswer(targets=targets, hits=lines)

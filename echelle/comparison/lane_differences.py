@@ -1,0 +1,138 @@
+"""Lanes set against one another: sizes with their uncertainty first, tests as evidence beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from echelle.comparison.laboratory import components_of, control_of, limits_of
+from echelle.comparison.models import Compared, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
+from echelle.comparison.pairs import answers, each_of
+from echelle.comparison.recommendations import guide_of
+from echelle.figures.lanes.lane import Arrangement, Lane
+from echelle.figures.lanes.lane_pairs import Two, pairs_of
+from echelle.numbers.differences import hypothesis_tests as tests
+from echelle.numbers.differences.anova import VarianceLine, anova_of_ranks, anova_two, difference_of_differences
+from echelle.numbers.differences.multiple_comparisons import dunnett, games_howell, tukey_kramer
+from echelle.recipes.differences import Differences
+
+_MOST_RANGE = 20
+
+
+@dataclass(frozen=True)
+class Step:
+    """How many pairs of how many are compared."""
+
+    done: int
+    of: int
+
+
+def compared(arrangement: Arrangement, asked: Differences) -> Compared:
+    """All of it. Raises InputError for a reference or an identifier that is not there, or too many pairs."""
+    *_, last = comparing(arrangement, asked)
+    assert isinstance(last, Compared)
+    return last
+
+
+def comparing(arrangement: Arrangement, asked: Differences) -> Iterator[Step | Compared]:
+    """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compared` does."""
+    pairs = pairs_of(arrangement, asked)
+    names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
+    lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    found = []
+    for done, one in enumerate(each_of(pairs, asked), 1):
+        found.append(one)
+        yield Step(done, len(pairs))
+    one_line = len(arrangement.panels) == 1 and not arrangement.parts
+    independent = asked.paired_by is None
+    yield Compared(
+        measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
+        asked=asked, pairs=answers(pairs, found, asked, names), overall=_overall(lanes) if one_line and independent else [],
+        pairwise=_pairwise(lanes, pairs, asked, names) if one_line and independent else [],
+        two_factors=_two_factors(arrangement, asked),
+        limits=None if asked.limits is None else limits_of(arrangement, asked.limits),
+        components=None if asked.runs is None else components_of(arrangement, asked.runs, asked.level),
+        control=None if asked.control is None else control_of(arrangement, asked.control),
+        guide=guide_of(arrangement, asked),
+        remarks=_remarks(arrangement, asked),
+    )  # fmt: skip
+
+
+def _name(arrangement: Arrangement, lane: Lane) -> str:
+    panel = next(one.name for one in arrangement.panels if one.key == lane.panel)
+    return f"{panel} · {lane.name}" if panel else lane.name
+
+
+def _overall(lanes: list[Lane]) -> list[TestLine]:
+    values = [lane.values for lane in lanes]
+    if len(values) < 2:
+        return []
+    found = (tests.welch_anova(values), tests.kruskal_wallis(values), tests.brown_forsythe(values))
+    return [test_line(one) for one in found]
+
+
+def _pairwise(lanes: list[Lane], pairs: list[Two], asked: Differences, names: dict[str, str]) -> list[TestLine]:
+    """Tests that know how many lanes there are; each line is named by its pair."""
+    if len(lanes) < 3 or len(lanes) > _MOST_RANGE or not pairs:
+        return []
+    values, place = [lane.values for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
+    found = []
+    if asked.to == "reference":
+        reference = place[pairs[0].reference.key]
+        others = [i for i in range(len(lanes)) if i != reference]
+        found = [(one, (reference, i)) for one, i in zip(dunnett(values, reference, asked.seed), others, strict=True)]
+    else:
+        at = [(place[two.reference.key], place[two.other.key]) for two in pairs]
+        found = [*zip(games_howell(values, at), at, strict=True), *zip(tukey_kramer(values, at), at, strict=True)]
+    return [
+        test_line(one).model_copy(update={"name": f"{one.name}: {names[lanes[b].key]} − {names[lanes[a].key]}"})
+        for one, (a, b) in found
+    ]
+
+
+def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | None:
+    """Where groups are split in one panel."""
+    if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2 or asked.paired_by is not None:
+        return None
+    lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
+    if not lanes:
+        return None
+    found = []
+    for a, b in combinations(range(len(arrangement.slots)), 2):
+        for c, d in combinations(range(len(arrangement.parts)), 2):
+            cells = [lanes.get(key) for key in ((a, c), (a, d), (b, c), (b, d))]
+            if all(cell is not None for cell in cells):
+                values = tuple(cell.values for cell in cells if cell is not None)
+                line = estimate_line(difference_of_differences(values, asked.level))  # type: ignore[arg-type]
+                first, last = arrangement.parts[c].name, arrangement.parts[d].name
+                words = f"({last} − {first}) in {arrangement.slots[b].name} less that in {arrangement.slots[a].name}"
+                found.append(line.model_copy(update={"name": words}))
+    whole = [lane for lane in arrangement.lanes if len(lane.values)]
+    measured = np.concatenate([lane.values for lane in whole])
+    counts = [lane.n for lane in whole]
+    slots, parts = (np.repeat([getattr(lane, way) for lane in whole], counts).astype(np.int32) for way in ("slot", "part"))
+    factors = (arrangement.groups or "groups", arrangement.subgroups or "subgroups")
+    return TwoFactors(
+        differences=found,
+        variance=_lines(anova_two(measured, slots, parts, factors)),
+        ranks=_lines(anova_of_ranks(measured, slots, parts, factors)),
+    )
+
+
+def _lines(found: list[VarianceLine]) -> list[VarianceAnswer]:
+    return [
+        VarianceAnswer(source=one.source, squares=one.squares, df=one.df, mean_square=one.mean_square, f=one.f, p=one.p)
+        for one in found
+    ]
+
+
+def _remarks(arrangement: Arrangement, asked: Differences) -> list[str]:
+    remarks = []
+    if arrangement.censored:
+        remarks.append(f"{arrangement.censored} values beyond a detection limit are in no number here.")
+    if asked.together:
+        remarks.append("Intervals hold together: each is wider, by Bonferroni.")
+    return remarks

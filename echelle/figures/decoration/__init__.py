@@ -1,0 +1,1 @@
+"""What stands around the marks: titles, axes, guides, handles."""

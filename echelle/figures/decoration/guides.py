@@ -1,0 +1,188 @@
+"""Guides: reference lines and bands, and their labels: outside the panel, or in the strip of the lanes that they hold for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from echelle.figures.geometry.frame import Frame, MarkOf
+from echelle.figures.geometry.guide_labels import SMALL, named_outside, without_label
+from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, claimed
+from echelle.figures.lanes.figure_context import Study
+from echelle.figures.lanes.guide_values import PlacedGuide
+from echelle.figures.layout.layout_model import Layout, PanelPlace
+from echelle.plurals import said
+from echelle.recipes.guides import Guide, guide_name
+from echelle.recipes.markup import marked
+from echelle.scene.models import Advice, Change, Paint, RectPart, Remedy, ScenePart, rounded
+
+_BAND = 0.1
+_PLATE = 0.7
+
+
+@dataclass(frozen=True)
+class _Strip:
+    """Where a guide stands in a panel: from ``low`` to ``high``, over coordinates ``start`` to ``end`` across; ``lane`` names
+    what it belongs to, "" for the whole panel.
+    """
+
+    lane: str
+    low: float
+    high: float
+    start: float
+    end: float
+
+
+def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
+    """A guide's strips in one panel; none where it has no values to stand on or its group is not there."""
+    if one.guide.group is None and one.ends is not None:
+        yield _Strip("", *one.ends, *place.frame.sides)
+        return
+    bands = [band for band in place.bands if one.of(band.lane) is not None]
+    if one.guide.own:
+        yield from (_Strip(band.lane.key, *one.own[band.lane.key], band.start, band.end) for band in bands)
+    elif bands and one.ends is not None:
+        yield _Strip(f"slot{bands[0].lane.slot + 1}", *one.ends, min(b.start for b in bands), max(b.end for b in bands))
+
+
+def guide_bands(laid: Layout, study: Study, letters: Lettering) -> list[ScenePart]:
+    """Bands, which lie under all marks."""
+    parts: list[ScenePart] = []
+    paint = Paint(fill=letters.style.muted, opacity=_BAND)
+    for number, one in enumerate(study.guides):
+        for place in laid.panels if one.guide.band is not None else ():
+            frame = place.frame
+            for strip in _strips(one, place):
+                low = frame.held(max(strip.low, frame.domain[0]))
+                high = frame.held(min(strip.high, frame.domain[1]))
+                if abs(high - low) >= 1e-9:
+                    mark = MarkOf(strip.lane, f"guide{number + 1}", "guide")
+                    parts.append(frame.rect(mark, low, high, strip.start, strip.end, paint))
+    return parts
+
+
+def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
+    """Lines and labels, which lie over all marks; ``taken`` collects the labels' boxes by panel."""
+    parts: list[ScenePart] = []
+    for place in laid.panels:
+        frame = place.frame
+        through = _lines_through(place, study)
+        for number, one in enumerate(study.guides):
+            guide = one.guide
+            labelled = not guide.label or named_outside(one)
+            for strip in _strips(one, place):
+                if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
+                    paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
+                    mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
+                    parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
+                # Lanes with a line each share one label.
+                if not labelled and _seen(strip, place):
+                    found = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
+                    labelled = bool(found)
+                    parts += found
+        parts += _outside(place, letters)
+    return parts
+
+
+def _outside(place: PanelPlace, letters: Lettering) -> Iterator[ScenePart]:
+    """Labels outside a panel, with what joins them to their guides."""
+    paint = Paint(stroke=letters.style.muted, stroke_width=0.5)
+    for label in place.labels:
+        layer = f"guide{label.number + 1}"
+        yield place.frame.drawn(MarkOf("", layer, "guide", "pole"), label.pole, paint)
+        mark = MarkOf("", layer, "guide-label")
+        yield from letters.put_block(mark, place.frame.key, label.block, label.x, label.top, letters.style.muted)
+
+
+def _seen(strip: _Strip, place: PanelPlace) -> bool:
+    return strip.low <= place.frame.domain[1] and strip.high >= place.frame.domain[0]
+
+
+def _label(
+    place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], lines: list[Box], letters: Lettering
+) -> list[ScenePart]:  # fmt: skip
+    """In its strip beside its end, at the first place that no label takes, and none of ``lines`` if there is one; over what is
+    drawn there on a plate that lets it through. Left out where none is free.
+    """
+    frame, size = place.frame, letters.style.text_size * SMALL
+    room = frame.width * 0.6 if frame.runs == "across" else max(strip.end - strip.start, 40.0)
+    block = letters.block(marked(guide.label), room, size, 400, 2)
+    spots = list(_places(frame, strip, block))
+    for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, []) for spot in spots)]:
+        box = (x, y, x + block.width, y + block.height)
+        inside = frame.left <= x and box[2] <= frame.left + frame.width and frame.top - 1 <= y
+        inside = inside and box[3] <= frame.top + frame.height + 1 and claimed(box, [*avoided])
+        if inside and claimed(box, taken):
+            layer, ground = f"guide{number + 1}", letters.style.ground
+            parts: list[ScenePart] = []
+            if ground is not None:
+                fields = MarkOf(strip.lane, layer, "guide-label", "plate").fields(frame.key)
+                paint = Paint(fill=ground, opacity=_PLATE)
+                left, top, wide, high = map(rounded, (x - 1, y, block.width + 2, block.height))
+                parts.append(RectPart(**fields, x=left, y=top, width=wide, height=high, paint=paint))
+            mark = MarkOf(strip.lane, layer, "guide-label")
+            return [*parts, *letters.put_block(mark, frame.key, block, x, y, letters.style.muted)]
+    return []
+
+
+def _places(frame: Frame, strip: _Strip, block: Block) -> Iterator[tuple[float, float]]:
+    """Where a label's left upper corner may be: beyond the guide's end, before its beginning, a line further each time."""
+    low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in (strip.low, strip.high))
+    step = block.size * LEADING
+    for line in range(6):
+        if frame.runs == "across":
+            yield high + 3, strip.start + 2 + line * step
+            yield low - 3 - block.width, strip.start + 2 + line * step
+        else:
+            x = (strip.start + strip.end - block.width) / 2
+            yield x, high - block.height - 1 - line * step
+            yield x, low + 1 + line * step
+
+
+def _lines_through(place: PanelPlace, study: Study) -> list[Box]:
+    """Where lines run through a whole panel: no label of a single lane is written over one."""
+    frame, found = place.frame, list[Box]()
+    for one in study.guides:
+        for strip in _strips(one, place) if one.guide.band is None and named_outside(one) else ():
+            if _seen(strip, place):
+                at = frame.along(strip.low)
+                across = frame.runs == "across"
+                found.append((at - 1, strip.start, at + 1, strip.end) if across else (strip.start, at - 1, strip.end, at + 1))
+    return found
+
+
+def guides_unnamed(laid: Layout, study: Study) -> list[Advice]:
+    """Which guides have no label, for want of room."""
+    labelled = [place for place in laid.panels if place.labels] or laid.panels[:1]
+    gone = dict.fromkeys(label for place in labelled for label in without_label(study, place.frame, place.labels))
+    if not gone:
+        return []
+    text = f"No room to name {said(len(gone), 'guide')}: {', '.join(list(gone)[:4])}."
+    return [Advice(key="guides/named", text=text, why="Make the figure higher, shorten their labels, or use fewer.")]
+
+
+def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
+    """Which guides no panel shows."""
+    gone = []
+    first = min(place.frame.domain[0] for place in laid.panels)
+    last = max(place.frame.domain[1] for place in laid.panels)
+    reach: dict[str, float] = {}
+    for one in study.guides:
+        found = [(place, strip) for place in laid.panels for strip in _strips(one, place)]
+        if not found or any(_seen(strip, place) for place, strip in found):
+            continue
+        low, high = min(strip.low for _, strip in found), max(strip.high for _, strip in found)
+        gone.append(guide_name(one.guide))
+        if low > last:
+            reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
+        elif low > study.transform.least:
+            reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
+    if not gone:
+        return []
+    why = "Let the axis reach further, or take the guide away."
+    if not reach:
+        why = f"A {study.transform.name} axis has no place for them."
+    text = f"Guides out of view: {', '.join(gone[:4])}."
+    changes = [Change(path=["axis", end], value=float(f"{value:.6g}")) for end, value in reach.items()]
+    remedies = [Remedy(words="Let the axis reach them", changes=changes)] if changes else []
+    return [Advice(key="guides", text=text, why=why, remedies=remedies)]

@@ -1,0 +1,254 @@
+"""Everything around the marks: titles, key, axes, names."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from echelle.figures.geometry.frame import Band, Frame, MarkOf
+from echelle.figures.geometry.guide_labels import flags_height
+from echelle.figures.geometry.lane_regions import OnSecond
+from echelle.figures.geometry.lettering import LEADING, Lettering
+from echelle.figures.geometry.secondary_axis import Second
+from echelle.figures.layers.base import LaneView
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, n_words
+from echelle.figures.layout.legend import SWATCH, Key
+from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, rounded
+
+_SMALL = 0.85
+
+
+def rulings(laid: Layout, letters: Lettering) -> list[ScenePart]:
+    """Hairlines at the ticks of the measure."""
+    paint = Paint(stroke=letters.style.hairline, stroke_width=0.6)
+    return [
+        frame.line(MarkOf("", "", "ruling", str(i)), at, frame.sides[0], at, frame.sides[1], paint)
+        for place in laid.panels
+        for frame in (place.frame,)
+        for i, at in enumerate(map(frame.along, place.ticks.values))
+    ]  # fmt: skip
+
+
+def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
+    """Title, key, source, credit, and what stands around each panel."""
+    style = letters.style
+    parts: list[ScenePart] = []
+    top = MARGIN
+    for role, block, colour, gap in (
+        ("title", laid.title, style.ink, GAP),
+        ("subtitle", laid.subtitle, style.muted, GAP),
+    ):
+        if block:
+            parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, top, colour)  # type: ignore[arg-type]
+            top += block.height + gap
+    if laid.key and style.key == "above":
+        parts += _key(laid.key, letters, top)
+        top += laid.key.height + GAP
+    if laid.groups_title:
+        parts += letters.put_block(MarkOf("", "", "axis-title", "groups"), "", laid.groups_title, MARGIN, top, style.muted)
+        top += laid.groups_title.height + 2
+    if laid.second_title:
+        parts += letters.put_block(MarkOf("", "", "second-title"), "", laid.second_title, MARGIN, top, style.muted)
+    at = laid.height - MARGIN
+    for role, block, colour in (
+        ("credit", laid.credit, style.muted), ("source", laid.source, style.muted),
+        ("method-note", laid.note, style.muted), ("caption", laid.caption, style.ink),
+    ):  # fmt: skip
+        if block:
+            at -= block.height
+            parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, at, colour)  # type: ignore[arg-type]
+            at -= GAP
+    if laid.key and style.key == "below":
+        parts += _key(laid.key, letters, at - laid.key.height)
+    for place in laid.panels:
+        parts += _panel(place, laid, letters)
+    return [*parts, *_axis_title(laid, letters)]
+
+
+def _key(key: Key, letters: Lettering, top: float) -> list[ScenePart]:
+    size, style = letters.style.text_size, letters.style
+    parts: list[ScenePart] = []
+    for number, (entry, text, x, y) in enumerate(key.entries):
+        left, middle = MARGIN + x, top + y + size * LEADING / 2
+        mark = MarkOf("", "", "key-swatch", str(number))
+        if entry.shape == "square":
+            fields = mark.fields("")
+            parts.append(
+                RectPart(
+                    **fields, x=rounded(left), y=rounded(middle - SWATCH / 2), width=SWATCH, height=SWATCH,
+                    paint=Paint(fill=entry.colour),
+                )
+            )  # fmt: skip
+        else:
+            columns = point_columns(np.array([left + SWATCH / 2]), np.array([middle]), np.zeros(1, dtype=np.int64))
+            parts.append(
+                PointsPart(
+                    **mark.fields(""), shape=entry.shape, size=SWATCH * 0.9, paint=Paint(fill=entry.colour), columns=columns
+                )
+            )
+        label = MarkOf("", "", "key-label", str(number))
+        parts += letters.put_block(label, "", text, left + SWATCH + 4, top + y, style.ink)
+    return parts
+
+
+def _panel(place: PanelPlace, laid: Layout, letters: Lettering) -> list[ScenePart]:
+    style, frame, size = letters.style, place.frame, letters.style.text_size
+    parts: list[ScenePart] = []
+    if place.title:
+        over = frame.top - place.rise - flags_height(place.labels, frame, place.rise) - place.title.height - 2
+        if place.counted and frame.runs == "up":
+            over -= size * _SMALL * LEADING + 2
+        parts += letters.put_block(MarkOf("", "", "panel-title"), frame.key, place.title, frame.left, over, style.ink)
+    if not any(len(band.lane.values) or band.lane.given for band in place.bands):
+        x, y = frame.left + frame.width / 2, frame.top + frame.height / 2 + size / 3
+        mark = MarkOf("", "", "panel-note")
+        parts.append(letters.put(mark, frame.key, "no rows", x, y, size, style.muted, anchor=0.5))
+    parts += _axis(place, letters)
+    parts += _names(place, letters)
+    return parts + (_counts(place, letters) if place.counted else [])
+
+
+def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
+    """The line that spans the data (or the panel), and the labels of the ticks; a label that would touch the one before is left
+    out.
+    """
+    style, frame, size = letters.style, place.frame, letters.style.text_size
+    across = frame.runs == "across"
+    edge = frame.top + frame.height if across else frame.left
+    parts: list[ScenePart] = []
+    extent = frame.domain if style.axis_line == "whole" else place.spans
+    if extent and style.axis_line != "none":
+        low, high = frame.held(extent[0]), frame.held(extent[1])
+        line = Paint(stroke=style.muted, stroke_width=1.0)
+        parts.append(frame.line(MarkOf("", "", "axis-line"), low, edge, high, edge, line))
+    if not place.labelled:
+        return parts
+    taken: tuple[float, float] | None = None
+    for i, (value, label) in enumerate(zip(place.ticks.values, place.ticks.labels, strict=True)):
+        mark, at = MarkOf("", "", "axis-label", str(i)), frame.along(value)
+        x, y, anchor = (at, edge + 4 + size * 0.9, 0.5) if across else (edge - 5, at + size * 0.33, 1.0)
+        half, apart = (letters.width(label, size) / 2, 3.0) if across else (size * 0.4, 0.0)
+        if taken and at - half < taken[1] + apart and at + half > taken[0] - apart:
+            continue
+        taken = (at - half, at + half)
+        parts.append(letters.put(mark, frame.key, label, x, y, size, style.muted, anchor=anchor))
+    return parts
+
+
+def _axis_title(laid: Layout, letters: Lettering) -> list[ScenePart]:
+    """Once, under the lowest panels or at the left of all."""
+    style, size = letters.style, letters.style.text_size
+    frames = [place.frame for place in laid.panels]
+    left, right = min(f.left for f in frames), max(f.left + f.width for f in frames)
+    upper, lower = min(f.top for f in frames), max(f.top + f.height for f in frames)
+    mark = MarkOf("", "", "axis-title")
+    if laid.frame.runs == "across":
+        under = lower + 4 + size * LEADING + 2
+        return list(letters.put_block(mark, laid.frame.key, laid.axis_title, (left + right) / 2, under, style.ink, 0.5))
+    parts: list[ScenePart] = []
+    for i, words in enumerate(laid.axis_title.lines):
+        title_size = laid.axis_title.size
+        x = MARGIN + title_size * (0.96 + LEADING * i)
+        numbered = MarkOf("", "", "axis-title", str(i or ""))
+        at = (upper + lower) / 2
+        parts.append(letters.put(numbered, laid.frame.key, words, x, at, title_size, style.ink, anchor=0.5, turned=True))
+    return parts
+
+
+def _names(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
+    """Group names, at the middle of all their lanes."""
+    style, frame = letters.style, place.frame
+    parts: list[ScenePart] = []
+    second = letters.style.text_size * LEADING if place.second and frame.runs == "up" else 0.0
+    for name in place.names:
+        bands = [band for band in place.bands if band.lane.slot == name.slot]
+        middle = name_middle(place, name.slot)
+        if frame.runs == "across":
+            x, top, anchor = frame.left - GAP - 2 - place.second_room, middle - name.height / 2, 1.0
+        else:
+            x, top, anchor = middle, frame.top + frame.height + 5 + second, 0.5
+        key = bands[0].lane.key if len(bands) == 1 else f"slot{name.slot + 1}"
+        parts += letters.put_block(MarkOf(key, "", "lane-label"), frame.key, name.name, x, top, style.ink, anchor)
+        if name.count:
+            under = top + name.name.height
+            parts += letters.put_block(MarkOf(key, "", "lane-count"), frame.key, name.count, x, under, style.muted, anchor)
+    return parts
+
+
+def name_middle(place: PanelPlace, slot: int) -> float:
+    """The coordinate across of the middle of a group's strip."""
+    (start, end), (a, b) = place.frame.sides, place.slots.ends[slot]
+    return start + (a + b) / 2 * (end - start)
+
+
+def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
+    """ "n = " of each group in a gutter of the panel, where names stand beside several panels."""
+    frame, size = place.frame, letters.style.text_size * _SMALL
+    parts: list[ScenePart] = []
+    slots = range(1) if not place.names_apart else range(len(place.slots.ends))
+    for slot in slots:
+        lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
+        if not lanes:
+            continue
+        words = n_words(lanes)
+        middle = name_middle(place, slot)
+        mark = MarkOf(f"slot{slot + 1}", "", "lane-count")
+        if frame.runs == "across":
+            x, y, anchor = frame.left + frame.width + 6, middle + size / 3, 0.0
+        else:
+            x, y, anchor = middle, frame.top - 3, 0.5
+            a, b = place.slots.ends[slot]
+            if letters.width(words, size) > (b - a) * frame.width:
+                continue
+        parts.append(letters.put(mark, frame.key, words, x, y, size, letters.style.muted, anchor=anchor))
+    return parts
+
+
+def second_parts(place: PanelPlace, views: list[LaneView], seconds: dict[str, Second], letters: Lettering) -> list[ScenePart]:
+    """The second axis of each strip of lanes: ticks and labels at its outer edge."""
+    frame, style, size = place.frame, letters.style, letters.style.text_size * _SMALL
+    parts: list[ScenePart] = []
+    if not place.second:
+        return parts
+    drawn: set[tuple[float, float]] = set()
+    for view in views:
+        band = view.band
+        axis = seconds.get(band.lane.key)
+        if axis is None or (band.start, band.end) in drawn:
+            continue
+        drawn.add((band.start, band.end))
+        parts += _second_axis(frame, band, view, axis, letters, size, style.muted)
+    return parts
+
+
+def _second_axis(
+    frame: Frame, band: Band, view: LaneView, axis: Second, letters: Lettering, size: float, colour: str
+) -> list[ScenePart]:  # fmt: skip
+    parts: list[ScenePart] = []
+    order = (0.47, -0.47) if band.turned else (-0.47, 0.47)
+    base, tip = view.region(axis.layer) if isinstance(axis.layer, OnSecond) else order
+    room = abs(tip - base) * band.width
+    across = frame.runs == "across"
+    most = int(room / (size * 1.5)) if across else int(room / (3 * size))
+    if most < 2:
+        return parts
+    ticks = axis.ticks(min(most, 5))
+    edge = frame.left if across else frame.top + frame.height
+    end, line = -1e9, Paint(stroke=letters.style.hairline, stroke_width=0.6)
+    for number, (share, label) in enumerate(ticks):
+        if not -1e-9 <= share <= 1 + 1e-9:
+            continue
+        at = band.across(base + share * (tip - base))
+        mark = MarkOf(band.lane.key, "", "second-label", str(number))
+        tick = MarkOf(band.lane.key, "", "second-axis", str(number))
+        if across:
+            parts.append(frame.drawn(tick, f"M{edge - 3:.2f} {at:.2f}L{edge:.2f} {at:.2f}", line))
+            parts.append(letters.put(mark, frame.key, label, edge - 4.5, at + size * 0.34, size, colour, anchor=1.0))
+            continue
+        half = letters.width(label, size) / 2
+        low, high = sorted((at - half, at + half))
+        if low < end + 2 or high > frame.left + frame.width + MARGIN - 1:
+            continue
+        end = high
+        parts.append(frame.drawn(tick, f"M{at:.2f} {edge:.2f}L{at:.2f} {edge + 3:.2f}", line))
+        parts.append(letters.put(mark, frame.key, label, at, edge + 4 + size * 0.9, size, colour, anchor=0.5))
+    return parts

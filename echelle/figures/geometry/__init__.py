@@ -1,0 +1,1 @@
+"""Where things stand on a sheet: frames, axes, lanes, letters."""

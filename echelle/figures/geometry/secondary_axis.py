@@ -1,0 +1,107 @@
+"""The second axis, inside each lane: counts, shares, densities, normal scores, or an order."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+
+from scipy.special import ndtri
+
+from echelle.figures.geometry.axes import ticks_of
+from echelle.figures.geometry.lane_bands import overlaid
+from echelle.figures.lanes.figure_context import Family, Measured, Study
+from echelle.figures.lanes.order import Order
+from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer, Layer
+from echelle.recipes.recipe import Recipe
+
+_SCORES = (0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999)
+MeasuredLayers = list[tuple[Layer, Measured]]
+
+
+@dataclass(frozen=True)
+class Second:
+    """What stands on the second axis of one lane: its ends, and whose it is."""
+
+    bottom: float
+    top: float
+    family: Family
+    unit: str
+    layer: Layer
+    order: Order | None = None
+
+    def ticks(self, most: int) -> list[tuple[float, str]]:
+        """Where ticks stand, as shares from bottom to top, and their labels; at most ``most``."""
+        span = self.top - self.bottom
+        if self.family == "score":
+            inside = [p for p in _SCORES if self.bottom <= ndtri(p) <= self.top]
+            kept = inside if len(inside) <= most else [p for p in inside if p in (0.05, 0.5, 0.95)][: max(most, 1)]
+            return [((float(ndtri(p)) - self.bottom) / span, f"{100 * p:g}") for p in kept]
+        if self.order is not None and self.order.dates:
+            days = (self.bottom + 0.04 * span, self.top - 0.04 * span)
+            return [((day - self.bottom) / span, _date(day)) for day in days]
+        factor = 100.0 if self.family == "share" else 1.0
+        found = ticks_of(self.bottom * factor, self.top * factor, max(most, 2))
+        whole = self.unit in ("rows", "row in order")
+        pairs = zip(found.values, found.labels, strict=True)
+        return [((v / factor - self.bottom) / span, label) for v, label in pairs if not whole or v == round(v)]
+
+    @property
+    def title(self) -> str:
+        """What the axis is called."""
+        return f"{self.unit} (%)" if self.family in ("share", "score") else self.unit
+
+
+def _date(day: float) -> str:
+    return (datetime.date(1970, 1, 1) + datetime.timedelta(days=round(day))).isoformat()
+
+
+def second_axes(study: Study, measured: MeasuredLayers) -> dict[str, Second]:
+    """The second axis of each lane that has one: of the first shown layer that needs it."""
+    lead = next(((layer, found) for layer, found in measured if found.family), None)
+    if lead is None:
+        return {}
+    layer, found = lead
+    asked = study.recipe.second_axis
+    axes: dict[str, Second] = {}
+    tops = _tops(study, measured, found.family)
+    for lane in study.arrangement.lanes:
+        order = found.lanes.get(lane.key) if found.family == "order" else None
+        if isinstance(order, Order):
+            axes[lane.key] = Second(order.low, order.high, "order", order.name, layer, order)
+            continue
+        top = tops.get(lane.key)
+        if top is None:
+            continue
+        bottom = -top if found.family == "score" else 0.0
+        if found.family != "score":
+            bottom = asked.start if asked.start is not None else bottom
+            top = asked.end if asked.end is not None else top
+        axes[lane.key] = Second(bottom, top if top > bottom else bottom + 1.0, found.family, found.unit, layer)
+    return axes
+
+
+def _tops(study: Study, measured: MeasuredLayers, family: Family) -> dict[str, float]:
+    """The top of each lane over all layers of one family; under bins one for the figure, or for each panel."""
+    tops: dict[str, float] = {}
+    for _, found in measured:
+        if found.family == family:
+            for key, top in found.tops.items():
+                tops[key] = max(tops.get(key, 0.0), top)
+    if study.bins is None or not tops:
+        return tops
+    if study.recipe.second_axis.one_top:
+        return dict.fromkeys(tops, max(tops.values()))
+    panel_of = {lane.key: lane.panel for lane in study.arrangement.lanes}
+    return {key: max(top for other, top in tops.items() if panel_of[other] == panel_of[key]) for key in tops}
+
+
+def second_shown(recipe: Recipe, axes: dict[str, Second]) -> bool:
+    """Whether the second axis is written: where asked, else where the form is read by it."""
+    if not axes or not any(axis.unit for axis in axes.values()):
+        return False
+    if recipe.second_axis.shown is not None:
+        return recipe.second_axis.shown
+    layer = next(iter(axes.values())).layer
+    if isinstance(layer, DensityLayer):
+        return overlaid(recipe) and layer.side != "both"
+    return isinstance(layer, BinsLayer | CumulativeLayer) or next(iter(axes.values())).family == "order"

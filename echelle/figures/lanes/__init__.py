@@ -1,0 +1,1 @@
+"""From the rows of a table to lanes and their readings."""

@@ -1,0 +1,306 @@
+"""Rows in use to lanes: who is in which lane, and what became of everyone else."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.figures.lanes.lane import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows, StandIns
+from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
+from echelle.recipes.layers import MeanLayer
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.roles import Groups
+from echelle.recipes.used_columns import extra_columns
+from echelle.tables.column_summary import summary_of
+from echelle.tables.steps.conditions import ColumnCondition, rows_where
+from echelle.tables.steps.left_out import mask_of
+from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
+from echelle.tables.table import Column, Mark, Stood, Table
+
+
+def arrange(recipe: Recipe, table: Table) -> Arrangement:
+    """Cut the table into the recipe's lanes.
+
+    Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
+    left-out row that is not there.
+    """
+    measures = [_measure(table, name, place) for place, name in enumerate(recipe.measure.columns)]
+    summary = _summary(table)
+    if summary is not None and summary.mean in {column.name for column in measures}:
+        return _of_summaries(recipe, table, summary)
+    if len(measures) == 1:
+        return _by_groups(recipe, table, measures[0])
+    return _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+
+
+def _summary(table: Table) -> SummaryColumns | None:
+    """The roles of a table of summaries, which is never long."""
+    return summary_columns([summary_of(column) for column in table.columns], table.rows) if table.rows <= MOST_LANES else None
+
+
+def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arrangement:
+    """A lane for each row that gives a mean. Raises InputError for layers that would need the rows behind it."""
+    drawn = next((layer for layer in recipe.layers if layer.shown and not isinstance(layer, MeanLayer)), None)
+    if drawn is not None or len(recipe.measure.columns) > 1:
+        what = "several measures" if drawn is None else {"box": "boxes"}.get(drawn.layer, drawn.layer)
+        raise InputError(
+            f"the table holds summaries ({summary.words()} for each group), not rows, so {what} cannot be drawn",
+            where="$.layers",
+            remedy="Draw means with intervals, or bring the table of single values.",
+        )
+    mean, names = table.column(summary.mean), table.column(summary.group)
+    asked = recipe.groups and table.column(recipe.groups.column, where="$.groups.column")
+    if asked is not None and asked is not names:
+        raise InputError(
+            f"the summaries are per {names.name}", where="$.groups.column", remedy=f"Choose “{names.name}” as groups."
+        )
+    recipe = recipe.model_copy(update={"groups": recipe.groups or Groups(column=names.name)})
+    plain = _by_groups(recipe, table, mean)
+
+    def number(name: str | None, row: int) -> float | None:
+        numbers = None if name is None else table.column(name).numbers
+        return None if numbers is None or not np.isfinite(numbers[row]) else float(numbers[row])
+
+    lanes = []
+    for lane in plain.lanes:
+        if len(lane.values) == 0:
+            continue
+        row = int(np.flatnonzero(table.row_ids.keys == lane.rows[0])[0])
+        n, sd, se = (number(name, row) for name in (summary.n, summary.sd, summary.se))
+        root = None if n is None or n < 1 else n**0.5
+        sd = se * root if sd is None and se is not None and root else sd
+        se = sd / root if se is None and sd is not None and root else se
+        low, high = number(summary.low, row), number(summary.high, row)
+        given = Given(None if n is None else int(n), float(lane.values[0]), sd, se, low, high)
+        lanes.append(replace(lane, values=lane.values[:0], rows=lane.rows[:0], given=given))
+    slots = tuple(plain.slots[lane.slot] for lane in lanes)
+    lanes = [replace(lane, slot=place) for place, lane in enumerate(lanes)]
+    return replace(plain, lanes=tuple(lanes), slots=slots)
+
+
+def _side_by_side(each: list[Arrangement]) -> Arrangement:
+    """Arrangements of one lane each as lanes of one figure; measures in different units get a panel for each unit."""
+    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
+    panels = each[0].panels
+    apart = len(units) > 1 and len(panels) == 1
+    if apart:
+        panels = tuple(PanelOf(f"p{i}", unit or "no unit", i - 1, 0) for i, unit in enumerate(units, 1))
+    lanes = tuple(
+        replace(
+            lane, key=f"m{place}" if len(panels) == 1 or apart else f"{lane.panel}m{place}", group=part.name, name=part.name,
+            slot=place - 1, panel=panels[units.index(part.units[0])].key if apart else lane.panel,
+        )
+        for place, part in enumerate(each, 1)
+        for lane in part.lanes
+    )  # fmt: skip
+    missing: dict[str, int] = {}
+    for part in each:
+        for text, count in part.missing_by.items():
+            missing[text] = missing.get(text, 0) + count
+    people = [part.people for part in each if part.people is not None]
+    return Arrangement(
+        name=", ".join(part.name for part in each[:3]) + (f" and {len(each) - 3} more" if len(each) > 3 else ""),
+        heading=f"value ({units[0]})" if len(units) == 1 and units[0] else "value",
+        units=units,
+        groups=None,
+        lanes=lanes,
+        rows=sum(part.rows for part in each),
+        kept=sum(part.kept for part in each),
+        people=max(people) if people else None,
+        missing_by=missing,
+        censored=sum(part.censored for part in each),
+        left_out=sum(part.left_out for part in each),
+        ungrouped=0,
+        not_finite=sum(part.not_finite for part in each),
+        slots=tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1)),
+        parts=each[0].parts,
+        panels=panels,
+        panelled=each[0].panelled,
+        extras=each[0].extras,
+        identifier=each[0].identifier,
+        stand_ins=_all_stand_ins([part.stand_ins for part in each if part.stand_ins]),
+        aside={why: np.unique(np.concatenate([part.aside[why] for part in each])) for why in each[0].aside},
+    )
+
+
+def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
+    """The lanes of one measure: one for each group, subgroup and panel that has rows."""
+    numbers, marks = measure.numbers, measure.marks
+    assert numbers is not None and marks is not None
+    kept = _kept(table, recipe.keep)
+    if measure.length is not None:
+        kept[measure.length :] = False
+    out = mask_of(recipe.left_out, table, "$.left_out") & kept
+    inside = kept & ~out
+    number = inside & (marks == Mark.NUMBER)
+    finite = number & np.isfinite(numbers)
+    roles = row_places(recipe, table, measure, finite)
+    grouped = kept & (roles.place >= 0)
+    here = inside & grouped
+    usable, infinite = finite & grouped, number & ~finite & grouped
+    absent = here & ((marks == Mark.MISSING) | infinite)
+    censored = here & (marks >= Mark.BELOW)
+    identifier = _repeating_identifier(table)
+    people = identifier.codes if identifier else None
+    present = np.bincount(roles.place[grouped], minlength=roles.size)
+    split = dict(_split(roles.place, usable, roles.size))
+    under, over = (dict(_split(roles.place, here & (marks == mark), roles.size)) for mark in (Mark.BELOW, Mark.ABOVE))
+    gone = dict(_split(roles.place, out & grouped & (marks == Mark.NUMBER) & np.isfinite(numbers), roles.size))
+    counts = {name: np.bincount(roles.place[mask], minlength=roles.size) for name, mask in
+              (("missing", absent), ("censored", censored), ("out", out & grouped))}  # fmt: skip
+    slots, slot_of = _slots(recipe, roles, present)
+    extras = {name: table.column(name, where="$.layers") for name in extra_columns(recipe)}
+    lanes = []
+    keys = table.row_ids.keys
+    for place in np.flatnonzero(present).tolist():
+        panel, group, part = roles.split(place)
+        level, subgroup = roles.groups.levels[group], roles.parts.levels[part]
+        members = split[place]
+        key = (panel.key if len(roles.panels) > 1 else "") + level.key + (subgroup.key if roles.parts.column else "")
+        lanes.append(
+            Lane(
+                key=key,
+                group=level.level,
+                name=" · ".join(one.name for one in (level, subgroup) if one.level is not None) or level.name,
+                values=numbers[members],
+                rows=keys[members],
+                people=_distinct(people, members),
+                missing=int(counts["missing"][place]),
+                censored=int(counts["censored"][place]),
+                left_out=int(counts["out"][place]),
+                below=AtLimit(numbers[under[place]], keys[under[place]]),
+                above=AtLimit(numbers[over[place]], keys[over[place]]),
+                out=AtLimit(numbers[gone[place]], keys[gone[place]]),
+                subgroup=subgroup.level,
+                panel=panel.key,
+                slot=slot_of[group],
+                part=part,
+                extras={name: _extra(column, members) for name, column in extras.items()},
+            )
+        )
+    if len(lanes) > MOST_LANES:
+        raise InputError(
+            f"the groups, subgroups and panels make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.subgroups",
+            remedy="Choose columns with fewer levels, or keep some of them.",
+        )  # fmt: skip
+    return Arrangement(
+        name=measure.name,
+        heading=measure.heading,
+        units=(measure.unit,),
+        groups=roles.groups.column,
+        lanes=tuple(lanes),
+        rows=table.in_use if measure.length is None else measure.length,
+        kept=int(kept.sum()),
+        people=_distinct(people, np.flatnonzero(usable)),
+        missing_by=_missing_by(measure, absent, infinite),
+        censored=int(censored.sum()),
+        left_out=int(out.sum()),
+        ungrouped=int((kept & (roles.place < 0) & ~roles.dropped).sum()),
+        not_finite=int(infinite.sum()),
+        slots=slots,
+        parts=roles.parts.levels if roles.parts.column else (),
+        subgroups=roles.parts.column,
+        panels=roles.panels,
+        panelled=roles.columns,
+        dropped=int((kept & roles.dropped).sum()),
+        extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
+        identifier=identifier.name if identifier else None,
+        stand_ins=_stand_ins(measure, usable),
+        aside={
+            "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out],
+            "ungrouped": keys[kept & (roles.place < 0) & ~roles.dropped], "not shown": keys[kept & roles.dropped],
+        },
+    )  # fmt: skip
+
+
+def _slots(recipe: Recipe, roles: RowPlaces, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:
+    """The groups that get a place, and the place of each: those without rows keep theirs only where asked."""
+    by_group = present.reshape(len(roles.panels), len(roles.groups.levels), len(roles.parts.levels)).sum(axis=(0, 2))
+    keep = recipe.groups is not None and recipe.groups.empty == "keep"
+    shown = [i for i in range(len(by_group)) if keep or by_group[i]]
+    return tuple(roles.groups.levels[i] for i in shown), {group: place for place, group in enumerate(shown)}
+
+
+def _extra(column: Column, members: Rows) -> Extra:
+    numbers = None if column.numbers is None else column.numbers[members]
+    if column.kind == "date":
+        days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+        of_level = np.append(days.to_physical().cast(pl.Float64).fill_null(np.nan).to_numpy(), np.nan)
+        numbers = of_level[column.codes[members]]
+    return Extra(column.codes[members], column.levels, numbers)
+
+
+def _measure(table: Table, name: str, place: int) -> Column:
+    column = table.column(name, where=f"$.measure.columns[{place}]")
+    if column.kind != "measure" or column.numbers is None:
+        names = ", ".join(f"“{c.name}”" for c in list(table.measures())[:5])
+        remedy = f"Columns of numbers here: {names}." if names else "The table has no column of numbers."
+        kind = {"yes/no": "a yes/no", "identifier": "an identifier"}.get(column.kind, f"a {column.kind}")
+        raise InputError(f"“{column.name}” is {kind} and not a measure", where=f"$.measure.columns[{place}]", remedy=remedy)
+    return column
+
+
+def _kept(table: Table, conditions: list[ColumnCondition]) -> Mask:
+    """The rows in use for which every condition holds."""
+    kept = np.ones(table.rows, dtype=np.bool_) if table.left_out is None else ~table.left_out
+    for place, condition in enumerate(conditions):
+        kept &= rows_where(table, condition, f"$.keep[{place}]")
+    return kept
+
+
+def _split(place_of: Rows, usable: Mask, places: int) -> Iterator[tuple[int, Rows]]:
+    """The rows of each place, in row order."""
+    rows = np.flatnonzero(usable)
+    codes = place_of[rows]
+    by_place = rows[np.argsort(codes.astype(np.int16) if places < 1 << 15 else codes, kind="stable")]
+    ends = np.cumsum(np.bincount(codes, minlength=places))
+    for place, part in enumerate(np.split(by_place, ends[:-1])):
+        yield place, part.astype(np.int64)
+
+
+def _repeating_identifier(table: Table) -> Column | None:
+    """The first identifier column in which values repeat: several rows of one subject."""
+    for column in table.columns:
+        if column.kind == "identifier" and 1 < len(column.levels) < int((column.codes >= 0).sum()):
+            return column
+    return None
+
+
+def _distinct(people: NDArray[np.int32] | None, members: NDArray[np.intp]) -> int | None:
+    if people is None:
+        return None
+    codes = people[members]
+    return len(np.unique(codes[codes >= 0]))
+
+
+def _stand_ins(measure: Column, usable: Mask) -> StandIns | None:
+    """The values in use that stand for a limit, or come from one that does."""
+    if measure.stood_in is None or measure.numbers is None:
+        return None
+    values = measure.numbers[usable & (measure.stood_in == Stood.ITSELF)]
+    low, high = (float(values.min()), float(values.max())) if len(values) else (np.nan, np.nan)
+    return StandIns(len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == Stood.COMPUTED))))
+
+
+def _all_stand_ins(each: list[StandIns]) -> StandIns | None:
+    """Those of several measures."""
+    if not each:
+        return None
+    low, high = float(np.fmin.reduce([one.low for one in each])), float(np.fmax.reduce([one.high for one in each]))
+    return StandIns(sum(one.count for one in each), low, high, sum(one.computed for one in each))
+
+
+def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:
+    """Missing cells by how they are written; blanks and infinities by a name in words."""
+    texts = measure.texts.filter(absent & ~infinite)
+    by: dict[str, int] = {}
+    for text, count in texts.value_counts(sort=True).iter_rows():
+        by["empty" if text is None else str(text)] = int(count)
+    if infinite.any():
+        by["infinite"] = int(infinite.sum())
+    return by

@@ -1,0 +1,59 @@
+"""A lane under control rules: its runs of lots with their targets, and the rules that its values break."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.figures.lanes.figure_context import held
+from echelle.figures.lanes.lane import Extra, Lane
+from echelle.figures.lanes.order import numbers_in_order
+from echelle.numbers.differences.control_rules import Hit, LotRun, hits_of_runs, lot_runs
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.control import Control, ControlStretch, ControlTarget
+
+_PATH = "$.differences.control"
+
+
+@dataclass(frozen=True, eq=False)
+class Controlled:
+    """Values in order: ``places`` are those of the lane's values (shape (n,)), ``numbers`` what they are ordered by; runs and
+    hits count along that order.
+    """
+
+    places: NDArray[np.intp]
+    numbers: Floats
+    runs: list[LotRun]
+    hits: list[Hit]
+
+
+def controlled(lane: Lane, asked: Control) -> Controlled:
+    """Runs and hits of a lane. Raises InputError for a column of lots or of the order that lanes do not carry, or one without
+    an order.
+    """
+
+    def make() -> Controlled:
+        if asked.order is not None and extra_of(lane, asked.order, f"{_PATH}.order").numbers is None:
+            remedy = "Choose a column of dates or numbers."
+            raise InputError(f"“{asked.order}” has no order", where=f"{_PATH}.order", remedy=remedy)
+        numbers = numbers_in_order(lane, asked.order)
+        places = np.argsort(numbers, kind="stable")
+        lots = None if asked.lots is None else extra_of(lane, asked.lots, f"{_PATH}.lots").codes[places]
+        target = asked.target
+        fixed = (target.mean, target.sd) if isinstance(target, ControlTarget) else None
+        stretch = slice(target.first - 1, target.last) if isinstance(target, ControlStretch) else None
+        runs = lot_runs(lane.values[places], lots, fixed, stretch)
+        return Controlled(places, numbers[places], runs, list(hits_of_runs(lane.values[places], runs)))
+
+    return held(lane, ("controlled", asked.model_dump_json()), make)
+
+
+def extra_of(lane: Lane, column: str, where: str) -> Extra:
+    """What a column says of a lane's rows. Raises InputError for one that lanes do not carry."""
+    extra = lane.extras.get(column)
+    if extra is None:
+        raise InputError(f"there is no column “{column}”", where=where, remedy="Choose a column of the table.")
+    return extra

@@ -1,0 +1,96 @@
+"""What layers look at together: the recipe, its lanes, their readings; and what each layer measured of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal, TypeVar
+
+from echelle.figures.lanes.guide_values import PlacedGuide
+from echelle.figures.lanes.lane import Arrangement, Lane
+from echelle.figures.lanes.transforms import TRANSFORMS, Transform
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.recipe import Recipe
+from echelle.scene.models import Advice, LaneReadings
+
+V = TypeVar("V")
+# Curves and bins are small and tried by the dozen; what is as long as the lane is kept for a few settings only.
+_MOST_SMALL, _MOST_LONG = 24, 4
+# What a second axis shows: an amount that grows from the lane's edge, a share of rows, normal scores, or an order.
+Family = Literal["", "amount", "share", "score", "order"]
+
+
+def held(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> V:
+    """What was computed of a lane before, by the settings that decide it; the oldest leaves first.
+
+    ``long`` for what has a number for each value. Threads share lanes: two may compute the same, none waits.
+    """
+    kept = lane.long if long else lane.small
+    found: V | None = kept.get(key)
+    if found is None:
+        found = make()
+        for old in list(kept)[: max(0, len(kept) + 1 - (_MOST_LONG if long else _MOST_SMALL))]:
+            kept.pop(old, None)
+        kept[key] = found
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class Measured:
+    """What a layer computed before anything has a place: by lane key; from where to where the axis must reach for each
+    lane; the top of each lane on the second axis; whether it needs an axis of its own on the measure's ``far`` side; by
+    what happened, the lanes for which a rule had no answer.
+    """
+
+    lanes: dict[str, Any] = field(default_factory=dict)
+    extents: dict[str, tuple[float, float]] = field(default_factory=dict)
+    tops: dict[str, float] = field(default_factory=dict)
+    family: Family = ""
+    unit: str = ""
+    remarks: list[Advice] = field(default_factory=list)
+    far: bool = False
+    stand_ins: dict[str, list[str]] = field(default_factory=dict)
+
+
+NOTHING = Measured()
+
+
+@dataclass(frozen=True, eq=False)
+class Study:
+    """A recipe over its lanes. ``guides`` are the recipe's, each with its place; ``bins`` is what the first bins layer
+    measured: curves laid over are scaled to it.
+    """
+
+    recipe: Recipe
+    arrangement: Arrangement
+    readings: dict[str, LaneReadings]
+    guides: tuple[PlacedGuide, ...] = ()
+    bins: Measured | None = None
+
+    @property
+    def transform(self) -> Transform:
+        """The scale of the measure's axis."""
+        return TRANSFORMS[self.recipe.axis.scale]
+
+    @property
+    def stacked(self) -> bool:
+        """Whether subgroups stand on one another."""
+        return self.recipe.subgroups is not None and self.recipe.subgroups.placed == "stacked"
+
+    @property
+    def unit(self) -> str:
+        """The measure's unit, "" where there is none or several."""
+        units = self.arrangement.units
+        return units[0] or "" if len(units) == 1 else ""
+
+    def bent(self, lane: Lane) -> Floats:
+        """The lane's values on the axis' scale, sorted upwards: shapes are computed there, so that they look as they are."""
+        if self.transform.name == "linear":
+            return lane.ordered
+        return held(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
+
+
+def joined(extents: list[tuple[float, float] | None]) -> tuple[float, float] | None:
+    """The range that holds all ranges; None for none."""
+    known = [extent for extent in extents if extent is not None]
+    return (min(low for low, _ in known), max(high for _, high in known)) if known else None

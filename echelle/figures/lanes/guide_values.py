@@ -1,0 +1,117 @@
+"""Where guides stand, and how many values of each lane they hold."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from echelle.figures.lanes.lane import Arrangement, Lane
+from echelle.figures.lanes.readings import rules_of
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import Floats, QuantileType, quantiles
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
+from echelle.recipes.markup import plain
+from echelle.recipes.recipe import Recipe
+from echelle.scene.models import Inside, LaneReadings
+
+Ends = tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedGuide:
+    """A guide with both its ends (the same for a line): ``ends`` of all values that it holds for, or ``own`` by lane key; None
+    and nothing where the values give none.
+    """
+
+    guide: Guide
+    ends: Ends | None
+    own: dict[str, Ends] = field(default_factory=dict)
+
+    def of(self, lane: Lane) -> Ends | None:
+        """Its ends for one lane; None where it does not hold for it."""
+        if self.guide.group not in (None, lane.group):
+            return None
+        return self.own.get(lane.key) if self.guide.own else self.ends
+
+
+def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide, ...]:
+    """All guides of a recipe over its lanes."""
+    kind = rules_of(recipe).quantile_type
+
+    def placed(guide: Guide) -> PlacedGuide:
+        lanes = [lane for lane in arrangement.lanes if guide.group in (None, lane.group)]
+        if guide.own:
+            own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
+            return PlacedGuide(guide, None, own)
+        values = arrangement.pooled if guide.group is None else _pooled(lanes)
+        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None)
+
+    return tuple(map(placed, recipe.guides))
+
+
+def with_inside(
+    guides: tuple[PlacedGuide, ...], arrangement: Arrangement, readings: dict[str, LaneReadings]
+) -> dict[str, LaneReadings]:
+    """Readings with how many of each lane's values lie in each band (both ends inside), and above each line at a number."""
+    if not guides:
+        return readings
+    held = {lane.key: [found for one in guides if (found := _inside(one, lane)) is not None] for lane in arrangement.lanes}
+    return {key: lane.model_copy(update={"inside": held[key]}) for key, lane in readings.items()}
+
+
+def guide_notes(guides: tuple[PlacedGuide, ...], recipe: Recipe, arrangement: Arrangement) -> list[str]:
+    """A clause of the method note for each guide that the values give: how it stands, and at what."""
+    decimals, clauses = decimals_of(arrangement.sample), list[str]()
+    for one in guides:
+        guide = one.guide
+        if guide.fixed:
+            continue
+        words = " to ".join(dict.fromkeys(map(place_words, guide.ends)))
+        whose = "each lane’s values" if guide.own else f"{guide.group}’s values" if guide.group else "all values"
+        at = "" if one.ends is None else f", {' to '.join(dict.fromkeys(as_read(end, decimals + 1) for end in one.ends))}"
+        ranked = any(isinstance(end, Percentile) for end in guide.ends)
+        how = f" (definition {rules_of(recipe).quantile_type})" if ranked else ""
+        named = f" “{plain(guide.label)}”" if guide.label else ""
+        clauses.append(f"{'Line' if guide.band is None else 'Band'}{named}: {words} of {whose}{how}{at}.")
+    return clauses
+
+
+def _inside(one: PlacedGuide, lane: Lane) -> Inside | None:
+    ends, line = one.of(lane), one.guide.band is None
+    if ends is None or not len(lane.ordered) or (line and not one.guide.fixed):
+        return None
+    name = guide_name(one.guide)
+    if line:
+        count = len(lane.ordered) - int(np.searchsorted(lane.ordered, ends[0], "right"))
+        return Inside(name=f"above {name}", count=count, share=count / lane.n)
+    count = int(np.searchsorted(lane.ordered, ends[1], "right") - np.searchsorted(lane.ordered, ends[0], "left"))
+    return Inside(name=name, count=count, share=count / lane.n)
+
+
+def _pooled(lanes: list[Lane]) -> Floats:
+    return np.sort(np.concatenate([lane.values for lane in lanes])) if lanes else np.empty(0)
+
+
+def _ends(guide: Guide, ordered: Floats, kind: QuantileType) -> Ends | None:
+    """Both ends over values sorted upwards; None where these give none, or none that rise."""
+    low, high = (_value(end, ordered, kind) for end in guide.ends)
+    if low is None or high is None or (guide.band is not None and not low < high):
+        return None
+    return low, high
+
+
+def _value(place: GuidePlace, ordered: Floats, kind: QuantileType) -> float | None:
+    if isinstance(place, float | int):
+        return float(place)
+    if len(ordered) == 0:
+        return None
+    if isinstance(place, Percentile):
+        return quantiles(ordered, (place.percentile / 100,), kind)[0]
+    if place == "median":
+        return quantiles(ordered, (0.5,), kind)[0]
+    shape = moments(ordered)
+    if not isinstance(place, FromMean):
+        return shape.mean
+    return None if shape.mean is None or shape.sd is None else shape.mean + place.sds * shape.sd

@@ -1,0 +1,138 @@
+"""Which lanes are set against which, and lanes that hold the differences within subjects."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from itertools import combinations, pairwise
+
+import numpy as np
+
+from echelle.errors import InputError
+from echelle.figures.lanes.control_charts import extra_of
+from echelle.figures.lanes.figure_context import held
+from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level
+from echelle.numbers.differences.paired import Pairs, within_subjects
+from echelle.recipes.differences import Differences
+from echelle.recipes.layers import Centre
+from echelle.recipes.recipe import Recipe
+
+MOST_PAIRS = 300
+PAIRED_BY = "$.differences.paired_by"
+
+
+@dataclass(frozen=True, eq=False)
+class Two:
+    """A lane and the one it is set against."""
+
+    reference: Lane
+    other: Lane
+
+
+def pairs_of(arrangement: Arrangement, asked: Differences) -> list[Two]:
+    """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
+    found: list[Two] = []
+    for panel in arrangement.panels:
+        here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
+        if asked.to == "subgroups":
+            by_group = {lane.slot: [one for one in here if one.slot == lane.slot] for lane in here}
+            found += [Two(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
+            continue
+        for part in sorted({lane.part for lane in here}):
+            found += _of_part([lane for lane in here if lane.part == part], asked)
+    if len(found) > MOST_PAIRS:
+        raise InputError(
+            f"{len(found)} pairs are more than {MOST_PAIRS}", where="$.differences.to", remedy="Compare with a reference."
+        )
+    return found
+
+
+def _of_part(lanes: list[Lane], asked: Differences) -> list[Two]:
+    if asked.to == "all pairs":
+        return [Two(*two) for two in combinations(lanes, 2)]
+    if asked.to == "neighbours":
+        return [Two(*two) for two in pairwise(lanes)]
+    if asked.reference is None:
+        return [Two(lanes[0], lane) for lane in lanes[1:]]
+    reference = next((lane for lane in lanes if asked.reference in (lane.group, lane.name)), None)
+    if reference is None:
+        names = ", ".join(f"“{lane.name}”" for lane in lanes[:6])
+        raise InputError(
+            f"no lane is called “{asked.reference}”", where="$.differences.reference", remedy=f"Lanes here: {names}."
+        )
+    return [Two(reference, lane) for lane in lanes if lane is not reference]
+
+
+def paired_of(two: Two, asked: Differences, by: str) -> Pairs:
+    """Differences within subjects of two lanes, repeats reduced first. Raises InputError for an identifier that lanes do not
+    carry.
+    """
+    reference, other = (extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other))
+    how: Centre = "median" if asked.repeats == "median" else "mean"
+    return within_subjects(two.reference.values, reference, two.other.values, other, how)
+
+
+def lanes_shown(recipe: Recipe, arrangement: Arrangement) -> Arrangement:
+    """The lanes that the figure draws: those of the question, or where asked a lane for each pair of them, which holds the
+    differences within subjects. Raises InputError as :func:`pairs_of` and :func:`paired_of` do.
+    """
+    asked = recipe.differences
+    if asked is None or not asked.drawn or asked.paired_by is None or not arrangement.lanes:
+        return arrangement
+    by = asked.paired_by
+    key = ("pairs", asked.to, asked.reference, by, asked.repeats)
+    return held(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, asked, by))
+
+
+def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangement:
+    across_parts = asked.to == "subgroups"
+    slots: dict[tuple[int, ...], Level] = {}
+    lanes: list[Lane] = []
+    alone = 0
+    for two in pairs_of(arrangement, asked):
+        a, b = two.reference, two.other
+        slot = (b.slot, a.part, b.part) if across_parts else (a.slot, b.slot)
+        slots.setdefault(slot, _level(arrangement, two, across_parts))
+        found = paired_of(two, asked, by)
+        alone += found.unpaired
+        lanes.append(_lane(arrangement, two, found, by, (list(slots).index(slot), slots[slot]), across_parts))
+    parts = () if across_parts else arrangement.parts
+    pairs = sum(lane.n for lane in lanes)
+    whom = asked.reference or (arrangement.slots[0].name if asked.to == "reference" and arrangement.slots else "")
+    to = f" to {whom}" if asked.to == "reference" else ""
+    return replace(
+        arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
+        differs=f": difference{to} within {by}", people=None, censored=0, left_out=0, ungrouped=0,
+        dropped=0, missing_by={"in one lane only": alone} if alone else {}, not_finite=0, identifier=None,
+        subgroups=None if across_parts else arrangement.subgroups, stand_ins=None, aside={},
+    )  # fmt: skip
+
+
+def _level(arrangement: Arrangement, two: Two, across_parts: bool) -> Level:
+    a, b = two.reference, two.other
+    if across_parts:
+        first, last = arrangement.parts[a.part].name, arrangement.parts[b.part].name
+        return Level(f"{b.key}-{a.key}", b.group, f"{arrangement.slots[b.slot].name}: {last} − {first}")
+    low, high = arrangement.slots[a.slot], arrangement.slots[b.slot]
+    return Level(f"{high.key}-{low.key}", high.level, f"{high.name} − {low.name}", high.value)
+
+
+def _lane(
+    arrangement: Arrangement, two: Two, found: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
+) -> Lane:  # fmt: skip
+    """Each difference stands for the subject's first row in the other lane."""
+    other = two.other
+    known, at = np.unique(other.extras[by].codes, return_index=True)
+    first = at[np.searchsorted(known, found.subjects)].astype(np.int64)
+    place, level = slot
+    part = "" if across_parts or not arrangement.parts else f" · {arrangement.parts[other.part].name}"
+    return Lane(
+        key=f"{other.key}-{two.reference.key}", group=level.level, name=level.name + part, values=found.differences,
+        rows=other.rows[first], people=None, missing=found.unpaired, censored=0, left_out=0,
+        subgroup=None if across_parts else other.subgroup, panel=other.panel, slot=place,
+        part=0 if across_parts else other.part, extras={name: _taken(extra, first) for name, extra in other.extras.items()},
+        hue=other.slot if across_parts or not arrangement.parts else None,
+    )  # fmt: skip
+
+
+def _taken(extra: Extra, places: np.ndarray[tuple[int], np.dtype[np.int64]]) -> Extra:
+    return Extra(extra.codes[places], extra.levels, None if extra.numbers is None else extra.numbers[places])

@@ -1,0 +1,153 @@
+"""Rows to the levels of a role: in which order, under which names, joined, dropped, cut into intervals."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.markup import marked, plain
+from echelle.recipes.roles import Cut, Levels
+from echelle.tables.known_orders import known_order
+from echelle.tables.table import Column, Table
+
+NONE, DROPPED = -1, -2
+_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+_MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+           "December")  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Division:
+    """Each row's place among the levels (shape (rows,)): −1 without a value, −2 where its level was dropped."""
+
+    codes: Codes
+    levels: tuple[Level, ...]
+    column: str | None
+
+
+Usable = NDArray[np.bool_]
+
+
+def undivided(rows: int, key: str) -> Division:
+    """All rows in one place."""
+    return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, "all rows"),), None)
+
+
+def divided(table: Table, role: Levels, letter: str, where: str, values: Floats, usable: Usable) -> Division:
+    """The rows by the levels of a role's column. ``values`` of ``usable`` rows decide orders by median, mean or n.
+
+    Raises InputError for a column that is not there or cannot be cut as asked, and for too many levels.
+    """
+    column = table.column(role.column, where=f"{where}.column")
+    codes, levels, numbers = _levels(column, role, where)
+    codes, levels, numbers = _joined(codes, levels, numbers, role)
+    if len(levels) > MOST_LANES:
+        raise InputError(
+            f"“{column.name}” has {len(levels):,} levels, more than {MOST_LANES} lanes can show",
+            where=f"{where}.column",
+            remedy="Choose a column with fewer levels, or keep some of them.",
+        )
+    shown = [i for i, level in enumerate(levels) if level not in role.dropped]
+    ordered = _ordered(shown, levels, numbers, role, lambda i: values[usable & (codes == i)])
+    place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
+    place[-1] = NONE
+    place[ordered] = np.arange(len(ordered))
+    found = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i], i) for at, i in enumerate(ordered))
+    return Division(place[codes], found, column.name)
+
+
+def _level(key: str, level: str, role: Levels, number: float | None, hue: int) -> Level:
+    """A level's own text stands as it is; marks are read in a name that someone gave it."""
+    label = role.labels.get(level)
+    if label is None:
+        return Level(key, level, level, number, hue=hue)
+    return Level(key, level, plain(label), number, marked(label), hue)
+
+
+Read = tuple[Codes, list[str], list[float | None]]
+
+
+def _levels(column: Column, role: Levels, where: str) -> Read:
+    """Codes, levels, and the number of each level where it has one."""
+    if role.cut is not None:
+        return _cut(column, role.cut, where)
+    if role.dates is not None:
+        return _by_calendar(column, role.dates, where)
+    levels = list(column.levels)
+    numbers = pl.Series(levels, dtype=pl.String).str.strip_chars().cast(pl.Float64, strict=False).to_list()
+    if column.numbers is not None:
+        by_text = dict(zip(column.texts.to_list(), column.numbers.tolist(), strict=True))
+        numbers = [by_text[level] for level in levels]
+    return column.codes, levels, numbers
+
+
+def _cut(column: Column, cut: Cut, where: str) -> Read:
+    if column.numbers is None:
+        raise InputError(f"“{column.name}” holds no numbers to cut", where=f"{where}.cut", remedy="Choose a measure.")
+    edges = np.array(cut.edges)
+    with np.errstate(invalid="ignore"):
+        codes = np.searchsorted(edges, column.numbers, side="right" if cut.closed == "left" else "left").astype(np.int32)
+    codes[~np.isfinite(column.numbers)] = NONE
+    written = [f"{edge:g}".replace("-", "−") for edge in cut.edges]
+    under, over = ("below", "and above") if cut.closed == "left" else ("to", "above")
+    names = [f"{under} {written[0]}"]
+    for low, high in itertools.pairwise(written):
+        names.append(f"{low} to below {high}" if cut.closed == "left" else f"above {low} to {high}")
+    names.append(f"{written[-1]} {over}" if cut.closed == "left" else f"{over} {written[-1]}")
+    return codes, cut.names or names, [None] * len(names)
+
+
+def _by_calendar(column: Column, dates: str, where: str) -> Read:
+    if column.kind != "date":
+        raise InputError(f"“{column.name}” holds no dates", where=f"{where}.dates", remedy="Choose a column of dates.")
+    days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+    names = _MONTHS if dates == "months" else _WEEKDAYS
+    of_level = (days.dt.month() if dates == "months" else days.dt.weekday()).to_list()
+    here = sorted({number for number in of_level if number is not None})
+    lookup = np.array([here.index(n) if n is not None else NONE for n in of_level] + [NONE], dtype=np.int32)
+    return lookup[column.codes], [names[number - 1] for number in here], [float(number) for number in here]
+
+
+def _joined(codes: Codes, levels: list[str], numbers: list[float | None], role: Levels) -> Read:
+    """Several levels as one, in the place of the first of them."""
+    if not role.joined:
+        return codes, levels, numbers
+    into = {level: part.name for part in role.joined for level in part.levels}
+    names: dict[str, int] = {}
+    for level in levels:
+        names.setdefault(into.get(level, level), len(names))
+    lookup = np.array([names[into.get(level, level)] for level in levels] + [NONE], dtype=np.int32)
+    of_name = [None if name in into.values() else numbers[levels.index(name)] for name in names]
+    return lookup[codes], list(names), of_name
+
+
+def _ordered(
+    shown: list[int], levels: list[str], numbers: list[float | None], role: Levels, values: Callable[[int], Floats]
+) -> list[int]:
+    """Places of the levels in drawing order. By median, mean or n the highest comes first."""
+    if role.sorted in ("by median", "by mean", "by n"):
+
+        def rank(i: int) -> float:
+            found = values(i)
+            if not len(found) or role.sorted == "by n":
+                return len(found) or -np.inf
+            return float(np.median(found) if role.sorted == "by median" else np.mean(found))
+
+        return sorted(shown, key=rank, reverse=True)
+    if role.sorted == "alphabetical":
+        return sorted(shown, key=lambda i: (levels[i].casefold(), levels[i]))
+    if role.sorted == "calendar":
+        known = known_order([levels[i] for i in shown])
+        return sorted(shown, key=(lambda i: known.index(levels[i])) if known else (lambda i: levels[i]))
+    if all(numbers[i] is not None for i in shown):
+        shown = sorted(shown, key=lambda i: numbers[i] or 0.0)
+    first = [i for name in role.order for i in shown if levels[i] == name]
+    return first + [i for i in shown if i not in set(first)]

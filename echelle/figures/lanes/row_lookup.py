@@ -1,0 +1,95 @@
+"""Where each row of a table stands in a figure: its panel, group and subgroup."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.figures.lanes.lane import PanelOf, Rows
+from echelle.figures.lanes.levels import DROPPED, Division, divided, undivided
+from echelle.recipes.recipe import Recipe
+from echelle.tables.table import Column, Table
+
+Mask = NDArray[np.bool_]
+MOST_PANELS = 100
+
+
+@dataclass(frozen=True, eq=False)
+class RowPlaces:
+    """Where each row stands: the place of its panel, group and subgroup as one number, −1 where one is missing."""
+
+    groups: Division
+    parts: Division
+    panels: tuple[PanelOf, ...]
+    place: Rows
+    columns: tuple[str, ...]
+    dropped: Mask
+
+    @property
+    def size(self) -> int:
+        """How many places there are."""
+        return len(self.panels) * len(self.groups.levels) * len(self.parts.levels)
+
+    def split(self, place: int) -> tuple[PanelOf, int, int]:
+        """Panel, group and subgroup of a place."""
+        rest, part = divmod(place, len(self.parts.levels))
+        panel, group = divmod(rest, len(self.groups.levels))
+        return self.panels[panel], group, part
+
+
+def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> RowPlaces:
+    """By the recipe's panels, groups and subgroups. The measure's values in ``usable`` rows (shape (rows,)) order levels where
+    that is asked for. Raises InputError for more panels than a figure can have.
+    """
+    numbers = measure.numbers
+    assert numbers is not None
+    asked = recipe.panels
+    roles = [
+        ("down", asked.down, "d", "$.panels.down"), ("across", asked.across or asked.wrapped, "a",
+         "$.panels.across" if asked.across else "$.panels.wrapped"),
+        ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
+    ]  # fmt: skip
+    found = {
+        name: undivided(table.rows, "all" if name == "groups" else letter)
+        if role is None
+        else divided(table, role, letter, where, numbers, usable)
+        for name, role, letter, where in roles
+    }
+    down, across, groups, parts = found.values()
+    if len(down.levels) * len(across.levels) > MOST_PANELS:
+        raise InputError(
+            f"{len(down.levels) * len(across.levels)} panels are more than {MOST_PANELS}", where="$.panels",
+            remedy="Choose columns with fewer levels.",
+        )  # fmt: skip
+    place = np.zeros(table.rows, dtype=np.int64)
+    known, dropped = np.ones(table.rows, dtype=np.bool_), np.zeros(table.rows, dtype=np.bool_)
+    for one in found.values():
+        place = place * len(one.levels) + np.maximum(one.codes, 0)
+        known &= one.codes >= 0
+        dropped |= one.codes == DROPPED
+    place[~known] = -1
+    panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
+    columns = tuple(one.column for one in (down, across) if one.column is not None)
+    return RowPlaces(groups, parts, panels, place, columns, dropped)
+
+
+def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
+    found = [(row, column, [one for one in (a, d) if one.level is not None])
+             for row, d in enumerate(down.levels) for column, a in enumerate(across.levels)]  # fmt: skip
+    if wrapped:
+        line = in_line or max(1, round(len(found) ** 0.5 + 0.2))
+        found = [(i // line, i % line, levels) for i, (_, _, levels) in enumerate(found)]
+    return tuple(
+        PanelOf(
+            f"p{i}",
+            " · ".join(one.name for one in levels),
+            row,
+            column,
+            " · ".join(one.shown for one in levels),
+            levels[0].level if len(levels) == 1 else None,
+        )
+        for i, (row, column, levels) in enumerate(found, 1)
+    )

@@ -1,0 +1,1 @@
+"""Panels, lanes, names and legend placed on the sheet."""

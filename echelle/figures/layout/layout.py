@@ -1,0 +1,103 @@
+"""Where things stand on the sheet: panels, names, axes, key."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from echelle.errors import InputError
+from echelle.figures.geometry.axes import Ticks
+from echelle.figures.geometry.frame import Frame
+from echelle.figures.geometry.lane_bands import bands_of, slots_of
+from echelle.figures.geometry.lettering import Block, Lettering
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, Second
+from echelle.figures.lanes.figure_context import Study
+from echelle.figures.layout.lanes_across import across
+from echelle.figures.layout.lanes_upright import up
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, Plan, domains, overlap
+from echelle.figures.layout.legend import key_block, key_entries
+from echelle.figures.words.means import measure_words
+from echelle.figures.words.method_note import method_note
+from echelle.recipes.style import points
+
+_MOST_LINES = 40
+
+
+def lay_out(study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Layout:
+    """Find room for everything: names wrap, then shrink, then lanes that run up are turned across.
+
+    Raises InputError where the sheet is too small for its axis.
+    """
+    plan = Plan.of(study, measured, seconds, letters)
+    laid = _lay_out(plan)
+    if plan.may_turn and _collide(laid):
+        try:
+            return replace(_lay_out(replace(plan, runs="across")), turned=True)
+        except InputError:
+            # Across there is no room either: small names are better than none.
+            return laid
+    return laid
+
+
+def _collide(laid: Layout) -> bool:
+    return any(name.name.cut or name.name.broken or name.name.size < 6.0 for panel in laid.panels for name in panel.names)
+
+
+def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: float, height: float) -> Layout:
+    """The miniature: panels fill the sheet and nothing is written."""
+    recipe, arrangement = study.recipe, study.arrangement
+    plan = Plan.of(study, measured, {}, letters)
+    ranges = domains(plan)
+    wide, high = (width - 4.0) / plan.columns, (height - 4.0) / plan.rows
+    # Lanes that rise over their strips take it from the panel.
+    give = 1 - 1 / (1 + overlap(plan) / plan.slots)
+    down, left = (give * (high - 4.0), 0.0) if plan.runs == "across" else (0.0, give * (wide - 4.0))
+    panels = []
+    for panel in arrangement.panels:
+        x, y = 4.0 + panel.column * wide, 4.0 + panel.row * high + down
+        size = (wide - 4.0 - left, high - 4.0 - down)
+        frame = Frame(panel.key, x, y, *size, plan.runs, ranges[panel.key], study.transform)
+        bands = bands_of(recipe, arrangement, arrangement.of_panel(panel.key), frame, letters.style)
+        slots = slots_of(recipe, arrangement)
+        panels.append(PanelPlace(panel, frame, bands, Ticks((), ()), False, None, (), False, False, slots, False, 0.0, None))
+    nothing = Block((), letters.style.text_size, 400, 0.0)
+    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, None, False)
+
+
+def _lay_out(plan: Plan) -> Layout:
+    recipe, arrangement, letters = plan.recipe, plan.arrangement, plan.letters
+    size = letters.style.text_size
+    width = points(recipe.size.width)
+    room = width - 2 * MARGIN
+    words = recipe.words
+    title = letters.block(words.title, room, size * 1.35, 700) if words.title else None
+    subtitle = letters.block(words.subtitle, room, size * 1.05) if words.subtitle else None
+    source, credit = (letters.block(line, room, size * 0.9) if line else None for line in (words.source, words.credit))
+    groups_title = letters.block(words.groups, room / 2, size, 400, 2) if words.groups else None
+    keyed = letters.style.key
+    entries = key_entries(recipe, arrangement, plan.study, letters.style) if keyed != "none" else []
+    key = key_block(entries, letters, room) if entries else None
+    second_title = _second_title(plan, room) if plan.second else None
+    top = MARGIN
+    # The second axis' uppermost label stands at a panel's edge, half of it over the panel.
+    over_panels = 3.0 if plan.runs == "up" else 3.0 + size * 0.4
+    for block, gap in ((title, GAP), (subtitle, GAP), (groups_title, 2.0), (second_title, over_panels)):
+        top += block.height + gap if block else 0.0
+    top += key.height + GAP if key and keyed == "above" else 0.0
+    caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None
+    note = None
+    if words.note.under:
+        note = letters.block(method_note(plan.study, plan.measured), room, size * 0.85, 400, _MOST_LINES)
+    below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
+    below += key.height + GAP if key and keyed == "below" else 0.0
+    axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
+    place = across if plan.runs == "across" else up
+    height, panels, axis_title = place(plan, width, top, below, axis_words)
+    return Layout(
+        width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, credit, caption, note,
+        False,
+    )  # fmt: skip
+
+
+def _second_title(plan: Plan, room: float) -> Block:
+    titles = dict.fromkeys(axis.title for axis in plan.seconds.values())
+    return plan.letters.block(", ".join(t for t in titles if t), room, plan.letters.style.text_size * 0.94, 400, 2)

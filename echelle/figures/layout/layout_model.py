@@ -1,0 +1,265 @@
+"""What a layout is made of, and what both ways of laying lanes share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from echelle.errors import InputError
+from echelle.figures.geometry.axes import Ticks, domain_of, ticks_of, ticks_on
+from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.geometry.frame import Band, Frame
+from echelle.figures.geometry.guide_labels import GuideLabel
+from echelle.figures.geometry.lane_bands import Slots, bands_of, lane_fill, overlaid, slots_of
+from echelle.figures.geometry.lane_regions import OnSecond, risen
+from echelle.figures.geometry.lettering import LEADING, Block, Lettering
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, Second, second_shown
+from echelle.figures.lanes.figure_context import Study, joined
+from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
+from echelle.figures.layout.legend import Key
+from echelle.figures.words.means import only_means
+from echelle.recipes.layers import BinsLayer, StemLayer
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.roles import Scales
+from echelle.recipes.style import Runs
+
+MARGIN = 8.0
+GAP = 6.0
+PANEL_GAP = 9.0
+LANE_NAME = 1.06
+Laid = tuple[float, tuple["PanelPlace", ...], Block]
+
+
+@dataclass(frozen=True)
+class SlotName:
+    """A group's name and the count under it (or beside it, where the lane is low)."""
+
+    slot: int
+    name: Block
+    count: Block | None
+
+    @property
+    def height(self) -> float:
+        """Of both, in points."""
+        return self.name.height + (self.count.height if self.count else 0.0)
+
+    @property
+    def width(self) -> float:
+        """Of the wider one, in points."""
+        return max(self.name.width, self.count.width if self.count else 0.0)
+
+
+@dataclass(frozen=True)
+class PanelPlace:
+    """One panel on the sheet: its frame, its lanes' bands, and which texts stand around it."""
+
+    panel: PanelOf
+    frame: Frame
+    bands: tuple[Band, ...]
+    ticks: Ticks
+    labelled: bool
+    title: Block | None
+    names: tuple[SlotName, ...]
+    counted: bool
+    second: bool
+    slots: Slots
+    names_apart: bool
+    second_room: float
+    spans: tuple[float, float] | None
+    rise: float = 0.0
+    labels: tuple[GuideLabel, ...] = ()
+
+
+@dataclass(frozen=True)
+class Layout:
+    """The sheet, its panels and the blocks around them; coordinates in points."""
+
+    width: float
+    height: float
+    panels: tuple[PanelPlace, ...]
+    title: Block | None
+    subtitle: Block | None
+    key: Key | None
+    axis_title: Block
+    groups_title: Block | None
+    second_title: Block | None
+    source: Block | None
+    credit: Block | None
+    caption: Block | None
+    note: Block | None
+    turned: bool
+
+    @property
+    def frame(self) -> Frame:
+        """The first panel's."""
+        return self.panels[0].frame
+
+    @property
+    def shortened(self) -> int:
+        """How many names were cut."""
+        return sum(name.name.cut for panel in self.panels for name in panel.names)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What decides the layout."""
+
+    recipe: Recipe
+    study: Study
+    measured: MeasuredLayers
+    seconds: dict[str, Second]
+    letters: Lettering
+    runs: Runs
+
+    @classmethod
+    def of(cls, study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Plan:
+        """The plan of a study: stems, which are text, always run up."""
+        runs: Runs = "up" if _stems(measured) else study.recipe.axis.runs
+        return cls(study.recipe, study, measured, seconds, letters, runs)
+
+    @property
+    def may_turn(self) -> bool:
+        """Whether lanes that run up may be turned across where their names collide."""
+        return self.runs == "up" and not _stems(self.measured)
+
+    @property
+    def arrangement(self) -> Arrangement:
+        return self.study.arrangement
+
+    @property
+    def rows(self) -> int:
+        return max(panel.row for panel in self.arrangement.panels) + 1
+
+    @property
+    def columns(self) -> int:
+        return max(panel.column for panel in self.arrangement.panels) + 1
+
+    @property
+    def slots(self) -> int:
+        return 1 if overlaid(self.recipe) else max(len(self.arrangement.slots), 1)
+
+    @property
+    def scales(self) -> Scales:
+        """Which panels share an axis; measures in different units never do."""
+        return self.recipe.panels.scales if len(self.arrangement.units) == 1 else "each-its-own"
+
+    @property
+    def far(self) -> float:
+        """Room for an axis on the far side, across the measure: its labels and its title, in points; 0 for none."""
+        if not any(found.far for _, found in self.measured):
+            return 0.0
+        size = self.letters.style.text_size
+        labels = size * LEADING
+        if self.runs == "up":
+            spans = {end - start for start, end in domains(self).values()}
+            ends = {label for span in spans for most in range(4, 11) for label in ticks_of(-span, span, 2 * most).labels}
+            labels = max((self.letters.width(label, size) for label in ends), default=0.0)
+        return labels + 5 + size * LEADING
+
+    @property
+    def second(self) -> bool:
+        return second_shown(self.recipe, self.seconds)
+
+
+def _stems(measured: MeasuredLayers) -> bool:
+    return any(isinstance(layer, StemLayer) for layer, _ in measured)
+
+
+def domains(plan: Plan) -> dict[str, tuple[float, float]]:
+    """From where to where each panel's axis looks: one for all, one for panels that share an axis, or each its own."""
+    recipe, arrangement, scales = plan.recipe, plan.arrangement, plan.scales
+
+    def line(panel: PanelOf) -> object:
+        if scales == "one":
+            return 0
+        return panel.key if scales == "each-its-own" else (panel.column if plan.runs == "across" else panel.row)
+
+    found: dict[str, tuple[float, float]] = {}
+    for panel in arrangement.panels:
+        lanes = [lane for other in arrangement.panels if line(other) == line(panel) for lane in arrangement.of_panel(other.key)]
+        extent = joined(extents_of(plan, lanes, tails=True))
+        if extent is not None and extent[0] <= plan.study.transform.least and plan.study.transform.name != "linear":
+            extent = joined([lane.extent for lane in lanes])
+        found[panel.key] = domain_of(extent, recipe.axis)
+    return found
+
+
+def extents_of(plan: Plan, lanes: Sequence[Lane], tails: bool) -> list[tuple[float, float] | None]:
+    """From where to where each lane reaches: its values where they are drawn, and with ``tails`` all that layers add."""
+    values_drawn = not (only_means(plan.recipe) or only_counts(plan.recipe))
+    extents = [lane.extent for lane in lanes] if values_drawn else []
+    if tails or not values_drawn:
+        extents += [found.extents.get(lane.key) for lane in lanes for _, found in plan.measured]
+    return extents
+
+
+def placed(
+    plan: Plan, panel: PanelOf, frame: Frame, most: int, labelled: bool, title: Block | None,
+    names: tuple[SlotName, ...], counted: bool, outer: bool, rise: float = 0.0, labels: tuple[GuideLabel, ...] = (),
+) -> PanelPlace:  # fmt: skip
+    """A panel with its bands and ticks; the second axis stands at the outer panels, or at all where tops differ."""
+    arrangement = plan.arrangement
+    bands = bands_of(plan.recipe, arrangement, arrangement.of_panel(panel.key), frame, plan.letters.style)
+    ticks = panel_ticks(plan, panel, frame.domain, most)
+    second = plan.second and (outer or not plan.recipe.second_axis.one_top)
+    room = second_room(plan) if second and frame.runs == "across" else 0.0
+    slots, apart = slots_of(plan.recipe, arrangement), not overlaid(plan.recipe)
+    spans = joined(extents_of(plan, arrangement.of_panel(panel.key), tails=False))
+    return PanelPlace(
+        panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise, labels
+    )  # fmt: skip
+
+
+def panel_ticks(plan: Plan, panel: PanelOf, domain: tuple[float, float], most: int) -> Ticks:
+    """The ticks of a panel's axis."""
+    names_of_bins = next((layer.names for layer, _ in plan.measured if isinstance(layer, BinsLayer)), [])
+    return ticks_on(domain, plan.recipe.axis, most, _bin_edges(plan, plan.arrangement.of_panel(panel.key)), names_of_bins)
+
+
+def _bin_edges(plan: Plan, lanes: Sequence[Lane]) -> list[float]:
+    for layer, found in plan.measured:
+        if isinstance(layer, BinsLayer):
+            return sorted({float(edge) for lane in lanes if lane.key in found.lanes for edge in found.lanes[lane.key].edges})
+    return []
+
+
+def too_small() -> InputError:
+    """What a sheet without room for its axis is refused with."""
+    return InputError(
+        "the sheet is too small for this figure", where="$.size", remedy="Make it wider or higher, or shorten the names."
+    )
+
+
+def panel_title(panel: PanelOf, letters: Lettering, room: float) -> Block | None:
+    """What stands over a panel."""
+    return letters.block(panel.shown or panel.name, max(room, 20.0), letters.style.text_size, 700, 2) if panel.name else None
+
+
+def n_words(lanes: Sequence[Lane]) -> str:
+    """ "n = 118"; "" for means whose n was not given."""
+    if any(lane.given is not None and lane.given.n is None for lane in lanes):
+        return ""
+    return f"n = {sum(lane.n for lane in lanes)}"
+
+
+def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
+    """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats."""
+    people = lanes[0].people if len(lanes) == 1 else None
+    words = n_words(lanes)
+    if not words or people is None or people == lanes[0].n:
+        return words
+    return f"{words}, {people} {arrangement.called.many}"
+
+
+def second_room(plan: Plan) -> float:
+    """The width of the second axis' labels, in points."""
+    size = plan.letters.style.text_size * 0.85
+    # How many ticks there will be depends on the height of a lane.
+    labels = {label for axis in plan.seconds.values() for most in range(2, 6) for _, label in axis.ticks(most)}
+    return max((plan.letters.width(label, size) for label in labels), default=0.0) + 6
+
+
+def overlap(plan: Plan) -> float:
+    """How far the first lane rises over its own strip, in strips."""
+    rises = [risen(layer) for layer, _ in plan.measured if isinstance(layer, OnSecond)]
+    return max(rises, default=0.0) * lane_fill(plan.recipe)

@@ -1,0 +1,120 @@
+"""A tiny picture of what a setting does: the layer over made-up lanes, once for each of a few values of the setting."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+import numpy as np
+import polars as pl
+from pydantic import ValidationError
+
+from echelle.errors import InputError
+from echelle.figures.compose import compose
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.settings import Frozen, LayerOffer, Setting, offered
+from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.layers import AnyLayer, Layer
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.roles import Groups
+from echelle.scene.models import Scene
+from echelle.scene.typesetting import Typesetter
+from echelle.tables.column_builders import measure_of, words_of
+from echelle.tables.table import Table
+
+_MOST = 3
+_FORMS: dict[str, FormName] = {
+    "box": "box", "density": "density", "points": "strip", "bins": "histogram", "cumulative": "cumulative", "mean": "means",
+    "stem": "stem", "counts": "counts",
+}  # fmt: skip
+# Numbers without a slider: two values that show the difference over these lanes.
+_SAMPLES: dict[str, list[Any]] = {
+    "low": [0.0, 4.0], "high": [16.0, 12.0], "value": [0.5, 2.0], "width_of_bins": [1.0, 4.0], "anchor": [0.0, 0.7],
+    "edges": [[0.0, 6.0, 18.0], [0.0, 3.0, 6.0, 9.0, 18.0]], "quantiles": [[0.5], [0.1, 0.5, 0.9]], "sds": [[1.0], [1.0, 2.0]],
+    "count": [5, 20], "unit": [1.0, 0.1],
+}  # fmt: skip
+
+
+class Picture(Frozen):
+    """A setting at one value."""
+
+    words: str
+    scene: Scene
+
+
+class SettingPictures(Frozen):
+    """A setting, and pictures of it."""
+
+    path: list[str]
+    pictures: list[Picture]
+
+
+def pictures_of(layer: str, typesetter: Typesetter) -> list[SettingPictures]:
+    """All settings of a layer that a picture can show. Raises InputError for a layer that is not."""
+    offer = next((one for one in offered().layers if one.layer == layer), None)
+    if offer is None:
+        raise InputError(f"there is no layer “{layer}”", remedy="Reload the page.")
+    table = _table()
+    return [SettingPictures(path=s.path, pictures=_pictures(offer, s, table, typesetter)) for s in offer.settings]
+
+
+def _pictures(offer: LayerOffer, setting: Setting, table: Table, typesetter: Typesetter) -> list[Picture]:
+    found = []
+    for value in _values(setting):
+        given = _with(offer.usual.model_dump(), setting.path, value)
+        for need in setting.needs:
+            if need.among:
+                given = _with(given, need.path, need.among[0])
+            elif need.given:
+                given = _with(given, need.path, _SAMPLES[need.path[-1]][0])
+        try:
+            recipe = _recipe(offer.layer, given)
+            scene = compose(recipe, arrange(recipe, table), typesetter, miniature=True)
+        except (ValidationError, InputError):
+            continue
+        if any(True for _ in scene.walk()):
+            found.append(Picture(words=_said(value), scene=scene))
+    return found if len(found) > 1 else []
+
+
+def _values(setting: Setting) -> list[Any]:
+    """A few values that look different."""
+    if setting.kind == "yes-no":
+        return [False, True]
+    if setting.kind == "choice":
+        return list(setting.options[:_MOST])
+    if setting.kind == "amount":
+        span = setting.most - setting.least
+        low, high = setting.least + 0.1 * span, setting.most - 0.1 * span
+        return [round(low), round(high)] if setting.step == 1.0 else [round(low, 3), round(high, 3)]
+    return _SAMPLES.get(setting.path[-1], [])
+
+
+def _with(tree: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
+    inner = value if len(path) == 1 else _with(tree.get(path[0]) or {}, path[1:], value)
+    return {**tree, path[0]: inner}
+
+
+def _said(value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return "; ".join(f"{one:g}" for one in value)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _recipe(layer: str, given: dict[str, Any]) -> Recipe:
+    model: type[AnyLayer] = next(one for one in get_args(get_args(Layer)[0]) if one.model_fields["layer"].default == layer)
+    base = recipe_of_form(_FORMS.get(layer, "strip"), "value", "group")
+    placed = "at value" if layer == "trend" else "overlaid" if layer == "cumulative" else "evenly"
+    groups = Groups(column="group", placed=placed)
+    return base.model_copy(update={"groups": groups, "layers": [model.model_validate({**given, "id": "a1"})]})
+
+
+def _table() -> Table:
+    """Two lanes: one with two peaks, one with a long tail and values far out."""
+    even = (np.arange(60) + 0.5) / 60
+    two = np.concatenate([4 + 1.6 * (even[:30] * 4 - 1), 11 + 1.5 * (even[:30] * 4 - 1)])
+    tail = 3 + 4 * even**0.5 + np.where(even > 0.93, 9 * even**8, 0.0)
+    values = np.round(np.concatenate([two, tail]), 1)
+    groups = ["1"] * 60 + ["2"] * 60
+    return Table((words_of("group", "category", pl.Series(groups)), measure_of("value", values)), 120)

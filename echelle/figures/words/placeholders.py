@@ -1,0 +1,83 @@
+"""Words with places that stay true when data change: {n}, {median:Night}, {missing}, {date}."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from datetime import UTC, datetime
+
+from echelle.figures.lanes.lane import Arrangement
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.recipes.markup import marked
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.style import Words
+from echelle.scene.models import LaneReadings
+
+# What stands in braces after ^, _ or * is raised, lowered or slanted.
+_PLACE = re.compile(r"(?<![\^_*])\{([a-z0-9 ]+)(?::([^{}]*))?\}")
+# What is asked of one lane by name.
+_OF_LANE: dict[str, Callable[[LaneReadings], float | None]] = {
+    "median": lambda lane: lane.median, "mean": lambda lane: lane.mean, "sd": lambda lane: lane.sd,
+    "iqr": lambda lane: lane.iqr, "q1": lambda lane: lane.q1, "q3": lambda lane: lane.q3,
+    "min": lambda lane: lane.min, "max": lambda lane: lane.max,
+}  # fmt: skip
+_COUNT_OF_LANE: dict[str, Callable[[LaneReadings], int | None]] = {
+    "n": lambda lane: lane.n, "people": lambda lane: lane.people, "missing": lambda lane: lane.missing,
+    "beyond": lambda lane: lane.beyond,
+}  # fmt: skip
+OF_ALL = ("n", "people", "missing", "rows", "date")
+OF_LANES = (*_COUNT_OF_LANE, *_OF_LANE)
+WORDS = ("title", "subtitle", "measure", "counts", "groups", "source", "credit", "caption")
+
+
+def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:
+    """The recipe's words with every place filled and marks as signs, and the places that nothing can fill (which stay as they
+    are written).
+    """
+    unknown: dict[str, None] = {}
+    decimals = decimals_of(arrangement.sample)
+    of_name = _by_name(arrangement, readings)
+    made = recipe.made or datetime.now(UTC)
+
+    def put(found: re.Match[str]) -> str:
+        place, name = found.group(1).strip(), found.group(2)
+        said = _of_all(place, arrangement, made) if name is None else _of_lane(place, of_name.get(name.strip()), decimals)
+        if said is None:
+            unknown[found.group(0)] = None
+            return found.group(0)
+        return said
+
+    changed = {key: marked(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
+    return recipe.words.model_copy(update=changed), list(unknown)
+
+
+def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str, LaneReadings]:
+    """Lanes by what they are called, with and without their panel, and by their level: only where that names one lane."""
+    panels = {panel.key: panel.name for panel in arrangement.panels}
+    found: dict[str, list[LaneReadings]] = {}
+    for lane, read in zip(arrangement.lanes, readings, strict=True):
+        level = lane.group if lane.subgroup is None and lane.group is not None else lane.name
+        for name in {lane.name, level, f"{panels[lane.panel]} · {lane.name}"}:
+            found.setdefault(name, []).append(read)
+    return {name: lanes[0] for name, lanes in found.items() if len(lanes) == 1}
+
+
+def _of_all(place: str, arrangement: Arrangement, made: datetime) -> str | None:
+    counts = {
+        "n": arrangement.used, "people": arrangement.people, "missing": sum(arrangement.missing_by.values()),
+        "rows": arrangement.rows,
+    }  # fmt: skip
+    if place == "date":
+        return f"{made:%Y-%m-%d}"
+    value = counts.get(place)
+    return None if value is None else str(value)
+
+
+def _of_lane(place: str, lane: LaneReadings | None, decimals: int) -> str | None:
+    if lane is None:
+        return None
+    if place in _COUNT_OF_LANE:
+        count = _COUNT_OF_LANE[place](lane)
+        return None if count is None else str(count)
+    value = _OF_LANE[place](lane) if place in _OF_LANE else None
+    return None if value is None else as_read(value, decimals)

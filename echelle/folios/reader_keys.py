@@ -1,0 +1,45 @@
+"""The reader's key of a folio: as few lanes as it takes to explain the marks of every figure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from echelle.figures.compose import reader_key
+from echelle.figures.reader_key import TITLE
+from echelle.figures.words.mark_explanations import EXPLAINED_ASIDE, explained
+from echelle.folios.folio_figure import DrawnFigure
+from echelle.recipes.style import Size
+from echelle.scene.models import Scene
+from echelle.scene.typesetting import Typesetter
+
+_MOST_WIDE = 400.0
+
+
+def keys_of(figures: Mapping[str, DrawnFigure], width: float, typesetter: Typesetter) -> list[Scene]:
+    """The key of the figure that explains most, then of those that explain what is still open; ``figures`` by letter."""
+    chosen = _covering(figures)
+    wide = Size(width=f"{min(width, _MOST_WIDE):g}pt")
+    found = []
+    for letter in chosen:
+        one = figures[letter]
+        heading = TITLE if len(figures) == 1 else "How to read these figures" if letter == chosen[0] else f"And figure {letter}"
+        found.append(reader_key(one.recipe.model_copy(update={"size": wide}), one.lanes, typesetter, heading))
+    return [scene for scene in found if scene is not None]
+
+
+def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
+    """Letters of figures whose keys together say all that any of them says."""
+    said = {letter: _said(one) for letter, one in figures.items()}
+    left = set().union(*said.values())
+    chosen: list[str] = []
+    while left:
+        best = max(said, key=lambda letter: len(said[letter] & left))
+        chosen.append(best)
+        left -= said[best]
+    return chosen
+
+
+def _said(one: DrawnFigure) -> set[str]:
+    """What is explained of a figure's layers, but for what only some lanes hold."""
+    layers = [layer for layer in one.recipe.layers if layer.shown]
+    return {words for layer in layers for role, words in explained(layer) if (role, words) not in EXPLAINED_ASIDE}

@@ -1,0 +1,104 @@
+"""Many comparisons at once: adjusted p-values, and pairwise tests that know of one another."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+from scipy import stats
+
+from echelle.numbers.differences.hypothesis_tests import Evidence
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import Floats
+
+Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
+Pair = tuple[int, int]
+
+
+def adjusted(ps: Sequence[float | None], by: Adjustment) -> list[float | None]:
+    """p-values adjusted for how many there are: family-wise (Holm 1979, Bonferroni) or the share of false findings
+    (Benjamini & Hochberg 1995). What has no p keeps none and does not count.
+    """
+    known = [i for i, p in enumerate(ps) if p is not None]
+    values = np.array([ps[i] for i in known], dtype=np.float64)
+    m = len(values)
+    if m == 0 or by == "none":
+        return list(ps)
+    order = np.argsort(values, kind="stable")
+    rising = values[order]
+    if by == "Bonferroni":
+        found = rising * m
+    elif by == "Holm":
+        found = np.maximum.accumulate(rising * (m - np.arange(m)))
+    else:
+        found = np.minimum.accumulate((rising * m / np.arange(1, m + 1))[::-1])[::-1]
+    out: list[float | None] = list(ps)
+    for place, p in zip(order.tolist(), np.minimum(found, 1.0).tolist(), strict=True):
+        out[known[place]] = float(p)
+    return out
+
+
+def level_of_each(level: float, count: int, together: bool) -> float:
+    """The level of each of ``count`` intervals so that all hold together with ``level`` at least (Bonferroni)."""
+    return 1 - (1 - level) / count if together and count > 1 else level
+
+
+def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
+    """All pairs by the studentised range, one variance for all lanes (Tukey 1953, Kramer 1956)."""
+    k, n = len(lanes), sum(map(len, lanes))
+    shapes = [moments(lane) for lane in lanes]
+    df = n - k
+    if k < 2 or df < 1 or min(map(len, lanes)) < 2:
+        return [_no("Tukey–Kramer", lanes, pair) for pair in pairs]
+    pooled = sum((len(lane) - 1) * (s.variance or 0.0) for lane, s in zip(lanes, shapes, strict=True)) / df
+    found = []
+    for a, b in pairs:
+        se = math.sqrt(pooled / 2 * (1 / len(lanes[a]) + 1 / len(lanes[b])))
+        found.append(_by_range("Tukey–Kramer", lanes, (a, b), se, float(df)))
+    return found
+
+
+def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
+    """All pairs by the studentised range, each pair with its own variances (Games & Howell 1976)."""
+    if len(lanes) < 2 or min(map(len, lanes)) < 2:
+        return [_no("Games–Howell", lanes, pair) for pair in pairs]
+    parts = [(moments(lane).variance or 0.0) / len(lane) for lane in lanes]
+    found = []
+    for a, b in pairs:
+        total = parts[a] + parts[b]
+        below = parts[a] ** 2 / (len(lanes[a]) - 1) + parts[b] ** 2 / (len(lanes[b]) - 1)
+        df = total**2 / below if below > 0 else 1.0
+        found.append(_by_range("Games–Howell", lanes, (a, b), math.sqrt(total / 2), df))
+    return found
+
+
+def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evidence]:
+    """Each other lane against the reference, one variance for all lanes (Dunnett 1955); in the order of the lanes.
+
+    p by SciPy's multivariate t integral, which draws random numbers: the seed fixes them.
+    """
+    others = [i for i in range(len(lanes)) if i != reference]
+    if not others or min(map(len, lanes)) < 2 or all(np.ptp(lane) == 0 for lane in lanes):
+        return [_no("Dunnett", lanes, (reference, i)) for i in others]
+    found = stats.dunnett(*(lanes[i] for i in others), control=lanes[reference], random_state=np.random.default_rng(seed))
+    df = float(sum(map(len, lanes)) - len(lanes))
+    return [
+        Evidence("Dunnett", float(t), float(min(p, 1.0)), (df,), False, (len(lanes[reference]), len(lanes[i])))
+        for i, t, p in zip(others, found.statistic, found.pvalue, strict=True)
+    ]
+
+
+def _by_range(name: str, lanes: Sequence[Floats], pair: Pair, se: float, df: float) -> Evidence:
+    a, b = lanes[pair[0]], lanes[pair[1]]
+    if se == 0:
+        return _no(name, lanes, pair)
+    q = (float(b.mean()) - float(a.mean())) / se
+    p = float(stats.studentized_range.sf(abs(q), len(lanes), df))
+    return Evidence(name, q, min(max(p, 0.0), 1.0), (df,), False, (len(a), len(b)))
+
+
+def _no(name: str, lanes: Sequence[Floats], pair: Pair) -> Evidence:
+    n = (len(lanes[pair[0]]), len(lanes[pair[1]]))
+    return Evidence(name, None, None, n=n, remark="needs two values and spread in every lane")

@@ -1,0 +1,60 @@
+"""The recipe: one comparison's question and figure. The published JSON Schema is made from it; unknown keys are refused
+with their path.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field, model_validator
+
+from echelle.recipes.differences import Differences
+from echelle.recipes.guides import Guide
+from echelle.recipes.layers import Layer
+from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
+from echelle.recipes.style import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words, named_look
+from echelle.strict_model import Part
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.steps.conditions import ColumnCondition
+from echelle.tables.steps.models import LeftOut, Step
+
+FormName = Literal[
+    "box", "violin", "strip", "raincloud", "histogram", "density", "ridges", "cumulative", "means", "in-order", "probability",
+    "stem", "counts",
+]  # fmt: skip
+
+
+class Recipe(Part):
+    """One comparison's question and figure."""
+
+    echelle: Literal[1]
+    read: ReadingOptions | None = Field(default=None, description="sealed: how the file is read, where a person said so")
+    prepare: list[Step] | None = Field(default=None, description="sealed: the steps from the file to the rows in use")
+    made: datetime | None = Field(default=None, description="sealed: when the drawn state was settled")
+    measure: Measure
+    groups: Groups | None = None
+    subgroups: Subgroups | None = None
+    panels: Panels = Field(default_factory=Panels)
+    keep: list[ColumnCondition] = Field(default_factory=list)
+    left_out: list[LeftOut] = Field(default_factory=list)
+    layers: list[Layer] = Field(min_length=1)
+    axis: Axis = Field(default_factory=Axis)
+    second_axis: SecondAxis = Field(default_factory=SecondAxis)
+    guides: list[Guide] = Field(default_factory=list, max_length=40)
+    words: Words = Field(default_factory=Words)
+    ledger: Ledger = Field(default_factory=Ledger)
+    differences: Differences | None = Field(default=None, description="how lanes are set against one another; null: not")
+    style: Annotated[LookName | Style, BeforeValidator(named_look)] = "house"
+    own_look: OwnLook = Field(default_factory=OwnLook, description="where the figure deviates from its look")
+    size: Size = Field(default_factory=Size)
+
+    @model_validator(mode="after")
+    def _agrees(self) -> Recipe:
+        if len(self.measure.columns) > 1 and self.groups is not None:
+            raise ValueError("several measures give one lane each and go without groups")
+        if len(set(self.measure.columns)) < len(self.measure.columns):
+            raise ValueError("a measure stands twice among the columns")
+        if self.subgroups is not None and self.groups is None:
+            raise ValueError("subgroups need groups")
+        return self

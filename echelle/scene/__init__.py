@@ -1,0 +1,1 @@
+"""The scene: the only thing ever drawn."""

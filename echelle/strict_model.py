@@ -1,0 +1,55 @@
+"""The base of every record that is kept as JSON."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from echelle.errors import InputError
+from echelle.plurals import said
+
+
+class Part(BaseModel):
+    """No unknown keys, no infinities."""
+
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True,
+        populate_by_name=True, serialize_by_alias=True,
+    )  # fmt: skip
+
+
+_PLAIN = {
+    "extra_forbidden": "unknown key",
+    "missing": "this key is missing",
+    "union_tag_invalid": "unknown name",
+    "union_tag_not_found": "the name of its kind is missing",
+}
+CONDITION_NAMES = frozenset(["OneOf", "NoneOf", "Within", "Missing", "AllOf", "AnyOf"])
+
+
+def fault_of_json(error: ValidationError, where: str, members: Collection[str]) -> InputError:
+    """The first fault of a validation as one sentence with its JSON path; ``members`` are names of union members."""
+    # Of a union's several complaints the one that reaches deepest is the one that means something.
+    first = max(error.errors(include_url=False), key=lambda fault: len(fault["loc"]))
+    what = _PLAIN.get(first["type"], first["msg"].removeprefix("Value error, "))
+    more = f" ({said(error.error_count() - 1, 'more fault')})" if error.error_count() > 1 else ""
+    place = f"{where} {json_path(first['loc'], members)}".strip()
+    return InputError(what[:1].lower() + what[1:] + more, where=place, remedy="See echelle schema.")
+
+
+def json_path(places: tuple[int | str, ...], members: Collection[str]) -> str:
+    """("layers", 0, "box", "k") as $.layers[0].k: names of union members are no keys."""
+    path = "$"
+    for place in places:
+        if isinstance(place, int):
+            path += f"[{place}]"
+        elif (
+            place in CONDITION_NAMES
+            or place.startswith("literal[")
+            or (place in members and (path.endswith("]") or "[" in place or place[:1].isupper()))
+        ):
+            continue
+        else:
+            path += f".{place}"
+    return path

@@ -1,0 +1,1 @@
+"""From bytes to a table: file type, encoding, delimiter, heading, kinds, units."""

@@ -1,0 +1,128 @@
+"""Delimited text to a grid."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.errors import InputError
+from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
+from echelle.tables.reading.size_limits import ReadingLimits
+
+# What str.strip takes off besides ASCII, as UTF-8.
+_WIDE_SPACES = [chr(c).encode() for c in (0x85, 0xA0, 0x1680, *range(0x2000, 0x200B), 0x2028, 0x2029, 0x202F, 0x205F, 0x3000)]
+_HINT = re.compile(r"^\ufeff?\"?sep=(.|\\t)\"?$", re.I)
+
+
+def separator_hint(text: str) -> tuple[str | None, int]:
+    """The separator that a first line such as "sep=;" names, and how many lines the hint takes."""
+    first = text[:40].partition("\n")[0]
+    found = _HINT.match(first.strip("\r"))
+    return (found[1].replace("\\t", "\t"), 1) if found else (None, 0)
+
+
+def grid_of_text(data: bytes, delimiter: str, limits: ReadingLimits) -> Grid:
+    """Cut UTF-8 text into cells. Raises InputError for more columns than allowed and for a quote that is never closed."""
+    _, skipped = separator_hint(data[:200].decode(errors="ignore"))
+    if skipped:
+        data = data.partition(b"\n")[2]
+    start = len(data) - len(data.lstrip(b"\n")) if data.startswith(b"\n") else 0
+    end = data.find(b"\n", start)
+    width = data[start : end if end >= 0 else len(data)].count(delimiter.encode()) + 1
+    if width > limits.columns:
+        raise InputError(
+            f"the file has {width:,} columns, more than the {limits.columns:,} allowed",
+            where="line 1",
+            remedy="Keep the columns you need, or put them in rows.",
+        )
+    grid = _regular(data, delimiter, skipped)
+    return grid if grid is not None else _irregular(data.decode(), delimiter, skipped)
+
+
+def _regular(data: bytes, delimiter: str, skipped: int) -> Grid | None:
+    """The quick way for a file without quotes in which every line has the same number of cells; else None."""
+    if b'"' in data or not delimiter.isascii():
+        return None
+    if data.endswith(b"\n\n"):
+        data = data.rstrip(b"\n")
+    letters = np.frombuffer(data, dtype=np.uint8)
+    ends, cuts = int(np.count_nonzero(letters == 0x0A)), int(np.count_nonzero(letters == ord(delimiter)))
+    records = ends if data.endswith(b"\n") else ends + 1
+    if cuts == 0 or cuts % records:
+        return None
+    try:
+        # A record with more cells than the first is an error here; with as many cuts as full records have, none is short.
+        read = pl.read_csv(
+            data, has_header=False, infer_schema=False, separator=delimiter, quote_char=None, raise_if_empty=False
+        )
+    except pl.exceptions.PolarsError:
+        return None
+    if read.height != records or (read.width - 1) * records != cuts:
+        return None
+    columns = [read.to_series(i) for i in range(read.width)]
+    padded: frozenset[int] = frozenset()
+    if _spaces_at_edges(data, delimiter.encode()):
+        bare = [column.str.strip_chars() for column in columns]
+        padded = frozenset(i for i, (a, b) in enumerate(zip(columns, bare, strict=True)) if bool((a != b).any()))
+        columns = [column.set(column == "", None) for column in bare]
+    frame, lines = without_blank_records(frame_of(columns), np.arange(1, read.height + 1) + skipped)
+    return Grid(frame, lines, padded=padded, commas=delimiter != "," and b"," in data)
+
+
+def _spaces_at_edges(data: bytes, delimiter: bytes) -> bool:
+    """Whether any cell may begin or end with a space; where spaces of other scripts stand anywhere, each cell is asked."""
+    letters = np.frombuffer(data, dtype=np.uint8)
+    leads = np.flatnonzero(letters >= 0xC2)
+    if len(leads) and any(_at(letters, leads, space).any() for space in _WIDE_SPACES):
+        return True
+    for space in b" " if delimiter == b"\t" else b" \t":
+        if space not in data:
+            continue
+        places = np.flatnonzero(letters == space)
+        if places[0] == 0 or places[-1] == len(letters) - 1:
+            return True
+        around = (letters[places - 1], letters[places + 1])
+        if any((side == edge).any() for side in around for edge in (delimiter[0], 0x0A)):
+            return True
+    return False
+
+
+def _at(letters: NDArray[np.uint8], places: NDArray[np.intp], wanted: bytes) -> NDArray[np.bool_]:
+    """At which places a sequence of bytes stands."""
+    inside = places[places + len(wanted) <= len(letters)]
+    return np.asarray(np.logical_and.reduce([letters[inside + i] == byte for i, byte in enumerate(wanted)]))
+
+
+def _irregular(text: str, delimiter: str, skipped: int) -> Grid:
+    """Any other file, record by record; short records are filled with blanks."""
+    csv.field_size_limit(1 << 30)
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter, skipinitialspace=delimiter != "\t")
+    records: list[list[str | None]] = []
+    lines: list[int] = []
+    padded: set[int] = set()
+    before = skipped
+    try:
+        for record in reader:
+            start, before = before + 1, reader.line_num + skipped
+            cells: list[str | None] = [cell.strip() or None for cell in record]
+            if any(cells):
+                padded.update(i for i, (raw, cell) in enumerate(zip(record, cells, strict=True)) if cell and raw != cell)
+                records.append(cells)
+                lines.append(start)
+    except csv.Error as error:
+        raise InputError(str(error), where=f"line {before + 1}", remedy="Mend the quotes there.") from None
+    widths = [len(record) for record in records]
+    usual = max(set(widths), key=lambda w: (widths.count(w), w)) if widths else 0
+    columns = [[r[i] if i < len(r) else None for r in records] for i in range(max(widths, default=0))]
+    return Grid(
+        frame_of(columns),
+        np.array(lines, dtype=np.int64),
+        padded=frozenset(padded),
+        short=tuple(line for line, width in zip(lines, widths, strict=True) if width < usual),
+        long=tuple(line for line, width in zip(lines, widths, strict=True) if width > usual),
+    )

@@ -1,0 +1,142 @@
+"""Workbooks (XLSX, ODS, XLS) to a grid: one sheet, stored results, merged cells known."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import re
+import zipfile
+from datetime import date, datetime, time, timedelta
+
+import numpy as np
+import python_calamine as calamine
+
+from echelle.errors import InputError
+from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
+from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.table import Remark, Remedy
+
+_MOST_SHEETS = 40
+_UNCALCULATED = re.compile(rb"<c\b[^>]*>\s*<f\b(?:[^>]*/>|[^>]*>[^<]*</f>)\s*(?:<v\s*/>|<v>\s*</v>)?\s*</c>")
+
+
+def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> tuple[Grid, tuple[str, ...], int]:
+    """The named sheet, or the first visible one; the names of all, and the place of the one read.
+
+    Formulas give their stored result; one that was never calculated is missing, with a remark. Raises InputError for a
+    password, a damaged file, an unknown sheet, and for a file that unpacks to more than the limit.
+    """
+    if data[:2] == b"PK":
+        _check_unpacked(data, limits)
+    try:
+        book = calamine.CalamineWorkbook.from_filelike(io.BytesIO(data))
+        name = _choose(book, sheet)
+        found = book.get_sheet_by_name(name)
+        rows = found.to_python(skip_empty_area=False)
+        merged = found.merged_cell_ranges or []
+    except calamine.PasswordError:
+        raise InputError("the workbook is protected by a password", remedy="Save it without one and bring that.") from None
+    except (calamine.CalamineError, calamine.ZipError, calamine.XmlError) as error:
+        raise InputError(f"the workbook cannot be read ({error})", remedy="Open it, save it again and bring that.") from None
+    cells = [[_text(cell) for cell in row] for row in rows]
+    width = max(map(len, cells), default=0)
+    if width > limits.columns:
+        raise InputError(
+            f"the sheet has {width:,} columns, more than the {limits.columns:,} allowed", remedy="Keep the columns you need."
+        )
+    padded = {i for row in rows for i, cell in enumerate(row) if isinstance(cell, str) and "" != cell.strip() != cell}
+    frame = frame_of([[row[i] if i < len(row) else None for row in cells] for i in range(width)])
+    frame, lines = without_blank_records(frame, np.arange(1, len(cells) + 1))
+    spans = tuple((top + 1, left, right) for (top, left), (_, right) in merged if right > left)
+    names = tuple(str(sheet) for sheet in book.sheet_names)
+    grid = Grid(frame, lines, spans, padded=frozenset(padded), remarks=_remarks(data, book, name))
+    return grid, names, names.index(name)
+
+
+def _choose(book: calamine.CalamineWorkbook, sheet: str | None) -> str:
+    names = [str(name) for name in book.sheet_names]
+    if sheet is not None:
+        if sheet not in names:
+            listed = ", ".join(f"“{name}”" for name in names)
+            raise InputError(f"the workbook has no sheet “{sheet}”", remedy=f"It has: {listed}.")
+        return sheet
+    visible = [m.name for m in book.sheets_metadata if m.visible == calamine.SheetVisibleEnum.Visible]
+    if not names:
+        raise InputError("the workbook has no sheet", remedy="Bring one that has.")
+    return str((visible or names)[0])
+
+
+def _text(cell: object) -> str | None:
+    if isinstance(cell, bool):
+        return "true" if cell else "false"
+    if isinstance(cell, float):
+        return str(int(cell)) if cell.is_integer() and abs(cell) < 2**53 else repr(cell)
+    if isinstance(cell, datetime):
+        return cell.date().isoformat() if cell.time() == time() else cell.isoformat(" ")
+    if isinstance(cell, (date, time, timedelta)):
+        return cell.isoformat() if not isinstance(cell, timedelta) else str(cell)
+    return " ".join(str(cell).split()) or None if isinstance(cell, str) else str(cell)
+
+
+def _alike(book: calamine.CalamineWorkbook, chosen: str) -> list[str]:
+    """The other visible sheets that have the same first row: one sheet per group."""
+
+    def first(name: str) -> list[object]:
+        rows = book.get_sheet_by_name(name).to_python(nrows=1)
+        return list(rows[0]) if rows else []
+
+    visible = [m.name for m in book.sheets_metadata if m.visible == calamine.SheetVisibleEnum.Visible and m.name != chosen]
+    return [name for name in visible if first(name) == first(chosen) != []]
+
+
+def _all_below(data: bytes, chosen: str, others: list[str]) -> Remedy:
+    """The other sheets appended, with the sheet's name as a column."""
+    digest = hashlib.sha256(data).hexdigest()
+    refs = [{"name": name, "sha256": digest, "options": {"sheet": name}} for name in others]
+    steps = tuple({"step": "append", "table": ref, "source": "sheet", "here": chosen} for ref in refs)
+    return Remedy("Append the sheets like it", steps=steps)
+
+
+def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
+    """Refuse a workbook that would unpack to gigabytes, before it does."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            size = sum(entry.file_size for entry in archive.infolist())
+    except zipfile.BadZipFile:
+        raise InputError("the workbook is damaged or cut off", remedy="Save or download it again and bring that.") from None
+    if size > limits.unpacked_megabytes * 1e6:
+        raise InputError(
+            f"the workbook unpacks to {size / 1e6:,.0f} MB, more than the {limits.unpacked_megabytes:g} MB allowed",
+            remedy="Keep the rows and columns you need and bring those.",
+        )
+
+
+def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple[Remark, ...]:
+    remarks = []
+    others = [
+        (m.name, f"“{m.name}”" + ("" if m.visible == calamine.SheetVisibleEnum.Visible else " (hidden)"))
+        for m in book.sheets_metadata
+        if m.name != chosen
+    ]
+    if others:
+        words = ", ".join(said for _, said in others)
+        remedies = tuple(Remedy(f"Read “{name}”", {"sheet": name}) for name, _ in others[:4])
+        alike = _alike(book, chosen) if len(others) < _MOST_SHEETS else []
+        if alike:
+            remedies = (_all_below(data, chosen, alike), *remedies)
+        remarks.append(Remark(f"Sheet “{chosen}” was read; the workbook also holds {words}.", remedies=remedies))
+    if data[:2] == b"PK" and (count := _uncalculated(data, list(book.sheet_names).index(chosen))):
+        cells = "1 formula was" if count == 1 else f"{count} formulas were"
+        words = f"{cells} never calculated; read as missing. Open the workbook, save it and bring it again."
+        remarks.append(Remark(words))
+    return tuple(remarks)
+
+
+def _uncalculated(data: bytes, place: int) -> int:
+    """Formulas without a stored result in the sheet at ``place`` (XLSX)."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        sheets = sorted(
+            (name for name in archive.namelist() if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", name)),
+            key=lambda name: int(re.sub(r"\D", "", name)),
+        )
+        return len(_UNCALCULATED.findall(archive.read(sheets[place]))) if place < len(sheets) else 0

@@ -1,0 +1,1 @@
+"""Tables as Arrow buffers, as files, and what differs between two versions."""
