@@ -63,10 +63,10 @@ def comparison_of(rows: int) -> str:
     from echelle.recipes.forms import recipe_of_form
     from echelle.recipes.layers import Layer, PointsLayer
     from server.accounts.models import Person
-    from server.comparisons.trail import begin
+    from server.comparisons.services.trail import begin
     from server.studies.models import Study, make_study
     from server.tables.models import ReadingJob
-    from server.tables.reading import read_job
+    from server.tables.services.reading import read_job
 
     person = Person.objects.get(username="demo")
     study = Study.objects.seen_by(person).filter(name=STUDY).first() or make_study(STUDY, person)

@@ -15,11 +15,11 @@ from echelle.recipes.layers import Layer, PointsLayer
 from echelle.recipes.parse import recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis
-from echelle.render import FileFormat, figure_bytes
+from echelle.render import figure_bytes
 from echelle.tables.reading.read import read_file
 from echelle.tables.steps.conditions import OneOf
 
-_FORMATS: tuple[FileFormat, ...] = ("svg", "pdf", "png")
+_FORMATS = ("svg", "pdf", "png")
 
 
 def recipes() -> dict[str, Recipe]:

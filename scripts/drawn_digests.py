@@ -18,11 +18,12 @@ from click.testing import CliRunner
 
 from demo import gallery, sheets
 from echelle.command_line.main import app
+from echelle.drawing.formats import Output, scene_bytes
 from echelle.errors import InputError
 from echelle.figures.settings import LayerOffer, Offered, Setting, offered
 from echelle.recipes.forms import FORMS
 from echelle.recipes.recipe import Recipe
-from echelle.render import Output, scene_bytes, scene_of
+from echelle.render import scene_of
 from echelle.tables.reading.read import read_bytes, read_file
 from echelle.tables.table import Table
 
@@ -90,7 +91,9 @@ def random_recipe(chance: random.Random, choices: Offered, table: Table) -> dict
 
 def _note(chance: random.Random) -> dict[str, Any]:
     return {
-        "under": chance.random() < 0.5, "length": chance.choice(["full", "short"]), "english": chance.choice(["British", "American"])
+        "under": chance.random() < 0.5,
+        "length": chance.choice(["full", "short"]),
+        "english": chance.choice(["British", "American"]),
     }  # fmt: skip
 
 
@@ -128,7 +131,7 @@ _SAID: tuple[tuple[str, ...], ...] = (
     ("describe", "samples.csv", *_LONG, "--all-readings", "--quantiles", "0.1,0.5", "--bins", "doane", "--bandwidth", "scott"),
     ("describe", "samples.csv", *_LONG[:-1], "--subgroups", "ward"),
     ("compare", "samples.csv", *_LONG[:-1], "--reference", "Day"),
-    ("compare", "samples.csv", *_LONG, "--to", "all pairs", "--limits", "parametric"),
+    ("compare", "samples.csv", *_LONG, "--to", "all pairs", "--limits", "percentiles"),
     ("compare", "samples.csv", *_LONG[:-1], "--subgroups", "ward", "--runs", "plate", "--control", "own"),
     ("compare", "samples.csv", "--measure", "cortisol", "--groups", "sample", "--paired-by", "participant", "--margin", "1"),
     ("schema",),

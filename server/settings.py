@@ -53,7 +53,7 @@ INSTALLED_APPS = [
     "server.comparisons",
     "server.folios",
     "server.shares",
-    "server.outgoing",
+    "server.file_jobs",
     "server.uploads",
     "server.shell",
 ]
@@ -180,7 +180,7 @@ TIME_ZONE = "UTC"
 USE_TZ = True
 
 UPLOADS = STORE / "uploads"
-OUTGOING = STORE / "outgoing"
+FILE_JOBS = STORE / "file-jobs"
 UPLOAD_MEGABYTES = float(LOCAL.get("UPLOAD_MEGABYTES", "200"))
 JOB_ABOVE_MEGABYTES = float(LOCAL.get("JOB_ABOVE_MEGABYTES", "2"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000

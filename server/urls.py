@@ -11,9 +11,10 @@ urlpatterns = [
     path("api/", include("server.tables.urls")),
     path("api/", include("server.uploads.urls")),
     path("api/", include("server.comparisons.urls")),
+    path("api/", include("server.exporting.urls")),
     path("api/", include("server.folios.urls")),
     path("api/", include("server.shares.urls")),
-    path("api/", include("server.outgoing.urls")),
+    path("api/", include("server.file_jobs.urls")),
     path("", include("server.shares.page_urls")),
     re_path(r"^(?:studies|comparisons|folios|tables)?(?:/.*)?$", shell, name="shell"),
 ]

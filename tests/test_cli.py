@@ -16,7 +16,7 @@ from echelle.command_line.main import main
 
 ROOT = Path(__file__).resolve().parent.parent
 SAMPLES = ROOT / "demo" / "samples.csv"
-ECHELLE = [sys.executable, "-m", "echelle.command_line.main"]
+ECHELLE = [sys.executable, "-m", "echelle.command_line"]
 
 
 def run(*words: object) -> subprocess.CompletedProcess[bytes]:

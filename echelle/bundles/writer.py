@@ -12,12 +12,13 @@ import orjson
 from echelle import RELEASE
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
 from echelle.bundles.zip_file import FIRST, zipped
+from echelle.drawing.formats import FORMATS
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.recipes.parse import recipe_text
-from echelle.render import FileFormat, figure_bytes, scene_of
+from echelle.render import figure_bytes, scene_of
 from echelle.tables.storage.writers import rows_file
 
-_FIGURES: tuple[FileFormat, ...] = ("svg", "pdf", "png")
+_FIGURES = tuple(name for name, form in FORMATS.items() if form.linked)
 _READINGS: tuple[ReadingsFormat, ...] = ("csv", "xlsx", "json")
 
 

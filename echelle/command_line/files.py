@@ -3,32 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import cast
 
 from echelle.batch import Drawn, Many, figures_of, file_names
 from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reader import opened, rows_of
-from echelle.drawing.cairo import pages_pdf
+from echelle.drawing.formats import FORMATS, Output, format_of_ending, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import FormName, Recipe
-from echelle.render import FILE_FORMATS, FileFormat, Output, scene_bytes
 from echelle.tables.reading.options import USUAL
-from echelle.tables.steps.files import prepared_file, steps_of_file
-from echelle.tables.steps.models import Step, TableRef
+from echelle.tables.steps.files import named_tables, prepared_file, steps_of_file
 from echelle.tables.table import Table
 
 
-def format_of(out: Path) -> FileFormat:
+def format_of(out: Path) -> str:
     """The format that a file's name ends in. Raises InputError for another one."""
-    ending = ".tiff" if out.suffix.lower() == ".tif" else out.suffix.lower()
-    for known in FILE_FORMATS:
-        if ending == f".{known}":
-            return known
-    what = f"no figure can be written as “{out.suffix or out.name}”"
-    raise InputError(what, where=str(out), remedy="End the name in .svg, .pdf, .png, .tiff or .json.")
+    name = format_of_ending(out.suffix)
+    if name is None:
+        *others, last = (f".{name}" for name in FORMATS)
+        what = f"no figure can be written as “{out.suffix or out.name}”"
+        raise InputError(what, where=str(out), remedy=f"End the name in {', '.join(others)} or {last}.")
+    return name
 
 
 def recipe_and_rows(
@@ -56,30 +55,22 @@ def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents
     return Contents(told, RawData(table.name, _bytes(table)), list(others.values()), rows)
 
 
-def named_tables(steps: list[Step]) -> Iterator[TableRef]:
-    """The tables that steps name, and those that theirs do."""
-    for step in steps:
-        ref = getattr(step, "table", None)
-        if isinstance(ref, TableRef):
-            yield ref
-            yield from named_tables(ref.prepare)
-
-
 def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many) -> Iterator[Path]:
     """A figure for every level or measure: a file each in a folder, or a page each of one PDF. Raises InputError, once the
     others are written, where some cannot be drawn.
     """
     drawn = Drawn(figures_of(recipe, rows, many), rows)
-    if out.suffix.lower() == ".pdf":
+    one_file = format_of_ending(out.suffix)
+    if one_file is not None and FORMATS[one_file].pages:
         pages = [scene for _, scene in drawn.scenes()]
         if pages:
-            write(out, pages_pdf(pages, pages[0].title, made=recipe.made, dpi=output.dpi))
+            write(out, pages_bytes(pages, replace(output, file_format=one_file), pages[0].title))
             yield out
     else:
         out.mkdir(parents=True, exist_ok=True)
         names = list(file_names([name for name, _ in drawn.figures], output.file_format))
         for place, scene in drawn.scenes():
-            write(out / names[place], scene_bytes(scene, output, recipe.made))
+            write(out / names[place], scene_bytes(scene, output))
             yield out / names[place]
     if drawn.fault:
         raise drawn.fault

@@ -33,15 +33,12 @@ MOST_VECTOR_POINTS = 20_000
 Context = Any
 
 
-def to_pdf(scene: Scene, made: datetime | None = None, dpi: float = 300.0) -> bytes:
-    """A one-page PDF with embedded subset fonts and selectable text; its date is ``made`` (1970 where None)."""
-    return pages_pdf([scene], scene.title, scene.description, made, dpi)
-
-
 def pages_pdf(
     scenes: Sequence[Scene], title: str, subject: str = "", made: datetime | None = None, dpi: float = 300.0
 ) -> bytes:
-    """A PDF with a page for each scene (one at least), each of its own size."""
+    """A PDF with a page for each scene (one at least), each of its own size, with embedded subset fonts and selectable
+    text; its date is ``made`` (1970 where None).
+    """
     buffer = io.BytesIO()
     surface = cairocffi.PDFSurface(buffer, scenes[0].width, scenes[0].height)
     surface.set_metadata(cairocffi.PDF_METADATA_TITLE, title)

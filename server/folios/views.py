@@ -10,19 +10,17 @@ from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.drawing.cairo import pages_pdf
+from echelle.drawing.formats import PICTURES, Output, format_named, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.folios.models import FolioPage
-from echelle.render import Output, scene_bytes
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import WithReason
-from server.comparisons.outgoing import FIGURES
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
-from server.folios.pages import comparisons_of, pages_of, states_of
-from server.studies.access import as_uuid, to_change, to_see
+from server.folios.services import comparisons_of, pages_of, states_of
+from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.models import Study
 
 
@@ -33,7 +31,7 @@ class Folios(Endpoint):
     def post(self, request: Request) -> Response:
         """Begin a folio of a study."""
         wanted = body_of(request, NewFolio)
-        study = to_change(Study.objects.all(), request.user, as_uuid(wanted.study))
+        study = editable_by(Study.objects.all(), request.user, as_uuid(wanted.study))
         name = " ".join(wanted.name.split())[:200] or "Folio"
         folio = Folio.objects.create(study=study, name=name, page=FolioPage().model_dump(mode="json"))
         return Response(_state(folio, request))
@@ -45,12 +43,12 @@ class OneFolio(Endpoint):
     @extend_schema(responses=FolioState)
     def get(self, request: Request, folio_id: uuid.UUID) -> Response:
         """As it stands."""
-        return Response(_state(to_see(Folio.objects.all(), request.user, folio_id), request))
+        return Response(_state(visible_to(Folio.objects.all(), request.user, folio_id), request))
 
     @extend_schema(request=SetFolio, responses={200: FolioState, 409: Fault, 422: Fault})
     def put(self, request: Request, folio_id: uuid.UUID) -> Response:
         """As it shall be: name, page, figures in order."""
-        to_change(Folio.objects.all(), request.user, folio_id)
+        editable_by(Folio.objects.all(), request.user, folio_id)
         wanted = body_of(request, SetFolio)
         with transaction.atomic():
             folio = Folio.objects.select_for_update().get(pk=folio_id)
@@ -69,7 +67,7 @@ class OneFolio(Endpoint):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, folio_id: uuid.UUID) -> Response:
         """Take it away; its comparisons stay. A locked one stays too."""
-        folio = to_change(Folio.objects.all(), request.user, folio_id)
+        folio = editable_by(Folio.objects.all(), request.user, folio_id)
         folio.must_be_open()
         folio.delete()
         return Response(status=204)
@@ -81,7 +79,7 @@ class LockFolio(Endpoint):
     @extend_schema(request=WithReason, responses={200: FolioState, 422: Fault})
     def put(self, request: Request, folio_id: uuid.UUID) -> Response:
         """Lock it as it stands: its figures keep their state, whatever becomes of their comparisons."""
-        to_change(Folio.objects.all(), request.user, folio_id)
+        editable_by(Folio.objects.all(), request.user, folio_id)
         with transaction.atomic():
             folio = Folio.objects.select_for_update().get(pk=folio_id)
             folio.sign_off(request.user, body_of(request, WithReason).reason)
@@ -99,7 +97,7 @@ class FolioVersions(Endpoint):
     @extend_schema(request=None, responses={200: FolioState, 422: Fault})
     def post(self, request: Request, folio_id: uuid.UUID) -> Response:
         """A new version with the same page and figures, which follow their comparisons again."""
-        old = to_change(Folio.objects.all(), request.user, folio_id)
+        old = editable_by(Folio.objects.all(), request.user, folio_id)
         made = Folio.objects.create(
             study=old.study, name=old.name, page=old.page, figures=old.figures, version=old.version + 1, follows=old
         )
@@ -112,7 +110,7 @@ class PagesOfFolio(Endpoint):
     @extend_schema(responses={200: FolioPages, 422: Fault})
     def get(self, request: Request, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
-        return Response(FolioPages(pages_of(to_see(Folio.objects.all(), request.user, folio_id))))
+        return Response(FolioPages(pages_of(visible_to(Folio.objects.all(), request.user, folio_id))))
 
 
 class ExportFolio(Endpoint):
@@ -124,19 +122,18 @@ class ExportFolio(Endpoint):
     )
     def get(self, request: Request, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
-        folio = to_see(Folio.objects.all(), request.user, folio_id)
+        folio = visible_to(Folio.objects.all(), request.user, folio_id)
         pages = pages_of(folio)
-        if kind == "pdf":
-            return download(pages_pdf(pages, folio.name), FIGURES["pdf"], f"{folio.name}.pdf")
-        if kind not in ("svg", "png", "tiff"):
-            raise InputError("no folio is written in that format", remedy="Choose pdf, svg, png or tiff.")
+        form = format_named(kind, PICTURES)
+        if form.pages:
+            return download(pages_bytes(pages, Output(kind), folio.name), form.media_type, f"{folio.name}.{kind}")
         dpi, number = request.query_params.get("dpi", "300"), request.query_params.get("page", "1")
         if not (number.isdecimal() and 1 <= int(number) <= len(pages) and dpi.isdecimal()):
             what = f"the folio has {len(pages)} pages"
             raise InputError(what, where="page", remedy="Choose one of them, and dpi such as 300.")
         ending = f" {number}.{kind}" if len(pages) > 1 else f".{kind}"
-        made = scene_bytes(pages[int(number) - 1], Output(kind, float(dpi)))  # type: ignore[arg-type]
-        return download(made, FIGURES[kind], folio.name + ending)
+        made = scene_bytes(pages[int(number) - 1], Output(kind, float(dpi)))
+        return download(made, form.media_type, folio.name + ending)
 
 
 def _state(folio: Folio, request: Request) -> FolioState:

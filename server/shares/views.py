@@ -19,7 +19,7 @@ from server.comparisons.models import Comparison
 from server.folios.models import Folio
 from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
 from server.shares.models import Share
-from server.studies.access import to_change
+from server.studies.access import editable_by
 from server.studies.models import AuditLine, Study
 from server.studies.views import owned
 
@@ -32,12 +32,12 @@ class ComparisonShares(Endpoint):
     @extend_schema(responses=ShareList)
     def get(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """Those that were made and not revoked."""
-        return Response(_list(to_change(Comparison.objects.all(), request.user, comparison_id)))
+        return Response(_list(editable_by(Comparison.objects.all(), request.user, comparison_id)))
 
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
     def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
         """A new one. It shows the comparison as it stands when someone looks, without rows."""
-        return Response(_made(request, to_change(Comparison.objects.all(), request.user, comparison_id)))
+        return Response(_made(request, editable_by(Comparison.objects.all(), request.user, comparison_id)))
 
 
 class FolioShares(Endpoint):
@@ -46,12 +46,12 @@ class FolioShares(Endpoint):
     @extend_schema(responses=ShareList)
     def get(self, request: Request, folio_id: uuid.UUID) -> Response:
         """Those that were made and not revoked."""
-        return Response(_list(to_change(Folio.objects.all(), request.user, folio_id)))
+        return Response(_list(editable_by(Folio.objects.all(), request.user, folio_id)))
 
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
     def post(self, request: Request, folio_id: uuid.UUID) -> Response:
         """A new one. It shows the folio as it stands when someone looks, without rows."""
-        return Response(_made(request, to_change(Folio.objects.all(), request.user, folio_id)))
+        return Response(_made(request, editable_by(Folio.objects.all(), request.user, folio_id)))
 
 
 class OneShare(Endpoint):
@@ -61,7 +61,7 @@ class OneShare(Endpoint):
     def delete(self, request: Request, share_id: uuid.UUID) -> Response:
         """Revoke it: from now on it leads nowhere."""
         with transaction.atomic():
-            share = to_change(Share.objects.all(), request.user, share_id)
+            share = editable_by(Share.objects.all(), request.user, share_id)
             share.revoked = share.revoked or timezone.now()
             share.save(update_fields=["revoked"])
             _audit(request, f"revoked the {share} ({share.pk})")

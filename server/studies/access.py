@@ -24,15 +24,15 @@ def as_uuid(text: str) -> uuid.UUID:
         raise Http404 from None
 
 
-def to_see(rows: WithinStudies[M], person: Person, id: object) -> M:
+def visible_to(rows: WithinStudies[M], person: Person, id: object) -> M:
     """The object, for whoever may look at it."""
     return get_object_or_404(rows.seen_by(person), pk=id)
 
 
-def to_change(rows: WithinStudies[M], person: Person, id: object) -> M:
+def editable_by(rows: WithinStudies[M], person: Person, id: object) -> M:
     """The object, for whoever may change it."""
     found = rows.changed_by(person).filter(pk=id).first()
     if found is None:
-        to_see(rows, person, id)
+        visible_to(rows, person, id)
         raise PermissionDenied
     return found

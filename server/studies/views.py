@@ -15,7 +15,7 @@ from echelle.recipes.style import Style
 from server.accounts.models import Person
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
-from server.studies.access import to_change, to_see
+from server.studies.access import editable_by, visible_to
 from server.studies.bodies import (
     CardComparison,
     CardFolio,
@@ -73,12 +73,12 @@ class House(Endpoint):
     @extend_schema(responses=Style)
     def get(self, request: Request, study_id: uuid.UUID) -> Response:
         """The house style, as it is shared between studies as JSON."""
-        return Response(to_see(Study.objects.all(), request.user, study_id).style)
+        return Response(visible_to(Study.objects.all(), request.user, study_id).style)
 
     @extend_schema(request=Style, responses={200: Style, 422: Fault})
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
         """Another house style. It is offered to the figures there are, which stay as they are until they take it."""
-        to_change(Study.objects.all(), request.user, study_id)
+        editable_by(Study.objects.all(), request.user, study_id)
         house = body_of(request, Style).model_dump(mode="json")
         with transaction.atomic():
             study = Study.objects.select_for_update().get(pk=study_id)
@@ -90,7 +90,7 @@ class House(Endpoint):
     @extend_schema(request=None, responses=Style)
     def post(self, request: Request, study_id: uuid.UUID) -> Response:
         """Let every figure of the study take it; locked ones stay as they were."""
-        study = to_change(Study.objects.all(), request.user, study_id)
+        study = editable_by(Study.objects.all(), request.user, study_id)
         study.comparison_set.update(kept_style=None)
         return Response(study.style)
 
@@ -101,12 +101,12 @@ class Guides(Endpoint):
     @extend_schema(responses=GuideList)
     def get(self, request: Request, study_id: uuid.UUID) -> Response:
         """All of them, by name."""
-        return Response(GuideList.model_validate(to_see(Study.objects.all(), request.user, study_id).guides))
+        return Response(GuideList.model_validate(visible_to(Study.objects.all(), request.user, study_id).guides))
 
     @extend_schema(request=GuideList, responses={200: GuideList, 422: Fault})
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
         """Another list. Figures keep the guides they were given."""
-        study = to_change(Study.objects.all(), request.user, study_id)
+        study = editable_by(Study.objects.all(), request.user, study_id)
         wanted = body_of(request, GuideList)
         names = [kept.name for kept in wanted.root]
         if len(set(names)) < len(names):
@@ -122,7 +122,7 @@ class Members(Endpoint):
     @extend_schema(responses=MemberList)
     def get(self, request: Request, study_id: uuid.UUID) -> Response:
         """Its people and their roles."""
-        return Response(_members(to_see(Study.objects.all(), request.user, study_id)))
+        return Response(_members(visible_to(Study.objects.all(), request.user, study_id)))
 
     @extend_schema(request=SetMember, responses={200: MemberList, 422: Fault})
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
@@ -148,7 +148,7 @@ def owned(person: Person, study_id: uuid.UUID) -> Study:
     """The study, for its owners: 404 for strangers, 403 for those who only work in it."""
     study = Study.objects.owned_by(person).filter(pk=study_id).first()
     if study is None:
-        to_see(Study.objects.all(), person, study_id)
+        visible_to(Study.objects.all(), person, study_id)
         raise PermissionDenied
     return study
 

@@ -29,13 +29,14 @@ from echelle.tables.storage.writers import ROWS_FORMATS, rows_file
 from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
-from server.studies.access import to_change, to_see
+from server.studies.access import editable_by, visible_to
 from server.studies.models import Study
-from server.tables import bodies, rows
-from server.tables.cache import in_use, named_table, prepared_of, summaries_of, table_of
+from server.tables import bodies
 from server.tables.models import DataTable, ReadingJob
-from server.tables.preparing import newest_revision, reference_to, settle_steps, steps_at
-from server.tables.reading import read_job
+from server.tables.services import rows
+from server.tables.services.cache import in_use, named_table, prepared_of, summaries_of, table_of
+from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
+from server.tables.services.reading import read_job
 
 _TYPES = {
     "csv": "text/csv; charset=utf-8",
@@ -51,7 +52,7 @@ class TablesOfStudy(Endpoint):
     @extend_schema(responses=bodies.TableLinks)
     def get(self, request: Request, study_id: uuid.UUID) -> Response:
         """A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows."""
-        study = to_change(Study.objects.all(), request.user, study_id)
+        study = editable_by(Study.objects.all(), request.user, study_id)
         found = DataTable.objects.filter(study=study, replaced_by=None).select_related("raw").order_by("-made")
         return Response(bodies.TableLinks([_link(table) for table in found]))
 
@@ -62,7 +63,7 @@ class OneTable(Endpoint):
     @extend_schema(responses=bodies.TableState)
     def get(self, request: Request, table_id: uuid.UUID) -> Response:
         """How it was read and its newest preparation; an older revision by ``?revision=``."""
-        return Response(_state(to_see(DataTable.objects.all(), request.user, table_id), request))
+        return Response(_state(visible_to(DataTable.objects.all(), request.user, table_id), request))
 
 
 class PreparationOfTable(Endpoint):
@@ -71,7 +72,7 @@ class PreparationOfTable(Endpoint):
     @extend_schema(request=bodies.SettleSteps, responses={200: bodies.TableState, **_LOST})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """Keep steps as the next revision. A stale revision gets 409 and changes nothing."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         wanted = body_of(request, bodies.SettleSteps)
         settle_steps(table, wanted.revision, wanted.steps, request.user)
         return Response(_state(table, request))
@@ -83,7 +84,7 @@ class TrySteps(Endpoint):
     @extend_schema(request=bodies.Try, responses={200: bodies.Outcome, 422: Fault})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         return Response(_outcome(table, body_of(request, bodies.Try).steps))
 
 
@@ -93,7 +94,7 @@ class RowsOfTable(Endpoint):
     @extend_schema(request=bodies.AskRows, responses={200: bodies.RowsWindow, 422: Fault})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """A window of rows after the steps that fit."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskRows)
         shown = prepared_of(table, ask.steps).table
         against = None if ask.against is None else prepared_of(table, ask.against).table
@@ -106,7 +107,7 @@ class FindInTable(Endpoint):
     @extend_schema(request=bodies.Find, responses={200: bodies.Found, 422: Fault})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """The shown places of a text or of a row."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.Find)
         shown = prepared_of(table, ask.steps).table
         order = rows.order_of(shown, ask.sort)
@@ -120,7 +121,7 @@ class KeysOfTable(Endpoint):
     @extend_schema(request=bodies.AskKeys, responses={200: bodies.Keys, 422: Fault})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """How the keys of two tables meet."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskKeys)
         named = named_table(table.study_id, ask.table)
         other = all_steps(named, ask.table.prepare, lambda ref: named_table(table.study_id, ref))
@@ -137,7 +138,7 @@ class LeaveOutOfTable(Endpoint):
     @extend_schema(request=bodies.LeaveOutRow, responses={200: bodies.TableState, **_LOST})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """Add the row to the last step if that leaves rows out, else add such a step."""
-        table = to_change(DataTable.objects.all(), request.user, table_id)
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
         wanted = body_of(request, bodies.LeaveOutRow)
         steps = steps_at(table, newest_revision(table))
         shown = in_use(table, steps)
@@ -164,7 +165,7 @@ class ReadAgain(Endpoint):
     @transaction.atomic
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """Read the kept file again; the new table replaces this one and keeps its preparation."""
-        table = to_change(DataTable.objects.select_related("raw"), request.user, table_id)
+        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
         told = body_of(request, ReadingOptions).model_dump(mode="json", exclude_none=True)
         if told == table.told:
             return Response(_state(table, request))
@@ -192,7 +193,7 @@ class ChangesOfTable(Endpoint):
     @extend_schema(responses=bodies.Changes)
     def get(self, request: Request, table_id: uuid.UUID) -> Response:
         """Rows and levels against the table that this one replaced."""
-        table = to_see(DataTable.objects.all(), request.user, table_id)
+        table = visible_to(DataTable.objects.all(), request.user, table_id)
         if table.replaces is None:
             raise InputError("this table replaced no other", remedy="Bring a newer export of it first.")
         found = changes_between(table_of(table.replaces), table_of(table))
@@ -205,7 +206,7 @@ class RowsFileOfTable(Endpoint):
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault})
     def get(self, request: Request, table_id: uuid.UUID, file_format: str) -> HttpResponse:
         """The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless."""
-        table = to_change(DataTable.objects.select_related("raw"), request.user, table_id)
+        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
         steps = steps_at(table, newest_revision(table))
         stem = table.name.rsplit(".", 1)[0]
         if file_format == "steps":

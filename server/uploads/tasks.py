@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from procrastinate.contrib.django import app
 
-from server.comparisons.trail import begin_comparison
+from server.comparisons.services.trail import begin_comparison
 from server.tables.models import ReadingJob
-from server.tables.reading import read_job
+from server.tables.services.reading import read_job
 
 
 @app.task(name="read_table", queue="reading")

@@ -16,11 +16,11 @@ from echelle.errors import InputError
 from server.api.faults import Fault, TooLarge
 from server.api.views import AnyBytes, Endpoint
 from server.comparisons.models import Comparison
-from server.comparisons.trail import begin_comparison
-from server.studies.access import as_uuid, to_change, to_see
+from server.comparisons.services.trail import begin_comparison
+from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.models import Study, make_study
 from server.tables.models import PIECE, DataTable, ReadingJob
-from server.tables.reading import read_job
+from server.tables.services.reading import read_job
 from server.uploads.states import ReadingState
 from server.uploads.tasks import read_table
 
@@ -88,7 +88,7 @@ class UploadJob(Endpoint):
     @extend_schema(responses=UploadState)
     def get(self, request: Request, job_id: uuid.UUID) -> Response:
         """How far is it?"""
-        return Response(_state(to_see(ReadingJob.objects.all(), request.user, job_id)))
+        return Response(_state(visible_to(ReadingJob.objects.all(), request.user, job_id)))
 
 
 class StopUpload(Endpoint):
@@ -97,7 +97,7 @@ class StopUpload(Endpoint):
     @extend_schema(request=None, responses=UploadState)
     def post(self, request: Request, job_id: uuid.UUID) -> Response:
         """Stop reading; nothing of the file is kept."""
-        job = to_change(ReadingJob.objects.all(), request.user, job_id)
+        job = editable_by(ReadingJob.objects.all(), request.user, job_id)
         stopped = ReadingJob.objects.filter(pk=job.pk, state__in=["waiting", "reading"]).update(state=job.State.STOPPED)
         if stopped:
             job.path.unlink(missing_ok=True)
@@ -110,7 +110,7 @@ def _study(request: Request) -> Study:
     name = " ".join(request.query_params.get("new_study", "").replace("\x00", "").split())[:200]
     if name:
         return make_study(name, request.user)
-    return to_change(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
+    return editable_by(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
 
 
 def _older(request: Request) -> DataTable | None:
@@ -118,7 +118,7 @@ def _older(request: Request) -> DataTable | None:
     named = request.query_params.get("replaces", "")
     if not named:
         return None
-    older = to_change(DataTable.objects.all(), request.user, as_uuid(named))
+    older = editable_by(DataTable.objects.all(), request.user, as_uuid(named))
     if older.replaced_by.exists():
         raise InputError("a newer file of this table is here already", remedy="Open that one and replace it.")
     return older

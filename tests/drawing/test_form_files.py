@@ -11,7 +11,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from echelle.drawing.cairo import to_pdf, to_png
+from echelle.drawing.cairo import to_png
+from echelle.drawing.formats import Output, scene_bytes
 from echelle.drawing.svg import to_svg
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import Guide
@@ -33,7 +34,7 @@ def scene(form: FormName) -> Scene:
 def test_every_label_can_be_read_in_the_pdf(form: FormName, tmp_path: Path) -> None:
     drawn = scene(form)
     file = tmp_path / "figure.pdf"
-    file.write_bytes(to_pdf(drawn))
+    file.write_bytes(scene_bytes(drawn, Output("pdf")))
     words = ["pdftotext", "-layout", str(file), "-"]
     read = "".join(subprocess.run(words, capture_output=True, check=True, text=True).stdout.split())
     labels = {part.text for part in texts(drawn) if not part.turn}

@@ -13,10 +13,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from echelle.drawing.cairo import to_pdf, to_png
+from echelle.drawing.cairo import to_png
 from echelle.drawing.fonts.faces import FACES, open_face
 from echelle.drawing.fonts.runs import levels_of, runs_of
 from echelle.drawing.fonts.typesetter import set_line, shape
+from echelle.drawing.formats import Output, scene_bytes
 from echelle.recipes.style import Style, Typeface
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
@@ -87,7 +88,7 @@ def test_widths_add_up_and_scale() -> None:
 
 def test_pdf_reads_back_every_label_in_its_place(scene: Scene, tmp_path: Path) -> None:
     path = tmp_path / "f.pdf"
-    path.write_bytes(to_pdf(scene))
+    path.write_bytes(scene_bytes(scene, Output("pdf")))
     boxes = subprocess.run(["pdftotext", "-bbox", path, "-"], capture_output=True, text=True, check=True).stdout
     words = re.findall(r'<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">(.*?)</word>', boxes)
     assert words
@@ -110,7 +111,7 @@ def test_pdf_reads_back_every_label_in_its_place(scene: Scene, tmp_path: Path) -
 
 def test_pdf_embeds_every_font(scene: Scene, tmp_path: Path) -> None:
     path = tmp_path / "f.pdf"
-    path.write_bytes(to_pdf(scene))
+    path.write_bytes(scene_bytes(scene, Output("pdf")))
     rows = subprocess.run(["pdffonts", path], capture_output=True, text=True, check=True).stdout.splitlines()[2:]
     assert rows and all(re.search(r"\s(yes) (yes) (yes)\s", row) for row in rows), rows
 

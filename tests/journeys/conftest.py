@@ -117,7 +117,7 @@ def described(table: str | Path, measure: str, groups: str, keep: dict[str, str]
         json.dump([{"step": "keep", "where": {"column": c, "is": [level]}} for c, level in (keep or {}).items()], steps)
         steps.flush()
         words += ["--preparation", steps.name]
-        done = subprocess.run([sys.executable, "-m", "echelle.command_line.main", *words], cwd=ROOT, capture_output=True, check=True)
+        done = subprocess.run([sys.executable, "-m", "echelle.command_line", *words], cwd=ROOT, capture_output=True, check=True)
     return {lane["group"]: lane for lane in json.loads(done.stdout)["lanes"]}
 
 

@@ -18,7 +18,10 @@ def compared(tmp_path, *options: str) -> dict:  # type: ignore[no-untyped-def]
     steps.write_text(json.dumps([{"step": "keep", "where": {"column": "sample", "is": ["Waking"]}}]))
     words = ["compare", "demo/samples.csv", "--measure", "cortisol", "--groups", "shift pattern", "--preparation", str(steps)]
     done = subprocess.run(
-        [sys.executable, "-m", "echelle.command_line.main", *words, *options, "--json"], cwd=ROOT, capture_output=True, check=True
+        [sys.executable, "-m", "echelle.command_line", *words, *options, "--json"],
+        cwd=ROOT,
+        capture_output=True,
+        check=True,
     )
     return dict(json.loads(done.stdout))
 

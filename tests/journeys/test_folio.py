@@ -71,7 +71,7 @@ def test_a_folio_gives_a_report_and_is_signed_off(desk: Page, demo: str) -> None
         desk.get_by_role("button", name="Export").click()
         desk.get_by_role("menuitem", name="the same as PDF").click()
         expect(desk.get_by_role("status").filter(has_text="waits its turn")).to_be_visible()
-        work("outgoing")
+        work("file-jobs")
     pages = pypdf.PdfReader(io.BytesIO(Path(got.value.path()).read_bytes())).pages
     text = "".join(page.extract_text() for page in pages)
     assert "For the auditor" in text and "SHA-256" in text and "2. " in text

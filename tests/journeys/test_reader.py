@@ -258,7 +258,7 @@ def test_a_batch_is_made_while_its_progress_shows_and_can_be_stopped(desk: Page,
     with desk.expect_download() as got:
         many.get_by_role("button", name="Save 3 figures").click()
         expect(many.get_by_role("status")).to_contain_text("waits its turn")
-        work("outgoing")
+        work("file-jobs")
     with zipfile.ZipFile(got.value.path()) as archive:
         assert archive.namelist() == ["Harbour.svg", "Ridge.svg", "Valley.svg"]
         assert b"<title>Waking cortisol falls with night work: Ridge</title>" in archive.read("Ridge.svg")

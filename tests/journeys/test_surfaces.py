@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from echelle.render import figure_bytes, scene_of
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
-from server.comparisons.trail import begin
+from server.comparisons.services.trail import begin
 from server.tables.models import DataTable
 from tests.journeys.conftest import enter, paste
 from tests.texts import NAMES, RECIPE, TABLE, texts

@@ -13,7 +13,7 @@ from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.studies.models import Membership, Study
 from server.tables.models import DataTable, Preparation
-from server.tables.preparing import settle_steps
+from server.tables.services.preparation import settle_steps
 from tests.journeys.conftest import enter, full_reading, link_of, paste
 
 ARMS = ("Low", "low", "High")

@@ -6,8 +6,8 @@ import subprocess
 
 import pytest
 
-from echelle.drawing.cairo import to_pdf
 from echelle.drawing.fonts.typesetter import set_line
+from echelle.drawing.formats import Output, scene_bytes
 from echelle.drawing.svg import to_svg
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.markup import Manner, manners, marked, plain
@@ -94,7 +94,7 @@ def test_files_hold_the_words_without_marks() -> None:
     svg = to_svg(scene).decode()
     assert 'font-style="italic"' in svg and "<title>BRCA1, 109/L</title>" in svg
     assert not any(sign in svg for sign in "\uf8e0\uf8e1\uf8e2\uf8e3")
-    said = subprocess.run(["pdftotext", "-", "-"], input=to_pdf(scene), capture_output=True, check=True)
+    said = subprocess.run(["pdftotext", "-", "-"], input=scene_bytes(scene, Output("pdf")), capture_output=True, check=True)
     text = said.stdout.decode()
     assert "BRCA1" in text and "6 values" in text
 

@@ -11,8 +11,8 @@ from django.urls import URLPattern, URLResolver, get_resolver
 
 from server.accounts.models import OneTimeLink, Person
 from server.comparisons.models import Comparison
+from server.file_jobs.models import FileJob
 from server.folios.models import Folio
-from server.outgoing.models import OutgoingJob
 from server.shares.models import Share
 from server.studies.models import Membership, Study
 from server.tables.models import ReadingJob
@@ -37,9 +37,9 @@ def filled(path: str, ids: dict[str, str]) -> str:
     return "/" + re.sub(r"<\w+:(\w+)>", lambda m: ids[m[1]], path)
 
 
-def _outgoing(comparison: Comparison) -> OutgoingJob:
+def _outgoing(comparison: Comparison) -> FileJob:
     asked = {"what": "report", "folio": str(uuid.uuid4())}
-    return OutgoingJob.objects.create(study=comparison.study, person=Person.objects.get(username="owner"), asked=asked)
+    return FileJob.objects.create(study=comparison.study, person=Person.objects.get(username="owner"), asked=asked)
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
     return {
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg",
         "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "file_format": "csv",
-        "token": "x", "outgoing_id": str(_outgoing(comparison).pk),
+        "token": "x", "file_job_id": str(_outgoing(comparison).pk),
         "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip

@@ -10,8 +10,8 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import BoxLayer, Fence
 from echelle.recipes.roles import Measure
 from server.comparisons.models import Comparison
-from server.tables import cache
-from server.tables.cache import Cache, lanes_of
+from server.tables.services import cache
+from server.tables.services.cache import Cache, lanes_of
 
 
 @pytest.fixture

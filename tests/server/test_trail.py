@@ -17,7 +17,7 @@ from django.test import Client
 from echelle.recipes.control import ControlTarget
 from echelle.recipes.differences import Differences
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.trail import recipe_at
+from server.comparisons.services.trail import recipe_at
 from tests.server.bringing import send
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -119,7 +119,7 @@ def test_the_export_and_the_command_line_give_the_same_bytes(
     recipe.write_bytes(people["owner"].get(f"/api/{here}/export/recipe").content)
     table.write_bytes(b"".join(comparison.table.raw.pieces()))
     words = ["draw", str(recipe), "--table", str(table), "--out", str(out)]
-    subprocess.run([sys.executable, "-m", "echelle.command_line.main", *words], check=True, cwd=ROOT)
+    subprocess.run([sys.executable, "-m", "echelle.command_line", *words], check=True, cwd=ROOT)
     exported = people["owner"].get(f"/api/{here}/export/{file_format}").content
     assert len(exported) > 1000 and exported == out.read_bytes()
     assert json.loads(recipe.read_bytes())["style"]["typeface"] == "Lato"

@@ -16,8 +16,8 @@ from django.test import Client
 
 from server.comparisons.models import Comparison
 from server.studies.models import Study
-from server.tables.cache import Cache, table_of
 from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
+from server.tables.services.cache import Cache, table_of
 from tests.server.bringing import bring, send
 from tests.server.working import work
 
@@ -30,7 +30,7 @@ def stored() -> dict[str, int]:
 
 
 def test_the_raw_file_is_kept_byte_for_byte(people: dict[str, Client], study: Study, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("server.tables.reading.PIECE", 100)
+    monkeypatch.setattr("server.tables.services.reading.PIECE", 100)
     data = GOOD.replace("\n", "\r\n").encode("utf-16")
     assert bring(people["owner"], data, study=str(study.pk), name="a b.csv").status_code == 200
     raw = RawFile.objects.get()
@@ -154,7 +154,7 @@ def test_a_child_that_is_stopped_leaves_the_job_stopped(large: Study, people: di
     def stop_soon(seconds: float) -> None:
         ReadingJob.objects.filter(pk=state["id"]).update(state="stopped")
 
-    monkeypatch.setattr("server.tables.reading.time.sleep", stop_soon)
+    monkeypatch.setattr("server.tables.services.reading.time.sleep", stop_soon)
     work()
     job = ReadingJob.objects.get(pk=state["id"])
     assert (job.state, job.fault) == ("stopped", None) and not DataTable.objects.exists() and not job.path.exists()

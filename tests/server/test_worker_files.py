@@ -18,9 +18,9 @@ from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison
+from server.file_jobs.models import FileJob
+from server.file_jobs.services import work as make
 from server.folios.models import Folio
-from server.outgoing.models import OutgoingJob
-from server.outgoing.work import work as make
 from server.studies.models import Membership, Study
 from tests.server.bringing import bring, send
 from tests.server.working import work
@@ -32,7 +32,7 @@ CELLS = "who,ward,arm,level (nmol/L),weight (kg)\n" + "".join(
 
 @pytest.fixture
 def comparison(transactional_db, people: dict[str, Client], study: Study, settings, tmp_path) -> Comparison:
-    settings.OUTGOING = tmp_path / "outgoing"
+    settings.FILE_JOBS = tmp_path / "outgoing"
     answer = bring(people["owner"], CELLS, study=str(study.pk)).json()
     now = people["owner"].get(f"/api/comparisons/{answer['comparison']}").json()
     groups = {**now["recipe"]["groups"], "column": "arm", "order": []} if now["recipe"]["groups"] else {"column": "arm"}
@@ -43,14 +43,14 @@ def comparison(transactional_db, people: dict[str, Client], study: Study, settin
 
 
 def asked(client: Client, **body: Any) -> str:
-    answer = send(client, "post", "outgoing", body)
+    answer = send(client, "post", "file-jobs", body)
     assert answer.status_code == 200, answer.content
     assert answer.json()["state"] == "waiting"
-    return f"outgoing/{answer.json()['id']}"
+    return f"file-jobs/{answer.json()['id']}"
 
 
 def fetched(client: Client, path: str) -> bytes:
-    work("outgoing")
+    work("file-jobs")
     state = client.get(f"/api/{path}").json()
     assert state["state"] == "done", state
     return bytes(client.get(f"/api/{path}/file").content)
@@ -94,7 +94,7 @@ def test_what_a_batch_cannot_draw_is_named(people: dict[str, Client], comparison
     assert (done["state"], done["fault"]["what"]) == ("done", "1 of 40 figures could not be drawn")
     assert "level P-000: " in done["fault"]["remedy"]
     refused = asked(owner, what="batch", comparison=str(comparison.pk), each="wing")
-    work("outgoing")
+    work("file-jobs")
     state = owner.get(f"/api/{refused}").json()
     assert state["state"] == "refused" and "wing" in state["fault"]["what"] and state["fault"]["remedy"]
     assert owner.get(f"/api/{refused}/file").status_code == 404
@@ -164,15 +164,15 @@ def test_a_locked_folio_keeps_its_report_while_its_comparison_goes_on(
 
 def test_only_who_asked_and_still_may_gets_the_file(people: dict[str, Client], study: Study, comparison: Comparison) -> None:
     ask = {"what": "export", "comparison": str(comparison.pk), "kind": "bundle"}
-    assert send(people["viewer"], "post", "outgoing", ask).status_code == 403
-    assert send(people["stranger"], "post", "outgoing", ask).status_code == 404
+    assert send(people["viewer"], "post", "file-jobs", ask).status_code == 403
+    assert send(people["stranger"], "post", "file-jobs", ask).status_code == 404
     path = asked(people["editor"], **ask)
     fetched(people["editor"], path)
     for name in ("owner", "stranger"):
         assert people[name].get(f"/api/{path}/file").status_code == 404
     Membership.objects.filter(study=study, person__username="editor").update(role="viewer")
     assert people["editor"].get(f"/api/{path}/file").status_code == 403
-    assert send(people["owner"], "post", "outgoing", {"what": "lunch"}).status_code == 422
+    assert send(people["owner"], "post", "file-jobs", {"what": "lunch"}).status_code == 422
 
 
 def test_work_stops_between_figures_and_a_stop_is_never_overruled(
@@ -183,28 +183,28 @@ def test_work_stops_between_figures_and_a_stop_is_never_overruled(
 
     def drawing(recipe: Recipe, rows: Table) -> Scene:
         drawn.append(recipe.words.title)
-        OutgoingJob.objects.filter(state="working").update(state="stopped")
+        FileJob.objects.filter(state="working").update(state="stopped")
         return scene_of(recipe, rows)
 
     monkeypatch.setattr("echelle.batch.scene_of", drawing)
     path = asked(owner, **ask)
-    work("outgoing")
+    work("file-jobs")
     assert len(drawn) == 1
-    assert owner.get(f"/api/{path}").json()["state"] == "stopped" and not settings.OUTGOING.exists()
+    assert owner.get(f"/api/{path}").json()["state"] == "stopped" and not settings.FILE_JOBS.exists()
 
     # Stopped after the worker took it up, before it began.
     asked(owner, **ask)
-    job = OutgoingJob.objects.get(state="waiting")
-    OutgoingJob.objects.update(state="stopped")
+    job = FileJob.objects.get(state="waiting")
+    FileJob.objects.update(state="stopped")
     make(job)
-    assert OutgoingJob.objects.filter(state="stopped").count() == 2 and len(drawn) == 1
+    assert FileJob.objects.filter(state="stopped").count() == 2 and len(drawn) == 1
 
 
 def test_who_lost_the_right_meanwhile_gets_no_file(people: dict[str, Client], study: Study, comparison: Comparison) -> None:
     path = asked(people["editor"], what="batch", comparison=str(comparison.pk), each="ward")
     Membership.objects.filter(study=study, person__username="editor").update(role="viewer")
-    work("outgoing")
-    job = OutgoingJob.objects.get(pk=path.split("/")[1])
+    work("file-jobs")
+    job = FileJob.objects.get(pk=path.split("/")[1])
     assert job.state == "refused" and "not there for you" in job.fault["what"] and not job.path.exists()
 
 
@@ -212,17 +212,17 @@ def test_work_is_stopped_taken_up_again_and_swept(people: dict[str, Client], com
     owner, ask = people["owner"], {"what": "batch", "comparison": str(comparison.pk), "each": "ward"}
     path = asked(owner, **ask)
     assert send(owner, "post", f"{path}/stop").json()["state"] == "stopped"
-    work("outgoing")
-    assert owner.get(f"/api/{path}").json()["state"] == "stopped" and not settings.OUTGOING.exists()
+    work("file-jobs")
+    assert owner.get(f"/api/{path}").json()["state"] == "stopped" and not settings.FILE_JOBS.exists()
 
     cut = asked(owner, **ask)
     work_id = cut.split("/")[1]
-    OutgoingJob.objects.filter(pk=work_id).update(state="working", done=2)
+    FileJob.objects.filter(pk=work_id).update(state="working", done=2)
     call_command("requeue_jobs")
     assert owner.get(f"/api/{cut}").json()["state"] == "waiting"
     assert fetched(owner, cut).startswith(b"%PDF")
 
-    (settings.OUTGOING / "left over").write_bytes(b"x")
-    OutgoingJob.objects.update(made=timezone.now() - timedelta(days=2))
+    (settings.FILE_JOBS / "left over").write_bytes(b"x")
+    FileJob.objects.update(made=timezone.now() - timedelta(days=2))
     asked(owner, **ask)
-    assert OutgoingJob.objects.count() == 1 and list(settings.OUTGOING.iterdir()) == []
+    assert FileJob.objects.count() == 1 and list(settings.FILE_JOBS.iterdir()) == []

@@ -72,7 +72,15 @@ def test_a_person_overrules_where_the_table_is(options: dict[str, object], rows:
 
 def test_a_reading_apart_is_the_same_reading(tmp_path: Path) -> None:
     (tmp_path / "file").write_bytes(UGLY.encode())
-    words = [sys.executable, "-m", "echelle.tables.reading.subprocess_reader", str(tmp_path / "file"), str(tmp_path), "4000", "60"]
+    words = [
+        sys.executable,
+        "-m",
+        "echelle.tables.reading.subprocess_reader",
+        str(tmp_path / "file"),
+        str(tmp_path),
+        "4000",
+        "60",
+    ]
     subprocess.run([*words, '{"tail": "keep"}'], check=True)
     meta, here = orjson.loads((tmp_path / "meta.json").read_bytes()), reading(tail="keep")
     assert meta["rows"] == 33 and meta["options"]["header_row"] == 3

@@ -1,7 +1,7 @@
 """Reading in a process of its own, so that a hostile or huge file can cost neither memory nor time beyond a limit.
 
-python -m echelle.tables.reading.subprocess_reader FILE FOLDER MEGABYTES SECONDS [OPTIONS] writes FOLDER/meta.json and a file a column, or
-FOLDER/fault.json for a file that cannot be read.
+python -m echelle.tables.reading.subprocess_reader FILE FOLDER MEGABYTES SECONDS [OPTIONS] writes FOLDER/meta.json and a file a
+column, or FOLDER/fault.json for a file that cannot be read.
 """
 
 from __future__ import annotations

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -82,3 +82,12 @@ def _beside(main: Path, ref: TableRef) -> Table:
             remedy=f"Bring the one whose SHA-256 begins with {ref.sha256[:12]}.",
         )  # fmt: skip
     return read_bytes(data, ref.options).table
+
+
+def named_tables(steps: list[Step]) -> Iterator[TableRef]:
+    """The tables that steps name, and those that theirs do."""
+    for step in steps:
+        ref = getattr(step, "table", None)
+        if isinstance(ref, TableRef):
+            yield ref
+            yield from named_tables(ref.prepare)

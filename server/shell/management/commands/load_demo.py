@@ -17,10 +17,10 @@ from echelle.recipes.style import Words
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.conditions import OneOf
 from server.accounts.models import Person
-from server.comparisons.trail import begin
+from server.comparisons.services.trail import begin
 from server.studies.models import Study, make_study
 from server.tables.models import DataTable, ReadingJob
-from server.tables.reading import read_job
+from server.tables.services.reading import read_job
 
 STUDY = "Night work and cortisol"
 ANALYST = "demo"

@@ -7,9 +7,9 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand
 
-from server.outgoing.models import OutgoingJob
-from server.outgoing.tasks import make_file
-from server.outgoing.views import sweep
+from server.file_jobs.models import FileJob
+from server.file_jobs.tasks import make_file
+from server.file_jobs.views import sweep
 from server.tables.models import ReadingJob
 from server.uploads.tasks import read_table
 
@@ -21,10 +21,10 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Files coming in: those that still have their upload, the rest is dropped. Files going out: all."""
-        unfinished = OutgoingJob.objects.filter(state__in=OutgoingJob.UNFINISHED)
+        unfinished = FileJob.objects.filter(state__in=FileJob.UNFINISHED)
         for making in unfinished:
             make_file.defer(job_id=str(making.pk))
-        unfinished.update(state=OutgoingJob.State.WAITING, done=0)
+        unfinished.update(state=FileJob.State.WAITING, done=0)
         sweep()
         left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
         for job in left:

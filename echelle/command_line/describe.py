@@ -1,0 +1,64 @@
+"""echelle describe: the readings of each lane."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+from typing import Any
+
+import click
+import numpy as np
+from rich.console import Console
+from rich.table import Table as Grid
+
+from echelle.command_line.describe_options import asked_from
+from echelle.command_line.lane_readings import describe_lanes
+from echelle.command_line.shared import FILE, options_named, print_json
+from echelle.numbers.bandwidth import BANDWIDTH_RULES
+from echelle.numbers.bins import BIN_RULES
+from echelle.numbers.kernels import KERNELS
+from echelle.numbers.rounding import as_read, decimals_of
+from echelle.tables.steps.files import prepared_file
+
+
+@click.command()
+@click.argument("table", type=FILE)
+@click.option("--measure", "measures", multiple=True, required=True, help="Column of numbers; several give one lane each.")
+@click.option("--groups", help="Column whose levels become lanes.")
+@click.option("--subgroups", help="Column that splits each group.")
+@click.option("--preparation", type=FILE, help="Steps (JSON) that make the rows ready first.")
+@click.option("--quantile-type", type=click.IntRange(1, 9), default=7, show_default=True, help="Hyndman & Fan definition.")
+@click.option("--quantiles", help="Probabilities with commas, such as 0.1,0.5,0.9.")
+@click.option("--fence", type=click.FloatRange(0), default=1.5, show_default=True, help="Reach of the fences in IQRs.")
+@click.option("--bins", help=f"{', '.join(BIN_RULES)}; a count; width:W; or edges:a,b,c (ends may be -inf, inf).")
+@click.option("--common-bins", is_flag=True, help="The same bins for all lanes.")
+@click.option("--bandwidth", help=f"{', '.join(BANDWIDTH_RULES)}; or a number.")
+@click.option("--kernel", type=click.Choice(KERNELS), help="Of the density; gaussian unless named.")
+@click.option("--density-at", help="Where to compute the density: numbers with commas.")
+@click.option("--limits-in-order", is_flag=True, help="Quantiles count “<0.4” at its place in the order.")
+@click.option("--all-readings", is_flag=True, help="Also CV, geometric mean, peaks, intervals and tests of shape (in JSON).")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits.")
+def describe(
+    table: Path, measures: tuple[str, ...], groups: str | None, subgroups: str | None, preparation: Path | None,
+    as_json: bool, **options: Any,
+) -> None:  # fmt: skip
+    """Print the readings of each lane of TABLE."""
+    asked = asked_from(**options)
+    with options_named():
+        found = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
+    if as_json:
+        print_json(found)
+        return
+    keys = ("n", "missing", "censored", "min", "q1", "median", "q3", "max", "mean", "sd")
+    grid = Grid("lane", title=str(found["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
+    for key in (*keys, "beyond"):
+        grid.add_column(key, justify="right", no_wrap=True)
+    ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
+    places = decimals_of(np.array(ends, dtype=float)) + 1
+    for lane in found["lanes"]:
+        cells = [str(v) if isinstance(v := lane[key], int | str) else as_read(v, places) for key in keys]
+        name = " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
+        grid.add_row(name, *cells, str(len(lane["outliers"])))
+    Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
+    for remark in found["remarks"]:
+        click.echo(f"- {remark}")

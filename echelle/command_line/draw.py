@@ -1,0 +1,58 @@
+"""echelle draw: a figure, or many, as files."""
+
+from __future__ import annotations
+
+from contextlib import nullcontext
+from pathlib import Path
+from typing import cast
+
+import click
+
+from echelle.batch import Many
+from echelle.command_line.files import draw_many, format_of, recipe_and_rows, sized, write
+from echelle.command_line.shared import FILE, options_named
+from echelle.drawing.formats import FORMATS, Output, scene_bytes
+from echelle.drawing.svg import SvgText
+from echelle.figures.lanes.arrange import arrange
+from echelle.recipes.forms import FORMS
+from echelle.render import reader_key_of, scene_of
+
+
+@click.command()
+@click.argument("recipe", type=FILE, required=False)
+@click.option("--table", type=FILE, help="The data: a CSV or TSV file; a bundle brings its own.")
+@click.option("--out", type=FILE, required=True, help=f"The figure: {', '.join(f'.{name}' for name in FORMATS)}.")
+@click.option("--form", type=click.Choice(list(FORMS)), help="Build a recipe on the spot.")
+@click.option("--measure", help="With --form: column of numbers.")
+@click.option("--groups", help="With --form: column whose levels become lanes.")
+@click.option("--subgroups", help="With --form: column that splits each group.")
+@click.option("--down", help="With --form: column whose levels get panels one under another.")
+@click.option("--across", help="With --form: column whose levels get panels side by side.")
+@click.option("--dpi", type=float, default=300.0, show_default=True, help="Of PNG and TIFF, and of points drawn as an image.")
+@click.option("--size", help="Width, or width x height, such as 174mmx110mm.")
+@click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
+@click.option("--clear", is_flag=True, help="Leave the ground clear.")
+@click.option("--reader-key", "key", is_flag=True, help="Draw the reader's key as a page of its own instead of the figure.")
+@click.option("--each", help="A figure for every level of this column; --out is a folder, or one PDF.")
+@click.option("--measures", help="A figure for each of these measures, with commas, or “all”; --out is a folder, or one PDF.")
+@click.option("--kind", type=click.Choice(list(FORMATS)), default="svg", show_default=True, help="Of the files in a folder.")
+@click.option("--preparation", type=FILE, help="Steps (JSON) that make the rows ready, for a recipe that carries none.")
+def draw(
+    recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
+    clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, **roles: str | None,
+) -> None:  # fmt: skip
+    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), or from --form and the columns' roles."""
+    many = each is not None or measures is not None
+    file_format = kind if many else format_of(out)
+    drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)
+    if size:
+        drawn = sized(drawn, size)
+    output = Output(file_format, dpi, cast(SvgText, svg_text), clear, drawn.made)
+    with options_named() if form else nullcontext():
+        if many:
+            listed = [] if measures == "all" else [name.strip() for name in measures.split(",")] if measures else None
+            for path in draw_many(drawn, rows, out, output, Many(each, listed)):
+                click.echo(path)
+            return
+        data = scene_bytes(reader_key_of(drawn, arrange(drawn, rows)) if key else scene_of(drawn, rows), output)
+    write(out, data)

@@ -1,0 +1,61 @@
+"""echelle read: how a file is read."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+from typing import cast
+
+import click
+from rich.console import Console
+from rich.table import Table as Grid
+
+from echelle.command_line.shared import FILE, print_json
+from echelle.errors import InputError
+from echelle.tables.numerals import Decimal
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.read import read_file
+from echelle.tables.reading.read_report import account_of
+
+
+@click.command()
+@click.argument("file", type=FILE)
+@click.option("--sheet", help="Of a workbook: the sheet to read; the first visible one when left out.")
+@click.option("--delimiter", help="Of delimited text; “tab” or \\t for a tab.")
+@click.option("--decimal", type=click.Choice([",", "."]), help="The decimal mark.")
+@click.option("--header-row", type=click.IntRange(1), help="The line (or sheet row) of the headings, from 1.")
+@click.option("--json", "as_json", is_flag=True, help="One JSON object.")
+def read(
+    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None, as_json: bool
+) -> None:
+    """Say how FILE is read: its columns, their kinds, what is missing, and every guess."""
+    if delimiter is not None:
+        delimiter = {"tab": "\t", "\\t": "\t"}.get(delimiter, delimiter)
+        if len(delimiter) != 1 or delimiter in '"\r\n':
+            raise InputError("a delimiter is one character", where="--delimiter", remedy="Give , ; | or tab.")
+    mark = {",": "comma", ".": "point", None: None}[decimal]
+    options = ReadingOptions(delimiter=delimiter, decimal=cast(Decimal | None, mark), header_row=header_row, sheet=sheet)
+    found = account_of(read_file(file, options))
+    if as_json:
+        print_json(found)
+        return
+    head = [
+        found["format"],
+        found["sheet"],
+        found["encoding"],
+        f"{found['rows']} rows",
+        f"heading on line {found['header_row']}",
+    ]
+    grid = Grid("column", "kind", "unit", title=" · ".join(str(h) for h in head if h), title_justify="left", box=None)
+    grid.header_style, grid.pad_edge = "bold", False
+    for key in ("missing", "censored"):
+        grid.add_column(key, justify="right")
+    grid.add_column("first values")
+    for column in found["columns"]:
+        counts = [str(column[key] or "") for key in ("missing", "censored")]
+        grid.add_row(column["name"], column["kind"], column["unit"] or "", *counts, ", ".join(column["first"]))
+    console = Console(highlight=False, markup=False, width=max(120, shutil.get_terminal_size().columns))
+    console.print(grid)
+    for remark in found["remarks"]:
+        place = f"line {remark['line']}: " if remark["line"] else ""
+        console.print(f"- {place}{remark['text']}")

@@ -1,0 +1,33 @@
+"""What commands share: how they print, and how they name a fault."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import click
+import orjson
+
+from echelle.errors import InputError
+
+FILE = click.Path(path_type=Path)
+_OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups", "$.subgroups.column": "--subgroups",
+              "$.panels.down.column": "--down", "$.panels.across.column": "--across", "$.layers": "--paired-by or --runs",
+              "$.differences.reference": "--reference", "$.differences.to": "--to"}  # fmt: skip
+
+
+def print_json(data: Any) -> None:
+    """One JSON document, indented."""
+    sys.stdout.buffer.write(orjson.dumps(data, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
+
+
+@contextmanager
+def options_named() -> Iterator[None]:
+    """Where the recipe was built from options, a fault names the option and not a JSON path."""
+    try:
+        yield
+    except InputError as error:
+        raise InputError(error.what, where=_OPTION_OF.get(error.where, error.where), remedy=error.remedy) from None

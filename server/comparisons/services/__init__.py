@@ -1,0 +1,1 @@
+"""What views of comparisons do: the trail, scenes, rows."""

@@ -1,0 +1,69 @@
+"""What a comparison's scene is drawn in, and what leaves it before it is sent."""
+
+from __future__ import annotations
+
+from echelle.recipes.layers import PointsLayer
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.seal import of_its_levels, style_of
+from echelle.recipes.style import OwnLook, Style
+from echelle.render import scene_of_lanes
+from echelle.scene.models import GroupPart, PointsPart, Scene, ScenePart
+from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.services.trail import data_of, recipe_at
+from server.tables.services.cache import lanes_of
+
+
+def dressed(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
+    """The recipe in its resolved look: over a given house style, else over the comparison's own."""
+    return recipe.model_copy(update={"style": style_of(recipe, house or comparison.house), "own_look": OwnLook()})
+
+
+def offers_style(comparison: Comparison, recipe: Recipe) -> bool:
+    """Whether the study's newer house style would change how a recipe is drawn."""
+    if comparison.locked_style or comparison.kept_style is None:
+        return False
+    old, new = (of_its_levels(recipe, style_of(recipe, house)) for house in (comparison.house, comparison.study.style))
+    return old != new
+
+
+def asked_about(comparison: Comparison, recipe: Recipe, sees_rows: bool) -> Recipe:
+    """A recipe that someone asks about. A viewer got it without row ids: the shown state's left-out rows hold."""
+    if sees_rows:
+        return recipe
+    return recipe.model_copy(update={"left_out": recipe_at(comparison.head_entry).left_out})
+
+
+def rowless(recipe: Recipe) -> Recipe:
+    """The recipe for those who may not see rows: what was left out and why stays, which rows it was does not."""
+    told = [entry.model_copy(update={"row": 0, "part": "", "identifier": None, "fingerprint": ""}) for entry in recipe.left_out]
+    layers = [layer.model_copy(update={"named": []}) if isinstance(layer, PointsLayer) else layer for layer in recipe.layers]
+    return recipe.model_copy(update={"left_out": told, "layers": layers})
+
+
+def shown_without_rows(comparison: Comparison, entry: TrailEntry) -> Scene:
+    """A state as whoever may not see rows sees it."""
+    recipe, data = recipe_at(entry), data_of(comparison, entry)
+    lanes = lanes_of(recipe, data.table, data.steps)
+    told = rowless(dressed(recipe, comparison)).model_copy(update={"made": entry.at})
+    scene = scene_of_lanes(told, lanes)
+    without_rows(scene)
+    return scene
+
+
+def without_rows(scene: Scene) -> None:
+    """Take row ids out, for those who may look at the figure but not at rows; and the names that points carry."""
+    scene.parts = _nameless(scene.parts)
+    for part in scene.walk():
+        if isinstance(part, PointsPart):
+            part.columns.rows = None
+    for readings in scene.readings:
+        for outlier in readings.outliers:
+            outlier.row = None
+
+
+def _nameless(parts: list[ScenePart]) -> list[ScenePart]:
+    kept = [part for part in parts if part.role != "point-name"]
+    for part in kept:
+        if isinstance(part, GroupPart):
+            part.parts = _nameless(part.parts)
+    return kept

@@ -1,0 +1,196 @@
+"""Every settled state of a comparison, in order. Nothing falls off it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import PurePath
+
+from django.db import transaction
+from django.db.models import Max
+
+from echelle.errors import InputError
+from echelle.recipes.changes import change_words
+from echelle.recipes.default_recipe import beginning
+from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import Recipe
+from echelle.tables.column_summary import ColumnSummary
+from echelle.tables.steps.models import Step
+from echelle.tables.summary_statistics_tables import summary_columns
+from server.accounts.models import Person
+from server.api.faults import StaleRevision
+from server.comparisons.models import Comparison, TrailEntry
+from server.tables.models import DataTable, ReadingJob
+from server.tables.services.preparation import newest_of, newest_revision, steps_at
+
+
+def recipe_at(entry: TrailEntry) -> Recipe:
+    """The recipe of a state."""
+    return recipe_from(entry.recipe)
+
+
+def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
+    """A state of the trail; the shown one for None. Raises InputError for one that is not there."""
+    wanted = comparison.head if number is None else number
+    found = comparison.trailentry_set.select_related("table").filter(number=wanted).first()
+    if found is None:
+        raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
+    return found
+
+
+def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
+    """The comparison that a new table starts with; none where nothing is measured, or where it replaces another."""
+    if job.replaces is None and any(column.kind == "measure" and column.distinct for column in columns):
+        begin(table, beginning(columns, summary_columns(columns, table.rows)), job.person, PurePath(job.name).stem or job.name)
+
+
+@transaction.atomic
+def begin(
+    table: DataTable, recipe: Recipe, person: Person, name: str, preparation: int | None = None, like: Comparison | None = None
+) -> Comparison:
+    """A comparison with its first state, over the table's newest preparation or a given one; drawn in the house style of the
+    one that it begins ``like``.
+    """
+    kept = None if like is None else like.locked_style or like.kept_style
+    comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200], kept_style=kept)
+    revision = newest_revision(table) if preparation is None else preparation
+    _add(comparison, Data(table, revision), recipe, person, None)
+    return comparison
+
+
+@transaction.atomic
+def dismiss(comparison_id: object, key: str, dismissed: bool) -> Comparison:
+    """Keep a piece of advice from showing again, or let it show."""
+    comparison = changeable(comparison_id)
+    others = [one for one in comparison.dismissed if one != key]
+    comparison.dismissed = [*others, key][-500:] if dismissed else others
+    comparison.save(update_fields=["dismissed"])
+    return comparison
+
+
+def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person) -> Comparison:
+    """Add a settled state after the shown one; an equal state makes no entry.
+
+    Raises StaleRevision where ``revision`` is not the newest: the state is then kept as a branch.
+    """
+    with transaction.atomic():
+        comparison = changeable(comparison_id)
+        stale = comparison.revision != revision
+        if stale or comparison.head_entry.recipe != _stored(recipe):
+            _add(comparison, data_of(comparison), recipe, person, comparison.head, refused=stale)
+    if stale:
+        raise StaleRevision(comparison.revision)
+    return comparison
+
+
+@transaction.atomic
+def step(comparison_id: object, revision: int, number: int) -> Comparison:
+    """Show another state of the trail: undo, redo or any step. Raises StaleRevision like :func:`settle`."""
+    comparison = changeable(comparison_id)
+    if comparison.revision != revision:
+        raise StaleRevision(comparison.revision)
+    if not comparison.trailentry_set.filter(number=number).exists():
+        raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
+    if number != comparison.head:
+        comparison.head = number
+        comparison.table_id = comparison.head_entry.table_id
+        comparison.revision += 1
+        comparison.save()
+    return comparison
+
+
+@transaction.atomic
+def take_newest(comparison_id: object, revision: int, person: Person) -> Comparison:
+    """Put the newest file and preparation under the shown recipe, as a state of its own.
+
+    Raises StaleRevision like :func:`settle`.
+    """
+    comparison = changeable(comparison_id)
+    if comparison.revision != revision:
+        raise StaleRevision(comparison.revision)
+    newest = newest_data(comparison)
+    if newest is not None:
+        _add(comparison, newest, recipe_at(comparison.head_entry), person, comparison.head)
+    return comparison
+
+
+def changeable(comparison_id: object) -> Comparison:
+    """The comparison, held until the transaction ends. Raises InputError for a locked one."""
+    comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+    comparison.must_be_open()
+    return comparison
+
+
+@transaction.atomic
+def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
+    """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
+    comparison = changeable(comparison_id)
+    comparison.sign_off(person, reason)
+    comparison.locked_style = comparison.house.model_dump(mode="json")
+    comparison.save()
+    return comparison
+
+
+@transaction.atomic
+def new_version(comparison: Comparison, person: Person) -> Comparison:
+    """A comparison of the same name that begins with what this one shows, and follows it."""
+    shown = data_of(comparison)
+    made = begin(shown.table, recipe_at(comparison.head_entry), person, comparison.name, shown.preparation, comparison)
+    made.version, made.follows = comparison.version + 1, comparison
+    made.save(update_fields=["version", "follows"])
+    return made
+
+
+@dataclass(frozen=True)
+class Data:
+    """What a state was drawn from: a table as read and one revision of its preparation."""
+
+    table: DataTable
+    preparation: int
+
+    @property
+    def steps(self) -> list[Step]:
+        """The steps of that revision."""
+        return steps_at(self.table, self.preparation)
+
+
+def data_of(comparison: Comparison, entry: TrailEntry | None = None) -> Data:
+    """The data of a state; of the shown one when left out."""
+    entry = entry or comparison.head_entry
+    return Data(entry.table, entry.preparation)
+
+
+def newest_data(comparison: Comparison) -> Data | None:
+    """The newest file and preparation, where the shown state has older ones."""
+    shown = data_of(comparison)
+    table = newest_of(shown.table)
+    newest = Data(table, newest_revision(table))
+    return None if newest == shown else newest
+
+
+def _stored(recipe: Recipe) -> dict[str, object]:
+    return recipe.model_dump(mode="json")
+
+
+def _add(comparison: Comparison, data: Data, recipe: Recipe, person: Person, parent: int | None, refused: bool = False) -> None:
+    before = recipe_at(comparison.head_entry) if parent else None
+    words = change_words(before, recipe)
+    if parent and data != data_of(comparison):
+        words = _data_words(data_of(comparison), data)
+    number = (comparison.trailentry_set.aggregate(last=Max("number"))["last"] or 0) + 1
+    TrailEntry.objects.create(
+        comparison=comparison, number=number, parent=parent, recipe=_stored(recipe), words=words[:200],
+        table=data.table, preparation=data.preparation, by=person.shown_name, refused=refused,
+    )  # fmt: skip
+    if not refused:
+        comparison.head = number
+        comparison.table = data.table
+        comparison.revision += 1
+        comparison.save()
+
+
+def _data_words(before: Data, now: Data) -> str:
+    if before.table != now.table:
+        same = before.table.raw_id == now.table.raw_id
+        return "the file read in another way" if same else f"newer data: {now.table.name}"
+    return f"preparation {before.preparation} → {now.preparation}"

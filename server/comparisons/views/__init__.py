@@ -1,0 +1,1 @@
+"""Views of comparisons, one file a resource."""

@@ -1,0 +1,61 @@
+"""What is said about a figure: advice, and how large the differences are."""
+
+from __future__ import annotations
+
+import uuid
+from functools import partial
+from itertools import chain
+
+from django.http import StreamingHttpResponse
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.comparison.lane_differences import Step, comparing
+from echelle.comparison.models import Compared
+from echelle.figures.compose import deep_advice
+from echelle.recipes.differences import Differences
+from server.api.faults import Fault
+from server.api.views import Endpoint
+from server.comparisons.bodies import (
+    AdviceList,
+    Comparing,
+    OfRecipe,
+)  # fmt: skip
+from server.comparisons.services.requests import comparison_and_recipe
+from server.tables.services.cache import in_use, lanes_of
+
+
+class ComparisonAdvice(Endpoint):
+    """Advice that takes time."""
+
+    @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
+        _, asked, data = comparison_and_recipe(request, comparison_id)
+        lanes = lanes_of(asked, data.table, data.steps)
+        return Response(AdviceList(deep_advice(asked, lanes, lambda: in_use(data.table, data.steps))))
+
+
+class ComparisonDifferences(Endpoint):
+    """How large the differences are."""
+
+    @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): Comparing, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> StreamingHttpResponse:
+        """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
+        after each pair, and one with the answer; whoever stops reading stops the work.
+        """
+        comparison, asked, data = comparison_and_recipe(request, comparison_id)
+        found = comparing(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
+        # What can be refused is refused before the first line.
+        first = next(found)
+        line = partial(_line, comparison.study.shows_rows_to(request.user))
+        return StreamingHttpResponse(map(line, chain([first], found)), content_type="application/x-ndjson")
+
+
+def _line(may_see_rows: bool, found: Step | Compared) -> bytes:
+    if isinstance(found, Compared) and found.control is not None and not may_see_rows:
+        for hit in found.control.hits:
+            hit.rows = [0] * len(hit.rows)
+    line = Comparing(done=found.done, of=found.of) if isinstance(found, Step) else Comparing(found=found)
+    return line.model_dump_json().encode() + b"\n"

@@ -1,0 +1,109 @@
+"""Bundles that come in: the study gets the data, the preparation, and the comparison with its trail."""
+
+from __future__ import annotations
+
+import hashlib
+import uuid
+from collections.abc import Sequence
+
+from django.conf import settings
+from django.db import transaction
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.bundles.models import Opened, RawData, TrailPart
+from echelle.bundles.reader import opened
+from echelle.errors import InputError
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.seal import HOUSE
+from echelle.tables.column_summary import ColumnSummary
+from echelle.tables.reading.options import USUAL
+from server.api.faults import Fault
+from server.api.views import AnyBytes, Endpoint
+from server.comparisons.bodies import Arrived
+from server.comparisons.models import Comparison, TrailEntry
+from server.studies.access import editable_by
+from server.studies.models import Study
+from server.tables.models import DataTable, ReadingJob
+from server.tables.services.preparation import newest_revision, settle_steps
+from server.tables.services.reading import read_job
+
+# What a sealed recipe carries besides the question and the figure.
+_SEALED = ("read", "prepare", "made")
+
+
+class Bundles(Endpoint):
+    """A study's way in for bundles."""
+
+    parser_classes = [AnyBytes]
+
+    @extend_schema(request={"application/octet-stream": OpenApiTypes.BINARY}, responses={200: Arrived, 413: Fault, 422: Fault})
+    def post(self, request: Request, study_id: uuid.UUID) -> Response:
+        """Take a bundle (the body) in: all of it or nothing."""
+        study = editable_by(Study.objects.all(), request.user, study_id)
+        limit = int(settings.UPLOAD_MEGABYTES * 1e6)
+        data = request._request.read(limit + 1)
+        if len(data) > limit:
+            raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
+        found = opened(data)
+        with transaction.atomic():
+            for other in found.others:
+                _brought(study, request.user, other, {}, lambda *_: None)
+            made: list[Comparison] = []
+            told = (found.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
+
+            def kept(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
+                if found.recipe.prepare:
+                    settle_steps(table, newest_revision(table), found.recipe.prepare, request.user)
+                made.append(_comparison(table, found, request.user.shown_name))
+
+            _brought(study, request.user, found.raw, told, kept)
+        return Response(Arrived(comparison=str(made[0].pk), states=made[0].trailentry_set.count()))
+
+
+def _brought(study: Study, person: object, raw: RawData, told: dict[str, object], kept: object) -> None:
+    """Read a file of the bundle as any other that is brought."""
+    digest = hashlib.sha256(raw.data).hexdigest()
+    job = ReadingJob(study=study, person=person, name=raw.name, sha256=digest, size=len(raw.data), told=told)
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    job.path.write_bytes(raw.data)
+    job.save()
+    read_job(job, kept, apart=False)  # type: ignore[arg-type]
+    if job.state == job.State.REFUSED:
+        fault = job.fault or {}
+        raise InputError(fault.get("what", ""), where=raw.name, remedy=fault.get("remedy", ""))
+
+
+def _comparison(table: DataTable, found: Opened, by: str) -> Comparison:
+    """The trail as it was; where it does not end in the bundle's figure, that figure as the last state."""
+    revision = newest_revision(table)
+    name = found.recipe.words.title or table.name
+    comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200])
+    parts = sorted(found.trail, key=lambda part: part.number)
+    last = _unsealed(found.recipe)
+    shown = next((part.number for part in reversed(parts) if _unsealed(part.recipe) == last), None)
+    if shown is None:
+        shown = max((part.number for part in parts), default=0) + 1
+        at = found.recipe.made or table.made
+        parent = parts[-1].number if parts else None
+        parts.append(TrailPart(number=shown, parent=parent, words="from a bundle", by=by, at=at, recipe=found.recipe))
+    known = {part.number for part in parts}
+    for part in parts:
+        entry = TrailEntry.objects.create(
+            comparison=comparison, number=part.number, parent=part.parent if part.parent in known else None,
+            recipe=_unsealed(part.recipe).model_dump(mode="json"), words=part.words[:200], name=part.name[:100],
+            table=table, preparation=revision, by=(part.by or by)[:150],
+        )  # fmt: skip
+        TrailEntry.objects.filter(pk=entry.pk).update(at=part.at)
+    comparison.head, comparison.revision = shown, len(parts)
+    comparison.save()
+    return comparison
+
+
+def _unsealed(recipe: Recipe) -> Recipe:
+    """What the study keeps: the style stays resolved where it is not the house's."""
+    update: dict[str, object] = dict.fromkeys(_SEALED)
+    if recipe.style == HOUSE:
+        update["style"] = "house"
+    return recipe.model_copy(update=update)

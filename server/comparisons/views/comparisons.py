@@ -1,0 +1,162 @@
+"""Comparisons: begun, renamed, copied, locked, drawn over newer data."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from echelle.recipes.default_recipe import beginning_with
+from echelle.render import scene_of_lanes
+from echelle.tables.summary_statistics_tables import summary_columns
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.comparisons.bodies import (
+    ComparisonState,
+    Dismiss,
+    NewComparison,
+    NewCopy,
+    Rename,
+    Take,
+    WithReason,
+)
+from server.comparisons.models import Comparison
+from server.comparisons.services.state import comparison_state
+from server.comparisons.services.trail import (
+    begin,
+    changeable,
+    data_of,
+    dismiss,
+    entry_of,
+    lock,
+    new_version,
+    newest_data,
+    recipe_at,
+    take_newest,
+)
+from server.studies.access import as_uuid, editable_by, visible_to
+from server.tables.models import DataTable
+from server.tables.services.cache import lanes_of, prepared_of, summaries_of
+from server.tables.services.preparation import newest_revision, steps_at
+
+_LOST = {409: Fault, 422: Fault}
+
+
+class Comparisons(Endpoint):
+    """New comparisons."""
+
+    @extend_schema(request=NewComparison, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request) -> Response:
+        """Begin a comparison over a table's newest preparation: of the measure and groups named, or of those that fit best."""
+        wanted = body_of(request, NewComparison)
+        table = editable_by(DataTable.objects.all(), request.user, as_uuid(wanted.table))
+        steps = steps_at(table, newest_revision(table))
+        columns = summaries_of(table, steps)
+        summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
+        recipe = beginning_with(columns, wanted.measure, wanted.groups, summary)
+        name = ", ".join(recipe.measure.columns[:2]) + (f" by {recipe.groups.column}" if recipe.groups else "")
+        made = begin(table, recipe, request.user, name)
+        return Response(comparison_state(made, request.user))
+
+
+class OneComparison(Endpoint):
+    """A comparison as it stands."""
+
+    @extend_schema(responses=ComparisonState)
+    def get(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Its shown recipe, its columns and its trail."""
+        return Response(comparison_state(visible_to(Comparison.objects.all(), request.user, comparison_id), request.user))
+
+    @extend_schema(request=Rename, responses=ComparisonState)
+    def patch(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Rename it."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        name = " ".join(body_of(request, Rename).name.split())[:200]
+        if not name:
+            raise InputError("a comparison needs a name", remedy="Give it one.")
+        with transaction.atomic():
+            comparison = changeable(comparison.pk)
+            comparison.name = name
+            comparison.save(update_fields=["name"])
+        return Response(comparison_state(comparison, request.user))
+
+
+class TakeNewest(Endpoint):
+    """Newer data."""
+
+    @extend_schema(request=Take, responses={200: ComparisonState, **_LOST})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Draw the shown recipe over the newest file and preparation from now on; the state before stays in the trail."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        recipe, data = recipe_at(comparison.head_entry), newest_data(comparison)
+        if data is not None:
+            scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps))
+        return Response(
+            comparison_state(take_newest(comparison.pk, body_of(request, Take).revision, request.user), request.user)
+        )
+
+
+class TakeStyle(Endpoint):
+    """A newer house style."""
+
+    @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Draw the comparison in the study's newest house style from now on."""
+        editable_by(Comparison.objects.all(), request.user, comparison_id)
+        with transaction.atomic():
+            comparison = changeable(comparison_id)
+            comparison.kept_style = None
+            comparison.save(update_fields=["kept_style"])
+        return Response(comparison_state(comparison, request.user))
+
+
+class DismissAdvice(Endpoint):
+    """Advice that was read."""
+
+    @extend_schema(request=Dismiss, responses=ComparisonState)
+    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Keep a piece of advice from showing again, for everyone; or let it."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        wanted = body_of(request, Dismiss)
+        return Response(comparison_state(dismiss(comparison.pk, wanted.key, wanted.dismissed), request.user))
+
+
+class Lock(Endpoint):
+    """Sign-off."""
+
+    @extend_schema(request=WithReason, responses={200: ComparisonState, 422: Fault})
+    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Lock what is shown, with name, time and reason; it then changes only as a new version."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        return Response(comparison_state(lock(comparison.pk, request.user, body_of(request, WithReason).reason), request.user))
+
+
+class Versions(Endpoint):
+    """What follows a locked comparison."""
+
+    @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """A new version, which begins with what this one shows."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        return Response(comparison_state(new_version(comparison, request.user), request.user))
+
+
+class Copies(Endpoint):
+    """Comparisons that begin with a state of another."""
+
+    @extend_schema(request=NewCopy, responses={200: ComparisonState, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """A state, or a recipe over its data, as a comparison of its own."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        wanted = body_of(request, NewCopy)
+        entry = entry_of(comparison, wanted.entry)
+        recipe, data = wanted.recipe or recipe_at(entry), data_of(comparison, entry)
+        scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+        name = " ".join(wanted.name.split()) or f"{comparison.name} (copy)"
+        return Response(
+            comparison_state(begin(data.table, recipe, request.user, name, data.preparation, comparison), request.user)
+        )

@@ -1,0 +1,33 @@
+"""What figures are made of."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.figures.settings import Offered, offered
+from echelle.render import pictures_of_layer
+from server.api.faults import Fault
+from server.api.views import Endpoint
+from server.comparisons.bodies import (
+    LayerPictures,
+)
+
+
+class Forms(Endpoint):
+    """What figures are made of."""
+
+    @extend_schema(responses=Offered)
+    def get(self, request: Request) -> Response:
+        """All forms and layers with their settings, and roles as they begin."""
+        return Response(offered())
+
+
+class Pictures(Endpoint):
+    """What settings do."""
+
+    @extend_schema(responses={200: LayerPictures, 422: Fault})
+    def get(self, request: Request, layer: str) -> Response:
+        """A layer's settings in tiny pictures over made-up lanes."""
+        return Response(LayerPictures(pictures_of_layer(layer)))

@@ -1,0 +1,120 @@
+"""Figures that nothing is kept of: a scene, all forms, all measures."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from typing import TypeVar
+
+from django.conf import settings
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from echelle.errors import InputError
+from echelle.recipes.change_measure import of_measure
+from echelle.recipes.forms import FORMS, in_form
+from echelle.recipes.recipe import FormName, Recipe
+from echelle.render import scene_of_lanes
+from echelle.scene.models import PointsPart, Scene
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.comparisons.bodies import (
+    Ask,
+    InForm,
+    InForms,
+    InMeasure,
+    InMeasures,
+    OfRecipe,
+)  # fmt: skip
+from server.comparisons.models import Comparison
+from server.comparisons.services.requests import comparison_and_recipe
+from server.comparisons.services.scenes import asked_about, dressed, rowless, without_rows
+from server.comparisons.services.trail import (
+    Data,
+    data_of,
+    entry_of,
+    newest_data,
+    recipe_at,
+)
+from server.studies.access import visible_to
+from server.tables.services.cache import lanes_of, summaries_of
+
+F = TypeVar("F", InForms, InMeasures)
+
+
+class ComparisonScene(Endpoint):
+    """The drawing."""
+
+    @extend_schema(request=Ask, responses={200: Scene, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """Draw a recipe, or the shown state. Nothing is kept."""
+        began = time.perf_counter()
+        comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
+        ask = body_of(request, Ask)
+        entry = entry_of(comparison, ask.entry)
+        looking = not comparison.study.shows_rows_to(request.user)
+        recipe = asked_about(comparison, ask.recipe, not looking) if ask.recipe else recipe_at(entry)
+        data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
+        lanes = lanes_of(recipe, data.table, data.steps)
+        house = comparison.study.style if ask.newest_style else None
+        told = dressed(rowless(recipe) if looking else recipe, comparison, house)
+        scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
+        if ask.miniature or looking:
+            without_rows(scene)
+        _without_known(scene, frozenset(ask.have))
+        response = Response(scene)
+        response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
+        return response
+
+
+def _without_known(scene: Scene, have: frozenset[str]) -> None:
+    """Leave the data of points out that the browser already holds."""
+    for part in scene.walk():
+        if isinstance(part, PointsPart) and part.columns.digest in have:
+            part.columns.x = part.columns.y = part.columns.rows = None
+
+
+class ComparisonForms(Endpoint):
+    """The present question in every form."""
+
+    @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
+        comparison, asked, data = comparison_and_recipe(request, comparison_id)
+        found = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
+        return Response(_for(request, comparison, found))
+
+
+class ComparisonMeasures(Endpoint):
+    """The same figure for every measure."""
+
+    @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
+    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+        """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
+        comparison, asked, data = comparison_and_recipe(request, comparison_id)
+        columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
+        found = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
+        return Response(_for(request, comparison, InMeasures(found)))
+
+
+def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
+    try:
+        scene = scene_of_lanes(rowless(dressed(recipe, comparison)), lanes_of(recipe, data.table, data.steps), miniature=True)
+    except InputError as error:
+        return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
+    without_rows(scene)
+    return InForm(form=name, recipe=recipe, scene=scene)
+
+
+def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison) -> InMeasure:
+    drawn = _in_form(recipe, "box", data, comparison)
+    return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
+
+
+def _for(request: Request, comparison: Comparison, found: F) -> F:
+    """Answers for whoever asked: recipes without row ids for those who may not see rows."""
+    if not comparison.study.shows_rows_to(request.user):
+        for one in found.root:
+            one.recipe = rowless(one.recipe)
+    return found

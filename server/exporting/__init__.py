@@ -1,0 +1,1 @@
+"""A comparison as files."""

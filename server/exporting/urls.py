@@ -1,0 +1,5 @@
+from django.urls import path
+
+from server.exporting import views
+
+urlpatterns = [path("comparisons/<uuid:comparison_id>/export/<str:kind>", views.Export.as_view())]

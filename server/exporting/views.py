@@ -1,0 +1,42 @@
+"""A comparison's way out, over HTTP."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from rest_framework.request import Request
+
+from server.api.downloads import download
+from server.api.faults import Fault
+from server.api.views import Endpoint
+from server.comparisons.models import Comparison
+from server.exporting.services import OF_ROWS, READINGS, REPORTS, export_of
+from server.studies.access import editable_by, visible_to
+
+
+class Export(Endpoint):
+    """A comparison as files."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("entry", int, description="state of the trail; the shown one when left out"),
+            OpenApiParameter("width", str, description="of the sheet, such as 85mm; the recipe's when left out"),
+            OpenApiParameter("height", str, description="of the sheet; with a width and none given it follows the lanes"),
+            OpenApiParameter("dpi", float, description="of PNG and TIFF, and of points drawn as an image"),
+            OpenApiParameter("text", str, enum=["live", "outlines"], description="of an SVG"),
+            OpenApiParameter("clear", bool, description="without a ground"),
+            OpenApiParameter("page", str, enum=["figure", "key"], description="the figure, or its reader's key alone"),
+            OpenApiParameter("as", str, enum=[*READINGS, *REPORTS], description="of readings, rows and reports"),
+            OpenApiParameter("coded", bool, description="of a bundle: identifiers replaced by running codes"),
+        ],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
+    )
+    def get(self, request: Request, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
+        """Draw the sealed recipe, or give what it stands on: the command line makes the same bytes."""
+        permitted = editable_by if kind in OF_ROWS else visible_to
+        comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
+        query = {key: str(value) for key, value in request.query_params.items()}
+        made = export_of(comparison, kind, query, comparison.study.shows_rows_to(request.user))
+        return download(made.data, made.type, f"{comparison.name}{made.ending}")

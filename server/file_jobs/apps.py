@@ -1,0 +1,9 @@
+from django.apps import AppConfig
+
+
+class FileJobsConfig(AppConfig):
+    """Files that the worker makes."""
+
+    name = "server.file_jobs"
+    # Stores that exist know the app by this label.
+    label = "outgoing"

@@ -1,0 +1,150 @@
+"""How files are made in the worker, step by step, so that they can be stopped."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
+
+from echelle.batch import Drawn, Many, figures_of, file_names
+from echelle.bundles.zip_file import FIRST, zipped
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
+from echelle.errors import InputError
+from echelle.reports.html import report
+from echelle.reports.pdf import report_pdf
+from echelle.scene.models import Scene
+from server.accounts.models import Person
+from server.api.faults import Fault, fault_of
+from server.comparisons.models import Comparison
+from server.comparisons.services.trail import data_of, entry_of
+from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resized, sealed_at
+from server.file_jobs.bodies import AskBatch, AskExport, AskFileJob, AskReport
+from server.file_jobs.models import FileJob
+from server.folios.models import Folio
+from server.folios.services import states_of
+from server.studies.access import as_uuid, editable_by, visible_to
+from server.tables.services.cache import in_use
+
+Step = Callable[[int, int], None]
+_GONE = Fault(what="It is not there for you any more", where="", remedy="Reload the page.")
+_NOT_DRAWN = "not drawn.txt"
+_LOST = Fault(what="The file could not be made", where="", remedy="Nothing was lost. Try again.")
+
+
+class Stopped(Exception):
+    """The person stopped the work."""
+
+
+@dataclass(frozen=True)
+class File:
+    """A file's bytes, media type and name, and what it misses."""
+
+    data: bytes
+    type: str
+    name: str
+    missing: Fault | None = None
+
+
+def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
+    """What is asked about. Raises Http404 for strangers, PermissionDenied for those who may not have it."""
+    if isinstance(asked, AskReport):
+        return editable_by(Folio.objects.all(), person, as_uuid(asked.folio))
+    permitted = visible_to if isinstance(asked, AskExport) and asked.kind not in OF_ROWS else editable_by
+    return permitted(Comparison.objects.all(), person, as_uuid(asked.comparison))
+
+
+def work(job: FileJob) -> None:
+    """Make the job's file. Whoever may not have it any more gets none."""
+    if not FileJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.WORKING):
+        return
+
+    def step(done: int, of: int) -> None:
+        if FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
+            raise Stopped
+
+    try:
+        asked = AskFileJob.model_validate(job.asked).root
+        file = _made(asked, job.person, step)
+        job.path.parent.mkdir(parents=True, exist_ok=True)
+        job.path.write_bytes(file.data)
+        missing = file.missing.model_dump() if file.missing else None
+        ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type, "fault": missing}
+        if not FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(**ended):
+            raise Stopped
+    except Stopped:
+        job.path.unlink(missing_ok=True)
+    except InputError as error:
+        _refused(job, fault_of(error))
+    except (Http404, PermissionDenied):
+        _refused(job, _GONE)
+    except Exception:
+        logging.getLogger(__name__).exception("a file could not be made")
+        _refused(job, _LOST)
+
+
+def _refused(job: FileJob, fault: Fault) -> None:
+    job.path.unlink(missing_ok=True)
+    FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(state=job.State.REFUSED, fault=fault.model_dump())
+
+
+def _made(asked: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
+    subject = subject_of(asked, person)
+    if isinstance(asked, AskReport):
+        assert isinstance(subject, Folio)
+        return _report(asked, subject, step)
+    assert isinstance(subject, Comparison)
+    if isinstance(asked, AskBatch):
+        return _batch(asked, subject, step)
+    step(0, 1)
+    made = export_of(subject, asked.kind, asked.choices, subject.study.shows_rows_to(person))
+    return File(made.data, made.type, subject.name + made.ending)
+
+
+def _report(asked: AskReport, folio: Folio, step: Step) -> File:
+    """All figures of a folio, each with what is said of it; of a locked folio as they were then."""
+    states, parts = states_of(folio), []
+    if not states:
+        raise InputError("the folio holds no figure", remedy="Add a comparison of the study.")
+    for number, (comparison, entry, house) in enumerate(states):
+        step(number, len(states))
+        parts.append(report_part(comparison, entry, house, printed=asked.file_format == "pdf"))
+    title = folio.name + (f", version {folio.version}" if folio.version > 1 else "")
+    signed = f"Locked {folio.lock_words}" if folio.locked_at else ""
+    if asked.file_format == "html":
+        return File(report(title, parts, signed), REPORTS["html"], f"{title} report.html")
+    newest = max(entry.at for _, entry, _ in states)
+    return File(report_pdf(title, parts, set_line, newest, signed), REPORTS["pdf"], f"{title} report.pdf")
+
+
+def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
+    """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named beside it, and why."""
+    entry = entry_of(comparison, asked.entry)
+    recipe = resized(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
+    data = data_of(comparison, entry)
+    rows = in_use(data.table, data.steps)
+    drawn = Drawn(figures_of(recipe, rows, Many(asked.each, asked.measures)), rows)
+    output, name = Output(asked.file_format, asked.dpi, made=recipe.made), comparison.name
+    form = FORMATS[asked.file_format]
+    pages: list[Scene] = []
+    files: dict[str, bytes] = {}
+    names = list(file_names([what for what, _ in drawn.figures], asked.file_format))
+    for place, scene in drawn.scenes(step):
+        if form.pages:
+            pages.append(scene)
+        else:
+            files[names[place]] = scene_bytes(scene, output)
+    step(len(drawn.figures), len(drawn.figures))
+    if not pages and not files:
+        raise InputError(drawn.not_drawn[0], remedy="Try it with one figure first.")
+    if pages:
+        files[next(file_names([name], asked.file_format))] = pages_bytes(pages, output, name)
+        if not drawn.fault:
+            return File(*files.values(), form.media_type, f"{name}.{asked.file_format}")
+    if drawn.fault:
+        files[_NOT_DRAWN] = ("\n".join(drawn.not_drawn) + "\n").encode()
+    missing = fault_of(drawn.fault) if drawn.fault else None
+    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip", missing)

@@ -1,0 +1,43 @@
+"""A folio, drawn."""
+
+from __future__ import annotations
+
+from echelle.drawing.fonts.typesetter import set_line
+from echelle.folios.compose import FolioFigure, compose_folio
+from echelle.folios.models import FolioPage
+from echelle.recipes.style import Style
+from echelle.scene.models import Scene
+from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.services.scenes import dressed, rowless, without_rows
+from server.comparisons.services.trail import data_of, entry_of, recipe_at
+from server.folios.models import Folio
+from server.tables.services.cache import lanes_of
+
+
+def pages_of(folio: Folio) -> list[Scene]:
+    """Its pages, each figure as its comparison shows it now (or did when the folio was locked), without row ids."""
+    figures = []
+    for comparison, entry, house in states_of(folio):
+        recipe, data = recipe_at(entry), data_of(comparison, entry)
+        told = rowless(dressed(recipe, comparison, house)).model_copy(update={"made": entry.at})
+        figures.append(FolioFigure(told, lanes_of(recipe, data.table, data.steps)))
+    pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
+    for page in pages:
+        without_rows(page)
+    return pages
+
+
+def states_of(folio: Folio) -> list[tuple[Comparison, TrailEntry, Style]]:
+    """Each comparison with the state and the house style that the folio shows it in."""
+    found = []
+    for comparison in comparisons_of(folio):
+        kept = folio.locked_states.get(str(comparison.pk))
+        entry = entry_of(comparison, kept["entry"] if kept else None)
+        found.append((comparison, entry, Style.model_validate(kept["house"]) if kept else comparison.house))
+    return found
+
+
+def comparisons_of(folio: Folio) -> list[Comparison]:
+    """In the folio's order; those that are gone are left out."""
+    found = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
+    return [found[pk] for pk in folio.figures if pk in found]

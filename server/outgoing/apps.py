@@ -1,5 +1,0 @@
-from django.apps import AppConfig
-
-
-class OutgoingConfig(AppConfig):
-    name = "server.outgoing"

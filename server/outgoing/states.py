@@ -1,5 +1,0 @@
-"""The states of a file on its way out."""
-
-from typing import Literal
-
-OutgoingStateName = Literal["waiting", "working", "done", "refused", "stopped"]

@@ -1,0 +1,98 @@
+"""What someone with a link sees: one page without script, and its figure as a file."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+from collections.abc import Callable
+from datetime import timedelta
+from functools import wraps
+
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import redirect_to_login
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.http import require_safe
+
+from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
+from echelle.errors import InputError
+from echelle.reports.html import STYLE, plain_page, shared_page
+from echelle.scene.models import Scene
+from server.api.downloads import download
+from server.comparisons.services.scenes import shown_without_rows
+from server.folios.services import pages_of
+from server.shares.models import Share, share_of
+
+_STYLE_HASH = base64.b64encode(hashlib.sha256(STYLE.encode()).digest()).decode()
+_POLICY = (
+    f"default-src 'none'; style-src 'sha256-{_STYLE_HASH}'; img-src data:; base-uri 'none'; form-action 'none'; "
+    "frame-ancestors 'none'"
+)
+_OVER = "It was taken back, has ended, or was never given. Ask whoever sent it for another one."
+
+
+def _opened(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """Find the link; people without an account see only those that are for them."""
+
+    @login_not_required
+    @require_safe
+    @wraps(view)
+    def page(request: HttpRequest, token: str, **kind: str) -> HttpResponse:
+        share = share_of(token)
+        if (share is None or not share.outside) and not request.user.is_authenticated:
+            return redirect_to_login(request.get_full_path())
+        if share is None or not share.open:
+            return _guarded(HttpResponse(plain_page("This link is closed", _OVER), status=404))
+        return _guarded(view(request, share, **kind))
+
+    return page
+
+
+@_opened
+def shared(request: HttpRequest, share: Share) -> HttpResponse:
+    """The page: figure, readings, note."""
+    name, scenes, told = _shown(share)
+    files = [(FORMATS[kind].title, f"{share.path}/{kind}") for kind in _kinds(share)]
+    return HttpResponse(shared_page(name, scenes, told, files))
+
+
+@_opened
+def shared_file(request: HttpRequest, share: Share, kind: str) -> HttpResponse:
+    """The figure as PDF, SVG or PNG; a folio as one PDF."""
+    name, scenes, _ = _shown(share)
+    if kind not in _kinds(share):
+        return HttpResponse(plain_page("There is no such file", "Go back and choose another one."), status=404)
+    form, output = FORMATS[kind], Output(kind)
+    data = pages_bytes(scenes, output, name) if form.pages else scene_bytes(scenes[0], output)
+    return download(data, form.media_type, f"{name}.{kind}")
+
+
+def _kinds(share: Share) -> list[str]:
+    """The formats of a link's files: of a folio those that hold all its pages; pages first."""
+    linked = [name for name, form in FORMATS.items() if form.linked and (form.pages or not share.folio)]
+    return sorted(linked, key=lambda name: FORMATS[name].pages is None)
+
+
+def _shown(share: Share) -> tuple[str, list[Scene], str]:
+    """Name, scenes without rows, and what stands under the name."""
+    until = f"; the link works to the end of {share.ends - timedelta(days=1):%Y-%m-%d} (UTC)" if share.ends else ""
+    try:
+        if share.folio is not None:
+            return share.folio.name, pages_of(share.folio), f"As it stands now{until}."
+        comparison = share.comparison
+        assert comparison is not None
+        entry = comparison.head_entry
+        scene = shown_without_rows(comparison, entry)
+    except InputError as error:
+        # Whoever looks cannot mend it.
+        return str(share.comparison or share.folio), [], f"It cannot be drawn at present: {error.what}."
+    locked = f" Signed off by {comparison.locked_by}." if comparison.locked_at else ""
+    return comparison.name, [scene], f"As settled on {entry.at:%Y-%m-%d %H:%M} UTC{until}.{locked}"
+
+
+def _guarded(response: HttpResponse) -> HttpResponse:
+    if "Content-Security-Policy" not in response:
+        response["Content-Security-Policy"] = _POLICY
+    response["Cache-Control"] = "private, no-store"
+    response["Referrer-Policy"] = "no-referrer"
+    response["X-Robots-Tag"] = "noindex, nofollow"
+    return response

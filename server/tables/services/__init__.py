@@ -1,0 +1,1 @@
+"""What views of tables do: reading, preparation, rows, caches."""

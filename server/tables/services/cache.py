@@ -1,0 +1,171 @@
+"""Columns, prepared tables and lanes that a worker has at hand.
+
+Keys name the content (release, an immutable table, its steps, the arranging part of a recipe), so nothing is ever
+invalidated. Look-ups come after the access check.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Sequence
+from typing import Any, TypeVar, cast
+from uuid import UUID
+
+from cachetools import LRUCache
+from django.conf import settings
+
+from echelle import RELEASE
+from echelle.errors import InputError
+from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane import MOST_LANES, Arrangement
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.used_columns import columns_of, extra_columns
+from echelle.tables.column_summary import ColumnSummary, summary_of
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.steps.models import Step, TableRef
+from echelle.tables.steps.prepare import Prepared, prepare
+from echelle.tables.storage.arrow_store import unpack_column
+from echelle.tables.table import Column, Source, Table
+from server.tables.models import DataTable, StoredColumn
+from server.tables.services.preparation import steps_key, table_named
+
+V = TypeVar("V")
+
+
+class Cache:
+    """A thread-safe cache, bounded in bytes, least recently used out first."""
+
+    def __init__(self, megabytes: float) -> None:
+        self._held: LRUCache[Any, tuple[Any, int]] = LRUCache(megabytes * 1e6, getsizeof=lambda item: item[1])
+        self._lock = threading.Lock()
+
+    def get(self, key: object, make: Callable[[], V], size: Callable[[V], int]) -> V:
+        """The value of a key, made when it is not at hand."""
+        with self._lock:
+            found = self._held.get((RELEASE, key))
+        if found is not None:
+            return cast(V, found[0])
+        value = make()
+        with self._lock:
+            if size(value) <= self._held.maxsize:
+                self._held[RELEASE, key] = (value, size(value))
+        return value
+
+
+_columns = Cache(settings.CACHE_MEGABYTES)
+_prepared = Cache(settings.CACHE_MEGABYTES)
+_lanes = Cache(settings.CACHE_MEGABYTES / 2)
+_summaries = Cache(settings.CACHE_MEGABYTES / 16)
+
+
+def table_of(stored: DataTable) -> Table:
+    """The whole table as read."""
+    return _of_places(stored, range(len(stored.columns)))
+
+
+def prepared_of(stored: DataTable, steps: Sequence[Step]) -> Prepared:
+    """The table after its steps, or up to the one that no longer fits."""
+    if not steps:
+        return Prepared(table_of(stored), (), None)
+
+    key = (stored.pk, steps_key(steps))
+    return _prepared.get(
+        key, lambda: prepare(table_of(stored), steps, lambda ref: named_table(stored.study_id, ref)), _prepared_size
+    )
+
+
+def named_table(study: object, ref: TableRef) -> Table:
+    """The raw table that a step names; another sheet of a file is read when it is first asked for."""
+    found = table_named(study, ref)
+    if isinstance(found, DataTable):
+        return table_of(found)
+
+    def made() -> Prepared:
+        limits = ReadingLimits(megabytes=settings.JOB_ABOVE_MEGABYTES)
+        return Prepared(read_bytes(b"".join(found.pieces()), ref.options, limits).table, (), None)
+
+    return _prepared.get((found.pk, ref.options.model_dump_json()), made, _prepared_size).table
+
+
+def in_use(stored: DataTable, steps: Sequence[Step]) -> Table:
+    """The table after all its steps. Raises InputError that names the step at which the preparation stops."""
+    found = prepared_of(stored, steps)
+    if found.stopped is not None:
+        error, number = found.stopped, len(found.results) + 1
+        where = f"preparation of {stored.name}, step {number}"
+        raise InputError(error.what, where=f"{where}, {error.where}".rstrip(", "), remedy=error.remedy)
+    return found.table
+
+
+def summaries_of(stored: DataTable, steps: Sequence[Step]) -> list[ColumnSummary]:
+    """The columns in small, after the steps that fit."""
+    if not steps:
+        return [ColumnSummary.model_validate(column) for column in stored.columns]
+
+    def made() -> list[ColumnSummary]:
+        return [summary_of(column) for column in prepared_of(stored, steps).table.columns]
+
+    return _summaries.get((stored.pk, steps_key(steps)), made, lambda found: 2_000 * len(found))
+
+
+def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> Arrangement:
+    """The recipe's lanes over a prepared table; of an unprepared one only the columns needed are read."""
+    parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
+    named = extra_columns(recipe)
+
+    def made() -> Arrangement:
+        return arrange(recipe, in_use(stored, steps) if steps else _needed(recipe, stored))
+
+    return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
+
+
+def _needed(recipe: Recipe, stored: DataTable) -> Table:
+    """A table of the columns that arranging looks at; every name stays known, so that errors can name the nearest."""
+    if stored.rows <= MOST_LANES:
+        # A short table may hold summaries, which only all of its columns can tell.
+        return table_of(stored)
+    asked = columns_of(recipe)
+    headings = [{c["name"], f"{c['name']} ({c['unit']})"} for c in stored.columns]
+    if not all(any(name in heading for heading in headings) for name in asked):
+        return table_of(stored)
+    return _of_places(
+        stored,
+        [
+            i
+            for i, (c, heading) in enumerate(zip(stored.columns, headings, strict=True))
+            if asked & heading or c["kind"] == "identifier"
+        ],
+    )
+
+
+def _of_places(stored: DataTable, places: Sequence[int]) -> Table:
+    columns = tuple(_column(stored.pk, place) for place in places)
+    whole = range(len(stored.columns))
+    source = Source(lambda: stored.raw.sha256, lambda: Table(tuple(_column(stored.pk, place) for place in whole), stored.rows))
+    return Table(columns, stored.rows, source=source)
+
+
+def _column(table: UUID, place: int) -> Column:
+    return _columns.get((table, place), lambda: _load(table, place), _column_size)
+
+
+def _load(table: UUID, place: int) -> Column:
+    stored = StoredColumn.objects.filter(table=table, place=place).first()
+    if stored is None:
+        raise InputError("this table was erased", remedy="Choose another one.")
+    return unpack_column(bytes(stored.buffer))
+
+
+def _column_size(column: Column) -> int:
+    numbers = 0 if column.numbers is None else column.numbers.nbytes * 9 // 8
+    return int(column.texts.estimated_size()) + numbers + 4 * len(column.texts)
+
+
+def _prepared_size(prepared: Prepared) -> int:
+    return sum(map(_column_size, prepared.table.columns)) + 8 * prepared.table.rows
+
+
+def _lanes_size(arrangement: Arrangement) -> int:
+    """Values, rows and sorted values, and what layers keep of them: x and y of points or steps, four times, packed."""
+    return sum(lane.values.nbytes * 16 + 100_000 for lane in arrangement.lanes) + 1000
