@@ -9,9 +9,10 @@ import click
 
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.readings import read_lane, rules_of
-from echelle.numbers.rounding import as_read
+from echelle.numbers.rounding import display_number
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import Layer, PointsLayer
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.parse import recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis
@@ -49,7 +50,7 @@ def main(folder: Path) -> None:
         sys.stdout.write(f"\n{name}\n")
         for lane in arrange(recipe, table).lanes:
             r = read_lane(lane, rules_of(recipe))
-            median, q1, q3 = (as_read(v, 2) for v in (r.median, r.q1, r.q3))
+            median, q1, q3 = (display_number(v, 2) for v in (r.median, r.q1, r.q3))
             sys.stdout.write(
                 f"  {lane.name:<10} n {r.n:>4}   median {median:>6}   quartiles {q1} to {q3}   beyond {r.beyond}\n"
             )

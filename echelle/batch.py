@@ -40,14 +40,14 @@ def for_measures(recipe: Recipe, table: Table, names: list[str] | None) -> list[
 
 
 @dataclass(frozen=True)
-class Many:
+class BatchSpec:
     """Which figures a batch makes: for every level of a column, for measures (None: only the recipe's; empty: all), or both."""
 
     each: str | None = None
     measures: list[str] | None = None
 
 
-def figures_of(recipe: Recipe, table: Table, many: Many) -> list[tuple[str, Recipe]]:
+def figures_of(recipe: Recipe, table: Table, many: BatchSpec) -> list[tuple[str, Recipe]]:
     """The batch's recipes with their names. Raises InputError as :func:`for_each_level` and :func:`for_measures` do."""
     made = [("", recipe)] if many.measures is None else for_measures(recipe, table, many.measures or None)
     if many.each is not None:
@@ -57,7 +57,7 @@ def figures_of(recipe: Recipe, table: Table, many: Many) -> list[tuple[str, Reci
 
 
 @dataclass
-class Drawn:
+class Batch:
     """The figures of a batch, drawn one after another; of those that cannot be, which and why."""
 
     figures: list[tuple[str, Recipe]]

@@ -7,10 +7,10 @@ from collections.abc import Collection
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from echelle.errors import InputError
-from echelle.plurals import said
+from echelle.plurals import plural
 
 
-class Part(BaseModel):
+class StrictModel(BaseModel):
     """No unknown keys, no infinities."""
 
     model_config = ConfigDict(
@@ -33,7 +33,7 @@ def fault_of_json(error: ValidationError, where: str, members: Collection[str]) 
     # Of a union's several complaints the one that reaches deepest is the one that means something.
     first = max(error.errors(include_url=False), key=lambda fault: len(fault["loc"]))
     what = _PLAIN.get(first["type"], first["msg"].removeprefix("Value error, "))
-    more = f" ({said(error.error_count() - 1, 'more fault')})" if error.error_count() > 1 else ""
+    more = f" ({plural(error.error_count() - 1, 'more fault')})" if error.error_count() > 1 else ""
     place = f"{where} {json_path(first['loc'], members)}".strip()
     return InputError(what[:1].lower() + what[1:] + more, where=place, remedy="See echelle schema.")
 

@@ -20,7 +20,7 @@ from demo import gallery, sheets
 from echelle.command_line.main import app
 from echelle.drawing.formats import Output, scene_bytes
 from echelle.errors import InputError
-from echelle.figures.settings import LayerOffer, Offered, Setting, offered
+from echelle.figures.settings import FigureOptions, LayerOffer, Setting, figure_options
 from echelle.recipes.forms import FORMS
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
@@ -38,7 +38,7 @@ def digests(recipes: int) -> dict[str, str]:
     for form in FORMS:
         found |= {f"sheets/{form}/{i}": figure_digest(recipe, table) for i, recipe in enumerate(sheets.recipes(form))}
     lines = (_DEMO / "samples.csv").read_bytes().splitlines(keepends=True)
-    small, choices = read_bytes(b"".join([lines[0], *lines[1::6]])).table, offered()
+    small, choices = read_bytes(b"".join([lines[0], *lines[1::6]])).table, figure_options()
     for seed in range(recipes):
         found[f"random/{seed}"] = random_digest(seed, choices, small)
     return found | {f"said/{' '.join(words)}": said_digest(words) for words in _SAID}
@@ -53,7 +53,7 @@ def figure_digest(recipe: Recipe, table: Table) -> str:
         return f"refused: {error.sentence()}"
 
 
-def random_digest(seed: int, choices: Offered, table: Table) -> str:
+def random_digest(seed: int, choices: FigureOptions, table: Table) -> str:
     """Of the recipe that a seed makes."""
     try:
         recipe = Recipe.model_validate(random_recipe(random.Random(seed), choices, table))  # noqa: S311
@@ -62,7 +62,7 @@ def random_digest(seed: int, choices: Offered, table: Table) -> str:
     return figure_digest(recipe, table)
 
 
-def random_recipe(chance: random.Random, choices: Offered, table: Table) -> dict[str, Any]:
+def random_recipe(chance: random.Random, choices: FigureOptions, table: Table) -> dict[str, Any]:
     """Roles, layers with some settings changed, axis, words and look."""
     columns = chance.sample(_COLUMNS, 4)
     identifier = chance.choice([None, "participant"])
@@ -131,7 +131,7 @@ _SAID: tuple[tuple[str, ...], ...] = (
     ("describe", "samples.csv", *_LONG, "--all-readings", "--quantiles", "0.1,0.5", "--bins", "doane", "--bandwidth", "scott"),
     ("describe", "samples.csv", *_LONG[:-1], "--subgroups", "ward"),
     ("compare", "samples.csv", *_LONG[:-1], "--reference", "Day"),
-    ("compare", "samples.csv", *_LONG, "--to", "all pairs", "--limits", "percentiles"),
+    ("compare", "samples.csv", *_LONG, "--to", "all pairs", "--limits", "robust"),
     ("compare", "samples.csv", *_LONG[:-1], "--subgroups", "ward", "--runs", "plate", "--control", "own"),
     ("compare", "samples.csv", "--measure", "cortisol", "--groups", "sample", "--paired-by", "participant", "--margin", "1"),
     ("schema",),

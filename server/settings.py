@@ -11,7 +11,7 @@ from typing import get_args
 from csp.constants import NONCE, NONE, SELF
 
 from echelle.figures.settings import SettingKind
-from echelle.recipes.layers import Centre, DifferenceOf
+from echelle.recipes.layers.base import Centre, DifferenceOf
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
 from echelle.recipes.style import AxisScale, Runs
 from echelle.scene.models import Role

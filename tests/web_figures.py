@@ -13,8 +13,8 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from echelle.figures.settings import offered
-from echelle.numbers.rounding import as_read
+from echelle.figures.settings import figure_options
+from echelle.numbers.rounding import display_number
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
@@ -56,12 +56,12 @@ def main(path: str) -> None:
     split = recipe_of_form("violin", "level", "arm", subgroups="sex")
     across = {"runs": "across"}
     figures = {
-        "values": VALUES, "arms": ARMS, "offered": offered().model_dump(mode="json"),
+        "values": VALUES, "arms": ARMS, "offered": figure_options().model_dump(mode="json"),
         "box": figure(box, guides=guides, words=words, axis=across), "strip": figure(strip, axis=across),
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
         "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
         "steps": TypeAdapter(AnyStep).json_schema()["$defs"],
-        "read": [[value, places, as_read(value, places)] for value in READ for places in (0, 1, 3)],
+        "read": [[value, places, display_number(value, places)] for value in READ for places in (0, 1, 3)],
         "histogram": figure(recipe_of_form("histogram", "level", "arm"), guides=guides[:1]),
     }  # fmt: skip
     Path(path).parent.mkdir(parents=True, exist_ok=True)

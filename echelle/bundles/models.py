@@ -50,7 +50,7 @@ class Contents:
 
 
 @dataclass(frozen=True, eq=False)
-class Opened:
+class Bundle:
     """What came out of a bundle, its checksums verified."""
 
     recipe: Recipe

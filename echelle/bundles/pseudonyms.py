@@ -20,7 +20,7 @@ from echelle.tables.storage.writers import table_text
 from echelle.tables.table import Column
 
 
-def coded(contents: Contents) -> Contents:
+def with_pseudonyms(contents: Contents) -> Contents:
     """The same contents with a running code for each level of each identifier, in data, recipe and words; without the trail,
     which tells who did what. Raises InputError where no column is an identifier, and where steps join
     other tables, whose identifiers would no longer fit.

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from pydantic import ValidationError
 
-from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Opened, RawData, TrailParts
+from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Bundle, RawData, TrailParts
 from echelle.errors import InputError
 from echelle.recipes.parse import recipe_from
 from echelle.tables.reading.options import USUAL
@@ -22,7 +22,7 @@ _MOST_FILES = 200
 _MOST_BYTES = 600_000_000
 
 
-def opened(data: bytes, where: str = "") -> Opened:
+def open_bundle(data: bytes, where: str = "") -> Bundle:
     """Raises InputError that names the file at fault: no zip, a part missing, too large, or changed since it was made."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
@@ -38,17 +38,17 @@ def opened(data: bytes, where: str = "") -> Opened:
         trail = TrailParts.model_validate_json(files.get(TRAIL, b"[]")).root
     except ValidationError:
         raise InputError("its trail cannot be read", where=_place(where, TRAIL), remedy="Make the bundle again.") from None
-    return Opened(recipe_from(files[RECIPE], _place(where, RECIPE)), found[0], found[1:], trail)
+    return Bundle(recipe_from(files[RECIPE], _place(where, RECIPE)), found[0], found[1:], trail)
 
 
-def rows_of(bundle: Opened) -> Table:
+def rows_of(bundle: Bundle) -> Table:
     """The rows in use: the raw data read and prepared as the recipe says. Raises InputError as reading and steps do."""
     recipe = bundle.recipe
     table = read_bytes(bundle.raw.data, recipe.read or USUAL).table
     return all_steps(table, recipe.prepare or [], _others(bundle))
 
 
-def _others(bundle: Opened) -> Callable[[TableRef], Table]:
+def _others(bundle: Bundle) -> Callable[[TableRef], Table]:
     by_sum = {hashlib.sha256(raw.data).hexdigest(): raw for raw in [bundle.raw, *bundle.others]}
 
     def found(ref: TableRef) -> Table:

@@ -11,7 +11,7 @@ import orjson
 
 from echelle import RELEASE
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
-from echelle.bundles.zip_file import FIRST, zipped
+from echelle.bundles.zip_file import FIRST, zip_files
 from echelle.drawing.formats import FORMATS
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.recipes.parse import recipe_text
@@ -40,7 +40,7 @@ def bundle(contents: Contents) -> bytes:
         files[f"{DATA}{number}/{plain_name(raw.name)}"] = raw.data
     files["README.txt"] = _readme(contents, sorted(files)).encode()
     sums = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in sorted(files.items()))
-    return zipped({**files, CHECKSUMS: sums.encode()}, recipe.made or FIRST)
+    return zip_files({**files, CHECKSUMS: sums.encode()}, recipe.made or FIRST)
 
 
 def plain_name(name: str) -> str:
@@ -54,7 +54,7 @@ def _timeless(workbook: bytes) -> bytes:
         parts = {name: archive.read(name) for name in archive.namelist()}
     core = "docProps/core.xml"
     parts[core] = re.sub(rb"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", f"{FIRST:%Y-%m-%dT%H:%M:%SZ}".encode(), parts[core])
-    return zipped(parts, FIRST)
+    return zip_files(parts, FIRST)
 
 
 def _readme(contents: Contents, names: list[str]) -> str:

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 FIRST = datetime(1980, 1, 1, tzinfo=UTC)
 
 
-def zipped(files: dict[str, bytes], made: datetime) -> bytes:
+def zip_files(files: dict[str, bytes], made: datetime) -> bytes:
     """Names in order and one time for all, so that equal contents give equal bytes."""
     out = io.BytesIO()
     when = max(made.astimezone(UTC), FIRST).timetuple()[:6]

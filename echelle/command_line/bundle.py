@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from echelle.bundles.pseudonyms import coded
+from echelle.bundles.pseudonyms import with_pseudonyms
 from echelle.bundles.writer import bundle as bundle_bytes
 from echelle.command_line.files import contents_of, write
 from echelle.command_line.shared import FILE
@@ -21,4 +21,4 @@ from echelle.command_line.shared import FILE
 def bundle(recipe: Path, table: Path, out: Path, preparation: Path | None, as_codes: bool) -> None:
     """Put a figure and all it was made of into one zip file that redraws it anywhere."""
     contents = contents_of(recipe, table, preparation)
-    write(out, bundle_bytes(coded(contents) if as_codes else contents))
+    write(out, bundle_bytes(with_pseudonyms(contents) if as_codes else contents))

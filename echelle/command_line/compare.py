@@ -7,9 +7,9 @@ from typing import Any, get_args
 
 import click
 
-from echelle.command_line.describe_options import control_asked
+from echelle.command_line.describe_options import control_option
 from echelle.command_line.shared import FILE, options_named, print_json
-from echelle.comparison.lane_differences import compared
+from echelle.comparison.lane_differences import compare_lanes
 from echelle.comparison.text_report import lines_of
 from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.differences.multiple_comparisons import Adjustment
@@ -59,10 +59,10 @@ def compare(
 ) -> None:
     """Say how large the differences between the lanes of TABLE are, how sure that is, and what speaks for them."""
     with options_named():
-        differences = Differences.model_validate(asked | {"control": control_asked(asked["control"], lots)})
+        differences = Differences.model_validate(asked | {"control": control_option(asked["control"], lots)})
         recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
         arrangement = arrange(recipe, prepared_file(table, preparation))
-        found = compared(arrangement, differences)
+        found = compare_lanes(arrangement, differences)
     if as_json:
         print_json(found.model_dump(mode="json"))
         return

@@ -11,13 +11,13 @@ import numpy as np
 from rich.console import Console
 from rich.table import Table as Grid
 
-from echelle.command_line.describe_options import asked_from
+from echelle.command_line.describe_options import describe_options
 from echelle.command_line.lane_readings import describe_lanes
 from echelle.command_line.shared import FILE, options_named, print_json
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
 from echelle.numbers.bins import BIN_RULES
 from echelle.numbers.kernels import KERNELS
-from echelle.numbers.rounding import as_read, decimals_of
+from echelle.numbers.rounding import decimals_of, display_number
 from echelle.tables.steps.files import prepared_file
 
 
@@ -43,7 +43,7 @@ def describe(
     as_json: bool, **options: Any,
 ) -> None:  # fmt: skip
     """Print the readings of each lane of TABLE."""
-    asked = asked_from(**options)
+    asked = describe_options(**options)
     with options_named():
         found = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
     if as_json:
@@ -56,7 +56,7 @@ def describe(
     ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
     places = decimals_of(np.array(ends, dtype=float)) + 1
     for lane in found["lanes"]:
-        cells = [str(v) if isinstance(v := lane[key], int | str) else as_read(v, places) for key in keys]
+        cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
         name = " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
         grid.add_row(name, *cells, str(len(lane["outliers"])))
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)

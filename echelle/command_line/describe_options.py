@@ -7,7 +7,7 @@ import math
 import re
 from typing import Any, cast
 
-from echelle.command_line.lane_readings import Asked, Edges, Width
+from echelle.command_line.lane_readings import DescribeOptions, Edges, Width
 from echelle.errors import InputError
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, BandwidthRule
 from echelle.numbers.bins import BIN_RULES, MOST_BINS, BinRule
@@ -15,14 +15,14 @@ from echelle.numbers.kernels import KernelName
 from echelle.numbers.quantiles import QuantileType
 
 
-def asked_from(
+def describe_options(
     quantile_type: int, quantiles: str | None, fence: float, bins: str | None, common_bins: bool, bandwidth: str | None,
     kernel: str | None, density_at: str | None, limits_in_order: bool, all_readings: bool,
-) -> Asked:  # fmt: skip
+) -> DescribeOptions:  # fmt: skip
     """What the options ask. Raises InputError that names the option."""
     if not math.isfinite(fence):
         raise InputError("the fence is no number", where="--fence", remedy="Give one such as 1.5.")
-    return Asked(
+    return DescribeOptions(
         quantile_type=cast(QuantileType, quantile_type),
         fence=fence,
         quantiles=None if quantiles is None else _probabilities(quantiles),
@@ -36,7 +36,7 @@ def asked_from(
     )
 
 
-def control_asked(text: str | None, lots: str | None) -> dict[str, Any] | None:
+def control_option(text: str | None, lots: str | None) -> dict[str, Any] | None:
     """What control rules are held against: "own", a mean and an SD, or a stretch such as 1-20. Raises InputError that names the
     option.
     """

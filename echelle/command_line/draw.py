@@ -8,8 +8,8 @@ from typing import cast
 
 import click
 
-from echelle.batch import Many
-from echelle.command_line.files import draw_many, format_of, recipe_and_rows, sized, write
+from echelle.batch import BatchSpec
+from echelle.command_line.files import draw_many, format_of, recipe_and_rows, resize, write
 from echelle.command_line.shared import FILE, options_named
 from echelle.drawing.formats import FORMATS, Output, scene_bytes
 from echelle.drawing.svg import SvgText
@@ -46,12 +46,12 @@ def draw(
     file_format = kind if many else format_of(out)
     drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)
     if size:
-        drawn = sized(drawn, size)
+        drawn = resize(drawn, size)
     output = Output(file_format, dpi, cast(SvgText, svg_text), clear, drawn.made)
     with options_named() if form else nullcontext():
         if many:
             listed = [] if measures == "all" else [name.strip() for name in measures.split(",")] if measures else None
-            for path in draw_many(drawn, rows, out, output, Many(each, listed)):
+            for path in draw_many(drawn, rows, out, output, BatchSpec(each, listed)):
                 click.echo(path)
             return
         data = scene_bytes(reader_key_of(drawn, arrange(drawn, rows)) if key else scene_of(drawn, rows), output)

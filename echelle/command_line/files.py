@@ -7,9 +7,9 @@ from dataclasses import replace
 from pathlib import Path
 from typing import cast
 
-from echelle.batch import Drawn, Many, figures_of, file_names
+from echelle.batch import Batch, BatchSpec, figures_of, file_names
 from echelle.bundles.models import Contents, RawData
-from echelle.bundles.reader import opened, rows_of
+from echelle.bundles.reader import open_bundle, rows_of
 from echelle.drawing.formats import FORMATS, Output, format_of_ending, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
@@ -35,7 +35,7 @@ def recipe_and_rows(
 ) -> tuple[Recipe, Table]:
     """What is drawn and over which rows: of a bundle, of a recipe file with its table, or of a form with the columns' roles."""
     if recipe is not None and recipe.suffix.lower() == ".zip":
-        found = opened(_bytes(recipe), str(recipe))
+        found = open_bundle(_bytes(recipe), str(recipe))
         return found.recipe, rows_of(found)
     drawn = _recipe(recipe, form, roles)
     if table is None:
@@ -55,11 +55,11 @@ def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents
     return Contents(told, RawData(table.name, _bytes(table)), list(others.values()), rows)
 
 
-def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many) -> Iterator[Path]:
+def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: BatchSpec) -> Iterator[Path]:
     """A figure for every level or measure: a file each in a folder, or a page each of one PDF. Raises InputError, once the
     others are written, where some cannot be drawn.
     """
-    drawn = Drawn(figures_of(recipe, rows, many), rows)
+    drawn = Batch(figures_of(recipe, rows, many), rows)
     one_file = format_of_ending(out.suffix)
     if one_file is not None and FORMATS[one_file].pages:
         pages = [scene for _, scene in drawn.scenes()]
@@ -76,7 +76,7 @@ def draw_many(recipe: Recipe, rows: Table, out: Path, output: Output, many: Many
         raise drawn.fault
 
 
-def sized(recipe: Recipe, size: str) -> Recipe:
+def resize(recipe: Recipe, size: str) -> Recipe:
     """The recipe on another sheet. Raises InputError for a size that is none."""
     width, _, height = size.partition("x")
     sizes = {"width": width.strip(), "height": height.strip() or None}

@@ -11,11 +11,11 @@ import numpy as np
 
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
-from echelle.figures.lanes.extra_readings import further_readings
+from echelle.figures.lanes.extra_readings import extra_readings
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
-from echelle.numbers.bins import BinRule, bin_count, counted, edges_of_width, even_edges
+from echelle.numbers.bins import BinRule, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
@@ -46,7 +46,7 @@ class Edges:
 
 
 @dataclass(frozen=True)
-class Asked:
+class DescribeOptions:
     """What a person asks of every lane. ``quantiles`` are probabilities as typed; ``bins`` a rule, a count, a width or
     edges; None leaves a part out."""
 
@@ -68,14 +68,18 @@ class Asked:
 
 
 def describe_lanes(
-    table: Table, measures: Sequence[str], groups: str | None = None, subgroups: str | None = None, asked: Asked | None = None
+    table: Table,
+    measures: Sequence[str],
+    groups: str | None = None,
+    subgroups: str | None = None,
+    asked: DescribeOptions | None = None,
 ) -> dict[str, Any]:
     """Readings with full digits; what has no value is None. Several measures give one lane each.
 
     Raises InputError for a column that is not there or holds no numbers, for several measures with groups, and for
     subgroups without groups.
     """
-    asked = asked or Asked()
+    asked = asked or DescribeOptions()
     if len(measures) > 1 and groups:
         raise InputError("several measures give one lane each, without groups", where="--groups", remedy="Leave one out.")
     if subgroups and not groups:
@@ -118,7 +122,7 @@ def _split(
 
 
 def _described(
-    lane: Lane, asked: Asked, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
+    lane: Lane, asked: DescribeOptions, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
 ) -> dict[str, Any]:
     readings = read_lane(lane, ReadingRules(asked.quantile_type, k=asked.fence, in_order=asked.in_order))
     found: dict[str, Any] = {"group": group, "subgroup": subgroup}
@@ -130,12 +134,10 @@ def _described(
         found[key] = None if made is None else made[0]
         if made is not None and made[1]:
             remarks.append(f"{name}: {made[1]}")
-    return (
-        found | further_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else found
-    )
+    return found | extra_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else found
 
 
-def _quantiles(lane: Lane, asked: Asked) -> dict[str, float | str | None] | None:
+def _quantiles(lane: Lane, asked: DescribeOptions) -> dict[str, float | str | None] | None:
     if asked.quantiles is None:
         return None
     if asked.in_order and lane.censored:
@@ -150,7 +152,7 @@ def _quantiles(lane: Lane, asked: Asked) -> dict[str, float | str | None] | None
     return dict(zip(asked.quantiles, values, strict=True))
 
 
-def _bins(lane: Lane, asked: Asked, pooled: Floats) -> tuple[dict[str, Any], str] | None:
+def _bins(lane: Lane, asked: DescribeOptions, pooled: Floats) -> tuple[dict[str, Any], str] | None:
     """Edges and counts, with how many values lie below and above; None for an empty lane."""
     if asked.bins is None or len(lane.values) == 0:
         return None
@@ -168,14 +170,14 @@ def _bins(lane: Lane, asked: Asked, pooled: Floats) -> tuple[dict[str, Any], str
     else:
         count, remark = bin_count(over, asked.bins)
         edges = even_edges(low, high, count)
-    bins = counted(lane.ordered, edges)
+    bins = count_in_bins(lane.ordered, edges)
     # An open end has no number in JSON.
     ends = [edge if math.isfinite(edge) else None for edge in edges.tolist()]
     made = {"edges": ends, "counts": bins.counts.tolist(), "below": bins.below, "above": bins.above}
     return made, remark
 
 
-def _density(lane: Lane, asked: Asked) -> tuple[dict[str, Any], str] | None:
+def _density(lane: Lane, asked: DescribeOptions) -> tuple[dict[str, Any], str] | None:
     if not asked.density:
         return None
     kernel, rule = asked.kernel or "gaussian", asked.bandwidth or "silverman"

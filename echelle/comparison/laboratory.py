@@ -6,7 +6,7 @@ from itertools import combinations
 from typing import Literal
 
 from echelle.comparison.result_base import Answer
-from echelle.figures.lanes.control_charts import controlled, extra_of
+from echelle.figures.lanes.control_charts import control_chart, extra_of
 from echelle.figures.lanes.lane import Arrangement
 from echelle.numbers.differences.control_rules import ControlRule
 from echelle.numbers.differences.reference_limits import LimitMethod, partition, reference_limits
@@ -147,7 +147,7 @@ def control_of(arrangement: Arrangement, asked: Control) -> ControlAnswer:
     """Control rules of every lane in row order. Raises InputError for a column of lots that lanes do not carry."""
     targets, lines = [], []
     for lane in arrangement.lanes:
-        found = controlled(lane, asked)
+        found = control_chart(lane, asked)
         levels = lane.extras[asked.lots].levels if asked.lots else ()
         for run in found.runs:
             lot = levels[run.lot] if asked.lots and run.lot >= 0 else None

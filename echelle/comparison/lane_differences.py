@@ -9,11 +9,11 @@ from itertools import combinations
 import numpy as np
 
 from echelle.comparison.laboratory import components_of, control_of, limits_of
-from echelle.comparison.models import Compared, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
+from echelle.comparison.models import LaneDifferences, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
 from echelle.comparison.pairs import answers, each_of
 from echelle.comparison.recommendations import guide_of
 from echelle.figures.lanes.lane import Arrangement, Lane
-from echelle.figures.lanes.lane_pairs import Two, pairs_of
+from echelle.figures.lanes.lane_pairs import LanePair, pairs_of
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences.anova import VarianceLine, anova_of_ranks, anova_two, difference_of_differences
 from echelle.numbers.differences.multiple_comparisons import dunnett, games_howell, tukey_kramer
@@ -30,15 +30,15 @@ class Step:
     of: int
 
 
-def compared(arrangement: Arrangement, asked: Differences) -> Compared:
+def compare_lanes(arrangement: Arrangement, asked: Differences) -> LaneDifferences:
     """All of it. Raises InputError for a reference or an identifier that is not there, or too many pairs."""
-    *_, last = comparing(arrangement, asked)
-    assert isinstance(last, Compared)
+    *_, last = compare_stepwise(arrangement, asked)
+    assert isinstance(last, LaneDifferences)
     return last
 
 
-def comparing(arrangement: Arrangement, asked: Differences) -> Iterator[Step | Compared]:
-    """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compared` does."""
+def compare_stepwise(arrangement: Arrangement, asked: Differences) -> Iterator[Step | LaneDifferences]:
+    """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
     pairs = pairs_of(arrangement, asked)
     names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
@@ -48,7 +48,7 @@ def comparing(arrangement: Arrangement, asked: Differences) -> Iterator[Step | C
         yield Step(done, len(pairs))
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
     independent = asked.paired_by is None
-    yield Compared(
+    yield LaneDifferences(
         measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
         asked=asked, pairs=answers(pairs, found, asked, names), overall=_overall(lanes) if one_line and independent else [],
         pairwise=_pairwise(lanes, pairs, asked, names) if one_line and independent else [],
@@ -74,7 +74,7 @@ def _overall(lanes: list[Lane]) -> list[TestLine]:
     return [test_line(one) for one in found]
 
 
-def _pairwise(lanes: list[Lane], pairs: list[Two], asked: Differences, names: dict[str, str]) -> list[TestLine]:
+def _pairwise(lanes: list[Lane], pairs: list[LanePair], asked: Differences, names: dict[str, str]) -> list[TestLine]:
     """Tests that know how many lanes there are; each line is named by its pair."""
     if len(lanes) < 3 or len(lanes) > _MOST_RANGE or not pairs:
         return []

@@ -75,7 +75,7 @@ class FittingGuide(Answer):
     not_said: str
 
 
-class Compared(Answer):
+class LaneDifferences(Answer):
     """Everything about how large the differences are."""
 
     measure: str

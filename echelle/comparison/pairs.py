@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.comparison.models import PairAnswer, estimate_line, test_line
 from echelle.figures.lanes.control_charts import extra_of
-from echelle.figures.lanes.lane_pairs import PAIRED_BY, Two, paired_of
+from echelle.figures.lanes.lane_pairs import PAIRED_BY, LanePair, paired_of
 from echelle.numbers.differences import bootstrap as resampled
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired, ranks
@@ -17,7 +17,7 @@ from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.mixed import mixed_difference, mixed_t
-from echelle.numbers.differences.multiple_comparisons import adjusted, level_of_each
+from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.differences import Differences
 
@@ -32,20 +32,20 @@ class Found:
     note: str
 
 
-def each_of(pairs: list[Two], asked: Differences) -> Iterator[Found]:
+def each_of(pairs: list[LanePair], asked: Differences) -> Iterator[Found]:
     """Estimates and tests of each pair, one after another."""
     level = level_of_each(asked.level, len(pairs), asked.together)
     for two in pairs:
         yield _pair(two, asked, level)
 
 
-def answers(pairs: list[Two], found: list[Found], asked: Differences, names: dict[str, str]) -> list[PairAnswer]:
+def answers(pairs: list[LanePair], found: list[Found], asked: Differences, names: dict[str, str]) -> list[PairAnswer]:
     """Pairs as they are answered; p-values of one test adjusted over all pairs."""
     tests_of = [one.tests for one in found]
     fixed: dict[tuple[int, int], float | None] = {}
     for place in range(max(map(len, tests_of), default=0)):
         column = [evidence[place].p if place < len(evidence) else None for evidence in tests_of]
-        for row, p in enumerate(adjusted(column, asked.adjusted)):
+        for row, p in enumerate(adjust_p_values(column, asked.adjusted)):
             fixed[row, place] = p
     return [
         PairAnswer(
@@ -58,7 +58,7 @@ def answers(pairs: list[Two], found: list[Found], asked: Differences, names: dic
     ]  # fmt: skip
 
 
-def _pair(two: Two, asked: Differences, level: float) -> Found:
+def _pair(two: LanePair, asked: Differences, level: float) -> Found:
     if asked.paired_by is not None:
         return _paired(two, asked, asked.paired_by, level)
     reference, other = two.reference.values, two.other.values
@@ -94,7 +94,7 @@ def _tests(reference: Floats, other: Floats, asked: Differences) -> list[Evidenc
     return found
 
 
-def _paired(two: Two, asked: Differences, by: str, level: float) -> Found:
+def _paired(two: LanePair, asked: Differences, by: str, level: float) -> Found:
     found = paired_of(two, asked, by)
     if asked.repeats == "mixed model" and found.reduced:
         return _mixed(two, asked, by, level)
@@ -111,7 +111,7 @@ def _paired(two: Two, asked: Differences, by: str, level: float) -> Found:
     return Found(estimates, evidence, True, "; ".join(notes) + ".")
 
 
-def _mixed(two: Two, asked: Differences, by: str, level: float) -> Found:
+def _mixed(two: LanePair, asked: Differences, by: str, level: float) -> Found:
     """All rows of all subjects, those that stand in one lane only too."""
     subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other)]
     sides = (two.reference.values, subjects[0], two.other.values, subjects[1])

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from echelle.comparison.models import FittingGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
-from echelle.plurals import listed
+from echelle.plurals import list_words
 from echelle.recipes.differences import Differences
 
 _SKEWED = 1.0
@@ -43,10 +43,10 @@ def _by_shape(lanes: Sequence[Lane]) -> tuple[list[str], list[str]]:
     why = []
     if skewed and few:
         is_or_are = "are" if len(skewed) > 1 else "is"
-        why.append(f"{listed(skewed)} {is_or_are} skewed and {listed(few)} small: means wander, orders do not.")
+        why.append(f"{list_words(skewed)} {is_or_are} skewed and {list_words(few)} small: means wander, orders do not.")
         fits = ["Hodges–Lehmann shift", "difference of medians", "Mann–Whitney"]
     elif skewed:
-        why.append(f"{listed(skewed)}: skewed, so medians and orders say more than means; Welch's t holds for this many.")
+        why.append(f"{list_words(skewed)}: skewed, so medians and orders say more than means; Welch's t holds for this many.")
         fits = ["difference of medians", "Hodges–Lehmann shift", "Mann–Whitney"]
         if all(lane.ordered[0] > 0 for lane in lanes):
             fits.append("ratio of geometric means")

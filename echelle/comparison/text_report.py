@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from echelle.comparison.models import Compared, EstimateLine, TestLine, VarianceAnswer
+from echelle.comparison.models import EstimateLine, LaneDifferences, TestLine, VarianceAnswer
 from echelle.numbers.differences.hypothesis_tests import p_words
-from echelle.numbers.rounding import as_read, fixed
+from echelle.numbers.rounding import display_number, fixed
 
 
-def lines_of(found: Compared, decimals: int) -> Iterator[str]:
+def lines_of(found: LaneDifferences, decimals: int) -> Iterator[str]:
     """Sizes with their intervals first, tests after them, what fits and why at the end."""
     unit = f" ({found.unit})" if found.unit else ""
     yield f"{found.measure}{unit} across {found.groups or 'nothing'}"
@@ -37,7 +37,7 @@ def lines_of(found: Compared, decimals: int) -> Iterator[str]:
     yield from (f"- {one}" for one in [*found.guide.why, *found.remarks, found.guide.not_said])
 
 
-def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
+def _laboratory(found: LaneDifferences, decimals: int) -> Iterator[str]:
     if found.limits is not None:
         yield from (
             "",
@@ -45,7 +45,7 @@ def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
         )
         for limit in found.limits.limits:
             ends = [
-                f"{as_read(value, decimals)} ({as_read(low, decimals)} to {as_read(high, decimals)})"
+                f"{display_number(value, decimals)} ({display_number(low, decimals)} to {display_number(high, decimals)})"
                 for value, (low, high) in ((limit.lower, limit.lower_interval), (limit.upper, limit.upper_interval))
                 if value is not None
             ]
@@ -57,12 +57,16 @@ def _laboratory(found: Compared, decimals: int) -> Iterator[str]:
         yield from ("", f"Spread components by {found.components.runs}")
         for part in found.components.parts:
             cv = "" if part.cv is None else f", CV {fixed(part.cv, 1)} %"
-            held = "" if part.low is None else f" ({as_read(part.low, decimals + 1)} to {as_read(part.high, decimals + 1)})"
-            yield f"  {part.lane}, {part.name}: SD {as_read(part.sd, decimals + 1)}{held}{cv}"
+            held = (
+                ""
+                if part.low is None
+                else f" ({display_number(part.low, decimals + 1)} to {display_number(part.high, decimals + 1)})"
+            )
+            yield f"  {part.lane}, {part.name}: SD {display_number(part.sd, decimals + 1)}{held}{cv}"
         yield from (f"  {remark}" for remark in found.components.remarks)
 
 
-def _control(found: Compared, decimals: int) -> Iterator[str]:
+def _control(found: LaneDifferences, decimals: int) -> Iterator[str]:
     if found.control is None:
         return
     yield from ("", "Control rules in row order")
@@ -71,7 +75,7 @@ def _control(found: Compared, decimals: int) -> Iterator[str]:
         if line.mean is None or line.sd is None:
             yield f"  {of}: no target"
             continue
-        yield f"  {of}: target {as_read(line.mean, decimals)}, SD {as_read(line.sd, decimals)}"
+        yield f"  {of}: target {display_number(line.mean, decimals)}, SD {display_number(line.sd, decimals)}"
     for hit in found.control.hits:
         yield f"  {hit.lane}, {hit.rule}: row{'s' * (len(hit.rows) > 1)} {', '.join(map(str, hit.rows))}"
 
@@ -82,9 +86,9 @@ def _estimate(one: EstimateLine, decimals: int) -> str:
     ends = (
         ""
         if one.low is None
-        else f"  {100 * one.level:.4g} % interval {as_read(one.low, places)} to {as_read(one.high, places)}"
+        else f"  {100 * one.level:.4g} % interval {display_number(one.low, places)} to {display_number(one.high, places)}"
     )
-    value = "–" if one.value is None else as_read(one.value, places)
+    value = "–" if one.value is None else display_number(one.value, places)
     rest = "; ".join(part for part in (one.method, one.remark) if part)
     return f"{one.name}: {value}{ends}" + (f"  [{rest}]" if rest else "")
 

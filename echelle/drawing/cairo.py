@@ -25,7 +25,7 @@ from echelle.scene.models import (
     Scene,
     ScenePart,
     TextPart,
-    unpacked,
+    unpack,
 )  # fmt: skip
 
 MOST_PIXELS = 32_767
@@ -180,8 +180,8 @@ def _trace(context: Context, d: str) -> None:
 
 
 def _draw_points(context: Context, part: PointsPart) -> None:
-    xs, ys = unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4")
-    hidden = set(unpacked(part.hidden, "<i4").astype(int).tolist())
+    xs, ys = unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4")
+    hidden = set(unpack(part.hidden, "<i4").astype(int).tolist())
     radius = part.size / 2
     for place, (x, y) in enumerate(zip(xs.tolist(), ys.tolist(), strict=True)):
         if place in hidden:

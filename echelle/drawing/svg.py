@@ -22,7 +22,7 @@ from echelle.scene.models import (
     Scene,
     ScenePart,
     TextPart,
-    unpacked,
+    unpack,
 )  # fmt: skip
 
 SvgText = Literal["live", "outlines"]
@@ -90,8 +90,8 @@ def _part(out: list[str], part: ScenePart, scene: Scene, text: SvgText, dpi: flo
 
 
 def _points(part: PointsPart) -> str:
-    xs, ys = unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4")
-    hidden = set(unpacked(part.hidden, "<i4").astype(int).tolist())
+    xs, ys = unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4")
+    hidden = set(unpack(part.hidden, "<i4").astype(int).tolist())
     radius = _n(part.size / 2)
     marks = []
     for place, (x, y) in enumerate(zip(xs.tolist(), ys.tolist(), strict=True)):

@@ -10,10 +10,10 @@ import numpy as np
 
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_bands import colouring
-from echelle.figures.geometry.lettering import Block, Box, Lettering, claimed
+from echelle.figures.geometry.lettering import Block, Box, Lettering, claim_box
 from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
+from echelle.figures.layers.registry import layer_of
 from echelle.figures.layout.layout_model import GAP, MARGIN
-from echelle.figures.words.mark_explanations import explained
 from echelle.recipes.guides import Guide
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import MethodNote, ReaderKey, Size, Style, Words
@@ -29,10 +29,10 @@ from echelle.scene.models import (
     TextPart,
     leaves,
     point_columns,
-    rounded,
-    unpacked,
+    round_coordinate,
+    unpack,
 )  # fmt: skip
-from echelle.scene.translate import moved
+from echelle.scene.translate import translate
 
 TITLE = "How to read this figure"
 BESIDE = 190.0
@@ -64,9 +64,11 @@ def with_key(scene: Scene, recipe: Recipe, arrangement: Arrangement, letters: Le
     dx, dy = (scene.width, 0.0) if beside else (0.0, scene.height)
     width = scene.width + (key.width if beside else 0.0)
     height = max(scene.height, key.height) if beside else scene.height + key.height
-    parts = [*scene.parts, *moved(key.parts, dx, dy, "key")]
+    parts = [*scene.parts, *translate(key.parts, dx, dy, "key")]
     faces = sorted({*scene.faces, *key.faces})
-    return scene.model_copy(update={"parts": parts, "width": rounded(width), "height": rounded(height), "faces": faces})
+    return scene.model_copy(
+        update={"parts": parts, "width": round_coordinate(width), "height": round_coordinate(height), "faces": faces}
+    )
 
 
 def key_page(
@@ -93,7 +95,7 @@ def key_of(
     title = letters.block(heading, width - 2 * MARGIN, size * 1.1, 700)
     down = MARGIN + title.height + 2
     parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
-    parts += moved(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
+    parts += translate(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
     entries = _entries(recipe, one, letters, width, down)
     taken = [part.box for part in leaves(parts) if isinstance(part, TextPart)]
     for entry in entries:
@@ -107,7 +109,12 @@ def key_of(
         mark = MarkOf("", "reader", "key-words", str(len(parts)))
         parts += letters.put_block(mark, "", entry.words, MARGIN + _BADGE + 5, top, letters.style.ink)
         top += entry.words.height + 3
-    update = {"parts": parts, "width": rounded(width), "height": rounded(top + MARGIN), "faces": sorted(letters.faces)}
+    update = {
+        "parts": parts,
+        "width": round_coordinate(width),
+        "height": round_coordinate(top + MARGIN),
+        "faces": sorted(letters.faces),
+    }
     return one.model_copy(update={**update, "title": heading, "handles": [], "readings": [], "panels": [], "lanes": []})
 
 
@@ -145,7 +152,7 @@ def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down:
     for layer in recipe.layers:
         if not layer.shown:
             continue
-        for role, words in explained(layer):
+        for role, words in layer_of(layer).explain(layer):
             block = letters.block(words, room, letters.style.text_size * 0.92, 400, 6)
             spot = _spot(one, layer.id, role) if role is not None else None
             if role is not None and spot is None:
@@ -179,8 +186,8 @@ def _places(part: ScenePart) -> Iterator[tuple[float, float]]:
         if spots:
             yield min(spots, key=lambda spot: spot[1])
     elif isinstance(part, PointsPart) and part.columns.count:
-        x, y = unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4")
-        shown = np.setdiff1d(np.arange(part.columns.count), unpacked(part.hidden, "<i4").astype(np.int64))
+        x, y = unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4")
+        shown = np.setdiff1d(np.arange(part.columns.count), unpack(part.hidden, "<i4").astype(np.int64))
         if len(shown):
             last = int(shown[np.argmax(x[shown])])
             yield float(x[last]), float(y[last])
@@ -194,11 +201,18 @@ def _badge_near(
     """The number beside its mark, where none stands yet, with a line that leads to it."""
     half = _BADGE / 2
     spots = [(min(max(at[0] + dx, half), sheet[0] - half), max(at[1] + dy, half)) for dx, dy in _NEAR]
-    free = (spot for spot in spots if claimed((spot[0] - half, spot[1] - half, spot[0] + half, spot[1] + half), taken))
+    free = (spot for spot in spots if claim_box((spot[0] - half, spot[1] - half, spot[0] + half, spot[1] + half), taken))
     x, y = next(free, spots[0])
     fields = MarkOf("", "reader", "key-number", f"lead{number}").fields("")
     paint = Paint(stroke=letters.style.ink, stroke_width=0.6)
-    lead = LinePart(**fields, x1=rounded(at[0]), y1=rounded(at[1]), x2=rounded(x), y2=rounded(y), paint=paint)
+    lead = LinePart(
+        **fields,
+        x1=round_coordinate(at[0]),
+        y1=round_coordinate(at[1]),
+        x2=round_coordinate(x),
+        y2=round_coordinate(y),
+        paint=paint,
+    )
     return [lead, *_badge(number, (x, y), letters, "mark")]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import Any, cast
 
 import numpy as np
 import polars as pl
@@ -11,9 +11,10 @@ from pydantic import ValidationError
 from echelle.errors import InputError
 from echelle.figures.compose import compose
 from echelle.figures.lanes.arrange import arrange
-from echelle.figures.settings import Frozen, LayerOffer, Setting, offered
+from echelle.figures.settings import Frozen, Setting, layer_options, setting_info
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import AnyLayer, Layer
+from echelle.recipes.layers import LAYER_MODELS
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups
 from echelle.scene.models import Scene
@@ -22,16 +23,6 @@ from echelle.tables.column_builders import measure_of, words_of
 from echelle.tables.table import Table
 
 _MOST = 3
-_FORMS: dict[str, FormName] = {
-    "box": "box", "density": "density", "points": "strip", "bins": "histogram", "cumulative": "cumulative", "mean": "means",
-    "stem": "stem", "counts": "counts",
-}  # fmt: skip
-# Numbers without a slider: two values that show the difference over these lanes.
-_SAMPLES: dict[str, list[Any]] = {
-    "low": [0.0, 4.0], "high": [16.0, 12.0], "value": [0.5, 2.0], "width_of_bins": [1.0, 4.0], "anchor": [0.0, 0.7],
-    "edges": [[0.0, 6.0, 18.0], [0.0, 3.0, 6.0, 9.0, 18.0]], "quantiles": [[0.5], [0.1, 0.5, 0.9]], "sds": [[1.0], [1.0, 2.0]],
-    "count": [5, 20], "unit": [1.0, 0.1],
-}  # fmt: skip
 
 
 class Picture(Frozen):
@@ -50,24 +41,26 @@ class SettingPictures(Frozen):
 
 def pictures_of(layer: str, typesetter: Typesetter) -> list[SettingPictures]:
     """All settings of a layer that a picture can show. Raises InputError for a layer that is not."""
-    offer = next((one for one in offered().layers if one.layer == layer), None)
-    if offer is None:
+    model = next((model for model in LAYER_MODELS if model.kind() == layer), None)
+    if model is None:
         raise InputError(f"there is no layer “{layer}”", remedy="Reload the page.")
     table = _table()
-    return [SettingPictures(path=s.path, pictures=_pictures(offer, s, table, typesetter)) for s in offer.settings]
+    return [
+        SettingPictures(path=s.path, pictures=_pictures(model, s, table, typesetter)) for s in layer_options(model).settings
+    ]
 
 
-def _pictures(offer: LayerOffer, setting: Setting, table: Table, typesetter: Typesetter) -> list[Picture]:
+def _pictures(model: type[AnyLayer], setting: Setting, table: Table, typesetter: Typesetter) -> list[Picture]:
     found = []
-    for value in _values(setting):
-        given = _with(offer.usual.model_dump(), setting.path, value)
+    for value in _values(model, setting):
+        given = _with(model(id="a1").model_dump(), setting.path, value)
         for need in setting.needs:
             if need.among:
                 given = _with(given, need.path, need.among[0])
             elif need.given:
-                given = _with(given, need.path, _SAMPLES[need.path[-1]][0])
+                given = _with(given, need.path, setting_info(model, need.path).samples[0])
         try:
-            recipe = _recipe(offer.layer, given)
+            recipe = _recipe(model, given)
             scene = compose(recipe, arrange(recipe, table), typesetter, miniature=True)
         except (ValidationError, InputError):
             continue
@@ -76,7 +69,7 @@ def _pictures(offer: LayerOffer, setting: Setting, table: Table, typesetter: Typ
     return found if len(found) > 1 else []
 
 
-def _values(setting: Setting) -> list[Any]:
+def _values(model: type[AnyLayer], setting: Setting) -> list[Any]:
     """A few values that look different."""
     if setting.kind == "yes-no":
         return [False, True]
@@ -86,7 +79,7 @@ def _values(setting: Setting) -> list[Any]:
         span = setting.most - setting.least
         low, high = setting.least + 0.1 * span, setting.most - 0.1 * span
         return [round(low), round(high)] if setting.step == 1.0 else [round(low, 3), round(high, 3)]
-    return _SAMPLES.get(setting.path[-1], [])
+    return list(setting_info(model, setting.path).samples)
 
 
 def _with(tree: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
@@ -102,12 +95,10 @@ def _said(value: Any) -> str:
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
-def _recipe(layer: str, given: dict[str, Any]) -> Recipe:
-    model: type[AnyLayer] = next(one for one in get_args(get_args(Layer)[0]) if one.model_fields["layer"].default == layer)
-    base = recipe_of_form(_FORMS.get(layer, "strip"), "value", "group")
-    placed = "at value" if layer == "trend" else "overlaid" if layer == "cumulative" else "evenly"
-    groups = Groups(column="group", placed=placed)
-    return base.model_copy(update={"groups": groups, "layers": [model.model_validate({**given, "id": "a1"})]})
+def _recipe(model: type[AnyLayer], given: dict[str, Any]) -> Recipe:
+    base = recipe_of_form(cast(FormName, model.preview_form), "value", "group")
+    groups = Groups(column="group", placed=model.preview_placed)
+    return base.model_copy(update={"groups": groups, "layers": [model.model_validate(given)]})
 
 
 def _table() -> Table:

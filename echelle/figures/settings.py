@@ -2,79 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from echelle.figures.layers.registry import KINDS
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES
 from echelle.numbers.outliers import USUAL_K
 from echelle.numbers.rule_names import RULE_NAMES
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
-from echelle.recipes.layers import COLUMN_SETTINGS, AnyLayer, CountsLayer, Layer
+from echelle.recipes.layers import LAYER_MODELS, Layer
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
+from echelle.recipes.settings import Need, SettingInfo, info_of
 
 SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column"]
-
-TITLES = {
-    "box": "Box", "density": "Density", "points": "Points", "bins": "Bins", "mean": "Mean", "ticks": "Ticks",
-    "cumulative": "Cumulative", "line": "Line", "normal-curve": "Normal curve", "stem": "Stem", "counts": "Counts",
-    "trend": "Trend", "difference": "Difference", "bracket": "Brackets", "control": "Control lines",
-}  # fmt: skip
-_NAMES = {
-    "fence.k": "Fence", "fence.rule": "Outliers by", "whiskers.k": "Whiskers", "whiskers.rule": "Whiskers by", "cap": "Caps",
-    "bandwidth.rule": "Bandwidth by", "bandwidth.value": "Bandwidth", "bandwidth.times": "Smoothing", "interval": "Line is",
-    "width_of_bins": "Bin width", "count": "How many", "holds": "Holds", "low": "Fold below", "high": "Fold above",
-    "open_below": "Open below", "open_above": "Open above", "share_of": "Share of", "sds": "SDs",
-    "robust_line": "Quartile line", "set_aside": "Set aside", "quantile_type": "Quantile type", "line": "Line width",
-}  # fmt: skip
-# Where a slider ends, short of what the recipe allows.
-_SLIDERS: dict[str, tuple[float, float]] = {
-    "fence.k": (0.0, 4.0), "size": (0.5, 10.0), "bandwidth.times": (0.1, 5.0), "width": (0.02, 1.0), "count": (1, 100),
-    "resamples": (500, 10_000), "line": (0.0, 4.0), "level": (0.5, 0.999), "seed": (0, 99),
-}  # fmt: skip
-# Settings that need more room than a row, or are given on the figure itself.
-_ELSEWHERE = {"names", "named", "held_below"}
-
-
-_FENCED = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]
-_RESAMPLED = ["bootstrap percentile", "bootstrap BCa"]
-# By layer and setting: which other setting decides whether it matters; a list of values, or given or not.
-_NEEDS: dict[tuple[str, str], dict[str, list[str] | bool]] = {
-    ("box", "fence.k"): {"fence.rule": _FENCED},
-    ("box", "whiskers.k"): {"whiskers.rule": _FENCED},
-    ("density", "bandwidth.rule"): {"bandwidth.value": False},
-    ("density", "low"): {"ends": ["fold"]},
-    ("density", "high"): {"ends": ["fold"]},
-    ("points", "against"): {"spread": ["in order"]},
-    ("points", "width"): {"spread": ["jitter", "shaped", "swarm", "stack"]},
-    ("points", "seed"): {"spread": ["jitter", "shaped"]},
-    ("points", "shape"): {"shaped": False},
-    ("bins", "rule"): {"count": False, "width_of_bins": False, "edges": False},
-    ("bins", "count"): {"width_of_bins": False, "edges": False},
-    ("bins", "width_of_bins"): {"count": False, "edges": False},
-    ("bins", "anchor"): {"width_of_bins": True},
-    ("bins", "edges"): {"count": False, "width_of_bins": False},
-    ("bins", "open_below"): {"edges": True},
-    ("bins", "open_above"): {"edges": True},
-    ("bins", "share_of"): {"height": ["share"]},
-    ("bins", "gap"): {"drawn": ["columns"]},
-    ("bins", "line"): {"drawn": ["outline", "mid-points"]},
-    ("mean", "level"): {"interval": ["confidence", *_RESAMPLED]},
-    ("mean", "seed"): {"interval": _RESAMPLED},
-    ("mean", "resamples"): {"interval": _RESAMPLED},
-    ("mean", "size"): {"mark": ["dot"]},
-    ("mean", "width"): {"mark": ["bar", "tick"]},
-    ("cumulative", "positions"): {"against": ["normal distribution"]},
-    ("cumulative", "robust_line"): {"against": ["normal distribution"]},
-    ("cumulative", "size"): {"against": ["normal distribution"]},
-    ("line", "sds"): {"at": ["mean and SD"]},
-    ("difference", "seed"): {"of": ["medians"]},
-    ("bracket", "seed"): {"of": ["medians"]},
-    ("trend", "level"): {"through": ["least squares"]},
-}
 
 
 class Frozen(BaseModel):
@@ -127,7 +72,7 @@ class FormOffer(Frozen):
     subgroups_placed: SubgroupsPlaced
 
 
-class Offered(Frozen):
+class FigureOptions(Frozen):
     """All forms, all layers, and roles as they begin (without a column)."""
 
     forms: list[FormOffer]
@@ -141,11 +86,11 @@ class Offered(Frozen):
     lane_places: list[str] = Field(description="the same of one lane, with its name after a colon")
 
 
-def offered() -> Offered:
+def figure_options() -> FigureOptions:
     """Everything that a figure can be made of."""
-    return Offered(
+    return FigureOptions(
         forms=[_form(name) for name in FORMS],
-        layers=[_layer(model) for model in get_args(get_args(Layer)[0])],
+        layers=[layer_options(model) for model in LAYER_MODELS],
         measure=Measure(columns=["-"]),
         groups=Groups(column=""),
         subgroups=Subgroups(column=""),
@@ -162,68 +107,102 @@ def _form(name: FormName) -> FormOffer:
     return FormOffer(form=name, groups_placed="overlaid" if form.overlaid else "evenly", subgroups_placed=placed)
 
 
-def _layer(model: type[AnyLayer]) -> LayerOffer:
-    name = model.model_fields["layer"].default
+def layer_options(model: type[AnyLayer]) -> LayerOffer:
+    """A layer's settings, as it begins."""
     schema = model.model_json_schema()
-    clauses = KINDS[name].settings
     settings = []
-    for key, field in schema["properties"].items():
-        if key in ("id", "layer", "shown") or key in _ELSEWHERE:
-            continue
-        settings += _settings([key], field, schema.get("$defs", {}), clauses[key])
-    settings = [setting.model_copy(update={"needs": _needs(name, setting)}) for setting in settings]
+    for name, field in model.model_fields.items():
+        info = info_of(field)
+        if name not in ("id", "layer") and info.row:
+            settings += _settings([name], info, _Field(schema["properties"][name], schema.get("$defs", {}), field.annotation))
     usual: Any = model(id="new")
-    return LayerOffer(layer=name, title=TITLES[name], alone=model is CountsLayer, usual=usual, settings=settings)
+    return LayerOffer(layer=model.kind(), title=model.title, alone=model.counts_rows, usual=usual, settings=settings)
 
 
-def _needs(layer: str, setting: Setting) -> list[Needs]:
-    found = _NEEDS.get((layer, ".".join(setting.path)), {})
-    return [
-        Needs(path=dotted.split("."), given=wanted) if isinstance(wanted, bool) else Needs(path=dotted.split("."), among=wanted)
-        for dotted, wanted in found.items()
-    ]
+def setting_info(model: type[AnyLayer], path: Sequence[str]) -> SettingInfo:
+    """What a layer's model says of a setting, by its path."""
+    field, part = model.model_fields[path[0]], _Field({}, {}, model.model_fields[path[0]].annotation).part
+    if len(path) == 1 or part is None:
+        return info_of(field)
+    return info_of(field).inside.get(path[1], SettingInfo()).over(info_of(part.model_fields[path[1]]))
 
 
-def _settings(path: list[str], field: dict[str, Any], defs: dict[str, Any], meaning: str) -> list[Setting]:
+@dataclass(frozen=True)
+class _Field:
+    """A field's JSON Schema, the definitions beside it, and its type."""
+
+    schema: dict[str, Any]
+    defs: dict[str, Any]
+    annotation: Any
+
+    @property
+    def kinds(self) -> list[dict[str, Any]]:
+        """What it may hold, but null."""
+        return [kind for kind in self.schema.get("anyOf", [self.schema]) if kind.get("type") != "null"]
+
+    @property
+    def optional(self) -> bool:
+        """Whether it may be null."""
+        return "anyOf" in self.schema and len(self.kinds) < len(self.schema["anyOf"])
+
+    @property
+    def part(self) -> type[BaseModel] | None:
+        """The model of a part that stands here."""
+        types = [self.annotation, *get_args(self.annotation)]
+        return next((t for t in types if isinstance(t, type) and issubclass(t, BaseModel)), None)
+
+
+def _settings(path: list[str], info: SettingInfo, field: _Field) -> list[Setting]:
     """A field's settings: one, or those of the part that stands there."""
-    kinds = [kind for kind in field.get("anyOf", [field]) if kind.get("type") != "null"]
-    optional = "anyOf" in field and len(kinds) < len(field["anyOf"])
-    kind = kinds[0]
-    if "$ref" in kind:
-        part = defs[kind["$ref"].rsplit("/", 1)[1]]
-        inside = [one for key, inner in part["properties"].items() for one in _settings([*path, key], inner, defs, meaning)]
-        if optional:
+    if field.part is not None:
+        properties = field.defs[field.part.__name__]["properties"]
+        inside = [
+            setting
+            for name, inner in field.part.model_fields.items()
+            for setting in _settings(
+                [*path, name],
+                replace(info.inside.get(name, SettingInfo()).over(info_of(inner)), meaning=info.meaning),
+                _Field(properties[name], field.defs, inner.annotation),
+            )
+        ]
+        if field.optional:
             # The first setting of a part that may be missing says whether it is there.
             inside[0] = inside[0].model_copy(update={"optional": True, "whole": True})
         return inside
-    dotted = ".".join(path)
-    name = _NAMES.get(dotted, path[-1].replace("_", " ").capitalize())
+    setting = Setting(
+        path=path, name=info.title or path[-1].replace("_", " ").capitalize(), meaning=info.meaning, kind="number",
+        optional=field.optional, needs=[_need(dotted, wanted) for dotted, wanted in info.needs.items()],
+    )  # fmt: skip
+    update = _control(setting, info, field)
+    return [] if update is None else [setting.model_copy(update=update)]
+
+
+def _need(dotted: str, wanted: Need) -> Needs:
+    path = dotted.split(".")
+    return Needs(path=path, given=wanted) if isinstance(wanted, bool) else Needs(path=path, among=wanted)
+
+
+def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, object] | None:
+    """What kind of control a setting has, and what that takes; None where the page has none."""
+    kind = field.kinds[0]
     if "enum" in kind:
-        reach = (
-            {str(rule): k for rule, k in USUAL_K.items()} if path[-1:] == ["rule"] and path[0] in ("fence", "whiskers") else {}
-        )
+        reach = {str(rule): k for rule, k in USUAL_K.items()} if set(kind["enum"]) <= set(USUAL_K) else {}
         words = {option: RULE_NAMES[option] for option in kind["enum"] if option in RULE_NAMES}
-        return [
-            Setting(
-                path=path, name=name, meaning=meaning, kind="choice", options=kind["enum"], optional=optional, reach=reach,
-                words=words,
-            )
-        ]  # fmt: skip
+        return {"kind": "choice", "options": kind["enum"], "reach": reach, "words": words}
     if kind.get("type") == "boolean":
-        return [Setting(path=path, name=name, meaning=meaning, kind="yes-no")]
+        return {"kind": "yes-no"}
     if kind.get("type") == "array":
-        inner = kind["items"].get("type")
-        return [Setting(path=path, name=name, meaning=meaning, kind="numbers", optional=optional)] if inner == "number" else []
+        return {"kind": "numbers"} if kind["items"].get("type") == "number" else None
     if kind.get("type") == "string":
-        found = path[-1] in COLUMN_SETTINGS
-        return [Setting(path=path, name=name, meaning=meaning, kind="column", optional=True)] if found else []
+        return {"kind": "column"} if info.column else None
     least, most = kind.get("minimum"), kind.get("maximum")
-    if (usual := _SLIDERS.get(dotted)) is not None:
-        least, most = max(usual[0], usual[0] if least is None else least), min(usual[1], usual[1] if most is None else most)
-    if least is None or most is None or optional:
-        return [Setting(path=path, name=name, meaning=meaning, kind="number", optional=optional)]
+    if info.slider is not None:
+        low, high = info.slider
+        least, most = max(low, low if least is None else least), min(high, high if most is None else most)
+    if least is None or most is None or field.optional:
+        return {}
     step = 1.0 if kind["type"] == "integer" else _step(most - least)
-    return [Setting(path=path, name=name, meaning=meaning, kind="amount", least=least, most=most, step=step)]
+    return {"kind": "amount", "least": least, "most": most, "step": step}
 
 
 def _step(span: float) -> float:

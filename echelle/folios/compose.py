@@ -6,22 +6,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from echelle.errors import InputError
-from echelle.figures.compose import clauses_of
+from echelle.figures.compose import method_note_clauses
 from echelle.figures.geometry.count_axis import only_counts
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.layout.layout_model import MARGIN
-from echelle.folios.folio_figure import DrawnFigure, drawn_in, level
+from echelle.folios.folio_figure import DrawnFigure, draw_folio_figure, level
 from echelle.folios.models import PAGES, FolioPage
 from echelle.folios.notes import note_of
 from echelle.folios.reader_keys import keys_of
-from echelle.recipes.markup import marked, plain
+from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from echelle.scene.models import Scene, ScenePart
-from echelle.scene.pages import PageBlock, PageSize, flowed, page_scene
-from echelle.scene.translate import moved
+from echelle.scene.pages import PageBlock, PageSize, flow, page_scene
+from echelle.scene.translate import translate
 from echelle.scene.typesetting import Typesetter
 
 MOST_FIGURES = 24
@@ -42,13 +42,13 @@ class FolioFigure:
 def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: Typesetter) -> list[Scene]:
     """The folio's pages. Raises InputError for none or too many figures, and where a figure finds no room in its column."""
     if not figures:
-        raise InputError("the folio holds no figure", remedy="Add a comparison of the study.")
+        raise InputError("the folio holds no figure", remedy="Add a comparison of the context.")
     if len(figures) > MOST_FIGURES:
         raise InputError(f"a folio holds {MOST_FIGURES} figures at most", remedy="Make another folio.")
     width, tall = PAGES[page.page]
     room = width - 2 * (_EDGE if tall is not None else 0.0)
     cell = (room - (page.columns - 1) * _GAP) / page.columns
-    drawn = [drawn_in(figure.recipe, figure.lanes, cell, typesetter) for figure in figures]
+    drawn = [draw_folio_figure(figure.recipe, figure.lanes, cell, typesetter) for figure in figures]
     if page.one_axis:
         drawn = [one.along(domain, typesetter) for one, domain in zip(drawn, _shared(drawn), strict=True)]
     letters = Lettering(typesetter, style_of(figures[0].recipe))
@@ -87,7 +87,7 @@ def _row(page: FolioPage, row: Sequence[DrawnFigure], first: int, cell: float, l
     parts: list[ScenePart] = []
     for place, scene in enumerate(scenes):
         left, number = place * (cell + _GAP), first + place
-        parts += moved(scene.parts, left, room, f"f{number}")
+        parts += translate(scene.parts, left, room, f"f{number}")
         if room:
             mark = MarkOf("", "folio", "title", str(number))
             letter, ink = _letter(page, number), letters.style.ink
@@ -101,10 +101,10 @@ def _under(page: FolioPage, drawn: Sequence[DrawnFigure], letters: Lettering, wi
     by_letter = {_letter(page, number): one for number, one in enumerate(drawn)}
     blocks: list[PageBlock] = []
     for number, key in enumerate(keys_of(by_letter, width, letters.typesetter) if page.key else []):
-        blocks.append(PageBlock(moved(key.parts, 0.0, 0.0, f"folio-key{number}"), key.height, _GAP, tuple(key.faces)))
+        blocks.append(PageBlock(translate(key.parts, 0.0, 0.0, f"folio-key{number}"), key.height, _GAP, tuple(key.faces)))
     if page.note:
         size = letters.style.text_size * 0.85
-        words = note_of({letter: clauses_of(one.recipe, one.lanes) for letter, one in by_letter.items()})
+        words = note_of({letter: method_note_clauses(one.recipe, one.lanes) for letter, one in by_letter.items()})
         block = letters.block(words, width - 2 * MARGIN, size, 400, _MOST_LINES)
         mark = MarkOf("", "folio", "method-note")
         blocks.append(PageBlock([*letters.put_block(mark, "", block, MARGIN, 0.0, letters.style.muted)], block.height, _GAP))
@@ -117,7 +117,7 @@ def _pages(page: FolioPage, blocks: list[PageBlock], letters: Lettering, ground:
     size = PageSize(width, tall, _EDGE if tall is not None else 0.0)
     if page.title:
         room = width - 2 * size.edge - 2 * MARGIN
-        title = letters.block(marked(page.title), room, letters.style.text_size * 1.5, 700)
+        title = letters.block(has_marks(page.title), room, letters.style.text_size * 1.5, 700)
         parts = letters.put_block(MarkOf("", "folio", "title"), "", title, MARGIN, 0.0, letters.style.ink)
         blocks = [PageBlock([*parts], title.height, _GAP), *blocks]
     if tall is None:
@@ -125,8 +125,8 @@ def _pages(page: FolioPage, blocks: list[PageBlock], letters: Lettering, ground:
         blocks = [PageBlock([], 0.0, MARGIN), *blocks, PageBlock([], 0.0, 0.0)]
     faces = {*letters.faces, *(face for block in blocks for face in block.faces)}
     name = plain(page.title) or "Folio"
-    flow = flowed(blocks, size)
+    pages = flow(blocks, size)
     return [
-        page_scene(parts, width, height, ground, name, f"{name}: {count} figures, page {number} of {len(flow)}.", faces)
-        for number, (parts, height) in enumerate(flow, 1)
+        page_scene(parts, width, height, ground, name, f"{name}: {count} figures, page {number} of {len(pages)}.", faces)
+        for number, (parts, height) in enumerate(pages, 1)
     ]

@@ -10,8 +10,8 @@ from echelle.figures.geometry.count_axis import only_counts
 from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import ReaderKey, Size
-from echelle.scene.models import Scene, ScenePart, rounded
-from echelle.scene.translate import moved
+from echelle.scene.models import Scene, ScenePart, round_coordinate
+from echelle.scene.translate import translate
 from echelle.scene.typesetting import Typesetter
 
 _HEADING = ("title", "subtitle")
@@ -39,7 +39,7 @@ class DrawnFigure:
         return compose(self.recipe.model_copy(update={"size": size}), self.lanes, typesetter)
 
 
-def drawn_in(recipe: Recipe, lanes: Arrangement, wide: float, typesetter: Typesetter) -> DrawnFigure:
+def draw_folio_figure(recipe: Recipe, lanes: Arrangement, wide: float, typesetter: Typesetter) -> DrawnFigure:
     """A figure in a column so many points wide, as high as its lanes ask for."""
     note = recipe.words.note.model_copy(update={"under": False})
     words = recipe.words.model_copy(update={"note": note, "key": ReaderKey()})
@@ -79,8 +79,8 @@ def _stretched(one: DrawnFigure, panels: float, typesetter: Typesetter) -> Scene
 def _lowered(scene: Scene, over: float, height: float) -> Scene:
     """The scene on a sheet so high, with its panels so far under the upper edge."""
     parts = [part for part in scene.parts if _heads(part)]
-    lowered = moved([part for part in scene.parts if not _heads(part)], 0.0, over - _inside(scene).over, "lanes")
-    return scene.model_copy(update={"parts": [*lowered, *parts], "height": rounded(height)})
+    lowered = translate([part for part in scene.parts if not _heads(part)], 0.0, over - _inside(scene).over, "lanes")
+    return scene.model_copy(update={"parts": [*lowered, *parts], "height": round_coordinate(height)})
 
 
 def _heads(part: ScenePart) -> bool:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 
 PageName = Literal["A4", "Letter", "slide", "one column", "one and a half columns", "two columns"]
 # Width and height in pt; a height of None grows with the figures. Column widths are those that journals commonly ask for.
@@ -16,7 +16,7 @@ PAGES: dict[PageName, tuple[float, float | None]] = {
 }  # fmt: skip
 
 
-class FolioPage(Part):
+class FolioPage(StrictModel):
     """The page, its columns, and what all figures share."""
 
     page: PageName = "two columns"

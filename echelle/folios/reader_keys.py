@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from echelle.figures.compose import reader_key
+from echelle.figures.layers.registry import layer_of
+from echelle.figures.layers.row_marks import ASIDE_EXPLAINED
 from echelle.figures.reader_key import TITLE
-from echelle.figures.words.mark_explanations import EXPLAINED_ASIDE, explained
 from echelle.folios.folio_figure import DrawnFigure
 from echelle.recipes.style import Size
 from echelle.scene.models import Scene
@@ -42,4 +43,4 @@ def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
 def _said(one: DrawnFigure) -> set[str]:
     """What is explained of a figure's layers, but for what only some lanes hold."""
     layers = [layer for layer in one.recipe.layers if layer.shown]
-    return {words for layer in layers for role, words in explained(layer) if (role, words) not in EXPLAINED_ASIDE}
+    return {words for layer in layers for role, words in layer_of(layer).explain(layer) if (role, words) not in ASIDE_EXPLAINED}

@@ -118,7 +118,7 @@ def _steps(apart: float, width: float) -> float:
     return float(near) if abs(steps - near) <= 1e-9 * max(1.0, abs(near)) else steps
 
 
-def counted(ordered: Floats, edges: Floats, closed: Closed = "left", remark: str = "") -> Bins:
+def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left", remark: str = "") -> Bins:
     """How many of ``ordered`` (rising) lie in each bin: [a, b) with the last closed, or (a, b] with the first closed."""
     places = np.searchsorted(ordered, edges, side="left" if closed == "left" else "right")
     if closed == "left":

@@ -28,7 +28,7 @@ def jitter(rows: NDArray[np.int64], seed: int) -> Floats:
     return (z >> np.uint64(11)).astype(np.float64) * 2.0**-53 - 0.5
 
 
-def shaped(rows: NDArray[np.int64], seed: int, density: Floats) -> Floats:
+def shaped_jitter(rows: NDArray[np.int64], seed: int, density: Floats) -> Floats:
     """Jitter times the local density over its maximum (shape (n,)): points fill the shape of the distribution."""
     top = float(density.max(initial=0.0))
     return jitter(rows, seed) * (density / top if top > 0 else 1.0)
@@ -68,7 +68,7 @@ def swarm(along: Floats, rows: NDArray[np.int64], size: float, room: float) -> S
     return Swarm(out, crowded)
 
 
-def stacked(along: Floats, rows: NDArray[np.int64], size: float) -> Floats:
+def stack(along: Floats, rows: NDArray[np.int64], size: float) -> Floats:
     """Piles: values in one step of ``size`` stand above one another in order of row id; offsets 0, 1, 2 … sizes."""
     step = np.floor(along / size + 0.5).astype(np.int64)
     order = np.lexsort((rows, step))

@@ -23,7 +23,7 @@ def decimals_of(values: Floats, most: int = 6) -> int:
     return most
 
 
-def as_read(value: float | None, places: int) -> str:
+def display_number(value: float | None, places: int) -> str:
     """A number for the reader, with a true minus sign; "–" stands for none. Very large and very small ones have three
     digits. The page writes the same text.
     """
@@ -65,3 +65,9 @@ def digits_of_step(step: float) -> int:
         if abs(round(step, places) - step) <= 1e-9 * abs(step):
             return places
     return max(0, -math.floor(math.log10(abs(step))) + 1)
+
+
+def round_step(span: float) -> float:
+    """A step that a hand can aim at: a round number near a two-hundredth of the span."""
+    power = 10.0 ** math.floor(math.log10(span / 200)) if span > 0 else 0.01
+    return float(f"{next((k * power for k in (1, 2, 5) if k * power >= span / 200), 10 * power):.6g}")

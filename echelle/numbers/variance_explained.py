@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from echelle.numbers.quantiles import Floats
 
 
-def explained(values: Floats, codes: NDArray[np.int32]) -> float:
+def variance_explained(values: Floats, codes: NDArray[np.int32]) -> float:
     """ω² of ``values`` (shape (n,)) between the levels of ``codes`` (shape (n,), −1 for none): 0 where levels differ no more
     than chance makes them, 1 where they tell all. At least 0 (Hays 1963).
     """

@@ -6,17 +6,17 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 
 
-class ControlTarget(Part):
+class ControlTarget(StrictModel):
     """A target mean and SD, given by hand."""
 
     mean: float
     sd: float = Field(gt=0.0)
 
 
-class ControlStretch(Part):
+class ControlStretch(StrictModel):
     """The values whose mean and SD are the target: ``first`` to ``last`` of a lane, or of each lot, counted from 1."""
 
     first: int = Field(ge=1)
@@ -29,7 +29,7 @@ class ControlStretch(Part):
         return self
 
 
-class Control(Part):
+class Control(StrictModel):
     """Control rules in order, against all of a lane's own values, a target or a stretch; with ``lots`` anew for each lot."""
 
     target: Literal["own"] | ControlTarget | ControlStretch = "own"

@@ -7,7 +7,7 @@ from typing import Literal, Protocol
 
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import MeanLayer
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Measure
 from echelle.tables.summary_statistics_tables import SummaryColumns
@@ -28,22 +28,22 @@ class Offered(Protocol):
     def distinct(self) -> int: ...
 
 
-def beginning_with(
+def default_recipe_with(
     columns: Sequence[Offered], measure: str | None, groups: str | None, summary: SummaryColumns | None = None
 ) -> Recipe:
-    """A box figure of what a person named; what they left out is chosen as for :func:`beginning`."""
+    """A box figure of what a person named; what they left out is chosen as for :func:`default_recipe`."""
     if (measure is None and groups is None) or (summary is not None and measure == summary.mean):
-        return beginning(columns, summary)
+        return default_recipe(columns, summary)
     if measure is None:
-        first = beginning(columns).measure.columns[0]
+        first = default_recipe(columns).measure.columns[0]
         return recipe_of_form("box", first, groups)
     if groups is None:
-        offered = beginning([c for c in columns if c.kind != "measure" or c.name == measure]).groups
+        offered = default_recipe([c for c in columns if c.kind != "measure" or c.name == measure]).groups
         groups = offered.column if offered else None
     return recipe_of_form("box", measure, groups)
 
 
-def beginning(columns: Sequence[Offered], summary: SummaryColumns | None = None) -> Recipe:
+def default_recipe(columns: Sequence[Offered], summary: SummaryColumns | None = None) -> Recipe:
     """A box figure to start from, or means of a table of summaries. Raises InputError where no column holds numbers."""
     if summary is not None:
         # Only means with intervals can be drawn from summaries; the interval is one that the table gives.

@@ -9,15 +9,15 @@ from pydantic import Field
 from echelle.numbers.differences.multiple_comparisons import Adjustment
 from echelle.numbers.differences.reference_limits import LimitMethod
 from echelle.recipes.control import Control
-from echelle.recipes.layers import Seed
-from echelle.strict_model import Part
+from echelle.recipes.layers.base import Seed
+from echelle.strict_model import StrictModel
 
 # What becomes of several rows of one subject.
 Repeats = Literal["mean", "median", "mixed model"]
 ComparedTo = Literal["reference", "neighbours", "all pairs", "subgroups"]
 
 
-class Differences(Part):
+class Differences(StrictModel):
     """Which lanes are compared with which, how surely, and how many rows of one subject count.
 
     ``reference`` is a level of the groups (the first one where null); ``paired_by`` an identifier column, whose ``repeats`` are

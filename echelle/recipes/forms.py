@@ -6,21 +6,19 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from echelle.recipes.layers import (
-    Bandwidth,
-    BinsLayer,
-    BoxLayer,
-    CountsLayer,
-    CumulativeLayer,
-    DensityLayer,
-    Layer,
-    LineLayer,
-    MeanLayer,
-    PointsLayer,
-    StemLayer,
-)
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.counts import CountsLayer
+from echelle.recipes.layers.cumulative import CumulativeLayer
+from echelle.recipes.layers.density import Bandwidth, DensityLayer
+from echelle.recipes.layers.line import LineLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.stem import StemLayer
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
+from echelle.recipes.settings import info_of
 from echelle.recipes.style import Axis, Runs, Size
 
 
@@ -95,21 +93,13 @@ def recipe_of_form(
     )
 
 
-# What a layer keeps when the form changes: what it computes, not where and how it is drawn.
-_COMPUTED = (
-    "kernel", "bandwidth", "ends", "low", "high", "quantile_type", "fence", "whiskers", "seed", "coloured", "shaped", "joined",
-    "rule", "count", "width_of_bins", "anchor", "edges", "names", "held_below", "closed", "open_below", "open_above",
-    "interval", "level",
-)  # fmt: skip
-
-
 def in_form(recipe: Recipe, name: FormName) -> Recipe:
-    """The recipe in another form; what two forms have in common stays: computed settings, roles, words, guides."""
+    """The recipe in another form; what two forms have in common stays: settings that decide a number, not where or how a mark is drawn, roles, words, guides."""
     form = FORMS[name]
     layers = []
     for layer in form.layers():
-        before = next((one for one in recipe.layers if one.layer == layer.layer), None)
-        shared = [key for key in _COMPUTED if before is not None and key in type(layer).model_fields]
+        before = next((other for other in recipe.layers if other.kind() == layer.kind()), None)
+        shared = [] if before is None else [key for key, field in type(layer).model_fields.items() if info_of(field).computed]
         layers.append(layer.model_copy(update={key: getattr(before, key) for key in shared}))
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "overlaid" if form.overlaid else "evenly"})
     placed = form.subgroups.get("placed", "beside")
@@ -121,19 +111,10 @@ def in_form(recipe: Recipe, name: FormName) -> Recipe:
 def form_of(recipe: Recipe) -> FormName | None:
     """The form whose layers a recipe has; None where it has layers of its own choice."""
     overlaid = recipe.groups is not None and recipe.groups.placed == "overlaid"
-    signs = sorted(map(_sign, recipe.layers))
+    signs = sorted(layer.form_sign() for layer in recipe.layers)
     for name, form in FORMS.items():
-        if sorted(map(_sign, form.layers())) == signs and (recipe.groups is None or overlaid == form.overlaid):
+        if sorted(layer.form_sign() for layer in form.layers()) == signs and (
+            recipe.groups is None or overlaid == form.overlaid
+        ):
             return name
     return None
-
-
-def _sign(layer: Layer) -> str:
-    """A layer in short: its kind, and what tells one form's use of it from another's."""
-    if isinstance(layer, CumulativeLayer):
-        return f"cumulative {layer.against}"
-    if isinstance(layer, PointsLayer):
-        return "points in order" if layer.spread == "in order" else "points"
-    if isinstance(layer, DensityLayer):
-        return "ridge" if layer.width > 1 else "density"
-    return layer.layer

@@ -7,20 +7,20 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, StringConstraints, model_validator
 
-from echelle.numbers.rounding import as_read, decimals_of
+from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.markup import plain
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 
 Dash = Literal["solid", "dashed", "dotted"]
 
 
-class Percentile(Part):
+class Percentile(StrictModel):
     """The value that a percentage of the values lies below, by the figure's definition of a quantile."""
 
     percentile: float = Field(gt=0, lt=100)
 
 
-class FromMean(Part):
+class FromMean(StrictModel):
     """So many standard deviations from the mean."""
 
     sds: float = Field(ge=-20, le=20, description="negative lies below the mean")
@@ -30,7 +30,7 @@ GuidePlace = float | Literal["mean", "median"] | Percentile | FromMean
 GuideText = Annotated[str, StringConstraints(max_length=200)]
 
 
-class Guide(Part):
+class Guide(StrictModel):
     """A reference line, or a band with both ends inside, with its label."""
 
     at: GuidePlace | None = None
@@ -62,7 +62,7 @@ class Guide(Part):
         return all(isinstance(end, float | int) for end in self.ends)
 
 
-class KeptGuides(Part):
+class KeptGuides(StrictModel):
     """Guides that a study keeps under a name: the reference interval of a measure, group by group if it differs."""
 
     name: str = Field(min_length=1, max_length=200)
@@ -81,7 +81,7 @@ def place_words(place: GuidePlace) -> str:
         return f"percentile {place.percentile:g}"
     if isinstance(place, FromMean):
         return f"mean {'−' if place.sds < 0 else '+'} {abs(place.sds):g} SD"
-    return place if isinstance(place, str) else as_read(place, decimals_of(np.array([place])))
+    return place if isinstance(place, str) else display_number(place, decimals_of(np.array([place])))
 
 
 def _rises(low: GuidePlace, high: GuidePlace) -> bool:

@@ -28,7 +28,7 @@ class Manner:
 PLAIN = Manner()
 
 
-def marked(written: str) -> str:
+def has_marks(written: str) -> str:
     """Written words with their marks as signs."""
     text = re.sub(r"\\([*^_\\])", lambda found: _KEPT[found[1]], written)
     text = _SLANTED.sub(lambda found: _each_word(found[1], _ITALIC), text)
@@ -45,7 +45,7 @@ def unmarked(text: str) -> str:
 
 def plain(written: str) -> str:
     """Written words without their marks."""
-    return unmarked(marked(written))
+    return unmarked(has_marks(written))
 
 
 def manners(text: str) -> tuple[str, list[Manner]]:

@@ -5,27 +5,29 @@ with their path.
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import BeforeValidator, Field, model_validator
 
 from echelle.recipes.differences import Differences
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import Layer
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.recipes.style import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words, named_look
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import ColumnCondition
 from echelle.tables.steps.models import LeftOut, Step
 
+L = TypeVar("L", bound=AnyLayer)
 FormName = Literal[
     "box", "violin", "strip", "raincloud", "histogram", "density", "ridges", "cumulative", "means", "in-order", "probability",
     "stem", "counts",
 ]  # fmt: skip
 
 
-class Recipe(Part):
+class Recipe(StrictModel):
     """One comparison's question and figure."""
 
     echelle: Literal[1]
@@ -48,6 +50,15 @@ class Recipe(Part):
     style: Annotated[LookName | Style, BeforeValidator(named_look)] = "house"
     own_look: OwnLook = Field(default_factory=OwnLook, description="where the figure deviates from its look")
     size: Size = Field(default_factory=Size)
+
+    def shown(self, model: type[L]) -> list[L]:
+        """The layers of one kind that are drawn, in the recipe's order."""
+        return [layer for layer in self.layers if layer.shown and isinstance(layer, model)]
+
+    @property
+    def shown_layers(self) -> list[AnyLayer]:
+        """All layers that are drawn."""
+        return [layer for layer in self.layers if layer.shown]
 
     @model_validator(mode="after")
     def _agrees(self) -> Recipe:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 
 GroupsPlaced = Literal["evenly", "at value", "overlaid"]
 SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]
@@ -15,7 +15,7 @@ Scales = Literal["one", "one-per-line", "each-its-own"]
 Sorted = Literal["by hand", "alphabetical", "calendar", "by median", "by mean", "by n"]
 
 
-class Measure(Part):
+class Measure(StrictModel):
     """The measured column; several give one lane each."""
 
     columns: list[str] = Field(min_length=1, max_length=400)
@@ -24,14 +24,14 @@ class Measure(Part):
     )
 
 
-class Joined(Part):
+class Joined(StrictModel):
     """Several levels as one."""
 
     name: str = Field(min_length=1, max_length=200)
     levels: list[str] = Field(min_length=1)
 
 
-class Cut(Part):
+class Cut(StrictModel):
     """A column of numbers cut into intervals [a, b), or (a, b]; the first and last are open."""
 
     edges: list[float] = Field(min_length=1, max_length=100)
@@ -47,7 +47,7 @@ class Cut(Part):
         return self
 
 
-class Levels(Part):
+class Levels(StrictModel):
     """A column whose levels divide rows; levels not in ``order`` follow it as they come."""
 
     column: str
@@ -74,7 +74,7 @@ class Subgroups(Levels):
     placed: SubgroupsPlaced = "beside"
 
 
-class Panels(Part):
+class Panels(StrictModel):
     """Columns whose levels get a panel each."""
 
     down: Levels | None = None

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 
 _LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
 _POINTS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0}
@@ -35,7 +35,7 @@ AxisScale = Literal["linear", "log10", "ln", "square-root"]
 Typeface = Literal["Lato", "Inter", "Liberation Sans", "Linux Libertine"]
 
 
-class Axis(Part):
+class Axis(StrictModel):
     """The axis of the measure."""
 
     start: float | None = Field(default=None, alias="from")
@@ -48,7 +48,7 @@ class Axis(Part):
     thousands: bool = Field(default=True, description="a thin space groups thousands from 10 000 on")
 
 
-class SecondAxis(Part):
+class SecondAxis(StrictModel):
     """The axis of counts, shares or densities: inside each lane, or along all of them where rows are counted."""
 
     start: float | None = Field(default=None, alias="from")
@@ -57,7 +57,7 @@ class SecondAxis(Part):
     one_top: bool = Field(default=True, description="one top for all panels")
 
 
-class MethodNote(Part):
+class MethodNote(StrictModel):
     """How the method note is worded, and whether it is drawn under the figure."""
 
     under: bool = Field(default=False, description="drawn under the figure, so that it goes wherever the figure goes")
@@ -65,14 +65,14 @@ class MethodNote(Part):
     english: Literal["British", "American"] = "British"
 
 
-class ReaderKey(Part):
+class ReaderKey(StrictModel):
     """An annotated lane, drawn from the figure's own data, that says what its marks are."""
 
     placed: Literal["none", "below", "beside"] = "none"
     lane: str | None = Field(default=None, description="the group that it shows; null: the one with most values")
 
 
-class Words(Part):
+class Words(StrictModel):
     """What the reader reads; empty means the column's own name."""
 
     title: str = Field(default="", max_length=500)
@@ -93,7 +93,7 @@ Reading = Literal[
 ]  # fmt: skip
 
 
-class Ledger(Part):
+class Ledger(StrictModel):
     """Which readings stand beside the lanes, and the group that the others are set against."""
 
     readings: list[Reading] = Field(default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1)
@@ -116,7 +116,7 @@ KeyPlace = Literal["above", "below", "none"]
 LevelColours = dict[str, dict[str, Colour]]
 
 
-class Style(Part):
+class Style(StrictModel):
     """The look, resolved: sealed recipes carry it."""
 
     typeface: Typeface = "Lato"
@@ -134,7 +134,7 @@ class Style(Part):
     key: KeyPlace = Field(default="above", description="where colours and shapes are explained, where names do not say it")
 
 
-class OwnLook(Part):
+class OwnLook(StrictModel):
     """Single points in which a figure deviates from its look; null follows it."""
 
     typeface: Typeface | None = None
@@ -171,7 +171,7 @@ def named_look(style: object) -> object:
     return _OF_BEFORE.get(style, style) if isinstance(style, str) else style
 
 
-class Size(Part):
+class Size(StrictModel):
     """The sheet's size; a height of null follows the number of lanes."""
 
     width: Length = "120mm"

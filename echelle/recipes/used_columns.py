@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from echelle.recipes.layers import named_columns
 from echelle.recipes.recipe import Recipe
 
 
@@ -16,7 +15,7 @@ def columns_of(recipe: Recipe) -> set[str]:
 
 def extra_columns(recipe: Recipe) -> list[str]:
     """The columns that lanes carry besides their values: those that layers name, and the one that pairs rows."""
-    found = [name for layer in recipe.layers for name in named_columns(layer)]
+    found = [name for layer in recipe.layers for name in layer.named_columns()]
     if recipe.differences is not None:
         asked = recipe.differences
         control = (asked.control.order, asked.control.lots) if asked.control else ()

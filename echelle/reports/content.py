@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from echelle.numbers.rounding import as_read, fixed
+from echelle.numbers.rounding import display_number, fixed
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings, Scene
 from echelle.tables.steps.words import step_words
@@ -79,7 +79,9 @@ def facts_of(part: ReportPart) -> list[tuple[str, str]]:
 def _cells(lane: LaneReadings, decimals: int) -> list[str]:
     def cell(name: str) -> str:
         value = getattr(lane, name)
-        return "–" if value is None else str(value) if name in _WHOLE else lane.limits.get(name) or as_read(value, decimals)
+        return (
+            "–" if value is None else str(value) if name in _WHOLE else lane.limits.get(name) or display_number(value, decimals)
+        )
 
     return [cell(name) for name, _ in _LEDGER]
 

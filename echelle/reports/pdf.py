@@ -13,7 +13,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Size, Style, points
 from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
 from echelle.scene.models import Paint, RectPart, Scene, ScenePart
-from echelle.scene.pages import PageBlock, PageSize, flowed, page_scene
+from echelle.scene.pages import PageBlock, PageSize, flow, page_scene
 from echelle.scene.typesetting import Typesetter, Weight
 
 _PAGE = PageSize(595.276, 841.89, 42.0)
@@ -25,7 +25,7 @@ _TEXT = 8.5
 _MOST_LINES = 400
 
 
-def fitted(recipe: Recipe) -> Recipe:
+def fit_to_page(recipe: Recipe) -> Recipe:
     """The recipe on a sheet no wider than a page of the report, in its own proportions."""
     width, height = points(recipe.size.width), recipe.size.height
     if width <= _ROOM:
@@ -37,7 +37,7 @@ def fitted(recipe: Recipe) -> Recipe:
 def report_pdf(
     title: str, parts: Sequence[ReportPart], typesetter: Typesetter, made: datetime | None = None, signed: str = ""
 ) -> bytes:
-    """The report's bytes; figures are drawn by :func:`fitted` recipes, ``signed`` says who locked it. A figure higher than a
+    """The report's bytes; figures are drawn by :func:`fit_to_page` recipes, ``signed`` says who locked it. A figure higher than a
     page gets a higher page.
     """
     setter = _Setter(Lettering(typesetter, Style()))
@@ -47,10 +47,10 @@ def report_pdf(
         blocks += setter.part(part, number)
     blocks += setter.words(f"Echelle, release {RELEASE}", 7.0, quiet=True)
     faces = {*setter.letters.faces, *(face for block in blocks for face in block.faces)}
-    flow = flowed(blocks, _PAGE)
+    laid_out = flow(blocks, _PAGE)
     pages = [
-        page_scene(parts, _PAGE.width, height, "#FFFFFF", title, f"{title}, page {number} of {len(flow)}", faces)
-        for number, (parts, height) in enumerate(flow, 1)
+        page_scene(parts, _PAGE.width, height, "#FFFFFF", title, f"{title}, page {number} of {len(laid_out)}", faces)
+        for number, (parts, height) in enumerate(laid_out, 1)
     ]
     return pages_pdf(pages, title, made=made)
 

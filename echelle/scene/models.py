@@ -32,7 +32,7 @@ Shape = Literal[
 ]
 
 
-def rounded(value: float) -> float:
+def round_coordinate(value: float) -> float:
     """A coordinate as the scene keeps it; −0 becomes 0."""
     return round(float(value), 3) + 0.0
 
@@ -358,7 +358,7 @@ def packed_places(places: NDArray[np.intp]) -> str | None:
     return base64.b64encode(places.astype("<i4").tobytes()).decode() if len(places) else None
 
 
-def unpacked(text: str | None, kind: Literal["<f4", "<i4", "<f8"]) -> NDArray[np.float64]:
+def unpack(text: str | None, kind: Literal["<f4", "<i4", "<f8"]) -> NDArray[np.float64]:
     """Back from base64; nothing gives an empty array."""
     return np.frombuffer(base64.b64decode(text or ""), dtype=kind).astype(np.float64)
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from echelle.scene.models import Counts, Scene, ScenePart, rounded
-from echelle.scene.translate import moved
+from echelle.scene.models import Counts, Scene, ScenePart, round_coordinate
+from echelle.scene.translate import translate
 
 NO_COUNTS = Counts(
     rows=0, kept=0, used=0, people=None, called="", missing=0, missing_by={}, censored=0, left_out=0, ungrouped=0, not_finite=0
@@ -35,7 +35,7 @@ class PageSize:
     edge: float
 
 
-def flowed(blocks: Sequence[PageBlock], size: PageSize) -> list[tuple[list[ScenePart], float]]:
+def flow(blocks: Sequence[PageBlock], size: PageSize) -> list[tuple[list[ScenePart], float]]:
     """The parts of each page, and how high it is: a page grows where one block is higher than it."""
     pages: list[tuple[list[ScenePart], float]] = [([], size.edge)]
     for place, block in enumerate(blocks):
@@ -43,7 +43,7 @@ def flowed(blocks: Sequence[PageBlock], size: PageSize) -> list[tuple[list[Scene
         if size.tall is not None and top > size.edge and top + _together(blocks, place) > size.tall - size.edge:
             pages.append(([], size.edge))
             parts, top = pages[-1]
-        parts += moved(block.parts, size.edge, top, f"page{len(pages)}/{place}")
+        parts += translate(block.parts, size.edge, top, f"page{len(pages)}/{place}")
         pages[-1] = (parts, top + block.height + block.after)
     last = [block.after for block in blocks[-1:]]
     if size.tall is None:
@@ -66,7 +66,7 @@ def page_scene(
 ) -> Scene:
     """A page that holds parts alone: nothing on it is a lane."""
     return Scene(
-        form=None, width=rounded(width), height=rounded(height), ground=ground, title=title, description=description,
+        form=None, width=round_coordinate(width), height=round_coordinate(height), ground=ground, title=title, description=description,
         parts=parts, panels=[], lanes=[], handles=[], readings=[], decimals=0, counts=NO_COUNTS, note="", advice=[],
         faces=sorted(set(faces)),
     )  # fmt: skip

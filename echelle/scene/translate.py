@@ -16,15 +16,15 @@ from echelle.scene.models import (
     ScenePart,
     TextPart,
     point_columns,
-    rounded,
-    unpacked,
+    round_coordinate,
+    unpack,
 )  # fmt: skip
 
 _PAIR = re.compile(r"(-?[\d.]+(?:e-?\d+)?)[ ,]+(-?[\d.]+(?:e-?\d+)?)")
 Renamed = Callable[[str], str]
 
 
-def moved(parts: Iterable[ScenePart], dx: float, dy: float, prefix: str) -> list[ScenePart]:
+def translate(parts: Iterable[ScenePart], dx: float, dy: float, prefix: str) -> list[ScenePart]:
     """The parts further right and down by so many points. Keys get the prefix, and panels and lanes are theirs no more: what
     is moved is to be looked at, not handled.
     """
@@ -34,20 +34,22 @@ def moved(parts: Iterable[ScenePart], dx: float, dy: float, prefix: str) -> list
 def _moved(part: ScenePart, dx: float, dy: float, prefix: str) -> ScenePart:
     mark: dict[str, object] = {"key": f"{prefix}/{part.key}", "panel": "", "lane": "", "layer": prefix}
     if isinstance(part, GroupPart):
-        return part.model_copy(update={**mark, "parts": moved(part.parts, dx, dy, prefix)})
+        return part.model_copy(update={**mark, "parts": translate(part.parts, dx, dy, prefix)})
     if isinstance(part, RectPart):
-        return part.model_copy(update={**mark, "x": rounded(part.x + dx), "y": rounded(part.y + dy)})
+        return part.model_copy(update={**mark, "x": round_coordinate(part.x + dx), "y": round_coordinate(part.y + dy)})
     if isinstance(part, LinePart):
         ends = {"x1": part.x1 + dx, "y1": part.y1 + dy, "x2": part.x2 + dx, "y2": part.y2 + dy}
-        return part.model_copy(update={**mark, **{end: rounded(value) for end, value in ends.items()}})
+        return part.model_copy(update={**mark, **{end: round_coordinate(value) for end, value in ends.items()}})
     if isinstance(part, PathPart):
         return part.model_copy(update={**mark, "d": _PAIR.sub(lambda pair: _shifted(pair, dx, dy), part.d)})
     if isinstance(part, TextPart):
         left, top, right, bottom = part.box
-        box = tuple(map(rounded, (left + dx, top + dy, right + dx, bottom + dy)))
-        return part.model_copy(update={**mark, "x": rounded(part.x + dx), "y": rounded(part.y + dy), "box": box})
+        box = tuple(map(round_coordinate, (left + dx, top + dy, right + dx, bottom + dy)))
+        return part.model_copy(
+            update={**mark, "x": round_coordinate(part.x + dx), "y": round_coordinate(part.y + dy), "box": box}
+        )
     assert isinstance(part, PointsPart)
-    x, y = unpacked(part.columns.x, "<f4") + dx, unpacked(part.columns.y, "<f4") + dy
+    x, y = unpack(part.columns.x, "<f4") + dx, unpack(part.columns.y, "<f4") + dy
     rows = np.zeros(len(x), dtype=np.int64)
     return part.model_copy(update={**mark, "columns": point_columns(x, y, rows)})
 

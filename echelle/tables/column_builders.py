@@ -76,7 +76,7 @@ def stood_in_of(columns: list[Column]) -> NDArray[np.int8] | None:
     return np.concatenate([unstood(len(column.texts)) if column.stood_in is None else column.stood_in for column in columns])
 
 
-def rows_taken(table: Table, places: Places) -> Table:
+def take_rows(table: Table, places: Places) -> Table:
     """Some rows of a table, in that order, with their ids."""
     columns = tuple(taken(column, places) for column in table.columns)
     left_out = None if table.left_out is None else table.left_out[places]
@@ -89,14 +89,14 @@ def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArr
     if marks is None:
         marks = np.where(np.isfinite(numbers), np.int8(Mark.NUMBER), np.int8(Mark.MISSING)).astype(np.int8)
         numbers = np.where(marks == Mark.MISSING, np.nan, numbers)
-    texts = written(numbers).set(pl.Series(marks == Mark.MISSING), None)
+    texts = format_numbers(numbers).set(pl.Series(marks == Mark.MISSING), None)
     for mark, sign in ((Mark.BELOW, "<"), (Mark.ABOVE, ">")):
         if (here := marks == mark).any():
             texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()
     return counted(Column(name, "measure", texts, unit, False, {}, numbers, marks))
 
 
-def written(numbers: Floats) -> pl.Series:
+def format_numbers(numbers: Floats) -> pl.Series:
     """Numbers with their full round-trip digits, whole ones without a point; null for NaN."""
     values = pl.Series(numbers, dtype=pl.Float64).fill_nan(None)
     return values.cast(pl.String).str.strip_suffix(".0")

@@ -12,7 +12,7 @@ _SUBJECTS = re.compile(rf"\b({_OF_PEOPLE}|subject|animal)s?\b", re.I)
 
 
 @dataclass(frozen=True)
-class Called:
+class SubjectNoun:
     """One of them, and several after their number: "59 people", "15 × Barcode"."""
 
     one: str
@@ -29,13 +29,13 @@ def names_subjects(name: str) -> bool:
     return _SUBJECTS.search(words_of_name(name)) is not None
 
 
-def called(identifier: str | None) -> Called:
+def subject_noun(identifier: str | None) -> SubjectNoun:
     """By the identifier's own name where it does not name people."""
     name = identifier or "participant"
     words = words_of_name(name)
     if _PEOPLE.search(words):
-        return Called("person", "people")
+        return SubjectNoun("person", "people")
     if found := _NAMED.search(words):
         one = found[1].lower()
-        return Called(one, f"{one}s")
-    return Called(name, f"× {name}")
+        return SubjectNoun(one, f"{one}s")
+    return SubjectNoun(name, f"× {name}")

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field, RootModel
 
-from echelle.comparison.models import Compared
+from echelle.comparison.models import LaneDifferences
 from echelle.figures.lanes.lane import Aside
 from echelle.figures.setting_previews import SettingPictures
 from echelle.recipes.recipe import FormName, Recipe
@@ -201,12 +201,12 @@ class WithReason(Strict):
     reason: str
 
 
-class Comparing(Strict):
+class DifferencesProgress(Strict):
     """How many pairs of how many are compared, or the answer."""
 
     done: int = 0
     of: int = 0
-    found: Compared | None = None
+    found: LaneDifferences | None = None
 
 
 class AskRow(Strict):

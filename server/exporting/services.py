@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from echelle.bundles.models import Contents, RawData, TrailPart
-from echelle.bundles.pseudonyms import coded
+from echelle.bundles.pseudonyms import with_pseudonyms
 from echelle.bundles.writer import bundle
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import FORMATS, Output, scene_bytes
@@ -22,17 +22,17 @@ from echelle.recipes.style import Size, Style
 from echelle.render import reader_key_of, scene_of, scene_of_lanes
 from echelle.reports.content import ReportPart
 from echelle.reports.html import report
-from echelle.reports.pdf import fitted, report_pdf
+from echelle.reports.pdf import fit_to_page, report_pdf
 from echelle.scene.models import Scene
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.files import named_tables
 from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.services.scenes import dressed, rowless, without_rows
+from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import Data, data_of, entry_of, recipe_at
 from server.tables.models import DataTable, RawFile
-from server.tables.services.cache import in_use
+from server.tables.services.cache import rows_in_use
 from server.tables.services.preparation import table_named
 
 _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -58,10 +58,10 @@ class ExportContext:
     def scene(self) -> Scene:
         """The figure, or its reader's key; without row ids for those who may not see rows."""
         lanes = arrange(self.recipe, self.rows)
-        told = self.recipe if self.may_see_rows else rowless(self.recipe)
+        told = self.recipe if self.may_see_rows else recipe_without_rows(self.recipe)
         scene = reader_key_of(told, lanes) if self.query.get("page") == "key" else scene_of_lanes(told, lanes)
         if not self.may_see_rows:
-            without_rows(scene)
+            strip_rows(scene)
         return scene
 
 
@@ -72,7 +72,7 @@ def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bo
     sealed = sealed_at(comparison, entry)
     if kind == "recipe":
         return ExportFile(recipe_text(sealed), "application/json", ".recipe.json")
-    out = ExportContext(comparison, entry, data, resized(sealed, query), in_use(data.table, data.steps), query, sees)
+    out = ExportContext(comparison, entry, data, resize(sealed, query), rows_in_use(data.table, data.steps), query, sees)
     return _figure(out, kind) if kind in FORMATS else _OTHERS.get(kind, _unknown)(out)
 
 
@@ -80,13 +80,13 @@ def sealed_at(comparison: Comparison, entry: TrailEntry, house: Style | None = N
     """A state's recipe with everything in it that redraws it: look, date, preparation, how the file is read."""
     data = data_of(comparison, entry)
     told = ReadingOptions.model_validate(data.table.told)
-    return seal(dressed(recipe_at(entry), comparison, house), entry.at, data.steps, told)
+    return seal(with_style(recipe_at(entry), comparison, house), entry.at, data.steps, told)
 
 
 def report_part(comparison: Comparison, entry: TrailEntry, house: Style | None = None, printed: bool = False) -> ReportPart:
     """A state as it stands in a report; ``printed`` where a page of paper must hold its figure."""
     recipe, data = sealed_at(comparison, entry, house), data_of(comparison, entry)
-    scene = scene_of(fitted(recipe) if printed else recipe, in_use(data.table, data.steps))
+    scene = scene_of(fit_to_page(recipe) if printed else recipe, rows_in_use(data.table, data.steps))
     settled = f"{entry.by}, {entry.at:%Y-%m-%d %H:%M} UTC"
     return ReportPart(comparison.name, scene, recipe, data.table.name, data.table.raw.sha256, settled, comparison.lock_words)
 
@@ -126,7 +126,7 @@ def _bundle(out: ExportContext) -> ExportFile:
     refs = {ref.sha256: ref for ref in named_tables(out.data.steps) if ref.sha256 != raw.sha256}
     others = [_raw(_file_of(table_named(out.comparison.study_id, ref)), ref.name) for ref in refs.values()]
     contents = Contents(out.recipe, _raw(raw, out.data.table.name), others, out.rows, _trail(out))
-    made = bundle(coded(contents) if out.query.get("coded") == "true" else contents)
+    made = bundle(with_pseudonyms(contents) if out.query.get("coded") == "true" else contents)
     return ExportFile(made, "application/zip", ".zip")
 
 
@@ -165,7 +165,7 @@ _OTHERS: dict[str, Callable[[ExportContext], ExportFile]] = {
 }  # fmt: skip
 
 
-def resized(recipe: Recipe, query: dict[str, str]) -> Recipe:
+def resize(recipe: Recipe, query: dict[str, str]) -> Recipe:
     """The recipe on the sheet that was asked for."""
     if not query.get("width"):
         return recipe

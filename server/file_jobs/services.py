@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
 
-from echelle.batch import Drawn, Many, figures_of, file_names
-from echelle.bundles.zip_file import FIRST, zipped
+from echelle.batch import Batch, BatchSpec, figures_of, file_names
+from echelle.bundles.zip_file import FIRST, zip_files
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.errors import InputError
@@ -21,13 +21,13 @@ from server.accounts.models import Person
 from server.api.faults import Fault, fault_of
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, entry_of
-from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resized, sealed_at
+from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resize, sealed_at
 from server.file_jobs.bodies import AskBatch, AskExport, AskFileJob, AskReport
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.folios.services import states_of
 from server.studies.access import as_uuid, editable_by, visible_to
-from server.tables.services.cache import in_use
+from server.tables.services.cache import rows_in_use
 
 Step = Callable[[int, int], None]
 _GONE = Fault(what="It is not there for you any more", where="", remedy="Reload the page.")
@@ -57,7 +57,7 @@ def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Compa
     return permitted(Comparison.objects.all(), person, as_uuid(asked.comparison))
 
 
-def work(job: FileJob) -> None:
+def make_file(job: FileJob) -> None:
     """Make the job's file. Whoever may not have it any more gets none."""
     if not FileJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.WORKING):
         return
@@ -123,10 +123,10 @@ def _report(asked: AskReport, folio: Folio, step: Step) -> File:
 def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
     """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named beside it, and why."""
     entry = entry_of(comparison, asked.entry)
-    recipe = resized(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
+    recipe = resize(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
     data = data_of(comparison, entry)
-    rows = in_use(data.table, data.steps)
-    drawn = Drawn(figures_of(recipe, rows, Many(asked.each, asked.measures)), rows)
+    rows = rows_in_use(data.table, data.steps)
+    drawn = Batch(figures_of(recipe, rows, BatchSpec(asked.each, asked.measures)), rows)
     output, name = Output(asked.file_format, asked.dpi, made=recipe.made), comparison.name
     form = FORMATS[asked.file_format]
     pages: list[Scene] = []
@@ -147,4 +147,4 @@ def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
     if drawn.fault:
         files[_NOT_DRAWN] = ("\n".join(drawn.not_drawn) + "\n").encode()
     missing = fault_of(drawn.fault) if drawn.fault else None
-    return File(zipped(files, recipe.made or FIRST), "application/zip", f"{name}.zip", missing)
+    return File(zip_files(files, recipe.made or FIRST), "application/zip", f"{name}.zip", missing)

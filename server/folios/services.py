@@ -8,7 +8,7 @@ from echelle.folios.models import FolioPage
 from echelle.recipes.style import Style
 from echelle.scene.models import Scene
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.services.scenes import dressed, rowless, without_rows
+from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import data_of, entry_of, recipe_at
 from server.folios.models import Folio
 from server.tables.services.cache import lanes_of
@@ -19,11 +19,11 @@ def pages_of(folio: Folio) -> list[Scene]:
     figures = []
     for comparison, entry, house in states_of(folio):
         recipe, data = recipe_at(entry), data_of(comparison, entry)
-        told = rowless(dressed(recipe, comparison, house)).model_copy(update={"made": entry.at})
+        told = recipe_without_rows(with_style(recipe, comparison, house)).model_copy(update={"made": entry.at})
         figures.append(FolioFigure(told, lanes_of(recipe, data.table, data.steps)))
     pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
     for page in pages:
-        without_rows(page)
+        strip_rows(page)
     return pages
 
 

@@ -21,7 +21,7 @@ from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
 from server.shares.models import Share
 from server.studies.access import editable_by
 from server.studies.models import AuditLine, Study
-from server.studies.views import owned
+from server.studies.views import owned_study
 
 MOST_DAYS = 366
 
@@ -74,7 +74,7 @@ class OutsideLinks(Endpoint):
     @extend_schema(request=AllowOutside, responses=AllowOutside)
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
         """Allow it, or not; for owners. Where it is not allowed, links of before are closed too."""
-        study = owned(request.user, study_id)
+        study = owned_study(request.user, study_id)
         wanted = body_of(request, AllowOutside)
         with transaction.atomic():
             Study.objects.filter(pk=study.pk).update(outside_links=wanted.allowed)

@@ -60,7 +60,7 @@ class OneStudy(Endpoint):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, study_id: uuid.UUID) -> Response:
         """Erase it for good: tables, comparisons, trails. One audit line stays."""
-        study = owned(request.user, study_id)
+        study = owned_study(request.user, study_id)
         with transaction.atomic():
             AuditLine.objects.create(by=request.user.username, what=f"erased the study {study.name} ({study.pk})"[:400])
             study.erase()
@@ -127,7 +127,7 @@ class Members(Endpoint):
     @extend_schema(request=SetMember, responses={200: MemberList, 422: Fault})
     def put(self, request: Request, study_id: uuid.UUID) -> Response:
         """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
-        study = owned(request.user, study_id)
+        study = owned_study(request.user, study_id)
         wanted = body_of(request, SetMember)
         person = Person.objects.filter(username=wanted.username).first()
         if person is None:
@@ -144,7 +144,7 @@ class Members(Endpoint):
         return Response(_members(study))
 
 
-def owned(person: Person, study_id: uuid.UUID) -> Study:
+def owned_study(person: Person, study_id: uuid.UUID) -> Study:
     """The study, for its owners: 404 for strangers, 403 for those who only work in it."""
     study = Study.objects.owned_by(person).filter(pk=study_id).first()
     if study is None:

@@ -17,7 +17,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.plurals import said
+from echelle.plurals import plural
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import key_overlap
 from echelle.tables.steps.left_out import entry_for
@@ -34,7 +34,7 @@ from server.studies.models import Study
 from server.tables import bodies
 from server.tables.models import DataTable, ReadingJob
 from server.tables.services import rows
-from server.tables.services.cache import in_use, named_table, prepared_of, summaries_of, table_of
+from server.tables.services.cache import named_table, prepared_of, rows_in_use, summaries_of, table_of
 from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
 from server.tables.services.reading import read_job
 
@@ -141,7 +141,7 @@ class LeaveOutOfTable(Endpoint):
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         wanted = body_of(request, bodies.LeaveOutRow)
         steps = steps_at(table, newest_revision(table))
-        shown = in_use(table, steps)
+        shown = rows_in_use(table, steps)
         places = np.flatnonzero(shown.row_ids.keys == wanted.key)
         if len(places) != 1:
             raise InputError("that row is not in the table", remedy="Reload the page.")
@@ -215,7 +215,7 @@ class RowsFileOfTable(Endpoint):
             return download(data, "application/json", f"{stem}.steps.json")
         for known in ROWS_FORMATS:
             if known == file_format:
-                made = rows_file(in_use(table, steps), known)
+                made = rows_file(rows_in_use(table, steps), known)
                 response = download(made.data, _TYPES[known], f"{stem}.rows.{known}")
                 response["X-Guarded-Cells"] = str(made.guarded)
                 return response
@@ -238,7 +238,7 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
         done = asdict(found.results[place]) if place < len(found.results) else {"rows": None, "columns": None, "note": ""}
         words = step_words(step)
         if looking and isinstance(step, LeaveOut):
-            words, done["note"] = f"leave out {said(len(step.rows), 'row')}", ""
+            words, done["note"] = f"leave out {plural(len(step.rows), 'row')}", ""
             step = LeaveOut(on=step.on, rows=[LeftOut(row=1, reason="not shown")])
         states.append(bodies.StepState(step=step, words=words, **done))
     return bodies.Outcome(

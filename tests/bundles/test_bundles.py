@@ -15,9 +15,9 @@ import openpyxl
 import pytest
 from click.testing import CliRunner
 
-from echelle.bundles.models import Contents, Opened, RawData, TrailPart
-from echelle.bundles.pseudonyms import coded
-from echelle.bundles.reader import opened, rows_of
+from echelle.bundles.models import Bundle, Contents, RawData, TrailPart
+from echelle.bundles.pseudonyms import with_pseudonyms
+from echelle.bundles.reader import open_bundle, rows_of
 from echelle.bundles.writer import bundle
 from echelle.command_line.main import app
 from echelle.errors import InputError
@@ -66,7 +66,7 @@ def test_what_comes_out_redraws_the_figure_byte_for_byte() -> None:
     # Workbooks hold the second they were written in: another second changes nothing.
     time.sleep(1.1)
     assert data == bundle(contents())
-    found, files = opened(data), files_of(data)
+    found, files = open_bundle(data), files_of(data)
     for kind in ("svg", "pdf", "png"):
         assert figure_bytes(found.recipe, rows_of(found), kind) == files[f"figure.{kind}"]  # type: ignore[arg-type]
     assert found.raw == RawData("levels of March.csv", RAW) and [part.by for part in found.trail] == ["Analyst"]
@@ -100,7 +100,7 @@ def test_readings_are_those_of_the_figure_and_rows_are_harmless() -> None:
 def test_a_file_that_changed_is_named(changed: str) -> None:
     files = files_of(bundle(contents()))
     with pytest.raises(InputError, match="is not as it was") as fault:
-        opened(zipped({**files, changed: files[changed] + b" "}), "b.zip")
+        open_bundle(zipped({**files, changed: files[changed] + b" "}), "b.zip")
     assert fault.value.where == f"b.zip, {changed}"
 
 
@@ -116,7 +116,7 @@ def test_a_file_that_changed_is_named(changed: str) -> None:
 )
 def test_what_is_no_bundle_is_refused(data: bytes, says: str) -> None:
     with pytest.raises(InputError, match=says):
-        opened(data)
+        open_bundle(data)
 
 
 def test_running_codes_replace_identifiers_everywhere() -> None:
@@ -124,7 +124,7 @@ def test_running_codes_replace_identifiers_everywhere() -> None:
     recipe = Recipe.model_validate(
         recipe.model_dump(mode="json", by_alias=True) | {"keep": [{"column": "participant", "is_not": ["P-007"]}]}
     )
-    plain, out = contents(recipe), coded(contents(recipe))
+    plain, out = contents(recipe), with_pseudonyms(contents(recipe))
     text = b"".join(files_of(bundle(out)).values()).decode("utf-8", "replace")
     assert not [code for code in (f"P-{i:03d}" for i in range(1, 41)) if f"{code}," in text or f"{code}\n" in text]
     assert out.recipe.words.title == "Without ID-0007" and out.recipe.words.source == "as P-0071 said"
@@ -133,7 +133,7 @@ def test_running_codes_replace_identifiers_everywhere() -> None:
     before, after = scene_of(plain.recipe, plain.rows), scene_of(out.recipe, out.rows)
     sizes = [[(r.group, r.n, r.median, r.missing) for r in scene.readings] for scene in (before, after)]
     assert sizes[0] == sizes[1]
-    again = opened(bundle(out))
+    again = open_bundle(bundle(out))
     assert figure_bytes(again.recipe, rows_of(again), "svg") == figure_bytes(out.recipe, out.rows, "svg")
 
 
@@ -142,7 +142,7 @@ def test_running_codes_replace_what_is_kept_by_the_name_of_a_level() -> None:
     groups = {"column": "participant", "labels": {"P-003": "the third"}}
     colours = {"participant": {"P-003": "#112233"}, "ward": {"A": "#445566"}}
     recipe = Recipe.model_validate(dumped | {"groups": groups, "style": dumped["style"] | {"level_colours": colours}})
-    told = coded(contents(recipe)).recipe
+    told = with_pseudonyms(contents(recipe)).recipe
     assert told.groups is not None and told.groups.labels == {"ID-0003": "the third"}
     assert isinstance(told.style, Style) and told.style.level_colours["participant"] == {"ID-0003": "#112233"}
     # Sealing leaves the colours of columns that are not shown at home.
@@ -153,7 +153,7 @@ def test_running_codes_replace_what_is_kept_by_the_name_of_a_level() -> None:
 def test_codes_are_refused_where_other_tables_are_joined() -> None:
     joined = Contents(sealed(), RawData("a.csv", RAW), [RawData("b.csv", RAW)], contents().rows)
     with pytest.raises(InputError, match="joins other tables"):
-        coded(joined)
+        with_pseudonyms(joined)
 
 
 def test_the_command_makes_and_draws_a_bundle(tmp_path: Path) -> None:
@@ -165,7 +165,7 @@ def test_the_command_makes_and_draws_a_bundle(tmp_path: Path) -> None:
     drawn = CliRunner().invoke(app, ["draw", str(tmp_path / "b.zip"), "--out", str(tmp_path / "f.svg")])
     assert drawn.exit_code == 0, drawn.output
     assert (tmp_path / "f.svg").read_bytes() == files_of((tmp_path / "b.zip").read_bytes())["figure.svg"]
-    found: Opened = opened((tmp_path / "b.zip").read_bytes())
+    found: Bundle = open_bundle((tmp_path / "b.zip").read_bytes())
     assert found.recipe.made == MADE
     assert CliRunner().invoke(app, [*words, "--coded"]).exit_code == 0
     assert b"P-001" not in (tmp_path / "b.zip").read_bytes()
@@ -181,7 +181,7 @@ def test_joined_tables_travel_along(tmp_path: Path) -> None:
     (tmp_path / "recipe.json").write_text(json.dumps(recipe))
     words = ["bundle", str(tmp_path / "recipe.json"), "--table", str(tmp_path / "levels.csv"), "--out", str(tmp_path / "b.zip")]
     assert CliRunner().invoke(app, words, catch_exceptions=False).exit_code == 0
-    found = opened((tmp_path / "b.zip").read_bytes())
+    found = open_bundle((tmp_path / "b.zip").read_bytes())
     assert [raw.name for raw in found.others] == ["wards.csv"]
     assert {reading.group for reading in scene_of(found.recipe, rows_of(found)).readings} == {"Valley", "Ridge"}
 
@@ -190,4 +190,4 @@ def test_codes_for_nobody_are_refused() -> None:
     table = read_bytes(b"ward,level\nA,1\nA,2\nB,3\nB,4\n").table
     recipe = seal(recipe_of_form("box", "level", "ward"), MADE)
     with pytest.raises(InputError, match="no column holds identifiers"):
-        coded(Contents(recipe, RawData("a.csv", b"ward,level\nA,1\nA,2\nB,3\nB,4\n"), [], table))
+        with_pseudonyms(Contents(recipe, RawData("a.csv", b"ward,level\nA,1\nA,2\nB,3\nB,4\n"), [], table))

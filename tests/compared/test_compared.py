@@ -11,10 +11,10 @@ from click.testing import CliRunner
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from echelle.command_line.describe_options import control_asked
+from echelle.command_line.describe_options import control_option
 from echelle.command_line.main import app
 from echelle.comparison.laboratory import control_of, limits_of
-from echelle.comparison.lane_differences import compared
+from echelle.comparison.lane_differences import compare_lanes
 from echelle.comparison.text_report import lines_of
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
@@ -60,21 +60,21 @@ def three_lanes() -> Table:
     ],
 )
 def test_which_lanes_are_compared(to: str, expected: list[tuple[str, str]]) -> None:
-    found = compared(*lanes_of(three_lanes(), to=to))
+    found = compare_lanes(*lanes_of(three_lanes(), to=to))
     assert [(pair.reference, pair.other) for pair in found.pairs] == expected
 
 
 def test_a_chosen_reference_and_one_that_is_not_there() -> None:
-    found = compared(*lanes_of(three_lanes(), reference="c"))
+    found = compare_lanes(*lanes_of(three_lanes(), reference="c"))
     assert [(pair.reference, pair.other) for pair in found.pairs] == [("c", "a"), ("c", "b")]
     assert found.pairwise[0].name == "Dunnett: a − c" and len(found.pairwise) == 2
     with pytest.raises(InputError, match="no lane is called “z”"):
-        compared(*lanes_of(three_lanes(), reference="z"))
+        compare_lanes(*lanes_of(three_lanes(), reference="z"))
 
 
 def test_estimates_are_those_of_the_values_and_p_is_adjusted_over_all_pairs() -> None:
     arrangement, asked = lanes_of(three_lanes(), to="all pairs", margin=5.0)
-    found = compared(arrangement, asked)
+    found = compare_lanes(arrangement, asked)
     a, _, c = (lane.values for lane in arrangement.lanes)
     pair = found.pairs[1]
     means = mean_difference(a, c)
@@ -96,7 +96,7 @@ def test_estimates_are_those_of_the_values_and_p_is_adjusted_over_all_pairs() ->
 
 
 def test_intervals_that_hold_together_are_wider() -> None:
-    alone, both = (compared(*lanes_of(three_lanes(), to="all pairs", together=t)) for t in (False, True))
+    alone, both = (compare_lanes(*lanes_of(three_lanes(), to="all pairs", together=t)) for t in (False, True))
     one, other = alone.pairs[0].estimates[0], both.pairs[0].estimates[0]
     assert one.low is not None and other.low is not None and other.low < one.low
     assert other.level == pytest.approx(1 - 0.05 / 3) and "hold together" in " ".join(both.remarks)
@@ -104,8 +104,8 @@ def test_intervals_that_hold_together_are_wider() -> None:
 
 def test_pairs_by_subject_leave_out_how_subjects_differ() -> None:
     table = visits()
-    apart = compared(*lanes_of(table, reference="morning"))
-    [pair] = compared(*lanes_of(table, reference="morning", paired_by="participant")).pairs
+    apart = compare_lanes(*lanes_of(table, reference="morning"))
+    [pair] = compare_lanes(*lanes_of(table, reference="morning", paired_by="participant")).pairs
     assert pair.paired and pair.estimates[0].name == "mean paired difference"
     for words in ("38 pairs by participant", "2 subjects stand in one lane only", "mean (1 rows"):
         assert words in pair.note
@@ -115,11 +115,11 @@ def test_pairs_by_subject_leave_out_how_subjects_differ() -> None:
     assert high - low < (wide.high - wide.low) / 2 and {one.name for one in pair.tests} == {"paired t", "Wilcoxon signed rank"}
     assert "counted as independent" in " ".join(apart.guide.why)
     with pytest.raises(InputError, match="dose"):
-        compared(*lanes_of(table, paired_by="dose"))
+        compare_lanes(*lanes_of(table, paired_by="dose"))
 
 
 def test_two_factors_have_a_difference_of_differences() -> None:
-    found = compared(*lanes_of(visits(), subgroups="ward", to="subgroups"))
+    found = compare_lanes(*lanes_of(visits(), subgroups="ward", to="subgroups"))
     assert [(pair.reference, pair.other) for pair in found.pairs] == [
         ("morning · A", "morning · B"),
         ("evening · A", "evening · B"),
@@ -135,14 +135,14 @@ def test_two_factors_have_a_difference_of_differences() -> None:
 
 def test_the_guide_follows_shape_and_spread() -> None:
     rng = np.random.default_rng(3)
-    plain = compared(*lanes_of(three_lanes())).guide
+    plain = compare_lanes(*lanes_of(three_lanes())).guide
     assert plain.fits[0] == "difference of means" and "neither how large" in plain.not_said
     values = [*rng.lognormal(1, 0.9, 60), *rng.lognormal(3, 0.9, 60)]
     skewed = table_of({"shift": ["a"] * 60 + ["b"] * 60, "level": [f"{v:.3f}" for v in values]})
-    guide = compared(*lanes_of(skewed)).guide
+    guide = compare_lanes(*lanes_of(skewed)).guide
     assert {"difference of medians", "ratio of geometric means", "ratio of SDs"} <= set(guide.fits)
     few = table_of({"shift": ["a"] * 8 + ["b"] * 8, "level": [f"{v:.3f}" for v in rng.lognormal(1, 1.4, 16)]})
-    assert compared(*lanes_of(few)).guide.fits[0] == "Hodges–Lehmann shift"
+    assert compare_lanes(*lanes_of(few)).guide.fits[0] == "Hodges–Lehmann shift"
 
 
 def test_limits_components_and_control_rules_of_lanes() -> None:
@@ -151,7 +151,7 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     level = 50 + rng.normal(0, 2, 12)[runs] + rng.normal(0, 1, 144)
     level[100:104] = 60
     table = table_of({"lot": ["L1"] * 144, "run": [f"r{r}" for r in runs], "level": [f"{v:.3f}" for v in level]})
-    found = compared(*lanes_of(table, "lot", runs="run", limits="robust"))
+    found = compare_lanes(*lanes_of(table, "lot", runs="run", limits="robust"))
     assert found.components is not None and [part.name for part in found.components.parts] == [
         "within run",
         "between runs",
@@ -164,9 +164,9 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     assert any(hit.rule == "1-3s" and set(hit.rows) <= {101, 102, 103, 104} for hit in hits.hits)
     [own] = control_of(arrangement, Control()).targets
     assert (own.mean, own.sd) == pytest.approx((float(level.round(3).mean()), float(level.round(3).std(ddof=1))))
-    answer = compared(*lanes_of(table, "lot", control=fixed))
+    answer = compare_lanes(*lanes_of(table, "lot", control=fixed))
     assert answer.control == hits and any(line.startswith("  L1, 1-3s: row") for line in lines_of(answer, 2))
-    by_run = compared(*lanes_of(table, "lot", control={"lots": "run"}))
+    by_run = compare_lanes(*lanes_of(table, "lot", control={"lots": "run"}))
     assert by_run.control is not None and [line.lot for line in by_run.control.targets] == [f"r{r}" for r in range(12)]
     assert "  L1, lot r1 (values 13 to 24): target" in "\n".join(lines_of(by_run, 2))
     negative = table_of({"lot": ["a"] * 5, "level": [str(v) for v in (-1, 2, 3, 4, 5)]})
@@ -210,20 +210,20 @@ def test_the_command_names_the_option_that_is_wrong() -> None:
     ("typed", "target"), [("own", "own"), ("5.2,0.3", {"mean": 5.2, "sd": 0.3}), ("1-20", {"first": 1, "last": 20})]
 )
 def test_a_control_target_as_it_is_typed(typed: str, target: object) -> None:
-    assert control_asked(typed, "lot") == {"target": target, "lots": "lot"}
-    assert Control.model_validate(control_asked(typed, None)).lots is None and control_asked(None, "lot") is None
+    assert control_option(typed, "lot") == {"target": target, "lots": "lot"}
+    assert Control.model_validate(control_option(typed, None)).lots is None and control_option(None, "lot") is None
 
 
 @pytest.mark.parametrize("typed", ["5.2", "5.2,0", "5.2,-1", "five,1", "1,2,3", "20-1", "0-5"])
 def test_a_bad_control_target_names_the_option(typed: str) -> None:
     with pytest.raises(InputError) as fault:
-        control_asked(typed, None)
+        control_option(typed, None)
     assert fault.value.where == "--control"
 
 
 def test_lines_say_what_has_no_value() -> None:
     table = table_of({"shift": ["a", "a", "b"], "level": ["1.5", "2.5", "3.5"]})
-    lines = list(lines_of(compared(*lanes_of(table)), 1))
+    lines = list(lines_of(compare_lanes(*lanes_of(table)), 1))
     assert any("needs two values in each lane" in line for line in lines)
 
 
@@ -244,7 +244,7 @@ def test_few_and_odd_values_get_an_answer_or_a_reason(
     told = {"to": to, "level": level, "together": True, "resamples": 500, "limits": limits, "control": {}}
     asked = Differences.model_validate(told | {"paired_by": "participant" if paired else None})
     try:
-        found = compared(arrange(recipe_of_form("box", "level", "group", "part"), table), asked)
+        found = compare_lanes(arrange(recipe_of_form("box", "level", "group", "part"), table), asked)
     except InputError as refused:
         assert refused.remedy
         return

@@ -15,7 +15,8 @@ from pypdf import PdfReader
 
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
-from echelle.recipes.layers import BoxLayer, PointsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.seal import seal
 from echelle.recipes.style import Size, Words
 from echelle.render import figure_bytes, scene_of

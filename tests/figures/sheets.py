@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from itertools import combinations
 
-from echelle.scene.models import GroupPart, LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpacked
+from echelle.scene.models import GroupPart, LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpack
 from tests.texts import texts
 
 
@@ -62,7 +62,7 @@ def _along(part: ScenePart, across: bool) -> list[float]:
     if isinstance(part, LinePart):
         return [part.x1, part.x2] if across else [part.y1, part.y2]
     if isinstance(part, PointsPart):
-        return unpacked(part.columns.x if across else part.columns.y, "<f4").tolist()
+        return unpack(part.columns.x if across else part.columns.y, "<f4").tolist()
     if isinstance(part, PathPart):
         return path_places(part)[0 if across else 1]
     return []

@@ -12,7 +12,8 @@ from echelle.figures.advice.colours import lightness
 from echelle.figures.compose import deep_advice
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BoxLayer, PointsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import HOUSE_COLOURS
 from echelle.render import scene_of

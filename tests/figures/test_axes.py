@@ -16,10 +16,15 @@ from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import FromMean, Guide
-from echelle.recipes.layers import BinsLayer, DensityLayer, DifferenceLayer, MeanLayer, PointsLayer, TrendLayer
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.density import DensityLayer
+from echelle.recipes.layers.difference import DifferenceLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.trend import TrendLayer
 from echelle.recipes.style import Axis, AxisScale, Runs, SecondAxis
 from echelle.render import scene_of
-from echelle.scene.models import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpacked
+from echelle.scene.models import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpack
 from tests.figures.sheets import marks_stay_in_their_panel, path_places
 from tests.tabling import box_recipe, box_scene, lanes_table, table_of
 
@@ -39,7 +44,7 @@ def test_marks_stand_where_the_scale_puts_them(scale: AxisScale) -> None:
     points = next(part for part in scene.walk() if isinstance(part, PointsPart) and part.lane == "g1")
     (v0, v1), (c0, c1) = found.forward(np.array(panel.domain)), panel.range
     expected = c0 + (found.forward(np.array(LANES["a"])) - v0) / (v1 - v0) * (c1 - c0)
-    assert unpacked(points.columns.x, "<f4") == pytest.approx(expected, abs=0.01)
+    assert unpack(points.columns.x, "<f4") == pytest.approx(expected, abs=0.01)
 
 
 @pytest.mark.parametrize(("scale", "worst"), [("log10", 0.0), ("ln", -1.5), ("square-root", -0.5)])

@@ -10,10 +10,10 @@ import pytest
 from echelle.numbers.differences import hypothesis_tests as evidence
 from echelle.numbers.differences.hypothesis_tests import p_words
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.multiple_comparisons import adjusted
+from echelle.numbers.differences.multiple_comparisons import adjust_p_values
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BracketLayer
+from echelle.recipes.layers.bracket import BracketLayer
 from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, Scene, TextPart
@@ -64,7 +64,7 @@ def test_no_bracket_goes_through_another_and_all_stand_over_the_values(scale: st
 def test_words_are_the_differences_of_the_lanes() -> None:
     scene = drawn("reference", words="estimate, interval and p")
     pairs = [("a", other) for other in "bcd"]
-    ps = adjusted([evidence.welch_t(LANES[a], LANES[b]).p for a, b in pairs], "Holm")
+    ps = adjust_p_values([evidence.welch_t(LANES[a], LANES[b]).p for a, b in pairs], "Holm")
     for (a, b), p, text in zip(pairs, ps, texts(scene), strict=True):
         found = mean_difference(LANES[a], LANES[b])
         assert found.value is not None and p is not None

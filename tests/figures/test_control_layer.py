@@ -8,9 +8,9 @@ import pytest
 from echelle.errors import InputError
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import ControlLayer
+from echelle.recipes.layers.control import ControlLayer
 from echelle.render import scene_of
-from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpacked
+from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpack
 from tests.tabling import table_of
 
 RNG = np.random.default_rng(12)
@@ -41,7 +41,7 @@ def heights(scene: Scene, lines: list[LinePart]) -> list[float]:
 
 def ringed(scene: Scene) -> set[int]:
     rings = [part for part in scene.walk() if isinstance(part, PointsPart) and part.layer == "c1"]
-    return {int(row) for part in rings for row in unpacked(part.columns.rows, "<f8")}
+    return {int(row) for part in rings for row in unpack(part.columns.rows, "<f8")}
 
 
 def words(scene: Scene) -> list[str]:
@@ -110,7 +110,7 @@ def test_no_name_of_a_rule_is_written_over_a_ring_or_another_name(runs: str) -> 
         (x, y, part.size / 2)
         for part in scene.walk()
         if isinstance(part, PointsPart) and part.layer == "c1"
-        for x, y in zip(unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4"), strict=True)
+        for x, y in zip(unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4"), strict=True)
     ]
     names = [part for part in scene.walk() if isinstance(part, TextPart) and part.layer == "c1" and "-" in part.text]
     assert len(names) >= 3 and len(rings) > 10

@@ -9,10 +9,10 @@ from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import DifferenceLayer
+from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
-from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpacked
+from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpack
 from tests.tabling import lanes_table
 
 RNG = np.random.default_rng(5)
@@ -57,7 +57,7 @@ def test_intervals_stand_about_the_references_centre(of, estimate) -> None:  # t
         expected = estimate(np.array(LANES["a"]), np.array(LANES[name]))
         assert (low - zero, high - zero) == pytest.approx((expected.low, expected.high), abs=2e-3)
     dots = [part for part in scene.walk() if isinstance(part, PointsPart) and part.layer == "x1" and part.role == "mean"]
-    assert len(dots) == 2 and value_at(scene, float(unpacked(dots[0].columns.x, "<f4")[0])) == pytest.approx(
+    assert len(dots) == 2 and value_at(scene, float(unpack(dots[0].columns.x, "<f4")[0])) == pytest.approx(
         zero + (estimate(np.array(LANES["a"]), np.array(LANES["b"])).value or 0.0), abs=2e-3
     )
 

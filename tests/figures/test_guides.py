@@ -14,7 +14,7 @@ from pydantic import ValidationError
 from echelle.drawing.readings import readings_file
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import FromMean, Guide, Percentile
-from echelle.recipes.layers import BinsLayer
+from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.style import Axis
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, RectPart, Scene

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from echelle.figures.decoration.handles import round_step
+from echelle.numbers.rounding import round_step
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.render import scene_of

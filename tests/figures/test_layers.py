@@ -8,26 +8,23 @@ from scipy import stats
 
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import (
-    Bandwidth,
-    BinsLayer,
-    BoxLayer,
-    CumulativeLayer,
-    DensityLayer,
-    Fence,
-    LineLayer,
-    MeanLayer,
-    NormalCurveLayer,
-    PointsLayer,
-    StemLayer,
-    TicksLayer,
-    TrendLayer,
-)  # fmt: skip
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.cumulative import CumulativeLayer
+from echelle.recipes.layers.density import Bandwidth, DensityLayer
+from echelle.recipes.layers.line import LineLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.normal_curve import NormalCurveLayer
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.stem import StemLayer
+from echelle.recipes.layers.ticks import TicksLayer
+from echelle.recipes.layers.trend import TrendLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Measure, Subgroups
 from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
-from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpacked
+from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpack
 from echelle.tables.steps.models import LeftOut
 from tests.figures.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
 from tests.tabling import box_recipe, lanes_table, table_of
@@ -143,7 +140,7 @@ def test_steps_and_normal_scores() -> None:
     scores = drawn(CumulativeLayer(id="c1", against="normal distribution", positions="hazen", width=1.0))
     points = part_of(scores, f"p1/{lane.key}/c1/point")
     assert isinstance(points, PointsPart)
-    across = np.sort(unpacked(points.columns.y, "<f4"))[::-1]
+    across = np.sort(unpack(points.columns.y, "<f4"))[::-1]
     expected = stats.norm.ppf((np.arange(1, 61) - 0.5) / 60)
     fitted = np.polyfit(expected, across, 1)
     assert np.abs(np.polyval(fitted, expected) - across).max() < 0.01
@@ -240,7 +237,7 @@ def test_points_in_order_stand_by_rank_or_by_date() -> None:
         recipe = recipe_of_form("in-order", "level").model_copy(update={"layers": [layer]})
         scene = scene_of(recipe, table)
         parts = [part for part in scene.walk() if isinstance(part, PointsPart)]
-        places = dict(zip(unpacked(parts[0].columns.rows, "<f8"), unpacked(parts[0].columns.x, "<f4"), strict=True))
+        places = dict(zip(unpack(parts[0].columns.rows, "<f8"), unpack(parts[0].columns.x, "<f4"), strict=True))
         return [places[row] for row in (1, 2, 3, 4)]
 
     ranks = np.diff(order(layer))
@@ -278,10 +275,10 @@ def test_limits_are_arrows_at_their_limit_and_left_out_rows_faint_crosses() -> N
     cross = next(part for part in scene.walk() if part.role == "left-out")
     assert isinstance(arrow, PointsPart) and isinstance(cross, PointsPart)
     (v0, v1), (c0, c1) = scene.panels[0].scale.domain, scene.panels[0].scale.range
-    assert arrow.shape == "down" and unpacked(arrow.columns.y, "<f4") == pytest.approx(
+    assert arrow.shape == "down" and unpack(arrow.columns.y, "<f4") == pytest.approx(
         c0 + (1 - v0) * (c1 - c0) / (v1 - v0), abs=0.01
     )
-    assert cross.shape == "cross" and unpacked(cross.columns.rows, "<f8").tolist() == [7]
+    assert cross.shape == "cross" and unpack(cross.columns.rows, "<f8").tolist() == [7]
     assert {(r.group, r.n, r.censored, r.left_out) for r in scene.readings} == {("before", 3, 1, 0), ("after", 3, 0, 1)}
 
 
@@ -291,7 +288,7 @@ def test_left_out_rows_are_crosses_beside_a_box_too_and_never_twice() -> None:
     for layers in ([BoxLayer(id="b1")], [BoxLayer(id="b1"), PointsLayer(id="p1")]):
         scene = scene_of(recipe.model_copy(update={"layers": layers}), SUBJECTS)
         crosses = [part for part in scene.walk() if part.role == "left-out"]
-        assert [unpacked(part.columns.rows, "<f8").tolist() for part in crosses] == [[7]]  # type: ignore[union-attr]
+        assert [unpack(part.columns.rows, "<f8").tolist() for part in crosses] == [[7]]  # type: ignore[union-attr]
         assert len([part for part in scene.walk() if part.role == "limit"]) == 1
 
 
@@ -301,8 +298,8 @@ def test_points_keep_their_value_in_every_spread(spread: str) -> None:
     for lane, values in zip(scene.lanes, VALUES.values(), strict=True):
         part = part_of(scene, f"p1/{lane.key}/p1/point")
         assert isinstance(part, PointsPart)
-        assert value_at(scene, unpacked(part.columns.x, "<f4")) == pytest.approx(values, abs=0.01)
-        ys = unpacked(part.columns.y, "<f4")
+        assert value_at(scene, unpack(part.columns.x, "<f4")) == pytest.approx(values, abs=0.01)
+        ys = unpack(part.columns.y, "<f4")
         assert ys.min() >= lane.start - 0.01 and ys.max() <= lane.end + 0.01
 
 
@@ -360,8 +357,8 @@ def test_limits_on_both_sides_point_away_from_one_another(spread: str) -> None:
         scene = scene_of(recipe_of_form("box", "level", "arm").model_copy(update={"layers": layers}), table)
         found = {part.shape: part for part in scene.walk() if part.role == "limit"}  # type: ignore[union-attr]
         assert set(found) == {"left", "right"} and len(found) == 2 * count
-        assert unpacked(found["left"].columns.rows, "<f8").tolist() == [1, 2]
-        assert value_at(scene, unpacked(found["right"].columns.x, "<f4")) == pytest.approx([9.0], abs=0.02)
+        assert unpack(found["left"].columns.rows, "<f8").tolist() == [1, 2]
+        assert value_at(scene, unpack(found["right"].columns.x, "<f4")) == pytest.approx([9.0], abs=0.02)
 
 
 def test_a_tail_on_a_square_root_axis_ends_at_zero() -> None:
@@ -402,7 +399,7 @@ def test_a_crowded_swarm_says_how_many_found_no_place() -> None:
     [said] = [advice.text for advice in scene.advice if advice.key == "p1/crowded"]
     points = part_of(scene, "p1/g1/p1/point")
     assert isinstance(points, PointsPart)
-    ys = unpacked(points.columns.y, "<f4")[:60]
+    ys = unpack(points.columns.y, "<f4")[:60]
     assert int(said.split()[0]) == 60 - len(np.unique(np.round(ys, 1))) + 2 and said.endswith(": a " + said.split()[0] + ".")
 
 

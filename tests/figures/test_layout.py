@@ -9,9 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from echelle.errors import InputError
-from echelle.figures.settings import offered
+from echelle.figures.settings import figure_options
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.layers import BoxLayer, DifferenceLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import Axis, AxisScale, Runs, Size, Words
 from echelle.render import scene_of
@@ -68,7 +69,7 @@ ON_SECOND = {"density": "violin", "bins": "histogram", "cumulative": "cumulative
 @pytest.mark.parametrize("place", ["above", "on", "below"])
 @pytest.mark.parametrize("kind", ON_SECOND)
 def test_marks_as_wide_as_they_go_run_over_no_words(kind: str, place: str, side: str, runs: Runs) -> None:
-    offer = next(one for one in offered().layers if one.layer == kind)
+    offer = next(one for one in figure_options().layers if one.layer == kind)
     told = {"id": "x1", "place": place, "side": side} | {s.path[0]: s.most for s in offer.settings if s.path == ["width"]}
     layer = type(offer.usual).model_validate(
         offer.usual.model_dump() | {key: value for key, value in told.items() if key in type(offer.usual).model_fields}

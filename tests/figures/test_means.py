@@ -10,9 +10,9 @@ from scipy import stats
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.readings import ReadingRules, read_lane
-from echelle.recipes.default_recipe import beginning
+from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import MeanLayer
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, Scene
@@ -53,7 +53,7 @@ def test_lines_around_means_of_rows(interval: str) -> None:
 
 
 def test_summaries_are_drawn_as_what_they_give() -> None:
-    recipe = beginning([summary_of(c) for c in SUMMARIES.columns], roles(SUMMARIES))
+    recipe = default_recipe([summary_of(c) for c in SUMMARIES.columns], roles(SUMMARIES))
     assert recipe.layers == [MeanLayer(id="m1", interval="confidence")] and recipe.groups is not None
     scene = scene_of(recipe, SUMMARIES)
     half = 2 / math.sqrt(16) * stats.t.ppf(0.975, 15)

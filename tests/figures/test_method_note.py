@@ -10,10 +10,11 @@ import pytest
 from pydantic import ValidationError
 
 from echelle.errors import InputError
-from echelle.figures.settings import LayerOffer, Setting, offered
+from echelle.figures.settings import LayerOffer, Setting, figure_options
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import AnyLayer, Layer
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.base import AnyLayer
 from echelle.render import scene_of
 from tests.tabling import table_of
 
@@ -42,7 +43,7 @@ GIVEN: dict[str, list[Any]] = {
 
 
 def every_setting() -> Iterator[tuple[LayerOffer, Setting]]:
-    for offer in offered().layers:
+    for offer in figure_options().layers:
         for setting in offer.settings:
             if setting.path[-1] not in LOOK or (offer.layer, setting.path[-1]) in NUMBER:
                 yield offer, setting
@@ -99,7 +100,7 @@ def test_the_note_follows_every_setting_that_decides_a_number(offer: LayerOffer,
     assert len(set(said)) == len(said) - same, said
 
 
-@pytest.mark.parametrize("offer", offered().layers, ids=lambda offer: offer.layer)
+@pytest.mark.parametrize("offer", figure_options().layers, ids=lambda offer: offer.layer)
 def test_what_is_only_looks_leaves_the_note_alone(offer: LayerOffer) -> None:
     walked = {tuple(setting.path) for one, setting in CASES if one.layer == offer.layer}
     for setting in offer.settings:

@@ -10,7 +10,11 @@ from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.fences import beyond, whiskers
 from echelle.numbers.outliers import fences_of
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BinsLayer, BoxLayer, Fence, NormalCurveLayer, PointsLayer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.normal_curve import NormalCurveLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis
 from echelle.render import reader_key_of, scene_of

@@ -12,18 +12,15 @@ from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.numbers.outliers import OUTLIER_RULES, USUAL_K, OutlierRule
 from echelle.numbers.stem import stem_and_leaf, stem_lines
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import (
-    Bandwidth,
-    BinsLayer,
-    BoxLayer,
-    DensityLayer,
-    Fence,
-    Layer,
-    MeanLayer,
-    NormalCurveLayer,
-    PointsLayer,
-    TrendLayer,
-)  # fmt: skip
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import Bandwidth, DensityLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.normal_curve import NormalCurveLayer
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.trend import TrendLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, Subgroups
 from echelle.recipes.style import Axis, AxisScale, Style

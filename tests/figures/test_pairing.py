@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from echelle.comparison.lane_differences import compared
+from echelle.comparison.lane_differences import compare_lanes
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane_pairs import lanes_shown
@@ -71,7 +71,7 @@ def test_subgroups_pair_within_each_group_or_stay_apart() -> None:
 
 def test_sizes_beside_the_figure_stay_those_of_the_lanes() -> None:
     recipe = asked()
-    found = compared(arrange(recipe, TABLE), recipe.differences or Differences())
+    found = compare_lanes(arrange(recipe, TABLE), recipe.differences or Differences())
     mean = next(line for line in found.pairs[0].estimates if line.name == "mean paired difference")
     assert mean.value == pytest.approx(np.mean([4.0, 1.0, 1.5])) and "3 pairs by who" in found.pairs[0].note
 
@@ -83,7 +83,7 @@ def test_a_mixed_model_keeps_every_row_and_says_so() -> None:
     level = [f"{v:.2f}" for v in rng.normal(20, 1, 40) + np.repeat(rng.normal(0, 3, 10), 4)]
     table = table_of({"who": who, "when": when, "level": level})
     recipe = recipe_of_form("strip", "level", "when")
-    found = compared(arrange(recipe.model_copy(update={"differences": Differences(paired_by="who")}), table), Differences(
+    found = compare_lanes(arrange(recipe.model_copy(update={"differences": Differences(paired_by="who")}), table), Differences(
         paired_by="who", repeats="mixed model", margin=5.0))  # fmt: skip
     [pair] = found.pairs
     assert [line.name for line in pair.estimates] == ["difference of means, mixed model"]

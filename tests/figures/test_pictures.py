@@ -7,13 +7,13 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
-from echelle.figures.settings import offered
+from echelle.figures.settings import figure_options
 from echelle.recipes.forms import recipe_of_form
 from echelle.render import pictures_of_layer, scene_of_lanes
-from echelle.scene.models import PointsPart, unpacked
+from echelle.scene.models import PointsPart, unpack
 from tests.tabling import many_values
 
-OFFERS = {offer.layer: offer for offer in offered().layers}
+OFFERS = {offer.layer: offer for offer in figure_options().layers}
 
 
 @pytest.mark.parametrize("layer", OFFERS)
@@ -59,7 +59,7 @@ def test_a_screen_gets_some_points_and_every_outlier_and_numbers_stay() -> None:
 
     def rows(scene, role: str) -> set[int]:  # type: ignore[no-untyped-def]
         parts = [part for part in scene.walk() if isinstance(part, PointsPart) and part.role == role]
-        return {int(row) for part in parts for row in unpacked(part.columns.rows, "<f8")}
+        return {int(row) for part in parts for row in unpack(part.columns.rows, "<f8")}
 
     assert rows(thin, "outlier") == rows(whole, "outlier") and rows(thin, "outlier")
     assert len(rows(thin, "point")) < 0.25 * len(rows(whole, "point"))

@@ -10,11 +10,11 @@ from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.point_spread import jitter
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import PointsLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
-from echelle.scene.models import PointsPart, unpacked
+from echelle.scene.models import PointsPart, unpack
 from echelle.tables.table import PART_KEYS, Table
 from tests.tables.steps import after, read
 
@@ -32,7 +32,7 @@ def row_ids(table: Table, recipe: Recipe) -> dict[str, list[int]]:
     found: dict[str, list[int]] = {}
     for part in scene_of(recipe, table).walk():
         if isinstance(part, PointsPart):
-            found.setdefault(part.lane, []).extend(unpacked(part.columns.rows, "<f8").astype(int).tolist())
+            found.setdefault(part.lane, []).extend(unpack(part.columns.rows, "<f8").astype(int).tolist())
     return found
 
 

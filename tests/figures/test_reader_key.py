@@ -11,14 +11,18 @@ import pytest
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
-from echelle.figures.words.mark_explanations import explained
+from echelle.figures.layers.registry import layer_of
 from echelle.recipes.forms import FORMS, recipe_of_form
-from echelle.recipes.layers import BoxLayer, DifferenceLayer, Layer, MeanLayer, PointsLayer
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.difference import DifferenceLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import ReaderKey, Words
 from echelle.render import reader_key_of, scene_of
-from echelle.scene.models import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpacked
-from echelle.scene.translate import moved
+from echelle.scene.models import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpack
+from echelle.scene.translate import translate
 from echelle.tables.steps.conditions import OneOf
 from tests.tabling import lanes_table, table_of
 
@@ -98,7 +102,7 @@ def test_words_follow_the_settings() -> None:
 
 def test_every_layer_is_explained() -> None:
     for model in get_args(get_args(Layer)[0]):
-        words = [text for _, text in explained(model(id="x1"))]
+        words = [text for _, text in layer_of(model(id="x1")).explain(model(id="x1"))]
         assert words and all(text.endswith(".") and len(text) < 200 for text in words)
 
 
@@ -135,7 +139,7 @@ def places(parts: list[ScenePart]) -> list[tuple[float, float]]:
         if isinstance(part, GroupPart):
             found += places(part.parts)
         elif isinstance(part, PointsPart):
-            found += list(zip(unpacked(part.columns.x, "<f4").tolist(), unpacked(part.columns.y, "<f4").tolist(), strict=True))
+            found += list(zip(unpack(part.columns.x, "<f4").tolist(), unpack(part.columns.y, "<f4").tolist(), strict=True))
         elif isinstance(part, PathPart):
             words = part.d.translate(str.maketrans("MLCZ", "    ")).split()
             found += list(zip(map(float, words[::2]), map(float, words[1::2]), strict=True))
@@ -149,7 +153,7 @@ def places(parts: list[ScenePart]) -> list[tuple[float, float]]:
 @pytest.mark.parametrize("form", ["raincloud", "histogram", "violin", "cumulative"])
 def test_moved_parts_are_the_same_further_on(form: FormName) -> None:
     scene = scene_of(recipe_of_form(form, "level", "group"), TABLE)
-    before, after = places(scene.parts), places(moved(scene.parts, 30.5, -12.25, "x"))
+    before, after = places(scene.parts), places(translate(scene.parts, 30.5, -12.25, "x"))
     assert np.allclose(np.array(before) + np.array([30.5, -12.25]), np.array(after), atol=2e-3)
-    flat = moved(scene.parts, 0, 0, "x")
+    flat = translate(scene.parts, 0, 0, "x")
     assert all(part.key.startswith("x/") and part.panel == "" for part in flat)

@@ -9,10 +9,12 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.figures.geometry.axes import ticks_of
-from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Axis, Size, Words
 from echelle.render import scene_of
-from echelle.scene.models import GroupPart, LinePart, PointsPart, RectPart, Scene, unpacked
+from echelle.scene.models import GroupPart, LinePart, PointsPart, RectPart, Scene, unpack
 from echelle.tables.steps.conditions import OneOf
 from tests.tabling import box_recipe, box_scene, lanes_table, many_values
 
@@ -53,8 +55,8 @@ def test_whiskers_reach_values_and_outliers_carry_their_rows() -> None:
     assert isinstance(upper, LinePart) and upper.x2 == pytest.approx(along(scene, 5.0), abs=0.002)
     odd = part_of(scene, "p1/g1/b1/outlier")
     assert isinstance(odd, PointsPart)
-    assert unpacked(odd.columns.rows, "<f8").tolist() == [6]
-    assert unpacked(odd.columns.x, "<f4")[0] == pytest.approx(along(scene, 30.0), abs=0.002)
+    assert unpack(odd.columns.rows, "<f8").tolist() == [6]
+    assert unpack(odd.columns.x, "<f4")[0] == pytest.approx(along(scene, 30.0), abs=0.002)
 
 
 def test_each_value_is_drawn_once() -> None:
@@ -62,8 +64,8 @@ def test_each_value_is_drawn_once() -> None:
     drawn: list[int] = []
     for part in scene.walk():
         if isinstance(part, PointsPart):
-            rows = unpacked(part.columns.rows, "<f8").astype(int)
-            hidden = unpacked(part.hidden, "<i4").astype(int)
+            rows = unpack(part.columns.rows, "<f8").astype(int)
+            hidden = unpack(part.hidden, "<i4").astype(int)
             drawn += np.delete(rows, hidden).tolist()
     assert sorted(drawn) == list(range(1, 12))
     assert not any(part.layer == "b1" and part.role == "outlier" for part in scene.walk())
@@ -73,7 +75,7 @@ def test_points_move_across_their_lane_only() -> None:
     scene = box_scene(VALUES, layers=[PointsLayer(id="p1", place="on", width=1.0)])
     for lane, values in zip(scene.lanes, VALUES.values(), strict=True):
         part = part_of(scene, f"p1/{lane.key}/p1/point")
-        xs, ys = unpacked(part.columns.x, "<f4"), unpacked(part.columns.y, "<f4")
+        xs, ys = unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4")
         assert xs == pytest.approx([along(scene, v) for v in values], abs=0.002)
         assert np.all((ys >= lane.start - 0.001) & (ys <= lane.end + 0.001)) and len(set(ys)) == len(ys)
 

@@ -6,13 +6,13 @@ from typing import Any
 
 import pytest
 
-from echelle.figures.settings import LayerOffer, Setting, offered
+from echelle.figures.settings import LayerOffer, Setting, figure_options
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from tests.figures.test_sheets import TABLE
 
-OFFERS = offered().layers
+OFFERS = figure_options().layers
 
 
 def with_value(offer: LayerOffer, setting: Setting, value: object) -> Recipe:
@@ -48,7 +48,7 @@ def test_every_option_can_be_chosen_and_drawn(offer: LayerOffer) -> None:
 
 
 def test_forms_are_offered_in_the_order_of_their_keys() -> None:
-    found = offered()
+    found = figure_options()
     assert [form.form for form in found.forms] == list(FORMS)
     assert all(setting.meaning.endswith(".") and setting.name for offer in found.layers for setting in offer.settings)
     assert found.forms[5].groups_placed == "overlaid" and found.groups.placed == "evenly"

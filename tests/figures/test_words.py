@@ -5,7 +5,9 @@ from __future__ import annotations
 import pytest
 
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BoxLayer, Fence, PointsLayer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.render import scene_of
 from echelle.scene.models import TextPart
 from echelle.tables.steps.conditions import OneOf

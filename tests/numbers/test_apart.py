@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.variance_explained import best_cut, explained
+from echelle.numbers.variance_explained import best_cut, variance_explained
 
 pairs = st.lists(st.tuples(st.integers(-50, 50), st.integers(0, 3)), min_size=5, max_size=40)
 
@@ -32,13 +32,13 @@ def omega(pairs: list[tuple[int, int]]) -> Fraction:
 def test_the_share_between_levels(pairs: list[tuple[int, int]]) -> None:
     values = np.array([float(v) for v, _ in pairs])
     codes = np.array([c for _, c in pairs], dtype=np.int32)
-    assert explained(values, codes) == pytest.approx(float(omega(pairs)), abs=1e-9)
+    assert variance_explained(values, codes) == pytest.approx(float(omega(pairs)), abs=1e-9)
 
 
 def test_rows_without_a_level_say_nothing() -> None:
     values = np.array([1.0, 1.1, 9.0, 9.1, 50.0])
     codes = np.array([0, 0, 1, 1, -1], dtype=np.int32)
-    assert explained(values, codes) == explained(values[:4], codes[:4]) > 0.99
+    assert variance_explained(values, codes) == variance_explained(values[:4], codes[:4]) > 0.99
 
 
 @given(st.lists(st.tuples(st.integers(0, 9), st.integers(-30, 30)), min_size=4, max_size=30), st.integers(1, 4))

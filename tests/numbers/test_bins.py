@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, counted, edges_of_width, even_edges, recording_step
+from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, count_in_bins, edges_of_width, even_edges, recording_step
 
 TEN = np.array([1.0, 2.0, 2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 6.0, 20.0])
 VALUES = st.lists(st.floats(-1e6, 1e6).map(lambda x: round(x, 3)), min_size=1, max_size=60)
@@ -44,7 +44,7 @@ def test_a_rule_without_an_answer_names_what_stands_in() -> None:
 @given(VALUES, st.sampled_from(BIN_RULES), st.sampled_from(["left", "right"]))
 def test_every_value_is_counted_once(values: list[float], rule: BinRule, closed: str) -> None:
     x = np.sort(np.array(values))
-    bins = counted(x, even_edges(x[0], x[-1], bin_count(x, rule)[0]), closed)  # type: ignore[arg-type]
+    bins = count_in_bins(x, even_edges(x[0], x[-1], bin_count(x, rule)[0]), closed)  # type: ignore[arg-type]
     assert bins.counts.sum() == len(x) and bins.below == bins.above == 0
     assert bins.cumulative[-1] == pytest.approx(1) and (bins.densities * np.diff(bins.edges)).sum() == pytest.approx(1)
     assert np.all(np.diff(bins.edges) > 0)
@@ -52,9 +52,9 @@ def test_every_value_is_counted_once(values: list[float], rule: BinRule, closed:
 
 def test_the_closed_side_decides_where_an_edge_belongs() -> None:
     x, edges = np.array([100.0, 125.0, 125.0, 150.0, 175.0, 200.0]), np.array([100.0, 125.0, 150.0, 175.0])
-    assert counted(x, edges).counts.tolist() == [1, 2, 2] and counted(x, edges).above == 1
-    assert counted(x, edges, "right").counts.tolist() == [3, 1, 1]
-    inner = counted(x, np.array([125.0, 150.0]))
+    assert count_in_bins(x, edges).counts.tolist() == [1, 2, 2] and count_in_bins(x, edges).above == 1
+    assert count_in_bins(x, edges, "right").counts.tolist() == [3, 1, 1]
+    inner = count_in_bins(x, np.array([125.0, 150.0]))
     assert (inner.below, inner.counts.tolist(), inner.above) == (1, [3], 2)
 
 
@@ -77,7 +77,7 @@ def test_the_recording_step_is_found(step: float) -> None:
 
 def test_open_ends_hold_what_lies_beyond() -> None:
     values = np.array([-40.0, 1.0, 5.0, 7.0, 900.0])
-    bins = counted(values, np.array([-math.inf, 5.0, 10.0, math.inf]))
+    bins = count_in_bins(values, np.array([-math.inf, 5.0, 10.0, math.inf]))
     assert (bins.counts.tolist(), bins.below, bins.above) == ([2, 2, 1], 0, 0)
     assert bins.cumulative.tolist() == pytest.approx([0.4, 0.8, 1.0])
     np.testing.assert_allclose(bins.densities, [math.nan, 0.4 / 5, math.nan])

@@ -14,7 +14,7 @@ from echelle.numbers.differences import hypothesis_tests as evidence
 from echelle.numbers.differences.anova import anova_of_ranks, anova_two, difference_of_differences
 from echelle.numbers.differences.control_rules import control_hits
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.multiple_comparisons import adjusted, dunnett, games_howell, level_of_each, tukey_kramer
+from echelle.numbers.differences.multiple_comparisons import adjust_p_values, dunnett, games_howell, level_of_each, tukey_kramer
 from echelle.numbers.differences.reference_limits import partition, reference_limits
 from echelle.numbers.differences.variance_components import components
 from tests.numbers.test_differences import EARLY, FIRST, SECOND, TERM
@@ -107,18 +107,18 @@ def test_p_to_a_journals_precision(p: float, words: str) -> None:
 
 def test_adjusting_by_hand() -> None:
     ps = [0.01, None, 0.04, 0.03, 0.005]
-    assert adjusted(ps, "Holm") == pytest.approx([0.03, None, 0.06, 0.06, 0.02])
-    assert adjusted(ps, "Bonferroni") == pytest.approx([0.04, None, 0.16, 0.12, 0.02])
-    assert adjusted(ps, "Benjamini–Hochberg") == pytest.approx([0.02, None, 0.04, 0.04, 0.02])
-    assert adjusted(ps, "none") == ps and adjusted([], "Holm") == []
+    assert adjust_p_values(ps, "Holm") == pytest.approx([0.03, None, 0.06, 0.06, 0.02])
+    assert adjust_p_values(ps, "Bonferroni") == pytest.approx([0.04, None, 0.16, 0.12, 0.02])
+    assert adjust_p_values(ps, "Benjamini–Hochberg") == pytest.approx([0.02, None, 0.04, 0.04, 0.02])
+    assert adjust_p_values(ps, "none") == ps and adjust_p_values([], "Holm") == []
     assert level_of_each(0.95, 5, True) == pytest.approx(0.99) and level_of_each(0.95, 5, False) == 0.95
 
 
 @given(st.lists(st.floats(0, 1), min_size=1, max_size=12))
 def test_adjusting_is_scipys_and_keeps_the_order(ps: list[float]) -> None:
-    found = adjusted(ps, "Benjamini–Hochberg")
+    found = adjust_p_values(ps, "Benjamini–Hochberg")
     assert found == pytest.approx(stats.false_discovery_control(ps).tolist())
-    holm = adjusted(ps, "Holm")
+    holm = adjust_p_values(ps, "Holm")
     assert all(a is not None and b is not None and a >= b - 1e-12 for a, b in zip(holm, found, strict=True))
     order = np.argsort(ps)
     assert np.all(np.diff(np.array(holm, dtype=float)[order]) >= -1e-12)

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, BandwidthRule, bandwidth_of
-from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, counted, even_edges
+from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, count_in_bins, even_edges
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.intervals import mean_interval, median_interval
 from echelle.numbers.moments import moments, total
@@ -40,7 +40,7 @@ CASES = pytest.mark.parametrize("values", HARD.values(), ids=HARD.keys())
 def test_bins_hold_every_value(values: list[float], rule: BinRule) -> None:
     x = np.sort(np.array(values))
     count, remark = bin_count(x, rule)
-    bins = counted(x, even_edges(x[0], x[-1], count))
+    bins = count_in_bins(x, even_edges(x[0], x[-1], count))
     assert bins.counts.sum() == len(x) and bins.below == bins.above == 0 and np.isfinite(bins.edges).all()
     assert count >= 1 and (x[0] != x[-1] or count == 1) and (not remark or remark.endswith("Sturges stands in"))
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from echelle.numbers.moments import coefficient_of_variation, geometric, moments
 from echelle.numbers.normality import anderson_darling, normal_curve, shapiro_wilk
-from echelle.numbers.point_spread import jitter, shaped, stacked, swarm
+from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
 
 PLACES = st.lists(st.floats(0, 60).map(lambda x: round(x, 1)), min_size=1, max_size=40)
 
@@ -19,7 +19,7 @@ def test_a_point_keeps_its_place_when_others_leave(values: list[float], seed: in
     rows = np.arange(1, len(values) + 1)
     kept = rows[::2]
     assert np.array_equal(jitter(rows, seed)[::2], jitter(kept, seed))
-    assert np.all(np.abs(shaped(rows, seed, np.ones(len(rows)))) <= 0.5)
+    assert np.all(np.abs(shaped_jitter(rows, seed, np.ones(len(rows)))) <= 0.5)
 
 
 @given(PLACES)
@@ -44,7 +44,7 @@ def test_a_swarm_stays_in_its_lane_and_counts_who_found_no_place(values: list[fl
 @given(PLACES)
 def test_piles_count_up(values: list[float]) -> None:
     along = np.array(values)
-    offsets = stacked(along, np.arange(len(along)), 2.0)
+    offsets = stack(along, np.arange(len(along)), 2.0)
     for step in np.unique(np.floor(along / 2 + 0.5)):
         pile = np.sort(offsets[np.floor(along / 2 + 0.5) == step])
         assert pile.tolist() == [2.0 * i for i in range(len(pile))]

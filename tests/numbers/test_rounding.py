@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.rounding import as_read, decimals_of, digits_of_step, fixed
+from echelle.numbers.rounding import decimals_of, digits_of_step, display_number, fixed
 
 
 @pytest.mark.parametrize(
@@ -22,7 +22,7 @@ from echelle.numbers.rounding import as_read, decimals_of, digits_of_step, fixed
     ],
 )  # fmt: skip
 def test_numbers_for_the_reader(value: float | None, places: int, text: str) -> None:
-    assert as_read(value, places) == text
+    assert display_number(value, places) == text
 
 
 @given(st.floats(-1e9, 1e9), st.integers(0, 12))
@@ -37,7 +37,7 @@ def test_the_nearest_decimal_is_written_and_of_two_the_one_away_from_zero(value:
 @given(st.floats(1e7, 1e300) | st.floats(1e-300, 1e-6))
 def test_far_numbers_have_three_digits(value: float) -> None:
     for number in (value, -value):
-        text = as_read(number, 3).replace("−", "-")
+        text = display_number(number, 3).replace("−", "-")
         assert abs(Fraction(text) / Fraction(number) - 1) <= Fraction(1, 200)
         digits = text.lstrip("-").partition("e")[0].replace(".", "").lstrip("0")
         assert len(digits) == 3

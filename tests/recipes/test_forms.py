@@ -8,7 +8,12 @@ import pytest
 
 from echelle.recipes.forms import FORMS, form_of, in_form, recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import Bandwidth, BinsLayer, BoxLayer, DensityLayer, Fence, PointsLayer, TicksLayer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import Bandwidth, DensityLayer
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.ticks import TicksLayer
 from echelle.recipes.parse import recipe_from, recipe_text
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import Words

@@ -10,7 +10,7 @@ from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import Output, scene_bytes
 from echelle.drawing.svg import to_svg
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.markup import Manner, manners, marked, plain
+from echelle.recipes.markup import Manner, has_marks, manners, plain
 from echelle.recipes.style import Words
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
@@ -53,7 +53,7 @@ def test_marks_leave_the_words(written: str, read: str) -> None:
 
 
 def test_each_character_has_its_manner_across_words() -> None:
-    body, found = manners(marked("*E. coli* ^{a}_{b}"))
+    body, found = manners(has_marks("*E. coli* ^{a}_{b}"))
     assert body == "E. coli ab"
     assert [how.italic for how in found] == [True, True, False, True, True, True, True, False, False, False]
     assert found[-2:] == [Manner(level=1), Manner(level=-1)]
@@ -61,7 +61,7 @@ def test_each_character_has_its_manner_across_words() -> None:
 
 
 def test_raised_text_is_smaller_and_above_lowered_below() -> None:
-    line = set_line(marked("x^{2}_{i}*y*"), "Lato", 400, 10.0)
+    line = set_line(has_marks("x^{2}_{i}*y*"), "Lato", 400, 10.0)
     base, raised, lowered, slanted = line.runs
     assert raised.scale == lowered.scale < 1 == base.scale
     assert lowered.rise < 0 == base.rise < raised.rise
@@ -100,7 +100,7 @@ def test_files_hold_the_words_without_marks() -> None:
 
 
 def test_marks_keep_the_order_of_right_to_left_words() -> None:
-    line = set_line(marked("שלום^{2} abc *def*"), "Lato", 400, 10.0)
+    line = set_line(has_marks("שלום^{2} abc *def*"), "Lato", 400, 10.0)
     order = [run.text.strip() for run in line.runs if run.text.strip()]
     assert order[-1] == "שלום" and order.index("abc") < order.index("def") < order.index("2")
     assert [run.rise > 0 for run in line.runs if run.text.strip() == "2"] == [True]

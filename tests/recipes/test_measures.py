@@ -7,7 +7,8 @@ import pytest
 from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import BinsLayer, DensityLayer
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.density import DensityLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import Words
 

@@ -10,10 +10,13 @@ import pytest
 from echelle.errors import InputError
 from echelle.figures.layers.registry import KINDS
 from echelle.recipes.changes import change_words
-from echelle.recipes.default_recipe import beginning
+from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import BoxLayer, Fence, Layer, PointsLayer
+from echelle.recipes.layers import Layer
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.parse import recipe_from, recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Levels, Panels, Subgroups
@@ -173,18 +176,18 @@ def test_a_table_begins_with_its_finest_measure_across_its_first_small_category(
         column("who", "identifier", 90), column("done", "yes/no", 2), column("site", "category", 40),
         column("ward", "category", 3), column("visit", "measure", 4), column("level", "measure", 80),
     ]  # fmt: skip
-    recipe = beginning(columns)
+    recipe = default_recipe(columns)
     assert recipe.measure.columns == ["level"]
     assert recipe.groups is not None and recipe.groups.column == "ward"
-    assert beginning(columns[4:]).groups is None
-    assert beginning(
+    assert default_recipe(columns[4:]).groups is None
+    assert default_recipe(
         [*columns, column("minute", "measure", 90), column("glucose", "measure", 60, "mmol/L")]
     ).measure.columns == ["glucose"]
     with pytest.raises(InputError, match="no column of numbers"):
-        beginning(columns[:4])
+        default_recipe(columns[:4])
 
 
 def test_a_wide_table_begins_with_all_its_columns() -> None:
     lots = [column(f"Lot {i}", "measure", 30, "s") for i in range(4)]
-    assert beginning(lots).measure.columns == [lot.name for lot in lots]
-    assert len(beginning([*lots, column("age", "measure", 30, "years")]).measure.columns) == 1
+    assert default_recipe(lots).measure.columns == [lot.name for lot in lots]
+    assert len(default_recipe([*lots, column("age", "measure", 30, "years")]).measure.columns) == 1

@@ -21,7 +21,7 @@ from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
 from echelle.reports.html import report
-from echelle.reports.pdf import fitted, report_pdf
+from echelle.reports.pdf import fit_to_page, report_pdf
 from echelle.tables.steps.models import LeftOut
 from tests.tabling import lanes_table
 
@@ -32,7 +32,7 @@ WHEN = datetime(2026, 3, 4, 5, 6, tzinfo=UTC)
 
 def part(name: str = "First look", form: FormName = "box", printed: bool = False, **update: Any) -> ReportPart:
     recipe = recipe_of_form(form, "level", "group").model_copy(update={"made": WHEN, "prepare": [], **update})
-    scene = scene_of(fitted(recipe) if printed else recipe, TABLE)
+    scene = scene_of(fit_to_page(recipe) if printed else recipe, TABLE)
     return ReportPart(name, scene, recipe, "levels <1>.csv", "ab" * 32, "somebody, 2026-03-04 05:06 UTC", "somebody: as sent")
 
 
@@ -126,4 +126,4 @@ def test_a_heading_never_stands_alone_at_the_foot_of_a_page() -> None:
 
 def test_a_recipe_that_fits_is_left_as_it_is() -> None:
     recipe: Recipe = part().recipe
-    assert fitted(recipe) is recipe
+    assert fit_to_page(recipe) is recipe

@@ -7,7 +7,8 @@ from django.test import Client
 
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.layers import BoxLayer, Fence
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.roles import Measure
 from server.comparisons.models import Comparison
 from server.tables.services import cache

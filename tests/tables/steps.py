@@ -6,7 +6,7 @@ from typing import Any
 
 from echelle.tables.reading.read import read_bytes, with_source
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.prepare import Prepared, all_steps, prepare
+from echelle.tables.steps.prepare import PreparationResult, all_steps, prepare
 from echelle.tables.table import Table
 
 Record = dict[str, Any]
@@ -17,7 +17,7 @@ def read(text: str) -> Table:
     return with_source(read_bytes(text.encode()), lambda: text.encode()).table
 
 
-def replayed(table: Table, *steps: Record, others: dict[str, Table] | None = None) -> Prepared:
+def replayed(table: Table, *steps: Record, others: dict[str, Table] | None = None) -> PreparationResult:
     """The steps replayed; ``others`` gives tables by name."""
     return prepare(table, steps_from(list(steps)), lambda ref: (others or {})[ref.name])
 

@@ -7,12 +7,14 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.lanes.transforms import TRANSFORMS
-from echelle.figures.words.means import only_means
+from echelle.figures.layers import density, mean
 from echelle.numbers.quantiles import Floats
-from echelle.plurals import listed, said
-from echelle.recipes.layers import BinsLayer, CountsLayer, DensityLayer, MeanLayer
+from echelle.plurals import list_words, plural
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.counts import CountsLayer
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.scene.models import Advice
 
 _WHOLE = remedy("Show all values", (["axis", "from"], None), (["axis", "to"], None))
@@ -25,7 +27,7 @@ def out_of_view(asked: Question) -> Iterator[Advice]:
     """Values that the axis was told to leave out."""
     out = sum(_beyond(lane.ordered, asked.domains[lane.panel]) for lane in asked.arrangement.lanes)
     if out and not only_means(asked.recipe) and not only_counts(asked.recipe):
-        text = f"{said(out, 'value')} out of view; every number still counts them."
+        text = f"{plural(out, 'value')} out of view; every number still counts them."
         yield Advice(key="out-of-view", text=text, why="The axis was told where to begin or end.", remedies=[_WHOLE])
 
 
@@ -37,12 +39,12 @@ def _beyond(ordered: Floats, domain: tuple[float, float]) -> int:
 def lines_cut(asked: Question) -> Iterator[Advice]:
     """Lines about means that reach further than the axis shows."""
     transform = TRANSFORMS[asked.recipe.axis.scale]
-    for _, layer, found in asked.shown(MeanLayer):
+    for _, layer, found in asked.measured_by(mean.LAYER):
         lines = [(lane.name, found.lanes.get(lane.key), asked.domains[lane.panel]) for lane in asked.arrangement.lanes]
         cut = [(name, line) for name, line, (low, high) in lines if line and (line[0] < low or line[1] > high)]
         if not cut:
             continue
-        names = listed(list(dict.fromkeys(name for name, _ in cut)))
+        names = list_words(list(dict.fromkeys(name for name, _ in cut)))
         text = f"Lines end at the edge of the axis before their own end: {names}."
         if any(transform.refuses(np.array(line)) for _, line in cut):
             why = f"They reach below zero, where a {transform.name} axis has no place."
@@ -54,7 +56,7 @@ def lines_cut(asked: Question) -> Iterator[Advice]:
 
 def bars_off_zero(asked: Question) -> Iterator[Advice]:
     """A bar's length says something only from zero on."""
-    for place, layer, _ in asked.shown(MeanLayer):
+    for place, layer in asked.shown(MeanLayer):
         missed = [end for low, high in asked.domains.values() for end, off in (("from", low > 0), ("to", high < 0)) if off]
         if layer.mark == "bar" and missed:
             why = "The length of a bar is read as its value."
@@ -71,11 +73,11 @@ def bars_off_zero(asked: Question) -> Iterator[Advice]:
     start = asked.recipe.second_axis.start
     if start is not None and start > 0:
         whole = remedy("Begin at zero", (["second_axis", "from"], None))
-        for _, bins, _ in asked.shown(BinsLayer):
+        for _, bins in asked.shown(BinsLayer):
             if bins.drawn == "columns":
                 why = "The height of a column is read as its count."
                 yield Advice(key=f"{bins.id}/zero", text="Columns do not begin at zero.", why=why, remedies=[whole])
-        for _, counts, _ in asked.shown(CountsLayer):
+        for _, counts in asked.shown(CountsLayer):
             why = "The length of a bar is read as its count."
             yield Advice(key=f"{counts.id}/zero", text="Bars do not begin at zero.", why=why, remedies=[whole])
 
@@ -100,7 +102,7 @@ def past_limit(asked: Question) -> Iterator[Advice]:
     least = min((float(lane.ordered[0]) for lane in asked.lanes), default=-1.0)
     if least < 0 or asked.recipe.axis.scale != "linear":
         return
-    for place, layer, found in asked.shown(DensityLayer):
+    for place, layer, found in asked.measured_by(density.LAYER):
         past = any(
             curve.at[0] < 0 and np.interp(0.0, curve.at, curve.heights) > _PAST * curve.heights.max()
             for curve in found.lanes.values()

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.recipes.layers import BinsLayer
+from echelle.figures.layers import bins
+from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.models import Advice
 
 _UNEQUAL = 1.5
@@ -19,7 +20,7 @@ def counts_of_unequal_n(asked: Question) -> Iterator[Advice]:
     counts = [lane.n for lane in asked.lanes]
     if len(counts) < 2 or max(counts) < _UNEQUAL * min(counts):
         return
-    for place, layer, _ in asked.shown(BinsLayer):
+    for place, layer in asked.shown(BinsLayer):
         if layer.height == "count" and not asked.stacked:
             yield Advice(
                 key=f"{layer.id}/counts", text=f"Counts are compared across lanes of {min(counts)} to {max(counts)} values.",
@@ -30,7 +31,7 @@ def counts_of_unequal_n(asked: Question) -> Iterator[Advice]:
 
 def unequal_widths(asked: Question) -> Iterator[Advice]:
     """Counts over bins of unequal width."""
-    for place, layer, _ in asked.shown(BinsLayer):
+    for place, layer in asked.shown(BinsLayer):
         widths = np.diff(np.array(layer.edges or [0.0, 1.0]))
         if layer.height != "density" and not layer.cumulative and widths.max() > 1.001 * widths.min():
             yield Advice(
@@ -45,7 +46,7 @@ def off_step(asked: Question) -> Iterator[Advice]:
     step = asked.arrangement.step
     if step is None or asked.recipe.axis.scale != "linear":
         return
-    for place, layer, found in asked.shown(BinsLayer):
+    for place, layer, found in asked.measured_by(bins.LAYER):
         if layer.edges is not None or not found.lanes:
             continue
         width = float(np.diff(next(iter(found.lanes.values())).edges)[0])
@@ -64,7 +65,7 @@ def off_step(asked: Question) -> Iterator[Advice]:
 def stacked(asked: Question) -> Iterator[Advice]:
     """Many subgroups on one another: only the lowest can be compared."""
     if asked.stacked and len(asked.arrangement.parts) > _MOST_STACKED:
-        for place, layer, _ in asked.shown(BinsLayer):
+        for place, layer in asked.shown(BinsLayer):
             over = remedy("Outlines, laid over", (["subgroups", "placed"], "overlaid"), (["layers", place, "drawn"], "outline"))
             yield Advice(
                 key=f"{layer.id}/stacked", text=f"{len(asked.arrangement.parts)} subgroups are stacked.",

@@ -11,7 +11,7 @@ CHECKS: tuple[Check, ...] = (
     axis.out_of_view, axis.lines_cut, axis.bars_off_zero, axis.magnified, axis.past_limit,
     shape.skewed_fences, shape.means_of_skewed, shape.long_tail,
     bins.counts_of_unequal_n, bins.unequal_widths, bins.off_step, bins.stacked,
-    marks.points_and_boxes, marks.points_on_points, marks.drawn_twice, marks.too_many, marks.colours,
+    marks.points_and_boxes, marks.points_on_points, marks.outliers_drawn_twice, marks.too_many, marks.colours,
     rows.unequal_n,
 )  # fmt: skip
 

@@ -7,11 +7,13 @@ from collections.abc import Iterator
 
 from echelle.figures.advice.colours import lightness
 from echelle.figures.advice.question import Question, remedy, towards, with_layers
-from echelle.figures.geometry.lane_bands import colouring, overlaid
+from echelle.figures.geometry.lane_bands import colouring, is_overlaid
 from echelle.figures.layers.points import MOST_SWARM
-from echelle.plurals import said
+from echelle.plurals import plural
 from echelle.recipes.forms import in_form
-from echelle.recipes.layers import BoxLayer, DensityLayer, PointsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import DensityLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.seal import style_of
 from echelle.scene.models import Advice
 
@@ -24,8 +26,8 @@ _LEAST_LIGHTNESS = 0.05
 def points_and_boxes(asked: Question) -> Iterator[Advice]:
     """Points under an opaque box, or on one in its own colour."""
     layers = asked.recipe.layers
-    for place, layer, _ in asked.shown(PointsLayer):
-        boxes = [number for number, box, _ in asked.shown(BoxLayer) if box.place == layer.place]
+    for place, layer in asked.shown(PointsLayer):
+        boxes = [number for number, box in asked.shown(BoxLayer) if box.place == layer.place]
         below = remedy("Move the points below the line", (["layers", place, "place"], "below"))
         if any(number > place for number in boxes):
             rest = [one for one in layers if one.id != layer.id]
@@ -42,7 +44,7 @@ def points_and_boxes(asked: Question) -> Iterator[Advice]:
 
 def points_on_points(asked: Question) -> Iterator[Advice]:
     """Points that hide one another."""
-    for place, layer, _ in asked.shown(PointsLayer):
+    for place, layer in asked.shown(PointsLayer):
         most = max((lane.n for lane in asked.lanes), default=0)
         if layer.spread != "line" or most <= _ONE_LINE or layer.strength < 0.3:
             continue
@@ -54,7 +56,7 @@ def points_on_points(asked: Question) -> Iterator[Advice]:
         )  # fmt: skip
 
 
-def drawn_twice(asked: Question) -> Iterator[Advice]:
+def outliers_drawn_twice(asked: Question) -> Iterator[Advice]:
     """Two layers that both draw every value: outliers stand twice, and look like more."""
     points = list(asked.shown(PointsLayer))
     if len(points) > 1:
@@ -68,12 +70,12 @@ def drawn_twice(asked: Question) -> Iterator[Advice]:
 def too_many(asked: Question) -> Iterator[Advice]:
     """More lanes than the form can hold apart."""
     slots, parts, recipe = len(asked.arrangement.slots), max(len(asked.arrangement.parts), 1), asked.recipe
-    if overlaid(recipe) and slots * parts > _MOST_CURVES:
+    if is_overlaid(recipe) and slots * parts > _MOST_CURVES:
         yield Advice(
             key="too-many", text=f"{slots * parts} lanes lie over one another.", why="Few eyes follow more than six.",
             remedies=[towards("Ridges", recipe, in_form(recipe, "ridges"))],
         )  # fmt: skip
-    elif recipe.axis.runs == "up" and slots > _MOST_UP and not any(layer.layer == "stem" for layer in recipe.layers):
+    elif recipe.axis.runs == "up" and slots > _MOST_UP and not any(layer.even_axis for layer in recipe.layers):
         remedies = [remedy("Lanes across", (["axis", "runs"], "across"))]
         if asked.draws(DensityLayer):
             remedies.append(towards("Ridges", recipe, in_form(recipe, "ridges")))
@@ -90,7 +92,7 @@ def colours(asked: Question) -> Iterator[Advice]:
     carried = style.lane_colours
     if count > len(carried):
         yield Advice(
-            key="colours", text=f"{count} lanes share {said(len(carried), 'colour')}.",
+            key="colours", text=f"{count} lanes share {plural(len(carried), 'colour')}.",
             why="Lay fewer lanes over one another, or give them panels.",
         )  # fmt: skip
         return

@@ -10,23 +10,17 @@ from numpy.typing import NDArray
 
 from echelle.figures.advice.question import Question, remedy
 from echelle.figures.lanes.lane import Lane, Rows
+from echelle.figures.layers import bins
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.rounding import as_read, fixed
-from echelle.numbers.variance_explained import best_cut, explained
-from echelle.plurals import listed
-from echelle.recipes.layers import (
-    BinsLayer,
-    BoxLayer,
-    CumulativeLayer,
-    DensityLayer,
-    MeanLayer,
-    PointsLayer,
-    StemLayer,
-    TicksLayer,
-)
+from echelle.numbers.rounding import display_number, fixed
+from echelle.numbers.variance_explained import best_cut, variance_explained
+from echelle.plurals import list_words
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import DensityLayer
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.roles import Cut, Groups, Levels, Panels, Subgroups
 from echelle.scene.models import Advice, Remedy
 from echelle.tables.table import Column, Table
@@ -41,7 +35,6 @@ _SIMULATED = 200
 _MOST_LEVELS = 8
 # Of a longer lane every so many rows tell as much.
 _MOST_TOLD = 20_000
-_SHOWING = (BinsLayer, CumulativeLayer, DensityLayer, PointsLayer, StemLayer, TicksLayer)
 _WORDS = {2: "two", 3: "three", 4: "four", 5: "five"}
 
 
@@ -66,9 +59,11 @@ def _of_lane(asked: Question, table: Callable[[], Table], lane: Lane) -> Advice 
     if len(high) < 2:
         return None
     decimals = 0 if abs(high[-1]) >= 100 else 1
-    places = " and ".join(as_read(at, decimals) for at in high[:5])
+    places = " and ".join(display_number(at, decimals) for at in high[:5])
     text = f"{lane.name} has {_WORDS.get(len(high), 'many')} peaks, near {places}."
-    hidden = not any(asked.draws(kind) for kind in _SHOWING) and (asked.draws(BoxLayer) or asked.draws(MeanLayer))
+    hidden = not any(layer.shows_shape for layer in asked.recipe.shown_layers) and (
+        asked.draws(BoxLayer) or asked.draws(MeanLayer)
+    )
     why = ["A box alone hides them."] if hidden else []
     remedies = []
     teller = _best_teller(asked, table(), lane)
@@ -109,7 +104,7 @@ def _tells(column: Column, places: NDArray[np.intp], values: Floats) -> tuple[fl
     codes = column.codes[places]
     if len(np.unique(codes[codes >= 0])) > _MOST_LEVELS:
         return None, 0.0
-    return None, explained(values, codes)
+    return None, variance_explained(values, codes)
 
 
 def _places(table: Table, rows: Rows) -> NDArray[np.intp]:
@@ -134,7 +129,7 @@ def _split_by(asked: Question, column: Column, cut: float | None) -> Remedy:
 
 def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
     """Bins too wide for peaks that are there, or so narrow that chance makes some."""
-    for place, layer, found in asked.shown(BinsLayer):
+    for place, layer, found in asked.measured_by(bins.LAYER):
         if layer.edges is not None or layer.cumulative:
             continue
         path: list[str | int] = ["layers", place]
@@ -150,7 +145,7 @@ def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Itera
             (invents, "shows", "The values agree with one peak; narrow bins follow chance."),
         ):
             if names:
-                text = f"{listed(names)}: the bins {'hide' if what == 'hides' else 'show'} peaks that are " + (
+                text = f"{list_words(names)}: the bins {'hide' if what == 'hides' else 'show'} peaks that are " + (
                     "there." if what == "hides" else "chance."
                 )
                 yield Advice(key=f"{layer.id}/{what}-peaks", text=text, why=why, remedies=[usual])

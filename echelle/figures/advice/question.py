@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import TypeVar, cast
 
 from pydantic import JsonValue
 
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
-from echelle.figures.lanes.figure_context import Measured
+from echelle.figures.lanes.figure_context import Measurement
 from echelle.figures.lanes.lane import Arrangement, Lane
-from echelle.recipes.layers import AnyLayer, Layer
+from echelle.figures.layers.base import Layer
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, Change, LaneReadings, Remedy
 
 L = TypeVar("L", bound=AnyLayer)
+M = TypeVar("M")
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,16 +30,20 @@ class Question:
     measured: MeasuredLayers
     domains: dict[str, tuple[float, float]]
 
-    def shown(self, kind: type[L]) -> Iterator[tuple[int, L, Measured]]:
-        """The layers of a kind that are drawn: place in the recipe, layer, what it measured."""
+    def shown(self, model: type[L]) -> Iterator[tuple[int, L]]:
+        """The layers of a kind that are drawn, each with its place in the recipe."""
         places = {layer.id: place for place, layer in enumerate(self.recipe.layers)}
-        for layer, found in self.measured:
-            if isinstance(layer, kind):
-                yield places[layer.id], layer, found
+        return ((places[layer.id], layer) for layer in self.recipe.shown(model))
 
-    def draws(self, kind: type[AnyLayer]) -> bool:
+    def measured_by(self, layer: Layer[L, M]) -> Iterator[tuple[int, L, Measurement[M]]]:
+        """The same with what each measured."""
+        by_id = {settings.id: measurement for settings, measurement in self.measured}
+        for place, settings in self.shown(layer.settings):
+            yield place, settings, cast("Measurement[M]", by_id[settings.id])
+
+    def draws(self, model: type[AnyLayer]) -> bool:
         """Whether a layer of a kind is drawn."""
-        return any(True for _ in self.shown(kind))
+        return bool(self.recipe.shown(model))
 
     @property
     def lanes(self) -> list[Lane]:
@@ -69,6 +75,6 @@ def towards(words: str, now: Recipe, then: Recipe) -> Remedy:
     return Remedy(words=words, changes=changes)
 
 
-def with_layers(words: str, layers: Sequence[Layer]) -> Remedy:
+def with_layers(words: str, layers: Sequence[AnyLayer]) -> Remedy:
     """A remedy that puts other layers in the place of all."""
     return remedy(words, (["layers"], [layer.model_dump(mode="json") for layer in layers]))

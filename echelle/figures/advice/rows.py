@@ -5,8 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from echelle.figures.advice.question import Question, remedy
-from echelle.plurals import listed
-from echelle.recipes.layers import BinsLayer, BoxLayer, DensityLayer, MeanLayer, PointsLayer
+from echelle.plurals import list_words
+from echelle.recipes.layers.bins import BinsLayer
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import DensityLayer
+from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.scene.models import Advice, Remedy
 from echelle.tables.steps.models import Combine
 
@@ -29,9 +33,9 @@ def few_values(asked: Question) -> Iterator[Advice]:
             new = PointsLayer(id="few1", place="on").model_dump(mode="json")
             points = remedy("Show the points", (["layers", len(asked.recipe.layers)], new))
             why = f"{'Quartiles' if kind is BoxLayer else 'Curves'} of so few values say little; points say more."
-            shown = any(layer.layer == "points" and layer.shown for layer in asked.recipe.layers)
+            shown = any(layer.draws_rows for layer in asked.recipe.shown_layers)
             yield Advice(
-                key=f"few-values-{what}", text=f"{listed(few)}: a {what} from fewer than {fewest} values.", why=why,
+                key=f"few-values-{what}", text=f"{list_words(few)}: a {what} from fewer than {fewest} values.", why=why,
                 remedies=[] if shown else [points],
             )  # fmt: skip
 
@@ -41,12 +45,12 @@ def repeated_subjects(asked: Question) -> Iterator[Advice]:
     arranged = asked.arrangement
     if arranged.people is None or arranged.people >= arranged.used:
         return
-    unsafe = [layer.interval for _, layer, _ in asked.shown(MeanLayer) if layer.interval not in ("none", "SD")]
-    text = f"{arranged.used} rows come from {arranged.people} {arranged.called.many}."
-    why = f"Rows of one {arranged.called.one} resemble one another; n counts rows."
+    unsafe = [layer.interval for _, layer in asked.shown(MeanLayer) if layer.interval not in ("none", "SD")]
+    text = f"{arranged.used} rows come from {arranged.people} {arranged.subject_noun.many}."
+    why = f"Rows of one {arranged.subject_noun.one} resemble one another; n counts rows."
     if unsafe:
         text += " The interval treats them as independent."
-        why = f"Rows of one {arranged.called.one} resemble one another, so the interval is too narrow."
+        why = f"Rows of one {arranged.subject_noun.one} resemble one another, so the interval is too narrow."
     yield Advice(key="repeated-people", text=text, why=why, remedies=_one_each(asked))
 
 
@@ -57,7 +61,7 @@ def _one_each(asked: Question) -> list[Remedy]:
         return []
     roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
     by = dict.fromkeys([identifier, *(role.column for role in roles if role), *(kept.column for kept in recipe.keep)])
-    words = f"One mean value per {asked.arrangement.called.one}, in the table"
+    words = f"One mean value per {asked.arrangement.subject_noun.one}, in the table"
     return [Remedy(words=words, step=Combine(by=list(by)).model_dump(mode="json"))]
 
 
@@ -66,7 +70,7 @@ def unequal_n(asked: Question) -> Iterator[Advice]:
     counts = [lane.n for lane in asked.lanes]
     if len(counts) < 2 or max(counts) < _UNEQUAL * min(counts):
         return
-    for place, layer, _ in asked.shown(DensityLayer):
+    for place, layer in asked.shown(DensityLayer):
         if layer.size != "by n" and not asked.draws(BinsLayer):
             text = f"Curves of one size stand for {min(counts)} to {max(counts)} values."
             why = "A curve from few values looks as sure as one from many."
@@ -95,7 +99,7 @@ def limits_inside(asked: Question) -> Iterator[Advice]:
     ]
     if many:
         yield Advice(
-            key="limits-inside", text=f"{listed(many)}: more than a quarter of the values are beyond a detection limit.",
+            key="limits-inside", text=f"{list_words(many)}: more than a quarter of the values are beyond a detection limit.",
             why="Quartiles of the others alone lie too far inside.", source="Helsel 2012",
             remedies=[remedy("Count them in order", (["measure", "limits"], "in order"))],
         )  # fmt: skip

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from echelle.figures.advice.question import Question, remedy
 from echelle.figures.lanes.lane import Lane
-from echelle.plurals import listed
-from echelle.recipes.layers import BoxLayer, MeanLayer
+from echelle.plurals import list_words
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.scene.models import Advice, LaneReadings, Remedy
 
 _FEWEST = 20
@@ -18,14 +19,14 @@ _APART = 0.2
 
 def skewed_fences(asked: Question) -> Iterator[Advice]:
     """Fences that take the long tail of a skewed lane for outliers."""
-    for place, layer, _ in asked.shown(BoxLayer):
+    for place, layer in asked.shown(BoxLayer):
         if layer.fence.rule != "quartiles" or asked.recipe.axis.scale != "linear":
             continue
         tails = asked.lanes_where(_tail)
         if tails:
             path: list[str | int] = ["layers", place, "fence"]
             adjusted = remedy("Adjust the fences for skew", (path, {"rule": "skew-adjusted", "k": 1.5}))
-            text = f"{listed(tails)}: many values beyond the fence, in the direction of the skew."
+            text = f"{list_words(tails)}: many values beyond the fence, in the direction of the skew."
             yield Advice(
                 key=f"{layer.id}/skewed", text=text, why="In a skewed lane the long tail is no outlier.",
                 source="Hubert & Vandervieren 2008", remedies=[*_log(asked), adjusted],
@@ -44,14 +45,14 @@ def _log(asked: Question) -> list[Remedy]:
 
 def means_of_skewed(asked: Question) -> Iterator[Advice]:
     """A mean that most values lie on one side of."""
-    for place, layer, _ in asked.shown(MeanLayer):
+    for place, layer in asked.shown(MeanLayer):
         if layer.centre != "mean":
             continue
         names = asked.lanes_where(lambda lane, r: lane.n >= 10 and r.skewness is not None and abs(r.skewness) > _SKEWED)
         if names:
             path: list[str | int] = ["layers", place]
             medians = remedy("Show medians", ([*path, "centre"], "median"), ([*path, "interval"], "confidence"))
-            text = f"{listed(names)}: strongly skewed, so a few values pull the mean."
+            text = f"{list_words(names)}: strongly skewed, so a few values pull the mean."
             yield Advice(
                 key=f"{layer.id}/skewed", text=text, why="The median stays where the middle row is.", remedies=[medians]
             )
@@ -63,7 +64,7 @@ def long_tail(asked: Question) -> Iterator[Advice]:
     down = asked.lanes_where(lambda lane, r: _apart(lane, r) < -_APART)
     for names, way in ((up, "upward"), (down, "downward")):
         if names:
-            text = f"{listed(names)}: long tail {way}."
+            text = f"{list_words(names)}: long tail {way}."
             side = "above" if way == "upward" else "below"
             yield Advice(key=f"tail-{way}", text=text, why=f"The mean lies {side} the median.")
 

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.guide_labels import SMALL, named_outside, without_label
-from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, claimed
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, claim_box
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.layout.layout_model import Layout, PanelPlace
-from echelle.plurals import said
+from echelle.plurals import plural
 from echelle.recipes.guides import Guide, guide_name
-from echelle.recipes.markup import marked
-from echelle.scene.models import Advice, Change, Paint, RectPart, Remedy, ScenePart, rounded
+from echelle.recipes.markup import has_marks
+from echelle.scene.models import Advice, Change, Paint, RectPart, Remedy, ScenePart, round_coordinate
 
 _BAND = 0.1
 _PLATE = 0.7
@@ -45,11 +45,11 @@ def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
         yield _Strip(f"slot{bands[0].lane.slot + 1}", *one.ends, min(b.start for b in bands), max(b.end for b in bands))
 
 
-def guide_bands(laid: Layout, study: Study, letters: Lettering) -> list[ScenePart]:
+def guide_bands(laid: Layout, context: FigureContext, letters: Lettering) -> list[ScenePart]:
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
     paint = Paint(fill=letters.style.muted, opacity=_BAND)
-    for number, one in enumerate(study.guides):
+    for number, one in enumerate(context.guides):
         for place in laid.panels if one.guide.band is not None else ():
             frame = place.frame
             for strip in _strips(one, place):
@@ -61,13 +61,13 @@ def guide_bands(laid: Layout, study: Study, letters: Lettering) -> list[ScenePar
     return parts
 
 
-def guide_lines(laid: Layout, study: Study, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
+def guide_lines(laid: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
     """Lines and labels, which lie over all marks; ``taken`` collects the labels' boxes by panel."""
     parts: list[ScenePart] = []
     for place in laid.panels:
         frame = place.frame
-        through = _lines_through(place, study)
-        for number, one in enumerate(study.guides):
+        through = _lines_through(place, context)
+        for number, one in enumerate(context.guides):
             guide = one.guide
             labelled = not guide.label or named_outside(one)
             for strip in _strips(one, place):
@@ -106,19 +106,19 @@ def _label(
     """
     frame, size = place.frame, letters.style.text_size * SMALL
     room = frame.width * 0.6 if frame.runs == "across" else max(strip.end - strip.start, 40.0)
-    block = letters.block(marked(guide.label), room, size, 400, 2)
+    block = letters.block(has_marks(guide.label), room, size, 400, 2)
     spots = list(_places(frame, strip, block))
     for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, []) for spot in spots)]:
         box = (x, y, x + block.width, y + block.height)
         inside = frame.left <= x and box[2] <= frame.left + frame.width and frame.top - 1 <= y
-        inside = inside and box[3] <= frame.top + frame.height + 1 and claimed(box, [*avoided])
-        if inside and claimed(box, taken):
+        inside = inside and box[3] <= frame.top + frame.height + 1 and claim_box(box, [*avoided])
+        if inside and claim_box(box, taken):
             layer, ground = f"guide{number + 1}", letters.style.ground
             parts: list[ScenePart] = []
             if ground is not None:
                 fields = MarkOf(strip.lane, layer, "guide-label", "plate").fields(frame.key)
                 paint = Paint(fill=ground, opacity=_PLATE)
-                left, top, wide, high = map(rounded, (x - 1, y, block.width + 2, block.height))
+                left, top, wide, high = map(round_coordinate, (x - 1, y, block.width + 2, block.height))
                 parts.append(RectPart(**fields, x=left, y=top, width=wide, height=high, paint=paint))
             mark = MarkOf(strip.lane, layer, "guide-label")
             return [*parts, *letters.put_block(mark, frame.key, block, x, y, letters.style.muted)]
@@ -139,10 +139,10 @@ def _places(frame: Frame, strip: _Strip, block: Block) -> Iterator[tuple[float, 
             yield x, low + 1 + line * step
 
 
-def _lines_through(place: PanelPlace, study: Study) -> list[Box]:
+def _lines_through(place: PanelPlace, context: FigureContext) -> list[Box]:
     """Where lines run through a whole panel: no label of a single lane is written over one."""
     frame, found = place.frame, list[Box]()
-    for one in study.guides:
+    for one in context.guides:
         for strip in _strips(one, place) if one.guide.band is None and named_outside(one) else ():
             if _seen(strip, place):
                 at = frame.along(strip.low)
@@ -151,23 +151,23 @@ def _lines_through(place: PanelPlace, study: Study) -> list[Box]:
     return found
 
 
-def guides_unnamed(laid: Layout, study: Study) -> list[Advice]:
+def guides_unnamed(laid: Layout, context: FigureContext) -> list[Advice]:
     """Which guides have no label, for want of room."""
     labelled = [place for place in laid.panels if place.labels] or laid.panels[:1]
-    gone = dict.fromkeys(label for place in labelled for label in without_label(study, place.frame, place.labels))
+    gone = dict.fromkeys(label for place in labelled for label in without_label(context, place.frame, place.labels))
     if not gone:
         return []
-    text = f"No room to name {said(len(gone), 'guide')}: {', '.join(list(gone)[:4])}."
+    text = f"No room to name {plural(len(gone), 'guide')}: {', '.join(list(gone)[:4])}."
     return [Advice(key="guides/named", text=text, why="Make the figure higher, shorten their labels, or use fewer.")]
 
 
-def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
+def guides_out_of_view(laid: Layout, context: FigureContext) -> list[Advice]:
     """Which guides no panel shows."""
     gone = []
     first = min(place.frame.domain[0] for place in laid.panels)
     last = max(place.frame.domain[1] for place in laid.panels)
     reach: dict[str, float] = {}
-    for one in study.guides:
+    for one in context.guides:
         found = [(place, strip) for place in laid.panels for strip in _strips(one, place)]
         if not found or any(_seen(strip, place) for place, strip in found):
             continue
@@ -175,13 +175,13 @@ def guides_out_of_view(laid: Layout, study: Study) -> list[Advice]:
         gone.append(guide_name(one.guide))
         if low > last:
             reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
-        elif low > study.transform.least:
+        elif low > context.transform.least:
             reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
     if not gone:
         return []
     why = "Let the axis reach further, or take the guide away."
     if not reach:
-        why = f"A {study.transform.name} axis has no place for them."
+        why = f"A {context.transform.name} axis has no place for them."
     text = f"Guides out of view: {', '.join(gone[:4])}."
     changes = [Change(path=["axis", end], value=float(f"{value:.6g}")) for end, value in reach.items()]
     remedies = [Remedy(words="Let the axis reach them", changes=changes)] if changes else []

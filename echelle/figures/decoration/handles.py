@@ -2,33 +2,27 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 from echelle.figures.geometry.count_axis import only_counts
-from echelle.figures.geometry.lane_bands import overlaid
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.geometry.lane_bands import is_overlaid
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layout.layout_model import Layout, PanelPlace
+from echelle.numbers.rounding import round_step
 from echelle.scene.models import Handle
 
 
-def handles_around(laid: Layout, study: Study) -> list[Handle]:
+def handles_around(laid: Layout, context: FigureContext) -> list[Handle]:
     """Those of the whole figure, in its first panel."""
     place = laid.panels[0]
-    return [*_guides(place, study), *_axis_ends(place, study), *_lane_width(place, study)]
+    return [*_guides(place, context), *_axis_ends(place, context), *_lane_width(place, context)]
 
 
-def round_step(span: float) -> float:
-    """A step that a hand can aim at: a round number near a two-hundredth of the span."""
-    power = 10.0 ** math.floor(math.log10(span / 200)) if span > 0 else 0.01
-    return float(f"{next((k * power for k in (1, 2, 5) if k * power >= span / 200), 10 * power):.6g}")
-
-
-def _guides(place: PanelPlace, study: Study) -> list[Handle]:
+def _guides(place: PanelPlace, context: FigureContext) -> list[Handle]:
     low, high = place.frame.domain
     handles = []
-    for number, guide in enumerate(study.recipe.guides):
+    for number, guide in enumerate(context.recipe.guides):
         name, step = guide.label or f"guide {number + 1}", round_step(high - low)
         ends: list[tuple[float, list[str | int], float, float]] = []
         first, last = guide.ends
@@ -45,14 +39,14 @@ def _guides(place: PanelPlace, study: Study) -> list[Handle]:
     return handles
 
 
-def _axis_ends(place: PanelPlace, study: Study) -> list[Handle]:
+def _axis_ends(place: PanelPlace, context: FigureContext) -> list[Handle]:
     low, high = place.frame.domain
     span = high - low
-    bent = study.transform is not LINEAR
+    bent = context.transform is not LINEAR
     first = {"least": low / 10 if bent else low - span, "most": high - span / 20}
     last = {"least": low + span / 20, "most": high + span * (9 if bent else 1)}
     step = round_step(low if bent and low > 0 else span)
-    axis = "second_axis" if only_counts(study.recipe) else "axis"
+    axis = "second_axis" if only_counts(context.recipe) else "axis"
     return [
         _whole(place, "axis/from", "axis-end", low, [axis, "from"], "beginning of the axis", **first, step=step),
         _whole(place, "axis/to", "axis-end", high, [axis, "to"], "end of the axis", **last, step=round_step(span)),
@@ -73,10 +67,10 @@ def _whole(
     )  # fmt: skip
 
 
-def _lane_width(place: PanelPlace, study: Study) -> list[Handle]:
+def _lane_width(place: PanelPlace, context: FigureContext) -> list[Handle]:
     """At the edge of the first lane; all lanes follow."""
-    recipe = study.recipe
-    if overlaid(recipe) or not place.bands or any(layer.layer == "stem" for layer in recipe.layers):
+    recipe = context.recipe
+    if is_overlaid(recipe) or not place.bands or any(layer.even_axis for layer in recipe.layers):
         return []
     start, end = place.frame.sides
     a, b = (start + share * (end - start) for share in place.slots.ends[0])

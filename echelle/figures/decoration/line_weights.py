@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from echelle.recipes.style import Style
-from echelle.scene.models import GroupPart, Paint, ScenePart, TextPart, rounded
+from echelle.scene.models import GroupPart, Paint, ScenePart, TextPart, round_coordinate
 
 
-def weighted(parts: Sequence[ScenePart], style: Style) -> list[ScenePart]:
+def scale_line_weights(parts: Sequence[ScenePart], style: Style) -> list[ScenePart]:
     """The marks with every line times the look's weight and every fill times its strength."""
     if style.weight == 1.0 and style.strength == 1.0:
         return list(parts)
@@ -17,12 +17,12 @@ def weighted(parts: Sequence[ScenePart], style: Style) -> list[ScenePart]:
 
 def _weighted(part: ScenePart, style: Style) -> ScenePart:
     if isinstance(part, GroupPart):
-        return part.model_copy(update={"parts": weighted(part.parts, style)})
+        return part.model_copy(update={"parts": scale_line_weights(part.parts, style)})
     return part if isinstance(part, TextPart) else part.model_copy(update={"paint": _painted(part.paint, style)})
 
 
 def _painted(paint: Paint, style: Style) -> Paint:
     # Opacity belongs to fill and line alike; a line alone stays as strong as it is.
     strength = style.strength if paint.fill else 1.0
-    width, opacity = rounded(paint.stroke_width * style.weight), rounded(paint.opacity * strength)
+    width, opacity = round_coordinate(paint.stroke_width * style.weight), round_coordinate(paint.opacity * strength)
     return paint.model_copy(update={"stroke_width": width, "opacity": opacity})

@@ -6,13 +6,13 @@ import numpy as np
 
 from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.guide_labels import flags_height
-from echelle.figures.geometry.lane_regions import OnSecond
 from echelle.figures.geometry.lettering import LEADING, Lettering
-from echelle.figures.geometry.secondary_axis import Second
+from echelle.figures.geometry.secondary_axis import SecondaryAxis
 from echelle.figures.layers.base import LaneView
 from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, n_words
 from echelle.figures.layout.legend import SWATCH, Key
-from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, rounded
+from echelle.recipes.layers.base import RisingLayer
+from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, round_coordinate
 
 _SMALL = 0.85
 
@@ -28,7 +28,7 @@ def rulings(laid: Layout, letters: Lettering) -> list[ScenePart]:
     ]  # fmt: skip
 
 
-def around(laid: Layout, letters: Lettering) -> list[ScenePart]:
+def titles_and_axes(laid: Layout, letters: Lettering) -> list[ScenePart]:
     """Title, key, source, credit, and what stands around each panel."""
     style = letters.style
     parts: list[ScenePart] = []
@@ -74,7 +74,7 @@ def _key(key: Key, letters: Lettering, top: float) -> list[ScenePart]:
             fields = mark.fields("")
             parts.append(
                 RectPart(
-                    **fields, x=rounded(left), y=rounded(middle - SWATCH / 2), width=SWATCH, height=SWATCH,
+                    **fields, x=round_coordinate(left), y=round_coordinate(middle - SWATCH / 2), width=SWATCH, height=SWATCH,
                     paint=Paint(fill=entry.colour),
                 )
             )  # fmt: skip
@@ -203,7 +203,9 @@ def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
     return parts
 
 
-def second_parts(place: PanelPlace, views: list[LaneView], seconds: dict[str, Second], letters: Lettering) -> list[ScenePart]:
+def second_parts(
+    place: PanelPlace, views: list[LaneView[object]], seconds: dict[str, SecondaryAxis], letters: Lettering
+) -> list[ScenePart]:
     """The second axis of each strip of lanes: ticks and labels at its outer edge."""
     frame, style, size = place.frame, letters.style, letters.style.text_size * _SMALL
     parts: list[ScenePart] = []
@@ -221,11 +223,11 @@ def second_parts(place: PanelPlace, views: list[LaneView], seconds: dict[str, Se
 
 
 def _second_axis(
-    frame: Frame, band: Band, view: LaneView, axis: Second, letters: Lettering, size: float, colour: str
+    frame: Frame, band: Band, view: LaneView[object], axis: SecondaryAxis, letters: Lettering, size: float, colour: str
 ) -> list[ScenePart]:  # fmt: skip
     parts: list[ScenePart] = []
     order = (0.47, -0.47) if band.turned else (-0.47, 0.47)
-    base, tip = view.region(axis.layer) if isinstance(axis.layer, OnSecond) else order
+    base, tip = view.region(axis.layer) if isinstance(axis.layer, RisingLayer) else order
     room = abs(tip - base) * band.width
     across = frame.runs == "across"
     most = int(room / (size * 1.5)) if across else int(room / (3 * size))

@@ -22,7 +22,7 @@ from echelle.scene.models import (
     Scale,
     Shape,
     point_columns,
-    rounded,
+    round_coordinate,
 )
 
 
@@ -76,14 +76,21 @@ class Frame:
         """A rectangle from a0 to a1 along and c0 to c1 across."""
         (x0, x1), (y0, y1) = ((a0, a1), (c0, c1)) if self.runs == "across" else ((c0, c1), (a0, a1))
         return RectPart(
-            **mark.fields(self.key), x=rounded(min(x0, x1)), y=rounded(min(y0, y1)),
-            width=rounded(abs(x1 - x0)), height=rounded(abs(y1 - y0)), paint=paint,
+            **mark.fields(self.key), x=round_coordinate(min(x0, x1)), y=round_coordinate(min(y0, y1)),
+            width=round_coordinate(abs(x1 - x0)), height=round_coordinate(abs(y1 - y0)), paint=paint,
         )  # fmt: skip
 
     def line(self, mark: MarkOf, a0: float, c0: float, a1: float, c1: float, paint: Paint) -> LinePart:
         """A line from (a0 along, c0 across) to (a1, c1)."""
         x1, y1, x2, y2 = (a0, c0, a1, c1) if self.runs == "across" else (c0, a0, c1, a1)
-        return LinePart(**mark.fields(self.key), x1=rounded(x1), y1=rounded(y1), x2=rounded(x2), y2=rounded(y2), paint=paint)
+        return LinePart(
+            **mark.fields(self.key),
+            x1=round_coordinate(x1),
+            y1=round_coordinate(y1),
+            x2=round_coordinate(x2),
+            y2=round_coordinate(y2),
+            paint=paint,
+        )
 
     def points(
         self, mark: MarkOf, shape: Shape, size: float, paint: Paint, along: Floats, across: Floats | float, rows: Rows
@@ -111,10 +118,15 @@ class Frame:
 
     def panel(self, name: str = "", level: str | None = None) -> Panel:
         """What the scene says of this frame."""
-        box = (rounded(self.left), rounded(self.top), rounded(self.width), rounded(self.height))
+        box = (
+            round_coordinate(self.left),
+            round_coordinate(self.top),
+            round_coordinate(self.width),
+            round_coordinate(self.height),
+        )
         low, high = self.range
         direction: Literal["x", "y"] = "x" if self.runs == "across" else "y"
-        ends = (rounded(low), rounded(high))
+        ends = (round_coordinate(low), round_coordinate(high))
         scale = Scale(direction=direction, domain=self.domain, range=ends, transform=self.transform.name)
         return Panel(key=self.key, name=name, level=level, box=box, scale=scale)
 

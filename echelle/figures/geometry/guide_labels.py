@@ -10,9 +10,9 @@ from typing import NamedTuple
 
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.lettering import Block, Lettering
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import Ends, PlacedGuide
-from echelle.recipes.markup import marked
+from echelle.recipes.markup import has_marks
 from echelle.recipes.style import Runs
 
 SMALL = 0.9
@@ -134,12 +134,12 @@ def _inside(top: float, size: float, low: float, high: float) -> float:
 
 
 def flags(
-    study: Study, frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float, most: float
+    context: FigureContext, frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float, most: float
 ) -> tuple[GuideLabel, ...]:
     """Flags over a panel whose lanes run across; ``sheet`` is from where to where they may reach, ``rise`` how far marks rise
     over the panel. Where they would be higher than ``most``, the last guides go without.
     """
-    shown = _labelled(study, frame)
+    shown = _labelled(context, frame)
     found = _flags(shown, frame, letters, sheet, rise)
     while found and flags_height(found, frame, rise) > most:
         shown.pop()
@@ -183,12 +183,12 @@ def flags_height(labels: Sequence[GuideLabel], frame: Frame, rise: float) -> flo
     return max((frame.top - rise - label.top + 2 for label in labels), default=0.0)
 
 
-def tags(study: Study, frame: Frame, letters: Lettering, room: float, far: float) -> tuple[GuideLabel, ...]:
+def tags(context: FigureContext, frame: Frame, letters: Lettering, room: float, far: float) -> tuple[GuideLabel, ...]:
     """Tags at the right of a panel whose lanes run up, ``far`` beyond its edge and ``room`` wide. Where there are more than the
     panel is high, the last guides go without.
     """
     size = letters.style.text_size * SMALL
-    shown = _labelled(study, frame)
+    shown = _labelled(context, frame)
     reach = _STEP * _bands(shown)
     blocks = [letters.block(one.label, room - _TAG - reach, size, 400, _LINES) for one in shown]
     while sum(block.height for block in blocks) > frame.height + 8:
@@ -209,19 +209,19 @@ def tags(study: Study, frame: Frame, letters: Lettering, room: float, far: float
     return tuple(found)
 
 
-def tags_room(study: Study, domains: Mapping[str, Ends], letters: Lettering, width: float) -> float:
+def tags_room(context: FigureContext, domains: Mapping[str, Ends], letters: Lettering, width: float) -> float:
     """How wide tags are, at most a quarter of the sheet; 0 where there are none. ``domains`` are the panels', by key."""
     size, most = letters.style.text_size * SMALL, 0.25 * width
-    shown = {number: one for key, domain in domains.items() for number, one, _ in _seen(study, key, domain, "up")}
-    widths = [letters.block(marked(one.guide.label), most, size, 400, _LINES).width for one in shown.values()]
+    shown = {number: one for key, domain in domains.items() for number, one, _ in _seen(context, key, domain, "up")}
+    widths = [letters.block(has_marks(one.guide.label), most, size, 400, _LINES).width for one in shown.values()]
     bands = sum(one.guide.band is not None for one in shown.values())
     return max(widths) + _TAG + _STEP * bands + 0.5 if widths else 0.0
 
 
-def without_label(study: Study, frame: Frame, labels: Sequence[GuideLabel]) -> list[str]:
+def without_label(context: FigureContext, frame: Frame, labels: Sequence[GuideLabel]) -> list[str]:
     """Labels of guides that a panel shows but had no room to name."""
     named = {label.number for label in labels}
-    return [one.label for one in _labelled(study, frame) if one.number not in named]
+    return [one.label for one in _labelled(context, frame) if one.number not in named]
 
 
 def named_outside(one: PlacedGuide) -> bool:
@@ -229,10 +229,10 @@ def named_outside(one: PlacedGuide) -> bool:
     return one.guide.group is None
 
 
-def _seen(study: Study, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
+def _seen(context: FigureContext, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
     """Guides to name outside a panel, with their ends; of each lane's own, those of the lane at the edge where labels stand."""
-    lanes = sorted(study.arrangement.of_panel(panel), key=lambda lane: (lane.slot, lane.part), reverse=runs == "up")
-    for number, one in enumerate(study.guides):
+    lanes = sorted(context.arrangement.of_panel(panel), key=lambda lane: (lane.slot, lane.part), reverse=runs == "up")
+    for number, one in enumerate(context.guides):
         own = next((one.own[lane.key] for lane in lanes if lane.key in one.own), None)
         ends = own if one.guide.own else one.ends
         shown = ends is not None and ends[0] <= domain[1] and ends[1] >= domain[0]
@@ -240,11 +240,11 @@ def _seen(study: Study, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[
             yield number, one, ends
 
 
-def _labelled(study: Study, frame: Frame) -> list[_Shown]:
+def _labelled(context: FigureContext, frame: Frame) -> list[_Shown]:
     """Guides with a label that the panel shows, as far as it shows them."""
     found: list[_Shown] = []
-    for number, one, ends in _seen(study, frame.key, frame.domain, frame.runs):
+    for number, one, ends in _seen(context, frame.key, frame.domain, frame.runs):
         low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in ends)
         band = None if one.guide.band is None else _bands(found)
-        found.append(_Shown(number, marked(one.guide.label), low, high, band))
+        found.append(_Shown(number, has_marks(one.guide.label), low, high, band))
     return found

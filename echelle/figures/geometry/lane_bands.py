@@ -29,7 +29,7 @@ class Slots:
         return min((end - start for start, end in self.ends), default=1.0)
 
 
-def overlaid(recipe: Recipe) -> bool:
+def is_overlaid(recipe: Recipe) -> bool:
     """Whether all groups share one strip; texts never do."""
     return recipe.groups is not None and recipe.groups.placed == "overlaid" and not _written(recipe)
 
@@ -41,7 +41,7 @@ def _written(recipe: Recipe) -> bool:
 def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:
     """The groups' strips: even, at their numbers, or all one."""
     n = max(len(arrangement.slots), 1)
-    if overlaid(recipe):
+    if is_overlaid(recipe):
         return Slots(((0.0, 1.0),) * n)
     if recipe.groups is None or recipe.groups.placed != "at value" or n < 2:
         return Slots(tuple((i / n, (i + 1) / n) for i in range(n)))
@@ -61,7 +61,7 @@ def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:
 
 def lane_fill(recipe: Recipe) -> float:
     """How much of its strip a lane takes."""
-    return 0.97 if overlaid(recipe) else recipe.axis.lane_width
+    return 0.97 if is_overlaid(recipe) else recipe.axis.lane_width
 
 
 def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame: Frame, style: Style) -> tuple[Band, ...]:
@@ -122,7 +122,7 @@ def colouring(recipe: Recipe, arrangement: Arrangement, style: Style) -> Callabl
         place = lane.part if parts else lane.slot
         if lane.hue is not None:
             place = lane.hue
-        elif parts and overlaid(recipe):
+        elif parts and is_overlaid(recipe):
             place = lane.slot * parts + lane.part
         elif place < len(of_level):
             return of_level[place]

@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer, NormalCurveLayer, Place, Side
+from echelle.recipes.layers.base import Place, RisingLayer, Side
 
 CENTRES: dict[Place, float] = {"above": -0.38, "on": 0.0, "below": 0.38}
 # Where one-sided marks stand: on the lane's edge, or just off its line.
 _BASES: dict[Place, float] = {"on": 0.5, "above": -0.08, "below": 0.08}
-# Layers whose marks have a height on the second axis.
-OnSecond = DensityLayer | BinsLayer | NormalCurveLayer | CumulativeLayer
 
 
-def region_of(layer: OnSecond) -> tuple[float, float]:
+def region_of(layer: RisingLayer) -> tuple[float, float]:
     """Where a mark has its base, and where its tip may reach. What rises may leave the lane, for which the sheet keeps room;
     all else ends with it.
     """
-    side = "above" if isinstance(layer, CumulativeLayer) else layer.side
-    return _region(layer.place, side, layer.width)
+    return _region(layer.place, layer.rise(), layer.width)
 
 
-def risen(layer: OnSecond) -> float:
+def rise_over_lane(layer: RisingLayer) -> float:
     """By how much of a lane a mark may rise over it."""
     return max(0.0, -0.5 - region_of(layer)[1])
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from echelle.figures.geometry.frame import MarkOf
 from echelle.recipes.markup import unmarked
 from echelle.recipes.style import Style
-from echelle.scene.models import TextPart, TextRun, rounded
+from echelle.scene.models import TextPart, TextRun, round_coordinate
 from echelle.scene.typesetting import SetLine, Typesetter, Weight
 
 LEADING = 1.22
@@ -36,7 +36,7 @@ class Block:
         return len(self.lines) * self.size * LEADING
 
 
-def claimed(box: Box, taken: list[Box]) -> bool:
+def claim_box(box: Box, taken: list[Box]) -> bool:
     """Take a place for a label; False where another label stands in it."""
     if any(box[0] < o[2] and o[0] < box[2] and box[1] < o[3] and o[1] < box[3] for o in taken):
         return False
@@ -99,17 +99,17 @@ class Lettering:
             TextRun(
                 text=r.text,
                 face=r.face,
-                at=rounded(r.at),
-                width=rounded(r.width),
+                at=round_coordinate(r.at),
+                width=round_coordinate(r.width),
                 backwards=r.backwards,
                 scale=r.scale,
-                rise=rounded(r.rise),
+                rise=round_coordinate(r.rise),
             )
             for r in set_line.runs
         ]
-        left, top, right, bottom = map(rounded, box)
+        left, top, right, bottom = map(round_coordinate, box)
         return TextPart(
-            **mark.fields(panel), text=unmarked(text), x=rounded(x), y=rounded(y), size=size, fill=fill,
+            **mark.fields(panel), text=unmarked(text), x=round_coordinate(x), y=round_coordinate(y), size=size, fill=fill,
             turn=-90 if turned else 0, runs=runs, box=(left, top, right, bottom),
         )  # fmt: skip
 

@@ -8,25 +8,24 @@ from dataclasses import dataclass
 from scipy.special import ndtri
 
 from echelle.figures.geometry.axes import ticks_of
-from echelle.figures.geometry.lane_bands import overlaid
-from echelle.figures.lanes.figure_context import Family, Measured, Study
-from echelle.figures.lanes.order import Order
-from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer, Layer
+from echelle.figures.geometry.lane_bands import is_overlaid
+from echelle.figures.lanes.figure_context import Family, FigureContext, Measurement, Order
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
 
 _SCORES = (0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999)
-MeasuredLayers = list[tuple[Layer, Measured]]
+MeasuredLayers = list[tuple[AnyLayer, Measurement[object]]]
 
 
 @dataclass(frozen=True)
-class Second:
+class SecondaryAxis:
     """What stands on the second axis of one lane: its ends, and whose it is."""
 
     bottom: float
     top: float
     family: Family
     unit: str
-    layer: Layer
+    layer: AnyLayer
     order: Order | None = None
 
     def ticks(self, most: int) -> list[tuple[float, str]]:
@@ -55,53 +54,51 @@ def _date(day: float) -> str:
     return (datetime.date(1970, 1, 1) + datetime.timedelta(days=round(day))).isoformat()
 
 
-def second_axes(study: Study, measured: MeasuredLayers) -> dict[str, Second]:
+def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str, SecondaryAxis]:
     """The second axis of each lane that has one: of the first shown layer that needs it."""
-    lead = next(((layer, found) for layer, found in measured if found.family), None)
+    lead = next(((layer, measurement.second) for layer, measurement in measured if measurement.second.family), None)
     if lead is None:
         return {}
-    layer, found = lead
-    asked = study.recipe.second_axis
-    axes: dict[str, Second] = {}
-    tops = _tops(study, measured, found.family)
-    for lane in study.arrangement.lanes:
-        order = found.lanes.get(lane.key) if found.family == "order" else None
-        if isinstance(order, Order):
-            axes[lane.key] = Second(order.low, order.high, "order", order.name, layer, order)
+    layer, second = lead
+    chosen = context.recipe.second_axis
+    axes: dict[str, SecondaryAxis] = {}
+    tops = _tops(context, measured, second.family)
+    for lane in context.arrangement.lanes:
+        if lane.key in second.orders:
+            order = second.orders[lane.key]
+            axes[lane.key] = SecondaryAxis(order.low, order.high, "order", order.name, layer, order)
             continue
         top = tops.get(lane.key)
         if top is None:
             continue
-        bottom = -top if found.family == "score" else 0.0
-        if found.family != "score":
-            bottom = asked.start if asked.start is not None else bottom
-            top = asked.end if asked.end is not None else top
-        axes[lane.key] = Second(bottom, top if top > bottom else bottom + 1.0, found.family, found.unit, layer)
+        bottom = -top if second.family == "score" else 0.0
+        if second.family != "score":
+            bottom = chosen.start if chosen.start is not None else bottom
+            top = chosen.end if chosen.end is not None else top
+        axes[lane.key] = SecondaryAxis(bottom, top if top > bottom else bottom + 1.0, second.family, second.unit, layer)
     return axes
 
 
-def _tops(study: Study, measured: MeasuredLayers, family: Family) -> dict[str, float]:
+def _tops(context: FigureContext, measured: MeasuredLayers, family: Family) -> dict[str, float]:
     """The top of each lane over all layers of one family; under bins one for the figure, or for each panel."""
     tops: dict[str, float] = {}
-    for _, found in measured:
-        if found.family == family:
-            for key, top in found.tops.items():
+    for _, measurement in measured:
+        if measurement.second.family == family:
+            for key, top in measurement.second.tops.items():
                 tops[key] = max(tops.get(key, 0.0), top)
-    if study.bins is None or not tops:
+    if context.per_density is None or not tops:
         return tops
-    if study.recipe.second_axis.one_top:
+    if context.recipe.second_axis.one_top:
         return dict.fromkeys(tops, max(tops.values()))
-    panel_of = {lane.key: lane.panel for lane in study.arrangement.lanes}
+    panel_of = {lane.key: lane.panel for lane in context.arrangement.lanes}
     return {key: max(top for other, top in tops.items() if panel_of[other] == panel_of[key]) for key in tops}
 
 
-def second_shown(recipe: Recipe, axes: dict[str, Second]) -> bool:
+def second_shown(recipe: Recipe, axes: dict[str, SecondaryAxis]) -> bool:
     """Whether the second axis is written: where asked, else where the form is read by it."""
     if not axes or not any(axis.unit for axis in axes.values()):
         return False
     if recipe.second_axis.shown is not None:
         return recipe.second_axis.shown
-    layer = next(iter(axes.values())).layer
-    if isinstance(layer, DensityLayer):
-        return overlaid(recipe) and layer.side != "both"
-    return isinstance(layer, BinsLayer | CumulativeLayer) or next(iter(axes.values())).family == "order"
+    axis = next(iter(axes.values()))
+    return axis.family == "order" or axis.layer.shows_axis(is_overlaid(recipe))

@@ -10,9 +10,19 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.figures.lanes.lane import MOST_LANES, Arrangement, AtLimit, Extra, Given, Lane, Level, PanelOf, Rows, StandIns
+from echelle.figures.lanes.lane import (
+    MOST_LANES,
+    Arrangement,
+    AtLimit,
+    Extra,
+    Lane,
+    Level,
+    PanelOf,
+    Rows,
+    SubstitutedLimits,
+    SummaryStatistics,
+)
 from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
-from echelle.recipes.layers import MeanLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
@@ -45,9 +55,9 @@ def _summary(table: Table) -> SummaryColumns | None:
 
 def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arrangement:
     """A lane for each row that gives a mean. Raises InputError for layers that would need the rows behind it."""
-    drawn = next((layer for layer in recipe.layers if layer.shown and not isinstance(layer, MeanLayer)), None)
+    drawn = next((layer for layer in recipe.shown_layers if not layer.summarises), None)
     if drawn is not None or len(recipe.measure.columns) > 1:
-        what = "several measures" if drawn is None else {"box": "boxes"}.get(drawn.layer, drawn.layer)
+        what = "several measures" if drawn is None else drawn.marks or drawn.kind()
         raise InputError(
             f"the table holds summaries ({summary.words()} for each group), not rows, so {what} cannot be drawn",
             where="$.layers",
@@ -76,7 +86,7 @@ def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arra
         sd = se * root if sd is None and se is not None and root else sd
         se = sd / root if se is None and sd is not None and root else se
         low, high = number(summary.low, row), number(summary.high, row)
-        given = Given(None if n is None else int(n), float(lane.values[0]), sd, se, low, high)
+        given = SummaryStatistics(None if n is None else int(n), float(lane.values[0]), sd, se, low, high)
         lanes.append(replace(lane, values=lane.values[:0], rows=lane.rows[:0], given=given))
     slots = tuple(plain.slots[lane.slot] for lane in lanes)
     lanes = [replace(lane, slot=place) for place, lane in enumerate(lanes)]
@@ -278,21 +288,21 @@ def _distinct(people: NDArray[np.int32] | None, members: NDArray[np.intp]) -> in
     return len(np.unique(codes[codes >= 0]))
 
 
-def _stand_ins(measure: Column, usable: Mask) -> StandIns | None:
+def _stand_ins(measure: Column, usable: Mask) -> SubstitutedLimits | None:
     """The values in use that stand for a limit, or come from one that does."""
     if measure.stood_in is None or measure.numbers is None:
         return None
     values = measure.numbers[usable & (measure.stood_in == Stood.ITSELF)]
     low, high = (float(values.min()), float(values.max())) if len(values) else (np.nan, np.nan)
-    return StandIns(len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == Stood.COMPUTED))))
+    return SubstitutedLimits(len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == Stood.COMPUTED))))
 
 
-def _all_stand_ins(each: list[StandIns]) -> StandIns | None:
+def _all_stand_ins(each: list[SubstitutedLimits]) -> SubstitutedLimits | None:
     """Those of several measures."""
     if not each:
         return None
     low, high = float(np.fmin.reduce([one.low for one in each])), float(np.fmax.reduce([one.high for one in each]))
-    return StandIns(sum(one.count for one in each), low, high, sum(one.computed for one in each))
+    return SubstitutedLimits(sum(one.count for one in each), low, high, sum(one.computed for one in each))
 
 
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:

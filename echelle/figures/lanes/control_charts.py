@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.figures.lanes.figure_context import held
+from echelle.figures.lanes.figure_context import cached
 from echelle.figures.lanes.lane import Extra, Lane
 from echelle.figures.lanes.order import numbers_in_order
-from echelle.numbers.differences.control_rules import Hit, LotRun, hits_of_runs, lot_runs
+from echelle.numbers.differences.control_rules import LotRun, RuleViolation, hits_of_runs, lot_runs
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 
@@ -19,7 +19,7 @@ _PATH = "$.differences.control"
 
 
 @dataclass(frozen=True, eq=False)
-class Controlled:
+class ControlChart:
     """Values in order: ``places`` are those of the lane's values (shape (n,)), ``numbers`` what they are ordered by; runs and
     hits count along that order.
     """
@@ -27,15 +27,15 @@ class Controlled:
     places: NDArray[np.intp]
     numbers: Floats
     runs: list[LotRun]
-    hits: list[Hit]
+    hits: list[RuleViolation]
 
 
-def controlled(lane: Lane, asked: Control) -> Controlled:
+def control_chart(lane: Lane, asked: Control) -> ControlChart:
     """Runs and hits of a lane. Raises InputError for a column of lots or of the order that lanes do not carry, or one without
     an order.
     """
 
-    def make() -> Controlled:
+    def make() -> ControlChart:
         if asked.order is not None and extra_of(lane, asked.order, f"{_PATH}.order").numbers is None:
             remedy = "Choose a column of dates or numbers."
             raise InputError(f"“{asked.order}” has no order", where=f"{_PATH}.order", remedy=remedy)
@@ -46,9 +46,9 @@ def controlled(lane: Lane, asked: Control) -> Controlled:
         fixed = (target.mean, target.sd) if isinstance(target, ControlTarget) else None
         stretch = slice(target.first - 1, target.last) if isinstance(target, ControlStretch) else None
         runs = lot_runs(lane.values[places], lots, fixed, stretch)
-        return Controlled(places, numbers[places], runs, list(hits_of_runs(lane.values[places], runs)))
+        return ControlChart(places, numbers[places], runs, list(hits_of_runs(lane.values[places], runs)))
 
-    return held(lane, ("controlled", asked.model_dump_json()), make)
+    return cached(lane, ("controlled", asked.model_dump_json()), make)
 
 
 def extra_of(lane: Lane, column: str, where: str) -> Extra:

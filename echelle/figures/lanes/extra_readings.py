@@ -16,7 +16,7 @@ from echelle.numbers.normality import anderson_darling, shapiro_wilk
 _MOST_DIP = 100_000
 
 
-def further_readings(
+def extra_readings(
     lane: Lane, bandwidth: BandwidthRule | float = "silverman", kernel: KernelName = "gaussian", level: float = 0.95
 ) -> dict[str, Any]:
     """CV, geometric mean and SD, the peaks of the density, intervals of mean and median, and evidence on the shape.

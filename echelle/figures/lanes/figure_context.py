@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal, TypeVar
+from typing import Generic, Literal, TypeVar
 
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
@@ -14,13 +14,14 @@ from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings
 
 V = TypeVar("V")
+M = TypeVar("M", covariant=True)
 # Curves and bins are small and tried by the dozen; what is as long as the lane is kept for a few settings only.
 _MOST_SMALL, _MOST_LONG = 24, 4
 # What a second axis shows: an amount that grows from the lane's edge, a share of rows, normal scores, or an order.
 Family = Literal["", "amount", "share", "score", "order"]
 
 
-def held(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> V:
+def cached(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> V:
     """What was computed of a lane before, by the settings that decide it; the oldest leaves first.
 
     ``long`` for what has a number for each value. Threads share lanes: two may compute the same, none waits.
@@ -35,37 +36,66 @@ def held(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> 
     return found
 
 
-@dataclass(frozen=True, eq=False)
-class Measured:
-    """What a layer computed before anything has a place: by lane key; from where to where the axis must reach for each
-    lane; the top of each lane on the second axis; whether it needs an axis of its own on the measure's ``far`` side; by
-    what happened, the lanes for which a rule had no answer.
+@dataclass(frozen=True)
+class Order:
+    """Values drawn in an order: from where to where it reaches, whether it is of dates, and what it is called."""
+
+    low: float
+    high: float
+    dates: bool
+    name: str
+
+
+@dataclass(frozen=True)
+class SecondaryAmounts:
+    """What a layer shows on the second axis: of which family, in which unit, up to where in each lane (by its key); the order
+    of each lane where it shows one; and by which factor curves of density lie over a lane's columns.
     """
 
-    lanes: dict[str, Any] = field(default_factory=dict)
-    extents: dict[str, tuple[float, float]] = field(default_factory=dict)
-    tops: dict[str, float] = field(default_factory=dict)
     family: Family = ""
     unit: str = ""
-    remarks: list[Advice] = field(default_factory=list)
-    far: bool = False
-    stand_ins: dict[str, list[str]] = field(default_factory=dict)
+    tops: Mapping[str, float] = field(default_factory=dict)
+    orders: Mapping[str, Order] = field(default_factory=dict)
+    per_density: Mapping[str, float] | None = None
 
 
-NOTHING = Measured()
+@dataclass(frozen=True)
+class AxisEdges:
+    """Edges that may be ticks of the measure's axis, by lane, and the names between them."""
+
+    by_lane: Mapping[str, Floats]
+    names: Sequence[str]
 
 
 @dataclass(frozen=True, eq=False)
-class Study:
-    """A recipe over its lanes. ``guides`` are the recipe's, each with its place; ``bins`` is what the first bins layer
-    measured: curves laid over are scaled to it.
+class Measurement(Generic[M]):
+    """What a layer computed before anything has a place: ``lanes`` by their key; from where to where the axis must reach for
+    each; what it shows on the second axis; edges for the axis' ticks; whether it needs an axis of its own on the measure's
+    ``far`` side; how much of the measure a line of its text takes; remarks; by what happened, the lanes for which a rule had
+    no answer.
+    """
+
+    lanes: Mapping[str, M] = field(default_factory=dict)
+    extents: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    second: SecondaryAmounts = SecondaryAmounts()
+    edges: AxisEdges | None = None
+    far: bool = False
+    line_pitch: float | None = None
+    remarks: Sequence[Advice] = ()
+    stand_ins: Mapping[str, list[str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False)
+class FigureContext:
+    """A recipe over its lanes. ``guides`` are the recipe's, each with its place; ``per_density`` is, by lane, what a density is
+    multiplied by to lie over the columns of the layer that leads; None where none does.
     """
 
     recipe: Recipe
     arrangement: Arrangement
     readings: dict[str, LaneReadings]
     guides: tuple[PlacedGuide, ...] = ()
-    bins: Measured | None = None
+    per_density: Mapping[str, float] | None = None
 
     @property
     def transform(self) -> Transform:
@@ -87,10 +117,10 @@ class Study:
         """The lane's values on the axis' scale, sorted upwards: shapes are computed there, so that they look as they are."""
         if self.transform.name == "linear":
             return lane.ordered
-        return held(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
+        return cached(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
 
 
-def joined(extents: list[tuple[float, float] | None]) -> tuple[float, float] | None:
+def hull(extents: list[tuple[float, float] | None]) -> tuple[float, float] | None:
     """The range that holds all ranges; None for none."""
     known = [extent for extent in extents if extent is not None]
     return (min(low for low, _ in known), max(high for _, high in known)) if known else None

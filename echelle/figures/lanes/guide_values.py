@@ -10,7 +10,7 @@ from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.readings import rules_of
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats, QuantileType, quantiles
-from echelle.numbers.rounding import as_read, decimals_of
+from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
 from echelle.recipes.markup import plain
 from echelle.recipes.recipe import Recipe
@@ -70,7 +70,9 @@ def guide_notes(guides: tuple[PlacedGuide, ...], recipe: Recipe, arrangement: Ar
             continue
         words = " to ".join(dict.fromkeys(map(place_words, guide.ends)))
         whose = "each lane’s values" if guide.own else f"{guide.group}’s values" if guide.group else "all values"
-        at = "" if one.ends is None else f", {' to '.join(dict.fromkeys(as_read(end, decimals + 1) for end in one.ends))}"
+        at = (
+            "" if one.ends is None else f", {' to '.join(dict.fromkeys(display_number(end, decimals + 1) for end in one.ends))}"
+        )
         ranked = any(isinstance(end, Percentile) for end in guide.ends)
         how = f" (definition {rules_of(recipe).quantile_type})" if ranked else ""
         named = f" “{plain(guide.label)}”" if guide.label else ""

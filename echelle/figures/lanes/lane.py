@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from echelle.numbers.bins import recording_step
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
-from echelle.tables.subjects import Called, called
+from echelle.tables.subjects import SubjectNoun, subject_noun
 
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
@@ -22,7 +22,7 @@ Aside = Literal["missing", "beyond a limit", "left out", "ungrouped", "not shown
 
 
 @dataclass(frozen=True)
-class Given:
+class SummaryStatistics:
     """What a table of summaries says of a group; None for what it does not give."""
 
     n: int | None
@@ -99,7 +99,7 @@ class Lane:
     missing: int
     censored: int
     left_out: int
-    given: Given | None = None
+    given: SummaryStatistics | None = None
     below: AtLimit = field(default_factory=AtLimit)
     above: AtLimit = field(default_factory=AtLimit)
     out: AtLimit = field(default_factory=AtLimit)
@@ -151,7 +151,7 @@ class Lane:
 
 
 @dataclass(frozen=True)
-class StandIns:
+class SubstitutedLimits:
     """How many values in use stand for a limit ("<0.4"), from where to where they stand (NaN where none does), and how many
     were computed from such ones.
     """
@@ -194,13 +194,13 @@ class Arrangement:
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
     differs: str = ""
-    stand_ins: StandIns | None = None
+    stand_ins: SubstitutedLimits | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
 
     @property
-    def called(self) -> Called:
+    def subject_noun(self) -> SubjectNoun:
         """What those are called whom the identifier names."""
-        return called(self.identifier)
+        return subject_noun(self.identifier)
 
     @property
     def used(self) -> int:

@@ -9,11 +9,11 @@ import numpy as np
 
 from echelle.errors import InputError
 from echelle.figures.lanes.control_charts import extra_of
-from echelle.figures.lanes.figure_context import held
+from echelle.figures.lanes.figure_context import cached
 from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level
 from echelle.numbers.differences.paired import Pairs, within_subjects
 from echelle.recipes.differences import Differences
-from echelle.recipes.layers import Centre
+from echelle.recipes.layers.base import Centre
 from echelle.recipes.recipe import Recipe
 
 MOST_PAIRS = 300
@@ -21,21 +21,21 @@ PAIRED_BY = "$.differences.paired_by"
 
 
 @dataclass(frozen=True, eq=False)
-class Two:
+class LanePair:
     """A lane and the one it is set against."""
 
     reference: Lane
     other: Lane
 
 
-def pairs_of(arrangement: Arrangement, asked: Differences) -> list[Two]:
+def pairs_of(arrangement: Arrangement, asked: Differences) -> list[LanePair]:
     """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
-    found: list[Two] = []
+    found: list[LanePair] = []
     for panel in arrangement.panels:
         here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
         if asked.to == "subgroups":
             by_group = {lane.slot: [one for one in here if one.slot == lane.slot] for lane in here}
-            found += [Two(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
+            found += [LanePair(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
             continue
         for part in sorted({lane.part for lane in here}):
             found += _of_part([lane for lane in here if lane.part == part], asked)
@@ -46,23 +46,23 @@ def pairs_of(arrangement: Arrangement, asked: Differences) -> list[Two]:
     return found
 
 
-def _of_part(lanes: list[Lane], asked: Differences) -> list[Two]:
+def _of_part(lanes: list[Lane], asked: Differences) -> list[LanePair]:
     if asked.to == "all pairs":
-        return [Two(*two) for two in combinations(lanes, 2)]
+        return [LanePair(*two) for two in combinations(lanes, 2)]
     if asked.to == "neighbours":
-        return [Two(*two) for two in pairwise(lanes)]
+        return [LanePair(*two) for two in pairwise(lanes)]
     if asked.reference is None:
-        return [Two(lanes[0], lane) for lane in lanes[1:]]
+        return [LanePair(lanes[0], lane) for lane in lanes[1:]]
     reference = next((lane for lane in lanes if asked.reference in (lane.group, lane.name)), None)
     if reference is None:
         names = ", ".join(f"“{lane.name}”" for lane in lanes[:6])
         raise InputError(
             f"no lane is called “{asked.reference}”", where="$.differences.reference", remedy=f"Lanes here: {names}."
         )
-    return [Two(reference, lane) for lane in lanes if lane is not reference]
+    return [LanePair(reference, lane) for lane in lanes if lane is not reference]
 
 
-def paired_of(two: Two, asked: Differences, by: str) -> Pairs:
+def paired_of(two: LanePair, asked: Differences, by: str) -> Pairs:
     """Differences within subjects of two lanes, repeats reduced first. Raises InputError for an identifier that lanes do not
     carry.
     """
@@ -80,7 +80,7 @@ def lanes_shown(recipe: Recipe, arrangement: Arrangement) -> Arrangement:
         return arrangement
     by = asked.paired_by
     key = ("pairs", asked.to, asked.reference, by, asked.repeats)
-    return held(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, asked, by))
+    return cached(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, asked, by))
 
 
 def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangement:
@@ -107,7 +107,7 @@ def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangem
     )  # fmt: skip
 
 
-def _level(arrangement: Arrangement, two: Two, across_parts: bool) -> Level:
+def _level(arrangement: Arrangement, two: LanePair, across_parts: bool) -> Level:
     a, b = two.reference, two.other
     if across_parts:
         first, last = arrangement.parts[a.part].name, arrangement.parts[b.part].name
@@ -117,7 +117,7 @@ def _level(arrangement: Arrangement, two: Two, across_parts: bool) -> Level:
 
 
 def _lane(
-    arrangement: Arrangement, two: Two, found: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
+    arrangement: Arrangement, two: LanePair, found: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
 ) -> Lane:  # fmt: skip
     """Each difference stands for the subject's first row in the other lane."""
     other = two.other

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.markup import marked, plain
+from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.known_orders import known_order
 from echelle.tables.table import Column, Table
@@ -69,7 +69,7 @@ def _level(key: str, level: str, role: Levels, number: float | None, hue: int) -
     label = role.labels.get(level)
     if label is None:
         return Level(key, level, level, number, hue=hue)
-    return Level(key, level, plain(label), number, marked(label), hue)
+    return Level(key, level, plain(label), number, has_marks(label), hue)
 
 
 Read = tuple[Codes, list[str], list[float | None]]

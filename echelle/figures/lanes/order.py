@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.lanes.figure_context import FigureContext, Order
 from echelle.figures.lanes.lane import Lane
 from echelle.numbers.quantiles import Floats
 
@@ -14,19 +12,9 @@ from echelle.numbers.quantiles import Floats
 ORDER_WIDTH = 0.94
 
 
-@dataclass(frozen=True)
-class Order:
-    """From where to where points in order reach, and what stands on their axis."""
-
-    low: float
-    high: float
-    dates: bool
-    name: str
-
-
-def orders(against: str | None, study: Study) -> dict[str, Order]:
+def orders(against: str | None, context: FigureContext) -> dict[str, Order]:
     """The range of each lane's order: one for all where a column gives it."""
-    lanes = study.arrangement.lanes
+    lanes = context.arrangement.lanes
     if against is None:
         return {lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, "row in order") for lane in lanes}
     known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[against].numbers) is not None]

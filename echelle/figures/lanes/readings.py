@@ -11,7 +11,7 @@ from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.fences import Fences, beyond, whiskers
 from echelle.numbers.outliers import OutlierRule, fences_of
 from echelle.numbers.quantiles import QuantileType, quantiles
-from echelle.recipes.layers import BoxLayer
+from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings, Outlier
 
@@ -38,7 +38,7 @@ def rules_of(recipe: Recipe) -> ReadingRules:
 
 def first_box(recipe: Recipe) -> BoxLayer | None:
     """The box whose fences say which values are outliers."""
-    return next((layer for layer in recipe.layers if isinstance(layer, BoxLayer) and layer.shown), None)
+    return next(iter(recipe.shown(BoxLayer)), None)
 
 
 def rules_of_box(box: BoxLayer, recipe: Recipe) -> ReadingRules:

@@ -2,24 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from echelle.figures.geometry.frame import Band, Frame, MarkOf
-from echelle.figures.geometry.lane_regions import OnSecond, region_of
+from echelle.figures.geometry.lane_regions import region_of
 from echelle.figures.geometry.lettering import Box, Lettering
-from echelle.figures.lanes.figure_context import NOTHING, Measured, Study
+from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.numbers.quantiles import Floats
+from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Handle, LaneReadings, Role, ScenePart, Shape
 
+Settings = TypeVar("Settings", bound=AnyLayer, contravariant=True)
+Measured = TypeVar("Measured")
+Data = TypeVar("Data", covariant=True)
+# A mark's role (None where no single lane shows it) and what it is, in a sentence that forestalls the usual misreading.
+Explanation = tuple[Role | None, str]
+
 
 @dataclass(frozen=True)
-class LaneView:
+class LaneView(Generic[Data]):
     """One lane as a layer sees it. ``data`` is what the layer measured of it; ``bottom`` and ``top`` are the ends of its
     second axis; a miniature draws ``most_points`` of a lane at most, evenly picked, and has no ``letters``.
     """
@@ -28,9 +35,9 @@ class LaneView:
     band: Band
     readings: LaneReadings
     style: Style
-    study: Study
+    context: FigureContext
     points_shown: bool
-    data: Any = None
+    data: Data | None = None
     bottom: float = 0.0
     top: float = 1.0
     most_points: int | None = None
@@ -46,7 +53,7 @@ class LaneView:
             return places
         return places[:: -(-len(places) // self.most_points)]
 
-    def region(self, layer: OnSecond) -> tuple[float, float]:
+    def region(self, layer: RisingLayer) -> tuple[float, float]:
         """Shares of the lane: where a mark of the layer has its base, and where its tip may reach."""
         if self.band.half:
             return 0.0, self.band.half * min(layer.width, 1.0) / 2
@@ -61,54 +68,20 @@ class LaneView:
 
 
 @dataclass(frozen=True)
-class PanelView:
+class PanelView(Generic[Data]):
     """All lanes of one panel, for what goes from lane to lane. ``taken`` holds the boxes of labels that stand in it."""
 
     frame: Frame
-    lanes: Sequence[LaneView]
+    lanes: Sequence[LaneView[Data]]
     taken: list[Box]
 
 
-def _measures_nothing(layer: Any, study: Study) -> Measured:
-    return NOTHING
-
-
-def _no_handles(layer: Any, place: int, view: LaneView) -> list[Handle]:
-    return []
-
-
-def _draws_nothing(layer: Any, view: Any) -> list[ScenePart]:
-    return []
-
-
-def _remarks_nothing(layer: Any, views: Sequence[LaneView]) -> list[Advice]:
-    return []
-
-
 @dataclass(frozen=True)
-class Told:
+class NoteContext(Generic[Data]):
     """What a layer's clauses of the method note are made from: what it measured, and of which lanes."""
 
-    study: Study
-    found: Measured
-
-
-@dataclass(frozen=True)
-class LayerKind:
-    """A layer's own answers: what it computes, its marks and handles of a lane, what it draws from lane to lane under them
-    and over them, what only its places tell (``after``), its clauses of the method note in full and in brief, and what each
-    setting means.
-    """
-
-    note: Callable[[Any, Told], list[str]]
-    brief: Callable[[Any], str]
-    settings: dict[str, str]
-    draw: Callable[[Any, LaneView], list[ScenePart]] = _draws_nothing
-    measure: Callable[[Any, Study], Measured] = _measures_nothing
-    handles: Callable[[Any, int, LaneView], list[Handle]] = _no_handles
-    draw_between: Callable[[Any, PanelView], list[ScenePart]] = _draws_nothing
-    draw_over: Callable[[Any, PanelView], list[ScenePart]] = _draws_nothing
-    after: Callable[[Any, Sequence[LaneView]], list[Advice]] = _remarks_nothing
+    context: FigureContext
+    measured: Measurement[Data]
 
 
 @dataclass(frozen=True)
@@ -120,10 +93,48 @@ class KeyEntry:
     shape: Shape = "square"
 
 
-SHARED = {
-    "shown": "Draw this layer, or leave it out for now.",
-    "place": "On the lane's line, above it or below it.",
-}
-WIDTH = {"width": "How much of the lane it may use."}
-LINE = {"line": "How thick the line is, in pt."}
-DASH = {"dash": "Solid, dashed or dotted."}
+def _measures_nothing(layer: AnyLayer, context: FigureContext) -> Measurement[Measured]:
+    return Measurement()
+
+
+def _no_handles(layer: AnyLayer, place: int, view: LaneView[Measured]) -> list[Handle]:
+    return []
+
+
+def _draws_nothing(layer: AnyLayer, view: object) -> list[ScenePart]:
+    return []
+
+
+def _remarks_nothing(layer: AnyLayer, views: Sequence[LaneView[Measured]]) -> list[Advice]:
+    return []
+
+
+def _no_keys(layer: AnyLayer, context: FigureContext, style: Style) -> list[KeyEntry]:
+    return []
+
+
+@dataclass(frozen=True)
+class Layer(Generic[Settings, Measured]):
+    """A kind of layer: the model of its settings, and its answers.
+
+    note, brief: its clauses of the method note in full and in brief.
+    explain: what a reader should know of its marks, in reading order.
+    measure: what it computes of all lanes, before anything has a place. Where it ``leads`` it comes first: curves are scaled
+    to it.
+    draw: its marks of a lane; draw_between, draw_over: what goes from lane to lane under them and over them.
+    handles: what can be dragged in a lane; the number is the layer's place in the recipe.
+    remarks: what only its places tell. key: its entries of the figure's key.
+    """
+
+    settings: type[Settings]
+    note: Callable[[Settings, NoteContext[Measured]], list[str]]
+    brief: Callable[[Settings], str]
+    explain: Callable[[Settings], Iterable[Explanation]]
+    measure: Callable[[Settings, FigureContext], Measurement[Measured]] = _measures_nothing
+    draw: Callable[[Settings, LaneView[Measured]], list[ScenePart]] = _draws_nothing
+    draw_between: Callable[[Settings, PanelView[Measured]], list[ScenePart]] = _draws_nothing
+    draw_over: Callable[[Settings, PanelView[Measured]], list[ScenePart]] = _draws_nothing
+    handles: Callable[[Settings, int, LaneView[Measured]], list[Handle]] = _no_handles
+    remarks: Callable[[Settings, Sequence[LaneView[Measured]]], list[Advice]] = _remarks_nothing
+    key: Callable[[Settings, FigureContext, Style], list[KeyEntry]] = _no_keys
+    leads: bool = False

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from echelle.numbers.differences.estimate import Estimate
-from echelle.numbers.rounding import as_read
-from echelle.recipes.layers import DifferenceOf
+from echelle.numbers.rounding import display_number
+from echelle.recipes.layers.base import DifferenceOf
 
 NAMES: dict[DifferenceOf, str] = {
     "means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts",
@@ -19,7 +19,7 @@ def interval_words(of: DifferenceOf, seed: int) -> str:
 def size_words(estimate: Estimate, decimals: int, interval: bool = True) -> str:
     """ "+1.5 (0.2 to 2.8)": a difference with its sign, and its interval where it has one."""
     sign = "+" if (estimate.value or 0.0) > 0 else ""
-    value = f"{sign}{as_read(estimate.value, decimals)}"
+    value = f"{sign}{display_number(estimate.value, decimals)}"
     if not interval or estimate.low is None or estimate.high is None:
         return value
-    return f"{value} ({as_read(estimate.low, decimals)} to {as_read(estimate.high, decimals)})"
+    return f"{value} ({display_number(estimate.low, decimals)} to {display_number(estimate.high, decimals)})"

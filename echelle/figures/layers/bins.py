@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from echelle.errors import InputError
-from echelle.figures.decoration.handles import round_step
-from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.numbers.bins import Bins, bin_count, counted, edges_of_width, even_edges
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.numbers.bins import Bins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.rounding import round_step
 from echelle.numbers.rule_names import rule_name
-from echelle.recipes.layers import BinsLayer
+from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 
@@ -38,34 +39,40 @@ class Edges:
     """Where bins are drawn (finite), and between which they count: an open first or last bin counts all beyond."""
 
     drawn: Floats
-    counted: Floats
+    counting: Floats
     remark: str = ""
 
 
-def _measure(layer: BinsLayer, study: Study) -> Measured:
-    lanes = [lane for lane in study.arrangement.lanes if len(lane.values)]
+def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
+    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
     if not lanes:
-        return Measured(family="amount", unit=_unit(layer, study))
-    common = _edges(layer, study, None) if layer.common or layer.edges is not None else None
+        return Measurement(second=SecondaryAmounts("amount", _unit(layer, context)))
+    common = _edges(layer, context, None) if layer.common or layer.edges is not None else None
     totals = _totals(layer, lanes)
-    stacked = study.stacked and common is not None
+    stacked = context.stacked and common is not None
     found: dict[str, Columns] = {}
     floors: dict[tuple[str, int], Floats] = {}
     remarks: dict[str, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
     for lane in lanes:
-        edges = common if common is not None else _edges(layer, study, lane)
+        edges = common if common is not None else _edges(layer, context, lane)
         if edges.remark and common is None:
             remarks.setdefault(edges.remark, []).append(lane.name)
-        bins = _counted(layer, study, lane, edges.counted)
+        bins = _counted(layer, context, lane, edges.counting)
         heights, per_density = _heights(layer, edges.drawn, bins, lane.n, totals[_whole(layer, lane)])
         floor = floors.get((lane.panel, lane.slot), np.zeros(len(heights))) if stacked else np.zeros(len(heights))
         floors[lane.panel, lane.slot] = floor + heights
-        found[lane.key] = Columns(study.transform.back(edges.drawn), heights, floor, bins, per_density)
+        found[lane.key] = Columns(context.transform.back(edges.drawn), heights, floor, bins, per_density)
     top = max(float(np.max(columns.heights + columns.floor)) for columns in found.values())
-    return Measured(
-        lanes=dict(found), extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
-        tops=dict.fromkeys(found, top), family="amount", unit=_unit(layer, study),
-        remarks=_remarks(layer, remarks, found), stand_ins=remarks,
+    return Measurement(
+        lanes=found,
+        extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
+        second=SecondaryAmounts(
+            "amount", _unit(layer, context), dict.fromkeys(found, top),
+            per_density=None if layer.cumulative else {key: c.per_density for key, c in found.items()},
+        ),
+        edges=AxisEdges({key: c.edges for key, c in found.items()}, layer.names),
+        remarks=_remarks(layer, remarks, found),
+        stand_ins=remarks,
     )  # fmt: skip
 
 
@@ -81,14 +88,14 @@ def _totals(layer: BinsLayer, lanes: list[Lane]) -> dict[str, int]:
     return totals
 
 
-def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
+def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges:
     """Edges on the axis' scale, over all values or one lane's."""
-    forward = study.transform.forward
+    forward = context.transform.forward
     if layer.edges is not None:
         given = np.array(layer.edges)
-        if study.transform.refuses(given):
+        if context.transform.refuses(given):
             raise InputError(
-                f"a {study.transform.name} axis has no place for an edge at {given[0]:g}", where="$.layers",
+                f"a {context.transform.name} axis has no place for an edge at {given[0]:g}", where="$.layers",
                 remedy="Begin the edges above zero, or choose a linear axis.",
             )  # fmt: skip
         edges = forward(given)
@@ -97,7 +104,7 @@ def _edges(layer: BinsLayer, study: Study, lane: Lane | None) -> Edges:
         lifted = _lifted(layer)
         within[lifted] = np.nextafter(within[lifted], np.inf)
         return Edges(edges, np.concatenate([ends[:1], within[1:-1], ends[1:]]))
-    over = study.bent(lane) if lane is not None else forward(study.arrangement.pooled)
+    over = context.bent(lane) if lane is not None else forward(context.arrangement.pooled)
     low, high, remark = float(over[0]), float(over[-1]), ""
     if layer.width_of_bins is not None:
         try:
@@ -118,9 +125,9 @@ def _lifted(layer: BinsLayer) -> list[int]:
     return sorted({place for place in layer.held_below if 0 < place < count - 1}) if layer.closed == "left" else []
 
 
-def _counted(layer: BinsLayer, study: Study, lane: Lane, edges: Floats) -> Bins:
-    key = ("bins", study.transform.name, layer.closed, edges.tobytes())
-    return held(lane, key, lambda: counted(study.bent(lane), edges, layer.closed))
+def _counted(layer: BinsLayer, context: FigureContext, lane: Lane, edges: Floats) -> Bins:
+    key = ("bins", context.transform.name, layer.closed, edges.tobytes())
+    return cached(lane, key, lambda: count_in_bins(context.bent(lane), edges, layer.closed))
 
 
 def _heights(layer: BinsLayer, edges: Floats, bins: Bins, n: int, total: int) -> tuple[Floats, float]:
@@ -134,13 +141,13 @@ def _heights(layer: BinsLayer, edges: Floats, bins: Bins, n: int, total: int) ->
     return counts / max(n, 1) / np.diff(edges), 1.0
 
 
-def _unit(layer: BinsLayer, study: Study) -> str:
+def _unit(layer: BinsLayer, context: FigureContext) -> str:
     if layer.height == "count":
         return "rows"
     if layer.height == "share" or layer.cumulative:
         return {"lane": "share of the lane", "panel": "share of the panel", "all": "share of all rows"}[layer.share_of]
-    bent = study.transform.name
-    return f"density per {study.unit or 'unit'}" if bent == "linear" else f"density per unit of {bent}"
+    bent = context.transform.name
+    return f"density per {context.unit or 'unit'}" if bent == "linear" else f"density per unit of {bent}"
 
 
 def _remarks(layer: BinsLayer, remarks: dict[str, list[str]], found: dict[str, Columns]) -> list[Advice]:
@@ -152,11 +159,11 @@ def _remarks(layer: BinsLayer, remarks: dict[str, list[str]], found: dict[str, C
     return advice
 
 
-def _handles(layer: BinsLayer, place: int, view: LaneView) -> list[Handle]:
+def _handles(layer: BinsLayer, place: int, view: LaneView[Columns]) -> list[Handle]:
     """The width of the bins at the first one, or each edge where edges were given; in the first lane of a panel."""
     columns: Columns | None = view.data
     lane = view.band.lane
-    if columns is None or view.study.transform is not LINEAR or (lane.slot, lane.part) != (0, 0):
+    if columns is None or view.context.transform is not LINEAR or (lane.slot, lane.part) != (0, 0):
         return []
     low, high = view.frame.domain
     step, path = round_step(high - low), ["layers", place]
@@ -183,7 +190,7 @@ def _handles(layer: BinsLayer, place: int, view: LaneView) -> list[Handle]:
     ]  # fmt: skip
 
 
-def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: BinsLayer, view: LaneView[Columns]) -> list[ScenePart]:
     columns: Columns | None = view.data
     if columns is None:
         return []
@@ -204,7 +211,7 @@ def _draw(layer: BinsLayer, view: LaneView) -> list[ScenePart]:
     return [view.frame.path(view.mark(layer.id, "bin", "line"), along, across, paint)]
 
 
-def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, tops: Floats) -> list[ScenePart]:
+def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: Floats, tops: Floats) -> list[ScenePart]:
     low, high = sorted(view.frame.range)
     paint = Paint(fill=view.band.colour, opacity=layer.fill)
     inset = layer.gap / 2 * np.diff(edges)
@@ -217,7 +224,7 @@ def _as_columns(layer: BinsLayer, view: LaneView, edges: Floats, feet: Floats, t
     ]
 
 
-def _note(layer: BinsLayer, told: Told) -> list[str]:
+def _note(layer: BinsLayer, note: NoteContext[Columns]) -> list[str]:
     if layer.edges is not None:
         opened = [way for way, open_end in (("below", layer.open_below), ("above", layer.open_above)) if open_end]
         how = f"{len(layer.edges) - 1} given bins" + (f", open {' and '.join(opened)}" if opened else "")
@@ -226,11 +233,11 @@ def _note(layer: BinsLayer, told: Told) -> list[str]:
     else:
         how = f"{layer.count} bins" if layer.count is not None else f"number by {rule_name(layer.rule)}"
     if layer.edges is None:
-        widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in told.found.lanes.values()})
-        bent = told.study.transform.name != "linear"
+        widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in note.measured.lanes.values()})
+        bent = note.context.transform.name != "linear"
         if widths and not bent and layer.width_of_bins is None:
             ends = dict.fromkeys(f"{end:g}" for end in (widths[0], widths[-1]))
-            how += f", {' to '.join(ends)} {told.study.unit}".rstrip() + " wide"
+            how += f", {' to '.join(ends)} {note.context.unit}".rstrip() + " wide"
     closed = "[a, b), the last closed" if layer.closed == "left" else "(a, b], the first closed"
     if layer.edges is not None and (lifted := _lifted(layer)):
         closed += f", {' and '.join(f'{layer.edges[place]:g}' for place in lifted)} in the bin below"
@@ -247,31 +254,20 @@ def _brief(layer: BinsLayer) -> str:
     return f"bins: {what}"
 
 
-KIND = LayerKind(
+def _explain(layer: BinsLayer) -> Iterator[Explanation]:
+    what = {"count": "how many values", "share": "which share of the values", "density": "how closely values"}[layer.height]
+    lie = "lie" if layer.height != "share" else "lies"
+    heights = "up to and in" if layer.cumulative else "in"
+    yield "bin", f"A column says {what} {lie} {heights} its interval; other intervals would give other columns."
+
+
+LAYER = Layer[BinsLayer, Columns](
+    settings=BinsLayer,
     draw=_draw,
     measure=_measure,
     handles=_handles,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **WIDTH, **LINE,
-        "rule": "A published rule that chooses how many bins there are.",
-        "count": "How many bins, instead of a rule.",
-        "width_of_bins": "How wide a bin is, in the measure's unit; edges stand at its multiples from the anchor.",
-        "anchor": "A value that is an edge.",
-        "edges": "Edges of your own.",
-        "open_below": "The first bin takes everything that is lower.",
-        "open_above": "The last bin takes everything that is higher.",
-        "names": "What your bins are called.",
-        "held_below": "Edges that belong to the bin below them.",
-        "closed": "Which edge belongs to a bin: the left one, or the right one, so that “above 125” does not hold 125.",
-        "common": "The same edges for all lanes, so that columns can be compared.",
-        "height": "Count of rows, share, or share per unit.",
-        "share_of": "What a share is a share of.",
-        "cumulative": "Each column holds all lower ones.",
-        "drawn": "Columns, their outline, or a line through the middles of their tops.",
-        "gap": "Room between columns.",
-        "side": "On both sides of the lane's line, or on one.",
-        "fill": "How opaque columns are.",
-    },
-)  # fmt: skip
+    explain=_explain,
+    leads=True,
+)

@@ -2,31 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from echelle.figures.geometry.axes import domain_of
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.lanes.figure_context import Measured, Study, held, joined
-from echelle.figures.lanes.lane_pairs import Two, paired_of, pairs_of
-from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached, hull
+from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairs_of
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.between import NAMES, interval_words, size_words
-from echelle.figures.layers.bracket_words import FOOT, Standing, drawn_words, placed_words, word_room
+from echelle.figures.layers.bracket_words import FOOT, BracketPlace, draw_words, place_words, word_room
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired
 from echelle.numbers.differences.bootstrap import percentile_difference
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.hypothesis_tests import Evidence, p_words
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.multiple_comparisons import adjusted, level_of_each
+from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import decimals_of
-from echelle.plurals import listed
+from echelle.plurals import list_words
 from echelle.recipes.differences import Differences
-from echelle.recipes.layers import BracketLayer
+from echelle.recipes.layers.bracket import BracketLayer
 from echelle.recipes.style import points
 from echelle.scene.models import Advice, Paint, ScenePart
 
@@ -49,9 +49,9 @@ class Bracket:
     words: str
 
 
-def _measure(layer: BracketLayer, study: Study) -> Measured:
-    asked = study.recipe.differences or _USUAL
-    arrangement = study.arrangement
+def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Bracket]]:
+    asked = context.recipe.differences or _USUAL
+    arrangement = context.arrangement
     pairs = pairs_of(arrangement, asked)
     remarks = []
     if len(pairs) > MOST_BRACKETS:
@@ -63,22 +63,22 @@ def _measure(layer: BracketLayer, study: Study) -> Measured:
     if len(known) < len(compared):
         names = [f"{two.other.name} to {two.reference.name}" for two, found, _ in compared if found.value is None]
         why = "No subject stands in both lanes." if asked.paired_by else "Too few values."
-        remarks.append(Advice(key=f"{layer.id}/none", text=f"{listed(names)}: no difference to draw.", why=why))
-    ps = adjusted([test.p for _, _, test in known], asked.adjusted)
+        remarks.append(Advice(key=f"{layer.id}/none", text=f"{list_words(names)}: no difference to draw.", why=why))
+    ps = adjust_p_values([test.p for _, _, test in known], asked.adjusted)
     decimals = decimals_of(arrangement.sample) + 1
     words = [_said(layer, estimate, p, decimals) for (_, estimate, _), p in zip(known, ps, strict=True)]
     pairs = [two for two, _, _ in known]
-    levels = _levels(study, pairs)
-    apart = _apart(layer, study, max(levels, default=0))
-    heights = [_height(study, level, apart) for level in levels]
+    levels = _levels(context, pairs)
+    apart = _apart(layer, context, max(levels, default=0))
+    heights = [_height(context, level, apart) for level in levels]
     brackets: dict[str, list[Bracket]] = {}
     for two, at, said in zip(pairs, heights, words, strict=True):
         brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
-    extents = {arrangement.lanes[0].key: (min(heights), _top(study, max(levels), apart))} if heights else {}
-    return Measured(lanes=dict(brackets), extents=extents, remarks=remarks)
+    extents = {arrangement.lanes[0].key: (min(heights), _top(context, max(levels), apart))} if heights else {}
+    return Measurement(lanes=dict(brackets), extents=extents, remarks=remarks)
 
 
-def _compared(layer: BracketLayer, asked: Differences, two: Two, level: float) -> tuple[Estimate, Evidence]:
+def _compared(layer: BracketLayer, asked: Differences, two: LanePair, level: float) -> tuple[Estimate, Evidence]:
     """Estimate and test of a pair; within subjects where pairs are asked for."""
     reference, other = two.reference.values, two.other.values
     if asked.paired_by is not None:
@@ -89,7 +89,7 @@ def _compared(layer: BracketLayer, asked: Differences, two: Two, level: float) -
     if layer.of == "means":
         return mean_difference(reference, other, level), tests.welch_t(reference, other)
     key = ("bracket", two.reference.key, layer.of, level, layer.seed)
-    estimate = held(two.other, key, lambda: _by_order(layer, reference, other, level))
+    estimate = cached(two.other, key, lambda: _by_order(layer, reference, other, level))
     return estimate, tests.mann_whitney(reference, other)
 
 
@@ -106,28 +106,28 @@ def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int) 
     return ", ".join(said)
 
 
-def _base(study: Study) -> tuple[float, float]:
+def _base(context: FigureContext) -> tuple[float, float]:
     """From where to where the values reach, on the axis' scale."""
-    low, high = joined([lane.extent for lane in study.arrangement.lanes]) or (0.0, 1.0)
-    a, b = study.transform.forward(np.array([low, high])).tolist()
+    low, high = hull([lane.extent for lane in context.arrangement.lanes]) or (0.0, 1.0)
+    a, b = context.transform.forward(np.array([low, high])).tolist()
     return float(a), float(b)
 
 
-def _height(study: Study, level: float, apart: float) -> float:
+def _height(context: FigureContext, level: float, apart: float) -> float:
     """The value at which brackets of a level stand."""
-    low, high = _base(study)
+    low, high = _base(context)
     place = high + (_OVER + apart * level) * ((high - low) or 1.0)
-    return float(study.transform.back(np.array([place]))[0])
+    return float(context.transform.back(np.array([place]))[0])
 
 
-def _top(study: Study, highest: int, apart: float) -> float:
+def _top(context: FigureContext, highest: int, apart: float) -> float:
     """The value over which no words reach: neighbours on one level may need two lines."""
-    return _height(study, highest + (0.7 if highest else 1.0), apart)
+    return _height(context, highest + (0.7 if highest else 1.0), apart)
 
 
-def _levels(study: Study, pairs: Sequence[Two]) -> list[int]:
+def _levels(context: FigureContext, pairs: Sequence[LanePair]) -> list[int]:
     """The level each bracket stands on, from 0: short ones lowest, none through another."""
-    places = {lane.key: i for i, lane in enumerate(study.arrangement.lanes)}
+    places = {lane.key: i for i, lane in enumerate(context.arrangement.lanes)}
     spans = [sorted((places[two.reference.key], places[two.other.key])) for two in pairs]
     levels: dict[int, int] = {}
     for i in sorted(range(len(pairs)), key=lambda i: (spans[i][1] - spans[i][0], spans[i][0])):
@@ -136,39 +136,39 @@ def _levels(study: Study, pairs: Sequence[Two]) -> list[int]:
     return [levels[i] for i in range(len(pairs))]
 
 
-def _apart(layer: BracketLayer, study: Study, highest: int) -> float:
+def _apart(layer: BracketLayer, context: FigureContext, highest: int) -> float:
     """How far levels stand apart, as a share of what the values span: on a low sheet further, for their words. An axis whose
     end was chosen does not grow with them.
     """
-    axis, size, panels = study.recipe.axis, study.recipe.size, study.arrangement.panels
+    axis, size, panels = context.recipe.axis, context.recipe.size, context.arrangement.panels
     if axis.end is not None:
         return _APART
     along = points(size.width if axis.runs == "across" else size.height or "110mm") - _AROUND[axis.runs]
     beside = 1 + max((panel.column if axis.runs == "across" else panel.row for panel in panels), default=0)
     needed, apart = word_room(layer.size) * beside / max(along, 1.0), _APART
-    low, high = _base(study)
+    low, high = _base(context)
     while apart < _FURTHEST:
-        ends = study.transform.back(np.array([low, high])).tolist()[0], _top(study, highest, apart)
-        start, end = study.transform.forward(np.array(domain_of(ends, axis)))
+        ends = context.transform.back(np.array([low, high])).tolist()[0], _top(context, highest, apart)
+        start, end = context.transform.forward(np.array(domain_of(ends, axis)))
         if apart * (high - low) >= needed * (end - start):
             break
         apart += 0.02
     return apart
 
 
-def _standing(views: Sequence[LaneView]) -> dict[str, Standing]:
+def _standing(views: Sequence[LaneView[list[Bracket]]]) -> dict[str, BracketPlace]:
     """The brackets of one panel, by their number in it."""
     by_key = {view.band.lane.key: view for view in views}
-    found: dict[str, Standing] = {}
+    found: dict[str, BracketPlace] = {}
     for number, (last, one) in enumerate((view, one) for view in views for one in view.data or ()):
         first, frame = by_key.get(one.reference), last.frame
         if first is not None and frame.domain[0] <= one.at <= frame.domain[1]:
             a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
-            found[str(number)] = Standing(frame.along(one.at), a + _INSET, b - _INSET, one.words)
+            found[str(number)] = BracketPlace(frame.along(one.at), a + _INSET, b - _INSET, one.words)
     return found
 
 
-def _brackets(layer: BracketLayer, panel: PanelView) -> list[ScenePart]:
+def _brackets(layer: BracketLayer, panel: PanelView[list[Bracket]]) -> list[ScenePart]:
     """Of the pairs of one panel: a line over both lanes with short ends, and the words on its middle."""
     frame, style, letters = panel.frame, panel.lanes[0].style, panel.lanes[0].letters
     standing = _standing(panel.lanes)
@@ -179,20 +179,20 @@ def _brackets(layer: BracketLayer, panel: PanelView) -> list[ScenePart]:
         for place, ends in (("line", (at, a, at, b)), ("start", (at, a, at + foot, a)), ("end", (at, b, at + foot, b))):
             parts.append(frame.line(MarkOf("", layer.id, "join", f"{number}{place}"), *ends, paint))
     if letters is not None:
-        words = placed_words(list(standing.values()), frame, letters, layer.size)
+        words = place_words(list(standing.values()), frame, letters, layer.size)
         for (number, one), placed in zip(standing.items(), words, strict=True):
             if placed is not None:
-                parts += drawn_words(placed, one, frame, letters, MarkOf("", layer.id, "note", number), style.ink)
+                parts += draw_words(placed, one, frame, letters, MarkOf("", layer.id, "note", number), style.ink)
     return parts
 
 
-def _after(layer: BracketLayer, views: Sequence[LaneView]) -> list[Advice]:
+def _after(layer: BracketLayer, views: Sequence[LaneView[list[Bracket]]]) -> list[Advice]:
     """Brackets whose words find no room."""
     bare = 0
     for key in dict.fromkeys(view.frame.key for view in views):
         here = [view for view in views if view.frame.key == key]
         if here[0].letters is not None:
-            words = placed_words(list(_standing(here).values()), here[0].frame, here[0].letters, layer.size)
+            words = place_words(list(_standing(here).values()), here[0].frame, here[0].letters, layer.size)
             bare += words.count(None)
     if not bare:
         return []
@@ -201,8 +201,8 @@ def _after(layer: BracketLayer, views: Sequence[LaneView]) -> list[Advice]:
     return [Advice(key=f"{layer.id}/words", text=f"{said} no room for words.", why=why)]
 
 
-def _note(layer: BracketLayer, told: Told) -> list[str]:
-    asked = told.study.recipe.differences or _USUAL
+def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
+    asked = note.context.recipe.differences or _USUAL
     within, means = asked.paired_by, layer.of == "means"
     what, how = NAMES[layer.of], interval_words(layer.of, layer.seed)
     if within:
@@ -223,18 +223,16 @@ def _brief(layer: BracketLayer) -> str:
     return f"brackets: {NAMES[layer.of]}"
 
 
-KIND = LayerKind(
+def _explain(layer: BracketLayer) -> Iterator[Explanation]:
+    yield None, "A bracket names the difference of the two lanes that its ends stand over."
+
+
+LAYER = Layer[BracketLayer, list[Bracket]](
+    settings=BracketLayer,
     draw_over=_brackets,
-    after=_after,
+    remarks=_after,
     measure=_measure,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **LINE,
-        "of": "Means, medians, or the shift of Hodges and Lehmann, which goes by order. Which pairs: the tab Differences.",
-        "words": "What stands over each bracket.",
-        "level": "How sure the intervals are.",
-        "seed": "The number that fixes the resamples of medians.",
-        "size": "Of the words, in pt.",
-    },
-)  # fmt: skip
+    explain=_explain,
+)

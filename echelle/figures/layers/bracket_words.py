@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from echelle.figures.geometry.frame import Frame, MarkOf
-from echelle.figures.geometry.lettering import LEADING, SMALLEST, Box, Lettering, claimed
+from echelle.figures.geometry.lettering import LEADING, SMALLEST, Box, Lettering, claim_box
 from echelle.scene.models import TextPart
 
 FOOT = 4.0
@@ -18,7 +18,7 @@ _OVER, _UNDER = 0.95, 0.24
 
 
 @dataclass(frozen=True)
-class Standing:
+class BracketPlace:
     """A bracket in its panel: the place of its line along the axis, its ends across, and what it says."""
 
     at: float
@@ -28,7 +28,7 @@ class Standing:
 
 
 @dataclass(frozen=True)
-class Placed:
+class BracketWords:
     """Lines of words at one size, each with its middle at ``middle``, a place across."""
 
     lines: tuple[str, ...]
@@ -41,11 +41,11 @@ def word_room(size: float) -> float:
     return _OVER_LINE + size * _OVER + FOOT + 1.0
 
 
-def placed_words(standing: Sequence[Standing], frame: Frame, letters: Lettering, size: float) -> list[Placed | None]:
+def place_words(standing: Sequence[BracketPlace], frame: Frame, letters: Lettering, size: float) -> list[BracketWords | None]:
     """The words of each bracket: all in one size and on as many lines, the largest at which none touches another; where none
     is small enough, that which leaves the fewest out, with None for those.
     """
-    best: list[Placed | None] = [None] * len(standing)
+    best: list[BracketWords | None] = [None] * len(standing)
     for smaller in _sizes(size):
         for two in (False, True):
             found = _tried(standing, frame, letters, smaller, two)
@@ -62,11 +62,13 @@ def _sizes(size: float) -> Iterator[float]:
     yield min(size, SMALLEST)
 
 
-def _tried(standing: Sequence[Standing], frame: Frame, letters: Lettering, size: float, two: bool) -> list[Placed | None]:
+def _tried(
+    standing: Sequence[BracketPlace], frame: Frame, letters: Lettering, size: float, two: bool
+) -> list[BracketWords | None]:
     out, edge = (1.0, frame.left + frame.width) if frame.runs == "across" else (-1.0, frame.top)
     start, room = (frame.top, frame.height) if frame.runs == "across" else (frame.left, frame.width)
     taken = [_box(one.at - out * FOOT, one.at, one.start, one.end) for one in standing]
-    found: list[Placed | None] = []
+    found: list[BracketWords | None] = []
     for one in standing:
         lines = _two_lines(one.words) if two else (one.words,)
         half = max(letters.width(line, size) for line in lines) / 2
@@ -75,7 +77,7 @@ def _tried(standing: Sequence[Standing], frame: Frame, letters: Lettering, size:
         far = near + size * (_OVER + _UNDER + LEADING * (len(lines) - 1))
         box = _box(one.at + out * near, one.at + out * far, middle - half - _APART, middle + half + _APART)
         inside = out * (edge - one.at) >= far - 1.0 and 2 * half <= room
-        found.append(Placed(lines, size, middle) if inside and claimed(box, taken) else None)
+        found.append(BracketWords(lines, size, middle) if inside and claim_box(box, taken) else None)
     return found
 
 
@@ -89,8 +91,8 @@ def _two_lines(words: str) -> tuple[str, ...]:
     return tuple(parts if len(parts) > 1 else re.split(r" (?=\()", words))
 
 
-def drawn_words(
-    placed: Placed, one: Standing, frame: Frame, letters: Lettering, mark: MarkOf, ink: str
+def draw_words(
+    placed: BracketWords, one: BracketPlace, frame: Frame, letters: Lettering, mark: MarkOf, ink: str
 ) -> list[TextPart]:  # fmt: skip
     """The lines as text parts; turned where the axis runs across."""
     parts = []

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.figures.geometry.lettering import LEADING, Box, claimed
-from echelle.figures.lanes.control_charts import Controlled, controlled
-from echelle.figures.lanes.figure_context import Measured, Study
-from echelle.figures.lanes.order import Order, order_shares, orders
-from echelle.figures.layers.base import LINE, SHARED, LaneView, LayerKind, PanelView, Told
-from echelle.numbers.differences.control_rules import Hit, LotRun
+from echelle.figures.geometry.lettering import LEADING, Box, claim_box
+from echelle.figures.lanes.control_charts import ControlChart, control_chart
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order
+from echelle.figures.lanes.order import order_shares, orders
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
+from echelle.numbers.differences.control_rules import LotRun, RuleViolation
 from echelle.numbers.quantiles import Floats
-from echelle.plurals import listed
+from echelle.plurals import list_words
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
-from echelle.recipes.layers import ControlLayer, PointsLayer
+from echelle.recipes.layers.control import ControlLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.scene.models import Advice, Paint, ScenePart
 
 _WARNING = "1-2s"
@@ -26,41 +27,46 @@ _USUAL = Control()
 
 
 @dataclass(frozen=True, eq=False)
-class ControlledLane:
+class ControlLane:
     """A lane's runs and hits, the order they stand in, and the lots' names."""
 
-    found: Controlled
+    found: ControlChart
     order: Order
     lots: tuple[str, ...]
 
 
-def _asked(study: Study) -> Control:
+def _asked(context: FigureContext) -> Control:
     """What the tab Differences asks; the lane's own mean and SD where it asks nothing."""
-    asked = study.recipe.differences
+    asked = context.recipe.differences
     return (asked.control if asked else None) or _USUAL
 
 
-def _measure(layer: ControlLayer, study: Study) -> Measured:
-    asked = _asked(study)
-    found = {lane.key: controlled(lane, asked) for lane in study.arrangement.lanes if len(lane.values)}
-    order = orders(asked.order, study)
+def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[ControlLane]:
+    asked = _asked(context)
+    found = {lane.key: control_chart(lane, asked) for lane in context.arrangement.lanes if len(lane.values)}
+    order = orders(asked.order, context)
     lanes = {
-        lane.key: ControlledLane(found[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
-        for lane in study.arrangement.lanes
+        lane.key: ControlLane(found[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
+        for lane in context.arrangement.lanes
         if lane.key in found
     }
     extents = {}
     for key, one in found.items():
-        ends = [end for run in one.runs for _, end in _lines(layer, run) if end > study.transform.least]
+        ends = [end for run in one.runs for _, end in _lines(layer, run) if end > context.transform.least]
         if ends:
             extents[key] = (min(ends), max(ends))
     remarks = []
-    points = [one for one in study.recipe.layers if isinstance(one, PointsLayer) and one.shown]
+    points = context.recipe.shown(PointsLayer)
     if not any(one.spread == "in order" and one.against == asked.order for one in points):
         by = asked.order or "the rows' order"
         text, why = f"Control lines count along {by}, where no points stand.", "Spread the points in order, by the same column."
         remarks.append(Advice(key=f"{layer.id}/order", text=text, why=why))
-    return Measured(lanes=dict(lanes), extents=extents, remarks=remarks)
+    return Measurement(lanes=dict(lanes), extents=extents, remarks=remarks)
+
+
+def _lane_of(view: LaneView[ControlLane]) -> ControlLane:
+    assert view.data is not None, "only lanes with values are drawn"
+    return view.data
 
 
 def _lines(layer: ControlLayer, run: LotRun) -> list[tuple[str, float]]:
@@ -71,7 +77,7 @@ def _lines(layer: ControlLayer, run: LotRun) -> list[tuple[str, float]]:
     return [("mean", run.mean), *ends]
 
 
-def _edges(view: LaneView, lane: ControlledLane) -> list[tuple[float, float]]:
+def _edges(view: LaneView[ControlLane], lane: ControlLane) -> list[tuple[float, float]]:
     """From where to where each run reaches across the lane: half way to its neighbours."""
     numbers, runs = lane.found.numbers, lane.found.runs
     between = [(numbers[run.end - 1] + numbers[run.end]) / 2 for run in runs[:-1]]
@@ -80,13 +86,13 @@ def _edges(view: LaneView, lane: ControlledLane) -> list[tuple[float, float]]:
     return list(itertools.pairwise(at))
 
 
-def _across(view: LaneView, lane: ControlledLane, numbers: Floats) -> Floats:
+def _across(view: LaneView[ControlLane], lane: ControlLane, numbers: Floats) -> Floats:
     shares = order_shares(numbers, lane.order, view.band.turned)
     return np.array([view.band.across(share) for share in shares.tolist()], dtype=np.float64)
 
 
-def _draw(layer: ControlLayer, view: LaneView) -> list[ScenePart]:
-    lane: ControlledLane | None = view.data
+def _draw(layer: ControlLayer, view: LaneView[ControlLane]) -> list[ScenePart]:
+    lane: ControlLane | None = view.data
     if lane is None:
         return []
     frame, parts = view.frame, list[ScenePart]()
@@ -104,7 +110,7 @@ def _draw(layer: ControlLayer, view: LaneView) -> list[ScenePart]:
     return [*parts, *_rings(layer, view, lane)]
 
 
-def _rings(layer: ControlLayer, view: LaneView, lane: ControlledLane) -> list[ScenePart]:
+def _rings(layer: ControlLayer, view: LaneView[ControlLane], lane: ControlLane) -> list[ScenePart]:
     """Rings about the values that break a rule; thin ones where it is but a warning."""
     parts: list[ScenePart] = []
     strong = {place for hit in lane.found.hits if hit.rule != _WARNING for place in hit.places}
@@ -123,7 +129,7 @@ def _rings(layer: ControlLayer, view: LaneView, lane: ControlledLane) -> list[Sc
     return parts
 
 
-def _words(layer: ControlLayer, panel: PanelView) -> list[ScenePart]:
+def _words(layer: ControlLayer, panel: PanelView[ControlLane]) -> list[ScenePart]:
     """The lots' names at the upper edge, and the rules beside the last value of each hit, where there is room."""
     views = [view for view in panel.lanes if view.data is not None and view.letters is not None] if layer.words else []
     for view in views:
@@ -132,8 +138,8 @@ def _words(layer: ControlLayer, panel: PanelView) -> list[ScenePart]:
     return parts + [part for view in views for part in _rule_names(layer, panel, view)]
 
 
-def _lot_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
-    lane: ControlledLane = view.data
+def _lot_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneView[ControlLane]) -> list[ScenePart]:
+    lane = _lane_of(view)
     frame, size, parts = view.frame, view.style.text_size * _SMALL, list[ScenePart]()
     for number, (run, edges) in enumerate(zip(lane.found.runs, _edges(view, lane), strict=True)):
         if lane.lots and run.lot >= 0:
@@ -147,9 +153,9 @@ def _lot_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[Sc
     return parts
 
 
-def _ring_boxes(layer: ControlLayer, view: LaneView) -> list[Box]:
+def _ring_boxes(layer: ControlLayer, view: LaneView[ControlLane]) -> list[Box]:
     """Where rings stand: no name is written over one."""
-    lane: ControlledLane = view.data
+    lane = _lane_of(view)
     shown = [hit for hit in lane.found.hits if layer.warnings or hit.rule != _WARNING]
     at = np.array(sorted({place for hit in shown for place in hit.places}), dtype=np.intp)
     values = view.band.lane.values[lane.found.places[at]]
@@ -158,9 +164,9 @@ def _ring_boxes(layer: ControlLayer, view: LaneView) -> list[Box]:
     return [(x - half, y - half, x + half, y + half) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)]
 
 
-def _rule_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[ScenePart]:
+def _rule_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneView[ControlLane]) -> list[ScenePart]:
     """Beside the ring, else over or under it."""
-    lane: ControlledLane = view.data
+    lane = _lane_of(view)
     frame, parts, size = view.frame, list[ScenePart](), view.style.text_size * _SMALL
     assert view.letters is not None
     for number, (rules, place) in enumerate(_last(layer, lane.found.hits)):
@@ -174,7 +180,7 @@ def _rule_names(layer: ControlLayer, panel: PanelView, view: LaneView) -> list[S
     return parts
 
 
-def _last(layer: ControlLayer, hits: list[Hit]) -> list[tuple[str, int]]:
+def _last(layer: ControlLayer, hits: list[RuleViolation]) -> list[tuple[str, int]]:
     """The rules that end at each value, in words."""
     by_place: dict[int, list[str]] = {}
     for hit in hits:
@@ -184,7 +190,12 @@ def _last(layer: ControlLayer, hits: list[Hit]) -> list[tuple[str, int]]:
 
 
 def _put(
-    layer: ControlLayer, panel: PanelView, view: LaneView, number: str, words: str, spots: list[tuple[float, float]]
+    layer: ControlLayer,
+    panel: PanelView[ControlLane],
+    view: LaneView[ControlLane],
+    number: str,
+    words: str,
+    spots: list[tuple[float, float]],
 ) -> list[ScenePart]:
     """Words at the first of some spots (left end of the baseline) that is free and in the panel; none where all are taken."""
     letters, frame, size = view.letters, panel.frame, view.style.text_size * _SMALL
@@ -193,12 +204,12 @@ def _put(
     for x, y in spots:
         box = (x, y - size, x + wide, y + size * 0.3)
         within = frame.left <= x and x + wide <= frame.left + frame.width and frame.top - 1 <= box[1]
-        if within and box[3] <= frame.top + frame.height + 1 and claimed(box, panel.taken):
+        if within and box[3] <= frame.top + frame.height + 1 and claim_box(box, panel.taken):
             return [letters.put(view.mark(layer.id, "point-name", number), frame.key, words, x, y, size, view.style.ink)]
     return []
 
 
-def _after(layer: ControlLayer, views: Sequence[LaneView]) -> list[Advice]:
+def _after(layer: ControlLayer, views: Sequence[LaneView[ControlLane]]) -> list[Advice]:
     """Lanes and lots without a target."""
     bare = [
         view.band.lane.name
@@ -219,9 +230,9 @@ def target_words(asked: Control) -> str:
     return f"mean and SD of all {each} own values"
 
 
-def _note(layer: ControlLayer, told: Told) -> list[str]:
-    asked = _asked(told.study)
-    sds = listed([f"{k:g}" for k in layer.sds])
+def _note(layer: ControlLayer, note: NoteContext[ControlLane]) -> list[str]:
+    asked = _asked(note.context)
+    sds = list_words([f"{k:g}" for k in layer.sds])
     order = f"by {asked.order}" if asked.order else "in row order"
     lots = f", anew for each {asked.lots}" if asked.lots else ""
     rules = "1-2s (a warning), " if layer.warnings else ""
@@ -232,21 +243,21 @@ def _note(layer: ControlLayer, told: Told) -> list[str]:
 
 
 def _brief(layer: ControlLayer) -> str:
-    return f"lines: mean and {listed([f'{k:g}' for k in layer.sds])} SD; rings: control rules broken"
+    return f"lines: mean and {list_words([f'{k:g}' for k in layer.sds])} SD; rings: control rules broken"
 
 
-KIND = LayerKind(
+def _explain(layer: ControlLayer) -> Iterator[Explanation]:
+    yield "line", "The solid line is the target mean, dashed lines stand at steps of its SD."
+    yield "outlier", "A ring marks values that break a control rule: a reason to look, and no proof of a fault."
+
+
+LAYER = Layer[ControlLayer, ControlLane](
+    settings=ControlLayer,
     draw=_draw,
     measure=_measure,
     draw_over=_words,
-    after=_after,
+    remarks=_after,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **LINE,
-        "sds": "How many SDs from the mean dashed lines stand.",
-        "warnings": "Ring values beyond 2 SD too (1-2s), which call for a look and not for a stop.",
-        "words": "Name the rule beside the last value that breaks it, and each lot.",
-        "size": "Diameter of the rings.",
-    },
-)  # fmt: skip
+    explain=_explain,
+)

@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
-from echelle.figures.lanes.figure_context import Measured, Study
-from echelle.figures.layers.base import SHARED, WIDTH, LaneView, LayerKind, Told
-from echelle.recipes.layers import CountsLayer
+from collections.abc import Iterator
+
+from echelle.figures.lanes.figure_context import FigureContext, Measurement
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.recipes.layers.counts import CountsLayer
 from echelle.scene.models import Paint, ScenePart
 
+# What a bar stands on, how long it is, and how many distinct subjects there are.
+Count = tuple[int, int, int | None]
 
-def _measure(layer: CountsLayer, study: Study) -> Measured:
+
+def _measure(layer: CountsLayer, context: FigureContext) -> Measurement[Count]:
     """How many of each, and what they stand on where subgroups are stacked."""
-    found: dict[str, tuple[int, int, int | None]] = {}
+    found: dict[str, Count] = {}
     floors: dict[tuple[str, int], int] = {}
-    for lane in study.arrangement.lanes:
-        floor = floors.get((lane.panel, lane.slot), 0) if study.stacked else 0
+    for lane in context.arrangement.lanes:
+        floor = floors.get((lane.panel, lane.slot), 0) if context.stacked else 0
         people = lane.people if layer.of != "rows" else None
         found[lane.key] = (floor, lane.n if layer.of != "subjects" or people is None else people, people)
         floors[lane.panel, lane.slot] = floor + found[lane.key][1]
-    return Measured(lanes=dict(found), extents={key: (0.0, float(a + b or 1)) for key, (a, b, _) in found.items()})
+    return Measurement(found, extents={key: (0.0, float(a + b or 1)) for key, (a, b, _) in found.items()})
 
 
-def _draw(layer: CountsLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: CountsLayer, view: LaneView[Count]) -> list[ScenePart]:
     if view.data is None:
         return []
     floor, count, people = view.data
@@ -28,7 +33,7 @@ def _draw(layer: CountsLayer, view: LaneView) -> list[ScenePart]:
     a, b = view.band.spread(0.0, layer.width)
     start, end = frame.held(floor), frame.held(floor + count)
     parts: list[ScenePart] = [frame.rect(view.mark(layer.id, "count"), start, end, a, b, Paint(fill=view.band.colour))]
-    if layer.of == "both" and people is not None and people < count and not view.study.stacked:
+    if layer.of == "both" and people is not None and people < count and not view.context.stacked:
         # Distinct subjects: a narrow bar inside, in the ground's colour.
         c, d = view.band.spread(0.0, layer.width * 0.28)
         at = frame.held(people)
@@ -36,7 +41,7 @@ def _draw(layer: CountsLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: CountsLayer, told: Told) -> list[str]:
+def _note(layer: CountsLayer, note: NoteContext[Count]) -> list[str]:
     what = {"rows": "rows with a value", "subjects": "distinct subjects"}
     if layer.of in what:
         return [f"Bars: {what[layer.of]}."]
@@ -47,10 +52,18 @@ def _brief(layer: CountsLayer) -> str:
     return "bars: number of " + ("subjects" if layer.of == "subjects" else "rows")
 
 
-KIND = LayerKind(
+def _explain(layer: CountsLayer) -> Iterator[Explanation]:
+    more = "subjects." if layer.of == "subjects" else "rows, and says nothing of their values."
+    yield "count", f"The bar is a number of {more}"
+    if layer.of == "both":
+        yield "subjects", "The light bar in it is the number of different subjects: some have several rows."
+
+
+LAYER = Layer[CountsLayer, Count](
+    settings=CountsLayer,
     draw=_draw,
     measure=_measure,
     note=_note,
     brief=_brief,
-    settings={**SHARED, **WIDTH, "of": "Rows, distinct subjects by the identifier, or both."},
+    explain=_explain,
 )

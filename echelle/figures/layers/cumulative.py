@@ -2,36 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
-from echelle.figures.lanes.figure_context import Measured, Study, held
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.layers import CumulativeLayer
+from echelle.recipes.layers.cumulative import CumulativeLayer
 from echelle.scene.models import Paint, ScenePart
 
 _MOST_STEPS = 2_000
 
 
-def _measure(layer: CumulativeLayer, study: Study) -> Measured:
+def _measure(layer: CumulativeLayer, context: FigureContext) -> Measurement[None]:
     """Shares from 0 to 1, or normal scores from −top to top; the top is that of the largest lane."""
-    lanes = [lane for lane in study.arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
     if layer.against == "shares":
-        return Measured(tops=dict.fromkeys((lane.key for lane in lanes), 1.0), family="share", unit="share of rows at or below")
+        tops = dict.fromkeys((lane.key for lane in lanes), 1.0)
+        return Measurement(second=SecondaryAmounts("share", "share of rows at or below", tops))
     top = max((float(normal_scores(lane.n, layer.positions)[-1]) for lane in lanes), default=1.0) * 1.05 or 1.0
     tops = dict.fromkeys((lane.key for lane in lanes), max(top, 0.1))
-    return Measured(tops=tops, family="score", unit="share of a normal distribution")
+    return Measurement(second=SecondaryAmounts("score", "share of a normal distribution", tops))
 
 
-def _draw(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
     if not len(view.band.lane.values):
         return []
     return _steps(layer, view) if layer.against == "shares" else _scores(layer, view)
 
 
-def _steps(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
-    values, shares = held(view.band.lane, ("steps",), lambda: steps(view.band.lane.ordered), long=True)
+def _steps(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
+    values, shares = cached(view.band.lane, ("steps",), lambda: steps(view.band.lane.ordered), long=True)
     most = view.most_points or _MOST_STEPS
     if len(values) > most:
         # More steps than a sheet has room for: every k-th, the last among them.
@@ -46,7 +49,7 @@ def _steps(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
     return [view.frame.path(view.mark(layer.id, "step"), view.frame.along_all(np.clip(at, low, high)), across, paint)]
 
 
-def _scores(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
+def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
     lane, frame = view.band.lane, view.frame
     scores = normal_scores(lane.n, layer.positions)
     order = np.argsort(lane.values, kind="stable")
@@ -57,16 +60,16 @@ def _scores(layer: CumulativeLayer, view: LaneView) -> list[ScenePart]:
     rows = lane.rows[order][seen]
     parts: list[ScenePart] = []
     if layer.robust_line and lane.n > 1:
-        line = robust_line(view.study.bent(lane))
+        line = robust_line(view.context.bent(lane))
         ends: Floats = np.array([-view.top, view.top])
-        at = view.study.transform.back(line.centre + line.slope * ends)
+        at = view.context.transform.back(line.centre + line.slope * ends)
         stroke = Paint(stroke=view.band.colour, stroke_width=layer.line * 0.7, dash="dashed")
         path = view.frame.path(view.mark(layer.id, "line"), frame.along_all(at), view.heights(ends, base, tip), stroke)
         parts.append(path)
     return [*parts, frame.points(view.mark(layer.id, "point"), "circle", layer.size, paint, along, across, rows)]
 
 
-def _note(layer: CumulativeLayer, told: Told) -> list[str]:
+def _note(layer: CumulativeLayer, note: NoteContext[None]) -> list[str]:
     if layer.against == "shares":
         return ["Steps: share of rows at or below each value."]
     line = "; line through the quartiles" if layer.robust_line else ""
@@ -77,16 +80,18 @@ def _brief(layer: CumulativeLayer) -> str:
     return "steps: share of rows at or below" if layer.against == "shares" else "points against a normal distribution"
 
 
-KIND = LayerKind(
+def _explain(layer: CumulativeLayer) -> Iterator[Explanation]:
+    if layer.against == "shares":
+        yield "step", "The height of the steps is the share of values at or below: at half its height stands the median."
+    else:
+        yield "point", "Points near the line would come from a normal distribution; bends at the ends are heavy or light tails."
+
+
+LAYER = Layer[CumulativeLayer, None](
+    settings=CumulativeLayer,
     draw=_draw,
     measure=_measure,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **WIDTH, **LINE,
-        "against": "Shares of rows, or the places that values of a normal distribution would have: then they lie on a line.",
-        "positions": "Which published plotting positions are used; they differ at the ends.",
-        "robust_line": "The line through the quartiles, which outliers do not move.",
-        "size": "Diameter of a point in pt.",
-    },
-)  # fmt: skip
+    explain=_explain,
+)

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from echelle.figures.geometry.lane_bands import lane_fill
-from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, Told
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rule_names import rule_name
-from echelle.plurals import listed
-from echelle.recipes.layers import DensityLayer
+from echelle.plurals import list_words
+from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _MOST_POINTS = 40_000
@@ -36,70 +37,70 @@ def points_of_curve(lanes: int) -> int:
     return int(np.clip(_MOST_POINTS // max(lanes, 1), 96, 256))
 
 
-def _measure(layer: DensityLayer, study: Study) -> Measured:
-    lanes = study.arrangement.lanes
+def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
+    lanes = context.arrangement.lanes
     points = points_of_curve(len(lanes))
     curves: list[Density | None] = []
     remarks: dict[str, list[str]] = {}
     for lane in lanes:
-        curve, remark = _curve(layer, study, lane, points)
+        curve, remark = _curve(layer, context, lane, points)
         curves.append(curve)
         if remark:
             remarks.setdefault(remark, []).append(lane.name)
-    if study.bins is None:
+    if context.per_density is None:
         factors = size_factors(curves, [lane.n for lane in lanes], layer.size)
     else:
-        factors = [study.bins.lanes[lane.key].per_density if lane.key in study.bins.lanes else 0.0 for lane in lanes]
+        factors = [context.per_density.get(lane.key, 0.0) for lane in lanes]
     found = {
-        lane.key: Curve(study.transform.back(curve.at), curve.values * factor, curve.bandwidth)
+        lane.key: Curve(context.transform.back(curve.at), curve.values * factor, curve.bandwidth)
         for lane, curve, factor in zip(lanes, curves, factors, strict=True)
         if curve is not None
     }
     advice = [
         Advice(
-            key=f"{layer.id}/density", text=f"{listed(names)}: {remark}.", why="A curve needs two different values at least."
+            key=f"{layer.id}/density",
+            text=f"{list_words(names)}: {remark}.",
+            why="A curve needs two different values at least.",
         )
         for remark, names in remarks.items()
     ]
-    return Measured(
-        lanes=dict(found),
+    return Measurement(
+        lanes=found,
         extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in found.items()},
-        tops=_tops(layer, study, found),
-        family="amount",
-        unit=_unit(layer, study),
-        remarks=[*advice, *_covered(layer, study, found)],
+        second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, found)),
+        remarks=[*advice, *_covered(layer, context, found)],
         stand_ins=remarks,
     )
 
 
-def _curve(layer: DensityLayer, study: Study, lane: Lane, points: int) -> tuple[Density | None, str]:
+def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int) -> tuple[Density | None, str]:
     if lane.given is not None or len(lane.values) == 0:
         return None, ""
     wide = layer.bandwidth
-    low, high = (_limit(end, study) for end in (layer.low, layer.high))
+    low, high = (_limit(end, context) for end in (layer.low, layer.high))
 
     def make() -> tuple[Density | None, str]:
-        ordered = study.bent(lane)
+        ordered = context.bent(lane)
         found = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
         if found.value is None:
             return None, found.remark
         return density_curve(ordered, found.value, layer.kernel, points, layer.ends, low, high), found.remark
 
-    key = ("density", study.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
-    return held(lane, key, make)
+    key = ("density", context.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
+    return cached(lane, key, make)
 
 
-def _limit(end: float | None, study: Study) -> float | None:
+def _limit(end: float | None, context: FigureContext) -> float | None:
     """A limit on the axis' scale; one that the scale never reaches limits nothing."""
-    at = -np.inf if end is None else float(study.transform.reached(np.array([end]))[0])
+    at = -np.inf if end is None else float(context.transform.reached(np.array([end]))[0])
     return at if np.isfinite(at) else None
 
 
-def _tops(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> dict[str, float]:
+def _tops(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) -> dict[str, float]:
     """The highest point among the lanes that share one scale."""
     of = {
         lane.key: {"figure": "", "panel": lane.panel, "group": str(lane.slot)}[layer.compared]
-        for lane in study.arrangement.lanes
+        for lane in context.arrangement.lanes
     }
     tops: dict[str, float] = {}
     for key, curve in found.items():
@@ -107,22 +108,22 @@ def _tops(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> dict[st
     return {key: tops[of[key]] for key in found}
 
 
-def _unit(layer: DensityLayer, study: Study) -> str:
+def _unit(layer: DensityLayer, context: FigureContext) -> str:
     if layer.size == "equal width":
         return ""
-    return f"{'rows' if layer.size == 'by n' else 'density'} per {study.unit or 'unit'}"
+    return f"{'rows' if layer.size == 'by n' else 'density'} per {context.unit or 'unit'}"
 
 
-def _covered(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> list[Advice]:
+def _covered(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) -> list[Advice]:
     """Whose curve vanishes in part behind that of the next strip, where curves rise over their strip and fills hide."""
     # From one strip to the next, in widths of a lane.
-    pitch = 1 / lane_fill(study.recipe)
+    pitch = 1 / lane_fill(context.recipe)
     if layer.width <= pitch or layer.fill < 0.5 or layer.side == "both":
         return []
     top = max((float(curve.heights.max()) for curve in found.values()), default=0.0) or 1.0
     # The next strip lies below one that runs across, and to the right of one that runs up; it is drawn later.
-    away = pitch / layer.width * (1 if study.recipe.axis.runs == "across" else -1)
-    lanes = [lane for lane in study.arrangement.lanes if lane.key in found]
+    away = pitch / layer.width * (1 if context.recipe.axis.runs == "across" else -1)
+    lanes = [lane for lane in context.arrangement.lanes if lane.key in found]
     following: dict[tuple[str, int], list[Lane]] = {}
     for lane in lanes:
         following.setdefault((lane.panel, lane.slot - 1), []).append(lane)
@@ -137,10 +138,10 @@ def _covered(layer: DensityLayer, study: Study, found: dict[str, Curve]) -> list
     if not hidden:
         return []
     why = "Let lanes overlap less, or make the fill weaker."
-    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {listed(hidden)}.", why=why)]
+    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {list_words(hidden)}.", why=why)]
 
 
-def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
     curve: Curve | None = view.data
     if curve is None:
         return []
@@ -161,10 +162,10 @@ def _draw(layer: DensityLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _handles(layer: DensityLayer, place: int, view: LaneView) -> list[Handle]:
+def _handles(layer: DensityLayer, place: int, view: LaneView[Curve]) -> list[Handle]:
     """The smoothing: one bandwidth beside the highest point, as long as it is on the axis."""
     curve: Curve | None = view.data
-    if curve is None or view.study.transform is not LINEAR:
+    if curve is None or view.context.transform is not LINEAR:
         return []
     lane, wide = view.band.lane, layer.bandwidth
     peak = float(curve.at[int(np.argmax(curve.heights))])
@@ -178,15 +179,15 @@ def _handles(layer: DensityLayer, place: int, view: LaneView) -> list[Handle]:
     ]  # fmt: skip
 
 
-def _note(layer: DensityLayer, told: Told) -> list[str]:
+def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
     wide = layer.bandwidth
     width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {rule_name(wide.rule)}"
     times = f" × {wide.times:g}" if wide.times != 1 else ""
-    used = sorted({curve.bandwidth for curve in told.found.lanes.values() if curve.bandwidth > 0})
+    used = sorted({curve.bandwidth for curve in note.measured.lanes.values() if curve.bandwidth > 0})
     if used and (wide.value is None or times):
         from_to = dict.fromkeys(f"{end:.3g}" for end in (used[0], used[-1]))
         times += f" = {' to '.join(from_to)}" + (
-            f" {told.study.unit}".rstrip() if told.study.transform.name == "linear" else ""
+            f" {note.context.unit}".rstrip() if note.context.transform.name == "linear" else ""
         )
     ends = {
         "stop": "stopped at the data",
@@ -202,22 +203,17 @@ def _brief(layer: DensityLayer) -> str:
     return f"curves: kernel density ({rule_name(layer.kernel)})"
 
 
-KIND = LayerKind(
+def _explain(layer: DensityLayer) -> Iterator[Explanation]:
+    size = "areas follow n" if layer.size == "by n" else "not a number of points"
+    yield "density", f"The curve shows how closely values lie: its width is a share of the lane's values, {size}."
+
+
+LAYER = Layer[DensityLayer, Curve](
+    settings=DensityLayer,
     draw=_draw,
     measure=_measure,
     handles=_handles,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **WIDTH, **LINE,
-        "kernel": "The little hill that stands for each value; the bandwidth matters far more.",
-        "bandwidth": "How wide the hills are: too narrow shows noise, too wide hides a second peak.",
-        "ends": "Stop at the data, run past them, or fold back at a limit that values cannot pass.",
-        "low": "Where to fold below; a concentration cannot be under 0.",
-        "high": "Where to fold above; a share cannot be over 100 %.",
-        "side": "On both sides of the lane's line, or on one.",
-        "size": "Equal areas compare shapes, equal widths show each shape whole, by n shows how many.",
-        "compared": "Which curves share one scale of heights.",
-        "fill": "How opaque the inside is.",
-    },
-)  # fmt: skip
+    explain=_explain,
+)

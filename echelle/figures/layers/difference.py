@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -12,10 +12,10 @@ from scipy.stats import t as student
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.geometry.lettering import LEADING, Lettering, claimed
-from echelle.figures.lanes.figure_context import Measured, Study, held
+from echelle.figures.geometry.lettering import LEADING, Lettering, claim_box
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
 from echelle.figures.lanes.lane import Lane
-from echelle.figures.layers.base import LINE, SHARED, WIDTH, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.between import NAMES, interval_words, size_words
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
@@ -25,9 +25,9 @@ from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rounding import decimals_of
-from echelle.plurals import listed
-from echelle.recipes.layers import DifferenceLayer
-from echelle.scene.models import Advice, Paint, RectPart, ScenePart, rounded
+from echelle.plurals import list_words
+from echelle.recipes.layers.difference import DifferenceLayer
+from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
 _POINTS = 96
 # So far may a label of the far axis reach over the panel.
@@ -46,34 +46,34 @@ class Shift:
     density: tuple[Floats, Floats] | None
 
 
-def _measure(layer: DifferenceLayer, study: Study) -> Measured:
+def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shift]:
     found: dict[str, Shift] = {}
     extents: dict[str, tuple[float, float]] = {}
     missing = []
-    asked = study.recipe.differences
+    asked = context.recipe.differences
     wanted = layer.reference or (asked.reference if asked else None)
-    for panel in study.arrangement.panels:
-        here = [lane for lane in study.arrangement.of_panel(panel.key) if len(lane.values)]
+    for panel in context.arrangement.panels:
+        here = [lane for lane in context.arrangement.of_panel(panel.key) if len(lane.values)]
         for part in sorted({lane.part for lane in here}):
             lanes = [lane for lane in here if lane.part == part]
             reference = next((lane for lane in lanes if wanted in (lane.group, lane.name)), None)
             if wanted is None:
                 reference = lanes[0]
             if reference is None:
-                missing.append(panel.name or study.arrangement.heading)
+                missing.append(panel.name or context.arrangement.heading)
                 continue
             for lane in lanes:
                 shift = _shift(layer, reference, lane)
                 found[lane.key] = shift
                 ends = _ends(shift)
-                if min(ends) > study.transform.least:
+                if min(ends) > context.transform.least:
                     extents[lane.key] = (min(ends), max(ends))
     remarks = []
     if missing:
         why = "Choose another reference."
         remarks.append(Advice(key=f"{layer.id}/reference", text=f"No lane “{wanted}” with values.", why=why))
-    far = layer.axis and bool(found) and _linear(study)
-    return Measured(lanes=dict(found), extents=extents, remarks=remarks, far=far)
+    far = layer.axis and bool(found) and _linear(context)
+    return Measurement(lanes=dict(found), extents=extents, remarks=remarks, far=far)
 
 
 def _ends(shift: Shift) -> list[float]:
@@ -90,7 +90,7 @@ def _shift(layer: DifferenceLayer, reference: Lane, lane: Lane) -> Shift:
     if lane is reference:
         return Shift(centre, None, None)
     key = ("difference", reference.key, layer.of, layer.level, layer.seed)
-    estimate, density = held(lane, key, lambda: _estimated(layer, reference, lane))
+    estimate, density = cached(lane, key, lambda: _estimated(layer, reference, lane))
     return Shift(centre, estimate, density)
 
 
@@ -115,7 +115,7 @@ def _curve(ordered: Floats) -> tuple[Floats, Floats] | None:
     return curve.at, curve.values
 
 
-def _draw(layer: DifferenceLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: DifferenceLayer, view: LaneView[Shift]) -> list[ScenePart]:
     shift: Shift | None = view.data
     if shift is None or shift.estimate is None or shift.estimate.value is None:
         return []
@@ -139,7 +139,7 @@ def _draw(layer: DifferenceLayer, view: LaneView) -> list[ScenePart]:
     return [*parts, frame.points(view.mark(layer.id, "mean"), "circle", _DOT, point, dot, middle, nobody)]
 
 
-def _reference(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+def _reference(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
     """The line of no difference, at the reference's centre, once for each centre in the panel."""
     centres = {view.data.centre for view in panel.lanes if view.data is not None}
     frame, (start, end) = panel.frame, panel.frame.sides
@@ -151,15 +151,21 @@ def _reference(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
     ]
 
 
-def _over(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+def _over(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
     return [*_far_axis(layer, panel), *_words(layer, panel)]
 
 
-def _far_axis(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+def _far_axis(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
     """An axis of differences on the far side of the measure's: zero stands at the reference's centre."""
     known = [view for view in panel.lanes if view.data is not None and view.letters is not None]
-    reference = next((view for view in known if view.data.estimate is None), None)
-    if reference is None or reference.letters is None or not layer.axis or not _linear(reference.study):
+    reference = next((view for view in known if view.data and view.data.estimate is None), None)
+    if (
+        reference is None
+        or reference.data is None
+        or reference.letters is None
+        or not layer.axis
+        or not _linear(reference.context)
+    ):
         return []
     frame, letters, centre = panel.frame, reference.letters, reference.data.centre
     size, ink, across = letters.style.text_size, letters.style.muted, frame.runs == "across"
@@ -200,11 +206,11 @@ def _ticks(frame: Frame, centre: float, letters: Lettering, size: float) -> Tick
         most -= 1
 
 
-def _linear(study: Study) -> bool:
-    return study.transform.name == "linear" and not study.arrangement.parts
+def _linear(context: FigureContext) -> bool:
+    return context.transform.name == "linear" and not context.arrangement.parts
 
 
-def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
+def _words(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
     """Estimate and interval beside each line, where there is room."""
     parts: list[ScenePart] = []
     for view in panel.lanes if layer.words else ():
@@ -212,7 +218,7 @@ def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
         letters = view.letters
         if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
             continue
-        text = size_words(shift.estimate, decimals_of(view.study.arrangement.sample) + 1)
+        text = size_words(shift.estimate, decimals_of(view.context.arrangement.sample) + 1)
         size, frame = letters.style.text_size * 0.9, view.frame
         wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])
         ends = [frame.held(end) for end in _ends(shift)[1:]]
@@ -224,18 +230,20 @@ def _words(layer: DifferenceLayer, panel: PanelView) -> list[ScenePart]:
             x, base = middle - wide / 2, min(ends) - 4
         box = (x, base - size, x + wide, base + size * 0.3)
         inside = frame.left <= x and x + wide <= frame.left + frame.width and base - size >= frame.top
-        if inside and claimed(box, panel.taken):
+        if inside and claim_box(box, panel.taken):
             mark = view.mark(layer.id, "point-name")
             # A ground behind the words keeps the reference's line and points out of them.
             ground = view.mark(layer.id, "note").fields(frame.key)
             behind = Paint(fill=letters.style.ground, opacity=0.88)
-            x0, y0, x1, y1 = (rounded(end) for end in (box[0] - 1.5, box[1] + 0.5, box[2] + 1.5, box[3]))
-            parts.append(RectPart(**ground, x=x0, y=y0, width=rounded(x1 - x0), height=rounded(y1 - y0), paint=behind))
+            x0, y0, x1, y1 = (round_coordinate(end) for end in (box[0] - 1.5, box[1] + 0.5, box[2] + 1.5, box[3]))
+            parts.append(
+                RectPart(**ground, x=x0, y=y0, width=round_coordinate(x1 - x0), height=round_coordinate(y1 - y0), paint=behind)
+            )
             parts.append(letters.put(mark, frame.key, text, x, base, size, letters.style.ink))
     return parts
 
 
-def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
+def _after(layer: DifferenceLayer, views: Sequence[LaneView[Shift]]) -> list[Advice]:
     """Estimates without an interval, by the reason."""
     reasons: dict[str, list[str]] = {}
     for view in views:
@@ -252,11 +260,11 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView]) -> list[Advice]:
     ]
 
 
-def _note(layer: DifferenceLayer, told: Told) -> list[str]:
+def _note(layer: DifferenceLayer, note: NoteContext[Shift]) -> list[str]:
     curve = "; curves: the density of the estimate" if layer.density and layer.of != "shift" else ""
-    shifts = told.found.lanes
-    known = [lane for lane in told.study.arrangement.lanes if lane.key in shifts and shifts[lane.key].estimate is None]
-    whom = listed(list(dict.fromkeys(lane.group or lane.name for lane in known))) or "the reference lane"
+    shifts = note.measured.lanes
+    known = [lane for lane in note.context.arrangement.lanes if lane.key in shifts and shifts[lane.key].estimate is None]
+    whom = list_words(list(dict.fromkeys(lane.group or lane.name for lane in known))) or "the reference lane"
     level, how = f"{100 * layer.level:g}", interval_words(layer.of, layer.seed)
     return [
         f"Black dots: {NAMES[layer.of]} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."
@@ -267,24 +275,25 @@ def _brief(layer: DifferenceLayer) -> str:
     return f"black dots: {NAMES[layer.of]} with {100 * layer.level:g} % intervals"
 
 
-KIND = LayerKind(
+def _explain(layer: DifferenceLayer) -> Iterator[Explanation]:
+    what = {"means": "difference of means", "medians": "difference of medians", "shift": "shift"}[layer.of]
+    yield (
+        None,
+        (
+            f"A black dot is the {what} to the reference lane, its line the {100 * layer.level:g} % interval: where it stays "
+            "clear of the dashed line, the data speak against no difference."
+        ),
+    )
+
+
+LAYER = Layer[DifferenceLayer, Shift](
+    settings=DifferenceLayer,
     draw=_draw,
     measure=_measure,
     draw_between=_reference,
     draw_over=_over,
-    after=_after,
+    remarks=_after,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED,
-        **WIDTH,
-        **LINE,
-        "of": "Means, medians, or the shift of Hodges and Lehmann, which goes by order.",
-        "reference": "The lane that the others are set against; the one of the tab Differences, or the first, unless named.",
-        "level": "How sure the interval is.",
-        "density": "The curve of the estimate over its line: how sure each difference is.",
-        "axis": "An axis of differences on the far side, with zero at the reference's centre.",
-        "words": "The difference and its interval in numbers, where there is room.",
-        "seed": "The number that fixes the resamples of medians.",
-    },
+    explain=_explain,
 )

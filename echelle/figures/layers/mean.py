@@ -2,39 +2,117 @@
 
 from __future__ import annotations
 
-import numpy as np
+import math
+from collections.abc import Iterator
 
+import numpy as np
+from scipy.special import stdtrit
+
+from echelle.errors import InputError
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.lanes.figure_context import Measured, Study, held
-from echelle.figures.layers.base import SHARED, LaneView, LayerKind, Told
-from echelle.figures.words.means import bar_words, centre_of, mean_bar
-from echelle.recipes.layers import MeanLayer
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
+from echelle.figures.lanes.lane import Lane
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
+from echelle.numbers.quantiles import Floats, quantiles
+from echelle.recipes.layers.mean import MeanLayer
 from echelle.scene.models import Advice, Paint, ScenePart
 
+# Both ends of the line around a centre.
+Interval = tuple[float, float]
+# Means of resamples settle long before: more values are thinned for the jackknife's sake.
+_MOST_BCA = 5_000
 
-def _measure(layer: MeanLayer, study: Study) -> Measured:
+
+def centre_of(lane: Lane, layer: MeanLayer) -> float | None:
+    """The lane's mean or median."""
+    if layer.centre == "mean" or lane.given is not None:
+        return lane.moments.mean
+    return quantiles(lane.ordered, (0.5,), 7)[0] if len(lane.values) else None
+
+
+def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
+    """Both ends of the line around a lane's centre; None without one.
+
+    The confidence interval of the mean is mean ± t·SE with n − 1 degrees of freedom (Student 1908), that of the median lies
+    between order statistics (Thompson 1936). Raises InputError where a table of summaries does not give what is asked.
+    """
+    mean, sd, se = lane.moments.mean, lane.moments.sd, lane.moments.se
+    given = lane.given
+    if mean is None or layer.interval == "none":
+        return None
+    if layer.interval.startswith("bootstrap") and given is None:
+        return _bootstrapped(lane, layer)
+    if layer.interval == "confidence":
+        if given is not None and given.low is not None and given.high is not None:
+            return given.low, given.high
+        if layer.centre == "median" and given is None:
+            found = median_interval(lane.ordered, layer.level)
+            return None if found is None else (found.low, found.high)
+        half = None if se is None or lane.n < 2 else se * float(stdtrit(lane.n - 1, (1 + layer.level) / 2))
+    else:
+        half = {"SD": sd, "SE": se}.get(layer.interval)
+    if half is None and given is not None:
+        raise InputError(
+            f"the summaries do not give the {bar_words(layer)} of {lane.name}", where="$.layers",
+            remedy="Choose another interval, or bring n and SD.",
+        )  # fmt: skip
+    return None if half is None or not math.isfinite(half) else (mean - half, mean + half)
+
+
+def _bootstrapped(lane: Lane, layer: MeanLayer) -> Interval | None:
+    if lane.n < 2:
+        return None
+
+    def statistic(rows: Floats) -> Floats:
+        found = np.mean(rows, axis=1) if layer.centre == "mean" else np.median(rows, axis=1)
+        return np.asarray(found, dtype=np.float64)
+
+    drawn = bootstrap(lane.ordered, statistic, layer.resamples, layer.seed)
+    if layer.interval == "bootstrap BCa" and lane.n <= _MOST_BCA:
+        found = bca_interval(lane.ordered, statistic, drawn, layer.level)
+        if found is not None:
+            return found.low, found.high
+    found = percentile_interval(drawn, layer.level)
+    return found.low, found.high
+
+
+def bar_words(layer: MeanLayer) -> str:
+    """What the line shows, by name."""
+    level = f"{100 * layer.level:g} %"
+    return {
+        "SD": "±1 SD",
+        "SE": "±1 SE",
+        "confidence": f"{level} confidence interval of the {layer.centre}",
+        "bootstrap percentile": f"{level} bootstrap interval of the {layer.centre} (percentile)",
+        "bootstrap BCa": f"{level} bootstrap interval of the {layer.centre} (BCa)",
+        "none": "",
+    }[layer.interval]
+
+
+def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[Interval | None]:
     """The interval of each lane; a bar begins at zero."""
     bars, extents = {}, {}
-    for lane in study.arrangement.lanes:
+    for lane in context.arrangement.lanes:
         centre = centre_of(lane, layer)
         if centre is None:
             continue
         key = ("interval", layer.centre, layer.interval, layer.level, layer.seed, layer.resamples)
-        bar = held(lane, key, lambda lane=lane: mean_bar(lane, layer))  # type: ignore[misc]
+        bar = cached(lane, key, lambda lane=lane: mean_bar(lane, layer))  # type: ignore[misc]
         bars[lane.key] = bar
         ends = [centre, *(bar or ()), *([0.0] if layer.mark == "bar" else [])]
         # A bent axis has no place for ends at or below zero.
-        ends = [end for end in ends if end > study.transform.least]
+        ends = [end for end in ends if end > context.transform.least]
         if ends:
             extents[lane.key] = (min(ends), max(ends))
     remarks = []
     if layer.mark == "bar":
         why = "A bar's length shows only the mean; values, boxes or densities show the spread."
         remarks.append(Advice(key=f"{layer.id}/bar", text="Bars from zero hide how values spread.", why=why))
-    return Measured(lanes=bars, extents=extents, remarks=remarks)
+    return Measurement(lanes=bars, extents=extents, remarks=remarks)
 
 
-def _draw(layer: MeanLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: MeanLayer, view: LaneView[Interval | None]) -> list[ScenePart]:
     frame, band = view.frame, view.band
     centre = centre_of(band.lane, layer)
     if centre is None:
@@ -66,7 +144,7 @@ def _draw(layer: MeanLayer, view: LaneView) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: MeanLayer, told: Told) -> list[str]:
+def _note(layer: MeanLayer, note: NoteContext[Interval | None]) -> list[str]:
     marks = {"dot": "Dots", "bar": "Bars", "tick": "Ticks"}[layer.mark]
     words = f"{marks}: {layer.centre}s"
     seeded = f", {layer.resamples} resamples, seed {layer.seed}" if layer.interval.startswith("bootstrap") else ""
@@ -79,23 +157,21 @@ def _brief(layer: MeanLayer) -> str:
     return f"{marks}: {layer.centre}s" + (f" with {bar_words(layer)}" if layer.interval != "none" else "")
 
 
-KIND = LayerKind(
+def _explain(layer: MeanLayer) -> Iterator[Explanation]:
+    mark = {"dot": "dot", "bar": "end of the bar", "tick": "tick"}[layer.mark]
+    yield "mean", f"The {mark} is the {layer.centre}" + (", not the median." if layer.centre == "mean" else ", not the mean.")
+    if layer.interval in ("SD", "none"):
+        if layer.interval == "SD":
+            yield "interval", "The line is one standard deviation to each side: the spread of values, not how sure the mean is."
+    else:
+        yield "interval", f"The line is the {bar_words(layer)}: how sure the {layer.centre} is, not where values lie."
+
+
+LAYER = Layer[MeanLayer, Interval | None](
+    settings=MeanLayer,
     draw=_draw,
     measure=_measure,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED,
-        "centre": "The mean, or the median.",
-        "interval": "What the line shows: standard deviation, standard error, a confidence interval (t for the mean, order "
-        "statistics for the median), or one from resampled values.",
-        "level": "How sure the confidence interval is.",
-        "seed": "The number that fixes the resamples.",
-        "resamples": "How often the values are drawn again.",
-        "mark": "A dot, a short tick across the lane, or a bar from zero.",
-        "size": "Diameter of the dot.",
-        "width": "How much of the lane a bar or tick takes.",
-        "strength": "How thick the line is.",
-        "cap": "A short bar at the line's ends, as a share of the lane.",
-    },
+    explain=_explain,
 )

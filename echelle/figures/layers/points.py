@@ -9,20 +9,20 @@ from numpy.typing import NDArray
 
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.geometry.lettering import claimed
-from echelle.figures.lanes.figure_context import Family, Measured, Study, held
+from echelle.figures.geometry.lettering import claim_box
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Extra, Lane, Rows
-from echelle.figures.lanes.order import Order, numbers_in_order, order_shares, orders
+from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
-from echelle.figures.layers.base import SHARED, KeyEntry, LaneView, LayerKind, PanelView, Told
-from echelle.figures.layers.box import OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
+from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, NoteContext, PanelView
+from echelle.figures.layers.row_marks import ASIDE_EXPLAINED, OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond
-from echelle.numbers.point_spread import jitter, shaped, stacked, swarm
+from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
 from echelle.numbers.quantiles import Floats
-from echelle.plurals import listed
-from echelle.recipes.layers import PointsLayer
+from echelle.plurals import list_words
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
 
@@ -30,22 +30,22 @@ MOST_SWARM = 4_000
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
 
 
-def _measure(layer: PointsLayer, study: Study) -> Measured:
-    lanes = study.arrangement.lanes
+def _measure(layer: PointsLayer, context: FigureContext) -> Measurement[Order]:
+    lanes = context.arrangement.lanes
     remarks = []
     if layer.spread == "swarm":
         many = [lane.name for lane in lanes if lane.n > MOST_SWARM]
         if many:
             text = f"{', '.join(many[:3])}: more than {MOST_SWARM:,} points; they are shaped instead of placed one by one."
             remarks.append(Advice(key=f"{layer.id}/swarm", text=text, why="A swarm of so many points finds no room."))
-    order: dict[str, Order] = {}
-    family: Family = ""
+    second, order = SecondaryAmounts(), dict[str, Order]()
     if layer.spread == "in order":
-        family, order = "order", orders(layer.against, study)
-    return Measured(lanes=dict(order), extents=limit_extents(study), family=family, remarks=remarks)
+        order = orders(layer.against, context)
+        second = SecondaryAmounts("order", orders=order)
+    return Measurement(order, limit_extents(context), second, remarks=remarks)
 
 
-def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: PointsLayer, view: LaneView[Order]) -> list[ScenePart]:
     frame, lane = view.frame, view.band.lane
     parts: list[ScenePart] = []
     visible = np.flatnonzero(frame.sees(lane.values))
@@ -65,14 +65,14 @@ def _draw(layer: PointsLayer, view: LaneView) -> list[ScenePart]:
     return [*parts, *aside_marks(layer.id, view, lambda rows: _scattered(layer, view, rows))]
 
 
-def _scattered(layer: PointsLayer, view: LaneView, rows: Rows) -> Floats:
+def _scattered(layer: PointsLayer, view: LaneView[Order], rows: Rows) -> Floats:
     """Where rows that stand in no number lie across: by jitter, or on the line."""
     still = layer.spread in ("line", "in order")
     offsets = np.zeros(len(rows)) if still else jitter(rows, layer.seed) * layer.width
     return np.asarray(view.band.centre(CENTRES[layer.place]) + offsets * view.band.width, dtype=np.float64)
 
 
-def _looks(layer: PointsLayer, view: LaneView, seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
+def _looks(layer: PointsLayer, view: LaneView[Order], seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
     """The points of each colour and shape."""
     extras = view.band.lane.extras
     colours = _codes(extras.get(layer.coloured or ""), len(view.band.lane.values))
@@ -93,9 +93,9 @@ def level_colour(style: Style, code: int) -> str:
     return style.lane_colours[code % len(style.lane_colours)] if code >= 0 else style.muted
 
 
-def key_of(layer: PointsLayer, study: Study, style: Style) -> list[KeyEntry]:
+def key_of(layer: PointsLayer, context: FigureContext, style: Style) -> list[KeyEntry]:
     """What colours and shapes of points stand for."""
-    levels = study.arrangement.extras
+    levels = context.arrangement.extras
     coloured = levels.get(layer.coloured or "", ())
     entries = [KeyEntry(name, level_colour(style, i), "circle") for i, name in enumerate(coloured)]
     shaped_by = levels.get(layer.shaped or "", ())
@@ -103,7 +103,7 @@ def key_of(layer: PointsLayer, study: Study, style: Style) -> list[KeyEntry]:
 
 
 def _marks(
-    layer: PointsLayer, view: LaneView, members: NDArray[np.intp], odd: NDArray[np.bool_], at: tuple[Floats, Floats],
+    layer: PointsLayer, view: LaneView[Order], members: NDArray[np.intp], odd: NDArray[np.bool_], at: tuple[Floats, Floats],
     colour: str, shape: Shape, number: str,
 ) -> list[ScenePart]:  # fmt: skip
     frame, lane = view.frame, view.band.lane
@@ -130,13 +130,13 @@ def _marks(
     return [points, outliers]
 
 
-def _packed(layer: PointsLayer, view: LaneView, at: tuple[Floats, Floats]) -> PointColumns:
+def _packed(layer: PointsLayer, view: LaneView[Order], at: tuple[Floats, Floats]) -> PointColumns:
     """All points of the lane, packed once for as long as nothing moves them."""
     lane = view.band.lane
-    return held(lane, ("packed", _key(layer, view)), lambda: point_columns(*at, lane.rows), long=True).model_copy()
+    return cached(lane, ("packed", _key(layer, view)), lambda: point_columns(*at, lane.rows), long=True).model_copy()
 
 
-def _key(layer: PointsLayer, view: LaneView) -> object:
+def _key(layer: PointsLayer, view: LaneView[Order]) -> object:
     band = view.band
     size = layer.size if layer.spread in ("swarm", "stack") else 0.0
     return (
@@ -153,13 +153,13 @@ def _key(layer: PointsLayer, view: LaneView) -> object:
     )
 
 
-def places(layer: PointsLayer, view: LaneView) -> tuple[Floats, Floats]:
+def places(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats]:
     """x and y of a lane's points (shape (n,)): along by value, across by row id and seed."""
     along, across, _ = _placed(layer, view)
     return view.frame.xy(along, across)
 
 
-def _placed(layer: PointsLayer, view: LaneView) -> tuple[Floats, Floats, int]:
+def _placed(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats, int]:
     """Coordinates along and across, and how many points found no free place."""
 
     def make() -> tuple[Floats, Floats, int]:
@@ -170,10 +170,10 @@ def _placed(layer: PointsLayer, view: LaneView) -> tuple[Floats, Floats, int]:
         wide = -band.width if band.turned else band.width
         return along, band.centre(CENTRES[layer.place]) + offsets * wide, crowded
 
-    return held(view.band.lane, ("places", _key(layer, view)), make, long=True)
+    return cached(view.band.lane, ("places", _key(layer, view)), make, long=True)
 
 
-def _offsets(layer: PointsLayer, view: LaneView, along: Floats, width: float) -> tuple[Floats, int]:
+def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: float) -> tuple[Floats, int]:
     """Shares of the lane, at most half the width to each side; and how many points found no free place."""
     lane = view.band.lane
     room = width * view.band.width
@@ -185,24 +185,29 @@ def _offsets(layer: PointsLayer, view: LaneView, along: Floats, width: float) ->
     if layer.spread == "jitter":
         return jitter(lane.rows, layer.seed) * width, 0
     if layer.spread == "in order":
-        return order_shares(numbers_in_order(lane, layer.against), view.data, view.band.turned), 0
+        return order_shares(numbers_in_order(lane, layer.against), _order(view), view.band.turned), 0
     if layer.spread == "stack":
-        piles = stacked(along, lane.rows, layer.size)
+        piles = stack(along, lane.rows, layer.size)
         return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
-    return shaped(lane.rows, layer.seed, _local_density(view.study, lane)) * width, 0
+    return shaped_jitter(lane.rows, layer.seed, _local_density(view.context, lane)) * width, 0
 
 
-def _local_density(study: Study, lane: Lane) -> Floats:
+def _order(view: LaneView[Order]) -> Order:
+    assert view.data is not None, "every lane has an order where points stand in one"
+    return view.data
+
+
+def _local_density(context: FigureContext, lane: Lane) -> Floats:
     """The density at each value, by Silverman's rule; 1 where there is none."""
-    ordered = study.bent(lane)
+    ordered = context.bent(lane)
     width = bandwidth_of(ordered, "silverman").value
     if width is None:
         return np.ones(len(lane.values))
     curve = density_curve(ordered, width)
-    return np.asarray(np.interp(study.transform.forward(lane.values), curve.at, curve.values), dtype=np.float64)
+    return np.asarray(np.interp(context.transform.forward(lane.values), curve.at, curve.values), dtype=np.float64)
 
 
-def _between(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
+def _between(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
     """Thin lines that join the points of one subject from lane to lane."""
     if layer.joined is None:
         return []
@@ -225,7 +230,7 @@ def _between(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
     return [panel.frame.drawn(MarkOf("", layer.id, "join"), d, paint)]
 
 
-def _names(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
+def _names(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
     """Names beside chosen points; one that would lie over another label is left out."""
     chosen = set(layer.named)
     parts: list[ScenePart] = []
@@ -242,7 +247,7 @@ def _names(layer: PointsLayer, panel: PanelView) -> list[ScenePart]:
             if left + wide > frame.left + frame.width:
                 left = float(x[place]) - gap - wide
             base = float(y[place]) + size * 0.33
-            if claimed((left, base - size, left + wide, base + size * 0.3), panel.taken):
+            if claim_box((left, base - size, left + wide, base + size * 0.3), panel.taken):
                 mark = view.mark(layer.id, "point-name", str(place))
                 parts.append(letters.put(mark, frame.key, text, left, base, size, letters.style.ink))
     return parts
@@ -255,18 +260,18 @@ def _name(layer: PointsLayer, lane: Lane, place: int) -> str:
     return extra.levels[extra.codes[place]] if extra is not None and known else str(lane.rows[place])
 
 
-def _crowded(layer: PointsLayer, views: Sequence[LaneView]) -> list[Advice]:
+def _crowded(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advice]:
     """How many points of a swarm found no place of their own."""
     counts = {view.band.lane.name: _placed(layer, view)[2] for view in views}
     total = sum(counts.values())
     if not total:
         return []
-    listed = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
+    list_words = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
     why = "Give the points more of the lane, make them smaller, or let them be shaped."
-    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {listed}.", why=why)]
+    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {list_words}.", why=why)]
 
 
-def _note(layer: PointsLayer, told: Told) -> list[str]:
+def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
     more = f"; lines join points of one {layer.joined}" if layer.joined else ""
     more += f"; colours: {layer.coloured}" if layer.coloured else ""
     more += f"; shapes: {layer.shaped}" if layer.shaped else ""
@@ -274,26 +279,26 @@ def _note(layer: PointsLayer, told: Told) -> list[str]:
         "line": "every value, on one line",
         "jitter": f"every value, moved across its lane only (uniform jitter, seed {layer.seed})",
         "shaped": f"every value, moved across its lane by jitter times the local density (seed {layer.seed})",
-        "swarm": f"every value, moved across its lane just as far as no two overlap{_not_placed(layer, told.study)}",
+        "swarm": f"every value, moved across its lane just as far as no two overlap{_not_placed(layer, note.context)}",
         "stack": "every value, piled up where values are close",
         "in order": f"every value, in the order of {layer.against or 'the rows'}",
     }[layer.spread]
-    return [f"Points: {how}{more}{_beyond_words(told.study)}."]
+    return [f"Points: {how}{more}{_beyond_words(note.context)}."]
 
 
-def _not_placed(layer: PointsLayer, study: Study) -> str:
+def _not_placed(layer: PointsLayer, context: FigureContext) -> str:
     """Which lanes hold too many points for a swarm."""
-    many = [lane.name for lane in study.arrangement.lanes if lane.n > MOST_SWARM]
-    return f" (by jitter times the local density, seed {layer.seed}, in {listed(many)})" if many else ""
+    many = [lane.name for lane in context.arrangement.lanes if lane.n > MOST_SWARM]
+    return f" (by jitter times the local density, seed {layer.seed}, in {list_words(many)})" if many else ""
 
 
-def _beyond_words(study: Study) -> str:
+def _beyond_words(context: FigureContext) -> str:
     """What open marks are, where no box has said it and some are drawn."""
-    if first_box(study.recipe) is not None or not any(readings.beyond for readings in study.readings.values()):
+    if first_box(context.recipe) is not None or not any(readings.beyond for readings in context.readings.values()):
         return ""
     usual = ReadingRules()
     return (
-        f"; {outlier_marks(study.recipe)} lie more than {usual.k:g} × the interquartile range beyond the quartiles "
+        f"; {outlier_marks(context.recipe)} lie more than {usual.k:g} × the interquartile range beyond the quartiles "
         f"(type {usual.quantile_type})"
     )
 
@@ -302,28 +307,30 @@ def _brief(layer: PointsLayer) -> str:
     return "points: every value"
 
 
-KIND = LayerKind(
+def _explain(layer: PointsLayer) -> Iterator[Explanation]:
+    if layer.spread == "in order":
+        yield "point", f"Each point is one value, placed in the order of {layer.against or 'the rows'}."
+    elif layer.spread == "line":
+        yield "point", "Each point is one value; equal values hide one another."
+    else:
+        yield (
+            "point",
+            "Each point is one value. Its place across the lane means nothing: it only keeps points apart.",
+        )
+    mark = "A diamond" if layer.shaped is None else "An open mark"
+    yield "outlier", f"{mark} is a single value beyond the fences. That alone does not make it wrong."
+    yield from ASIDE_EXPLAINED
+
+
+LAYER = Layer[PointsLayer, Order](
+    settings=PointsLayer,
     draw=_draw,
     measure=_measure,
     draw_between=_between,
     draw_over=_names,
-    after=_crowded,
+    remarks=_crowded,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED,
-        "spread": "How points move apart across the lane; along the measure they never move.",
-        "against": "The column that points in order follow.",
-        "width": "How much of the lane the points may use.",
-        "seed": "The number that fixes the jitter; the same seed gives the same places.",
-        "size": "Diameter of a point in pt.",
-        "strength": "How opaque a point is; weaker points show where many overlap.",
-        "outline": "A thin edge in the ground's colour around each point.",
-        "shape": "The shape of all points.",
-        "coloured": "A column whose levels colour the points.",
-        "shaped": "A column whose levels give the points their shape.",
-        "joined": "An identifier column: points of one subject are joined from lane to lane.",
-        "named": "Rows whose points carry a name.",
-        "names": "The identifier column that names come from.",
-    },
+    explain=_explain,
+    key=key_of,
 )

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.geometry.lettering import Lettering, claimed
-from echelle.figures.lanes.figure_context import Measured, Study
-from echelle.figures.layers.base import SHARED, LaneView, LayerKind, PanelView, Told
+from echelle.figures.geometry.lettering import Lettering, claim_box
+from echelle.figures.lanes.figure_context import FigureContext, Measurement
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
-from echelle.plurals import listed
-from echelle.recipes.layers import StemLayer
+from echelle.plurals import list_words
+from echelle.recipes.layers.stem import StemLayer
 from echelle.scene.models import Advice, Change, Paint, Remedy, ScenePart, TextPart
 
 _LEAST = 4.0
@@ -34,15 +34,17 @@ class Stems:
     labels: tuple[str, ...]
 
 
-def _measure(layer: StemLayer, study: Study) -> Measured:
+def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     """One unit for all lanes."""
-    lanes = [lane for lane in study.arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
     if not lanes:
-        return Measured()
-    if study.transform.name != "linear":
+        return Measurement()
+    if context.transform.name != "linear":
         linear = Remedy(words="Linear axis", changes=[Change(path=["axis", "scale"], value="linear")])
         why = "Stems stand at even steps."
-        return Measured(remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why, remedies=[linear])])
+        return Measurement(
+            remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why, remedies=[linear])]
+        )
     unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
     split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
     pitch = unit * 10 / split
@@ -52,7 +54,8 @@ def _measure(layer: StemLayer, study: Study) -> Measured:
     labels = tuple(sorted({line.label for line in every}))
     found = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
     remarks = [Advice(key=f"{layer.id}/unit", text=f"A leaf is one step of {unit:g}.", why="Values are cut, not rounded.")]
-    return Measured(lanes=dict(found), extents={key: _reach(stems) for key, stems in found.items()}, remarks=remarks)
+    extents = {key: _reach(stems) for key, stems in found.items()}
+    return Measurement(found, extents, line_pitch=pitch, remarks=remarks)
 
 
 def _split(stems: int) -> Split:
@@ -64,7 +67,7 @@ def _reach(stems: Stems) -> tuple[float, float]:
     return min(ends) - stems.pitch / 2, max(ends) + stems.pitch
 
 
-def _draw(layer: StemLayer, view: LaneView) -> list[ScenePart]:
+def _draw(layer: StemLayer, view: LaneView[Stems]) -> list[ScenePart]:
     """Each stem at its place on the measure, its leaves to the right; in a miniature, and in a lane too narrow for a digit, a
     bar as long as the leaves.
     """
@@ -74,7 +77,7 @@ def _draw(layer: StemLayer, view: LaneView) -> list[ScenePart]:
     return _texts(layer, view, stems, view.letters) if view.letters and _legible(view) else _bars(layer, view, stems)
 
 
-def _texts(layer: StemLayer, view: LaneView, stems: Stems, letters: Lettering) -> list[ScenePart]:
+def _texts(layer: StemLayer, view: LaneView[Stems], stems: Stems, letters: Lettering) -> list[ScenePart]:
     frame, style = view.frame, view.style
     size, start, wide = _room(view, stems, letters)
     each = _each(stems, letters, size, wide)
@@ -95,7 +98,7 @@ def _texts(layer: StemLayer, view: LaneView, stems: Stems, letters: Lettering) -
     return parts
 
 
-def _room(view: LaneView, stems: Stems, letters: Lettering) -> tuple[float, float, float]:
+def _room(view: LaneView[Stems], stems: Stems, letters: Lettering) -> tuple[float, float, float]:
     """The size of the letters, where leaves begin, and how wide they may be."""
     pitch = abs(view.frame.along(view.frame.domain[0] + stems.pitch) - view.frame.along(view.frame.domain[0]))
     size = max(_LEAST, min(view.style.text_size, pitch / 1.2, _widest(view, stems, letters)))
@@ -103,13 +106,13 @@ def _room(view: LaneView, stems: Stems, letters: Lettering) -> tuple[float, floa
     return size, start, view.band.end - start - _GAPS + 4
 
 
-def _widest(view: LaneView, stems: Stems, letters: Lettering) -> float:
+def _widest(view: LaneView[Stems], stems: Stems, letters: Lettering) -> float:
     """The size at which the longest label and one leaf take the lane's width."""
     of_size = max(letters.width(label, 1.0, 600) for label in stems.labels) + letters.width("0", 1.0)
     return (view.band.width - _GAPS) / of_size
 
 
-def _legible(view: LaneView) -> bool:
+def _legible(view: LaneView[Stems]) -> bool:
     return view.letters is not None and view.data is not None and _widest(view, view.data, view.letters) >= _LEAST
 
 
@@ -119,14 +122,17 @@ def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
     return max(1, math.ceil(digit * stems.longest / max(wide, 1.0)))
 
 
-def _most(views: Sequence[LaneView]) -> int:
+def _most(views: Sequence[LaneView[Stems]]) -> int:
     """How many values a leaf stands for, at most, over lanes."""
-    drawn = [(view.data, view.letters, view) for view in views if _legible(view)]
-    rooms = [(stems, letters, _room(view, stems, letters)) for stems, letters, view in drawn if letters is not None]
+    rooms = [
+        (view.data, view.letters, _room(view, view.data, view.letters))
+        for view in views
+        if view.data is not None and view.letters is not None and _legible(view)
+    ]
     return max((_each(stems, letters, size, wide) for stems, letters, (size, _, wide) in rooms), default=1)
 
 
-def _said(layer: StemLayer, panel: PanelView) -> list[ScenePart]:
+def _said(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
     """In a panel, where it is free, what a leaf stands for where that is no single value."""
     most, view, frame = _most(panel.lanes), panel.lanes[0], panel.frame
     letters, size = view.letters, view.style.text_size * 0.8
@@ -134,11 +140,11 @@ def _said(layer: StemLayer, panel: PanelView) -> list[ScenePart]:
         return []
     text = f"a leaf: up to {most} values"
     wide, right = letters.width(text, size), frame.left + frame.width
-    drawn = [part for one in panel.lanes if _legible(one) for part in _texts(layer, one, one.data, letters)]
+    drawn = [part for lane in panel.lanes if lane.data and _legible(lane) for part in _texts(layer, lane, lane.data, letters)]
     taken = [part.box for part in drawn if isinstance(part, TextPart)]
     for y in np.arange(frame.top + size, frame.top + frame.height, size / 2).tolist():
         for x in (right, right - (frame.width - wide) / 2, frame.left + wide + 2):
-            if wide < frame.width and claimed((x - wide, y - size, x, y + 2), taken):
+            if wide < frame.width and claim_box((x - wide, y - size, x, y + 2), taken):
                 mark = MarkOf("", layer.id, "note")
                 return [letters.put(mark, frame.key, text, x, y, size, view.style.muted, anchor=1.0)]
     return []
@@ -154,7 +160,7 @@ def _fitting(text: str, letters: Lettering, size: float, wide: float) -> str:
     return shown.rstrip(" ,") + " …"
 
 
-def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
+def _bars(layer: StemLayer, view: LaneView[Stems], stems: Stems) -> list[ScenePart]:
     frame, band = view.frame, view.band
     lines = [line for line in stems.lines if not line.aside]
     paint = Paint(fill=band.colour)
@@ -167,12 +173,12 @@ def _bars(layer: StemLayer, view: LaneView, stems: Stems) -> list[ScenePart]:
     return parts
 
 
-def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
+def _thinned(layer: StemLayer, views: Sequence[LaneView[Stems]]) -> list[Advice]:
     """That leaves stand for several values, or have no room at all."""
     bare = [view.band.lane.name for view in views if view.data is not None and not _legible(view)]
     most = _most(views)
     if bare:
-        text = f"{listed(bare)}: no room for digits; bars as long as the leaves stand in their place."
+        text = f"{list_words(bare)}: no room for digits; bars as long as the leaves stand in their place."
         return [Advice(key=f"{layer.id}/leaves", text=text, why="Fewer lanes or a wider sheet give digits room.")]
     if most == 1:
         return []
@@ -180,8 +186,8 @@ def _thinned(layer: StemLayer, views: Sequence[LaneView]) -> list[Advice]:
     return [Advice(key=f"{layer.id}/leaves", text=text, why="A wider sheet has room for every leaf.")]
 
 
-def _note(layer: StemLayer, told: Told) -> list[str]:
-    if not told.found.lanes:
+def _note(layer: StemLayer, note: NoteContext[Stems]) -> list[str]:
+    if not note.measured.lanes:
         return []
     aside = " Values beyond the fences (k = 1.5) stand apart, in full." if layer.set_aside else ""
     return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
@@ -191,17 +197,20 @@ def _brief(layer: StemLayer) -> str:
     return "stem and leaf"
 
 
-KIND = LayerKind(
+def _explain(layer: StemLayer) -> Iterator[Explanation]:
+    yield (
+        "stem",
+        "The stem gives leading digits, each leaf the next one of a value, or of several where the figure says so.",
+    )
+
+
+LAYER = Layer[StemLayer, Stems](
+    settings=StemLayer,
     draw=_draw,
     draw_over=_said,
     measure=_measure,
-    after=_thinned,
+    remarks=_thinned,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED,
-        "unit": "What one step of a leaf is worth; the same for all lanes.",
-        "split": "One, two or five lines a stem.",
-        "set_aside": "Values beyond the fences stand apart, in full, so that the stems stay close.",
-    },
+    explain=_explain,
 )

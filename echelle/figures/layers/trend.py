@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 from scipy.special import stdtrit
 
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.layers.base import DASH, LINE, SHARED, LaneView, LayerKind, PanelView, Told
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.quantiles import Floats
-from echelle.recipes.layers import TrendLayer
+from echelle.recipes.layers.trend import TrendLayer
 from echelle.scene.models import Paint, ScenePart
 
 
-def _between(layer: TrendLayer, panel: PanelView) -> list[ScenePart]:
+def _between(layer: TrendLayer, panel: PanelView[None]) -> list[ScenePart]:
     parts: list[ScenePart] = []
-    by_part: dict[int, list[LaneView]] = {}
+    by_part: dict[int, list[LaneView[None]]] = {}
     for view in panel.lanes:
         by_part.setdefault(view.band.lane.part, []).append(view)
     for part, views in by_part.items():
@@ -35,15 +36,15 @@ def _between(layer: TrendLayer, panel: PanelView) -> list[ScenePart]:
     return parts
 
 
-def _centre(layer: TrendLayer, view: LaneView) -> float | None:
+def _centre(layer: TrendLayer, view: LaneView[None]) -> float | None:
     return view.readings.median if layer.through == "medians" else view.band.lane.moments.mean
 
 
 def _least_squares(
-    layer: TrendLayer, panel: PanelView, views: list[LaneView], mark: MarkOf, paint: Paint
+    layer: TrendLayer, panel: PanelView[None], views: list[LaneView[None]], mark: MarkOf, paint: Paint
 ) -> list[ScenePart]:  # fmt: skip
     """measure = a + b · level over all rows, with the confidence interval of the line (t, n − 2 degrees of freedom)."""
-    slots = panel.lanes[0].study.arrangement.slots
+    slots = panel.lanes[0].context.arrangement.slots
     known = [view for view in views if slots[view.band.lane.slot].value is not None and view.band.lane.n]
     at = np.array([slots[view.band.lane.slot].value for view in known], dtype=np.float64)
     sizes = [view.band.lane.n for view in known]
@@ -51,7 +52,7 @@ def _least_squares(
         return []
     x = np.repeat(at, sizes)
     y = np.concatenate([view.band.lane.values for view in known])
-    slope, centre, middle, spread, sxx = fitted(x, y)
+    slope, centre, middle, spread, sxx = least_squares(x, y)
     places = np.linspace(at.min(), at.max(), 41)
     across = np.interp(places, at, [view.band.across(0.0) for view in known])
     line = centre + slope * (places - middle)
@@ -64,7 +65,7 @@ def _least_squares(
     return [frame.path(name, *outline, band, closed=True), frame.path(mark, frame.along_all(line), across, paint)]
 
 
-def fitted(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
+def least_squares(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
     """Slope, mean of y, mean of x, residual SD (n − 2) and Σ(x − mean)² of the least-squares line."""
     middle, centre = float(x.mean()), float(y.mean())
     sxx = float(((x - middle) ** 2).sum())
@@ -73,7 +74,7 @@ def fitted(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
     return slope, centre, middle, math.sqrt(float((left**2).sum()) / (len(x) - 2)), sxx
 
 
-def _note(layer: TrendLayer, told: Told) -> list[str]:
+def _note(layer: TrendLayer, note: NoteContext[None]) -> list[str]:
     if layer.through != "least squares":
         return [f"Line from lane to lane: {layer.through}."]
     return [f"Line: least squares over all rows against the group's number; band: {100 * layer.level:g} % confidence interval."]
@@ -83,13 +84,14 @@ def _brief(layer: TrendLayer) -> str:
     return f"line from lane to lane: {layer.through}"
 
 
-KIND = LayerKind(
+def _explain(layer: TrendLayer) -> Iterator[Explanation]:
+    yield None, f"The line from lane to lane goes through {layer.through}; between lanes it stands for no value."
+
+
+LAYER = Layer[TrendLayer, None](
+    settings=TrendLayer,
     draw_between=_between,
     note=_note,
     brief=_brief,
-    settings={
-        **SHARED, **LINE, **DASH,
-        "through": "Through the lanes' medians or means, or a straight line by least squares where groups are numbers.",
-        "level": "How sure the interval of the straight line is.",
-    },
-)  # fmt: skip
+    explain=_explain,
+)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from echelle.errors import InputError
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.guide_labels import GuideLabel, flags, flags_height
-from echelle.figures.geometry.lane_bands import overlaid, slots_of
+from echelle.figures.geometry.lane_bands import is_overlaid, slots_of
 from echelle.figures.geometry.lettering import LEADING
 from echelle.figures.layout.layout_model import (
     GAP,
@@ -17,19 +17,18 @@ from echelle.figures.layout.layout_model import (
     MARGIN,
     PANEL_GAP,
     Laid,
+    LayoutPlan,
     PanelPlace,
-    Plan,
     SlotName,
     count_words,
     domains,
     overlap,
     panel_title,
-    placed,
+    place_panel,
     second_room,
     too_small,
 )  # fmt: skip
-from echelle.plurals import said
-from echelle.recipes.layers import BinsLayer, CumulativeLayer, DensityLayer
+from echelle.plurals import plural
 from echelle.recipes.style import points
 
 # How much of a panel's share of a given height labels of guides may take.
@@ -38,7 +37,7 @@ _FLAGS = 0.4
 _EDGE = 2.0
 
 
-def across(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
+def across(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> Laid:
     """Lanes run across: names at the left of the first column, the axis under the lowest panel of each column."""
     letters, size = plan.letters, plan.letters.style.text_size
     fixed = points(plan.recipe.size.height) if plan.recipe.size.height else None
@@ -69,7 +68,7 @@ class Room:
         return Room(max(self.words, words), self.left + left, self.right + right)
 
 
-def _overhang(plan: Plan, panels: Sequence[PanelPlace], width: float) -> tuple[float, float]:
+def _overhang(plan: LayoutPlan, panels: Sequence[PanelPlace], width: float) -> tuple[float, float]:
     """By how much labels of the axis leave the sheet at the left and right."""
     size = plan.letters.style.text_size
     ends = [
@@ -85,7 +84,7 @@ def _overhang(plan: Plan, panels: Sequence[PanelPlace], width: float) -> tuple[f
 
 
 def _panels(
-    plan: Plan, width: float, top: float, below: float, fixed: float | None, spare: Room
+    plan: LayoutPlan, width: float, top: float, below: float, fixed: float | None, spare: Room
 ) -> tuple[tuple[PanelPlace, ...], float]:  # fmt: skip
     """The panels, and where the first column begins. Raises InputError where they find no room."""
     letters = plan.letters
@@ -116,12 +115,12 @@ def _panels(
     def flagged(frame: Frame, rise: float) -> tuple[GuideLabel, ...]:
         """Labels over a panel: over the highest where those under it have the same axis."""
         ends = (MARGIN, width - MARGIN) if plan.columns == 1 else (frame.left, frame.left + frame.width + gutter)
-        return flags(plan.study, frame, letters, ends, rise, math.inf if tall is None else _FLAGS * tall)
+        return flags(plan.context, frame, letters, ends, rise, math.inf if tall is None else _FLAGS * tall)
 
     names, pitch, left, wide = sized(0.0)
     if wide < 40:
         raise too_small()
-    rough = [Frame(key, left, 0.0, wide, 1.0, "across", domain, plan.study.transform) for key, domain in ranges.items()]
+    rough = [Frame(key, left, 0.0, wide, 1.0, "across", domain, plan.context.transform) for key, domain in ranges.items()]
     heads = max(flags_height(flagged(frame, 0.0), frame, 0.0) for frame in rough)
     lines_of_heads = plan.rows if own else 1
     names, pitch, left, wide = sized(heads * lines_of_heads / plan.rows)
@@ -138,40 +137,36 @@ def _panels(
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gutter + PANEL_GAP)
         y = top + title_room + panel.row * (panel_height + between)
-        frame = Frame(panel.key, x, y, wide, panel_height, "across", ranges[panel.key], plan.study.transform)
+        frame = Frame(panel.key, x, y, wide, panel_height, "across", ranges[panel.key], plan.context.transform)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
-        panels.append(placed(plan, panel, frame, most, own or last, titles[panel.key],
+        panels.append(place_panel(plan, panel, frame, most, own or last, titles[panel.key],
                              names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,
                              rise, flagged(frame, rise) if own or panel.row == 0 else ()))  # fmt: skip
     return tuple(panels), left
 
 
-def _count_room(plan: Plan) -> float:
+def _count_room(plan: LayoutPlan) -> float:
     """The width of the longest count beside a panel."""
     size = plan.letters.style.text_size * 0.85
     most = max((sum(lane.n for lane in plan.arrangement.of_panel(p.key)) for p in plan.arrangement.panels), default=0)
     return plan.letters.width(f"n = {most}", size) + 8
 
 
-def _usual_pitch(plan: Plan) -> float:
+def _usual_pitch(plan: LayoutPlan) -> float:
     """Height of a lane that runs across, in points: less where there are many, more where something stands on its edge."""
     lanes = plan.slots
-    if overlaid(plan.recipe):
+    if is_overlaid(plan.recipe):
         return 190.0 if plan.rows == 1 else 120.0
-    sided = any(_one_sided(layer) for layer, _ in plan.measured)
+    sided = any(layer.on_lane_edge() for layer, _ in plan.measured)
     steps = ((5, 58.0), (8, 44.0), (12, 34.0), (24, 24.0)) if not sided else ((4, 78.0), (8, 56.0), (12, 42.0), (24, 26.0))
     usual = next((pitch for most, pitch in steps if lanes <= most), 16.0)
     parts = len(plan.arrangement.parts) if plan.recipe.subgroups and plan.recipe.subgroups.placed == "beside" else 1
     return max(usual, 15.0 * parts + 6) if lanes * parts <= 60 else usual
 
 
-def _one_sided(layer: object) -> bool:
-    if isinstance(layer, DensityLayer):
-        return layer.side != "both" and layer.place == "on" and layer.width <= 1.0
-    return isinstance(layer, BinsLayer | CumulativeLayer)
-
-
-def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -> tuple[dict[str, tuple[SlotName, ...]], float]:
+def _names_across(
+    plan: LayoutPlan, width: float, tall: float | None, counted: bool
+) -> tuple[dict[str, tuple[SlotName, ...]], float]:
     """Names at the left of their lanes, for each panel of the first column, and the height of one lane."""
     letters, size = plan.letters, plan.letters.style.text_size
     lanes = plan.slots
@@ -179,9 +174,9 @@ def _names_across(plan: Plan, width: float, tall: float | None, counted: bool) -
     pitch = tall / lanes if tall is not None else usual
     if pitch < 4.0:
         raise InputError(
-            f"{said(lanes, 'lane')} will not fit this height", where="$.size.height", remedy="Leave the height to the figure."
+            f"{plural(lanes, 'lane')} will not fit this height", where="$.size.height", remedy="Leave the height to the figure."
         )
-    if overlaid(plan.recipe):
+    if is_overlaid(plan.recipe):
         return {}, pitch
     # At their value, lanes may stand closer than they would evenly.
     narrow = pitch * lanes * slots_of(plan.recipe, plan.arrangement).narrowest

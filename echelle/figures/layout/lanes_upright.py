@@ -4,30 +4,29 @@ from __future__ import annotations
 
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.guide_labels import tags, tags_room
-from echelle.figures.geometry.lane_bands import Slots, overlaid, slots_of
+from echelle.figures.geometry.lane_bands import Slots, is_overlaid, slots_of
 from echelle.figures.geometry.lettering import LEADING, Block
-from echelle.figures.lanes.figure_context import joined
+from echelle.figures.lanes.figure_context import hull
 from echelle.figures.lanes.lane import PanelOf
 from echelle.figures.layout.layout_model import (
     LANE_NAME,
     MARGIN,
     PANEL_GAP,
     Laid,
-    Plan,
+    LayoutPlan,
     SlotName,
     count_words,
     domains,
     overlap,
     panel_ticks,
     panel_title,
-    placed,
+    place_panel,
     too_small,
 )  # fmt: skip
-from echelle.recipes.layers import StemLayer
 from echelle.recipes.style import points
 
 
-def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
+def up(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> Laid:
     """Lanes run up: names under the lowest panel of each column, the axis at the left of each line's first panel."""
     recipe, letters = plan.recipe, plan.letters
     size = letters.style.text_size
@@ -39,7 +38,7 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
     counted = plan.rows > 1
     gutter = size * 0.85 * LEADING + 2 if counted else 0.0
     widest = _widest(plan, ranges, max(2, int((height - top - below) / plan.rows / 34)))
-    tagged = tags_room(plan.study, ranges, letters, width)
+    tagged = tags_room(plan.context, ranges, letters, width)
     slots = slots_of(recipe, plan.arrangement)
 
     def sized(axis_title: Block) -> tuple[float, float, float, dict[str, tuple[SlotName, ...]], float]:
@@ -50,7 +49,7 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
         # The last lane may reach beyond its strip: the panel ends earlier.
         reach = wide - wide / (1 + overlap(plan) / plan.slots)
         wide, gap = wide - reach, gap + reach
-        names = {} if overlaid(recipe) else _names_up(plan, slots, wide, counted)
+        names = {} if is_overlaid(recipe) else _names_up(plan, slots, wide, counted)
         foot = 5 + max((n.height for by in names.values() for n in by), default=0.0)
         foot += size * LEADING if plan.second else 0.0
         given = height - top - size * 0.5 - below - foot - (plan.rows - 1) * PANEL_GAP
@@ -72,16 +71,16 @@ def up(plan: Plan, width: float, top: float, below: float, words: str) -> Laid:
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gap)
         y = top + title_room + gutter + panel.row * (tall + between)
-        frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.study.transform)
+        frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.context.transform)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         outer = own or not any(p.row == panel.row and p.column > panel.column for p in plan.arrangement.panels)
-        panels.append(placed(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],
+        panels.append(place_panel(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],
                              names.get(panel.key, ()) if last else (), counted, last,
-                             labels=tags(plan.study, frame, letters, tagged, plan.far) if outer else ()))  # fmt: skip
+                             labels=tags(plan.context, frame, letters, tagged, plan.far) if outer else ()))  # fmt: skip
     return height, tuple(panels), axis_title
 
 
-def _widest(plan: Plan, ranges: dict[str, tuple[float, float]], most: int) -> float:
+def _widest(plan: LayoutPlan, ranges: dict[str, tuple[float, float]], most: int) -> float:
     """The width of the widest label: how many ticks there will be depends on the height that is left, so of any number."""
     return max(
         plan.letters.width(label, plan.letters.style.text_size)
@@ -91,7 +90,7 @@ def _widest(plan: Plan, ranges: dict[str, tuple[float, float]], most: int) -> fl
     )
 
 
-def _names_up(plan: Plan, slots: Slots, wide: float, counted: bool) -> dict[str, tuple[SlotName, ...]]:
+def _names_up(plan: LayoutPlan, slots: Slots, wide: float, counted: bool) -> dict[str, tuple[SlotName, ...]]:
     return {
         panel.key: tuple(
             _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted) for i, (a, b) in enumerate(slots.ends)
@@ -100,7 +99,7 @@ def _names_up(plan: Plan, slots: Slots, wide: float, counted: bool) -> dict[str,
     }
 
 
-def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:
+def _slot_name(plan: LayoutPlan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:
     size = plan.letters.style.text_size
     lanes = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
     name = plan.letters.block(plan.arrangement.slots[slot].shown, room, size * LANE_NAME, 600, 3)
@@ -108,13 +107,12 @@ def _slot_name(plan: Plan, panel: PanelOf, slot: int, room: float, counted: bool
     return SlotName(slot, name, plan.letters.block(words, room, size * 0.94, 400, 2) if words else None)
 
 
-def _usual_height(plan: Plan, top: float, below: float) -> float:
+def _usual_height(plan: LayoutPlan, top: float, below: float) -> float:
     """Of a sheet whose lanes run up; stems need a line of text each."""
     usual = points("110mm") if plan.rows == 1 else points("62mm") * plan.rows
-    stems = [found for layer, found in plan.measured if isinstance(layer, StemLayer) and found.lanes]
-    if not stems:
+    text = next((measurement for _, measurement in plan.measured if measurement.line_pitch is not None), None)
+    if text is None or text.line_pitch is None:
         return usual
-    pitch = next(iter(stems[0].lanes.values())).pitch
-    ends = joined([stems[0].extents[key] for key in stems[0].extents]) or (0.0, 1.0)
-    lines = (ends[1] - ends[0]) * 1.1 / float(pitch) + 2
+    ends = hull(list(text.extents.values())) or (0.0, 1.0)
+    lines = (ends[1] - ends[0]) * 1.1 / text.line_pitch + 2
     return min(14_000.0, top + below + plan.rows * lines * plan.letters.style.text_size * 1.3 + 40)

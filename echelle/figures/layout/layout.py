@@ -9,25 +9,25 @@ from echelle.figures.geometry.axes import Ticks
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.lane_bands import bands_of, slots_of
 from echelle.figures.geometry.lettering import Block, Lettering
-from echelle.figures.geometry.secondary_axis import MeasuredLayers, Second
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.layout.lanes_across import across
 from echelle.figures.layout.lanes_upright import up
-from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, Plan, domains, overlap
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, LayoutPlan, PanelPlace, domains, overlap
 from echelle.figures.layout.legend import key_block, key_entries
-from echelle.figures.words.means import measure_words
+from echelle.figures.words.measure_name import measure_words
 from echelle.figures.words.method_note import method_note
 from echelle.recipes.style import points
 
 _MOST_LINES = 40
 
 
-def lay_out(study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Layout:
+def lay_out(context: FigureContext, measured: MeasuredLayers, seconds: dict[str, SecondaryAxis], letters: Lettering) -> Layout:
     """Find room for everything: names wrap, then shrink, then lanes that run up are turned across.
 
     Raises InputError where the sheet is too small for its axis.
     """
-    plan = Plan.of(study, measured, seconds, letters)
+    plan = LayoutPlan.of(context, measured, seconds, letters)
     laid = _lay_out(plan)
     if plan.may_turn and _collide(laid):
         try:
@@ -42,10 +42,10 @@ def _collide(laid: Layout) -> bool:
     return any(name.name.cut or name.name.broken or name.name.size < 6.0 for panel in laid.panels for name in panel.names)
 
 
-def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: float, height: float) -> Layout:
+def bare(context: FigureContext, measured: MeasuredLayers, letters: Lettering, width: float, height: float) -> Layout:
     """The miniature: panels fill the sheet and nothing is written."""
-    recipe, arrangement = study.recipe, study.arrangement
-    plan = Plan.of(study, measured, {}, letters)
+    recipe, arrangement = context.recipe, context.arrangement
+    plan = LayoutPlan.of(context, measured, {}, letters)
     ranges = domains(plan)
     wide, high = (width - 4.0) / plan.columns, (height - 4.0) / plan.rows
     # Lanes that rise over their strips take it from the panel.
@@ -55,7 +55,7 @@ def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: floa
     for panel in arrangement.panels:
         x, y = 4.0 + panel.column * wide, 4.0 + panel.row * high + down
         size = (wide - 4.0 - left, high - 4.0 - down)
-        frame = Frame(panel.key, x, y, *size, plan.runs, ranges[panel.key], study.transform)
+        frame = Frame(panel.key, x, y, *size, plan.runs, ranges[panel.key], context.transform)
         bands = bands_of(recipe, arrangement, arrangement.of_panel(panel.key), frame, letters.style)
         slots = slots_of(recipe, arrangement)
         panels.append(PanelPlace(panel, frame, bands, Ticks((), ()), False, None, (), False, False, slots, False, 0.0, None))
@@ -63,7 +63,7 @@ def bare(study: Study, measured: MeasuredLayers, letters: Lettering, width: floa
     return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, None, False)
 
 
-def _lay_out(plan: Plan) -> Layout:
+def _lay_out(plan: LayoutPlan) -> Layout:
     recipe, arrangement, letters = plan.recipe, plan.arrangement, plan.letters
     size = letters.style.text_size
     width = points(recipe.size.width)
@@ -74,7 +74,7 @@ def _lay_out(plan: Plan) -> Layout:
     source, credit = (letters.block(line, room, size * 0.9) if line else None for line in (words.source, words.credit))
     groups_title = letters.block(words.groups, room / 2, size, 400, 2) if words.groups else None
     keyed = letters.style.key
-    entries = key_entries(recipe, arrangement, plan.study, letters.style) if keyed != "none" else []
+    entries = key_entries(recipe, arrangement, plan.context, letters.style) if keyed != "none" else []
     key = key_block(entries, letters, room) if entries else None
     second_title = _second_title(plan, room) if plan.second else None
     top = MARGIN
@@ -86,7 +86,7 @@ def _lay_out(plan: Plan) -> Layout:
     caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None
     note = None
     if words.note.under:
-        note = letters.block(method_note(plan.study, plan.measured), room, size * 0.85, 400, _MOST_LINES)
+        note = letters.block(method_note(plan.context, plan.measured), room, size * 0.85, 400, _MOST_LINES)
     below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
     below += key.height + GAP if key and keyed == "below" else 0.0
     axis_words = (words.measure or measure_words(recipe, arrangement)) + arrangement.differs
@@ -98,6 +98,6 @@ def _lay_out(plan: Plan) -> Layout:
     )  # fmt: skip
 
 
-def _second_title(plan: Plan, room: float) -> Block:
+def _second_title(plan: LayoutPlan, room: float) -> Block:
     titles = dict.fromkeys(axis.title for axis in plan.seconds.values())
     return plan.letters.block(", ".join(t for t in titles if t), room, plan.letters.style.text_size * 0.94, 400, 2)

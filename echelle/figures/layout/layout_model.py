@@ -7,18 +7,17 @@ from dataclasses import dataclass
 
 from echelle.errors import InputError
 from echelle.figures.geometry.axes import Ticks, domain_of, ticks_of, ticks_on
-from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.geometry.frame import Band, Frame
 from echelle.figures.geometry.guide_labels import GuideLabel
-from echelle.figures.geometry.lane_bands import Slots, bands_of, lane_fill, overlaid, slots_of
-from echelle.figures.geometry.lane_regions import OnSecond, risen
+from echelle.figures.geometry.lane_bands import Slots, bands_of, is_overlaid, lane_fill, slots_of
+from echelle.figures.geometry.lane_regions import rise_over_lane
 from echelle.figures.geometry.lettering import LEADING, Block, Lettering
-from echelle.figures.geometry.secondary_axis import MeasuredLayers, Second, second_shown
-from echelle.figures.lanes.figure_context import Study, joined
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis, second_shown
+from echelle.figures.lanes.figure_context import FigureContext, hull
 from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
 from echelle.figures.layout.legend import Key
-from echelle.figures.words.means import only_means
-from echelle.recipes.layers import BinsLayer, StemLayer
+from echelle.recipes.layers.base import RisingLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Scales
 from echelle.recipes.style import Runs
@@ -101,21 +100,23 @@ class Layout:
 
 
 @dataclass(frozen=True)
-class Plan:
+class LayoutPlan:
     """What decides the layout."""
 
     recipe: Recipe
-    study: Study
+    context: FigureContext
     measured: MeasuredLayers
-    seconds: dict[str, Second]
+    seconds: dict[str, SecondaryAxis]
     letters: Lettering
     runs: Runs
 
     @classmethod
-    def of(cls, study: Study, measured: MeasuredLayers, seconds: dict[str, Second], letters: Lettering) -> Plan:
-        """The plan of a study: stems, which are text, always run up."""
-        runs: Runs = "up" if _stems(measured) else study.recipe.axis.runs
-        return cls(study.recipe, study, measured, seconds, letters, runs)
+    def of(
+        cls, context: FigureContext, measured: MeasuredLayers, seconds: dict[str, SecondaryAxis], letters: Lettering
+    ) -> LayoutPlan:
+        """The plan of a context: stems, which are text, always run up."""
+        runs: Runs = "up" if _stems(measured) else context.recipe.axis.runs
+        return cls(context.recipe, context, measured, seconds, letters, runs)
 
     @property
     def may_turn(self) -> bool:
@@ -124,7 +125,7 @@ class Plan:
 
     @property
     def arrangement(self) -> Arrangement:
-        return self.study.arrangement
+        return self.context.arrangement
 
     @property
     def rows(self) -> int:
@@ -136,7 +137,7 @@ class Plan:
 
     @property
     def slots(self) -> int:
-        return 1 if overlaid(self.recipe) else max(len(self.arrangement.slots), 1)
+        return 1 if is_overlaid(self.recipe) else max(len(self.arrangement.slots), 1)
 
     @property
     def scales(self) -> Scales:
@@ -146,7 +147,7 @@ class Plan:
     @property
     def far(self) -> float:
         """Room for an axis on the far side, across the measure: its labels and its title, in points; 0 for none."""
-        if not any(found.far for _, found in self.measured):
+        if not any(measurement.far for _, measurement in self.measured):
             return 0.0
         size = self.letters.style.text_size
         labels = size * LEADING
@@ -162,10 +163,10 @@ class Plan:
 
 
 def _stems(measured: MeasuredLayers) -> bool:
-    return any(isinstance(layer, StemLayer) for layer, _ in measured)
+    return any(layer.even_axis for layer, _ in measured)
 
 
-def domains(plan: Plan) -> dict[str, tuple[float, float]]:
+def domains(plan: LayoutPlan) -> dict[str, tuple[float, float]]:
     """From where to where each panel's axis looks: one for all, one for panels that share an axis, or each its own."""
     recipe, arrangement, scales = plan.recipe, plan.arrangement, plan.scales
 
@@ -177,24 +178,24 @@ def domains(plan: Plan) -> dict[str, tuple[float, float]]:
     found: dict[str, tuple[float, float]] = {}
     for panel in arrangement.panels:
         lanes = [lane for other in arrangement.panels if line(other) == line(panel) for lane in arrangement.of_panel(other.key)]
-        extent = joined(extents_of(plan, lanes, tails=True))
-        if extent is not None and extent[0] <= plan.study.transform.least and plan.study.transform.name != "linear":
-            extent = joined([lane.extent for lane in lanes])
+        extent = hull(extents_of(plan, lanes, tails=True))
+        if extent is not None and extent[0] <= plan.context.transform.least and plan.context.transform.name != "linear":
+            extent = hull([lane.extent for lane in lanes])
         found[panel.key] = domain_of(extent, recipe.axis)
     return found
 
 
-def extents_of(plan: Plan, lanes: Sequence[Lane], tails: bool) -> list[tuple[float, float] | None]:
+def extents_of(plan: LayoutPlan, lanes: Sequence[Lane], tails: bool) -> list[tuple[float, float] | None]:
     """From where to where each lane reaches: its values where they are drawn, and with ``tails`` all that layers add."""
     values_drawn = not (only_means(plan.recipe) or only_counts(plan.recipe))
     extents = [lane.extent for lane in lanes] if values_drawn else []
     if tails or not values_drawn:
-        extents += [found.extents.get(lane.key) for lane in lanes for _, found in plan.measured]
+        extents += [measurement.extents.get(lane.key) for lane in lanes for _, measurement in plan.measured]
     return extents
 
 
-def placed(
-    plan: Plan, panel: PanelOf, frame: Frame, most: int, labelled: bool, title: Block | None,
+def place_panel(
+    plan: LayoutPlan, panel: PanelOf, frame: Frame, most: int, labelled: bool, title: Block | None,
     names: tuple[SlotName, ...], counted: bool, outer: bool, rise: float = 0.0, labels: tuple[GuideLabel, ...] = (),
 ) -> PanelPlace:  # fmt: skip
     """A panel with its bands and ticks; the second axis stands at the outer panels, or at all where tops differ."""
@@ -203,24 +204,19 @@ def placed(
     ticks = panel_ticks(plan, panel, frame.domain, most)
     second = plan.second and (outer or not plan.recipe.second_axis.one_top)
     room = second_room(plan) if second and frame.runs == "across" else 0.0
-    slots, apart = slots_of(plan.recipe, arrangement), not overlaid(plan.recipe)
-    spans = joined(extents_of(plan, arrangement.of_panel(panel.key), tails=False))
+    slots, apart = slots_of(plan.recipe, arrangement), not is_overlaid(plan.recipe)
+    spans = hull(extents_of(plan, arrangement.of_panel(panel.key), tails=False))
     return PanelPlace(
         panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise, labels
     )  # fmt: skip
 
 
-def panel_ticks(plan: Plan, panel: PanelOf, domain: tuple[float, float], most: int) -> Ticks:
+def panel_ticks(plan: LayoutPlan, panel: PanelOf, domain: tuple[float, float], most: int) -> Ticks:
     """The ticks of a panel's axis."""
-    names_of_bins = next((layer.names for layer, _ in plan.measured if isinstance(layer, BinsLayer)), [])
-    return ticks_on(domain, plan.recipe.axis, most, _bin_edges(plan, plan.arrangement.of_panel(panel.key)), names_of_bins)
-
-
-def _bin_edges(plan: Plan, lanes: Sequence[Lane]) -> list[float]:
-    for layer, found in plan.measured:
-        if isinstance(layer, BinsLayer):
-            return sorted({float(edge) for lane in lanes if lane.key in found.lanes for edge in found.lanes[lane.key].edges})
-    return []
+    first = next((measurement.edges for _, measurement in plan.measured if measurement.edges is not None), None)
+    lanes = plan.arrangement.of_panel(panel.key)
+    edges = [] if first is None else sorted({float(e) for lane in lanes for e in first.by_lane.get(lane.key, ())})
+    return ticks_on(domain, plan.recipe.axis, most, edges, [] if first is None else list(first.names))
 
 
 def too_small() -> InputError:
@@ -248,10 +244,10 @@ def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
     words = n_words(lanes)
     if not words or people is None or people == lanes[0].n:
         return words
-    return f"{words}, {people} {arrangement.called.many}"
+    return f"{words}, {people} {arrangement.subject_noun.many}"
 
 
-def second_room(plan: Plan) -> float:
+def second_room(plan: LayoutPlan) -> float:
     """The width of the second axis' labels, in points."""
     size = plan.letters.style.text_size * 0.85
     # How many ticks there will be depends on the height of a lane.
@@ -259,7 +255,7 @@ def second_room(plan: Plan) -> float:
     return max((plan.letters.width(label, size) for label in labels), default=0.0) + 6
 
 
-def overlap(plan: Plan) -> float:
+def overlap(plan: LayoutPlan) -> float:
     """How far the first lane rises over its own strip, in strips."""
-    rises = [risen(layer) for layer, _ in plan.measured if isinstance(layer, OnSecond)]
+    rises = [rise_over_lane(layer) for layer, _ in plan.measured if isinstance(layer, RisingLayer)]
     return max(rises, default=0.0) * lane_fill(plan.recipe)

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from echelle.figures.geometry.lane_bands import colouring, overlaid
+from echelle.figures.geometry.lane_bands import colouring, is_overlaid
 from echelle.figures.geometry.lettering import LEADING, Block, Lettering
-from echelle.figures.lanes.figure_context import Study
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.layers.base import KeyEntry
-from echelle.figures.layers.points import key_of
-from echelle.recipes.layers import PointsLayer
+from echelle.figures.layers.registry import layer_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Style
 
@@ -27,11 +26,11 @@ class Key:
     height: float
 
 
-def key_entries(recipe: Recipe, arrangement: Arrangement, study: Study, style: Style) -> list[KeyEntry]:
+def key_entries(recipe: Recipe, arrangement: Arrangement, context: FigureContext, style: Style) -> list[KeyEntry]:
     """Groups where they are laid over one another, subgroups, and what points' colours and shapes stand for."""
     entries: list[KeyEntry] = []
     colour_of = colouring(recipe, arrangement, style)
-    if overlaid(recipe):
+    if is_overlaid(recipe):
         single = len(arrangement.panels) == 1
         for lane in {(lane.slot, lane.part): lane for lane in arrangement.lanes}.values():
             count = f" (n = {lane.n})" if single else ""
@@ -42,9 +41,8 @@ def key_entries(recipe: Recipe, arrangement: Arrangement, study: Study, style: S
         first = {lane.part: lane for lane in reversed(arrangement.lanes)}
         shown = ((part, first.get(place)) for place, part in enumerate(arrangement.parts))
         entries += [KeyEntry(part.shown, colour_of(lane)) for part, lane in shown if lane is not None]
-    for layer in recipe.layers:
-        if isinstance(layer, PointsLayer) and layer.shown:
-            entries += key_of(layer, study, style)
+    for layer in recipe.shown_layers:
+        entries += layer_of(layer).key(layer, context, style)
     more = len(entries) - _MOST
     return [*entries[:_MOST], KeyEntry(f"and {more} more", style.ground)] if more > 0 else entries
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from echelle.figures.lanes.lane import Arrangement
-from echelle.numbers.rounding import as_read
-from echelle.plurals import said
+from echelle.numbers.rounding import display_number
+from echelle.plurals import plural
 from echelle.recipes.markup import unmarked
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings
@@ -24,15 +24,15 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
     known = sorted((r for r in readings if r.median is not None), key=lambda r: -(r.median or 0.0))
     heading = arrangement.heading + arrangement.differs
     if not known:
-        means = ", ".join(f"{names[r.lane]} {as_read(r.mean, decimals)}" for r in readings[:24] if r.mean is not None)
+        means = ", ".join(f"{names[r.lane]} {display_number(r.mean, decimals)}" for r in readings[:24] if r.mean is not None)
         return f"{heading}: means {means}." if means else f"{heading}: no rows."
-    medians = ", ".join(f"{names[r.lane]} {as_read(r.median, decimals)} (n = {r.n})" for r in known[:24])
+    medians = ", ".join(f"{names[r.lane]} {display_number(r.median, decimals)} (n = {r.n})" for r in known[:24])
     more = f" and {len(known) - 24} more" if len(known) > 24 else ""
     odd = [f"{names[r.lane]} {r.beyond}" for r in readings if r.beyond]
     beyond = f"Values beyond the fences: {', '.join(odd[:24])}." if odd else "No value beyond the fences."
     return " ".join(
         [
-            f"{heading} in {said(len(readings), 'lane')}. Medians from the highest: {medians}{more}.",
+            f"{heading} in {plural(len(readings), 'lane')}. Medians from the highest: {medians}{more}.",
             *_spreads(known, names, decimals), *_skews(known, names), beyond,
         ]
     )  # fmt: skip
@@ -43,7 +43,7 @@ def _spreads(known: list[LaneReadings], names: dict[str, str], decimals: int) ->
     wide = sorted((r for r in known if r.iqr is not None), key=lambda r: r.iqr or 0.0)
     if len(wide) < 2 or wide[0].iqr == wide[-1].iqr:
         return []
-    most, least = (f"{names[r.lane]} (interquartile range {as_read(r.iqr, decimals)})" for r in (wide[-1], wide[0]))
+    most, least = (f"{names[r.lane]} (interquartile range {display_number(r.iqr, decimals)})" for r in (wide[-1], wide[0]))
     return [f"Most spread: {most}; least: {least}."]
 
 

@@ -7,8 +7,8 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 
 from echelle.figures.lanes.lane import Arrangement
-from echelle.numbers.rounding import as_read, decimals_of
-from echelle.recipes.markup import marked
+from echelle.numbers.rounding import decimals_of, display_number
+from echelle.recipes.markup import has_marks
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Words
 from echelle.scene.models import LaneReadings
@@ -30,7 +30,7 @@ OF_LANES = (*_COUNT_OF_LANE, *_OF_LANE)
 WORDS = ("title", "subtitle", "measure", "counts", "groups", "source", "credit", "caption")
 
 
-def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:
+def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:
     """The recipe's words with every place filled and marks as signs, and the places that nothing can fill (which stay as they
     are written).
     """
@@ -47,7 +47,7 @@ def filled(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings
             return found.group(0)
         return said
 
-    changed = {key: marked(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
+    changed = {key: has_marks(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
     return recipe.words.model_copy(update=changed), list(unknown)
 
 
@@ -80,4 +80,4 @@ def _of_lane(place: str, lane: LaneReadings | None, decimals: int) -> str | None
         count = _COUNT_OF_LANE[place](lane)
         return None if count is None else str(count)
     value = _OF_LANE[place](lane) if place in _OF_LANE else None
-    return None if value is None else as_read(value, decimals)
+    return None if value is None else display_number(value, decimals)

@@ -17,7 +17,7 @@ ControlRule = Literal["1-2s", "1-3s", "2-2s", "R-4s", "4-1s", "10-x"]
 
 
 @dataclass(frozen=True)
-class Hit:
+class RuleViolation:
     """A rule that was broken, and the places (from 0) of the values that break it."""
 
     rule: ControlRule
@@ -60,15 +60,15 @@ def _target(values: Floats, stretch: slice | None) -> tuple[float | None, float 
     return shape.mean, shape.sd or None
 
 
-def hits_of_runs(values: Floats, runs: list[LotRun]) -> Iterator[Hit]:
+def hits_of_runs(values: Floats, runs: list[LotRun]) -> Iterator[RuleViolation]:
     """The hits of each run that has a target, by places in all values; rules count anew in each run."""
     for run in runs:
         if run.mean is not None and run.sd is not None:
             for hit in control_hits(values[run.first : run.end], run.mean, run.sd):
-                yield Hit(hit.rule, tuple(run.first + place for place in hit.places))
+                yield RuleViolation(hit.rule, tuple(run.first + place for place in hit.places))
 
 
-def control_hits(values: Floats, mean: float, sd: float) -> list[Hit]:
+def control_hits(values: Floats, mean: float, sd: float) -> list[RuleViolation]:
     """All hits in values (shape (n,), in order) against a target mean and SD (above 0).
 
     1-2s (a warning) one beyond 2 SD; 1-3s one beyond 3; 2-2s two in a row beyond 2 on one side; R-4s two in a row beyond 2 on
@@ -78,14 +78,14 @@ def control_hits(values: Floats, mean: float, sd: float) -> list[Hit]:
     if not sd > 0:
         raise ValueError("the target SD is above 0")
     z = (values - mean) / sd
-    hits = [Hit("1-3s", (int(i),)) for i in np.flatnonzero(np.abs(z) > 3)]
-    hits += [Hit("1-2s", (int(i),)) for i in np.flatnonzero((np.abs(z) > 2) & (np.abs(z) <= 3))]
+    hits = [RuleViolation("1-3s", (int(i),)) for i in np.flatnonzero(np.abs(z) > 3)]
+    hits += [RuleViolation("1-2s", (int(i),)) for i in np.flatnonzero((np.abs(z) > 2) & (np.abs(z) <= 3))]
     opposite = np.flatnonzero(((z[:-1] > 2) & (z[1:] < -2)) | ((z[:-1] < -2) & (z[1:] > 2)))
-    hits += [Hit("R-4s", (int(i), int(i) + 1)) for i in opposite]
+    hits += [RuleViolation("R-4s", (int(i), int(i) + 1)) for i in opposite]
     rules: tuple[tuple[ControlRule, float, int], ...] = (("2-2s", 2.0, 2), ("4-1s", 1.0, 4), ("10-x", 0.0, 10))
     for rule, beyond, least in rules:
         for side in (1, -1):
-            hits += [Hit(rule, run) for run in _runs(side * z > beyond, least)]
+            hits += [RuleViolation(rule, run) for run in _runs(side * z > beyond, least)]
     return sorted(hits, key=lambda hit: (hit.places, hit.rule))
 
 

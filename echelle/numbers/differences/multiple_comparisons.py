@@ -17,7 +17,7 @@ Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]
 
 
-def adjusted(ps: Sequence[float | None], by: Adjustment) -> list[float | None]:
+def adjust_p_values(ps: Sequence[float | None], by: Adjustment) -> list[float | None]:
     """p-values adjusted for how many there are: family-wise (Holm 1979, Bonferroni) or the share of false findings
     (Benjamini & Hochberg 1995). What has no p keeps none and does not count.
     """

@@ -6,11 +6,11 @@ from typing import Literal
 
 from pydantic import Field
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 from echelle.tables.numerals import Decimal
 
 
-class ReadingOptions(Part):
+class ReadingOptions(StrictModel):
     """What a person overrules; None leaves it to the reader. ``header_row`` 0 says that there are no headings."""
 
     delimiter: str | None = Field(default=None, min_length=1, max_length=1)

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.plurals import said
+from echelle.plurals import plural
 from echelle.tables.column_summary import summary_of
 from echelle.tables.numerals import Decimal, decimal_of
 from echelle.tables.reading.columnar import grid_of_arrow, grid_of_json, grid_of_parquet
@@ -192,7 +192,7 @@ def _near_levels(columns: list[Column], lines: NDArray[np.int64]) -> list[Remark
                 continue
             other = column.levels[usual[key]]
             line = int(lines[int(np.flatnonzero(column.codes == place)[0])])
-            rows = said(int(counts[place]), "row")
+            rows = plural(int(counts[place]), "row")
             remarks.append(
                 Remark(
                     f"“{level}” ({rows}) differs from “{other}” only in case or spaces; kept apart.",
@@ -213,11 +213,11 @@ def _units(columns: list[Column], cells: Cells) -> list[Remark]:
     given = [(column, heading) for column, heading in zip(columns, cells.names, strict=True) if column.unit]
     if not given:
         return []
-    said = ", ".join(column.heading for column, _ in given[:6]) + (" …" if len(given) > 6 else "")
+    plural = ", ".join(column.heading for column, _ in given[:6]) + (" …" if len(given) > 6 else "")
     steps = [{"step": "unit", "column": column.name, "unit": None} for column, _ in given]
     steps += [{"step": "rename", "column": c.name, "to": heading} for c, heading in given if heading != c.name]
     undo = Remedy("Keep the headings whole", steps=tuple(steps))
-    return [Remark(f"Units stand apart from the names: {said}.", line=cells.header_row or None, remedies=(undo,))]
+    return [Remark(f"Units stand apart from the names: {plural}.", line=cells.header_row or None, remedies=(undo,))]
 
 
 def _summaries(columns: list[Column], rows: int) -> list[Remark]:

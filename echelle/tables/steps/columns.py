@@ -8,7 +8,7 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.plurals import said
+from echelle.plurals import plural
 from echelle.tables.column_builders import counted, measure_of, put, unstood, words_of
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import decimal_of, read_numerals
@@ -130,7 +130,7 @@ def join_levels(table: Table, step: JoinLevels) -> Changed:
     _known_levels(column, step.levels)
     rows = int(np.isin(column.codes, [column.levels.index(level) for level in step.levels if level != step.into]).sum())
     made = _relabelled(column, dict.fromkeys(step.levels, step.into))
-    return put(table, made, column), f"{said(rows, 'row')} now say {step.into}"
+    return put(table, made, column), f"{plural(rows, 'row')} now say {step.into}"
 
 
 def as_missing(table: Table, step: AsMissing) -> Changed:
@@ -152,7 +152,7 @@ def as_missing(table: Table, step: AsMissing) -> Changed:
         else:
             made = replace(column, absent=column.absent | dict.fromkeys(step.marks, 0))
         table = put(table, counted(made), column)
-    return table, f"{said(total, 'cell')} now missing"
+    return table, f"{plural(total, 'cell')} now missing"
 
 
 def _absent_cells(column: Column) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
@@ -188,12 +188,12 @@ def stand_in(table: Table, step: StandIn) -> Changed:
     # What was left out stays named as it was written.
     kept = column.texts.set(pl.Series(column.marks != marks) & pl.Series(marks != Mark.MISSING), None)
     made = counted(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
-    return put(table, made, column), f"{said(changed, 'value')}, {_stand_in_words(step)}"
+    return put(table, made, column), f"{plural(changed, 'value')}, {_stand_in_words(step)}"
 
 
 def _stand_in_words(step: StandIn) -> str:
-    said = [f"{name}: {how}" for name, how in (("below", step.below), ("above", step.above)) if how != "as it is"]
-    return ", ".join(said) or "unchanged"
+    plural = [f"{name}: {how}" for name, how in (("below", step.below), ("above", step.above)) if how != "as it is"]
+    return ", ".join(plural) or "unchanged"
 
 
 def convert(table: Table, step: Convert) -> Changed:

@@ -11,27 +11,27 @@ from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from echelle.errors import InputError
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 from echelle.tables.table import Column, Mark, Table
 
 Mask = NDArray[np.bool_]
 
 
-class OneOf(Part):
+class OneOf(StrictModel):
     """Rows whose value in ``column`` is one of ``values``."""
 
     column: str
     values: list[str] = Field(alias="is", min_length=1)
 
 
-class NoneOf(Part):
+class NoneOf(StrictModel):
     """Rows that have a value in ``column`` which is none of ``values``."""
 
     column: str
     values: list[str] = Field(alias="is_not", min_length=1)
 
 
-class Within(Part):
+class Within(StrictModel):
     """Rows whose number or date lies in a range: ``from`` and ``to`` belong to it, ``above`` and ``below`` do not."""
 
     column: str
@@ -47,20 +47,20 @@ class Within(Part):
         return self
 
 
-class Missing(Part):
+class Missing(StrictModel):
     """Rows without a value in ``column`` (``missing`` true), or with one."""
 
     column: str
     missing: bool
 
 
-class AllOf(Part):
+class AllOf(StrictModel):
     """Rows for which every condition holds."""
 
     conditions: list[Condition] = Field(alias="all", min_length=1)
 
 
-class AnyOf(Part):
+class AnyOf(StrictModel):
     """Rows for which one of the conditions holds."""
 
     conditions: list[Condition] = Field(alias="any", min_length=1)

@@ -9,8 +9,8 @@ import numpy as np
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.plurals import said
-from echelle.tables.column_builders import computed_from, measure_of, put, words_of, written
+from echelle.plurals import plural
+from echelle.tables.column_builders import computed_from, format_numbers, measure_of, put, words_of
 from echelle.tables.formulas.evaluate import Evaluation
 from echelle.tables.formulas.functions import MONTHS, WEEKDAYS, date_part, within_groups
 from echelle.tables.formulas.values import column_from, value_of
@@ -50,11 +50,11 @@ def intervals(table: Table, step: Intervals) -> Changed:
     texts = pl.Series([*names, None], dtype=pl.String).gather(pl.Series(np.where(known, place, wanted)))
     made = replace(words_of(free(table, step.to), "category", texts, None, tuple(names)), ordered=True)
     outside = int(((column.marks == Mark.NUMBER) & ~known).sum())
-    return put(table, made), said(wanted, "interval") + (f", {said(outside, 'value')} outside" if outside else "")
+    return put(table, made), plural(wanted, "interval") + (f", {plural(outside, 'value')} outside" if outside else "")
 
 
 def _named(step: Intervals) -> list[str]:
-    edges = written(np.array(step.edges)).to_list()
+    edges = format_numbers(np.array(step.edges)).to_list()
     left = step.closed == "left"
     pairs = itertools.pairwise(edges)
     names = [f"{a} to below {b}" if left else f"above {a} to {b}" for a, b in pairs]
@@ -74,7 +74,7 @@ def part_of_date(table: Table, step: DatePart) -> Changed:
         texts = value.texts
     else:
         assert value.numbers is not None
-        codes = written(value.numbers)
+        codes = format_numbers(value.numbers)
         if step.part == "month":
             texts = codes.replace_strict([str(i) for i in range(1, 13)], MONTHS, default=None, return_dtype=pl.String)
             order = MONTHS
@@ -83,7 +83,7 @@ def part_of_date(table: Table, step: DatePart) -> Changed:
     there = set(texts.drop_nulls().unique().to_list())
     levels = tuple(level for level in order if level in there)
     made = replace(words_of(free(table, step.to), "category", texts, None, levels), ordered=True)
-    return put(table, made), said(len(levels), "level")
+    return put(table, made), plural(len(levels), "level")
 
 
 def derive(table: Table, step: Derive) -> Changed:
@@ -94,8 +94,8 @@ def derive(table: Table, step: Derive) -> Changed:
         made = replace(made, stood_in=computed_from(table.column(name) for name in evaluation.columns()))
     lost = int((evaluation.lost & (made.codes < 0 if made.marks is None else made.marks == Mark.MISSING)).sum())
     limits = sum(table.column(name).censored for name in set(evaluation.columns()))
-    notes = [f"{lost} without an answer" if lost else "", f"{said(limits, 'limit')} taken as missing" if limits else ""]
-    return put(table, made), ", ".join(note for note in notes if note) or said(table.rows - made.missing, "value")
+    notes = [f"{lost} without an answer" if lost else "", f"{plural(limits, 'limit')} taken as missing" if limits else ""]
+    return put(table, made), ", ".join(note for note in notes if note) or plural(table.rows - made.missing, "value")
 
 
 _NAMES = {"ratio to mean": "mean", "ratio to median": "median", "change": "mean", "z-score": "mean"}
@@ -123,4 +123,4 @@ def relative(table: Table, step: Relative) -> Changed:
     made = measure_of(free(table, step.to), np.where(np.isfinite(out), out, np.nan), unit)
     lost = int((~np.isnan(values) & ~np.isfinite(out)).sum())
     made = replace(made, stood_in=computed_from([column]))
-    return put(table, made), f"{said(lost, 'value')} without a reference" if lost else said(count, "group")
+    return put(table, made), f"{plural(lost, 'value')} without a reference" if lost else plural(count, "group")

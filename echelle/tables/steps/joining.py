@@ -9,8 +9,8 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.plurals import said
-from echelle.tables.column_builders import counted, put, rows_taken, stood_in_of, taken, words_of
+from echelle.plurals import plural
+from echelle.tables.column_builders import counted, put, stood_in_of, take_rows, taken, words_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Append, Join, KeyPair
 from echelle.tables.steps.shape import in_use
@@ -39,7 +39,9 @@ def append(table: Table, step: Append, other: Table) -> tuple[Table, str]:
     if table.left_out is not None:
         made = replace(made, left_out=np.concatenate([table.left_out, np.zeros(other.rows, dtype=np.bool_)]))
     words = words_of(step.source, "category", where)
-    return put(made, words, made.column(step.source) if source is not None else None), f"{said(other.rows, 'row')} from {there}"
+    return put(
+        made, words, made.column(step.source) if source is not None else None
+    ), f"{plural(other.rows, 'row')} from {there}"
 
 
 def _ids_below(table: Table, other: Table, name: str) -> RowIds:
@@ -178,13 +180,13 @@ def join(table: Table, step: Join, other: Table) -> tuple[Table, str]:
             continue
         name = column.name if all(c.name != column.name for c in base.columns) else f"{column.name} ({step.table.name})"
         base = put(base, replace(taken(column, there), name=free(base, name)))
-    words = f"{said(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
-    return base, words + (f"; {said(overlap.unused, 'row')} there unused" if overlap.unused else "")
+    words = f"{plural(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
+    return base, words + (f"; {plural(overlap.unused, 'row')} there unused" if overlap.unused else "")
 
 
 def _multiplied(table: Table, rows: NDArray[np.int64], nth: NDArray[np.int64]) -> Table:
     """Rows repeated: the left record and which of its matches."""
-    made = rows_taken(table, rows)
+    made = take_rows(table, rows)
     ids = table.row_ids
     parts = list(ids.parts)
     keys = ids.keys[rows]

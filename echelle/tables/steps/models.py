@@ -7,7 +7,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field, TypeAdapter
 
-from echelle.strict_model import Part
+from echelle.strict_model import StrictModel
 from echelle.tables.numerals import Decimal
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import Condition
@@ -17,14 +17,14 @@ ColumnName = Annotated[str, Field(min_length=1, max_length=500)]
 DateOrder = Literal["day first", "month first"]
 
 
-class IdentifierValue(Part):
+class IdentifierValue(StrictModel):
     """The value of a column in which every record has its own."""
 
     column: str
     value: str
 
 
-class LeftOut(Part):
+class LeftOut(StrictModel):
     """One row left out, and why.
 
     ``row`` is the raw record from 1 (``part`` the source column or table, where that is needed to name the row). In a
@@ -42,7 +42,7 @@ class LeftOut(Part):
     identifier: IdentifierValue | None = None
 
 
-class StepPart(Part):
+class StepPart(StrictModel):
     """What every step has: it can be switched off."""
 
     on: bool = True
@@ -165,7 +165,7 @@ class LongToWide(StepPart):
     by: list[str] = Field(min_length=1)
 
 
-class TableRef(Part):
+class TableRef(StrictModel):
     """Another table: its file by SHA-256 (``name`` says what to look for), how it is read, and its own preparation."""
 
     name: str
@@ -183,7 +183,7 @@ class Append(StepPart):
     here: str = ""
 
 
-class KeyPair(Part):
+class KeyPair(StrictModel):
     """A column of this table and the one of the other table that it must equal."""
 
     here: str

@@ -48,7 +48,7 @@ class StepResult:
 
 
 @dataclass(frozen=True, eq=False)
-class Prepared:
+class PreparationResult:
     """The table after the last step that fits. ``stopped`` is the fault of the step at ``len(results)``, if any."""
 
     table: Table
@@ -61,7 +61,7 @@ def no_tables(ref: models.TableRef) -> Table:
     raise InputError(f"{ref.name} is not at hand", remedy="Bring that file too.")
 
 
-def prepare(table: Table, steps: Sequence[models.Step], tables: TableOf = no_tables) -> Prepared:
+def prepare(table: Table, steps: Sequence[models.Step], tables: TableOf = no_tables) -> PreparationResult:
     """Replay the steps over a table as read. ``tables`` gives the raw table that a reference names.
 
     A step that no longer fits stops the preparation there; what came before stays.
@@ -74,9 +74,9 @@ def prepare(table: Table, steps: Sequence[models.Step], tables: TableOf = no_tab
         try:
             table, note = apply(table, step, tables)
         except InputError as error:
-            return Prepared(table, tuple(results), error)
+            return PreparationResult(table, tuple(results), error)
         results.append(StepResult(table.in_use, len(table.columns), note))
-    return Prepared(table, tuple(results), None)
+    return PreparationResult(table, tuple(results), None)
 
 
 def apply(table: Table, step: models.Step, tables: TableOf = no_tables) -> tuple[Table, str]:

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from echelle.plurals import said
-from echelle.tables.column_builders import rows_taken
+from echelle.plurals import plural
+from echelle.tables.column_builders import take_rows
 from echelle.tables.steps.conditions import rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.steps.models import Keep, LeaveOut
@@ -18,8 +18,8 @@ def keep(table: Table, step: Keep) -> tuple[Table, str]:
     """The rows for which the condition holds."""
     held = rows_where(table, step.where, "where")
     gone = table.rows - int(held.sum())
-    kept = table if gone == 0 else rows_taken(table, np.flatnonzero(held))
-    return kept, f"{said(gone, 'row')} left out"
+    kept = table if gone == 0 else take_rows(table, np.flatnonzero(held))
+    return kept, f"{plural(gone, 'row')} left out"
 
 
 def leave_out(table: Table, step: LeaveOut) -> tuple[Table, str]:

@@ -9,7 +9,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.column_builders import counted, measure_of, put, rows_taken, stood_in_of, taken, words_of
+from echelle.tables.column_builders import counted, measure_of, put, stood_in_of, take_rows, taken, words_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.models import Combine, LongToWide, WideToLong
@@ -23,7 +23,7 @@ def in_use(table: Table) -> Table:
     """The table without the rows that were left out."""
     if table.left_out is None or not table.left_out.any():
         return replace(table, left_out=None)
-    return replace(rows_taken(table, np.flatnonzero(~table.left_out)), left_out=None)
+    return replace(take_rows(table, np.flatnonzero(~table.left_out)), left_out=None)
 
 
 def wide_to_long(table: Table, step: WideToLong) -> tuple[Table, str]:
@@ -50,7 +50,7 @@ def wide_to_long(table: Table, step: WideToLong) -> tuple[Table, str]:
     lengths = np.array([table.rows if c.length is None else c.length for c in chosen])
     held = row < lengths[which]
     row, which = row[held], which[held]
-    long = rows_taken(base, row)
+    long = take_rows(base, row)
     names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
     values = _stacked(chosen, row, which, step.values)
     long = put(long, words_of(step.names, "category", names))
@@ -108,7 +108,7 @@ def long_to_wide(table: Table, step: LongToWide) -> tuple[Table, str]:
         )  # fmt: skip
     places = np.full(count * len(names.levels), -1, dtype=np.intp)
     places[cell] = np.flatnonzero(names.codes >= 0)
-    base = rows_taken(table, firsts)
+    base = take_rows(table, firsts)
     base = replace(base, columns=tuple(base.column(name) for name in step.by))
     wide = tuple(
         replace(taken(values, places[place :: len(names.levels)]), name=free(base, level))

@@ -11,7 +11,7 @@ import openpyxl
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.tables.column_builders import rows_taken, written
+from echelle.tables.column_builders import format_numbers, take_rows
 from echelle.tables.table import Column, Mark, Table
 
 RowsFormat = Literal["csv", "xlsx", "parquet"]
@@ -31,13 +31,13 @@ class RowsFile:
 def rows_file(table: Table, file_format: RowsFormat) -> RowsFile:
     """Write the rows in use, with a first column "row" of row ids. Raises InputError for too many rows for a workbook."""
     if table.left_out is not None:
-        table = rows_taken(table, np.flatnonzero(~table.left_out))
+        table = take_rows(table, np.flatnonzero(~table.left_out))
     if file_format == "parquet":
         return RowsFile(_parquet(table), 0)
     guarded = 0
     texts: dict[str, pl.Series] = {_free("row", table): _ids(table)}
     for column in table.columns:
-        cells = shown(column)
+        cells = display_cells(column)
         bad = cells.str.contains(_FORMULA).fill_null(False) & pl.Series(~_is_number(column))
         guarded += int(bad.sum())
         name = f"'{column.heading}" if pl.Series([column.heading]).str.contains(_FORMULA)[0] else column.heading
@@ -53,15 +53,15 @@ def rows_file(table: Table, file_format: RowsFormat) -> RowsFile:
 def table_text(table: Table) -> bytes:
     """A whole table as CSV that reads as the same table: cells as they are shown, all rows, without a column of row ids."""
     out = io.BytesIO()
-    pl.DataFrame({column.heading: shown(column) for column in table.columns}).write_csv(out)
+    pl.DataFrame({column.heading: display_cells(column) for column in table.columns}).write_csv(out)
     return out.getvalue()
 
 
-def shown(column: Column) -> pl.Series:
+def display_cells(column: Column) -> pl.Series:
     """Cells as they are shown and written: numbers with a point, limits with their sign, marks as they were written."""
     if column.numbers is None or column.marks is None:
         return column.texts
-    numbers = written(column.numbers)
+    numbers = format_numbers(column.numbers)
     # Decimals stay as many as were written, behind a point.
     pointed = column.texts.str.replace(r"^(-?\d+),(\d+)$", "$1.$2")
     plain = (pointed.str.contains(r"^-?\d+(\.\d+)?$") & (pointed.cast(pl.Float64, strict=False) == column.numbers)).fill_null(
@@ -122,7 +122,7 @@ def _parquet(table: Table) -> bytes:
         numbers = pl.Series(np.where(column.marks == Mark.NUMBER, column.numbers, np.nan)).fill_nan(None)
         frame[column.heading] = numbers
         if column.censored:
-            limits = shown(column).set(pl.Series(column.marks < Mark.BELOW), None)
+            limits = display_cells(column).set(pl.Series(column.marks < Mark.BELOW), None)
             frame[f"{column.heading} limit"] = limits
     out = io.BytesIO()
     pl.DataFrame(frame).write_parquet(out)

@@ -35,7 +35,7 @@ def card_of(recipe: Recipe, arrangement: Arrangement, table: Table, key: int) ->
     )  # fmt: skip
 
 
-def left_out(recipe: Recipe, table: Table, key: int, reason: str, by: str) -> Recipe:
+def leave_out_row(recipe: Recipe, table: Table, key: int, reason: str, by: str) -> Recipe:
     """The recipe without a row; without a reason the row counts again. Raises InputError where there is no such row."""
     place = _place(table, key)
     others = [entry for entry in recipe.left_out if not _is(entry, table, key)]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from echelle.recipes.layers import PointsLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
 from echelle.recipes.style import OwnLook, Style
@@ -13,7 +12,7 @@ from server.comparisons.services.trail import data_of, recipe_at
 from server.tables.services.cache import lanes_of
 
 
-def dressed(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
+def with_style(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
     """The recipe in its resolved look: over a given house style, else over the comparison's own."""
     return recipe.model_copy(update={"style": style_of(recipe, house or comparison.house), "own_look": OwnLook()})
 
@@ -33,10 +32,10 @@ def asked_about(comparison: Comparison, recipe: Recipe, sees_rows: bool) -> Reci
     return recipe.model_copy(update={"left_out": recipe_at(comparison.head_entry).left_out})
 
 
-def rowless(recipe: Recipe) -> Recipe:
+def recipe_without_rows(recipe: Recipe) -> Recipe:
     """The recipe for those who may not see rows: what was left out and why stays, which rows it was does not."""
     told = [entry.model_copy(update={"row": 0, "part": "", "identifier": None, "fingerprint": ""}) for entry in recipe.left_out]
-    layers = [layer.model_copy(update={"named": []}) if isinstance(layer, PointsLayer) else layer for layer in recipe.layers]
+    layers = [layer.without_rows() for layer in recipe.layers]
     return recipe.model_copy(update={"left_out": told, "layers": layers})
 
 
@@ -44,13 +43,13 @@ def shown_without_rows(comparison: Comparison, entry: TrailEntry) -> Scene:
     """A state as whoever may not see rows sees it."""
     recipe, data = recipe_at(entry), data_of(comparison, entry)
     lanes = lanes_of(recipe, data.table, data.steps)
-    told = rowless(dressed(recipe, comparison)).model_copy(update={"made": entry.at})
+    told = recipe_without_rows(with_style(recipe, comparison)).model_copy(update={"made": entry.at})
     scene = scene_of_lanes(told, lanes)
-    without_rows(scene)
+    strip_rows(scene)
     return scene
 
 
-def without_rows(scene: Scene) -> None:
+def strip_rows(scene: Scene) -> None:
     """Take row ids out, for those who may look at the figure but not at rows; and the names that points carry."""
     scene.parts = _nameless(scene.parts)
     for part in scene.walk():

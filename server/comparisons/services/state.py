@@ -10,7 +10,7 @@ from server.comparisons.bodies import (
     TrailState,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.services.scenes import offers_style, rowless
+from server.comparisons.services.scenes import offers_style, recipe_without_rows
 from server.comparisons.services.trail import (
     Data,
     data_of,
@@ -33,7 +33,7 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState:
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
         role=comparison.study.role_of(person), table=str(table.pk), table_name=table.name,
         preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number, undo=head.parent,
-        redo=max(after, default=None), recipe=rowless(recipe) if looking else recipe, columns=summaries_of(table, steps),
+        redo=max(after, default=None), recipe=recipe_without_rows(recipe) if looking else recipe, columns=summaries_of(table, steps),
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,

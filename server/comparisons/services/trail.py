@@ -11,7 +11,7 @@ from django.db.models import Max
 
 from echelle.errors import InputError
 from echelle.recipes.changes import change_words
-from echelle.recipes.default_recipe import beginning
+from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import Recipe
 from echelle.tables.column_summary import ColumnSummary
@@ -41,7 +41,12 @@ def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
 def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
     """The comparison that a new table starts with; none where nothing is measured, or where it replaces another."""
     if job.replaces is None and any(column.kind == "measure" and column.distinct for column in columns):
-        begin(table, beginning(columns, summary_columns(columns, table.rows)), job.person, PurePath(job.name).stem or job.name)
+        begin(
+            table,
+            default_recipe(columns, summary_columns(columns, table.rows)),
+            job.person,
+            PurePath(job.name).stem or job.name,
+        )
 
 
 @transaction.atomic

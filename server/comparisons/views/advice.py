@@ -11,19 +11,19 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.comparison.lane_differences import Step, comparing
-from echelle.comparison.models import Compared
+from echelle.comparison.lane_differences import Step, compare_stepwise
+from echelle.comparison.models import LaneDifferences
 from echelle.figures.compose import deep_advice
 from echelle.recipes.differences import Differences
 from server.api.faults import Fault
 from server.api.views import Endpoint
 from server.comparisons.bodies import (
     AdviceList,
-    Comparing,
+    DifferencesProgress,
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.services.requests import comparison_and_recipe
-from server.tables.services.cache import in_use, lanes_of
+from server.tables.services.cache import lanes_of, rows_in_use
 
 
 class ComparisonAdvice(Endpoint):
@@ -34,28 +34,28 @@ class ComparisonAdvice(Endpoint):
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         _, asked, data = comparison_and_recipe(request, comparison_id)
         lanes = lanes_of(asked, data.table, data.steps)
-        return Response(AdviceList(deep_advice(asked, lanes, lambda: in_use(data.table, data.steps))))
+        return Response(AdviceList(deep_advice(asked, lanes, lambda: rows_in_use(data.table, data.steps))))
 
 
 class ComparisonDifferences(Endpoint):
     """How large the differences are."""
 
-    @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): Comparing, 422: Fault})
+    @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): DifferencesProgress, 422: Fault})
     def post(self, request: Request, comparison_id: uuid.UUID) -> StreamingHttpResponse:
         """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
         after each pair, and one with the answer; whoever stops reading stops the work.
         """
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
-        found = comparing(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
+        found = compare_stepwise(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
         # What can be refused is refused before the first line.
         first = next(found)
         line = partial(_line, comparison.study.shows_rows_to(request.user))
         return StreamingHttpResponse(map(line, chain([first], found)), content_type="application/x-ndjson")
 
 
-def _line(may_see_rows: bool, found: Step | Compared) -> bytes:
-    if isinstance(found, Compared) and found.control is not None and not may_see_rows:
+def _line(may_see_rows: bool, found: Step | LaneDifferences) -> bytes:
+    if isinstance(found, LaneDifferences) and found.control is not None and not may_see_rows:
         for hit in found.control.hits:
             hit.rows = [0] * len(hit.rows)
-    line = Comparing(done=found.done, of=found.of) if isinstance(found, Step) else Comparing(found=found)
+    line = DifferencesProgress(done=found.done, of=found.of) if isinstance(found, Step) else DifferencesProgress(found=found)
     return line.model_dump_json().encode() + b"\n"

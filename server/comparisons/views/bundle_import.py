@@ -12,8 +12,8 @@ from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.bundles.models import Opened, RawData, TrailPart
-from echelle.bundles.reader import opened
+from echelle.bundles.models import Bundle, RawData, TrailPart
+from echelle.bundles.reader import open_bundle
 from echelle.errors import InputError
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
@@ -46,7 +46,7 @@ class Bundles(Endpoint):
         data = request._request.read(limit + 1)
         if len(data) > limit:
             raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
-        found = opened(data)
+        found = open_bundle(data)
         with transaction.atomic():
             for other in found.others:
                 _brought(study, request.user, other, {}, lambda *_: None)
@@ -75,7 +75,7 @@ def _brought(study: Study, person: object, raw: RawData, told: dict[str, object]
         raise InputError(fault.get("what", ""), where=raw.name, remedy=fault.get("remedy", ""))
 
 
-def _comparison(table: DataTable, found: Opened, by: str) -> Comparison:
+def _comparison(table: DataTable, found: Bundle, by: str) -> Comparison:
     """The trail as it was; where it does not end in the bundle's figure, that figure as the last state."""
     revision = newest_revision(table)
     name = found.recipe.words.title or table.name

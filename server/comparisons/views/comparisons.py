@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.recipes.default_recipe import beginning_with
+from echelle.recipes.default_recipe import default_recipe_with
 from echelle.render import scene_of_lanes
 from echelle.tables.summary_statistics_tables import summary_columns
 from server.api.faults import Fault
@@ -57,7 +57,7 @@ class Comparisons(Endpoint):
         steps = steps_at(table, newest_revision(table))
         columns = summaries_of(table, steps)
         summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
-        recipe = beginning_with(columns, wanted.measure, wanted.groups, summary)
+        recipe = default_recipe_with(columns, wanted.measure, wanted.groups, summary)
         name = ", ".join(recipe.measure.columns[:2]) + (f" by {recipe.groups.column}" if recipe.groups else "")
         made = begin(table, recipe, request.user, name)
         return Response(comparison_state(made, request.user))

@@ -6,7 +6,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from echelle.figures.settings import Offered, offered
+from echelle.figures.settings import FigureOptions, figure_options
 from echelle.render import pictures_of_layer
 from server.api.faults import Fault
 from server.api.views import Endpoint
@@ -18,10 +18,10 @@ from server.comparisons.bodies import (
 class Forms(Endpoint):
     """What figures are made of."""
 
-    @extend_schema(responses=Offered)
+    @extend_schema(responses=FigureOptions)
     def get(self, request: Request) -> Response:
         """All forms and layers with their settings, and roles as they begin."""
-        return Response(offered())
+        return Response(figure_options())
 
 
 class Pictures(Endpoint):

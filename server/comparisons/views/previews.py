@@ -29,7 +29,7 @@ from server.comparisons.bodies import (
 )  # fmt: skip
 from server.comparisons.models import Comparison
 from server.comparisons.services.requests import comparison_and_recipe
-from server.comparisons.services.scenes import asked_about, dressed, rowless, without_rows
+from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import (
     Data,
     data_of,
@@ -58,10 +58,10 @@ class ComparisonScene(Endpoint):
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
         lanes = lanes_of(recipe, data.table, data.steps)
         house = comparison.study.style if ask.newest_style else None
-        told = dressed(rowless(recipe) if looking else recipe, comparison, house)
+        told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
         if ask.miniature or looking:
-            without_rows(scene)
+            strip_rows(scene)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
@@ -100,10 +100,12 @@ class ComparisonMeasures(Endpoint):
 
 def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
     try:
-        scene = scene_of_lanes(rowless(dressed(recipe, comparison)), lanes_of(recipe, data.table, data.steps), miniature=True)
+        scene = scene_of_lanes(
+            recipe_without_rows(with_style(recipe, comparison)), lanes_of(recipe, data.table, data.steps), miniature=True
+        )
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
-    without_rows(scene)
+    strip_rows(scene)
     return InForm(form=name, recipe=recipe, scene=scene)
 
 
@@ -116,5 +118,5 @@ def _for(request: Request, comparison: Comparison, found: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
     if not comparison.study.shows_rows_to(request.user):
         for one in found.root:
-            one.recipe = rowless(one.recipe)
+            one.recipe = recipe_without_rows(one.recipe)
     return found

@@ -18,11 +18,11 @@ from server.comparisons.bodies import (
     RowsOfFigure,
 )  # fmt: skip
 from server.comparisons.models import Comparison
-from server.comparisons.services.row_card import card_of, left_out
+from server.comparisons.services.row_card import card_of, leave_out_row
 from server.comparisons.services.rows import rows_of
 from server.comparisons.services.trail import data_of
 from server.studies.access import editable_by
-from server.tables.services.cache import in_use, lanes_of
+from server.tables.services.cache import lanes_of, rows_in_use
 
 
 class RowOfComparison(Endpoint):
@@ -34,7 +34,7 @@ class RowOfComparison(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
-        return Response(card_of(asked.recipe, lanes, in_use(data.table, data.steps), asked.row))
+        return Response(card_of(asked.recipe, lanes, rows_in_use(data.table, data.steps), asked.row))
 
 
 class RowsOfComparison(Endpoint):
@@ -46,7 +46,7 @@ class RowsOfComparison(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRows), data_of(comparison)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
-        return Response(rows_of(asked, lanes, in_use(data.table, data.steps)))
+        return Response(rows_of(asked, lanes, rows_in_use(data.table, data.steps)))
 
 
 class LeaveOut(Endpoint):
@@ -58,5 +58,5 @@ class LeaveOut(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
         reason = " ".join(asked.reason.split())[:500]
-        table = in_use(data.table, data.steps)
-        return Response(left_out(asked.recipe, table, asked.row, reason, request.user.shown_name))
+        table = rows_in_use(data.table, data.steps)
+        return Response(leave_out_row(asked.recipe, table, asked.row, reason, request.user.shown_name))

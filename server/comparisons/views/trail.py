@@ -20,7 +20,7 @@ from server.comparisons.bodies import (
     Settle,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.services.scenes import rowless
+from server.comparisons.services.scenes import recipe_without_rows
 from server.comparisons.services.state import comparison_state
 from server.comparisons.services.trail import (
     changeable,
@@ -57,7 +57,7 @@ class TrailRecipe(Endpoint):
         """As it was settled."""
         comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
         recipe = recipe_at(entry_of(comparison, number))
-        return Response(recipe if comparison.study.shows_rows_to(request.user) else rowless(recipe))
+        return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
 
 
 class StateName(Endpoint):

@@ -24,7 +24,7 @@ from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.models import Step, TableRef
-from echelle.tables.steps.prepare import Prepared, prepare
+from echelle.tables.steps.prepare import PreparationResult, prepare
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
@@ -64,10 +64,10 @@ def table_of(stored: DataTable) -> Table:
     return _of_places(stored, range(len(stored.columns)))
 
 
-def prepared_of(stored: DataTable, steps: Sequence[Step]) -> Prepared:
+def prepared_of(stored: DataTable, steps: Sequence[Step]) -> PreparationResult:
     """The table after its steps, or up to the one that no longer fits."""
     if not steps:
-        return Prepared(table_of(stored), (), None)
+        return PreparationResult(table_of(stored), (), None)
 
     key = (stored.pk, steps_key(steps))
     return _prepared.get(
@@ -81,14 +81,14 @@ def named_table(study: object, ref: TableRef) -> Table:
     if isinstance(found, DataTable):
         return table_of(found)
 
-    def made() -> Prepared:
+    def made() -> PreparationResult:
         limits = ReadingLimits(megabytes=settings.JOB_ABOVE_MEGABYTES)
-        return Prepared(read_bytes(b"".join(found.pieces()), ref.options, limits).table, (), None)
+        return PreparationResult(read_bytes(b"".join(found.pieces()), ref.options, limits).table, (), None)
 
     return _prepared.get((found.pk, ref.options.model_dump_json()), made, _prepared_size).table
 
 
-def in_use(stored: DataTable, steps: Sequence[Step]) -> Table:
+def rows_in_use(stored: DataTable, steps: Sequence[Step]) -> Table:
     """The table after all its steps. Raises InputError that names the step at which the preparation stops."""
     found = prepared_of(stored, steps)
     if found.stopped is not None:
@@ -115,7 +115,7 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> A
     named = extra_columns(recipe)
 
     def made() -> Arrangement:
-        return arrange(recipe, in_use(stored, steps) if steps else _needed(recipe, stored))
+        return arrange(recipe, rows_in_use(stored, steps) if steps else _needed(recipe, stored))
 
     return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
 
@@ -162,7 +162,7 @@ def _column_size(column: Column) -> int:
     return int(column.texts.estimated_size()) + numbers + 4 * len(column.texts)
 
 
-def _prepared_size(prepared: Prepared) -> int:
+def _prepared_size(prepared: PreparationResult) -> int:
     return sum(map(_column_size, prepared.table.columns)) + 8 * prepared.table.rows
 
 

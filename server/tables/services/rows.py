@@ -6,7 +6,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.tables.storage.writers import shown
+from echelle.tables.storage.writers import display_cells
 from echelle.tables.table import Column, Mark, Table
 from server.tables.bodies import Found, RowsWindow, Sort
 
@@ -54,7 +54,7 @@ def _part(column: Column, places: Places) -> Column:
 
 
 def cells_of(column: Column, places: Places) -> list[str | None]:
-    found: list[str | None] = shown(_part(column, places)).to_list()
+    found: list[str | None] = display_cells(_part(column, places)).to_list()
     return found
 
 
@@ -91,7 +91,7 @@ def find_text(table: Table, order: Places, text: str) -> Found:
     wanted = text.lower()
     hits = np.zeros(table.rows, dtype=bool)
     for column in table.columns:
-        hits |= shown(column).str.to_lowercase().str.contains(wanted, literal=True).fill_null(False).to_numpy()
+        hits |= display_cells(column).str.to_lowercase().str.contains(wanted, literal=True).fill_null(False).to_numpy()
     places = np.flatnonzero(hits[order])
     return Found(places=places[:MOST_FOUND].tolist(), total=len(places))
 

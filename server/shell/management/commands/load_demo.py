@@ -9,7 +9,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from echelle.recipes.default_recipe import beginning
+from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
 from echelle.recipes.recipe import Recipe
@@ -48,7 +48,7 @@ class Command(BaseCommand):
         begin(people, recipe_of_form("box", "night work", "chronotype"), analyst, "Years of night work by chronotype")
         lots = _table(study, analyst, "clotting_lots.csv")
         columns = [ColumnSummary.model_validate(column) for column in lots.columns]
-        begin(lots, beginning(columns), analyst, "Clotting time by reagent lot")
+        begin(lots, default_recipe(columns), analyst, "Clotting time by reagent lot")
 
 
 def waking_by_shift() -> Recipe:

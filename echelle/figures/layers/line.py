@@ -1,0 +1,100 @@
+"""Lines across each lane at its centre, or at steps of its SD."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.lanes.figure_context import FigureContext, Measurement
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.recipes.layers.line import LineLayer
+from echelle.scene.models import Advice, Paint, ScenePart
+
+
+def _places(layer: LineLayer, view: LaneView[None]) -> list[tuple[str, float]]:
+    shape, readings = view.band.lane.moments, view.readings
+    if layer.at == "median":
+        return [] if readings.median is None else [("median", readings.median)]
+    if shape.mean is None:
+        return []
+    found = [("mean", shape.mean)]
+    if layer.at == "mean and SD" and shape.sd is not None:
+        found += [(f"{sign}{k:g}", shape.mean + s * k * shape.sd) for k in layer.sds for sign, s in (("+", 1), ("−", -1))]
+    return found
+
+
+def _measure(layer: LineLayer, context: FigureContext) -> Measurement[None]:
+    """Lines at SDs are in view."""
+    if layer.at != "mean and SD":
+        return Measurement()
+    reach = max(layer.sds, default=0.0)
+    ends = {
+        lane.key: (m.mean - reach * m.sd, m.mean + reach * m.sd)
+        for lane in context.arrangement.lanes
+        if (m := lane.moments).mean is not None and m.sd is not None
+    }
+    return Measurement(
+        extents={key: end for key, end in ends.items() if end[0] > context.transform.least},
+        remarks=_beyond(layer, context),
+    )
+
+
+def _beyond(layer: LineLayer, context: FigureContext) -> list[Advice]:
+    """How many values lie further than so many SDs from their lane's mean."""
+    steps = sorted(k for k in layer.sds if k > 0)
+    counts = {}
+    for lane in context.arrangement.lanes:
+        shape = lane.moments
+        if shape.mean is not None and shape.sd:
+            apart = np.abs(lane.values - shape.mean) / shape.sd
+            counts[lane.name] = ", ".join(str(np.count_nonzero(apart > k)) for k in steps)
+    if not steps or not counts:
+        return []
+    listed = "; ".join(f"{name} {found}" for name, found in list(counts.items())[:8])
+    more = f"; {len(counts) - 8} more lanes" if len(counts) > 8 else ""
+    words = ", ".join(f"±{k:g}" for k in steps)
+    return [Advice(key=f"{layer.id}/beyond", text=f"Values beyond {words} SD: {listed}{more}.")]
+
+
+def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
+    frame = view.frame
+    a, b = view.band.spread(CENTRES[layer.place], layer.width)
+    parts: list[ScenePart] = []
+    for name, value in _places(layer, view):
+        if not frame.domain[0] <= value <= frame.domain[1]:
+            continue
+        centre = name in ("mean", "median")
+        paint = Paint(
+            stroke=view.style.ink if centre else view.style.muted, stroke_width=layer.line if centre else layer.line * 0.5,
+            dash=layer.dash if centre or layer.dash != "solid" else "dashed",
+        )  # fmt: skip
+        at = frame.along(value)
+        parts.append(frame.line(view.mark(layer.id, "line", "" if centre else name), at, a, at, b, paint))
+    return parts
+
+
+def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
+    if layer.at != "mean and SD":
+        return [f"Bars across the lanes: {layer.at}s."]
+    return [f"Lines: mean, and {', '.join(f'±{k:g}' for k in layer.sds)} SD."]
+
+
+def _brief(layer: LineLayer) -> str:
+    return f"bars across: {layer.at}s" if layer.at != "mean and SD" else "lines: mean and SDs"
+
+
+def _explain(layer: LineLayer) -> Iterator[Explanation]:
+    more = ", and steps of the standard deviation from it" if layer.at == "mean and SD" else ""
+    yield "line", f"The bar across the lane is the {'mean' if layer.at.startswith('mean') else 'median'}{more}."
+
+
+LAYER = Layer[LineLayer, None](
+    settings=LineLayer,
+    draw=_draw,
+    measure=_measure,
+    note=_note,
+    brief=_brief,
+    explain=_explain,
+)

@@ -1,0 +1,56 @@
+"""What is computed of a figure before anything has a place: readings, guides, and what each layer measures."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import replace
+
+from echelle.errors import InputError
+from echelle.figures.geometry.count_axis import on_its_axis
+from echelle.figures.geometry.secondary_axis import MeasuredLayers
+from echelle.figures.lanes.figure_context import FigureContext
+from echelle.figures.lanes.guide_values import placed_guides, with_inside
+from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.lanes.readings import read_lane, rules_of
+from echelle.figures.lanes.transforms import TRANSFORMS
+from echelle.figures.layers.registry import layer_of
+from echelle.recipes.recipe import Recipe
+
+
+def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tuple[FigureContext, MeasuredLayers]:
+    """Readings, guides and what each shown layer computes; ``most_outliers`` shortens their list in the readings."""
+    rules = rules_of(recipe)
+    guides = placed_guides(recipe, arrangement)
+    drawn = on_its_axis(recipe)
+    readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
+    inside = with_inside(guides, arrangement, readings)
+    return _measure_layers(FigureContext(drawn, arrangement, inside, guides if drawn.guides else ()))
+
+
+def _measure_layers(context: FigureContext) -> tuple[FigureContext, MeasuredLayers]:
+    """A layer that leads comes first: curves are scaled to it."""
+    shown = context.recipe.shown_layers
+    leading = next((layer for layer in shown if layer_of(layer).leads), None)
+    measured = {}
+    if leading is not None:
+        measured[leading.id] = layer_of(leading).measure(leading, context)
+        context = replace(context, per_density=measured[leading.id].second.per_density)
+    for layer in shown:
+        if layer.id not in measured:
+            measured[layer.id] = layer_of(layer).measure(layer, context)
+    return context, [(layer, measured[layer.id]) for layer in shown]
+
+
+def refuse_without_place(recipe: Recipe, arrangement: Arrangement) -> None:
+    """Refuse values that the axis' scale cannot show, by name and count."""
+    transform = TRANSFORMS[recipe.axis.scale]
+    refused: Counter[str] = Counter()
+    for lane in arrangement.lanes:
+        refused[lane.name] += transform.refuses(lane.ordered)
+    if total := refused.total():
+        what = "zero or below" if not transform.least_in else "below zero"
+        names = ", ".join(f"{name} ({count})" for name, count in refused.items() if count)
+        raise InputError(
+            f"a {transform.name} axis has no place for {total} values that are {what}: {names}", where="$.axis.scale",
+            remedy="Choose a linear axis, or keep only values above zero.",
+        )  # fmt: skip

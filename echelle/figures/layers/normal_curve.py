@@ -1,0 +1,65 @@
+"""The normal curve with the lane's mean and SD."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.figures.layers.density import Curve, points_of_curve
+from echelle.numbers.moments import moments
+from echelle.numbers.normality import normal_curve
+from echelle.recipes.layers.normal_curve import NormalCurveLayer
+from echelle.scene.models import Paint, ScenePart
+
+
+def _measure(layer: NormalCurveLayer, context: FigureContext) -> Measurement[Curve]:
+    found = {}
+    points = points_of_curve(len(context.arrangement.lanes))
+    for lane in context.arrangement.lanes:
+        shape = moments(context.bent(lane)) if context.transform.name != "linear" else lane.moments
+        if shape.mean is None or not shape.sd or lane.given is not None:
+            continue
+        at = shape.mean + shape.sd * np.linspace(-3.5, 3.5, points)
+        factor = 1.0 if context.per_density is None else context.per_density.get(lane.key, 0.0)
+        found[lane.key] = Curve(context.transform.back(at), normal_curve(at, shape.mean, shape.sd) * factor)
+    top = max((float(c.heights.max()) for c in found.values()), default=0.0)
+    extents = {key: (float(c.at[0]), float(c.at[-1])) for key, c in found.items()}
+    unit = f"density per {context.unit or 'unit'}"
+    return Measurement(found, extents, SecondaryAmounts("amount", unit, dict.fromkeys(found, top)))
+
+
+def _draw(layer: NormalCurveLayer, view: LaneView[Curve]) -> list[ScenePart]:
+    curve: Curve | None = view.data
+    if curve is None:
+        return []
+    base, tip = view.region(layer)
+    edge = view.heights(curve.heights, base, tip)
+    inside = view.frame.sees(curve.at)
+    paint = Paint(stroke=view.style.ink, stroke_width=layer.line, dash=layer.dash)
+    along = view.frame.along_all(curve.at[inside])
+    return [view.frame.path(view.mark(layer.id, "normal-curve"), along, edge[inside], paint)] if inside.sum() > 1 else []
+
+
+def _note(layer: NormalCurveLayer, note: NoteContext[Curve]) -> list[str]:
+    return ["Normal curves: each lane's mean and SD."]
+
+
+def _brief(layer: NormalCurveLayer) -> str:
+    return "normal curves"
+
+
+def _explain(layer: NormalCurveLayer) -> Iterator[Explanation]:
+    yield "normal-curve", f"The {layer.dash} curve is what a normal distribution with the same mean and SD would look like."
+
+
+LAYER = Layer[NormalCurveLayer, Curve](
+    settings=NormalCurveLayer,
+    draw=_draw,
+    measure=_measure,
+    note=_note,
+    brief=_brief,
+    explain=_explain,
+)

@@ -1,0 +1,76 @@
+"""Marks of single rows that boxes and points share: outliers, values at a limit, rows that are left out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.lanes.figure_context import FigureContext
+from echelle.figures.lanes.lane import AtLimit, Rows
+from echelle.figures.layers.base import Explanation, LaneView
+from echelle.numbers.quantiles import Floats
+from echelle.recipes.layers.base import Fence
+from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.recipe import Recipe
+from echelle.scene.models import Paint, ScenePart, Shape
+
+OUTLIER_SIZE = 4.4
+LIMIT_SIZE = 4.0
+_CROSS = 3.2
+# Rows that stand in no number.
+ASIDE_EXPLAINED: tuple[Explanation, ...] = (
+    ("limit", "An arrow is a value known only to lie beyond that limit; it stands in no number."),
+    ("left-out", "A faint cross is a value that was left out of every number, for a reason that the method note names."),
+)
+
+
+def limit_extents(context: FigureContext) -> dict[str, tuple[float, float]]:
+    """From where to where the limits of censored values reach, for the lanes that have some."""
+    of_lane = {lane.key: np.concatenate([lane.below.limits, lane.above.limits]) for lane in context.arrangement.lanes}
+    return {key: (float(limits.min()), float(limits.max())) for key, limits in of_lane.items() if len(limits)}
+
+
+def aside_marks(layer_id: str, view: LaneView[object], across: Callable[[Rows], Floats]) -> list[ScenePart]:
+    """Rows that stand in no number stay visible: an arrow a censored value, at its limit and pointing to where the value
+    lies; a faint cross a left-out row. ``across`` gives the coordinates of rows.
+    """
+    frame, lane = view.frame, view.band.lane
+    ways: tuple[Shape, Shape] = ("left", "right") if frame.runs == "across" else ("down", "up")
+    arrow = Paint(stroke=view.band.colour, stroke_width=1.0)
+    faint = Paint(stroke=view.style.muted, stroke_width=0.8, opacity=0.5)
+    below, above = view.mark(layer_id, "limit", ways[0]), view.mark(layer_id, "limit", ways[1])
+    kinds: tuple[tuple[MarkOf, AtLimit, Shape, float, Paint], ...]
+    kinds = ((below, lane.below, ways[0], LIMIT_SIZE, arrow), (above, lane.above, ways[1], LIMIT_SIZE, arrow),
+             (view.mark(layer_id, "left-out"), lane.out, "cross", _CROSS, faint))  # fmt: skip
+    parts: list[ScenePart] = []
+    for mark, rows, shape, size, paint in kinds:
+        seen = frame.sees(rows.limits)
+        if seen.any():
+            along, side = frame.along_all(rows.limits[seen]), across(rows.rows)[seen]
+            parts.append(frame.points(mark, shape, size, paint, along, side, rows.rows[seen]))
+    return parts
+
+
+def fence_words(fence: Fence) -> str:
+    """Beyond which a value counts as an outlier."""
+    k = f"{fence.k:g}"
+    return {
+        "quartiles": f"{k} × the interquartile range of the box",
+        "percentiles": f"the {100 * fence.k:g}th and {100 - 100 * fence.k:g}th percentile",
+        "full range": "the full range",
+        "none": "no limit",
+        "mean and SD": f"mean ± {k} × SD",
+        "median and MAD": f"median ± {k} × 1.4826 × MAD",
+        "skew-adjusted": f"{k} × the interquartile range of the box, adjusted for skew (medcouple)",
+        "extreme deviates": f"generalised extreme Studentised deviates (at most {k})",
+    }[fence.rule]
+
+
+def outlier_marks(recipe: Recipe) -> str:
+    """What marks values beyond the fences."""
+    shown = recipe.shown(PointsLayer)
+    if not shown:
+        return "diamonds"
+    return "open diamonds" if all(layer.shaped is None for layer in shown) else "open marks"

@@ -1,0 +1,57 @@
+"""Ticks: a short one at each value, or at chosen quantiles."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.numbers.quantiles import quantiles
+from echelle.recipes.layers.ticks import TicksLayer
+from echelle.scene.models import Paint, ScenePart
+
+_MOST_TICKS = 20_000
+
+
+def _draw(layer: TicksLayer, view: LaneView[None]) -> list[ScenePart]:
+    lane, frame = view.band.lane, view.frame
+    if not len(lane.values):
+        return []
+    values = lane.ordered
+    if layer.quantiles is not None:
+        values = np.array(quantiles(lane.ordered, layer.quantiles, 7))
+    values = np.unique(values[frame.sees(values)])
+    a, b = view.band.spread(CENTRES[layer.place], layer.width)
+    along = np.unique(np.round(frame.along_all(values), 2))[:_MOST_TICKS]
+    if frame.runs == "across":
+        d = "".join(f"M{x:.2f} {a:.2f}L{x:.2f} {b:.2f}" for x in along.tolist())
+    else:
+        d = "".join(f"M{a:.2f} {y:.2f}L{b:.2f} {y:.2f}" for y in along.tolist())
+    colour = view.band.colour if layer.quantiles is None else view.style.ink
+    paint = Paint(stroke=colour, stroke_width=layer.line, opacity=layer.strength)
+    return [frame.drawn(view.mark(layer.id, "tick"), d, paint)] if d else []
+
+
+def _note(layer: TicksLayer, note: NoteContext[None]) -> list[str]:
+    if layer.quantiles is None:
+        return ["Ticks: every value."]
+    return [f"Ticks: quantiles {', '.join(f'{p:g}' for p in layer.quantiles)} (type 7)."]
+
+
+def _brief(layer: TicksLayer) -> str:
+    return "ticks: every value" if layer.quantiles is None else "ticks: quantiles"
+
+
+def _explain(layer: TicksLayer) -> Iterator[Explanation]:
+    yield "tick", "Each tick is one value." if layer.quantiles is None else "Each tick is a quantile of the values."
+
+
+LAYER = Layer[TicksLayer, None](
+    settings=TicksLayer,
+    draw=_draw,
+    note=_note,
+    brief=_brief,
+    explain=_explain,
+)

@@ -1,0 +1,131 @@
+"""The layer of bins."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Annotated, ClassVar, Literal, Self
+
+from pydantic import Field, model_validator
+
+from echelle.numbers.bins import BinRule
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, RisingLayer, Side
+from echelle.recipes.settings import SettingInfo
+from echelle.recipes.style import Share
+
+
+class BinsLayer(RisingLayer):
+    """How many values fall into each bin."""
+
+    title: ClassVar[str] = "Bins"
+    shows_shape: ClassVar[bool] = True
+    bends_with_axis: ClassVar[bool] = True
+    preview_form: ClassVar[str] = "histogram"
+
+    layer: Literal["bins"] = "bins"
+    rule: Annotated[
+        BinRule,
+        SettingInfo(
+            "A published rule that chooses how many bins there are.",
+            needs={"count": False, "width_of_bins": False, "edges": False},
+            computed=True,
+        ),
+    ] = "freedman-diaconis"
+    count: Annotated[
+        int | None,
+        SettingInfo(
+            "How many bins, instead of a rule.",
+            title="How many",
+            slider=(1, 100),
+            needs={"width_of_bins": False, "edges": False},
+            samples=(5, 20),
+            computed=True,
+        ),
+    ] = Field(default=None, ge=1, le=1_000)
+    width_of_bins: Annotated[
+        float | None,
+        SettingInfo(
+            "How wide a bin is, in the measure's unit; edges stand at its multiples from the anchor.",
+            title="Bin width",
+            needs={"count": False, "edges": False},
+            samples=(1.0, 4.0),
+            computed=True,
+        ),
+    ] = Field(default=None, gt=0.0)
+    anchor: Annotated[
+        float, SettingInfo("A value that is an edge.", needs={"width_of_bins": True}, samples=(0.0, 0.7), computed=True)
+    ] = 0.0
+    edges: Annotated[
+        list[float] | None,
+        SettingInfo(
+            "Edges of your own.",
+            needs={"count": False, "width_of_bins": False},
+            samples=([0.0, 6.0, 18.0], [0.0, 3.0, 6.0, 9.0, 18.0]),
+            computed=True,
+        ),
+    ] = Field(default=None, min_length=2, max_length=1_001)
+    open_below: Annotated[
+        bool, SettingInfo("The first bin takes everything that is lower.", needs={"edges": True}, computed=True)
+    ] = Field(default=False, description="the first named bin takes all that is lower")
+    open_above: Annotated[
+        bool, SettingInfo("The last bin takes everything that is higher.", needs={"edges": True}, computed=True)
+    ] = Field(default=False, description="the last named bin takes all that is higher")
+    names: Annotated[list[str], SettingInfo("What your bins are called.", computed=True, row=False)] = Field(
+        default_factory=list, description="names of the bins between edges"
+    )
+    held_below: Annotated[list[int], SettingInfo("Edges that belong to the bin below them.", computed=True, row=False)] = Field(
+        default_factory=list, description="edges, by place from 0, whose own value the bin below them holds, as a band does"
+    )
+    closed: Annotated[
+        Literal["left", "right"],
+        SettingInfo(
+            "Which edge belongs to a bin: the left one, or the right one, so that “above 125” does not hold 125.", computed=True
+        ),
+    ] = "left"
+    common: Annotated[bool, SettingInfo("The same edges for all lanes, so that columns can be compared.")] = Field(
+        default=True, description="the same edges for all lanes of the figure"
+    )
+    height: Annotated[Literal["count", "share", "density"], SettingInfo("Count of rows, share, or share per unit.")] = "count"
+    share_of: Annotated[
+        Literal["lane", "panel", "all"], SettingInfo("What a share is a share of.", needs={"height": ["share"]})
+    ] = "lane"
+    cumulative: Annotated[bool, SettingInfo("Each column holds all lower ones.")] = False
+    drawn: Annotated[
+        Literal["columns", "outline", "mid-points"],
+        SettingInfo("Columns, their outline, or a line through the middles of their tops."),
+    ] = "columns"
+    gap: Annotated[Share, SettingInfo("Room between columns.", needs={"drawn": ["columns"]})] = Field(
+        default=0.04, description="between columns, as a share of a column"
+    )
+    side: Annotated[Side, SettingInfo("On both sides of the lane's line, or on one.")] = "above"
+    width: Annotated[float, WIDTH] = Field(default=0.94, ge=0.05, le=1.0, description="share of the lane")
+    fill: Annotated[Share, SettingInfo("How opaque columns are.")] = 0.9
+    line: Annotated[
+        LineWidth,
+        SettingInfo(needs={"drawn": ["outline", "mid-points"]}).over(LINE),
+    ] = 1.2
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Self:
+        if sum(way is not None for way in (self.count, self.width_of_bins, self.edges)) > 1:
+            raise ValueError("bins come from a count, a width or edges: give one of them")
+        if self.edges is not None and any(b <= a for a, b in itertools.pairwise(self.edges)):
+            raise ValueError("edges rise")
+        if self.names and (self.edges is None or len(self.names) != len(self.edges) - 1):
+            raise ValueError("names go with edges, one for each bin between them")
+        return self
+
+    def without_unit(self) -> Self:
+        """Without widths and edges in the measure's unit."""
+        return self.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": [], "held_below": []})
+
+    def on_lane_edge(self) -> bool:
+        """Columns stand on the edge."""
+        return True
+
+    def shows_axis(self, overlaid: bool) -> bool:
+        """Heights are read."""
+        return True
+
+    def rise(self) -> Side:
+        """As set."""
+        return self.side

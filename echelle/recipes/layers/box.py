@@ -1,0 +1,61 @@
+"""The layer of boxes."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from echelle.recipes.layers.base import AnyLayer, Fence
+from echelle.recipes.settings import Need, SettingInfo
+from echelle.recipes.style import Share
+
+_WITH_REACH: Need = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]
+
+
+class BoxLayer(AnyLayer):
+    """A box over the middle of the values, the median, whiskers; outliers where no points layer draws them."""
+
+    title: ClassVar[str] = "Box"
+    marks: ClassVar[str] = "boxes"
+    draws_outliers: ClassVar[bool] = True
+    preview_form: ClassVar[str] = "box"
+
+    layer: Literal["box"] = "box"
+    quantile_type: Annotated[
+        Literal[1, 2, 3, 4, 5, 6, 7, 8, 9],
+        SettingInfo(
+            "Which of the nine published definitions of a quantile is used; they differ for few values.", computed=True
+        ),
+    ] = 7
+    holds: Annotated[
+        float, SettingInfo("The central share of the values that the box holds: 0.5 stands between the quartiles.")
+    ] = Field(default=0.5, ge=0.05, le=0.99, description="central share of the values inside the box")
+    fence: Annotated[
+        Fence,
+        SettingInfo(
+            "Beyond this a value counts as an outlier.",
+            computed=True,
+            inside={
+                "rule": SettingInfo(title="Outliers by"),
+                "k": SettingInfo(title="Fence", slider=(0.0, 4.0), needs={"fence.rule": _WITH_REACH}),
+            },
+        ),
+    ] = Field(default_factory=Fence)
+    whiskers: Annotated[
+        Fence | None,
+        SettingInfo(
+            "How far whiskers reach, where that is not the fence of the outliers.",
+            computed=True,
+            inside={
+                "rule": SettingInfo(title="Whiskers by"),
+                "k": SettingInfo(title="Whiskers", needs={"whiskers.rule": _WITH_REACH}),
+            },
+        ),
+    ] = Field(default=None, description="how far whiskers reach; null: to the same fence")
+    width: Annotated[float, SettingInfo("How much of the lane the box fills.", slider=(0.02, 1.0))] = Field(
+        default=0.5, ge=0.02, le=1.0, description="share of the lane"
+    )
+    cap: Annotated[Share, SettingInfo("A short bar at the end of each whisker.", title="Caps")] = Field(
+        default=0.0, description="length of the whiskers' caps as a share of the box's width"
+    )

@@ -1,0 +1,102 @@
+"""The layer of kernel densities."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal, Self
+
+from pydantic import Field
+
+from echelle.numbers.bandwidth import BandwidthRule
+from echelle.numbers.density import DensitySize, Ends
+from echelle.numbers.kernels import KernelName
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, RisingLayer, Side
+from echelle.recipes.settings import SettingInfo
+from echelle.recipes.style import Share
+from echelle.strict_model import StrictModel
+
+
+class Bandwidth(StrictModel):
+    """How wide the kernel is: a rule, or a value (the kernel's standard deviation) where one is given; times a factor."""
+
+    rule: Annotated[BandwidthRule, SettingInfo(title="Bandwidth by", needs={"bandwidth.value": False})] = "silverman"
+    value: Annotated[float | None, SettingInfo(title="Bandwidth", samples=(0.5, 2.0))] = Field(default=None, gt=0.0)
+    times: Annotated[float, SettingInfo(title="Smoothing", slider=(0.1, 5.0))] = Field(
+        default=1.0, ge=0.05, le=20.0, description="smoothing factor"
+    )
+
+
+class DensityLayer(RisingLayer):
+    """The kernel density of each lane, on both sides of its line or on one."""
+
+    title: ClassVar[str] = "Density"
+    shows_shape: ClassVar[bool] = True
+    bends_with_axis: ClassVar[bool] = True
+    preview_form: ClassVar[str] = "density"
+
+    layer: Literal["density"] = "density"
+    kernel: Annotated[
+        KernelName, SettingInfo("The little hill that stands for each value; the bandwidth matters far more.", computed=True)
+    ] = "gaussian"
+    bandwidth: Annotated[
+        Bandwidth, SettingInfo("How wide the hills are: too narrow shows noise, too wide hides a second peak.", computed=True)
+    ] = Field(default_factory=Bandwidth)
+    ends: Annotated[
+        Ends, SettingInfo("Stop at the data, run past them, or fold back at a limit that values cannot pass.", computed=True)
+    ] = "run past"
+    low: Annotated[
+        float | None,
+        SettingInfo(
+            "Where to fold below; a concentration cannot be under 0.",
+            title="Fold below",
+            needs={"ends": ["fold"]},
+            samples=(0.0, 4.0),
+            computed=True,
+        ),
+    ] = Field(default=None, description="where to fold below")
+    high: Annotated[
+        float | None,
+        SettingInfo(
+            "Where to fold above; a share cannot be over 100 %.",
+            title="Fold above",
+            needs={"ends": ["fold"]},
+            samples=(16.0, 12.0),
+            computed=True,
+        ),
+    ] = Field(default=None, description="where to fold above")
+    side: Annotated[Side, SettingInfo("On both sides of the lane's line, or on one.")] = "both"
+    size: Annotated[
+        DensitySize,
+        SettingInfo("Equal areas compare shapes, equal widths show each shape whole, by n shows how many.", slider=(0.5, 10.0)),
+    ] = "equal area"
+    compared: Annotated[Literal["figure", "panel", "group"], SettingInfo("Which curves share one scale of heights.")] = Field(
+        default="figure", description="what shares one scale of heights"
+    )
+    width: Annotated[float, WIDTH] = Field(default=0.9, ge=0.05, le=8.0, description="share of the lane; above 1 lanes overlap")
+    fill: Annotated[Share, SettingInfo("How opaque the inside is.")] = Field(default=0.85, description="opacity inside")
+    line: Annotated[LineWidth, LINE] = 0.0
+
+    def form_sign(self) -> str:
+        """Ridges are densities that rise over their lane."""
+        return "ridge" if self.width > 1 else self.kind()
+
+    def without_unit(self) -> Self:
+        """Without a bandwidth or a limit in the measure's unit."""
+        ends = "run past" if self.ends == "fold" else self.ends
+        bandwidth = self.bandwidth.model_copy(update={"value": None})
+        return self.model_copy(update={"ends": ends, "low": None, "high": None, "bandwidth": bandwidth})
+
+    def surrounds_lane(self) -> bool:
+        """On both sides."""
+        return self.side == "both"
+
+    def on_lane_edge(self) -> bool:
+        """On one side, and not over other lanes."""
+        return self.side != "both" and self.place == "on" and self.width <= 1.0
+
+    def shows_axis(self, overlaid: bool) -> bool:
+        """Where curves of all lanes lie over one another."""
+        return overlaid and self.side != "both"
+
+    def rise(self) -> Side:
+        """As set."""
+        return self.side
