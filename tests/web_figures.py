@@ -56,7 +56,7 @@ def main(path: str) -> None:
     split = recipe_of_form("violin", "level", "arm", subgroups="sex")
     across = {"runs": "across"}
     figures = {
-        "values": VALUES, "arms": ARMS, "offered": figure_options().model_dump(mode="json"),
+        "values": VALUES, "arms": ARMS, "options": figure_options().model_dump(mode="json"),
         "box": figure(box, guides=guides, words=words, axis=across), "strip": figure(strip, axis=across),
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
         "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],

@@ -94,12 +94,14 @@ def recipe_of_form(
 
 
 def in_form(recipe: Recipe, name: FormName) -> Recipe:
-    """The recipe in another form; what two forms have in common stays: settings that decide a number, not where or how a mark is drawn, roles, words, guides."""
+    """The recipe in another form; what two forms have in common stays: settings that decide a number (not where or how a mark
+    is drawn), roles, words, guides.
+    """
     form = FORMS[name]
     layers = []
     for layer in form.layers():
         before = next((other for other in recipe.layers if other.kind() == layer.kind()), None)
-        shared = [] if before is None else [key for key, field in type(layer).model_fields.items() if info_of(field).computed]
+        shared = [] if before is None else [key for key, f in type(layer).model_fields.items() if info_of(f).computed]
         layers.append(layer.model_copy(update={key: getattr(before, key) for key in shared}))
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "overlaid" if form.overlaid else "evenly"})
     placed = form.subgroups.get("placed", "beside")

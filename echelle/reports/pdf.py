@@ -37,8 +37,8 @@ def fit_to_page(recipe: Recipe) -> Recipe:
 def report_pdf(
     title: str, parts: Sequence[ReportPart], typesetter: Typesetter, made: datetime | None = None, signed: str = ""
 ) -> bytes:
-    """The report's bytes; figures are drawn by :func:`fit_to_page` recipes, ``signed`` says who locked it. A figure higher than a
-    page gets a higher page.
+    """The report's bytes; figures are drawn by :func:`fit_to_page` recipes, ``signed`` says who locked it. A figure higher
+    than a page gets a higher page.
     """
     setter = _Setter(Lettering(typesetter, Style()))
     blocks = [*setter.words(title, 16.0, 700, after=14.0)]

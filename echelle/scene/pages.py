@@ -66,7 +66,8 @@ def page_scene(
 ) -> Scene:
     """A page that holds parts alone: nothing on it is a lane."""
     return Scene(
-        form=None, width=round_coordinate(width), height=round_coordinate(height), ground=ground, title=title, description=description,
+        form=None, width=round_coordinate(width), height=round_coordinate(height), ground=ground, title=title,
+        description=description,
         parts=parts, panels=[], lanes=[], handles=[], readings=[], decimals=0, counts=NO_COUNTS, note="", advice=[],
         faces=sorted(set(faces)),
     )  # fmt: skip

@@ -2,4 +2,7 @@ from django.urls import path
 
 from server.exporting import views
 
-urlpatterns = [path("comparisons/<uuid:comparison_id>/export/<str:kind>", views.Export.as_view())]
+urlpatterns = [
+    path("formats", views.Formats.as_view()),
+    path("comparisons/<uuid:comparison_id>/export/<str:kind>", views.Export.as_view()),
+]

@@ -7,13 +7,36 @@ import uuid
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.request import Request
+from rest_framework.response import Response
 
+from echelle.drawing.formats import FORMATS, PICTURES
 from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison
+from server.exporting.bodies import FormatOffer, FormatOffers
 from server.exporting.services import OF_ROWS, READINGS, REPORTS, export_of
 from server.studies.access import editable_by, visible_to
+
+
+class Formats(Endpoint):
+    """The formats that figures are saved in."""
+
+    @extend_schema(responses=FormatOffers)
+    def get(self, request: Request) -> Response:
+        """What each is for and what can be set of it."""
+        offers = ((name, FORMATS[name]) for name in PICTURES)
+        return Response(
+            FormatOffers(
+                [
+                    FormatOffer(
+                        name=name, title=form.title, use=form.use, settings=list(form.settings), vector=form.vector,
+                        pages=form.pages is not None,
+                    )
+                    for name, form in offers
+                ]
+            )
+        )  # fmt: skip
 
 
 class Export(Endpoint):

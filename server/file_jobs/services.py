@@ -57,7 +57,7 @@ def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Compa
     return permitted(Comparison.objects.all(), person, as_uuid(asked.comparison))
 
 
-def make_file(job: FileJob) -> None:
+def run_file_job(job: FileJob) -> None:
     """Make the job's file. Whoever may not have it any more gets none."""
     if not FileJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.WORKING):
         return

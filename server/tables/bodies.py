@@ -143,7 +143,7 @@ class Sort(Strict):
     down: bool = False
 
 
-class AskRows(Strict):
+class AskTableRows(Strict):
     """A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked."""
 
     steps: list[Step]

@@ -91,11 +91,11 @@ class TrySteps(Endpoint):
 class RowsOfTable(Endpoint):
     """Rows, for those who may see rows."""
 
-    @extend_schema(request=bodies.AskRows, responses={200: bodies.RowsWindow, 422: Fault})
+    @extend_schema(request=bodies.AskTableRows, responses={200: bodies.RowsWindow, 422: Fault})
     def post(self, request: Request, table_id: uuid.UUID) -> Response:
         """A window of rows after the steps that fit."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
-        ask = body_of(request, bodies.AskRows)
+        ask = body_of(request, bodies.AskTableRows)
         shown = prepared_of(table, ask.steps).table
         against = None if ask.against is None else prepared_of(table, ask.against).table
         return Response(rows.window(shown, rows.order_of(shown, ask.sort), ask.start, ask.count, against))

@@ -19,7 +19,7 @@ from echelle.scene.models import Scene
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison
 from server.file_jobs.models import FileJob
-from server.file_jobs.services import make_file as make
+from server.file_jobs.services import run_file_job as make
 from server.folios.models import Folio
 from server.studies.models import Membership, Study
 from tests.server.bringing import bring, send

@@ -1,4 +1,4 @@
-import type { ColumnSummary, Offered, Recipe, Scene } from "../src/api/generated";
+import type { ColumnSummary, FigureOptions, Recipe, Scene } from "../src/api/generated";
 import made from "./generated/figures.json";
 
 export interface Drawn {
@@ -12,7 +12,7 @@ export const figures = made as unknown as Record<"box" | "strip" | "up" | "split
   arms: string[];
   /** Numbers, decimals, and how files write them. */
   read: [number, number, string][];
-  offered: Offered;
+  options: FigureOptions;
   columns: ColumnSummary[];
   steps: Record<string, StepModel>;
 };

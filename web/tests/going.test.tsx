@@ -1,16 +1,16 @@
 // @vitest-environment jsdom
 import { act, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { send } from "../src/api/client";
+import { answer, api } from "../src/api/client";
 import { lines } from "../src/api/lines";
-import { choicesOf, dotsOf, millimetres, type Outgoing } from "../src/compare/export/sheet";
+import { choicesOf, dotsOf, millimetres, type PictureOptions } from "../src/compare/export/sheet";
 import { addressOf, useExport } from "../src/compare/export/useExport";
 import { studyName, useUpload } from "../src/studies/useUpload";
 import { useNotices } from "../src/ui/Notices";
 import { figures } from "./figures";
 import { around, refusal, serve } from "./serving";
 
-const PICTURE: Outgoing = {
+const PICTURE: PictureOptions = {
   kind: "png",
   page: "figure",
   width: 85,
@@ -48,8 +48,8 @@ describe("what goes out", () => {
     const server = serve({
       "GET comparisons/c1/export/png?dpi=300": new Response("few"),
       "GET comparisons/c1/export/note?": new Response("note"),
-      "POST outgoing": done,
-      "GET outgoing/o1/file": new Response("many"),
+      "POST file-jobs": done,
+      "GET file-jobs/o1/file": new Response("many"),
     });
     const few = renderHook(() => useExport("c1", 49_999), { wrapper: around() });
     await act(() => few.result.current.save("png", { dpi: "300" }));
@@ -58,11 +58,11 @@ describe("what goes out", () => {
     await act(() => many.result.current.save("note", {}));
     expect(server.asked.map(({ what }) => what)).toEqual([
       "GET comparisons/c1/export/png?dpi=300",
-      "POST outgoing",
-      "GET outgoing/o1/file",
+      "POST file-jobs",
+      "GET file-jobs/o1/file",
       "GET comparisons/c1/export/note?",
     ]);
-    expect(server.of("POST outgoing")).toEqual([
+    expect(server.of("POST file-jobs")).toEqual([
       { what: "export", comparison: "c1", kind: "png", choices: { dpi: "300" } },
     ]);
     expect(HTMLAnchorElement.prototype.click).toHaveBeenCalledTimes(3);
@@ -72,23 +72,23 @@ describe("what goes out", () => {
   it("is followed, can be stopped, and stops when nobody waits any more", async () => {
     const working = { id: "o1", state: "working", done: 1, of: 3, name: "", fault: null };
     const server = serve({
-      "POST outgoing": working,
-      "GET outgoing/o1": working,
-      "POST outgoing/o1/stop": { ...working, state: "stopped" },
+      "POST file-jobs": working,
+      "GET file-jobs/o1": working,
+      "POST file-jobs/o1/stop": { ...working, state: "stopped" },
     });
     const { result, unmount } = renderHook(() => useExport("c1", 60_000), { wrapper: around() });
     act(() => void result.current.save("bundle", {}));
     await waitFor(() => expect(result.current.state).toMatchObject({ done: 1, of: 3 }));
     act(() => result.current.stop());
-    await waitFor(() => expect(server.of("POST outgoing/o1/stop")).toHaveLength(1));
+    await waitFor(() => expect(server.of("POST file-jobs/o1/stop")).toHaveLength(1));
     unmount();
-    await waitFor(() => expect(server.of("POST outgoing/o1/stop")).toHaveLength(2));
+    await waitFor(() => expect(server.of("POST file-jobs/o1/stop")).toHaveLength(2));
     expect(server.asked.some(({ what }) => what.endsWith("/file"))).toBe(false);
   });
 
   it("says why there is no file", async () => {
     const fault = { what: "Nothing is measured", where: "", remedy: "Choose a measure." };
-    serve({ "POST outgoing": { id: "o1", state: "refused", done: 0, of: 0, name: "", fault } });
+    serve({ "POST file-jobs": { id: "o1", state: "refused", done: 0, of: 0, name: "", fault } });
     const { result } = renderHook(() => useExport("c1", 60_000), { wrapper: around() });
     await act(() => result.current.save("bundle", {}));
     expect([notices(), result.current.state]).toEqual([["Nothing is measured"], null]);
@@ -97,8 +97,8 @@ describe("what goes out", () => {
   it("is saved where a part of it is missing, and says which", async () => {
     const fault = { what: "1 of 40 figures could not be drawn", where: "", remedy: "Ward C: no values." };
     serve({
-      "POST outgoing": { id: "o1", state: "done", done: 40, of: 40, name: "f.zip", fault },
-      "GET outgoing/o1/file": new Response("zip"),
+      "POST file-jobs": { id: "o1", state: "done", done: 40, of: 40, name: "f.zip", fault },
+      "GET file-jobs/o1/file": new Response("zip"),
     });
     const { result } = renderHook(() => useExport("c1", 60_000), { wrapper: around() });
     await act(() => result.current.save("bundle", {}));
@@ -184,7 +184,7 @@ describe("what comes in", () => {
     expect(notices()).toEqual(["A picture", "2 tables came in"]);
     act(() => useNotices.getState().notices[1]?.action?.run());
     await waitFor(() => expect(server.of("POST tables/t1/preparation")).toHaveLength(1));
-    const append = { step: "append", table: { name: "b.csv" }, source: "file", here: "a.csv" };
+    const append = { step: "append", on: true, table: { name: "b.csv" }, source: "file", here: "a.csv" };
     expect(server.of("POST tables/t1/preparation")).toEqual([{ revision: 4, steps: [...steps, append] }]);
   });
 });
@@ -192,18 +192,23 @@ describe("what comes in", () => {
 describe("a request", () => {
   it("carries the token of changes, and a refusal says what to do", async () => {
     const seen: Headers[] = [];
-    vi.stubGlobal("fetch", async (_: string, init: { headers: Headers }) => {
-      seen.push(init.headers);
+    vi.stubGlobal("fetch", async (request: Request) => {
+      seen.push(request.headers);
       return refusal(403, "Not yours");
     });
     // biome-ignore lint/suspicious/noDocumentCookie: as the server sets it
     document.cookie = "csrftoken=abc123";
-    await expect(send("POST", "studies")).rejects.toMatchObject({ status: 403, fault: { what: "Not yours" } });
+    await expect(answer(api.POST("/api/studies", { body: { name: "x" } }))).rejects.toMatchObject({
+      status: 403,
+      fault: { what: "Not yours" },
+    });
     expect(seen[0]?.get("X-CSRFToken")).toBe("abc123");
     vi.stubGlobal("fetch", async () => new Response("<html>", { status: 502 }));
-    await expect(send("GET", "studies")).rejects.toMatchObject({ fault: { what: "The server did not answer" } });
+    await expect(answer(api.GET("/api/studies"))).rejects.toMatchObject({
+      fault: { what: "The server did not answer" },
+    });
     vi.stubGlobal("fetch", () => Promise.reject(new TypeError("gone")));
-    await expect(send("GET", "studies")).rejects.toMatchObject({ status: 0 });
+    await expect(answer(api.GET("/api/studies"))).rejects.toMatchObject({ status: 0 });
   });
 
   it("reads an answer line by line, wherever the network cuts it", async () => {
@@ -214,9 +219,8 @@ describe("a request", () => {
         stream.close();
       },
     });
-    vi.stubGlobal("fetch", async () => new Response(body));
     const found: number[] = [];
-    for await (const { done } of lines<{ done: number }>("x", {}, new AbortController().signal)) found.push(done);
+    for await (const { done } of lines<{ done: number }>(body)) found.push(done);
     expect(found).toEqual([1, 2, 3]);
   });
 });

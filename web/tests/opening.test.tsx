@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { act, cleanup, render, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { begin, opening } from "../src/compare/ahead";
+import { begin, opening } from "../src/compare/prefetch";
 import { useBench } from "../src/compare/useBench";
 import { Miniature } from "../src/scene/Miniature";
 import { useNotices } from "../src/ui/Notices";

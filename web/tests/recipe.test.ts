@@ -20,9 +20,9 @@ describe("changes of a recipe", () => {
     expect(JSON.stringify(next)).not.toBe(JSON.stringify(recipe));
   });
   it("take subgroups away with their groups, and groups where several measures are compared", () => {
-    const split = withSubgroups(recipe, "sex", figures.offered, "box");
+    const split = withSubgroups(recipe, "sex", figures.options, "box");
     expect(split.subgroups?.column).toBe("sex");
-    expect(withGroups(split, null, figures.offered, "box")).toMatchObject({ groups: null, subgroups: null });
+    expect(withGroups(split, null, figures.options, "box")).toMatchObject({ groups: null, subgroups: null });
     expect(withMeasures(split, ["level", "weight"])).toMatchObject({ groups: null, subgroups: null });
     expect(withMeasures(split, ["level"]).groups?.column).toBe("arm");
   });
@@ -30,7 +30,7 @@ describe("changes of a recipe", () => {
     const kept = withKept(withKept(recipe, "site", ["north"]), "site", ["south"]);
     expect(kept.keep).toEqual([{ column: "site", is: ["south"] }]);
     expect(withKept(kept, "site", null).keep).toEqual([]);
-    expect(withPanels(recipe, "site", figures.offered).panels.wrapped?.column).toBe("site");
+    expect(withPanels(recipe, "site", figures.options).panels.wrapped?.column).toBe("site");
   });
   it("reorder and rename lanes by their level", () => {
     const levels = levelsShown(figures.box.scene);
@@ -52,10 +52,10 @@ describe("changes of a recipe", () => {
   });
   it("bring paired lanes with their guides and take only those away again", () => {
     const own = { ...recipe, guides: [plain] };
-    const drawn = withPairedLanes(own, figures.offered, true);
+    const drawn = withPairedLanes(own, figures.options, true);
     expect(drawn.guides.map(({ at }) => at)).toEqual(["median", 0]);
-    expect(withPairedLanes(drawn, figures.offered, false).guides).toEqual([plain]);
-    expect(withControlLines(own, figures.offered).layers.map(({ layer }) => layer)).toEqual(["points", "control"]);
+    expect(withPairedLanes(drawn, figures.options, false).guides).toEqual([plain]);
+    expect(withControlLines(own, figures.options).layers.map(({ layer }) => layer)).toEqual(["points", "control"]);
   });
 });
 

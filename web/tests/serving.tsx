@@ -22,9 +22,11 @@ export function refusal(status: number, what: string): Response {
 /** A server that knows these addresses, and what it was asked in order. An answer may be a function of the body. */
 export function serve(answers: Record<string, Answer>) {
   const asked: Asked[] = [];
-  vi.stubGlobal("fetch", async (path: string, init: RequestInit = {}) => {
-    const what = `${init.method ?? "GET"} ${path.replace(/^\/api\//, "")}`;
-    const body = typeof init.body === "string" ? JSON.parse(init.body) : init.body;
+  vi.stubGlobal("fetch", async (input: Request | string) => {
+    const request = typeof input === "string" ? new Request(new URL(input, window.location.origin)) : input;
+    const what = `${request.method} ${request.url.replace(/^.*?\/api\//, "")}`;
+    const type = request.headers.get("Content-Type") ?? "";
+    const body = type.includes("json") ? await request.json() : type ? await request.blob() : undefined;
     asked.push({ what, body });
     if (!(what in answers)) return refusal(404, `Nobody answers ${what}`);
     const answer = answers[what];

@@ -266,9 +266,9 @@ def _crowded(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advic
     total = sum(counts.values())
     if not total:
         return []
-    list_words = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
+    names = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
     why = "Give the points more of the lane, make them smaller, or let them be shaped."
-    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {list_words}.", why=why)]
+    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {names}.", why=why)]
 
 
 def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:

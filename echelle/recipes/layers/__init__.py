@@ -24,11 +24,12 @@ from echelle.recipes.layers.ticks import TicksLayer
 from echelle.recipes.layers.trend import TrendLayer
 
 LAYER_MODELS: tuple[type[AnyLayer], ...] = (
-    BoxLayer, DensityLayer, PointsLayer, BinsLayer, MeanLayer, TicksLayer, CumulativeLayer, LineLayer, NormalCurveLayer, StemLayer,
-    CountsLayer, TrendLayer, DifferenceLayer, BracketLayer, ControlLayer,
+    BoxLayer, DensityLayer, PointsLayer, BinsLayer, MeanLayer, TicksLayer, CumulativeLayer, LineLayer, NormalCurveLayer, 
+    StemLayer, CountsLayer, TrendLayer, DifferenceLayer, BracketLayer, ControlLayer,
 )  # fmt: skip
 
 if TYPE_CHECKING:
     Layer = AnyLayer
 else:
-    Layer = Annotated[Union[LAYER_MODELS], Field(discriminator="layer")]
+    # Made at run time of whatever is named above.
+    Layer = Annotated[Union[LAYER_MODELS], Field(discriminator="layer")]  # noqa: UP007

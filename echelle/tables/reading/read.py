@@ -213,11 +213,11 @@ def _units(columns: list[Column], cells: Cells) -> list[Remark]:
     given = [(column, heading) for column, heading in zip(columns, cells.names, strict=True) if column.unit]
     if not given:
         return []
-    plural = ", ".join(column.heading for column, _ in given[:6]) + (" …" if len(given) > 6 else "")
+    headings = ", ".join(column.heading for column, _ in given[:6]) + (" …" if len(given) > 6 else "")
     steps = [{"step": "unit", "column": column.name, "unit": None} for column, _ in given]
     steps += [{"step": "rename", "column": c.name, "to": heading} for c, heading in given if heading != c.name]
     undo = Remedy("Keep the headings whole", steps=tuple(steps))
-    return [Remark(f"Units stand apart from the names: {plural}.", line=cells.header_row or None, remedies=(undo,))]
+    return [Remark(f"Units stand apart from the names: {headings}.", line=cells.header_row or None, remedies=(undo,))]
 
 
 def _summaries(columns: list[Column], rows: int) -> list[Remark]:

@@ -192,8 +192,8 @@ def stand_in(table: Table, step: StandIn) -> Changed:
 
 
 def _stand_in_words(step: StandIn) -> str:
-    plural = [f"{name}: {how}" for name, how in (("below", step.below), ("above", step.above)) if how != "as it is"]
-    return ", ".join(plural) or "unchanged"
+    words = [f"{name}: {how}" for name, how in (("below", step.below), ("above", step.above)) if how != "as it is"]
+    return ", ".join(words) or "unchanged"
 
 
 def convert(table: Table, step: Convert) -> Changed:

@@ -1,4 +1,5 @@
-import type { Fault } from "./generated";
+import createClient, { type Middleware } from "openapi-fetch";
+import type { Fault, paths } from "./generated";
 
 /** A refusal by the server: what is wrong, where, and what to do. */
 export class Refused extends Error {
@@ -21,39 +22,35 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-/** A request with the token of changes; a refusal becomes an error that says what to do. */
-export async function send(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
-  // What is only read goes without, so that an answer the page fetched ahead is taken.
-  const headers = new Headers(method === "GET" ? {} : { "X-CSRFToken": csrfToken() });
-  if (type) headers.set("Content-Type", type);
-  let response: Response;
-  try {
-    response = await fetch(`/api/${path}`, { method, headers, body: body ?? null, signal: signal ?? null });
-  } catch (error) {
-    if (signal?.aborted) throw error;
-    throw new Refused(0, UNREACHED);
-  }
-  if (response.ok) return response;
-  const fault = await response.json().catch(() => UNREACHED);
-  throw new Refused(response.status, fault as Fault);
+const refusals: Middleware = {
+  onRequest({ request }) {
+    // What is only read goes without, so that an answer the page fetched before is taken.
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+  },
+  async onResponse({ response }) {
+    if (response.ok) return;
+    const fault = await response.json().catch(() => UNREACHED);
+    throw new Refused(response.status, fault as Fault);
+  },
+  onError({ error, request }) {
+    return request.signal.aborted ? (error as Error) : new Refused(0, UNREACHED);
+  },
+};
+
+/** The server's endpoints; a path carries the types of what it takes and gives. A refusal is thrown, and says what to do. */
+export const api = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "",
+  fetch: (request) => globalThis.fetch(request),
+});
+api.use(refusals);
+
+/** What a call was answered with. */
+export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T;
 }
 
-/** Read JSON. */
-export async function get<T>(path: string): Promise<T> {
-  return (await send("GET", path)).json();
-}
-
-/** Send JSON and read the answer. */
-export async function put<T>(method: "POST" | "PUT" | "PATCH", path: string, body: unknown): Promise<T> {
-  return (await send(method, path, JSON.stringify(body), "application/json")).json();
-}
-
-/** Remove something. */
-export async function remove(path: string): Promise<void> {
-  await send("DELETE", path);
-}
-
-/** Bring bytes. */
-export async function bring<T>(path: string, bytes: Blob): Promise<T> {
-  return (await send("POST", path, bytes, "application/octet-stream")).json();
-}
+/** What a call that brings bytes takes. */
+export const asBytes = {
+  headers: { "Content-Type": "application/octet-stream" },
+  bodySerializer: (bytes: unknown) => bytes as Blob,
+};

@@ -383,6 +383,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/file-jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask for a batch, a report or a large export. */
+        post: operations["file_jobs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file-jobs/{file_job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far is it? */
+        get: operations["file_jobs_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file-jobs/{file_job_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Once it is done. */
+        get: operations["file_jobs_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file-jobs/{file_job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make no more of it; nothing is kept. */
+        post: operations["file_jobs_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios": {
         parameters: {
             query?: never;
@@ -505,6 +573,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What each is for and what can be set of it. */
+        get: operations["formats_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forms": {
         parameters: {
             query?: never;
@@ -533,74 +618,6 @@ export interface paths {
         get: operations["layers_pictures_retrieve"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/outgoing": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Ask for a batch, a report or a large export. */
-        post: operations["outgoing_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/outgoing/{outgoing_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description How far is it? */
-        get: operations["outgoing_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/outgoing/{outgoing_id}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Once it is done. */
-        get: operations["outgoing_file_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/outgoing/{outgoing_id}/stop": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Make no more of it; nothing is kept. */
-        post: operations["outgoing_stop_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1140,32 +1157,32 @@ export interface components {
          */
         Ask: {
             /** @default null */
-            recipe: components["schemas"]["Recipe"] | null;
+            recipe?: components["schemas"]["Recipe"] | null;
             /**
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /**
              * Have
              * @default []
              */
-            have: string[];
+            have?: string[];
             /**
              * Miniature
              * @default false
              */
-            miniature: boolean;
+            miniature?: boolean;
             /**
              * Newest
              * @default false
              */
-            newest: boolean;
+            newest?: boolean;
             /**
              * Newest Style
              * @default false
              */
-            newest_style: boolean;
+            newest_style?: boolean;
         };
         /**
          * AskBatch
@@ -1183,36 +1200,36 @@ export interface components {
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /**
              * Each
              * @default null
              */
-            each: string | null;
+            each?: string | null;
             /**
              * Measures
              * @default null
              */
-            measures: string[] | null;
+            measures?: string[] | null;
             /**
              * File Format
              * @default pdf
              */
-            file_format: components["schemas"]["AskBatchFileFormatEnum"];
+            file_format?: components["schemas"]["AskBatchFileFormatEnum"];
             /**
              * Dpi
              * @default 300
              */
-            dpi: number;
+            dpi?: number;
             /**
              * Width
              * @description of the sheet, such as 85mm; the recipe's when left out
              * @default null
              */
-            width: string | null;
+            width?: string | null;
         };
         /** @enum {string} */
-        AskBatchFileFormatEnum: "pdf" | "svg" | "png" | "tiff";
+        AskBatchFileFormatEnum: "svg" | "pdf" | "png" | "tiff";
         /**
          * AskExport
          * @description What a comparison's export gives at once, where it takes long: the same kinds and choices.
@@ -1233,6 +1250,11 @@ export interface components {
             };
         };
         /**
+         * AskFileJob
+         * @description A file to make.
+         */
+        AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"];
+        /**
          * AskKeys
          * @description Which keys to compare with another table's.
          */
@@ -1243,11 +1265,6 @@ export interface components {
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
         };
-        /**
-         * AskOutgoing
-         * @description A file to make.
-         */
-        AskOutgoing: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"];
         /**
          * AskReport
          * @description The report of a folio's figures.
@@ -1264,7 +1281,7 @@ export interface components {
              * File Format
              * @default html
              */
-            file_format: components["schemas"]["AskReportFileFormatEnum"];
+            file_format?: components["schemas"]["AskReportFileFormatEnum"];
         };
         /** @enum {string} */
         AskReportFileFormatEnum: "html" | "pdf";
@@ -1280,7 +1297,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * AskRows
@@ -1292,27 +1309,46 @@ export interface components {
              * Aside
              * @default null
              */
-            aside: ("missing" | "beyond a limit" | "left out" | "ungrouped" | "not shown") | null;
+            aside?: ("missing" | "beyond a limit" | "left out" | "ungrouped" | "not shown") | null;
             /**
              * Keys
              * @default []
              */
-            keys: number[];
+            keys?: number[];
             /**
              * Spans
              * @default []
              */
-            spans: components["schemas"]["Span"][];
+            spans?: components["schemas"]["Span"][];
             /**
              * Start
              * @default 0
              */
-            start: number;
+            start?: number;
             /**
              * Count
              * @default 100
              */
+            count?: number;
+        };
+        /**
+         * AskTableRows
+         * @description A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked.
+         */
+        AskTableRows: {
+            /** Steps */
+            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            /** Start */
+            start: number;
+            /** Count */
             count: number;
+            /** @default null */
+            sort?: components["schemas"]["Sort"] | null;
+            /**
+             * Against
+             * @default null
+             */
+            against?: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
         };
         /** @enum {string} */
         AtEnum: "mean" | "median" | "mean and SD";
@@ -1725,7 +1761,7 @@ export interface components {
              * Ordered
              * @default false
              */
-            ordered: boolean;
+            ordered?: boolean;
             /** Levels */
             levels: components["schemas"]["LevelCount"][];
             /** Bars */
@@ -1760,52 +1796,8 @@ export interface components {
         };
         /** @enum {string} */
         CombineHowEnum: "mean" | "median" | "first" | "count";
-        /**
-         * Compared
-         * @description Everything about how large the differences are.
-         */
-        Compared: {
-            /** Measure */
-            measure: string;
-            /** Unit */
-            unit: string | null;
-            /** Groups */
-            groups: string | null;
-            asked: components["schemas"]["Differences"];
-            /** Pairs */
-            pairs: components["schemas"]["PairAnswer"][];
-            /** Overall */
-            overall: components["schemas"]["TestLine"][];
-            /** Pairwise */
-            pairwise: components["schemas"]["TestLine"][];
-            two_factors: components["schemas"]["TwoFactors"] | null;
-            limits: components["schemas"]["LimitsAnswer"] | null;
-            components: components["schemas"]["ComponentsAnswer"] | null;
-            control: components["schemas"]["ControlAnswer"] | null;
-            guide: components["schemas"]["FittingGuide"];
-            /** Remarks */
-            remarks: string[];
-        };
         /** @enum {string} */
         ComparedEnum: "figure" | "panel" | "group";
-        /**
-         * Comparing
-         * @description How many pairs of how many are compared, or the answer.
-         */
-        Comparing: {
-            /**
-             * Done
-             * @default 0
-             */
-            done: number;
-            /**
-             * Of
-             * @default 0
-             */
-            of: number;
-            /** @default null */
-            found: components["schemas"]["Compared"] | null;
-        };
         /**
          * ComparisonState
          * @description A comparison as it is shown now. ``undo`` and ``redo`` name the states that those steps lead to.
@@ -2476,6 +2468,24 @@ export interface components {
              */
             resamples: number;
         };
+        /**
+         * DifferencesProgress
+         * @description How many pairs of how many are compared, or the answer.
+         */
+        DifferencesProgress: {
+            /**
+             * Done
+             * @default 0
+             */
+            done?: number;
+            /**
+             * Of
+             * @default 0
+             */
+            of?: number;
+            /** @default null */
+            found?: components["schemas"]["LaneDifferences"] | null;
+        };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
         /**
@@ -2489,7 +2499,7 @@ export interface components {
              * Dismissed
              * @default true
              */
-            dismissed: boolean;
+            dismissed?: boolean;
         };
         /** @enum {string} */
         DrawnEnum: "columns" | "outline" | "mid-points";
@@ -2565,6 +2575,51 @@ export interface components {
         /** @enum {string} */
         FenceRuleEnum: "quartiles" | "percentiles" | "full range" | "none" | "mean and SD" | "median and MAD" | "skew-adjusted" | "extreme deviates";
         /**
+         * FigureOptions
+         * @description All forms, all layers, and roles as they begin (without a column).
+         */
+        FigureOptions: {
+            /** Forms */
+            forms: components["schemas"]["FormOffer"][];
+            /** Layers */
+            layers: components["schemas"]["LayerOffer"][];
+            measure: components["schemas"]["Measure"];
+            groups: components["schemas"]["Groups"];
+            subgroups: components["schemas"]["Subgroups"];
+            panel: components["schemas"]["Levels"];
+            differences: components["schemas"]["Differences"];
+            /**
+             * Places
+             * @description what words may hold in braces, of all rows
+             */
+            places: string[];
+            /**
+             * Lane Places
+             * @description the same of one lane, with its name after a colon
+             */
+            lane_places: string[];
+        };
+        /**
+         * FileJobState
+         * @description How far a file has come.
+         */
+        FileJobState: {
+            /** Id */
+            id: string;
+            /** State */
+            state: components["schemas"]["FileJobStateStateEnum"];
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Name */
+            name: string;
+            /** @description why there is no file, or what a file that is done misses */
+            fault: components["schemas"]["Fault"] | null;
+        };
+        /** @enum {string} */
+        FileJobStateStateEnum: "waiting" | "working" | "done" | "refused" | "stopped";
+        /**
          * Find
          * @description Where ``text`` stands, or the row with that ``key``.
          */
@@ -2575,14 +2630,14 @@ export interface components {
              * Text
              * @default
              */
-            text: string;
+            text?: string;
             /**
              * Key
              * @default null
              */
-            key: number | null;
+            key?: number | null;
             /** @default null */
-            sort: components["schemas"]["Sort"] | null;
+            sort?: components["schemas"]["Sort"] | null;
         };
         /**
          * FittingGuide
@@ -2699,6 +2754,32 @@ export interface components {
             /** Subgroups Placed */
             subgroups_placed: components["schemas"]["SubgroupsPlaced"];
         };
+        /**
+         * FormatOffer
+         * @description A format: its name and title, what it is for, and what can be set of it.
+         */
+        FormatOffer: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Use */
+            use: string;
+            /** Settings */
+            settings: components["schemas"]["SettingsEnum"][];
+            /** Vector */
+            vector: boolean;
+            /**
+             * Pages
+             * @description whether several figures can be pages of one file
+             */
+            pages: boolean;
+        };
+        /**
+         * FormatOffers
+         * @description All that a person chooses from.
+         */
+        FormatOffers: components["schemas"]["FormatOffer"][];
         /**
          * Found
          * @description Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all.
@@ -2973,7 +3054,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * InForms
@@ -2993,7 +3074,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * InMeasures
@@ -3182,6 +3263,32 @@ export interface components {
             unmatched_first: string[];
             /** Unused First */
             unused_first: string[];
+        };
+        /**
+         * LaneDifferences
+         * @description Everything about how large the differences are.
+         */
+        LaneDifferences: {
+            /** Measure */
+            measure: string;
+            /** Unit */
+            unit: string | null;
+            /** Groups */
+            groups: string | null;
+            asked: components["schemas"]["Differences"];
+            /** Pairs */
+            pairs: components["schemas"]["PairAnswer"][];
+            /** Overall */
+            overall: components["schemas"]["TestLine"][];
+            /** Pairwise */
+            pairwise: components["schemas"]["TestLine"][];
+            two_factors: components["schemas"]["TwoFactors"] | null;
+            limits: components["schemas"]["LimitsAnswer"] | null;
+            components: components["schemas"]["ComponentsAnswer"] | null;
+            control: components["schemas"]["ControlAnswer"] | null;
+            guide: components["schemas"]["FittingGuide"];
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * LaneReadings
@@ -3803,12 +3910,12 @@ export interface components {
              * Measure
              * @default null
              */
-            measure: string | null;
+            measure?: string | null;
             /**
              * Groups
              * @default null
              */
-            groups: string | null;
+            groups?: string | null;
         };
         /**
          * NewCopy
@@ -3819,14 +3926,14 @@ export interface components {
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /** @default null */
-            recipe: components["schemas"]["Recipe"] | null;
+            recipe?: components["schemas"]["Recipe"] | null;
             /**
              * Name
              * @default
              */
-            name: string;
+            name?: string;
         };
         /**
          * NewFolio
@@ -3839,7 +3946,7 @@ export interface components {
              * Name
              * @default Folio
              */
-            name: string;
+            name?: string;
         };
         /**
          * NewLevels
@@ -3863,13 +3970,13 @@ export interface components {
              * @description for people without an account; needs an end
              * @default false
              */
-            outside: boolean;
+            outside?: boolean;
             /**
              * Ends
              * @description the last day on which it works (UTC)
              * @default null
              */
-            ends: string | null;
+            ends?: string | null;
         };
         /**
          * NewStudy
@@ -3951,31 +4058,6 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
         };
         /**
-         * Offered
-         * @description All forms, all layers, and roles as they begin (without a column).
-         */
-        Offered: {
-            /** Forms */
-            forms: components["schemas"]["FormOffer"][];
-            /** Layers */
-            layers: components["schemas"]["LayerOffer"][];
-            measure: components["schemas"]["Measure"];
-            groups: components["schemas"]["Groups"];
-            subgroups: components["schemas"]["Subgroups"];
-            panel: components["schemas"]["Levels"];
-            differences: components["schemas"]["Differences"];
-            /**
-             * Places
-             * @description what words may hold in braces, of all rows
-             */
-            places: string[];
-            /**
-             * Lane Places
-             * @description the same of one lane, with its name after a colon
-             */
-            lane_places: string[];
-        };
-        /**
          * OneOf
          * @description Rows whose value in ``column`` is one of ``values``.
          */
@@ -4000,26 +4082,6 @@ export interface components {
             /** Columns */
             columns: components["schemas"]["ColumnSummary"][];
         };
-        /**
-         * OutgoingState
-         * @description How far a file has come.
-         */
-        OutgoingState: {
-            /** Id */
-            id: string;
-            /** State */
-            state: components["schemas"]["OutgoingStateStateEnum"];
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            /** Name */
-            name: string;
-            /** @description why there is no file, or what a file that is done misses */
-            fault: components["schemas"]["Fault"] | null;
-        };
-        /** @enum {string} */
-        OutgoingStateStateEnum: "waiting" | "working" | "done" | "refused" | "stopped";
         /**
          * Outlier
          * @description A value beyond the fences; ``row`` is None where the reader may not see rows.
@@ -5136,6 +5198,8 @@ export interface components {
             /** Pictures */
             pictures: components["schemas"]["Picture"][];
         };
+        /** @enum {string} */
+        SettingsEnum: "dpi" | "text" | "clear";
         /**
          * Settle
          * @description A state to add to the trail.
@@ -5221,7 +5285,7 @@ export interface components {
              * Down
              * @default false
              */
-            down: boolean;
+            down?: boolean;
         };
         /** @enum {string} */
         SortedEnum: "by hand" | "alphabetical" | "calendar" | "by median" | "by mean" | "by n";
@@ -5742,7 +5806,7 @@ export interface components {
              * Name
              * @default
              */
-            name: string;
+            name?: string;
         };
         /**
          * TrendLayer
@@ -5999,12 +6063,13 @@ export type Ask = components['schemas']['Ask'];
 export type AskBatch = components['schemas']['AskBatch'];
 export type AskBatchFileFormatEnum = components['schemas']['AskBatchFileFormatEnum'];
 export type AskExport = components['schemas']['AskExport'];
+export type AskFileJob = components['schemas']['AskFileJob'];
 export type AskKeys = components['schemas']['AskKeys'];
-export type AskOutgoing = components['schemas']['AskOutgoing'];
 export type AskReport = components['schemas']['AskReport'];
 export type AskReportFileFormatEnum = components['schemas']['AskReportFileFormatEnum'];
 export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
+export type AskTableRows = components['schemas']['AskTableRows'];
 export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
 export type AxisLineEnum = components['schemas']['AxisLineEnum'];
@@ -6027,9 +6092,7 @@ export type ColumnKind = components['schemas']['ColumnKind'];
 export type ColumnSummary = components['schemas']['ColumnSummary'];
 export type Combine = components['schemas']['Combine'];
 export type CombineHowEnum = components['schemas']['CombineHowEnum'];
-export type Compared = components['schemas']['Compared'];
 export type ComparedEnum = components['schemas']['ComparedEnum'];
-export type Comparing = components['schemas']['Comparing'];
 export type ComparisonState = components['schemas']['ComparisonState'];
 export type ComponentLine = components['schemas']['ComponentLine'];
 export type ComponentsAnswer = components['schemas']['ComponentsAnswer'];
@@ -6052,6 +6115,7 @@ export type Derive = components['schemas']['Derive'];
 export type DifferenceLayer = components['schemas']['DifferenceLayer'];
 export type DifferenceOf = components['schemas']['DifferenceOf'];
 export type Differences = components['schemas']['Differences'];
+export type DifferencesProgress = components['schemas']['DifferencesProgress'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
@@ -6062,6 +6126,9 @@ export type EstimateLine = components['schemas']['EstimateLine'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
 export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
+export type FigureOptions = components['schemas']['FigureOptions'];
+export type FileJobState = components['schemas']['FileJobState'];
+export type FileJobStateStateEnum = components['schemas']['FileJobStateStateEnum'];
 export type Find = components['schemas']['Find'];
 export type FittingGuide = components['schemas']['FittingGuide'];
 export type FolioFigureState = components['schemas']['FolioFigureState'];
@@ -6070,6 +6137,8 @@ export type FolioPages = components['schemas']['FolioPages'];
 export type FolioState = components['schemas']['FolioState'];
 export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
+export type FormatOffer = components['schemas']['FormatOffer'];
+export type FormatOffers = components['schemas']['FormatOffers'];
 export type Found = components['schemas']['Found'];
 export type FromMean = components['schemas']['FromMean'];
 export type GoTo = components['schemas']['GoTo'];
@@ -6102,6 +6171,7 @@ export type KernelEnum = components['schemas']['KernelEnum'];
 export type KeyEnum = components['schemas']['KeyEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
 export type Keys = components['schemas']['Keys'];
+export type LaneDifferences = components['schemas']['LaneDifferences'];
 export type LaneReadings = components['schemas']['LaneReadings'];
 export type LaneRuns = components['schemas']['LaneRuns'];
 export type LayerOffer = components['schemas']['LayerOffer'];
@@ -6144,11 +6214,8 @@ export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
 export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
 export type OfRecipe = components['schemas']['OfRecipe'];
-export type Offered = components['schemas']['Offered'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
-export type OutgoingState = components['schemas']['OutgoingState'];
-export type OutgoingStateStateEnum = components['schemas']['OutgoingStateStateEnum'];
 export type Outlier = components['schemas']['Outlier'];
 export type OwnLook = components['schemas']['OwnLook'];
 export type PageEnum = components['schemas']['PageEnum'];
@@ -6202,6 +6269,7 @@ export type SetUnit = components['schemas']['SetUnit'];
 export type Setting = components['schemas']['Setting'];
 export type SettingKind = components['schemas']['SettingKind'];
 export type SettingPictures = components['schemas']['SettingPictures'];
+export type SettingsEnum = components['schemas']['SettingsEnum'];
 export type Settle = components['schemas']['Settle'];
 export type SettleSteps = components['schemas']['SettleSteps'];
 export type ShareList = components['schemas']['ShareList'];
@@ -6414,7 +6482,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/x-ndjson": components["schemas"]["Comparing"];
+                    "application/x-ndjson": components["schemas"]["DifferencesProgress"];
                 };
             };
             422: {
@@ -7023,6 +7091,100 @@ export interface operations {
             };
         };
     };
+    file_jobs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AskFileJob"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileJobState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    file_jobs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileJobState"];
+                };
+            };
+        };
+    };
+    file_jobs_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    file_jobs_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileJobState"];
+                };
+            };
+        };
+    };
     folios_create: {
         parameters: {
             query?: never;
@@ -7315,6 +7477,25 @@ export interface operations {
             };
         };
     };
+    formats_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatOffers"];
+                };
+            };
+        };
+    };
     forms_retrieve: {
         parameters: {
             query?: never;
@@ -7329,7 +7510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Offered"];
+                    "application/json": components["schemas"]["FigureOptions"];
                 };
             };
         };
@@ -7359,100 +7540,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
-                };
-            };
-        };
-    };
-    outgoing_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["AskOutgoing"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OutgoingState"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Fault"];
-                };
-            };
-        };
-    };
-    outgoing_retrieve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                outgoing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OutgoingState"];
-                };
-            };
-        };
-    };
-    outgoing_file_retrieve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                outgoing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
-                };
-            };
-        };
-    };
-    outgoing_stop_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                outgoing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OutgoingState"];
                 };
             };
         };
@@ -8062,7 +8149,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AskRows"];
+                "application/json": components["schemas"]["AskTableRows"];
             };
         };
         responses: {

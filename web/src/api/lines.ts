@@ -1,15 +1,14 @@
-import { send } from "./client";
-
-/** Send JSON and read the answer line by line, each of them JSON; stopped by the signal. */
-export async function* lines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
-  const response = await send("POST", path, JSON.stringify(body), "application/json", signal);
-  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+/** The lines of a streamed answer, each of them JSON. */
+export async function* lines<T>(stream: ReadableStream<Uint8Array> | null): AsyncGenerator<T> {
+  const reader = stream
+    ?.pipeThrough(new TextDecoderStream() as unknown as TransformStream<Uint8Array, string>)
+    .getReader();
   let rest = "";
   for (;;) {
     const part = await reader?.read();
     if (!part || part.done) break;
-    const found = (rest + part.value).split("\n");
-    rest = found.pop() ?? "";
-    for (const line of found) yield JSON.parse(line) as T;
+    const whole = (rest + part.value).split("\n");
+    rest = whole.pop() ?? "";
+    for (const line of whole) yield JSON.parse(line) as T;
   }
 }

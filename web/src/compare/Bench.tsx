@@ -1,15 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { useLocation } from "wouter";
-import { get, put } from "../api/client";
+import { answer, api } from "../api/client";
 import { download } from "../api/download";
-import type { ComparisonState, StudyCards, TableState } from "../api/generated";
+import type { ComparisonState, StepState } from "../api/generated";
+import { useFormats } from "../api/useFormats";
 import { Header } from "../ui/Header";
 import { LockBar } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { AdvicePanel } from "./advice/AdvicePanel";
 import { useAdvice } from "./advice/useAdvice";
-import { BenchDialogs, type Over } from "./BenchDialogs";
+import { BenchDialogs, type OpenDialog } from "./BenchDialogs";
 import { BenchHeader } from "./BenchHeader";
 import type { Command } from "./commands/Commands";
 import { commandsOf } from "./commands/commands";
@@ -27,23 +28,26 @@ import { Sheet } from "./sheet/Sheet";
 import type { Sight } from "./sight";
 import { Trail } from "./Trail";
 import { useBench } from "./useBench";
+import { useFigureOptions } from "./useFigureOptions";
 import { useForms } from "./useForms";
-import { useOffered } from "./useOffered";
+
+type Step = StepState["step"];
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
 export function Bench({ id }: { id: string }) {
   const bench = useBench(id);
-  const { comparison, error, recipe, scene, preview, settle, goTo, takeNewest, amend } = bench;
+  const { comparison, error, recipe, scene, preview, settle, goTo, takeNewest, saveMeta } = bench;
   const [, go] = useLocation();
-  const offered = useOffered();
+  const options = useFigureOptions();
+  const formats = useFormats();
   const { forms, inForm } = useForms(id, recipe, scene !== null);
   const advice = useAdvice(id, recipe, scene);
-  const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
+  const { data: studies } = useQuery({ queryKey: ["studies"], queryFn: () => answer(api.GET("/api/studies")) });
   const [row, setRow] = useState<number | null>(null);
   const [layer, setLayer] = useState<string | null>(null);
   const [full, setFull] = useState(false);
   const [sight, setSight] = useState<Sight>("as it is");
-  const [over, setOver] = useState<Over | null>(null);
+  const [over, setOver] = useState<OpenDialog | null>(null);
   const [pinned, setPinned] = useState<number[]>([]);
   // Rows are asked for by what is settled: a drag asks for figures alone.
   const kept = comparison?.recipe ?? null;
@@ -91,10 +95,12 @@ export function Bench({ id }: { id: string }) {
   const pin = (entry: number) =>
     setPinned((now) => (now.includes(entry) ? now.filter((one) => one !== entry) : [...now, entry]));
   const copy = (entry: number | null) =>
-    put<ComparisonState>("POST", `comparisons/${id}/copies`, { entry }).then(
-      (made) => go(`/comparisons/${made.id}`),
-      tell,
-    );
+    answer(
+      api.POST("/api/comparisons/{comparison_id}/copies", {
+        params: { path: { comparison_id: id } },
+        body: { entry },
+      }),
+    ).then((made) => go(`/comparisons/${made.id}`), tell);
   const sideBySide = () =>
     setOver({
       title: "States side by side",
@@ -108,10 +114,19 @@ export function Bench({ id }: { id: string }) {
         { entry: comparison.head, recipe, words: `without ${recipe.left_out.length} left out` },
       ],
     });
-  const addStep = async (added: unknown) => {
-    const table = await get<TableState>(`tables/${comparison.newer?.table ?? comparison.table}`);
+  const addStep = async (added: Step) => {
+    const table = await answer(
+      api.GET("/api/tables/{table_id}", {
+        params: { path: { table_id: comparison.newer?.table ?? comparison.table } },
+      }),
+    );
     const steps = [...table.outcome.steps.map((one) => one.step), added];
-    await put<TableState>("POST", `tables/${table.id}/preparation`, { revision: table.revision, steps });
+    await answer(
+      api.POST("/api/tables/{table_id}/preparation", {
+        params: { path: { table_id: table.id } },
+        body: { revision: table.revision, steps },
+      }),
+    );
     takeNewest();
   };
   const exportAs = async (format: string) =>
@@ -132,10 +147,10 @@ export function Bench({ id }: { id: string }) {
         ]),
     { kind: "action", words: "Export, copy the picture, bundle, report", run: () => setOver("export") },
     ...(viewer ? [] : [{ kind: "action", words: "Share a link", run: () => setOver("share") }]),
-    ...(["svg", "pdf", "png"] as const).map((format) => ({
+    ...formats.map(({ name, title }) => ({
       kind: "export",
-      words: format.toUpperCase(),
-      run: () => void exportAs(format).catch(tell),
+      words: title,
+      run: () => void exportAs(name).catch(tell),
     })),
     ...(recipe.left_out.length && !looking
       ? [{ kind: "action", words: "With and without what is left out", run: both }]
@@ -146,7 +161,7 @@ export function Bench({ id }: { id: string }) {
       ...actions,
       ...commandsOf({
         recipe,
-        offered,
+        options,
         columns: comparison.columns,
         studies: studies ?? [],
         form,
@@ -167,7 +182,7 @@ export function Bench({ id }: { id: string }) {
           looking={looking}
           viewer={viewer}
           onStep={step}
-          onOver={setOver}
+          onDialog={setOver}
         />
       )}
       {comparison.locked && !full && (
@@ -178,9 +193,11 @@ export function Bench({ id }: { id: string }) {
             viewer
               ? null
               : () =>
-                  put<ComparisonState>("POST", `comparisons/${id}/versions`, {}).then((made) =>
-                    go(`/comparisons/${made.id}`),
-                  )
+                  answer(
+                    api.POST("/api/comparisons/{comparison_id}/versions", {
+                      params: { path: { comparison_id: id } },
+                    }),
+                  ).then((made) => go(`/comparisons/${made.id}`))
           }
         />
       )}
@@ -192,14 +209,14 @@ export function Bench({ id }: { id: string }) {
           comparison={comparison}
           recipe={recipe}
           counts={scene?.counts}
-          offered={offered}
+          options={options}
           form={form}
           onChange={change}
           onRows={viewer ? null : selection.look}
         />
       )}
       <div className="flex min-h-0 flex-1">
-        {offered && !full && <FormRail offered={offered} forms={forms} current={form} onChoose={chooseForm} />}
+        {options && !full && <FormRail options={options} forms={forms} current={form} onChoose={chooseForm} />}
         <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
           <Sighted sight={sight}>
             <Sheet
@@ -244,7 +261,7 @@ export function Bench({ id }: { id: string }) {
             comparison={id}
             settledHead={bench.settledHead}
             scene={scene}
-            offered={offered}
+            options={options}
             columns={comparison.columns}
             recipe={recipe}
             layer={layer}
@@ -264,7 +281,16 @@ export function Bench({ id }: { id: string }) {
               looking={looking}
               onSettle={change}
               onStep={(added) => void addStep(added).catch(tell)}
-              onDismiss={(key, dismissed) => amend("dismissed", { key, dismissed })}
+              onDismiss={(key, dismissed) =>
+                saveMeta(
+                  answer(
+                    api.PUT("/api/comparisons/{comparison_id}/dismissed", {
+                      params: { path: { comparison_id: id } },
+                      body: { key, dismissed },
+                    }),
+                  ),
+                )
+              }
             />
           </Panels>
         )}
@@ -290,7 +316,16 @@ export function Bench({ id }: { id: string }) {
           onGo={goTo}
           onPin={pin}
           onCompare={sideBySide}
-          onName={(entry, name) => amend(`trail/${entry}/name`, { name })}
+          onName={(entry, name) =>
+            saveMeta(
+              answer(
+                api.PUT("/api/comparisons/{comparison_id}/trail/{number}/name", {
+                  params: { path: { comparison_id: id, number: entry } },
+                  body: { name },
+                }),
+              ),
+            )
+          }
           onCopy={(entry) => void copy(entry)}
         />
       )}
@@ -303,7 +338,7 @@ export function Bench({ id }: { id: string }) {
           commands={commands}
           viewer={viewer}
           bench={bench}
-          onOver={setOver}
+          onDialog={setOver}
         />
       )}
     </div>

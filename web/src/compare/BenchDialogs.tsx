@@ -1,4 +1,4 @@
-import { put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { ShareDialog } from "../share/ShareDialog";
 import { LockDialog } from "../ui/LockBar";
@@ -10,7 +10,7 @@ import { type Side, SideBySide } from "./many/SideBySide";
 import type { useBench } from "./useBench";
 
 /** What lies over the bench. */
-export type Over =
+export type OpenDialog =
   | "commands"
   | "keys"
   | "measures"
@@ -20,19 +20,19 @@ export type Over =
   | { title: string; sides: Side[] };
 
 interface Props {
-  over: Over;
+  over: OpenDialog;
   comparison: ComparisonState;
   recipe: Recipe;
   scene: Scene | null;
   commands: () => Command[];
   viewer: boolean;
   bench: Pick<ReturnType<typeof useBench>, "settledHead" | "take">;
-  onOver: (over: Over | null) => void;
+  onDialog: (over: OpenDialog | null) => void;
 }
 
 /** The dialog that is open. */
-export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer, bench, onOver }: Props) {
-  const onClose = () => onOver(null);
+export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer, bench, onDialog }: Props) {
+  const onClose = () => onDialog(null);
   if (typeof over === "object") {
     return <SideBySide comparison={comparison.id} title={over.title} sides={over.sides} onClose={onClose} />;
   }
@@ -48,7 +48,14 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
         <LockDialog
           what="comparison"
           onLock={async (reason) =>
-            bench.take(await put<ComparisonState>("PUT", `comparisons/${comparison.id}/lock`, { reason }))
+            bench.take(
+              await answer(
+                api.PUT("/api/comparisons/{comparison_id}/lock", {
+                  params: { path: { comparison_id: comparison.id } },
+                  body: { reason },
+                }),
+              ),
+            )
           }
           onClose={onClose}
         />
@@ -56,7 +63,7 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
     case "share":
       return (
         <ShareDialog
-          path={`comparisons/${comparison.id}`}
+          what={{ comparison: comparison.id }}
           name={comparison.name}
           study={comparison.study}
           owner={comparison.role === "owner"}
@@ -71,7 +78,7 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
             scene={scene}
             looking={viewer}
             settledHead={bench.settledHead}
-            onLock={viewer || comparison.locked ? null : () => onOver("lock")}
+            onLock={viewer || comparison.locked ? null : () => onDialog("lock")}
             onClose={onClose}
           />
         )

@@ -3,7 +3,7 @@ import type { ComparisonState, StudyCards } from "../api/generated";
 import { Bring } from "../studies/Bring";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
-import type { Over } from "./BenchDialogs";
+import type { OpenDialog } from "./BenchDialogs";
 
 interface Props {
   comparison: ComparisonState;
@@ -12,11 +12,11 @@ interface Props {
   looking: boolean;
   viewer: boolean;
   onStep: (way: "undo" | "redo") => void;
-  onOver: (over: Over) => void;
+  onDialog: (over: OpenDialog) => void;
 }
 
 /** Where the comparison stands, and what is done with the whole of it. */
-export function BenchHeader({ comparison, studies, looking, viewer, onStep, onOver }: Props) {
+export function BenchHeader({ comparison, studies, looking, viewer, onStep, onDialog }: Props) {
   return (
     <Header
       place={
@@ -33,13 +33,13 @@ export function BenchHeader({ comparison, studies, looking, viewer, onStep, onOv
         </>
       }
     >
-      <Button look="dark" onClick={() => onOver("commands")} title="Ctrl K">
+      <Button look="dark" onClick={() => onDialog("commands")} title="Ctrl K">
         Find
       </Button>
       {!looking && (
         <>
           <Bring studies={studies} first={comparison.study} trigger={<Button look="dark">Bring a table</Button>} />
-          <Button look="dark" onClick={() => onOver("measures")} title="The same figure for every measure: M">
+          <Button look="dark" onClick={() => onDialog("measures")} title="The same figure for every measure: M">
             Measures
           </Button>
         </>
@@ -61,11 +61,11 @@ export function BenchHeader({ comparison, studies, looking, viewer, onStep, onOv
         Redo
       </Button>
       {!viewer && (
-        <Button look="dark" onClick={() => onOver("share")} title="A link for people outside the study">
+        <Button look="dark" onClick={() => onDialog("share")} title="A link for people outside the study">
           Share
         </Button>
       )}
-      <Button className="ml-1" onClick={() => onOver("export")}>
+      <Button className="ml-1" onClick={() => onDialog("export")}>
         Export
       </Button>
     </Header>

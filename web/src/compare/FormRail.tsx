@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import type { InForm, Offered } from "../api/generated";
+import type { FigureOptions, InForm } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
 
 /** Keys of the first ten forms. */
@@ -7,27 +7,27 @@ const KEYS = "1234567890";
 const SCALE = 0.8;
 
 interface Props {
-  offered: Offered;
+  options: FigureOptions;
   forms: InForm[] | undefined;
   current: string | null;
   onChoose: (form: string) => void;
 }
 
 /** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
-export function FormRail({ offered, forms, current, onChoose }: Props) {
+export function FormRail({ options, forms, current, onChoose }: Props) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
       if (target?.closest("input, textarea, select, [role=listbox], [role=dialog], [role=menu]")) return;
       if (event.ctrlKey || event.metaKey || event.altKey || !KEYS.includes(event.key)) return;
-      const form = offered.forms[KEYS.indexOf(event.key)]?.form;
+      const form = options.forms[KEYS.indexOf(event.key)]?.form;
       if (!form || form === current) return;
       event.preventDefault();
       onChoose(form);
     };
     document.addEventListener("keydown", onKey);
     return () => document.removeEventListener("keydown", onKey);
-  }, [offered, current, onChoose]);
+  }, [options, current, onChoose]);
   const onArrow = (event: React.KeyboardEvent<HTMLElement>) => {
     const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
     if (by === undefined) return;
@@ -44,7 +44,7 @@ export function FormRail({ offered, forms, current, onChoose }: Props) {
       onKeyDown={onArrow}
       className="w-[92px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 max-xl:w-[84px] max-xl:p-0.5"
     >
-      {offered.forms.map(({ form }, place) => {
+      {options.forms.map(({ form }, place) => {
         const made = forms?.find((one) => one.form === form);
         return (
           <button

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
-import { get, put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { ComparisonState, Recipe, Style } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
@@ -20,9 +20,11 @@ export function HouseStyle({ comparison, study, recipe, settledHead, onSettle }:
   const client = useQueryClient();
   const chosen = useRef<HTMLInputElement>(null);
   const keep = async (style: Style) => {
-    await put<Style>("PUT", `studies/${study}/house`, style);
-    // The figure that it came from takes it, without points of its own; to the others it is offered.
-    await put("POST", `comparisons/${comparison}/style`, {});
+    await answer(api.PUT("/api/studies/{study_id}/house", { params: { path: { study_id: study } }, body: style }));
+    // The figure that it came from takes it, without points of its own; to the others it is options.
+    await answer(
+      api.POST("/api/comparisons/{comparison_id}/style", { params: { path: { comparison_id: comparison } } }),
+    );
     onSettle({ ...recipe, style: "house", own_look: followed(recipe.own_look) });
   };
   const keepThis = async () => {
@@ -31,7 +33,7 @@ export function HouseStyle({ comparison, study, recipe, settledHead, onSettle }:
     if (now) await keep(now.style);
   };
   const takeOut = async () => {
-    const house = await get<Style>(`studies/${study}/house`);
+    const house = await answer(api.GET("/api/studies/{study_id}/house", { params: { path: { study_id: study } } }));
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([JSON.stringify(house, null, 2)], { type: "application/json" }));
     link.download = "house style.json";

@@ -10,7 +10,7 @@ interface Props {
 
 /** Which rows are kept: levels of any category, ticked or not. */
 export function KeepPicker({ recipe, columns, onChange }: Props) {
-  const offered = columns.filter((c) => (c.kind === "category" || c.kind === "yes/no") && c.levels.length <= 60);
+  const options = columns.filter((c) => (c.kind === "category" || c.kind === "yes/no") && c.levels.length <= 60);
   const words = recipe.keep.map(keptWords).join("; ");
   return (
     <Popover.Root>
@@ -26,8 +26,8 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
           sideOffset={8}
           className="z-30 max-h-[70vh] w-80 overflow-y-auto rounded-lg bg-sheet p-4 shadow-float"
         >
-          {offered.length === 0 && <p className="text-muted">No column has levels to choose from.</p>}
-          {offered.map((column) => {
+          {options.length === 0 && <p className="text-muted">No column has levels to choose from.</p>}
+          {options.map((column) => {
             const kept = keptLevels(recipe, column.name) ?? column.levels.map((l) => l.level);
             return (
               <fieldset key={column.name} className="mb-3">

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { ColumnSummary, LayerOffer, Needs, Offered, Setting } from "../api/generated";
+import type { ColumnSummary, FigureOptions, LayerOffer, Needs, Setting } from "../api/generated";
 import { Button } from "../ui/Button";
 import type { PanelProps } from "./panelProps";
 import { withLayer, withValue } from "./recipe";
@@ -7,7 +7,7 @@ import { type Described, SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
 
 interface Props extends PanelProps {
-  offered: Offered;
+  options: FigureOptions;
   columns: ColumnSummary[];
   /** The layer whose marks were clicked. */
   open: string | null;
@@ -16,11 +16,11 @@ interface Props extends PanelProps {
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
 /** The layers in the order of the recipe, each with its settings; every other layer that can share the figure can be added. */
-export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, onSettle }: Props) {
+export function LayersPanel({ options, columns, open, recipe, onMove, onRest, onSettle }: Props) {
   const [described, setDescribed] = useState<Described | null>(null);
   const has = (offer: LayerOffer) => recipe.layers.some((layer) => layer.layer === offer.layer);
-  const alone = offered.layers.some((offer) => offer.alone && has(offer));
-  const rest = alone ? [] : offered.layers.filter((offer) => !offer.alone && !has(offer));
+  const alone = options.layers.some((offer) => offer.alone && has(offer));
+  const rest = alone ? [] : options.layers.filter((offer) => !offer.alone && !has(offer));
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the help goes when the pointer does
     <div onMouseLeave={() => setDescribed(null)}>
@@ -28,7 +28,7 @@ export function LayersPanel({ offered, columns, open, recipe, onMove, onRest, on
         <LayerSettings
           key={layer.id}
           place={place}
-          offer={offered.layers.find((offer) => offer.layer === layer.layer)}
+          offer={options.layers.find((offer) => offer.layer === layer.layer)}
           columns={columns}
           lit={open === layer.id}
           recipe={recipe}

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "wouter";
-import { put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { ComparisonState, Scene } from "../api/generated";
 import { tell } from "../ui/Notices";
 import { OldAndNew } from "./OldAndNew";
@@ -18,8 +18,8 @@ interface Props {
 export function Newer({ comparison, scene, onTake, onReload }: Props) {
   const client = useQueryClient();
   const { newer, newer_style: style, study, id } = comparison;
-  const takeStyle = (path: string) =>
-    void put("POST", path, {})
+  const taken = (call: Promise<unknown>) =>
+    void call
       .then(onReload)
       .then(() => client.invalidateQueries({ queryKey: ["comparison"] }))
       .catch(tell);
@@ -48,12 +48,20 @@ export function Newer({ comparison, scene, onTake, onReload }: Props) {
           scene={scene}
           ask={{ newest_style: true }}
           take="Take the newest house style"
-          onTake={() => takeStyle(`comparisons/${id}/style`)}
+          onTake={() =>
+            taken(
+              answer(
+                api.POST("/api/comparisons/{comparison_id}/style", { params: { path: { comparison_id: id } } }),
+              ),
+            )
+          }
         >
           <button
             type="button"
             className="font-bold text-petrol"
-            onClick={() => takeStyle(`studies/${study}/house`)}
+            onClick={() =>
+              taken(answer(api.POST("/api/studies/{study_id}/house", { params: { path: { study_id: study } } })))
+            }
           >
             Take it in every figure of the study
           </button>

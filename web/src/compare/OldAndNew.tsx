@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
-import { put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { ComparisonState, Scene } from "../api/generated";
 import { keepColumns } from "../scene/points";
 import { SceneView } from "../scene/SceneView";
@@ -24,7 +24,7 @@ interface Props {
   children?: ReactNode;
 }
 
-/** Something newer is offered, never forced: old and new side by side, then taken. */
+/** Something newer is options, never forced: old and new side by side, then taken. */
 export function OldAndNew({ comparison, words, after, scene, ask, take, onTake, children }: Props) {
   return (
     <div className="flex shrink-0 items-baseline gap-4 bg-warn-ground px-5 py-1.5 text-[13px]" role="status">
@@ -69,7 +69,12 @@ function NewestScene({ comparison, ask }: Pick<Props, "comparison" | "ask">) {
   const { data, error } = useQuery({
     queryKey: ["newest", comparison.id, comparison.head, comparison.newer, comparison.newer_style, ask],
     queryFn: async () => {
-      const scene = await put<Scene>("POST", `comparisons/${comparison.id}/scene`, ask);
+      const scene = await answer(
+        api.POST("/api/comparisons/{comparison_id}/scene", {
+          params: { path: { comparison_id: comparison.id } },
+          body: ask,
+        }),
+      );
       keepColumns(scene);
       return scene;
     },

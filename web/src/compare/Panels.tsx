@@ -1,6 +1,6 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
-import type { ColumnSummary, Offered, Scene, Style } from "../api/generated";
+import type { ColumnSummary, FigureOptions, Scene, Style } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
 import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
@@ -13,7 +13,7 @@ const TABS = ["Layers", "Axis", "Words", "Look", "Differences"] as const;
 
 /** The right side: what is drawn, along which axis, in which words. */
 export function Panels({
-  offered,
+  options,
   columns,
   comparison,
   settledHead,
@@ -27,7 +27,7 @@ export function Panels({
   children,
   ...rest
 }: PanelProps & {
-  offered: Offered | undefined;
+  options: FigureOptions | undefined;
   columns: ColumnSummary[];
   comparison: string;
   settledHead: () => Promise<unknown>;
@@ -65,13 +65,13 @@ export function Panels({
         </Tabs.List>
         <Tabs.Content value="Layers">
           {children}
-          {offered && <LayersPanel {...rest} offered={offered} columns={columns} open={layer} />}
+          {options && <LayersPanel {...rest} options={options} columns={columns} open={layer} />}
         </Tabs.Content>
         <Tabs.Content value="Axis">
           <AxisPanel {...rest} scene={scene} study={study} looking={looking} />
         </Tabs.Content>
         <Tabs.Content value="Words">
-          <WordsPanel {...rest} scene={scene} offered={offered} />
+          <WordsPanel {...rest} scene={scene} options={options} />
         </Tabs.Content>
         <Tabs.Content value="Look">
           <LookPanel
@@ -87,13 +87,13 @@ export function Panels({
           />
         </Tabs.Content>
         <Tabs.Content value="Differences">
-          {scene && offered && (
+          {scene && options && (
             <DifferencesPanel
               comparison={comparison}
               scene={scene}
               recipe={rest.recipe}
               columns={columns}
-              offered={offered}
+              options={options}
               onSettle={rest.onSettle}
             />
           )}

@@ -1,4 +1,4 @@
-import type { AskRows, ColumnSummary, ComparisonState, Counts, Offered, Recipe } from "../api/generated";
+import type { AskRows, ColumnSummary, ComparisonState, Counts, FigureOptions, Recipe } from "../api/generated";
 import { spaced } from "../ui/numbers";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
@@ -14,7 +14,7 @@ interface Props {
   comparison: ComparisonState;
   recipe: Recipe;
   counts: Counts | undefined;
-  offered: Offered | undefined;
+  options: FigureOptions | undefined;
   form: string | null;
   onChange: (recipe: Recipe) => void;
   /** Show the rows behind a count; null for those who may not see rows. */
@@ -22,7 +22,7 @@ interface Props {
 }
 
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
-export function Sentence({ comparison, recipe, counts, offered, form, onChange, onRows }: Props) {
+export function Sentence({ comparison, recipe, counts, options, form, onChange, onRows }: Props) {
   const { columns } = comparison;
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
@@ -51,7 +51,7 @@ export function Sentence({ comparison, recipe, counts, offered, form, onChange, 
           value={groups && nameOf(columns, groups)}
           offers={columns.map((column) => asGroups(column, measure))}
           nothing="nothing: one lane for all rows"
-          onChoose={(column) => offered && column !== groups && onChange(withGroups(recipe, column, offered, form))}
+          onChoose={(column) => options && column !== groups && onChange(withGroups(recipe, column, options, form))}
         >
           {groups ? <Named columns={columns} name={groups} /> : "nothing"}
         </ColumnPicker>{" "}
@@ -64,7 +64,7 @@ export function Sentence({ comparison, recipe, counts, offered, form, onChange, 
               offers={columns.map((column) => asSplit(column, [measure, groups, panels]))}
               nothing="nothing: one lane a group"
               onChoose={(column) =>
-                offered && column !== subgroups && onChange(withSubgroups(recipe, column, offered, form))
+                options && column !== subgroups && onChange(withSubgroups(recipe, column, options, form))
               }
             >
               {subgroups ? <Named columns={columns} name={subgroups} /> : "nothing"}
@@ -77,7 +77,7 @@ export function Sentence({ comparison, recipe, counts, offered, form, onChange, 
           value={panels && nameOf(columns, panels)}
           offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
           nothing="nothing: one panel"
-          onChoose={(column) => offered && column !== panels && onChange(withPanels(recipe, column, offered))}
+          onChoose={(column) => options && column !== panels && onChange(withPanels(recipe, column, options))}
         >
           {panels ? <Named columns={columns} name={panels} /> : "nothing"}
         </ColumnPicker>

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
-import type { Setting, SettingPictures } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { Setting } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
 
 const SCALE = 0.72;
@@ -15,7 +15,7 @@ export interface Described {
 export function SettingHelp({ described: { layer, setting } }: { described: Described }) {
   const { data } = useQuery({
     queryKey: ["pictures", layer],
-    queryFn: () => get<SettingPictures[]>(`layers/${layer}/pictures`),
+    queryFn: () => answer(api.GET("/api/layers/{layer}/pictures", { params: { path: { layer } } })),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });

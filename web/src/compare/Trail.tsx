@@ -98,7 +98,7 @@ function State({
         <Field
           autoFocus
           aria-label={`Name of the state ${entry.words}`}
-          value={entry.name}
+          value={entry.name ?? ""}
           maxLength={100}
           placeholder={entry.words}
           onSettle={(name) => {

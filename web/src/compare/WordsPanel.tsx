@@ -1,5 +1,5 @@
 import { useId } from "react";
-import type { Offered, Scene } from "../api/generated";
+import type { FigureOptions, Scene } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Words } from "../ui/Field";
@@ -39,9 +39,9 @@ const ENGLISH = [
 export function WordsPanel({
   recipe,
   scene,
-  offered,
+  options,
   onSettle,
-}: PanelProps & { scene: Scene | null; offered: Offered | undefined }) {
+}: PanelProps & { scene: Scene | null; options: FigureOptions | undefined }) {
   const stem = useId();
   const { note, key } = recipe.words;
   const [first] = scene?.lanes ?? [];
@@ -71,9 +71,9 @@ export function WordsPanel({
           <summary className="cursor-pointer">
             Places stay true when data change: {`{n}, {median:${lane}}`} …
           </summary>
-          <p className="mt-1">Of all rows: {offered?.places.map((place) => `{${place}}`).join(" ")}</p>
+          <p className="mt-1">Of all rows: {options?.places.map((place) => `{${place}}`).join(" ")}</p>
           <p className="mt-1">
-            Of one lane, by its name: {offered?.lane_places.map((place) => `{${place}:${lane}}`).join(" ")}
+            Of one lane, by its name: {options?.lane_places.map((place) => `{${place}:${lane}}`).join(" ")}
           </p>
         </details>
       </div>

@@ -1,6 +1,6 @@
 import type { Recipe, Scene } from "../api/generated";
 import { keepColumns } from "../scene/points";
-import { sceneOf } from "./ahead";
+import { sceneOf } from "./prefetch";
 
 /** Asks for scenes, one request in flight; of those that wait, the latest wins. */
 export class Previewer {

@@ -1,4 +1,4 @@
-import type { LayerOffer, Offered, Recipe } from "../api/generated";
+import type { FigureOptions, LayerOffer, Recipe } from "../api/generated";
 
 type Tree = Record<string | number, unknown>;
 
@@ -13,29 +13,34 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
 }
 
 /** Another group column: order and names belong to the old one, how groups are placed stays. */
-export function withGroups(recipe: Recipe, column: string | null, offered: Offered, form: string | null): Recipe {
+export function withGroups(
+  recipe: Recipe,
+  column: string | null,
+  options: FigureOptions,
+  form: string | null,
+): Recipe {
   if (!column) return { ...recipe, groups: null, subgroups: null };
-  const usual = offered.forms.find((one) => one.form === form)?.groups_placed;
-  const placed = recipe.groups?.placed ?? usual ?? offered.groups.placed;
+  const usual = options.forms.find((one) => one.form === form)?.groups_placed;
+  const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
   const measure = { ...recipe.measure, columns: recipe.measure.columns.slice(0, 1) };
-  return { ...recipe, measure, groups: { ...offered.groups, column, placed } };
+  return { ...recipe, measure, groups: { ...options.groups, column, placed } };
 }
 
 /** Another column that splits each group. */
 export function withSubgroups(
   recipe: Recipe,
   column: string | null,
-  offered: Offered,
+  options: FigureOptions,
   form: string | null,
 ): Recipe {
-  const usual = offered.forms.find((one) => one.form === form)?.subgroups_placed;
-  const placed = recipe.subgroups?.placed ?? usual ?? offered.subgroups.placed;
-  return { ...recipe, subgroups: column ? { ...offered.subgroups, column, placed } : null };
+  const usual = options.forms.find((one) => one.form === form)?.subgroups_placed;
+  const placed = recipe.subgroups?.placed ?? usual ?? options.subgroups.placed;
+  return { ...recipe, subgroups: column ? { ...options.subgroups, column, placed } : null };
 }
 
 /** A panel for each level of a column, wrapped over lines. */
-export function withPanels(recipe: Recipe, column: string | null, offered: Offered): Recipe {
-  const wrapped = column ? { ...offered.panel, column } : null;
+export function withPanels(recipe: Recipe, column: string | null, options: FigureOptions): Recipe {
+  const wrapped = column ? { ...options.panel, column } : null;
   return { ...recipe, panels: { ...recipe.panels, down: null, across: null, wrapped } };
 }
 

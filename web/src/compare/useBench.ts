@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { get, put, Refused } from "../api/client";
+import { answer, api, Refused } from "../api/client";
 import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { tell } from "../ui/Notices";
-import { opening } from "./ahead";
+import { opening } from "./prefetch";
 import { Previewer } from "./previewer";
 
 /** So long must keys rest before their change is kept, in ms. */
@@ -36,7 +36,8 @@ export function useBench(id: string) {
     // Opened anew it is asked anew: others may have changed it.
     gcTime: 0,
     queryFn: async () => {
-      if (begun.current) return get<ComparisonState>(`comparisons/${id}`);
+      if (begun.current)
+        return answer(api.GET("/api/comparisons/{comparison_id}", { params: { path: { comparison_id: id } } }));
       const ahead = opening(id);
       const found = await ahead.comparison;
       begun.current = true;
@@ -56,7 +57,9 @@ export function useBench(id: string) {
 
   /** Take the server's newest state and draw it. */
   const reload = useCallback(async () => {
-    const next = await get<ComparisonState>(`comparisons/${id}`);
+    const next = await answer(
+      api.GET("/api/comparisons/{comparison_id}", { params: { path: { comparison_id: id } } }),
+    );
     take(next);
     setDraft(null);
     previewer.ask(next.recipe);
@@ -116,7 +119,16 @@ export function useBench(id: string) {
       flush();
       preview(recipe);
       kept.current = recipe;
-      save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/trail`, { revision, recipe }), false);
+      save(
+        ({ revision }) =>
+          answer(
+            api.POST("/api/comparisons/{comparison_id}/trail", {
+              params: { path: { comparison_id: id } },
+              body: { revision, recipe },
+            }),
+          ),
+        false,
+      );
     },
     [id, preview, save, flush],
   );
@@ -140,7 +152,16 @@ export function useBench(id: string) {
   const goTo = useCallback(
     (entry: number) => {
       flush();
-      save(({ revision }) => put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision, entry }), true);
+      save(
+        ({ revision }) =>
+          answer(
+            api.PUT("/api/comparisons/{comparison_id}/head", {
+              params: { path: { comparison_id: id } },
+              body: { revision, entry },
+            }),
+          ),
+        true,
+      );
     },
     [id, save, flush],
   );
@@ -152,7 +173,12 @@ export function useBench(id: string) {
       const there = async (now: ComparisonState) => {
         const entry = now[way];
         if (entry === null) return now;
-        return put<ComparisonState>("PUT", `comparisons/${id}/head`, { revision: now.revision, entry });
+        return answer(
+          api.PUT("/api/comparisons/{comparison_id}/head", {
+            params: { path: { comparison_id: id } },
+            body: { revision: now.revision, entry },
+          }),
+        );
       };
       save(there, true);
     },
@@ -160,16 +186,20 @@ export function useBench(id: string) {
   );
 
   /** Change something of the comparison that is no state: a name, dismissed advice. */
-  const amend = useCallback(
-    (path: string, body: unknown) => {
-      put<ComparisonState>("PUT", `comparisons/${id}/${path}`, body).then(take, tell);
-    },
-    [id, take],
-  );
+  const saveMeta = useCallback((call: Promise<ComparisonState>) => void call.then(take, tell), [take]);
 
   /** Draw the shown recipe over the newest file and preparation from now on. */
   const takeNewest = useCallback(() => {
-    save(({ revision }) => put<ComparisonState>("POST", `comparisons/${id}/newest`, { revision }), true);
+    save(
+      ({ revision }) =>
+        answer(
+          api.POST("/api/comparisons/{comparison_id}/newest", {
+            params: { path: { comparison_id: id } },
+            body: { revision },
+          }),
+        ),
+      true,
+    );
   }, [id, save]);
 
   /** The shown state once every change under way is kept. */
@@ -190,7 +220,7 @@ export function useBench(id: string) {
     goTo,
     step,
     takeNewest,
-    amend,
+    saveMeta,
     reload,
     take,
     settledHead,

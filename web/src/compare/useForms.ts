@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { put } from "../api/client";
-import type { InForm, Recipe } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { Recipe } from "../api/generated";
 
 const REST = 250;
 
@@ -17,7 +17,13 @@ export function useForms(comparison: string, recipe: Recipe | null, drawn: boole
   const query = useCallback(
     (asked: Recipe) => ({
       queryKey: ["in-forms", comparison, JSON.stringify(asked)],
-      queryFn: () => put<InForm[]>("POST", `comparisons/${comparison}/forms`, { recipe: asked }),
+      queryFn: () =>
+        answer(
+          api.POST("/api/comparisons/{comparison_id}/forms", {
+            params: { path: { comparison_id: comparison } },
+            body: { recipe: asked },
+          }),
+        ),
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
     }),

@@ -2,11 +2,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import "../generated/fonts/fonts.css";
-import { put, remove } from "../api/client";
+import { answer, api } from "../api/client";
 import { download } from "../api/download";
-import type { FolioState } from "../api/generated";
-import { OutgoingProgress } from "../outgoing/OutgoingProgress";
-import { useOutgoing } from "../outgoing/useOutgoing";
+import { useFormats } from "../api/useFormats";
+import { FileJobProgress } from "../fileJobs/FileJobProgress";
+import { useFileJob } from "../fileJobs/useFileJob";
 import { SceneView } from "../scene/SceneView";
 import { ShareDialog } from "../share/ShareDialog";
 import { Button } from "../ui/Button";
@@ -18,14 +18,10 @@ import { FigureList } from "./FigureList";
 import { PageOptions } from "./PageOptions";
 import { useFolio } from "./useFolio";
 
-const FORMATS = [
-  { format: "pdf", name: "PDF", help: "all pages, fonts embedded" },
-  { format: "svg", name: "SVG", help: "each page a file" },
-  { format: "png", name: "PNG", help: "each page a file, 300 dpi" },
+const REPORTS = [
   { format: "report html", name: "Report", help: "figures, readings, preparation: one HTML file" },
   { format: "report pdf", name: "Report", help: "the same as PDF" },
-] as const;
-type Format = (typeof FORMATS)[number]["format"];
+];
 /** CSS pixels a point, as printed. */
 const PRINTED = 96 / 72;
 
@@ -34,16 +30,23 @@ export function FolioBench({ id }: { id: string }) {
   const { folio, error, pages, busy, keep, lock } = useFolio(id);
   const [sharing, setSharing] = useState(false);
   const [locking, setLocking] = useState(false);
-  const { state, start, stop } = useOutgoing();
+  const { state, start, stop } = useFileJob();
+  const formats = useFormats();
   const [, go] = useLocation();
   if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!folio) return <p className="p-8 text-muted">Opening…</p>;
   const viewer = folio.role === "viewer";
   const looking = viewer || Boolean(folio.locked);
-  const save = async (kind: Format) => {
+  const inOneFile = (kind: string) => formats.some(({ name, pages }) => name === kind && pages);
+  const menu = formats.map(({ name, title, pages }) => ({
+    format: name,
+    name: title,
+    help: pages ? "all pages in one file" : "each page a file, 300 dpi",
+  }));
+  const save = async (kind: string) => {
     if (kind === "report html" || kind === "report pdf")
       return start({ what: "report", folio: id, file_format: kind === "report pdf" ? "pdf" : "html" });
-    const count = kind === "pdf" ? 1 : (pages.data?.length ?? 1);
+    const count = inOneFile(kind) ? 1 : (pages.data?.length ?? 1);
     for (let page = 1; page <= count; page++) await download(`/api/folios/${id}/export/${kind}?page=${page}`);
   };
   return (
@@ -68,13 +71,13 @@ export function FolioBench({ id }: { id: string }) {
         <FormatMenu
           name="Export"
           className="bg-accent font-bold text-ink hover:brightness-105"
-          formats={viewer ? FORMATS.filter(({ name }) => name !== "Report") : FORMATS}
+          formats={viewer ? menu : [...menu, ...REPORTS]}
           onChoose={(kind) => void save(kind).catch(tell)}
         />
       </Header>
       {state && (
         <div className="border-b border-hairline bg-sheet px-5 py-1.5 text-[13px]">
-          <OutgoingProgress state={state} onStop={stop} />
+          <FileJobProgress state={state} onStop={stop} />
         </div>
       )}
       {folio.locked && (
@@ -84,7 +87,10 @@ export function FolioBench({ id }: { id: string }) {
           onGoOn={
             viewer
               ? null
-              : () => put<FolioState>("POST", `folios/${id}/versions`, {}).then((made) => go(`/folios/${made.id}`))
+              : () =>
+                  answer(api.POST("/api/folios/{folio_id}/versions", { params: { path: { folio_id: id } } })).then(
+                    (made) => go(`/folios/${made.id}`),
+                  )
           }
         />
       )}
@@ -138,7 +144,7 @@ export function FolioBench({ id }: { id: string }) {
       {locking && <LockDialog what="folio" onLock={lock} onClose={() => setLocking(false)} />}
       {sharing && (
         <ShareDialog
-          path={`folios/${id}`}
+          what={{ folio: id }}
           name={folio.name}
           study={folio.study}
           owner={folio.role === "owner"}
@@ -155,7 +161,7 @@ function TakeAway({ folio }: { folio: string }) {
   const [, go] = useLocation();
   const client = useQueryClient();
   const away = async () => {
-    await remove(`folios/${folio}`);
+    await answer(api.DELETE("/api/folios/{folio_id}", { params: { path: { folio_id: folio } } }));
     await client.invalidateQueries({ queryKey: ["studies"] });
     go("/");
   };

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { get, put } from "../api/client";
-import type { FolioState, Scene, SetFolio } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { FolioState, SetFolio } from "../api/generated";
 import { tell } from "../ui/Notices";
 
 export type FolioChange = (now: FolioState) => Partial<SetFolio>;
@@ -12,10 +12,13 @@ export function useFolio(id: string) {
   const key = ["folio", id];
   const saving = useRef(Promise.resolve());
   const [onTheWay, setOnTheWay] = useState(0);
-  const { data: folio, error } = useQuery({ queryKey: key, queryFn: () => get<FolioState>(`folios/${id}`) });
+  const { data: folio, error } = useQuery({
+    queryKey: key,
+    queryFn: () => answer(api.GET("/api/folios/{folio_id}", { params: { path: { folio_id: id } } })),
+  });
   const pages = useQuery({
     queryKey: [...key, "pages", folio?.revision],
-    queryFn: () => get<Scene[]>(`folios/${id}/pages`),
+    queryFn: () => answer(api.GET("/api/folios/{folio_id}/pages", { params: { path: { folio_id: id } } })),
     // While a change is on its way the server would still draw the page before it.
     enabled: (folio?.figures.length ?? 0) > 0 && onTheWay === 0,
     retry: false,
@@ -31,7 +34,9 @@ export function useFolio(id: string) {
     const figures = now.figures.map((figure) => figure.comparison);
     const change: SetFolio = { revision, name, page, figures };
     try {
-      const kept = await put<FolioState>("PUT", `folios/${id}`, change);
+      const kept = await answer(
+        api.PUT("/api/folios/{folio_id}", { params: { path: { folio_id: id } }, body: change }),
+      );
       const later = shown();
       // What changed meanwhile stays on screen until it is saved itself.
       set(later === now || !later ? kept : { ...later, revision: kept.revision });
@@ -51,7 +56,11 @@ export function useFolio(id: string) {
     saving.current = saving.current.then(save).finally(() => setOnTheWay((count) => count - 1));
   };
   const lock = async (reason: string) => {
-    set(await put<FolioState>("PUT", `folios/${id}/lock`, { reason }));
+    set(
+      await answer(
+        api.PUT("/api/folios/{folio_id}/lock", { params: { path: { folio_id: id } }, body: { reason } }),
+      ),
+    );
   };
   return { folio, error, pages, busy: onTheWay > 0, keep, lock };
 }

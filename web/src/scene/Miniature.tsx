@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { put } from "../api/client";
-import type { Scene } from "../api/generated";
+import { answer, api } from "../api/client";
 import { useSeen } from "../ui/useSeen";
 import { SceneView } from "./SceneView";
 
@@ -20,7 +19,13 @@ export function Miniature({ comparison, state, scale, waits = false }: Props) {
     queryKey: ["miniature", comparison, state],
     staleTime: Number.POSITIVE_INFINITY,
     enabled: seen && !waits,
-    queryFn: () => put<Scene>("POST", `comparisons/${comparison}/scene`, { entry, miniature: true }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/comparisons/{comparison_id}/scene", {
+          params: { path: { comparison_id: comparison } },
+          body: { entry, miniature: true },
+        }),
+      ),
   });
   // A press must land on what stays: browsers drop a click whose pressed element was replaced before the release.
   return (

@@ -86,7 +86,7 @@ export class Stamp {
       for (let k = 0; k < steps.length; k++) {
         const at = centre + (steps[k] as number);
         const under = strength[at] as number;
-        // Over 255 and rounded, without a division.
+        // OpenDialog 255 and rounded, without a division.
         const more = (cover[k] as number) * (255 - under) + 128;
         strength[at] = under + ((more + (more >> 8)) >> 8);
       }

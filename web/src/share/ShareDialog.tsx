@@ -1,14 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import { get, put, remove } from "../api/client";
-import type { ShareList } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { NewShare, ShareList } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
 
 interface Props {
-  /** What is shared: "comparisons/…" or "folios/…". */
-  path: string;
+  /** What is shared. */
+  what: { comparison: string } | { folio: string };
   name: string;
   study: string;
   /** Whether this person may allow links for people without an account. */
@@ -16,24 +16,50 @@ interface Props {
   onClose: () => void;
 }
 
+type Shared = Props["what"];
+
+function sharesOf(what: Shared): Promise<ShareList> {
+  return "comparison" in what
+    ? answer(
+        api.GET("/api/comparisons/{comparison_id}/shares", {
+          params: { path: { comparison_id: what.comparison } },
+        }),
+      )
+    : answer(api.GET("/api/folios/{folio_id}/shares", { params: { path: { folio_id: what.folio } } }));
+}
+
+function makeShare(what: Shared, body: NewShare): Promise<ShareList> {
+  return "comparison" in what
+    ? answer(
+        api.POST("/api/comparisons/{comparison_id}/shares", {
+          params: { path: { comparison_id: what.comparison } },
+          body,
+        }),
+      )
+    : answer(api.POST("/api/folios/{folio_id}/shares", { params: { path: { folio_id: what.folio } }, body }));
+}
+
 const DAY = 24 * 3600 * 1000;
 const USUAL_DAYS = 14;
 
 /** Links for people outside the study: read only, without rows, taken back at any time. */
-export function ShareDialog({ path, name, study, owner, onClose }: Props) {
+export function ShareDialog({ what, name, study, owner, onClose }: Props) {
   const client = useQueryClient();
-  const key = [path, "shares"];
-  const { data: list } = useQuery({ queryKey: key, queryFn: () => get<ShareList>(`${path}/shares`) });
+  const key = ["shares", what];
+  const { data: list } = useQuery({ queryKey: key, queryFn: () => sharesOf(what) });
   const [ends, setEnds] = useState(dayFrom(USUAL_DAYS));
   const again = () => client.invalidateQueries({ queryKey: key });
   const make = (outside: boolean) =>
-    put<ShareList>("POST", `${path}/shares`, { outside, ends: outside ? ends : null }).then(
-      (next) => client.setQueryData(key, next),
-      tell,
-    );
-  const revoke = (id: string) => void remove(`shares/${id}`).then(again, tell);
+    makeShare(what, { outside, ends: outside ? ends : null }).then((next) => client.setQueryData(key, next), tell);
+  const revoke = (id: string) =>
+    void answer(api.DELETE("/api/shares/{share_id}", { params: { path: { share_id: id } } })).then(again, tell);
   const allow = (allowed: boolean) =>
-    void put("PUT", `studies/${study}/outside-links`, { allowed }).then(again, tell);
+    void answer(
+      api.PUT("/api/studies/{study_id}/outside-links", {
+        params: { path: { study_id: study } },
+        body: { allowed },
+      }),
+    ).then(again, tell);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>

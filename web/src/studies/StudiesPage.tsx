@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useLocation } from "wouter";
-import { get, put } from "../api/client";
-import type { CardComparison, FolioState, Me, StudyCard, StudyCards } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { CardComparison, StudyCard } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
@@ -12,8 +12,11 @@ import { Bring } from "./Bring";
 
 /** All studies as cards with live miniatures; the place where a table comes in. */
 export function StudiesPage() {
-  const { data: me } = useQuery({ queryKey: ["me"], queryFn: () => get<Me>("session") });
-  const { data: studies, error } = useQuery({ queryKey: ["studies"], queryFn: () => get<StudyCards>("studies") });
+  const { data: me } = useQuery({ queryKey: ["me"], queryFn: () => answer(api.GET("/api/session")) });
+  const { data: studies, error } = useQuery({
+    queryKey: ["studies"],
+    queryFn: () => answer(api.GET("/api/studies")),
+  });
   return (
     <div className="flex min-h-full flex-col">
       <title>Studies – Echelle</title>
@@ -72,7 +75,8 @@ export function StudiesPage() {
 /** The study's folios, and a way to begin one. */
 function Folios({ study }: { study: StudyCard }) {
   const [, go] = useLocation();
-  const begin = async () => go(`/folios/${(await put<FolioState>("POST", "folios", { study: study.id })).id}`);
+  const begin = async () =>
+    go(`/folios/${(await answer(api.POST("/api/folios", { body: { study: study.id } }))).id}`);
   const viewer = study.role === "viewer";
   if (viewer && study.folios.length === 0) return null;
   return (

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { bring, get, put, Refused, remove } from "../api/client";
-import type { Arrived, Me, StudyCard, TableLinks, TableState, UploadState } from "../api/generated";
+import { answer, api, asBytes, Refused } from "../api/client";
+import type { UploadState } from "../api/generated";
 import { tell, useNotices } from "../ui/Notices";
 
 const POLL = 400;
@@ -28,7 +28,7 @@ export function useUpload() {
   const refuseLarge = async (file: Blob, name: string) => {
     const { upload_megabytes: most } = await client.ensureQueryData({
       queryKey: ["me"],
-      queryFn: () => get<Me>("session"),
+      queryFn: () => answer(api.GET("/api/session")),
     });
     if (file.size <= most * 1e6) return;
     throw new Refused(413, {
@@ -43,11 +43,17 @@ export function useUpload() {
     setState({ name, progress: 0, id: null });
     try {
       await refuseLarge(file, name);
-      let upload = await bring<UploadState>(`uploads?name=${encodeURIComponent(name)}&${placeOf(target)}`, file);
+      let upload = await answer(
+        api.POST("/api/uploads", {
+          params: { query: { name, ...placeOf(target) } },
+          body: file as unknown as string,
+          ...asBytes,
+        }),
+      );
       while (upload.state === "waiting" || upload.state === "reading") {
         setState({ name, progress: upload.progress, id: upload.id });
         await pause(POLL);
-        upload = await get<UploadState>(`uploads/${upload.id}`);
+        upload = await answer(api.GET("/api/uploads/{job_id}", { params: { path: { job_id: upload.id } } }));
       }
       await client.invalidateQueries({ queryKey: ["studies"] });
       if (upload.fault) await discard(upload, target);
@@ -68,14 +74,21 @@ export function useUpload() {
   const startBundle = async (file: Blob, name: string, target: Target) => {
     if ("replaces" in target) throw new Refused(422, NO_NEWER_BUNDLE);
     setState({ name, progress: 0, id: null });
-    const made = "newStudy" in target ? await put<StudyCard>("POST", "studies", { name: target.newStudy }) : null;
+    const made =
+      "newStudy" in target ? await answer(api.POST("/api/studies", { body: { name: target.newStudy } })) : null;
     const study = "study" in target ? target.study : (made?.id ?? "");
     try {
       await refuseLarge(file, name);
-      const { comparison } = await bring<Arrived>(`studies/${study}/bundles`, file);
+      const { comparison } = await answer(
+        api.POST("/api/studies/{study_id}/bundles", {
+          params: { path: { study_id: study } },
+          body: file as unknown as string,
+          ...asBytes,
+        }),
+      );
       go(`/comparisons/${comparison}`);
     } catch (error) {
-      if (made) await remove(`studies/${made.id}`);
+      if (made) await answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: made.id } } }));
       throw error;
     } finally {
       setState(null);
@@ -105,15 +118,21 @@ export function useUpload() {
     go(`/tables/${first}`);
     if (others.length === 0) return;
     const append = async () => {
-      const table = await get<TableState>(`tables/${first}`);
-      const links = await get<TableLinks>(`studies/${table.study}/tables`);
+      const table = await answer(api.GET("/api/tables/{table_id}", { params: { path: { table_id: first } } }));
+      const links = await answer(
+        api.GET("/api/studies/{study_id}/tables", { params: { path: { study_id: table.study } } }),
+      );
       const steps = others.flatMap((id) => {
         const link = links.find((one) => one.id === id);
-        return link ? [{ step: "append", table: link.reference, source: "file", here: table.name }] : [];
+        return link
+          ? [{ step: "append" as const, on: true, table: link.reference, source: "file", here: table.name }]
+          : [];
       });
       const settled = table.outcome.steps.map((state) => state.step);
       const body = { revision: table.newest, steps: [...settled, ...steps] };
-      const next = await put<TableState>("POST", `tables/${first}/preparation`, body);
+      const next = await answer(
+        api.POST("/api/tables/{table_id}/preparation", { params: { path: { table_id: first } }, body }),
+      );
       // The bench may still be asking for the table as it was: that answer must not come after this one.
       await client.cancelQueries({ queryKey: ["table", first] });
       client.setQueryData(["table", first], next);
@@ -127,22 +146,22 @@ export function useUpload() {
 
   /** A new study that was made for a large file goes when the file is refused. */
   const discard = async (upload: UploadState, target: Target) => {
-    if ("newStudy" in target) await remove(`studies/${upload.study}`);
+    if ("newStudy" in target)
+      await answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: upload.study } } }));
     await client.invalidateQueries({ queryKey: ["studies"] });
     if (upload.fault) throw new Refused(422, { ...upload.fault, where: upload.name });
   };
 
   const stop = async () => {
-    if (state?.id) await put("POST", `uploads/${state.id}/stop`, {}).catch(tell);
+    if (state?.id)
+      await answer(api.POST("/api/uploads/{job_id}/stop", { params: { path: { job_id: state.id } } })).catch(tell);
   };
 
   return { state, start, startAll, stop };
 }
 
-function placeOf(target: Target): string {
-  if ("study" in target) return `study=${target.study}`;
-  if ("replaces" in target) return `replaces=${target.replaces}`;
-  return `new_study=${encodeURIComponent(target.newStudy)}`;
+function placeOf(target: Target): { study?: string; replaces?: string; new_study?: string } {
+  return "newStudy" in target ? { new_study: target.newStudy } : target;
 }
 
 /** A name for a study made from a file. */

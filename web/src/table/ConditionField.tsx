@@ -113,7 +113,7 @@ function Part({
   const column = columns.find((c) => c.name === part.column);
   const ranged = column?.kind === "measure" || column?.kind === "date";
   const how = howOf(part);
-  const offered = HOW.filter(({ key }) => ranged || !["from", "to", "above", "below"].includes(key));
+  const options = HOW.filter(({ key }) => ranged || !["from", "to", "above", "below"].includes(key));
   const start = (key: How): Plain => {
     const name = part.column;
     if (key === "missing" || key === "there") return { column: name, missing: key === "missing" };
@@ -140,7 +140,7 @@ function Part({
         value={how}
         onChange={(event) => onChange(start(event.target.value as How))}
       >
-        {offered.map(({ name, key }) => (
+        {options.map(({ name, key }) => (
           <option key={key} value={key}>
             {name}
           </option>

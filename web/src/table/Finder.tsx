@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { put } from "../api/client";
-import type { Found } from "../api/generated";
+import { answer, api } from "../api/client";
 import { spaced } from "../ui/numbers";
 import type { Sorting } from "./HeadingCard";
 import type { StepRecord } from "./steps";
@@ -20,7 +19,13 @@ export function Finder({ table, steps, sort, onShow }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const { data } = useQuery({
     queryKey: ["find", table, steps, sort, text],
-    queryFn: () => put<Found>("POST", `tables/${table}/find`, { steps, sort, text }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/tables/{table_id}/find", {
+          params: { path: { table_id: table } },
+          body: { steps, sort, text },
+        }),
+      ),
     enabled: text.length > 0,
     retry: false,
   });

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { KeyPair, Keys, TableRef } from "../api/generated";
 import { counted } from "../ui/numbers";
 import type { StepContext, StepRecord } from "./steps";
@@ -20,7 +20,13 @@ export function KeysField({ table, step, steps, value, context, onChange }: Prop
   const link = context.tables.find((one) => one.reference.sha256 === ref?.sha256);
   const { data } = useQuery({
     queryKey: ["keys", table, steps, ref, keys],
-    queryFn: () => put<Keys>("POST", `tables/${table}/keys`, { steps, table: ref, keys }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/tables/{table_id}/keys", {
+          params: { path: { table_id: table } },
+          body: { steps, table: ref as TableRef, keys },
+        }),
+      ),
     enabled: ref !== null && keys.every((pair) => pair.here && pair.there),
     retry: false,
   });

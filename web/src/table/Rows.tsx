@@ -1,8 +1,8 @@
 import { keepPreviousData, useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { forwardRef, useEffect, useImperativeHandle, useRef, useState } from "react";
-import { put } from "../api/client";
-import type { ColumnSummary, RowsWindow } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { ColumnSummary } from "../api/generated";
 import { HeadingCard, type Sorting } from "./HeadingCard";
 import { RowNumber } from "./RowNumber";
 import type { Kind, StepName, StepRecord } from "./steps";
@@ -87,7 +87,12 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
     queries: pages.map((p) => ({
       queryKey: ["rows", table, steps, sort, against, p],
       queryFn: () =>
-        put<RowsWindow>("POST", `tables/${table}/rows`, { steps, sort, against, start: p * page, count: page }),
+        answer(
+          api.POST("/api/tables/{table_id}/rows", {
+            params: { path: { table_id: table } },
+            body: { steps, sort, against, start: p * page, count: page },
+          }),
+        ),
       enabled: !props.looking,
       retry: false,
       staleTime: Number.POSITIVE_INFINITY,

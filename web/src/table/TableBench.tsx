@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useLocation } from "wouter";
-import { get, put } from "../api/client";
+import { answer, api } from "../api/client";
 import { download } from "../api/download";
-import type { Changes, ColumnSummary, ComparisonState, Found } from "../api/generated";
+import type { ColumnSummary } from "../api/generated";
 import { useUpload } from "../studies/useUpload";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
@@ -47,7 +47,12 @@ export function TableBench({ id }: { id: string }) {
     if (place !== null) rows.current?.show(place);
   };
   const showRow = async (row: number) => {
-    const found = await put<Found>("POST", `tables/${id}/find`, { steps: bench.steps, sort: sorted, key: row });
+    const found = await answer(
+      api.POST("/api/tables/{table_id}/find", {
+        params: { path: { table_id: id } },
+        body: { steps: bench.steps, sort: sorted, key: row },
+      }),
+    );
     if (found.places[0] !== undefined) return show(found.places[0]);
     useNotices
       .getState()
@@ -60,7 +65,7 @@ export function TableBench({ id }: { id: string }) {
       measure: measured ? column.name : null,
       groups: column && !measured ? column.name : null,
     };
-    go(`/comparisons/${(await put<ComparisonState>("POST", "comparisons", asked)).id}`);
+    go(`/comparisons/${(await answer(api.POST("/api/comparisons", { body: asked }))).id}`);
   };
   const setKind = (column: string, kind: Kind) => {
     if (kind === outcome.columns.find((c) => c.name === column)?.kind) return;
@@ -216,7 +221,7 @@ function Newer({ table, disabled }: { table: string; disabled: boolean }) {
 function Versions({ newer, older, table }: { newer: string | null; older: string | null; table: string }) {
   const { data } = useQuery({
     queryKey: ["changes", table],
-    queryFn: () => get<Changes>(`tables/${table}/changes`),
+    queryFn: () => answer(api.GET("/api/tables/{table_id}/changes", { params: { path: { table_id: table } } })),
     enabled: older !== null,
     staleTime: Number.POSITIVE_INFINITY,
   });

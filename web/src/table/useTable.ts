@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
 import { useLocation } from "wouter";
-import { get, put, Refused } from "../api/client";
-import type { Outcome, ReadingOptions, TableLinks, TableState } from "../api/generated";
+import { answer, api, Refused } from "../api/client";
+import type { ReadingOptions, TableState } from "../api/generated";
 import { tell } from "../ui/Notices";
 import { lacking, type StepRecord, same } from "./steps";
 
@@ -24,12 +24,16 @@ export function useTable(id: string) {
   const client = useQueryClient();
   const [, go] = useLocation();
   const key = ["table", id];
-  const { data: table, error } = useQuery({ queryKey: key, queryFn: () => get<TableState>(`tables/${id}`) });
+  const { data: table, error } = useQuery({
+    queryKey: key,
+    queryFn: () => answer(api.GET("/api/tables/{table_id}", { params: { path: { table_id: id } } })),
+  });
   const settled = table?.outcome.steps.map((state) => state.step) ?? [];
   const study = table?.study;
   const { data: tables } = useQuery({
     queryKey: ["tables", study],
-    queryFn: () => get<TableLinks>(`studies/${study}/tables`),
+    queryFn: () =>
+      answer(api.GET("/api/studies/{study_id}/tables", { params: { path: { study_id: study ?? "" } } })),
     enabled: study !== undefined && table?.role !== "viewer",
   });
 
@@ -38,14 +42,21 @@ export function useTable(id: string) {
   const steps = draft && whole ? withDraft(settled, draft) : settled;
   const tried = useQuery({
     queryKey: ["try", id, steps],
-    queryFn: () => put<Outcome>("POST", `tables/${id}/try`, { steps }),
+    queryFn: () =>
+      answer(api.POST("/api/tables/{table_id}/try", { params: { path: { table_id: id } }, body: { steps } })),
     enabled: whole,
     retry: false,
     placeholderData: (before) => before,
   });
   const before = useQuery({
     queryKey: ["try", id, settled.slice(0, draft?.at ?? 0)],
-    queryFn: () => put<Outcome>("POST", `tables/${id}/try`, { steps: settled.slice(0, draft?.at ?? 0) }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/tables/{table_id}/try", {
+          params: { path: { table_id: id } },
+          body: { steps: settled.slice(0, draft?.at ?? 0) },
+        }),
+      ),
     enabled: draft !== null,
     retry: false,
   });
@@ -78,7 +89,14 @@ export function useTable(id: string) {
     const now = client.getQueryData<TableState>(["table", id]);
     if (!now) return false;
     try {
-      take(await put<TableState>("POST", `tables/${id}/preparation`, { revision: now.newest, steps: next }));
+      take(
+        await answer(
+          api.POST("/api/tables/{table_id}/preparation", {
+            params: { path: { table_id: id } },
+            body: { revision: now.newest, steps: next },
+          }),
+        ),
+      );
       setDraft(null);
       return true;
     } catch (fault) {
@@ -115,7 +133,12 @@ export function useTable(id: string) {
   const readAgain = async (options: Partial<ReadingOptions>) => {
     if (!table) return;
     try {
-      const next = await put<TableState>("POST", `tables/${id}/read`, { ...table.told, ...options });
+      const next = await answer(
+        api.POST("/api/tables/{table_id}/read", {
+          params: { path: { table_id: id } },
+          body: { ...table.told, ...options },
+        }),
+      );
       take(next);
       await client.invalidateQueries({ queryKey: ["studies"] });
       go(`/tables/${next.id}`, { replace: true });
@@ -130,7 +153,14 @@ export function useTable(id: string) {
       const [now, before] = [client.getQueryData<TableState>(["table", id]), stepsNow()];
       if (!now) return;
       try {
-        take(await put<TableState>("POST", `tables/${id}/left-out`, { revision: now.newest, key: row, reason }));
+        take(
+          await answer(
+            api.POST("/api/tables/{table_id}/left-out", {
+              params: { path: { table_id: id } },
+              body: { revision: now.newest, key: row, reason },
+            }),
+          ),
+        );
         ahead(before);
       } catch (fault) {
         tell(fault);

@@ -1,8 +1,10 @@
 import { useState } from "react";
-import type { Advice, Recipe, Remedy } from "../../api/generated";
+import type { Advice, Recipe, Remedy, StepState } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { counted } from "../../ui/numbers";
 import { withValue } from "../recipe";
+
+type Step = StepState["step"];
 
 const MOST_OPEN = 1;
 
@@ -13,7 +15,7 @@ interface Props {
   looking: boolean;
   onSettle: (recipe: Recipe) => void;
   /** A step to add to the table's preparation. */
-  onStep: (step: unknown) => void;
+  onStep: (step: Step) => void;
   onDismiss: (key: string, dismissed: boolean) => void;
 }
 
@@ -25,7 +27,7 @@ export function AdvicePanel({ advice, dismissed, recipe, looking, onSettle, onSt
   const shown = all ? advice : fresh.slice(0, MOST_OPEN);
   const rest = fresh.length - MOST_OPEN;
   const apply = (remedy: Remedy) => {
-    if (remedy.step) onStep(remedy.step);
+    if (remedy.step) onStep(remedy.step as unknown as Step);
     else onSettle(remedy.changes.reduce((made, change) => withValue(made, change.path, change.value), recipe));
   };
   if (advice.length === 0) return null;

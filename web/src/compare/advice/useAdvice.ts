@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { put } from "../../api/client";
+import { answer, api } from "../../api/client";
 import type { Advice, Recipe, Scene } from "../../api/generated";
 
 const REST = 500;
@@ -18,7 +18,13 @@ export function useAdvice(comparison: string, recipe: Recipe | null, scene: Scen
   }, [recipe, drawn]);
   const { data } = useQuery({
     queryKey: ["advice", comparison, JSON.stringify(rested)],
-    queryFn: () => put<Advice[]>("POST", `comparisons/${comparison}/advice`, { recipe: rested }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/comparisons/{comparison_id}/advice", {
+          params: { path: { comparison_id: comparison } },
+          body: { recipe: rested as Recipe },
+        }),
+      ),
     enabled: rested !== null,
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,

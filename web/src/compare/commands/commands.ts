@@ -1,10 +1,10 @@
-import type { ColumnSummary, Offered, Recipe, StudyCards } from "../../api/generated";
+import type { ColumnSummary, FigureOptions, Recipe, StudyCards } from "../../api/generated";
 import { withGroups, withLayer, withMeasures, withPanels, withSubgroups } from "../recipe";
 import type { Command } from "./Commands";
 
 interface Have {
   recipe: Recipe;
-  offered: Offered | undefined;
+  options: FigureOptions | undefined;
   columns: ColumnSummary[];
   studies: StudyCards;
   form: string | null;
@@ -18,15 +18,15 @@ const DIGITS = "1234567890";
 
 /** What can be done with the columns, forms and layers at hand, and where one can go. */
 export function commandsOf(have: Have): Command[] {
-  const { recipe, offered, columns, change, form } = have;
-  if (!offered) return [];
-  const forms = offered.forms.map((one, place) => ({
+  const { recipe, options, columns, change, form } = have;
+  if (!options) return [];
+  const forms = options.forms.map((one, place) => ({
     kind: "form",
     words: one.form,
     ...(place < 10 ? { keys: DIGITS[place] as string } : {}),
     run: () => have.chooseForm(one.form),
   }));
-  const layers = offered.layers
+  const layers = options.layers
     .filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer))
     .map((offer) => ({
       kind: "add a layer",
@@ -42,17 +42,17 @@ export function commandsOf(have: Have): Command[] {
     }));
   const divides = columns.filter((column) => column.distinct > 0 && column.distinct <= 40);
   const roles = divides.flatMap((column) => [
-    { kind: "groups", words: column.name, run: () => change(withGroups(recipe, column.name, offered, form)) },
+    { kind: "groups", words: column.name, run: () => change(withGroups(recipe, column.name, options, form)) },
     ...(recipe.groups
       ? [
           {
             kind: "split by",
             words: column.name,
-            run: () => change(withSubgroups(recipe, column.name, offered, form)),
+            run: () => change(withSubgroups(recipe, column.name, options, form)),
           },
         ]
       : []),
-    { kind: "a panel per", words: column.name, run: () => change(withPanels(recipe, column.name, offered)) },
+    { kind: "a panel per", words: column.name, run: () => change(withPanels(recipe, column.name, options)) },
   ]);
   const comparisons = have.studies.flatMap((study) =>
     study.comparisons

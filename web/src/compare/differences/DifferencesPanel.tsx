@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { ColumnSummary, Compared, Offered, Recipe, Scene } from "../../api/generated";
+import type { ColumnSummary, FigureOptions, LaneDifferences, Recipe, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { placesOf } from "../ledger/readings";
 import { withSubgroups } from "../recipe";
@@ -18,14 +18,14 @@ interface Props {
   scene: Scene;
   recipe: Recipe;
   columns: ColumnSummary[];
-  offered: Offered;
+  options: FigureOptions;
   onSettle: (recipe: Recipe) => void;
 }
 
 /** How large the differences are: a size with its uncertainty first, tests beside it as evidence, and what fits here. */
-export function DifferencesPanel({ comparison, scene, recipe, columns, offered, onSettle }: Props) {
+export function DifferencesPanel({ comparison, scene, recipe, columns, options, onSettle }: Props) {
   const [name, setName] = useState("");
-  const asked = recipe.differences ?? offered.differences;
+  const asked = recipe.differences ?? options.differences;
   const { data, error, isFetching, step, stop, refetch } = useDifferences(comparison, recipe);
   const names = data?.pairs[0]?.estimates.map((line) => line.name) ?? [];
   const shown = names.includes(name)
@@ -35,7 +35,7 @@ export function DifferencesPanel({ comparison, scene, recipe, columns, offered, 
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
       <Options asked={asked} levels={levelsOf(scene, asked, data)} columns={columns} onChange={change} />
-      <DrawnChoices recipe={recipe} asked={asked} offered={offered} onSettle={onSettle} />
+      <DrawnChoices recipe={recipe} asked={asked} options={options} onSettle={onSettle} />
       {isFetching && <Progress step={step} onStop={stop} />}
       {!isFetching && !data && !error && (
         <p className="text-muted">
@@ -64,7 +64,7 @@ export function DifferencesPanel({ comparison, scene, recipe, columns, offered, 
           data={data}
           places={placesOf(scene)}
           onGuide={(guide) => onSettle(withGuide(recipe, guide))}
-          onSplit={(runs) => onSettle(withSubgroups(recipe, runs, offered, scene.form))}
+          onSplit={(runs) => onSettle(withSubgroups(recipe, runs, options, scene.form))}
         />
       )}
     </div>
@@ -72,7 +72,7 @@ export function DifferencesPanel({ comparison, scene, recipe, columns, offered, 
 }
 
 /** The levels that can be the reference; lanes of differences do not show it. */
-function levelsOf(scene: Scene, asked: Asked, data: Compared | undefined): string[] {
+function levelsOf(scene: Scene, asked: Asked, data: LaneDifferences | undefined): string[] {
   const shown = levelsShown(scene);
   const reference = data?.pairs[0]?.reference;
   return asked.drawn && reference && !shown.includes(reference) ? [reference, ...shown] : shown;

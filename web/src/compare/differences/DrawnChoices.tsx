@@ -1,4 +1,4 @@
-import type { Offered, Recipe } from "../../api/generated";
+import type { FigureOptions, Recipe } from "../../api/generated";
 import type { Asked } from "./asked";
 import { draws, withControlLines, withKind, without, withPairedLanes } from "./drawn";
 
@@ -6,26 +6,26 @@ import { draws, withControlLines, withKind, without, withPairedLanes } from "./d
 export function DrawnChoices(props: {
   recipe: Recipe;
   asked: Asked;
-  offered: Offered;
+  options: FigureOptions;
   onSettle: (recipe: Recipe) => void;
 }) {
-  const { recipe, asked, offered, onSettle } = props;
+  const { recipe, asked, options, onSettle } = props;
   const { level } = asked;
   const toggled = (kind: "difference" | "bracket") =>
-    onSettle(draws(recipe, kind) ? without(recipe, kind) : withKind(recipe, offered, kind, { level }));
+    onSettle(draws(recipe, kind) ? without(recipe, kind) : withKind(recipe, options, kind, { level }));
   const choices = [
     { name: "Differences", on: draws(recipe, "difference"), press: () => toggled("difference") },
     { name: "Brackets", on: draws(recipe, "bracket"), press: () => toggled("bracket") },
     asked.paired_by !== null && {
       name: "Paired lanes",
       on: asked.drawn,
-      press: () => onSettle(withPairedLanes(recipe, offered, !asked.drawn)),
+      press: () => onSettle(withPairedLanes(recipe, options, !asked.drawn)),
     },
     asked.control !== null && {
       name: "Control lines",
       on: draws(recipe, "control"),
       press: () =>
-        onSettle(draws(recipe, "control") ? without(recipe, "control") : withControlLines(recipe, offered)),
+        onSettle(draws(recipe, "control") ? without(recipe, "control") : withControlLines(recipe, options)),
     },
   ].filter((choice) => choice !== false);
   return (

@@ -1,9 +1,9 @@
-import type { Compared } from "../../api/generated";
+import type { LaneDifferences } from "../../api/generated";
 import { fixed } from "../ledger/readings";
 import { intervalWords, pWords, testWords } from "./words";
 
 /** Tests of all lanes, of each pair, of two factors: beside the sizes, folded until asked for. */
-export function Evidence({ data, places }: { data: Compared; places: number }) {
+export function Evidence({ data, places }: { data: LaneDifferences; places: number }) {
   const all = data.pairs.flatMap((pair) =>
     pair.tests.map((test) => ({ ...test, name: `${test.name}: ${pair.other} to ${pair.reference}` })),
   );
@@ -35,7 +35,7 @@ export function Evidence({ data, places }: { data: Compared; places: number }) {
 }
 
 /** Differences of differences first, then the analysis of variance with its companion by ranks. */
-function TwoFactors({ found, places }: { found: NonNullable<Compared["two_factors"]>; places: number }) {
+function TwoFactors({ found, places }: { found: NonNullable<LaneDifferences["two_factors"]>; places: number }) {
   const tables = [
     ["Analysis of variance, sums of squares of type II", found.variance],
     ["The same by aligned ranks", found.ranks],

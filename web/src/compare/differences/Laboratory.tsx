@@ -1,11 +1,11 @@
 import { Fragment } from "react";
-import type { Compared } from "../../api/generated";
+import type { LaneDifferences } from "../../api/generated";
 import { counted } from "../../ui/numbers";
 import { fixed } from "../ledger/readings";
 
 /** Reference limits, which can become a guide; the spread of runs; control rules and the rows that break them. */
 export function Laboratory(props: {
-  data: Compared;
+  data: LaneDifferences;
   places: number;
   onGuide: (band: [number, number]) => void;
   /** Nested lanes: each lane split by its runs. */
@@ -99,7 +99,7 @@ export function Laboratory(props: {
 }
 
 /** SD and CV of each lane, within runs, between them and in all, each with its interval. */
-function SpreadTable({ data, places }: { data: NonNullable<Compared["components"]>; places: number }) {
+function SpreadTable({ data, places }: { data: NonNullable<LaneDifferences["components"]>; places: number }) {
   return (
     <table className="w-full text-[12px]">
       <thead>

@@ -1,11 +1,11 @@
 import { useEffect, useState } from "react";
-import type { Comparing } from "../../api/generated";
+import type { DifferencesProgress } from "../../api/generated";
 import { Button } from "../../ui/Button";
 
 const SOON = 700;
 
 /** How far work has come, said only where it takes long; it can be stopped. */
-export function Progress({ step, onStop }: { step: Comparing | null; onStop: () => void }) {
+export function Progress({ step, onStop }: { step: DifferencesProgress | null; onStop: () => void }) {
   const [long, setLong] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLong(true), SOON);

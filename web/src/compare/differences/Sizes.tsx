@@ -1,11 +1,11 @@
-import type { Compared } from "../../api/generated";
+import type { LaneDifferences } from "../../api/generated";
 import { fixed } from "../ledger/readings";
 import { domainOf, IntervalPlot } from "./IntervalPlot";
 import { decimalsOf, intervalWords, nothingDiffers, pWords, testOf, testWords } from "./words";
 
 /** One estimate of every pair with its interval, all on one axis. */
 export function Sizes(props: {
-  data: Compared;
+  data: LaneDifferences;
   names: string[];
   shown: string;
   places: number;

@@ -1,4 +1,4 @@
-import type { Offered, Recipe } from "../../api/generated";
+import type { FigureOptions, Recipe } from "../../api/generated";
 import { withLayer } from "../recipe";
 
 type Layer = Recipe["layers"][number];
@@ -17,11 +17,11 @@ export function without(recipe: Recipe, kind: Layer["layer"]): Recipe {
 /** The recipe with one more layer of a kind. */
 export function withKind(
   recipe: Recipe,
-  offered: Offered,
+  options: FigureOptions,
   kind: Layer["layer"],
   change: Record<string, unknown> = {},
 ): Recipe {
-  const offer = offered.layers.find((one) => one.layer === kind);
+  const offer = options.layers.find((one) => one.layer === kind);
   return offer ? withLayer(without(recipe, kind), offer, change) : recipe;
 }
 
@@ -30,12 +30,12 @@ const PAIRED_MEAN = "pairs1";
 const PAIRED_GUIDES = ["no difference", "equivalent"];
 
 /** Lanes that hold the differences within subjects, as points with their mean and its interval, about zero. */
-export function withPairedLanes(recipe: Recipe, offered: Offered, drawn: boolean): Recipe {
-  const asked = recipe.differences ?? offered.differences;
+export function withPairedLanes(recipe: Recipe, options: FigureOptions, drawn: boolean): Recipe {
+  const asked = recipe.differences ?? options.differences;
   const layers = recipe.layers.filter((layer) => layer.id !== PAIRED_MEAN);
   const guides = recipe.guides.filter((guide) => !PAIRED_GUIDES.includes(guide.label));
   const bare = { ...recipe, differences: { ...asked, drawn }, layers, guides };
-  const mean = offered.layers.find((one) => one.layer === "mean");
+  const mean = options.layers.find((one) => one.layer === "mean");
   if (!drawn || !mean) return bare;
   const [zero, equivalent] = PAIRED_GUIDES.map((label) => ({
     label,
@@ -46,17 +46,17 @@ export function withPairedLanes(recipe: Recipe, offered: Offered, drawn: boolean
   const { margin } = asked;
   const about: Recipe["guides"] = [{ ...zero, at: 0, band: null } as Recipe["guides"][number]];
   if (margin !== null) about.push({ ...equivalent, at: null, band: [-margin, margin] } as Recipe["guides"][number]);
-  const pointed = draws(bare, "points") ? bare : withKind(bare, offered, "points", { place: "on" });
+  const pointed = draws(bare, "points") ? bare : withKind(bare, options, "points", { place: "on" });
   const settings = { interval: "confidence", level: asked.level, place: "below", size: 6, strength: 1.6 };
   const layer = { ...mean.usual, ...settings, id: PAIRED_MEAN } as Layer;
   return { ...pointed, layers: [...pointed.layers, layer], guides: [...guides, ...about] };
 }
 
 /** Points in order with control lines through them, in place of what was drawn. */
-export function withControlLines(recipe: Recipe, offered: Offered): Recipe {
+export function withControlLines(recipe: Recipe, options: FigureOptions): Recipe {
   const order = recipe.differences?.control?.order ?? null;
-  const point = offered.layers.find((one) => one.layer === "points");
-  const control = offered.layers.find((one) => one.layer === "control");
+  const point = options.layers.find((one) => one.layer === "points");
+  const control = options.layers.find((one) => one.layer === "control");
   if (!point || !control) return recipe;
   const before = recipe.layers.find((layer) => layer.layer === "points");
   const settings = {

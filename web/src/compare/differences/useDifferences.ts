@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { Compared, Comparing, Recipe } from "../../api/generated";
+import { answer, api } from "../../api/client";
+import type { DifferencesProgress, LaneDifferences, Recipe } from "../../api/generated";
 import { lines } from "../../api/lines";
 
 const REST = 300;
@@ -8,7 +9,7 @@ const REST = 300;
 /** How lanes differ, asked for once the recipe rests, pair by pair; the work can be stopped. */
 export function useDifferences(comparison: string, recipe: Recipe) {
   const [rested, setRested] = useState<Recipe | null>(null);
-  const [step, setStep] = useState<Comparing | null>(null);
+  const [step, setStep] = useState<DifferencesProgress | null>(null);
   const client = useQueryClient();
   useEffect(() => {
     const timer = setTimeout(() => setRested(recipe), REST);
@@ -24,13 +25,17 @@ export function useDifferences(comparison: string, recipe: Recipe) {
   ];
   const query = useQuery({
     queryKey,
-    queryFn: async ({ signal }): Promise<Compared> => {
+    queryFn: async ({ signal }): Promise<LaneDifferences> => {
       setStep(null);
-      for await (const line of lines<Comparing>(
-        `comparisons/${comparison}/differences`,
-        { recipe: rested },
-        signal,
-      )) {
+      const stream = await answer(
+        api.POST("/api/comparisons/{comparison_id}/differences", {
+          params: { path: { comparison_id: comparison } },
+          body: { recipe: rested as Recipe },
+          parseAs: "stream",
+          signal,
+        }),
+      );
+      for await (const line of lines<DifferencesProgress>(stream)) {
         if (line.found) return line.found;
         setStep(line);
       }

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
+import { FileJobProgress } from "../../fileJobs/FileJobProgress";
 import { Button } from "../../ui/Button";
 import { Tick } from "../../ui/Tick";
 import { useExport } from "./useExport";
@@ -73,7 +73,7 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
       {!looking && formats("Report", REPORTS)}
       {!looking &&
         one("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
-      {state && <OutgoingProgress state={state} onStop={stop} />}
+      {state && <FileJobProgress state={state} onStop={stop} />}
       {!looking && <Tick name="Bundle with running codes for identifiers" on={coded} onChange={setCoded} />}
     </section>
   );

@@ -2,16 +2,16 @@ import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Refused } from "../../api/client";
 import type { ComparisonState, Scene } from "../../api/generated";
-import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
+import { FileJobProgress } from "../../fileJobs/FileJobProgress";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
 import { Alongside } from "./Alongside";
 import { Many } from "./Many";
-import { PictureOptions } from "./PictureOptions";
-import { choicesOf, millimetres, type Outgoing } from "./sheet";
+import { PictureFields } from "./PictureFields";
+import { choicesOf, millimetres, type PictureOptions } from "./sheet";
 import { addressOf, useExport } from "./useExport";
 
-const USUAL: Outgoing = {
+const USUAL: PictureOptions = {
   kind: "svg",
   page: "figure",
   width: null,
@@ -69,7 +69,7 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
               {entry !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
             </section>
             <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
-              <PictureOptions out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
+              <PictureFields out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
               <div className="mt-4 flex gap-2">
                 <Button
                   disabled={busy || entry === null}
@@ -87,7 +87,7 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
                   Copy picture
                 </Button>
               </div>
-              {state && <OutgoingProgress state={state} onStop={stop} />}
+              {state && <FileJobProgress state={state} onStop={stop} />}
               <Alongside
                 comparison={comparison.id}
                 rows={comparison.rows}
@@ -135,7 +135,7 @@ function TrueSize({ path, alt, clear }: { path: string; alt: string; clear: bool
   );
 }
 
-function sizeWords(out: Outgoing, scene: Scene): string {
+function sizeWords(out: PictureOptions, scene: Scene): string {
   const width = out.width ?? millimetres(scene.width);
   if (out.height !== null) return `${width} × ${out.height} mm`;
   return out.width === null && out.page === "figure"

@@ -1,18 +1,14 @@
 import { useState } from "react";
-import type { AskBatch, ColumnSummary } from "../../api/generated";
-import { OutgoingProgress } from "../../outgoing/OutgoingProgress";
-import { useOutgoing } from "../../outgoing/useOutgoing";
+import type { AskBatch, ColumnSummary, FormatOffer } from "../../api/generated";
+import { useFormats } from "../../api/useFormats";
+import { FileJobProgress } from "../../fileJobs/FileJobProgress";
+import { useFileJob } from "../../fileJobs/useFileJob";
 import { Button } from "../../ui/Button";
 import { PickRow } from "../../ui/PickRow";
 
 const MOST_LEVELS = 500;
-const FORMATS = ["pdf", "svg", "png", "tiff"] as const;
-const NAMES: Record<AskBatch["file_format"], string> = {
-  pdf: "one PDF",
-  svg: "SVG each, in a zip",
-  png: "PNG each, in a zip",
-  tiff: "TIFF each, in a zip",
-};
+
+type FormatName = NonNullable<AskBatch["file_format"]>;
 
 interface Props {
   comparison: string;
@@ -29,8 +25,12 @@ interface Props {
 export function Many({ comparison, entry, columns, measure, width, dpi }: Props) {
   const [each, setEach] = useState<string | null>(null);
   const [all, setAll] = useState(false);
-  const [format, setFormat] = useState<AskBatch["file_format"]>("pdf");
-  const { state, start, stop } = useOutgoing();
+  const formats = useFormats();
+  // Those that hold all figures in one file come first.
+  const batch = [...formats.filter(({ pages }) => pages), ...formats.filter(({ pages }) => !pages)];
+  const [chosen, setChosen] = useState<string | null>(null);
+  const format = batch.find(({ name }) => name === chosen) ?? batch[0];
+  const { state, start, stop } = useFileJob();
   const found = columns.filter((column) => column.kind !== "measure" && column.distinct <= MOST_LEVELS);
   // Groups first: a figure for each person is rarely meant.
   const splits = [
@@ -47,7 +47,7 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
       entry,
       each,
       measures: all ? [] : null,
-      file_format: format,
+      file_format: format?.name as FormatName,
       dpi,
       width: width === null ? null : `${width}mm`,
     });
@@ -72,13 +72,13 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
       />
       <PickRow
         name="As"
-        value={format}
-        options={FORMATS}
-        words={(one) => NAMES[one]}
-        onPick={(one) => setFormat(one ?? "pdf")}
+        value={format?.name ?? null}
+        options={batch.map(({ name }) => name)}
+        words={(name) => batchWords(batch.find((one) => one.name === name))}
+        onPick={setChosen}
       />
       {state ? (
-        <OutgoingProgress state={state} onStop={stop} />
+        <FileJobProgress state={state} onStop={stop} />
       ) : (
         <Button
           look="quiet"
@@ -91,4 +91,8 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
       )}
     </section>
   );
+}
+
+function batchWords(format: FormatOffer | undefined): string {
+  return format?.pages ? `one ${format.title}` : `${format?.title} each, in a zip`;
 }

@@ -1,10 +1,9 @@
 import type { Scene } from "../../api/generated";
 
-export type Picture = "svg" | "pdf" | "png" | "tiff";
-
 /** How a figure goes out. */
-export interface Outgoing {
-  kind: Picture;
+export interface PictureOptions {
+  /** The name of a format. */
+  kind: string;
   page: "figure" | "key";
   /** Width of the sheet in mm; null keeps the figure's own. */
   width: number | null;
@@ -14,13 +13,6 @@ export interface Outgoing {
   clear: boolean;
   outlines: boolean;
 }
-
-export const PICTURES: { kind: Picture; name: string; help: string }[] = [
-  { kind: "svg", name: "SVG", help: "vector, for the web and for editing" },
-  { kind: "pdf", name: "PDF", help: "vector, fonts embedded" },
-  { kind: "png", name: "PNG", help: "picture for slides and pages" },
-  { kind: "tiff", name: "TIFF", help: "picture with LZW, as journals ask for" },
-];
 
 /** Widths that journals and slides commonly ask for, in mm. */
 export const WIDTHS = [
@@ -33,7 +25,7 @@ export const WIDTHS = [
 export const DPI = [72, 150, 300, 600, 1200];
 
 /** How a state is drawn, as the server is asked for it. */
-export function choicesOf(entry: number | null, out: Outgoing): Record<string, string> {
+export function choicesOf(entry: number | null, out: PictureOptions): Record<string, string> {
   return {
     dpi: String(out.dpi),
     page: out.page,
@@ -51,7 +43,7 @@ export function millimetres(points: number): number {
 }
 
 /** How many dots a picture has, where its sheet is known. */
-export function dotsOf(out: Outgoing, scene: Scene): string {
+export function dotsOf(out: PictureOptions, scene: Scene): string {
   const width = out.width ?? millimetres(scene.width);
   return `${Math.ceil((width / 25.4) * out.dpi)
     .toLocaleString("en")

@@ -1,5 +1,5 @@
 import { download } from "../../api/download";
-import { useOutgoing } from "../../outgoing/useOutgoing";
+import { useFileJob } from "../../fileJobs/useFileJob";
 
 /** From so many rows on the worker makes what holds or draws them, and shows how far it is. */
 const MANY_ROWS = 50_000;
@@ -8,7 +8,7 @@ const SHORT = ["note", "recipe"];
 
 /** Saves what goes out of a state: at once, or where there are many rows by the worker. */
 export function useExport(comparison: string, rows: number) {
-  const { state, start, stop } = useOutgoing();
+  const { state, start, stop } = useFileJob();
   const save = (kind: string, choices: Record<string, string>): Promise<unknown> =>
     rows >= MANY_ROWS && !SHORT.includes(kind)
       ? start({ what: "export", comparison, kind, choices })

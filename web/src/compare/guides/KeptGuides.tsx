@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { get, put } from "../../api/client";
+import { answer, api } from "../../api/client";
 import type { GuideList, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
@@ -16,13 +16,20 @@ interface Props {
 export function KeptGuides({ study, recipe, onSettle }: Props) {
   const client = useQueryClient();
   const [naming, setNaming] = useState(false);
-  const path = `studies/${study}/guides`;
-  const { data: kept } = useQuery({ queryKey: [path], queryFn: () => get<GuideList>(path) });
+  const key = ["guides", study];
+  const params = { path: { study_id: study } };
+  const { data: kept } = useQuery({
+    queryKey: key,
+    queryFn: () => answer(api.GET("/api/studies/{study_id}/guides", { params })),
+  });
   if (!kept) return null;
   const measure = recipe.measure.columns[0] ?? "";
   const fitting = kept.filter((one) => one.measure === "" || one.measure === measure);
   const change = (list: GuideList) =>
-    put<GuideList>("PUT", path, list).then((next) => client.setQueryData([path], next), tell);
+    answer(api.PUT("/api/studies/{study_id}/guides", { params, body: list })).then(
+      (next) => client.setQueryData(key, next),
+      tell,
+    );
   const keep = (name: string) => {
     setNaming(false);
     if (name) void change([...kept.filter((one) => one.name !== name), { name, measure, guides: recipe.guides }]);

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { put } from "../../api/client";
+import { answer, api } from "../../api/client";
 import type { ComparisonState, InMeasure, Recipe } from "../../api/generated";
 import { SceneView } from "../../scene/SceneView";
 import { tell } from "../../ui/Notices";
@@ -21,17 +21,28 @@ export function Measures({ comparison, recipe, onClose }: Props) {
   const [begun, setBegun] = useState(false);
   const { data, error } = useQuery({
     queryKey: ["measures", comparison.id, JSON.stringify(recipe)],
-    queryFn: () => put<InMeasure[]>("POST", `comparisons/${comparison.id}/measures`, { recipe }),
+    queryFn: () =>
+      answer(
+        api.POST("/api/comparisons/{comparison_id}/measures", {
+          params: { path: { comparison_id: comparison.id } },
+          body: { recipe },
+        }),
+      ),
     retry: false,
   });
   const begin = async (one: InMeasure) => {
     setBegun(true);
     const across = one.recipe.groups ? ` by ${one.recipe.groups.column}` : "";
     try {
-      const made = await put<ComparisonState>("POST", `comparisons/${comparison.id}/copies`, {
-        recipe: one.recipe,
-        name: `${one.column}${across}`,
-      });
+      const made = await answer(
+        api.POST("/api/comparisons/{comparison_id}/copies", {
+          params: { path: { comparison_id: comparison.id } },
+          body: {
+            recipe: one.recipe,
+            name: `${one.column}${across}`,
+          },
+        }),
+      );
       go(`/comparisons/${made.id}`);
     } catch (fault) {
       setBegun(false);

@@ -1,6 +1,6 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { get, put } from "../../api/client";
+import { answer, api } from "../../api/client";
 import type { Recipe, Scene } from "../../api/generated";
 import { keepColumns } from "../../scene/points";
 import { SceneView } from "../../scene/SceneView";
@@ -23,7 +23,12 @@ interface Props {
 
 async function draw(comparison: string, side: Side, recipe: Recipe | null): Promise<Scene> {
   const asked = recipe ? { entry: side.entry, recipe } : { entry: side.entry };
-  const scene = await put<Scene>("POST", `comparisons/${comparison}/scene`, asked);
+  const scene = await answer(
+    api.POST("/api/comparisons/{comparison_id}/scene", {
+      params: { path: { comparison_id: comparison } },
+      body: asked,
+    }),
+  );
   keepColumns(scene);
   return scene;
 }
@@ -110,5 +115,9 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
 }
 
 function recipeAt(comparison: string, entry: number): Promise<Recipe> {
-  return get<Recipe>(`comparisons/${comparison}/trail/${entry}`);
+  return answer(
+    api.GET("/api/comparisons/{comparison_id}/trail/{number}", {
+      params: { path: { comparison_id: comparison, number: entry } },
+    }),
+  );
 }

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { get, put } from "../../api/client";
-import type { ComparisonState, Recipe, TableState } from "../../api/generated";
+import { answer, api } from "../../api/client";
+import type { ComparisonState, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { tell } from "../../ui/Notices";
@@ -44,13 +44,25 @@ export function RowCardPanel({ comparison, recipe, row, fixed, onSettle, onNewes
   const named = layer?.layer === "points" ? layer.named : [];
   const toggled = named.includes(row) ? named.filter((one) => one !== row) : [...named, row];
   const change = (why: string) =>
-    put<Recipe>("POST", `comparisons/${comparison.id}/left-out`, { recipe, row, reason: why }).then((next) => {
+    answer(
+      api.POST("/api/comparisons/{comparison_id}/left-out", {
+        params: { path: { comparison_id: comparison.id } },
+        body: { recipe, row, reason: why },
+      }),
+    ).then((next) => {
       setReason("");
       onSettle(next);
     }, tell);
   const fromTable = async (why: string) => {
-    const { revision } = await get<TableState>(`tables/${comparison.table}`);
-    await put<TableState>("POST", `tables/${comparison.table}/left-out`, { revision, key: row, reason: why });
+    const { revision } = await answer(
+      api.GET("/api/tables/{table_id}", { params: { path: { table_id: comparison.table } } }),
+    );
+    await answer(
+      api.POST("/api/tables/{table_id}/left-out", {
+        params: { path: { table_id: comparison.table } },
+        body: { revision, key: row, reason: why },
+      }),
+    );
     onNewest();
     onClose();
   };

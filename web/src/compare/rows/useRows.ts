@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { put } from "../../api/client";
+import { answer, api } from "../../api/client";
 import type { AskRows, Recipe, RowsOfFigure } from "../../api/generated";
 
 /** Which rows are looked at: those in no number for a reason, or those brushed. */
@@ -23,5 +23,10 @@ export function useRows(comparison: string, recipe: Recipe | null, looked: Looke
 /** A window of rows. */
 export function rowsOf(comparison: string, recipe: Recipe, looked: Looked, start: number, count: number) {
   const which = "aside" in looked ? { aside: looked.aside } : looked;
-  return put<RowsOfFigure>("POST", `comparisons/${comparison}/rows`, { recipe, ...which, start, count });
+  return answer(
+    api.POST("/api/comparisons/{comparison_id}/rows", {
+      params: { path: { comparison_id: comparison } },
+      body: { recipe, ...which, start, count } as AskRows,
+    }),
+  );
 }

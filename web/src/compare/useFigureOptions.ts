@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
-import type { Offered } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { FigureOptions } from "../api/generated";
 
 /** Forms, layers and roles as they begin; the same for as long as the page lives. */
-export function useOffered(): Offered | undefined {
+export function useFigureOptions(): FigureOptions | undefined {
   const { data } = useQuery({
     queryKey: ["forms"],
-    queryFn: () => get<Offered>("forms"),
+    queryFn: () => answer(api.GET("/api/forms")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return data;

@@ -1,14 +1,14 @@
-import { get, put } from "../api/client";
+import { answer, api } from "../api/client";
 import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { heldDigests } from "../scene/points";
 
 /** What a comparison's page begins with: its state, and the figure of that state. */
-export interface Ahead {
+export interface Prefetched {
   comparison: Promise<ComparisonState>;
   scene: Promise<Scene>;
 }
 
-let begun: { id: string; ahead: Ahead } | null = null;
+let begun: { id: string; ahead: Prefetched } | null = null;
 
 /** Ask for what the page at an address begins with, while its code is still on the way. */
 export function begin(address: string): void {
@@ -17,14 +17,16 @@ export function begin(address: string): void {
 }
 
 /** What was asked for ahead, for whoever opens the comparison first; asked for now where nothing was. */
-export function opening(id: string): Ahead {
+export function opening(id: string): Prefetched {
   const ahead = begun?.id === id ? begun.ahead : asked(id);
   begun = null;
   return ahead;
 }
 
-function asked(id: string): Ahead {
-  const comparison = get<ComparisonState>(`comparisons/${id}`);
+function asked(id: string): Prefetched {
+  const comparison = answer(
+    api.GET("/api/comparisons/{comparison_id}", { params: { path: { comparison_id: id } } }),
+  );
   const scene = comparison.then(({ recipe }) => sceneOf(id, recipe));
   // Who asks is told; until then a refusal is no error of the page.
   comparison.catch(() => undefined);
@@ -34,5 +36,10 @@ function asked(id: string): Ahead {
 
 /** The scene of a recipe, without the points that the page holds. */
 export function sceneOf(comparison: string, recipe: Recipe): Promise<Scene> {
-  return put<Scene>("POST", `comparisons/${comparison}/scene`, { recipe, have: heldDigests() });
+  return answer(
+    api.POST("/api/comparisons/{comparison_id}/scene", {
+      params: { path: { comparison_id: comparison } },
+      body: { recipe, have: heldDigests() },
+    }),
+  );
 }

@@ -1,26 +1,29 @@
 import { useId } from "react";
-import type { Scene } from "../../api/generated";
+import type { FormatOffer, Scene } from "../../api/generated";
+import { useFormats } from "../../api/useFormats";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { typedNumber } from "../../ui/numbers";
 import { PickRow } from "../../ui/PickRow";
 import { Row } from "../../ui/Row";
 import { Tick } from "../../ui/Tick";
-import { DPI, dotsOf, millimetres, type Outgoing, PICTURES, WIDTHS } from "./sheet";
+import { DPI, dotsOf, millimetres, type PictureOptions, WIDTHS } from "./sheet";
 
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
 const LEAST = 20;
 const MOST = 2_000;
 
 /** Format, sheet and ground. */
-export function PictureOptions(props: {
-  out: Outgoing;
+export function PictureFields(props: {
+  out: PictureOptions;
   scene: Scene;
-  onChange: (change: Partial<Outgoing>) => void;
+  onChange: (change: Partial<PictureOptions>) => void;
 }) {
   const { out, scene, onChange } = props;
   const id = useId();
-  const dotted = out.kind === "png" || out.kind === "tiff";
+  const formats = useFormats();
+  const format = formats.find((one) => one.name === out.kind);
+  const has = (setting: FormatOffer["settings"][number]) => format?.settings.includes(setting) ?? false;
   const length = (text: string, settle: (value: number | null) => void) => {
     const typed = typedNumber(text);
     if (text !== "" && (typed === null || typed < LEAST || typed > MOST)) return false;
@@ -32,10 +35,10 @@ export function PictureOptions(props: {
       <Choice
         name="Format"
         value={out.kind}
-        options={PICTURES.map(({ kind, name }) => ({ value: kind, name }))}
+        options={formats.map(({ name, title }) => ({ value: name, name: title }))}
         onChange={(kind) => onChange({ kind })}
       />
-      <p className="text-muted">{PICTURES.find((one) => one.kind === out.kind)?.help}</p>
+      <p className="text-muted">{format?.use}</p>
       <PickRow
         name="Shows"
         value={out.page}
@@ -75,7 +78,7 @@ export function PictureOptions(props: {
           />
         </Row>
       )}
-      {dotted && (
+      {has("dpi") && (
         <PickRow
           name="Dots an inch"
           value={String(out.dpi)}
@@ -83,9 +86,9 @@ export function PictureOptions(props: {
           onPick={(dpi) => onChange({ dpi: Number(dpi) })}
         />
       )}
-      {dotted && <p className="number text-muted">{dotsOf(out, scene)}</p>}
-      <Tick name="Clear ground" on={out.clear} onChange={(clear) => onChange({ clear })} />
-      {out.kind === "svg" && (
+      {has("dpi") && <p className="number text-muted">{dotsOf(out, scene)}</p>}
+      {has("clear") && <Tick name="Clear ground" on={out.clear} onChange={(clear) => onChange({ clear })} />}
+      {has("text") && (
         <Tick name="Text as outlines" on={out.outlines} onChange={(outlines) => onChange({ outlines })} />
       )}
     </div>

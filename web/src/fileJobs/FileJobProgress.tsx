@@ -1,8 +1,8 @@
-import type { OutgoingState } from "../api/generated";
+import type { FileJobState } from "../api/generated";
 import { Button } from "../ui/Button";
 
 /** How far a file is, and a way to stop it. */
-export function OutgoingProgress({ state, onStop }: { state: OutgoingState; onStop: () => void }) {
+export function FileJobProgress({ state, onStop }: { state: FileJobState; onStop: () => void }) {
   return (
     <div className="flex items-center gap-2" role="status">
       <progress
