@@ -15,10 +15,10 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.accounts.models import OneTimeLink
+from server.accounts.requests import PersonRequest
 from server.api.views import Endpoint
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -78,6 +78,6 @@ class Session(Endpoint):
     """The signed-in person."""
 
     @extend_schema(responses=Me)
-    def get(self, request: Request) -> Response:
+    def get(self, request: PersonRequest) -> Response:
         """Who am I?"""
         return Response(Me(name=request.user.shown_name, upload_megabytes=settings.UPLOAD_MEGABYTES))

@@ -30,7 +30,9 @@ class AnyBytes(BaseParser):
 
     media_type = "*/*"
 
-    def parse(self, stream: object, media_type: str | None = None, parser_context: object = None) -> object:
+    def parse(  # type: ignore[override]
+        self, stream: object, media_type: str | None = None, parser_context: object = None
+    ) -> object:
         """The stream itself."""
         return stream
 

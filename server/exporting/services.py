@@ -13,6 +13,7 @@ from echelle.bundles.writer import bundle
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import FORMATS, Output, scene_bytes
 from echelle.drawing.readings import ReadingsFormat, readings_file
+from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.parse import recipe_text
@@ -101,7 +102,7 @@ class ExportFile:
 
 
 def _figure(out: ExportContext, kind: str) -> ExportFile:
-    text = "outlines" if out.query.get("text") == "outlines" else "live"
+    text: SvgText = "outlines" if out.query.get("text") == "outlines" else "live"
     output = Output(kind, _number(out.query.get("dpi"), 300.0), text, out.query.get("clear") == "true", out.recipe.made)
     ending = f" key.{kind}" if out.query.get("page") == "key" else f".{kind}"
     return ExportFile(scene_bytes(out.scene(), output), FORMATS[kind].media_type, ending)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import uuid
 
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
-from rest_framework.request import Request
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.drawing.formats import FORMATS, PICTURES
+from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint
@@ -23,7 +24,7 @@ class Formats(Endpoint):
     """The formats that figures are saved in."""
 
     @extend_schema(responses=FormatOffers)
-    def get(self, request: Request) -> Response:
+    def get(self, request: PersonRequest) -> Response:
         """What each is for and what can be set of it."""
         offers = ((name, FORMATS[name]) for name in PICTURES)
         return Response(
@@ -56,7 +57,7 @@ class Export(Endpoint):
         ],
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
     )
-    def get(self, request: Request, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
         """Draw the sealed recipe, or give what it stands on: the command line makes the same bytes."""
         permitted = editable_by if kind in OF_ROWS else visible_to
         comparison = permitted(Comparison.objects.all(), request.user, comparison_id)

@@ -143,7 +143,7 @@ def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
     if pages:
         files[next(file_names([name], asked.file_format))] = pages_bytes(pages, output, name)
         if not drawn.fault:
-            return File(*files.values(), form.media_type, f"{name}.{asked.file_format}")
+            return File(next(iter(files.values())), form.media_type, f"{name}.{asked.file_format}")
     if drawn.fault:
         files[_NOT_DRAWN] = ("\n".join(drawn.not_drawn) + "\n").encode()
     missing = fault_of(drawn.fault) if drawn.fault else None

@@ -9,10 +9,11 @@ from django.conf import settings
 from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.utils import timezone
-from drf_spectacular.utils import OpenApiTypes, extend_schema
-from rest_framework.request import Request
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
+from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -30,7 +31,7 @@ class FileJobs(Endpoint):
 
     @extend_schema(request=AskFileJob, responses={200: FileJobState, 422: Fault})
     @transaction.atomic
-    def post(self, request: Request) -> Response:
+    def post(self, request: PersonRequest) -> Response:
         """Ask for a batch, a report or a large export."""
         asked = body_of(request, AskFileJob)
         subject = subject_of(asked.root, request.user)
@@ -44,7 +45,7 @@ class FileJobDetail(Endpoint):
     """One file on its way."""
 
     @extend_schema(responses=FileJobState)
-    def get(self, request: Request, file_job_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, file_job_id: uuid.UUID) -> Response:
         """How far is it?"""
         return Response(_state(_own(request, file_job_id)))
 
@@ -53,7 +54,7 @@ class StopFileJob(Endpoint):
     """Stopping."""
 
     @extend_schema(request=None, responses=FileJobState)
-    def post(self, request: Request, file_job_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, file_job_id: uuid.UUID) -> Response:
         """Make no more of it; nothing is kept."""
         job = _own(request, file_job_id)
         FileJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.STOPPED)
@@ -65,7 +66,7 @@ class FileJobFile(Endpoint):
     """The file."""
 
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
-    def get(self, request: Request, file_job_id: uuid.UUID) -> HttpResponse:
+    def get(self, request: PersonRequest, file_job_id: uuid.UUID) -> HttpResponse:
         """Once it is done."""
         job = _own(request, file_job_id)
         if job.state != job.State.DONE or not job.path.is_file():
@@ -84,7 +85,7 @@ def sweep() -> None:
             path.unlink(missing_ok=True)
 
 
-def _own(request: Request, file_job_id: uuid.UUID) -> FileJob:
+def _own(request: PersonRequest, file_job_id: uuid.UUID) -> FileJob:
     """The job of the person who asked, as long as they may still have it."""
     job = visible_to(FileJob.objects.filter(person=request.user), request.user, file_job_id)
     subject_of(AskFileJob.model_validate(job.asked).root, request.user)

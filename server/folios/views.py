@@ -6,13 +6,14 @@ import uuid
 
 from django.db import transaction
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
-from rest_framework.request import Request
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.drawing.formats import PICTURES, Output, format_named, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.folios.models import FolioPage
+from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of
@@ -28,7 +29,7 @@ class Folios(Endpoint):
     """New folios."""
 
     @extend_schema(request=NewFolio, responses={200: FolioState, 422: Fault})
-    def post(self, request: Request) -> Response:
+    def post(self, request: PersonRequest) -> Response:
         """Begin a folio of a study."""
         wanted = body_of(request, NewFolio)
         study = editable_by(Study.objects.all(), request.user, as_uuid(wanted.study))
@@ -41,12 +42,12 @@ class OneFolio(Endpoint):
     """A folio."""
 
     @extend_schema(responses=FolioState)
-    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """As it stands."""
         return Response(_state(visible_to(Folio.objects.all(), request.user, folio_id), request))
 
     @extend_schema(request=SetFolio, responses={200: FolioState, 409: Fault, 422: Fault})
-    def put(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """As it shall be: name, page, figures in order."""
         editable_by(Folio.objects.all(), request.user, folio_id)
         wanted = body_of(request, SetFolio)
@@ -65,7 +66,7 @@ class OneFolio(Endpoint):
         return Response(_state(folio, request))
 
     @extend_schema(responses={204: None})
-    def delete(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def delete(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Take it away; its comparisons stay. A locked one stays too."""
         folio = editable_by(Folio.objects.all(), request.user, folio_id)
         folio.must_be_open()
@@ -77,7 +78,7 @@ class LockFolio(Endpoint):
     """Sign-off of a folio, and so of its report."""
 
     @extend_schema(request=WithReason, responses={200: FolioState, 422: Fault})
-    def put(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Lock it as it stands: its figures keep their state, whatever becomes of their comparisons."""
         editable_by(Folio.objects.all(), request.user, folio_id)
         with transaction.atomic():
@@ -95,7 +96,7 @@ class FolioVersions(Endpoint):
     """What follows a locked folio."""
 
     @extend_schema(request=None, responses={200: FolioState, 422: Fault})
-    def post(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """A new version with the same page and figures, which follow their comparisons again."""
         old = editable_by(Folio.objects.all(), request.user, folio_id)
         made = Folio.objects.create(
@@ -108,7 +109,7 @@ class PagesOfFolio(Endpoint):
     """The folio, drawn."""
 
     @extend_schema(responses={200: FolioPages, 422: Fault})
-    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
         return Response(FolioPages(pages_of(visible_to(Folio.objects.all(), request.user, folio_id))))
 
@@ -120,7 +121,7 @@ class ExportFolio(Endpoint):
         parameters=[OpenApiParameter("dpi", float), OpenApiParameter("page", int, description="of SVG and PNG, from 1")],
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
     )
-    def get(self, request: Request, folio_id: uuid.UUID, kind: str) -> HttpResponse:
+    def get(self, request: PersonRequest, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
         folio = visible_to(Folio.objects.all(), request.user, folio_id)
         pages = pages_of(folio)
@@ -136,7 +137,7 @@ class ExportFolio(Endpoint):
         return download(made, form.media_type, folio.name + ending)
 
 
-def _state(folio: Folio, request: Request) -> FolioState:
+def _state(folio: Folio, request: PersonRequest) -> FolioState:
     offered = folio.study.comparison_set.order_by("-changed")[:200]
     return FolioState(
         id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,

@@ -9,10 +9,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.models import Comparison
@@ -30,12 +30,12 @@ class ComparisonShares(Endpoint):
     """Links to a comparison."""
 
     @extend_schema(responses=ShareList)
-    def get(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Those that were made and not revoked."""
         return Response(_list(editable_by(Comparison.objects.all(), request.user, comparison_id)))
 
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """A new one. It shows the comparison as it stands when someone looks, without rows."""
         return Response(_made(request, editable_by(Comparison.objects.all(), request.user, comparison_id)))
 
@@ -44,12 +44,12 @@ class FolioShares(Endpoint):
     """Links to a folio."""
 
     @extend_schema(responses=ShareList)
-    def get(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Those that were made and not revoked."""
         return Response(_list(editable_by(Folio.objects.all(), request.user, folio_id)))
 
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
-    def post(self, request: Request, folio_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """A new one. It shows the folio as it stands when someone looks, without rows."""
         return Response(_made(request, editable_by(Folio.objects.all(), request.user, folio_id)))
 
@@ -58,7 +58,7 @@ class OneShare(Endpoint):
     """A link."""
 
     @extend_schema(responses={204: None})
-    def delete(self, request: Request, share_id: uuid.UUID) -> Response:
+    def delete(self, request: PersonRequest, share_id: uuid.UUID) -> Response:
         """Revoke it: from now on it leads nowhere."""
         with transaction.atomic():
             share = editable_by(Share.objects.all(), request.user, share_id)
@@ -72,7 +72,7 @@ class OutsideLinks(Endpoint):
     """Whether a study's figures may be seen without an account."""
 
     @extend_schema(request=AllowOutside, responses=AllowOutside)
-    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Allow it, or not; for owners. Where it is not allowed, links of before are closed too."""
         study = owned_study(request.user, study_id)
         wanted = body_of(request, AllowOutside)
@@ -83,7 +83,7 @@ class OutsideLinks(Endpoint):
         return Response(wanted)
 
 
-def _made(request: Request, shown: Comparison | Folio) -> ShareList:
+def _made(request: PersonRequest, shown: Comparison | Folio) -> ShareList:
     wanted = body_of(request, NewShare)
     ends = None if wanted.ends is None else datetime.combine(wanted.ends + timedelta(days=1), time(), UTC)
     if wanted.outside and not shown.study.outside_links:
@@ -113,5 +113,5 @@ def _list(shown: Comparison | Folio) -> ShareList:
     return ShareList(outside_links=shown.study.outside_links, shares=shares)
 
 
-def _audit(request: Request, what: str) -> None:
+def _audit(request: PersonRequest, what: str) -> None:
     AuditLine.objects.create(by=request.user.username, what=what[:400])

@@ -7,12 +7,12 @@ import uuid
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
 from echelle.recipes.style import Style
 from server.accounts.models import Person
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.studies.access import editable_by, visible_to
@@ -37,14 +37,14 @@ class AllStudies(Endpoint):
     """The studies of the signed-in person."""
 
     @extend_schema(responses=StudyCards)
-    def get(self, request: Request) -> Response:
+    def get(self, request: PersonRequest) -> Response:
         """Their cards, newest first."""
         found = Study.objects.seen_by(request.user).order_by("-made")
         studies = found.prefetch_related("comparison_set", "datatable_set", "folio_set")
         return Response(StudyCards([_card(study, request.user) for study in studies]))
 
     @extend_schema(request=NewStudy, responses=StudyCard)
-    def post(self, request: Request) -> Response:
+    def post(self, request: PersonRequest) -> Response:
         """Make a study; its maker owns it."""
         name = " ".join(body_of(request, NewStudy).name.split())[:200]
         if not name:
@@ -58,7 +58,7 @@ class OneStudy(Endpoint):
     """One study."""
 
     @extend_schema(responses={204: None})
-    def delete(self, request: Request, study_id: uuid.UUID) -> Response:
+    def delete(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Erase it for good: tables, comparisons, trails. One audit line stays."""
         study = owned_study(request.user, study_id)
         with transaction.atomic():
@@ -71,12 +71,12 @@ class House(Endpoint):
     """The look that every figure of a study has, unless it chose another."""
 
     @extend_schema(responses=Style)
-    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """The house style, as it is shared between studies as JSON."""
         return Response(visible_to(Study.objects.all(), request.user, study_id).style)
 
     @extend_schema(request=Style, responses={200: Style, 422: Fault})
-    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Another house style. It is offered to the figures there are, which stay as they are until they take it."""
         editable_by(Study.objects.all(), request.user, study_id)
         house = body_of(request, Style).model_dump(mode="json")
@@ -88,7 +88,7 @@ class House(Endpoint):
         return Response(study.style)
 
     @extend_schema(request=None, responses=Style)
-    def post(self, request: Request, study_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Let every figure of the study take it; locked ones stay as they were."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         study.comparison_set.update(kept_style=None)
@@ -99,12 +99,12 @@ class Guides(Endpoint):
     """Reference intervals and limits that a study keeps, to be set into its figures."""
 
     @extend_schema(responses=GuideList)
-    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """All of them, by name."""
         return Response(GuideList.model_validate(visible_to(Study.objects.all(), request.user, study_id).guides))
 
     @extend_schema(request=GuideList, responses={200: GuideList, 422: Fault})
-    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Another list. Figures keep the guides they were given."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         wanted = body_of(request, GuideList)
@@ -120,12 +120,12 @@ class Members(Endpoint):
     """Who is in a study."""
 
     @extend_schema(responses=MemberList)
-    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Its people and their roles."""
         return Response(_members(visible_to(Study.objects.all(), request.user, study_id)))
 
     @extend_schema(request=SetMember, responses={200: MemberList, 422: Fault})
-    def put(self, request: Request, study_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
         study = owned_study(request.user, study_id)
         wanted = body_of(request, SetMember)

@@ -37,7 +37,9 @@ class RawFile(models.Model):
             query = "SELECT data FROM tables_rawpiece WHERE raw_id = %s AND number = %s"
             connection.ensure_connection()
             with psycopg.Cursor(connection.connection) as cursor:
-                yield bytes(cursor.execute(query, [self.pk, number], binary=True).fetchone()[0])
+                piece = cursor.execute(query, [self.pk, number], binary=True).fetchone()
+                assert piece is not None, "pieces are counted from 0 without a gap"
+                yield bytes(piece[0])
 
 
 class RawPiece(models.Model):

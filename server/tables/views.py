@@ -12,8 +12,8 @@ import orjson
 from django.conf import settings
 from django.db import transaction
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiTypes, extend_schema
-from rest_framework.request import Request
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
@@ -26,6 +26,7 @@ from echelle.tables.steps.prepare import all_steps
 from echelle.tables.steps.words import step_words
 from echelle.tables.storage.version_diff import changes_between
 from echelle.tables.storage.writers import ROWS_FORMATS, rows_file
+from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
@@ -50,7 +51,7 @@ class TablesOfStudy(Endpoint):
     """The tables that a step can bring in."""
 
     @extend_schema(responses=bodies.TableLinks)
-    def get(self, request: Request, study_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         found = DataTable.objects.filter(study=study, replaced_by=None).select_related("raw").order_by("-made")
@@ -61,7 +62,7 @@ class OneTable(Endpoint):
     """A table as it stands."""
 
     @extend_schema(responses=bodies.TableState)
-    def get(self, request: Request, table_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """How it was read and its newest preparation; an older revision by ``?revision=``."""
         return Response(_state(visible_to(DataTable.objects.all(), request.user, table_id), request))
 
@@ -70,7 +71,7 @@ class PreparationOfTable(Endpoint):
     """Settled steps."""
 
     @extend_schema(request=bodies.SettleSteps, responses={200: bodies.TableState, **_LOST})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Keep steps as the next revision. A stale revision gets 409 and changes nothing."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         wanted = body_of(request, bodies.SettleSteps)
@@ -82,7 +83,7 @@ class TrySteps(Endpoint):
     """Steps before they are taken."""
 
     @extend_schema(request=bodies.Try, responses={200: bodies.Outcome, 422: Fault})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         return Response(_outcome(table, body_of(request, bodies.Try).steps))
@@ -92,7 +93,7 @@ class RowsOfTable(Endpoint):
     """Rows, for those who may see rows."""
 
     @extend_schema(request=bodies.AskTableRows, responses={200: bodies.RowsWindow, 422: Fault})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """A window of rows after the steps that fit."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskTableRows)
@@ -105,7 +106,7 @@ class FindInTable(Endpoint):
     """Finding without changing."""
 
     @extend_schema(request=bodies.Find, responses={200: bodies.Found, 422: Fault})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """The shown places of a text or of a row."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.Find)
@@ -119,7 +120,7 @@ class KeysOfTable(Endpoint):
     """Keys before a join."""
 
     @extend_schema(request=bodies.AskKeys, responses={200: bodies.Keys, 422: Fault})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """How the keys of two tables meet."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskKeys)
@@ -136,7 +137,7 @@ class LeaveOutOfTable(Endpoint):
     """Leaving one row out for the whole table."""
 
     @extend_schema(request=bodies.LeaveOutRow, responses={200: bodies.TableState, **_LOST})
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Add the row to the last step if that leaves rows out, else add such a step."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         wanted = body_of(request, bodies.LeaveOutRow)
@@ -163,7 +164,7 @@ class ReadAgain(Endpoint):
 
     @extend_schema(request=ReadingOptions, responses={200: bodies.TableState, 422: Fault})
     @transaction.atomic
-    def post(self, request: Request, table_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Read the kept file again; the new table replaces this one and keeps its preparation."""
         table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
         told = body_of(request, ReadingOptions).model_dump(mode="json", exclude_none=True)
@@ -191,7 +192,7 @@ class ChangesOfTable(Endpoint):
     """What a newer file changed."""
 
     @extend_schema(responses=bodies.Changes)
-    def get(self, request: Request, table_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Rows and levels against the table that this one replaced."""
         table = visible_to(DataTable.objects.all(), request.user, table_id)
         if table.replaces is None:
@@ -204,7 +205,7 @@ class RowsFileOfTable(Endpoint):
     """Rows in use as a file."""
 
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault})
-    def get(self, request: Request, table_id: uuid.UUID, file_format: str) -> HttpResponse:
+    def get(self, request: PersonRequest, table_id: uuid.UUID, file_format: str) -> HttpResponse:
         """The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless."""
         table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
         steps = steps_at(table, newest_revision(table))
@@ -247,7 +248,7 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
     )  # fmt: skip
 
 
-def _state(table: DataTable, request: Request) -> bodies.TableState:
+def _state(table: DataTable, request: PersonRequest) -> bodies.TableState:
     newest = newest_revision(table)
     asked = request.query_params.get("revision", "")
     revision = int(asked) if asked.isdecimal() and len(asked) < 6 else newest

@@ -7,12 +7,13 @@ import uuid
 
 from django.conf import settings
 from django.db import transaction
-from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault, TooLarge
 from server.api.views import AnyBytes, Endpoint
 from server.comparisons.models import Comparison
@@ -58,7 +59,7 @@ class Uploads(Endpoint):
         responses={200: UploadState, 413: Fault, 422: Fault},
     )
     @transaction.atomic
-    def post(self, request: Request) -> Response:
+    def post(self, request: PersonRequest) -> Response:
         """Bring a file (the body, byte for byte). Small ones are read at once, large ones become a job.
 
         Where it is refused, nothing stays: no table, no comparison, no new study.
@@ -86,7 +87,7 @@ class UploadJob(Endpoint):
     """One file on its way."""
 
     @extend_schema(responses=UploadState)
-    def get(self, request: Request, job_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, job_id: uuid.UUID) -> Response:
         """How far is it?"""
         return Response(_state(visible_to(ReadingJob.objects.all(), request.user, job_id)))
 
@@ -95,7 +96,7 @@ class StopUpload(Endpoint):
     """Stopping and starting again."""
 
     @extend_schema(request=None, responses=UploadState)
-    def post(self, request: Request, job_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, job_id: uuid.UUID) -> Response:
         """Stop reading; nothing of the file is kept."""
         job = editable_by(ReadingJob.objects.all(), request.user, job_id)
         stopped = ReadingJob.objects.filter(pk=job.pk, state__in=["waiting", "reading"]).update(state=job.State.STOPPED)
@@ -105,7 +106,7 @@ class StopUpload(Endpoint):
         return Response(_state(job))
 
 
-def _study(request: Request) -> Study:
+def _study(request: PersonRequest) -> Study:
     """The study named in the address, or a new one."""
     name = " ".join(request.query_params.get("new_study", "").replace("\x00", "").split())[:200]
     if name:
@@ -113,7 +114,7 @@ def _study(request: Request) -> Study:
     return editable_by(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
 
 
-def _older(request: Request) -> DataTable | None:
+def _older(request: PersonRequest) -> DataTable | None:
     """The table that the file replaces, where the address names one."""
     named = request.query_params.get("replaces", "")
     if not named:
@@ -133,7 +134,7 @@ def _held(job: ReadingJob) -> ReadingJob | None:
     return job
 
 
-def _receive(request: Request, job: ReadingJob) -> None:
+def _receive(request: PersonRequest, job: ReadingJob) -> None:
     """Write the body to the job's path, never more than the limit."""
     limit = int(settings.UPLOAD_MEGABYTES * 1e6)
     too_large = TooLarge(

@@ -21,8 +21,8 @@ from echelle.recipes.seal import seal
 from echelle.recipes.style import Size, Words
 from echelle.render import figure_bytes, scene_of
 from echelle.scene.models import Scene
-from tests.tabling import box_recipe, lanes_table, many_values
-from tests.texts import RECIPE, TABLE
+from tests.support.tables import box_recipe, lanes_table, many_values
+from tests.support.texts import RECIPE, TABLE
 
 SVG = "{http://www.w3.org/2000/svg}"
 LANES = {"day": [1.5, 2.5, 3.5, 9.5, 30.5], "night": [2.5, 4.5, 6.5]}

@@ -21,7 +21,7 @@ from echelle.recipes.style import Words
 from echelle.render import scene_of
 from echelle.scene.models import Scene
 from tests.figures.test_sheets import TABLE
-from tests.texts import texts
+from tests.support.texts import texts
 
 
 def scene(form: FormName) -> Scene:

@@ -16,7 +16,7 @@ from echelle.drawing.svg import to_svg
 from echelle.recipes.style import Style, Typeface
 from echelle.render import figure_bytes
 from echelle.scene.models import GroupPart, Paint, PathPart, PointsPart, Scene, point_columns
-from tests.tabling import box_recipe, box_scene, lanes_table
+from tests.support.tables import box_recipe, box_scene, lanes_table
 
 LANES = {"day": [1.5, 2.5, 3.5], "night": [2.5, 4.5, 6.5]}
 

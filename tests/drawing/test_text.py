@@ -21,7 +21,7 @@ from echelle.drawing.formats import Output, scene_bytes
 from echelle.recipes.style import Style, Typeface
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
-from tests.texts import NAMES, RECIPE, TABLE, texts
+from tests.support.texts import NAMES, RECIPE, TABLE, texts
 
 DPI = 288
 

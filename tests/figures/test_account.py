@@ -11,7 +11,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.steps.models import LeftOut
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 cells = st.sampled_from(["1.5", "2.5", "3.75", "QNS", "", "<0.4", "> 20"])
 rows = st.lists(st.tuples(cells, st.sampled_from(["a", "b", "c", ""]), st.sampled_from(["x", "y"])), min_size=12, max_size=40)

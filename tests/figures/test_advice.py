@@ -20,7 +20,7 @@ from echelle.render import scene_of
 from echelle.scene.models import Advice, Remedy
 from echelle.tables.steps.prepare import prepare
 from echelle.tables.table import Table
-from tests.tabling import lanes_table, table_of
+from tests.support.tables import lanes_table, table_of
 
 EVEN = [(i + 0.5) / 40 for i in range(40)]
 PLAIN = [round(10 + 4 * x, 2) for x in EVEN]

@@ -13,7 +13,7 @@ from echelle.recipes.roles import Groups, Measure
 from echelle.render import scene_of
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.steps.models import LeftOut
-from tests.tabling import box_recipe, lanes_table, table_of
+from tests.support.tables import box_recipe, lanes_table, table_of
 
 SAMPLES = {
     "participant": [f"P-{1 + i // 3:03d}" for i in range(45)],

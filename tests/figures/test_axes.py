@@ -25,8 +25,8 @@ from echelle.recipes.layers.trend import TrendLayer
 from echelle.recipes.style import Axis, AxisScale, Runs, SecondAxis
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpack
-from tests.figures.sheets import marks_stay_in_their_panel, path_places
-from tests.tabling import box_recipe, box_scene, lanes_table, table_of
+from tests.support.sheets import marks_stay_in_their_panel, path_places
+from tests.support.tables import box_recipe, box_scene, lanes_table, table_of
 
 LANES = {"a": [0.5, 2.0, 8.0, 64.0, 900.0], "b": [1.5, 3.0, 20.0, 40.0]}
 SCALES: list[AxisScale] = ["linear", "log10", "ln", "square-root"]

@@ -17,7 +17,7 @@ from echelle.recipes.layers.bracket import BracketLayer
 from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, Scene, TextPart
-from tests.tabling import lanes_table, table_of
+from tests.support.tables import lanes_table, table_of
 
 RNG = np.random.default_rng(8)
 LANES = {name: np.round(RNG.normal(middle, 2, 25), 2) for name, middle in (("a", 10), ("b", 11.2), ("c", 15), ("d", 12))}

@@ -11,7 +11,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers.control import ControlLayer
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpack
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 RNG = np.random.default_rng(12)
 VALUES = np.round(np.concatenate([RNG.normal(50, 1, 30), RNG.normal(60, 2, 30)]), 3)

@@ -13,7 +13,7 @@ from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, PointsPart, Scene, TextPart, unpack
-from tests.tabling import lanes_table
+from tests.support.tables import lanes_table
 
 RNG = np.random.default_rng(5)
 LANES = {name: np.round(RNG.normal(middle, 2, 40), 3).tolist() for name, middle in (("a", 10), ("b", 11), ("c", 15))}

@@ -13,7 +13,7 @@ from echelle.recipes.roles import Cut, Groups, Joined, Measure, Panels, Subgroup
 from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.steps.conditions import NoneOf, OneOf
-from tests.tabling import box_recipe, lanes_table, table_of
+from tests.support.tables import box_recipe, lanes_table, table_of
 
 LANES = {"b": [1.5, 2.5, 3.5], "a": [10.5, 20.5], "C": [5.5, 5.6, 5.7, 40.5]}
 

@@ -11,7 +11,7 @@ from echelle.recipes.recipe import FormName
 from echelle.recipes.style import MethodNote, Words
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 TABLE = table_of(
     {"who": ["P1", "P1", "P2", "P3", "P4", "P5"], "colour": ["grey"] * 3 + ["red"] * 3, "level (g)": [1, 2, 6, 5, "", 9.5]}

@@ -17,8 +17,8 @@ from echelle.recipes.recipe import FormName
 from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.scene.models import PathPart, Scene, TextPart
-from tests.figures.sheets import marks_stay_on_the_sheet, texts_keep_apart
-from tests.tabling import many_values, table_of
+from tests.support.sheets import marks_stay_on_the_sheet, texts_keep_apart
+from tests.support.tables import many_values, table_of
 
 HIGH = 300.0
 places = st.floats(0.0, HIGH).map(lambda at: round(at, 1))

@@ -18,7 +18,7 @@ from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.style import Axis
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, RectPart, Scene
-from tests.tabling import lanes_table
+from tests.support.tables import lanes_table
 
 A = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 20.0]
 B = [5.0, 7.0, 9.0, 11.0, 13.0]

@@ -12,7 +12,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.render import scene_of
 from echelle.scene.models import Handle, Scene
-from tests.tabling import many_values
+from tests.support.tables import many_values
 
 TABLE = many_values(300, 3)
 GUIDES = [{"at": 8.0, "label": "limit"}, {"band": [5.0, 10.0]}, {"at": "mean"}]

@@ -26,8 +26,8 @@ from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpack
 from echelle.tables.steps.models import LeftOut
-from tests.figures.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
-from tests.tabling import box_recipe, lanes_table, table_of
+from tests.support.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
+from tests.support.tables import box_recipe, lanes_table, table_of
 
 RNG = np.random.default_rng(11)
 VALUES = {"one": np.round(RNG.normal(20, 4, 60), 2).tolist(), "two": np.round(RNG.lognormal(2.5, 0.4, 80), 2).tolist()}

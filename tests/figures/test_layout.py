@@ -17,8 +17,8 @@ from echelle.recipes.recipe import FormName
 from echelle.recipes.style import Axis, AxisScale, Runs, Size, Words
 from echelle.render import scene_of
 from echelle.scene.models import PathPart, RectPart, Scene, TextPart
-from tests.figures.sheets import path_places, texts_keep_apart
-from tests.tabling import box_scene, lanes_table, table_of
+from tests.support.sheets import path_places, texts_keep_apart
+from tests.support.tables import box_scene, lanes_table, table_of
 
 letters = st.text("abcdefghij mnopqrW µ²Ω-", min_size=1, max_size=70).map(lambda t: f"L{t}".strip())
 names = st.lists(letters, min_size=1, max_size=9, unique_by=lambda t: "".join(t.lower().split()))

@@ -12,7 +12,7 @@ from echelle.recipes.seal import style_of
 from echelle.recipes.style import LOOKS, LookName, OwnLook, Style
 from echelle.render import scene_of
 from echelle.scene.models import PathPart, RectPart, Scene, TextPart
-from tests.tabling import lanes_table
+from tests.support.tables import lanes_table
 
 TABLE = lanes_table({"a": [1.0, 2.0, 4.0, 5.5, 3.0], "b": [2.0, 3.0, 3.5, 6.0, 9.0]})
 

@@ -19,8 +19,8 @@ from echelle.scene.models import LinePart, Scene
 from echelle.tables.column_summary import summary_of
 from echelle.tables.summary_statistics_tables import summary_columns
 from echelle.tables.table import Table
-from tests.tables.steps import read
-from tests.tabling import lanes_table
+from tests.support.steps import read
+from tests.support.tables import lanes_table
 
 VALUES = {"a": [1.5, 2.5, 4.0, 7.0], "b": [10.0, 12.0], "c": [5.0]}
 SUMMARIES = read("arm,mean (mg/L),SD,n\na,10,2,16\nb,20,3,25\nc,15,1,4\n")

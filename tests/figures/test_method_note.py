@@ -16,7 +16,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import Layer
 from echelle.recipes.layers.base import AnyLayer
 from echelle.render import scene_of
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 RNG = np.random.default_rng(14)
 VALUES = np.concatenate([RNG.normal(10, 2, 40), RNG.lognormal(2.4, 0.4, 40)]).round(1)

@@ -21,8 +21,8 @@ from echelle.render import reader_key_of, scene_of
 from echelle.scene.models import LinePart, PointsPart, RectPart, Scene
 from echelle.tables.steps.models import LeftOut
 from echelle.tables.table import Table
-from tests.tables.steps import after
-from tests.tabling import box_recipe, lanes_table, table_of
+from tests.support.steps import after
+from tests.support.tables import box_recipe, lanes_table, table_of
 
 VALUES = np.round(np.random.default_rng(6).lognormal(2.0, 0.5, 60), 2)
 LANES = lanes_table({"a": VALUES.tolist(), "b": (VALUES + 2).tolist()})

@@ -27,7 +27,7 @@ from echelle.recipes.style import Axis, AxisScale, Style
 from echelle.render import scene_of, scene_of_lanes
 from echelle.scene.models import Scene
 from tests.figures.test_sheets import TABLE
-from tests.tabling import box_recipe, lanes_table, table_of
+from tests.support.tables import box_recipe, lanes_table, table_of
 
 VALUES = np.round(np.random.default_rng(4).lognormal(2, 0.6, 80), 2).tolist()
 

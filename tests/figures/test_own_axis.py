@@ -12,8 +12,8 @@ from echelle.recipes.forms import FORMS, in_form, recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of, scene_of_lanes
 from echelle.scene.models import Scene
-from tests.tabling import lanes_table
-from tests.texts import texts
+from tests.support.tables import lanes_table
+from tests.support.texts import texts
 
 TABLE = lanes_table({"a": [0.5, 2.0, 8.0, 64.0, 900.0] * 9, "b": [1.5, 3.0, 20.0, 40.0] * 5})
 BAND = {"band": [2.0, 10.0], "label": "usual range"}

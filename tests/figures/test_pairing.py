@@ -13,7 +13,7 @@ from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 ROWS = [
     ("P1", "before", "f", 10.0), ("P1", "after", "f", 13.0), ("P1", "after", "f", 15.0),

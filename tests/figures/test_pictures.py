@@ -11,7 +11,7 @@ from echelle.figures.settings import figure_options
 from echelle.recipes.forms import recipe_of_form
 from echelle.render import pictures_of_layer, scene_of_lanes
 from echelle.scene.models import PointsPart, unpack
-from tests.tabling import many_values
+from tests.support.tables import many_values
 
 OFFERS = {offer.layer: offer for offer in figure_options().layers}
 

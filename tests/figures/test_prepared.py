@@ -16,7 +16,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.scene.models import PointsPart, unpack
 from echelle.tables.table import PART_KEYS, Table
-from tests.tables.steps import after, read
+from tests.support.steps import after, read
 
 WIDE = read("who,Lot A (s),Lot B (s)\n" + "".join(f"P-{i},{i}.5,{2 * i}.25\n" for i in range(1, 9)))
 LONG = {"step": "wide to long", "columns": ["Lot A", "Lot B"], "names": "lot", "values": "time"}

@@ -24,7 +24,7 @@ from echelle.render import reader_key_of, scene_of
 from echelle.scene.models import GroupPart, PathPart, PointsPart, Scene, ScenePart, TextPart, unpack
 from echelle.scene.translate import translate
 from echelle.tables.steps.conditions import OneOf
-from tests.tabling import lanes_table, table_of
+from tests.support.tables import lanes_table, table_of
 
 RNG = np.random.default_rng(3)
 LANES = {"a": RNG.normal(10, 2, 30).round(2).tolist(), "b": [*RNG.normal(14, 2, 60).round(2).tolist(), 40.0], "c": [11.0, 12.0]}

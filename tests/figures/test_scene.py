@@ -16,7 +16,7 @@ from echelle.recipes.style import Axis, Size, Words
 from echelle.render import scene_of
 from echelle.scene.models import GroupPart, LinePart, PointsPart, RectPart, Scene, unpack
 from echelle.tables.steps.conditions import OneOf
-from tests.tabling import box_recipe, box_scene, lanes_table, many_values
+from tests.support.tables import box_recipe, box_scene, lanes_table, many_values
 
 VALUES = {"low": [1.0, 2.0, 3.0, 4.0, 5.0, 30.0], "high": [10.5, 12.0, 13.0, 14.5, 20.0]}
 

@@ -19,9 +19,9 @@ from echelle.recipes.roles import Groups, Subgroups
 from echelle.recipes.style import Axis, SecondAxis, Size, Words
 from echelle.render import scene_of, scene_of_lanes
 from echelle.scene.models import Scene
-from tests.figures.sheets import keys_are_unique, marks_stay_in_their_panel, marks_stay_on_the_sheet, texts_keep_apart
 from tests.figures.test_layout import names
-from tests.tabling import many_values, table_of
+from tests.support.sheets import keys_are_unique, marks_stay_in_their_panel, marks_stay_on_the_sheet, texts_keep_apart
+from tests.support.tables import many_values, table_of
 
 RNG = np.random.default_rng(5)
 N = 240

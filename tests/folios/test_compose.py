@@ -15,8 +15,8 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import MethodNote, Runs, Words
 from echelle.scene.models import PathPart, Scene, TextPart
-from tests.figures.sheets import path_places
-from tests.tabling import lanes_table
+from tests.support.sheets import path_places
+from tests.support.tables import lanes_table
 
 RNG = np.random.default_rng(5)
 

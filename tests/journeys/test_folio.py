@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from server.folios.models import Folio
 from tests.journeys.conftest import enter, eventually
 from tests.journeys.test_accessible import nothing_serious
-from tests.server.working import work
+from tests.support.worker import work
 
 
 def test_comparisons_become_a_lettered_page(desk: Page, demo: str) -> None:

@@ -17,7 +17,7 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from tests.journeys.conftest import choose, eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
-from tests.server.working import work
+from tests.support.worker import work
 
 
 def export(page: Page) -> None:

@@ -13,7 +13,7 @@ from server.comparisons.models import Comparison
 from server.comparisons.services.trail import begin
 from server.tables.models import DataTable
 from tests.journeys.conftest import enter, paste
-from tests.texts import NAMES, RECIPE, TABLE, texts
+from tests.support.texts import NAMES, RECIPE, TABLE, texts
 
 # Ends of the characters, since a node's own box is rounded out to whole pixels.
 ENDS = """(nodes) => nodes.map((node) => {

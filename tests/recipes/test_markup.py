@@ -14,7 +14,7 @@ from echelle.recipes.markup import Manner, has_marks, manners, plain
 from echelle.recipes.style import Words
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
-from tests.tabling import lanes_table
+from tests.support.tables import lanes_table
 
 TABLE = lanes_table({"wild": [1.0, 2.0, 3.0], "*1/*2": [2.0, 3.0, 5.0]})
 

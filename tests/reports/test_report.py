@@ -23,7 +23,7 @@ from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
 from echelle.reports.html import report
 from echelle.reports.pdf import fit_to_page, report_pdf
 from echelle.tables.steps.models import LeftOut
-from tests.tabling import lanes_table
+from tests.support.tables import lanes_table
 
 LANES = {"wild <type>": [1.0, 2.5, 3.0, 4.0, 9.5], "R&D": [2.0, 3.0, 5.0], "=cmd()": [7.0, 8.0]}
 TABLE = lanes_table(LANES)

@@ -16,7 +16,7 @@ from server.folios.models import Folio
 from server.shares.models import Share
 from server.studies.models import Membership, Study
 from server.tables.models import ReadingJob
-from tests.server.bringing import bring, send
+from tests.support.uploads import bring, send
 
 OPEN_PAGES = {"sign-in", "enter/<str:secret>"}
 # Signed links are for people without a session: see test_shares.

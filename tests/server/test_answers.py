@@ -6,7 +6,7 @@ import pytest
 from django.test import Client
 
 from server.comparisons.models import Comparison
-from tests.server.bringing import bring, send
+from tests.support.uploads import bring, send
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ import pytest
 from django.test import Client
 
 from server.comparisons.models import Comparison
-from tests.server.bringing import bring, send
+from tests.support.uploads import bring, send
 
 CELLS = "who,ward,level (nmol/L),age\n" + "".join(
     f"P-{i:03d},{'AB'[i % 2]},{['QNS', '<0.5'][i // 20] if i in (3, 7, 20) else i + 0.5},{20 + i % 30}\n" for i in range(40)

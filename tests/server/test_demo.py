@@ -12,7 +12,7 @@ from django.test import Client
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.studies.models import Study
-from tests.server.bringing import send
+from tests.support.uploads import send
 
 
 @pytest.fixture

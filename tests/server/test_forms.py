@@ -7,7 +7,7 @@ from django.test import Client
 from echelle.recipes.forms import FORMS
 from echelle.scene.models import PointsPart, Scene
 from server.comparisons.models import Comparison
-from tests.server.bringing import send
+from tests.support.uploads import send
 
 
 def forms_of(client: Client, comparison: Comparison) -> list[dict[str, object]]:

@@ -14,7 +14,7 @@ from echelle.recipes.style import Style
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.models import Study
 from server.tables.models import DataTable
-from tests.server.bringing import bring, send
+from tests.support.uploads import bring, send
 
 ROWS = [f"P-{i:03d},{'AB'[i % 2]},{'QNS' if i == 3 else i + 0.5}\n" for i in range(40)]
 CELLS = "who,ward,level (nmol/L)\n" + "".join(ROWS)

@@ -9,7 +9,7 @@ import pytest
 from django.test import Client
 
 from server.comparisons.models import Comparison
-from tests.server.bringing import send
+from tests.support.uploads import send
 
 
 def recipe_of(client: Client, comparison: Comparison) -> dict[str, Any]:

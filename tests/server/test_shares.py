@@ -14,7 +14,7 @@ from django.utils import timezone
 from server.folios.models import Folio
 from server.shares.models import Share
 from server.studies.models import AuditLine, Study
-from tests.server.bringing import bring, send
+from tests.support.uploads import bring, send
 
 CELLS = "who,ward,level (nmol/L)\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30)) + "P-031,A,987.25\n"
 SOON = (datetime.now(UTC) + timedelta(days=3)).date().isoformat()

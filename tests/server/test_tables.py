@@ -22,8 +22,8 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from server.tables.models import DataTable, Preparation, RawFile, RawPiece
 from server.tables.services.cache import prepared_of
-from tests.server.bringing import bring, send
-from tests.tables.steps import cells, ids
+from tests.support.steps import cells, ids
+from tests.support.uploads import bring, send
 
 SAMPLES = "participant,ward,level (nmol/L),note\n" + "".join(
     f"P-{i // 2:02d},{'North' if i % 3 else 'South'},{i + 0.5 if i % 7 else 'QNS'},{'=1+1' if i == 4 else 'plain'}\n"

@@ -18,7 +18,7 @@ from echelle.recipes.control import ControlTarget
 from echelle.recipes.differences import Differences
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.trail import recipe_at
-from tests.server.bringing import send
+from tests.support.uploads import send
 
 ROOT = Path(__file__).resolve().parents[2]
 

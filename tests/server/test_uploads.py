@@ -18,8 +18,8 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
 from server.tables.services.cache import Cache, table_of
-from tests.server.bringing import bring, send
-from tests.server.working import work
+from tests.support.uploads import bring, send
+from tests.support.worker import work
 
 GOOD = "who,ward,level\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30))
 

@@ -22,8 +22,8 @@ from server.file_jobs.models import FileJob
 from server.file_jobs.services import run_file_job as make
 from server.folios.models import Folio
 from server.studies.models import Membership, Study
-from tests.server.bringing import bring, send
-from tests.server.working import work
+from tests.support.uploads import bring, send
+from tests.support.worker import work
 
 CELLS = "who,ward,arm,level (nmol/L),weight (kg)\n" + "".join(
     f"P-{i:03d},{'AB/'[i % 3]},{'xy'[i % 2]},{i - 0.5},{70 + i * 0.25}\n" for i in range(40)

@@ -13,7 +13,7 @@ from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.joining import key_overlap
 from echelle.tables.steps.models import KeyPair
 from echelle.tables.table import Table
-from tests.tables.steps import after, cells, ids, read, ref, replayed
+from tests.support.steps import after, cells, ids, read, ref, replayed
 
 PLATES = read("plate,day,control (AU)\n1,mon,10.5\n1,tue,11.5\n2,mon,20.5\n")
 WELLS = read("plate,day,signal\n1,mon,1.5\n1,tue,2.5\n2,mon,3.5\n2,tue,4.5\n,mon,5.5\n")

@@ -8,7 +8,7 @@ from echelle.errors import InputError
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.reading.read_report import account_of
-from tests.tables.corpus import FILES, Ugly
+from tests.support.corpus import FILES, Ugly
 
 
 def test_the_corpus_is_large() -> None:

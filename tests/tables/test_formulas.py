@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from echelle.errors import InputError
 from echelle.tables.formulas.evaluate import Evaluation
-from tests.tables.steps import after, cells, read, replayed
+from tests.support.steps import after, cells, read, replayed
 
 TABLE = read(
     "a,b,night work,plate,taken,back,ok\n"

@@ -19,7 +19,7 @@ from echelle.tables.steps.models import Keep, Step
 from echelle.tables.steps.words import preparation_words, step_words
 from echelle.tables.storage.version_diff import changes_between
 from echelle.tables.storage.writers import rows_file
-from tests.tables.steps import after, cells, read
+from tests.support.steps import after, cells, read
 
 CELL = st.one_of(
     st.sampled_from(["=1+1", "+x", "-y", "@z", "plain", "a,b", 'q"q', "ND", "é"]),

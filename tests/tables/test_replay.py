@@ -18,8 +18,8 @@ from echelle.tables.steps.left_out import entry_for
 from echelle.tables.steps.models import LeftOut
 from echelle.tables.steps.prepare import apply, prepare
 from echelle.tables.table import Table
-from tests.tables.corpus import FILES
-from tests.tables.steps import Record, after, cells, ids, read, ref, replayed
+from tests.support.corpus import FILES
+from tests.support.steps import Record, after, cells, ids, read, ref, replayed
 
 PEOPLE = read("who,age\n" + "".join(f"P-{i},{20 + i}\n" for i in range(6)))
 STEPS: list[Record] = [

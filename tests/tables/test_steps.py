@@ -7,7 +7,7 @@ import math
 import pytest
 
 from echelle.errors import InputError
-from tests.tables.steps import Record, after, cells, ids, read, ref, replayed
+from tests.support.steps import Record, after, cells, ids, read, ref, replayed
 
 SAMPLES = read(
     "who,ward,plate,shift,taken,level (nmol/L)\n"

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Recipe, Scene } from "../src/api/generated";
 import { ledgerLines } from "../src/compare/ledger/copyLedger";
@@ -78,9 +79,8 @@ describe("previews", () => {
   it("are one at a time, and of those that wait the latest wins", async () => {
     const asked: string[] = [];
     const answers: (() => void)[] = [];
-    vi.stubGlobal("document", { cookie: "" });
-    vi.stubGlobal("fetch", (_: string, init: { body: string }) => {
-      asked.push(JSON.parse(init.body).recipe.words.title);
+    vi.stubGlobal("fetch", async (request: Request) => {
+      asked.push((await request.json()).recipe.words.title);
       return new Promise((done) => answers.push(() => done(new Response(JSON.stringify(figures.box.scene)))));
     });
     const drawn: string[] = [];

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import uuid
 
-from rest_framework.request import Request
-
 from echelle.recipes.recipe import Recipe
+from server.accounts.requests import PersonRequest
 from server.api.views import body_of
 from server.comparisons.bodies import (
     OfRecipe,
@@ -17,7 +16,7 @@ from server.comparisons.services.trail import Data, data_of
 from server.studies.access import visible_to
 
 
-def comparison_and_recipe(request: Request, comparison_id: uuid.UUID) -> tuple[Comparison, Recipe, Data]:
+def comparison_and_recipe(request: PersonRequest, comparison_id: uuid.UUID) -> tuple[Comparison, Recipe, Data]:
     """What a recipe is asked about, the recipe, and the data of the shown state."""
     comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
     recipe = asked_about(comparison, body_of(request, OfRecipe).recipe, comparison.study.shows_rows_to(request.user))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePath
@@ -64,7 +65,7 @@ def begin(
 
 
 @transaction.atomic
-def dismiss(comparison_id: object, key: str, dismissed: bool) -> Comparison:
+def dismiss(comparison_id: uuid.UUID, key: str, dismissed: bool) -> Comparison:
     """Keep a piece of advice from showing again, or let it show."""
     comparison = changeable(comparison_id)
     others = [one for one in comparison.dismissed if one != key]
@@ -73,7 +74,7 @@ def dismiss(comparison_id: object, key: str, dismissed: bool) -> Comparison:
     return comparison
 
 
-def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person) -> Comparison:
+def settle(comparison_id: uuid.UUID, revision: int, recipe: Recipe, person: Person) -> Comparison:
     """Add a settled state after the shown one; an equal state makes no entry.
 
     Raises StaleRevision where ``revision`` is not the newest: the state is then kept as a branch.
@@ -89,7 +90,7 @@ def settle(comparison_id: object, revision: int, recipe: Recipe, person: Person)
 
 
 @transaction.atomic
-def step(comparison_id: object, revision: int, number: int) -> Comparison:
+def step(comparison_id: uuid.UUID, revision: int, number: int) -> Comparison:
     """Show another state of the trail: undo, redo or any step. Raises StaleRevision like :func:`settle`."""
     comparison = changeable(comparison_id)
     if comparison.revision != revision:
@@ -105,7 +106,7 @@ def step(comparison_id: object, revision: int, number: int) -> Comparison:
 
 
 @transaction.atomic
-def take_newest(comparison_id: object, revision: int, person: Person) -> Comparison:
+def take_newest(comparison_id: uuid.UUID, revision: int, person: Person) -> Comparison:
     """Put the newest file and preparation under the shown recipe, as a state of its own.
 
     Raises StaleRevision like :func:`settle`.
@@ -119,7 +120,7 @@ def take_newest(comparison_id: object, revision: int, person: Person) -> Compari
     return comparison
 
 
-def changeable(comparison_id: object) -> Comparison:
+def changeable(comparison_id: uuid.UUID) -> Comparison:
     """The comparison, held until the transaction ends. Raises InputError for a locked one."""
     comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
     comparison.must_be_open()
@@ -127,7 +128,7 @@ def changeable(comparison_id: object) -> Comparison:
 
 
 @transaction.atomic
-def lock(comparison_id: object, person: Person, reason: str) -> Comparison:
+def lock(comparison_id: uuid.UUID, person: Person, reason: str) -> Comparison:
     """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
     comparison = changeable(comparison_id)
     comparison.sign_off(person, reason)

@@ -8,13 +8,13 @@ from itertools import chain
 
 from django.http import StreamingHttpResponse
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.comparison.lane_differences import Step, compare_stepwise
 from echelle.comparison.models import LaneDifferences
 from echelle.figures.compose import deep_advice
 from echelle.recipes.differences import Differences
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint
 from server.comparisons.bodies import (
@@ -30,7 +30,7 @@ class ComparisonAdvice(Endpoint):
     """Advice that takes time."""
 
     @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         _, asked, data = comparison_and_recipe(request, comparison_id)
         lanes = lanes_of(asked, data.table, data.steps)
@@ -41,7 +41,7 @@ class ComparisonDifferences(Endpoint):
     """How large the differences are."""
 
     @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): DifferencesProgress, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> StreamingHttpResponse:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> StreamingHttpResponse:
         """Lanes set against one another as the recipe's differences ask; the usual way where it asks nothing. One line of JSON
         after each pair, and one with the answer; whoever stops reading stops the work.
         """

@@ -8,8 +8,8 @@ from collections.abc import Sequence
 
 from django.conf import settings
 from django.db import transaction
-from drf_spectacular.utils import OpenApiTypes, extend_schema
-from rest_framework.request import Request
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.bundles.models import Bundle, RawData, TrailPart
@@ -19,6 +19,8 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import USUAL
+from server.accounts.models import Person
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import AnyBytes, Endpoint
 from server.comparisons.bodies import Arrived
@@ -39,7 +41,7 @@ class Bundles(Endpoint):
     parser_classes = [AnyBytes]
 
     @extend_schema(request={"application/octet-stream": OpenApiTypes.BINARY}, responses={200: Arrived, 413: Fault, 422: Fault})
-    def post(self, request: Request, study_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Take a bundle (the body) in: all of it or nothing."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         limit = int(settings.UPLOAD_MEGABYTES * 1e6)
@@ -62,7 +64,7 @@ class Bundles(Endpoint):
         return Response(Arrived(comparison=str(made[0].pk), states=made[0].trailentry_set.count()))
 
 
-def _brought(study: Study, person: object, raw: RawData, told: dict[str, object], kept: object) -> None:
+def _brought(study: Study, person: Person, raw: RawData, told: dict[str, object], kept: object) -> None:
     """Read a file of the bundle as any other that is brought."""
     digest = hashlib.sha256(raw.data).hexdigest()
     job = ReadingJob(study=study, person=person, name=raw.name, sha256=digest, size=len(raw.data), told=told)

@@ -6,13 +6,13 @@ import uuid
 
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
 from echelle.recipes.default_recipe import default_recipe_with
 from echelle.render import scene_of_lanes
 from echelle.tables.summary_statistics_tables import summary_columns
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -50,7 +50,7 @@ class Comparisons(Endpoint):
     """New comparisons."""
 
     @extend_schema(request=NewComparison, responses={200: ComparisonState, 422: Fault})
-    def post(self, request: Request) -> Response:
+    def post(self, request: PersonRequest) -> Response:
         """Begin a comparison over a table's newest preparation: of the measure and groups named, or of those that fit best."""
         wanted = body_of(request, NewComparison)
         table = editable_by(DataTable.objects.all(), request.user, as_uuid(wanted.table))
@@ -67,12 +67,12 @@ class OneComparison(Endpoint):
     """A comparison as it stands."""
 
     @extend_schema(responses=ComparisonState)
-    def get(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its shown recipe, its columns and its trail."""
         return Response(comparison_state(visible_to(Comparison.objects.all(), request.user, comparison_id), request.user))
 
     @extend_schema(request=Rename, responses=ComparisonState)
-    def patch(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def patch(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Rename it."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         name = " ".join(body_of(request, Rename).name.split())[:200]
@@ -89,7 +89,7 @@ class TakeNewest(Endpoint):
     """Newer data."""
 
     @extend_schema(request=Take, responses={200: ComparisonState, **_LOST})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw the shown recipe over the newest file and preparation from now on; the state before stays in the trail."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         recipe, data = recipe_at(comparison.head_entry), newest_data(comparison)
@@ -104,7 +104,7 @@ class TakeStyle(Endpoint):
     """A newer house style."""
 
     @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw the comparison in the study's newest house style from now on."""
         editable_by(Comparison.objects.all(), request.user, comparison_id)
         with transaction.atomic():
@@ -118,7 +118,7 @@ class DismissAdvice(Endpoint):
     """Advice that was read."""
 
     @extend_schema(request=Dismiss, responses=ComparisonState)
-    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Keep a piece of advice from showing again, for everyone; or let it."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Dismiss)
@@ -129,7 +129,7 @@ class Lock(Endpoint):
     """Sign-off."""
 
     @extend_schema(request=WithReason, responses={200: ComparisonState, 422: Fault})
-    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Lock what is shown, with name, time and reason; it then changes only as a new version."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         return Response(comparison_state(lock(comparison.pk, request.user, body_of(request, WithReason).reason), request.user))
@@ -139,7 +139,7 @@ class Versions(Endpoint):
     """What follows a locked comparison."""
 
     @extend_schema(request=None, responses={200: ComparisonState, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """A new version, which begins with what this one shows."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         return Response(comparison_state(new_version(comparison, request.user), request.user))
@@ -149,7 +149,7 @@ class Copies(Endpoint):
     """Comparisons that begin with a state of another."""
 
     @extend_schema(request=NewCopy, responses={200: ComparisonState, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """A state, or a recipe over its data, as a comparison of its own."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, NewCopy)

@@ -8,7 +8,6 @@ from typing import TypeVar
 
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
@@ -17,6 +16,7 @@ from echelle.recipes.forms import FORMS, in_form
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -47,7 +47,7 @@ class ComparisonScene(Endpoint):
     """The drawing."""
 
     @extend_schema(request=Ask, responses={200: Scene, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw a recipe, or the shown state. Nothing is kept."""
         began = time.perf_counter()
         comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
@@ -79,7 +79,7 @@ class ComparisonForms(Endpoint):
     """The present question in every form."""
 
     @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         found = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
@@ -90,7 +90,7 @@ class ComparisonMeasures(Endpoint):
     """The same figure for every measure."""
 
     @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
@@ -114,7 +114,7 @@ def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 
-def _for(request: Request, comparison: Comparison, found: F) -> F:
+def _for(request: PersonRequest, comparison: Comparison, found: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
     if not comparison.study.shows_rows_to(request.user):
         for one in found.root:

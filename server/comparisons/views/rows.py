@@ -5,10 +5,10 @@ from __future__ import annotations
 import uuid
 
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.recipes.recipe import Recipe
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -29,7 +29,7 @@ class RowOfComparison(Endpoint):
     """One row behind a mark."""
 
     @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its card, for those who may see rows."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
@@ -41,7 +41,7 @@ class RowsOfComparison(Endpoint):
     """The rows behind a count, a selection or a part of a lane."""
 
     @extend_schema(request=AskRows, responses={200: RowsOfFigure, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Which they are, and the cells of those in the window, for those who may see rows."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRows), data_of(comparison)
@@ -53,7 +53,7 @@ class LeaveOut(Endpoint):
     """Rows that a comparison leaves out."""
 
     @extend_schema(request=AskRow, responses={200: Recipe, 422: Fault})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """The recipe without a row, or with it again where no reason is given. Nothing is kept before it is settled."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)

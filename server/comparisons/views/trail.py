@@ -6,11 +6,11 @@ import uuid
 
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of_lanes
+from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -40,7 +40,7 @@ class Trail(Endpoint):
     """Settled states."""
 
     @extend_schema(request=Settle, responses={200: ComparisonState, **_LOST})
-    def post(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Settle a state that can be drawn. A stale revision gets 409; the state is kept as a branch."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Settle)
@@ -53,7 +53,7 @@ class TrailRecipe(Endpoint):
     """The recipe of a state."""
 
     @extend_schema(responses={200: Recipe, 422: Fault})
-    def get(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID, number: int) -> Response:
         """As it was settled."""
         comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
         recipe = recipe_at(entry_of(comparison, number))
@@ -64,7 +64,7 @@ class StateName(Endpoint):
     """The name of a state."""
 
     @extend_schema(request=NameState, responses=ComparisonState)
-    def put(self, request: Request, comparison_id: uuid.UUID, number: int) -> Response:
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID, number: int) -> Response:
         """Name a state of the trail."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         name = " ".join(body_of(request, NameState).name.split())
@@ -79,7 +79,7 @@ class Head(Endpoint):
     """Which state is shown."""
 
     @extend_schema(request=GoTo, responses={200: ComparisonState, **_LOST})
-    def put(self, request: Request, comparison_id: uuid.UUID) -> Response:
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Undo, redo, or go to any state."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, GoTo)

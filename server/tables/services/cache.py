@@ -7,6 +7,7 @@ invalidated. Look-ups come after the access check.
 from __future__ import annotations
 
 import threading
+import uuid
 from collections.abc import Callable, Sequence
 from typing import Any, TypeVar, cast
 from uuid import UUID
@@ -75,7 +76,7 @@ def prepared_of(stored: DataTable, steps: Sequence[Step]) -> PreparationResult:
     )
 
 
-def named_table(study: object, ref: TableRef) -> Table:
+def named_table(study: uuid.UUID, ref: TableRef) -> Table:
     """The raw table that a step names; another sheet of a file is read when it is first asked for."""
     found = table_named(study, ref)
     if isinstance(found, DataTable):

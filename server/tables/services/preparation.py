@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Sequence
 
 import orjson
@@ -75,7 +76,7 @@ def steps_key(steps: Sequence[Step]) -> bytes:
     return orjson.dumps(StepList.dump_python(list(steps), mode="json"))
 
 
-def table_named(study: object, ref: TableRef) -> DataTable | RawFile:
+def table_named(study: uuid.UUID, ref: TableRef) -> DataTable | RawFile:
     """The table of a study that a step names, the same file read the same way; or the file, where nobody read it so."""
     told = ref.options.model_dump(mode="json", exclude_none=True)
     files = DataTable.objects.filter(study=study, raw__sha256=ref.sha256).select_related("raw")

@@ -24,7 +24,7 @@ from echelle.recipes.control import Control
 from echelle.recipes.differences import ComparedTo, Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.tables.table import Table
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 
 def lanes_of(table: Table, groups: str = "shift", subgroups: str | None = None, **asked: object):  # type: ignore[no-untyped-def]

@@ -1,7 +1,7 @@
 """What the front end's own tests stand on, as JSON: recipes with the scenes that the core draws of them, a table's columns in
 small, and the JSON Schema of every step.
 
-python -m tests.web_figures FILE
+python -m tests.support.web_figures FILE
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.tables.column_summary import summary_of
 from echelle.tables.steps.models import AnyStep
-from tests.tabling import table_of
+from tests.support.tables import table_of
 
 # Row ids are counted from 1, so the row of a value is its place here.
 VALUES = [4.5, 1.25, 2.0, 9.0, 3.75, 2.5, 8.0, 3.0, 5.5, 2.25, 6.0, 40.0]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 from urllib.parse import urlencode
 
 from django.http import HttpResponse
@@ -13,9 +13,9 @@ def bring(client: Client, data: str | bytes, **query: str) -> HttpResponse:
     """Upload bytes."""
     body = data.encode() if isinstance(data, str) else data
     query.setdefault("name", "levels.csv")
-    return client.post(f"/api/uploads?{urlencode(query)}", body, content_type="application/octet-stream")
+    return cast(HttpResponse, client.post(f"/api/uploads?{urlencode(query)}", body, content_type="application/octet-stream"))
 
 
 def send(client: Client, method: str, path: str, body: Any = None) -> HttpResponse:
     """Send JSON to an address under /api/."""
-    return getattr(client, method)(f"/api/{path}", body, content_type="application/json")
+    return cast(HttpResponse, getattr(client, method)(f"/api/{path}", body, content_type="application/json"))

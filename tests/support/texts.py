@@ -5,7 +5,7 @@ from __future__ import annotations
 from echelle.recipes.roles import Groups
 from echelle.recipes.style import Words
 from echelle.scene.models import Scene, TextPart
-from tests.tabling import box_recipe, lanes_table
+from tests.support.tables import box_recipe, lanes_table
 
 NAMES = {
     "a": "µ ≤ ≥ σ ₂ ⁻ √ ²",

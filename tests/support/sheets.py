@@ -6,7 +6,7 @@ from collections import Counter
 from itertools import combinations
 
 from echelle.scene.models import GroupPart, LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, unpack
-from tests.texts import texts
+from tests.support.texts import texts
 
 
 def texts_keep_apart(scene: Scene) -> None:
@@ -62,7 +62,7 @@ def _along(part: ScenePart, across: bool) -> list[float]:
     if isinstance(part, LinePart):
         return [part.x1, part.x2] if across else [part.y1, part.y2]
     if isinstance(part, PointsPart):
-        return unpack(part.columns.x if across else part.columns.y, "<f4").tolist()
+        return [float(place) for place in unpack(part.columns.x if across else part.columns.y, "<f4")]
     if isinstance(part, PathPart):
         return path_places(part)[0 if across else 1]
     return []

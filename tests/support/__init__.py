@@ -1,0 +1,1 @@
+"""What tests share: tables, ugly files, sheets, uploads, the worker."""
