@@ -14,7 +14,7 @@ class StrictModel(BaseModel):
     """No unknown keys, no infinities."""
 
     model_config = ConfigDict(
-        extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True,
+        extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True, defer_build=True,
         populate_by_name=True, serialize_by_alias=True,
     )  # fmt: skip
 

@@ -99,7 +99,7 @@ need_modules() { # need_modules FOLDER
   fresh "npm-${1//\//-}" "$1/package-lock.json"
 }
 
-FONT_SOURCES="echelle/drawing/fonts/faces.py echelle/drawing/fonts/web.py echelle/drawing/shapes.py"
+FONT_SOURCES="echelle/drawing/fonts/font_files.py echelle/drawing/fonts/web.py echelle/drawing/shapes.py"
 WEB_SOURCES="web/src web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json $FONT_SOURCES"
 
 need_fonts() {

@@ -9,7 +9,8 @@ from xml.sax.saxutils import escape, quoteattr
 import uharfbuzz as hb
 
 from echelle.drawing.cairo import MOST_VECTOR_POINTS, points_png
-from echelle.drawing.fonts.faces import FACES, open_face
+from echelle.drawing.fonts.faces import open_face
+from echelle.drawing.fonts.font_files import FACES
 from echelle.drawing.fonts.typesetter import shape
 from echelle.drawing.shapes import DASHES, OUTLINES
 from echelle.scene.models import (

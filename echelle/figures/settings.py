@@ -25,7 +25,7 @@ SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column
 class Frozen(BaseModel):
     """Base of what is offered."""
 
-    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
 
 
 class Needs(Frozen):

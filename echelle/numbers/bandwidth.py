@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
-from scipy import fft
-from scipy.optimize import brentq, minimize_scalar
 
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rule_names import rule_name
@@ -94,6 +92,8 @@ def _pair_sums(values: Floats) -> PairSum:
 
 def _binned_pairs(values: Floats) -> PairSum:
     """The same from the distances between the cells of a fine grid, weighted by the product of their counts."""
+    from scipy import fft
+
     n = len(values)
     step = float(values[-1] - values[0]) / (_GRID - 1)
     place = (values - values[0]) / step
@@ -124,6 +124,8 @@ def _gauss6(u: Floats) -> Floats:
 
 def _sheather_jones(values: Floats) -> float | None:
     """The equation of Sheather & Jones 1991 (12), sums over all i and j divided by n(n − 1); of several roots the largest."""
+    from scipy.optimize import brentq
+
     n = len(values)
     low, high = quantiles(values, (0.25, 0.75), 7)
     iqr = float(high - low)
@@ -174,6 +176,9 @@ def _sj_equation(values: Floats, iqr: float, over: PairSum) -> Callable[[float],
 
 def _improved(values: Floats) -> float | None:
     """The fixed point of Botev, Grotowski & Kroese 2010 (their algorithm 1, l = 7) on a grid of 2^14 cells."""
+    from scipy import fft
+    from scipy.optimize import brentq
+
     low, high = float(values[0]), float(values[-1])
     margin = (high - low) / 2
     low, span = low - margin, (high - low) + 2 * margin
@@ -206,6 +211,8 @@ def _improved(values: Floats) -> float | None:
 
 def _cross_validation(values: Floats) -> float | None:
     """The minimum of the least-squares criterion for the gaussian kernel; None where it falls towards zero (ties)."""
+    from scipy.optimize import minimize_scalar
+
     n = len(values)
     over = _pair_sums(values)
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
-from scipy.special import ndtri
 
 from echelle.numbers.quantiles import Floats, quantiles
 
@@ -37,11 +36,15 @@ def plotting_positions(n: int, kind: PlottingPositions = "blom") -> Floats:
 
 def normal_scores(n: int, kind: PlottingPositions = "blom") -> Floats:
     """The normal quantiles at the plotting positions."""
+    from scipy.special import ndtri
+
     return np.asarray(ndtri(plotting_positions(n, kind)), dtype=np.float64)
 
 
 def robust_line(ordered: Floats) -> Line:
     """The line through the quartiles of the values (type 7) and of the normal distribution."""
+    from scipy.special import ndtri
+
     low, high = quantiles(ordered, (0.25, 0.75), 7)
     z = float(ndtri(0.75))
     return Line((low + high) / 2, (high - low) / (2 * z))

@@ -8,7 +8,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import fft
 
 from echelle.numbers.kernels import REACH, KernelName, kernel
 from echelle.numbers.quantiles import Floats
@@ -133,6 +132,8 @@ def _direct(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
 
 def _by_transform(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
     """Linear binning, the gaussian in the frequency domain, cubic interpolation between grid points."""
+    from scipy import fft
+
     for steps in (_COARSE, _STEPS):
         first, step, spectrum, size = _binned_spectrum(ordered, bandwidth, bandwidth / steps)
         kept = min(len(spectrum), int(_HIGHEST * size / (2.0 * np.pi * steps)) + 2)
@@ -150,6 +151,8 @@ def _by_transform(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
 
 def _binned_spectrum(ordered: Floats, bandwidth: float, step: float) -> tuple[float, float, NDArray[np.complex128], int]:
     """The grid's start, its step, the transform of the counts on it, and its size."""
+    from scipy import fft
+
     pad = REACH["gaussian"] * bandwidth
     first = float(ordered[0]) - pad
     length = int(np.ceil((float(ordered[-1]) + pad - first) / step)) + 2

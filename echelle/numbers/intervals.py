@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import bdtr, ndtr, ndtri, stdtrit
 
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
@@ -26,6 +25,8 @@ class Interval:
 
 def mean_interval(values: Floats, level: float = 0.95) -> Interval | None:
     """Mean ± t · SE with n − 1 degrees of freedom (Student 1908); None for n < 2."""
+    from scipy.special import stdtrit
+
     shape = moments(values)
     if shape.mean is None or shape.se is None:
         return None
@@ -38,6 +39,8 @@ def median_interval(ordered: Floats, level: float = 0.95) -> Interval | None:
 
     None where even the extremes do not reach it (n < 6 at 95 %).
     """
+    from scipy.special import bdtr
+
     n = len(ordered)
     best = None
     for r in range(1, n // 2 + 1):
@@ -70,6 +73,8 @@ def bca_interval(values: Floats, statistic: Statistic, drawn: Floats, level: flo
 
     None where all resamples lie on one side of the estimate.
     """
+    from scipy.special import ndtr, ndtri
+
     estimate = float(statistic(values[None, :])[0])
     share = (np.count_nonzero(drawn < estimate) + 0.5 * np.count_nonzero(drawn == estimate)) / len(drawn)
     if not 0.0 < share < 1.0:

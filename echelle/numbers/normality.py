@@ -6,7 +6,6 @@ import warnings
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
 
 from echelle.numbers.quantiles import Floats
 
@@ -24,11 +23,15 @@ class ShapeTest:
 
 def normal_curve(at: Floats, mean: float, sd: float) -> Floats:
     """The normal density with a lane's mean and SD (above zero) at ``at``, of the same shape, per unit of the measure."""
+    from scipy import stats
+
     return np.asarray(stats.norm.pdf(at, mean, sd), dtype=np.float64)
 
 
 def shapiro_wilk(values: Floats) -> ShapeTest:
     """Shapiro & Wilk 1965, by Royston 1995; needs 3 different values at least, its p-value holds up to n = 5 000."""
+    from scipy import stats
+
     if len(values) < 3 or np.ptp(values) == 0:
         return ShapeTest(None, None, "needs three values that are not all equal")
     with warnings.catch_warnings():
@@ -41,6 +44,8 @@ def shapiro_wilk(values: Floats) -> ShapeTest:
 
 def anderson_darling(ordered: Floats) -> ShapeTest:
     """Anderson & Darling 1954 against a normal with the lane's mean and SD; p by D'Agostino & Stephens 1986, table 4.9."""
+    from scipy import stats
+
     n = len(ordered)
     if n < 8 or ordered[0] == ordered[-1]:
         return ShapeTest(None, None, "needs eight values that are not all equal")

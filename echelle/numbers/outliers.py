@@ -7,7 +7,6 @@ from typing import Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import stdtrit
 
 from echelle.numbers.fences import Fences, quartile_fences
 from echelle.numbers.medcouple import medcouple
@@ -65,6 +64,8 @@ def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[
     The number of outliers is the largest r at which R_r exceeds its critical value λ_r. Its approximation is fair from 15
     and good from 25 values on: none is found among fewer than 15.
     """
+    from scipy.special import stdtrit
+
     if len(values) < _FEWEST_DEVIATES:
         return np.empty(0, dtype=np.intp)
     values = values / (float(np.abs(values).max()) or 1.0)

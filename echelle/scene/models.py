@@ -40,7 +40,7 @@ def round_coordinate(value: float) -> float:
 class SceneModel(BaseModel):
     """Base of the scene's models."""
 
-    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
 
 
 class Mark(SceneModel):

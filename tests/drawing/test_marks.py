@@ -11,7 +11,8 @@ import pytest
 from PIL import Image
 
 from echelle.drawing.cairo import to_png
-from echelle.drawing.fonts.faces import FACES, chain, open_face
+from echelle.drawing.fonts.faces import chain, open_face
+from echelle.drawing.fonts.font_files import FACES
 from echelle.drawing.svg import to_svg
 from echelle.recipes.style import Style, Typeface
 from echelle.render import figure_bytes

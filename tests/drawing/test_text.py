@@ -14,7 +14,8 @@ import pytest
 from PIL import Image
 
 from echelle.drawing.cairo import to_png
-from echelle.drawing.fonts.faces import FACES, open_face
+from echelle.drawing.fonts.faces import open_face
+from echelle.drawing.fonts.font_files import FACES
 from echelle.drawing.fonts.runs import levels_of, runs_of
 from echelle.drawing.fonts.typesetter import set_line, shape
 from echelle.drawing.formats import Output, scene_bytes

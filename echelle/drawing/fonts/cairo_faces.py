@@ -9,7 +9,7 @@ from typing import Any
 import cairocffi
 from cffi import FFI
 
-from echelle.drawing.fonts.faces import FACES
+from echelle.drawing.fonts.font_files import FACES
 
 _ffi = FFI()
 _ffi.include(cairocffi.ffi)

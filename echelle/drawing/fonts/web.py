@@ -15,7 +15,7 @@ from pathlib import Path
 from fontTools import subset
 from fontTools.ttLib import TTFont
 
-from echelle.drawing.fonts.faces import FACES, Face
+from echelle.drawing.fonts.font_files import FACES, Face
 
 # What most labels need: Latin, the common Greek letters, raised and lowered digits, signs and arrows.
 _USUAL = [

@@ -5,8 +5,6 @@ from __future__ import annotations
 import datetime
 from dataclasses import dataclass
 
-from scipy.special import ndtri
-
 from echelle.figures.geometry.axes import ticks_of
 from echelle.figures.geometry.lane_bands import is_overlaid
 from echelle.figures.lanes.figure_context import Family, FigureContext, Measurement, Order
@@ -30,6 +28,8 @@ class SecondaryAxis:
 
     def ticks(self, most: int) -> list[tuple[float, str]]:
         """Where ticks stand, as shares from bottom to top, and their labels; at most ``most``."""
+        from scipy.special import ndtri
+
         span = self.top - self.bottom
         if self.family == "score":
             inside = [p for p in _SCORES if self.bottom <= ndtri(p) <= self.top]

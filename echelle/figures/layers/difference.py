@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.stats import t as student
 
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
@@ -95,6 +94,8 @@ def _shift(layer: DifferenceLayer, reference: Lane, lane: Lane) -> Shift:
 
 
 def _estimated(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Estimate, tuple[Floats, Floats] | None]:
+    from scipy.stats import t as student
+
     if layer.of == "shift":
         return hodges_lehmann(reference.values, lane.values, layer.level), None
     if layer.of == "medians":

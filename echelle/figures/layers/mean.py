@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
-from scipy.special import stdtrit
 
 from echelle.errors import InputError
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -37,6 +36,8 @@ def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
     The confidence interval of the mean is mean ± t·SE with n − 1 degrees of freedom (Student 1908), that of the median lies
     between order statistics (Thompson 1936). Raises InputError where a table of summaries does not give what is asked.
     """
+    from scipy.special import stdtrit
+
     mean, sd, se = lane.moments.mean, lane.moments.sd, lane.moments.se
     given = lane.given
     if mean is None or layer.interval == "none":

@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
-from scipy.special import stdtrit
 
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
@@ -44,6 +43,8 @@ def _least_squares(
     layer: TrendLayer, panel: PanelView[None], views: list[LaneView[None]], mark: MarkOf, paint: Paint
 ) -> list[ScenePart]:  # fmt: skip
     """measure = a + b · level over all rows, with the confidence interval of the line (t, n − 2 degrees of freedom)."""
+    from scipy.special import stdtrit
+
     slots = panel.lanes[0].context.arrangement.slots
     known = [view for view in views if slots[view.band.lane.slot].value is not None and view.band.lane.n]
     at = np.array([slots[view.band.lane.slot].value for view in known], dtype=np.float64)

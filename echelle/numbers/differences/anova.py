@@ -7,8 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
-from scipy.stats import rankdata
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
@@ -53,6 +51,8 @@ def anova_two(
     """Analysis of variance of two crossed factors, type II sums of squares (each main effect after the other, the interaction
     after both; Langsrud 2003). Empty where a cell has no value or nothing is left for the residual.
     """
+    from scipy import stats
+
     a, b = _coded(first), _coded(second)
     rows, columns = a.max(initial=-1) + 1, b.max(initial=-1) + 1
     cell = a * columns + b
@@ -84,6 +84,8 @@ def anova_of_ranks(
     values: Floats, first: NDArray[np.int32], second: NDArray[np.int32], names: tuple[str, str]
 ) -> list[VarianceLine]:
     """The companion by ranks: each effect is aligned (the others taken off), ranked and tested (Higgins & Tashtoush 1994)."""
+    from scipy.stats import rankdata
+
     a, b = _coded(first), _coded(second)
     plain = anova_two(values, first, second, names)
     if not plain:

@@ -10,7 +10,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import ndtr, ndtri
 
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.quantiles import Floats, quantiles
@@ -85,6 +84,8 @@ def bca(value: float, drawn: Floats, left_out: tuple[Floats, Floats], level: flo
     """Bias-corrected and accelerated ends (Efron 1987) for a statistic of two samples, the acceleration from leaving each
     value of each sample out; None where all resamples lie on one side.
     """
+    from scipy.special import ndtr, ndtri
+
     share = (np.count_nonzero(drawn < value) + 0.5 * np.count_nonzero(drawn == value)) / len(drawn)
     if not 0 < share < 1:
         return None
@@ -142,6 +143,8 @@ def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: i
 
 
 def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
+    from scipy.special import ndtri
+
     n, parts, logs = (len(reference), len(other)), 0.0, []
     for lane in (reference, other):
         away = (lane - lane.mean()) ** 2

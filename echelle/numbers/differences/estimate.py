@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy.special import stdtrit
-
 
 @dataclass(frozen=True)
 class Estimate:
@@ -27,6 +25,8 @@ class Estimate:
 
 def t_reach(df: float, level: float) -> float:
     """The t quantile that both ends of a central interval stand at."""
+    from scipy.special import stdtrit
+
     return float(stdtrit(df, (1 + level) / 2))
 
 

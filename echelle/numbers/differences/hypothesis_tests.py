@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import stats
 
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import mean_difference
@@ -33,6 +32,8 @@ class Evidence:
 
 def welch_t(reference: Floats, other: Floats) -> Evidence:
     """Welch's t test (1947): unequal variances."""
+    from scipy import stats
+
     found, n = mean_difference(reference, other), (len(reference), len(other))
     if found.value is None or not found.spread or found.df is None:
         return Evidence("Welch t", None, None, n=n, remark=found.remark)
@@ -42,6 +43,8 @@ def welch_t(reference: Floats, other: Floats) -> Evidence:
 
 def mann_whitney(reference: Floats, other: Floats) -> Evidence:
     """Mann and Whitney's U (1947) of ``other``: exact for small lanes without ties, else normal, corrected for ties."""
+    from scipy import stats
+
     n = (len(reference), len(other))
     both = np.concatenate([reference, other])
     if min(n) < 1 or both.min() == both.max():
@@ -54,6 +57,8 @@ def mann_whitney(reference: Floats, other: Floats) -> Evidence:
 
 def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
     """The greatest distance of the cumulative shares (Smirnov 1939), sensitive to any difference of shape."""
+    from scipy import stats
+
     n = (len(reference), len(other))
     if min(n) < 1:
         return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark="needs a value in each lane")
@@ -69,6 +74,8 @@ def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
 
 def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
     """Equal spread: analysis of variance of the distances from each lane's median (Brown & Forsythe 1974)."""
+    from scipy import stats
+
     n = tuple(map(len, lanes))
     away = [np.abs(lane - np.median(lane)) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
@@ -80,6 +87,8 @@ def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
 
 def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     """Welch's analysis of variance (1951): equal means, whatever the spreads."""
+    from scipy import stats
+
     n = tuple(map(len, lanes))
     shapes = [moments(lane) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or any(not shape.variance for shape in shapes):
@@ -98,6 +107,8 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
 
 def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
     """Kruskal and Wallis' H (1952), corrected for ties."""
+    from scipy import stats
+
     n = tuple(map(len, lanes))
     both = np.concatenate(list(lanes)) if lanes else np.empty(0)
     if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
@@ -108,6 +119,8 @@ def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
 
 def paired_t(differences: Floats) -> Evidence:
     """Student's t (1908) of differences within subjects."""
+    from scipy import stats
+
     n, shape = len(differences), moments(differences)
     if n < 2 or not shape.se or shape.mean is None:
         return Evidence("paired t", None, None, n=(n,), remark="needs two differences that differ")
@@ -117,6 +130,8 @@ def paired_t(differences: Floats) -> Evidence:
 
 def wilcoxon(differences: Floats) -> Evidence:
     """Wilcoxon's signed ranks (1945): exact for small n without ties, zeros left out."""
+    from scipy import stats
+
     moved = differences[differences != 0]
     n = len(moved)
     if n < 1:
@@ -155,6 +170,8 @@ def permutation(
 
 def equivalence(estimate: Estimate, margin: float) -> Evidence:
     """Two one-sided tests (Schuirmann 1987) that a difference with a t density lies within ± margin; p is the larger one."""
+    from scipy import stats
+
     if estimate.value is None or not estimate.spread or estimate.df is None or margin <= 0:
         return Evidence("equivalence", None, None, n=estimate.n, remark="needs a difference of means and a margin above 0")
     lower, upper = (estimate.value + margin) / estimate.spread, (estimate.value - margin) / estimate.spread

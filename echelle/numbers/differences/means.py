@@ -5,8 +5,6 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.optimize import brentq
-from scipy.special import nctdtr, ndtr
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.moments import moments
@@ -100,12 +98,16 @@ def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
 
 def _noncentrality(t: float, df: int, share: float) -> float:
     """The noncentrality at which ``share`` of t lies below the one observed."""
+    from scipy.optimize import brentq
+
     reach = 10.0 + abs(t)
     return float(brentq(lambda shift: _below(t, df, shift) - share, t - reach, t + reach, xtol=1e-10))
 
 
 def _below(t: float, df: int, shift: float) -> float:
     """P(T ≤ t) of the noncentral t; where the series fails far out, the normal approximation (Abramowitz & Stegun 26.7.10)."""
+    from scipy.special import nctdtr, ndtr
+
     exact = float(nctdtr(df, shift, t))
     if math.isfinite(exact):
         return exact

@@ -7,8 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import minimize
-from scipy.stats import t as student
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.hypothesis_tests import Evidence
@@ -131,6 +129,8 @@ def _polished(sums: Subjects, between: float, within: float) -> tuple[float, flo
     """The likelihood's maximum near variances that are close to it, to the last digits that it tells; 0 between subjects where
     that is as likely.
     """
+    from scipy.optimize import minimize
+
     start = np.log([max(between, 1e-4 * within), within])
     options = {"xatol": 1e-9, "fatol": 1e-12, "maxiter": 2_000}
     best = minimize(lambda logs: least_squares(sums, *np.exp(logs))[2], start, method="Nelder-Mead", options=options)
@@ -145,6 +145,8 @@ def _polished(sums: Subjects, between: float, within: float) -> tuple[float, flo
 
 def mixed_t(found: Estimate) -> Evidence:
     """The test that goes with the estimate."""
+    from scipy.stats import t as student
+
     if found.value is None or found.df is None or not found.spread:
         return Evidence("t of the mixed model", None, None, n=found.n, remark=found.remark)
     t = found.value / found.spread

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
-from scipy import stats
 
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.moments import moments
@@ -79,6 +78,8 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
 
     p by SciPy's multivariate t integral, which draws random numbers: the seed fixes them.
     """
+    from scipy import stats
+
     others = [i for i in range(len(lanes)) if i != reference]
     if not others or min(map(len, lanes)) < 2 or all(np.ptp(lane) == 0 for lane in lanes):
         return [_no("Dunnett", lanes, (reference, i)) for i in others]
@@ -91,6 +92,8 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
 
 
 def _by_range(name: str, lanes: Sequence[Floats], pair: Pair, se: float, df: float) -> Evidence:
+    from scipy import stats
+
     a, b = lanes[pair[0]], lanes[pair[1]]
     if se == 0:
         return _no(name, lanes, pair)

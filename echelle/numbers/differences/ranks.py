@@ -5,8 +5,6 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.special import expit, ndtri
-from scipy.stats import rankdata
 
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
@@ -54,6 +52,8 @@ def _exact_below(n: tuple[int, int], level: float) -> int:
 
 def _normal_below(x: Floats, y: Floats, level: float) -> int:
     """The same by the normal approximation, its variance corrected for ties."""
+    from scipy.special import ndtri
+
     n, m = len(x), len(y)
     size = n + m
     counts = np.unique(np.concatenate([x, y]), return_counts=True)[1].astype(np.float64)
@@ -91,6 +91,9 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
     """How often a value of ``other`` is above one of ``reference``, ties half: interval by the placements' variance (Brunner &
     Munzel 2000) on the logit scale, so that it stays between 0 and 1.
     """
+    from scipy.special import expit
+    from scipy.stats import rankdata
+
     name, n = "probability of superiority", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, "needs two values in each lane")

@@ -7,8 +7,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.special import bdtr, ndtri
-from scipy.stats import boxcox_llf, t
 
 from echelle.numbers.differences.bootstrap import resampled_quantiles
 from echelle.numbers.moments import moments
@@ -86,6 +84,8 @@ def _ranks(n: int, p: float, level: float) -> tuple[int, int] | None:
     """The narrowest ranks r < s whose values hold the quantile with the level at least, each side with at most half of what is
     left over; None where even the extremes do not reach it.
     """
+    from scipy.special import bdtr
+
     edge = (1 - level) / 2
     below = [r for r in range(1, n + 1) if float(bdtr(r - 1, n, p)) <= edge]
     above = [s for s in range(1, n + 1) if 1.0 - float(bdtr(s - 1, n, p)) <= edge]
@@ -105,6 +105,8 @@ def _robust(ordered: Floats, share: float, level: float, seed: int) -> tuple[Lim
 
 def _robust_ends(ordered: Floats, share: float) -> tuple[float, float]:
     """Biweight centre with c = 3.7, spreads with c = 3.7 and 205.6, and t with n − 1 degrees of freedom."""
+    from scipy.stats import t
+
     n = len(ordered)
     median = float(np.median(ordered))
     mad = float(np.median(np.abs(ordered - median)))
@@ -138,10 +140,14 @@ def _biweight_spread(ordered: Floats, centre: float, scale: float) -> float:
 
 def _power(ordered: Floats) -> float:
     """The Box–Cox power of the greatest likelihood, on a grid of 1/40 from −2 to 2."""
+    from scipy.stats import boxcox_llf
+
     return float(_TRIES[int(np.argmax([boxcox_llf(power, ordered) for power in _TRIES]))])
 
 
 def _transformed(ordered: Floats, power: float, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
+    from scipy.special import ndtri
+
     moved = np.log(ordered) if power == 0 else (ordered**power - 1) / power
     shape, n = moments(moved), len(ordered)
     assert shape.mean is not None and shape.sd is not None

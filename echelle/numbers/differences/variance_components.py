@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import chi2
 
 from echelle.numbers.quantiles import Floats
 
@@ -72,6 +71,8 @@ def _df(squares: list[tuple[float, int]], variance: float) -> float:
 
 
 def _component(name: str, variance: float, df: float, mean: float, level: float) -> Component:
+    from scipy.stats import chi2
+
     sd = math.sqrt(variance)
     cv = 100 * sd / mean if mean > 0 else None
     # With less than one degree of freedom the upper end is anywhere.
