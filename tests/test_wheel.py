@@ -77,9 +77,7 @@ def test_it_draws_the_gallery_with_the_same_bytes(wheel: Path, tmp_path: Path) -
     )  # fmt: skip
     assert done.returncode == 0, done.stderr.decode()
     table = read_file(ROOT / "demo/samples.csv").table
-    here = {
-        name: hashlib.sha256(figure_bytes(recipe, table, "pdf")).hexdigest() for name, recipe in gallery.figures().items()
-    }
+    here = {name: hashlib.sha256(figure_bytes(recipe, table, "pdf")).hexdigest() for name, recipe in gallery.figures().items()}
     assert dict(line.split() for line in done.stdout.decode().splitlines()) == here
 
 

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import get_args
 
 import pytest
 
 from echelle.errors import InputError
-from echelle.figures.layers.registry import KINDS
+from echelle.figures.layers.registry import layers
 from echelle.recipes.changes import change_words
 from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.guides import Guide
-from echelle.recipes.layers import Layer
+from echelle.recipes.layers import LAYER_MODELS
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.layers.points import PointsLayer
@@ -21,6 +20,7 @@ from echelle.recipes.parse import recipe_from, recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Levels, Panels, Subgroups
 from echelle.recipes.seal import schema, seal
+from echelle.recipes.settings import info_of
 from echelle.recipes.style import Axis, MethodNote, OwnLook, ReaderKey, Style, Words, points
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.conditions import OneOf
@@ -75,15 +75,12 @@ def test_lengths() -> None:
         points("174")
 
 
-LAYERS = get_args(get_args(Layer)[0])
-
-
 def test_every_setting_of_every_layer_has_a_meaning() -> None:
-    assert {model.model_fields["layer"].default for model in LAYERS} == set(KINDS)
-    for model in LAYERS:
-        kind = KINDS[model.model_fields["layer"].default]
-        assert set(model.model_fields) - {"id", "layer"} == set(kind.settings), model
-        assert all(sentence.endswith(".") for sentence in kind.settings.values())
+    assert set(layers()) == {model.kind() for model in LAYER_MODELS}
+    for model in LAYER_MODELS:
+        for name, field in model.model_fields.items():
+            if name not in ("id", "layer"):
+                assert info_of(field).meaning.endswith("."), (model, name)
 
 
 @pytest.mark.parametrize(("before", "now"), [("grey", "grey print"), ("one hue", "one colour"), ("paper", "paper")])
@@ -102,7 +99,7 @@ def test_a_look_that_does_not_exist_is_refused_at_its_place() -> None:
 def test_the_schema_names_every_layer() -> None:
     known = schema()["$defs"]
     assert isinstance(known, dict)
-    assert {model.__name__ for model in LAYERS} <= set(known)
+    assert {model.__name__ for model in LAYER_MODELS} <= set(known)
 
 
 def changed(**update: object) -> Recipe:

@@ -35,7 +35,7 @@ def is_overlaid(recipe: Recipe) -> bool:
 
 
 def _written(recipe: Recipe) -> bool:
-    return any(layer.shown and layer.layer == "stem" for layer in recipe.layers)
+    return any(layer.even_axis for layer in recipe.shown_layers)
 
 
 def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:

@@ -24,7 +24,7 @@ from echelle.recipes.layers.ticks import TicksLayer
 from echelle.recipes.layers.trend import TrendLayer
 
 LAYER_MODELS: tuple[type[AnyLayer], ...] = (
-    BoxLayer, DensityLayer, PointsLayer, BinsLayer, MeanLayer, TicksLayer, CumulativeLayer, LineLayer, NormalCurveLayer, 
+    BoxLayer, DensityLayer, PointsLayer, BinsLayer, MeanLayer, TicksLayer, CumulativeLayer, LineLayer, NormalCurveLayer,
     StemLayer, CountsLayer, TrendLayer, DifferenceLayer, BracketLayer, ControlLayer,
 )  # fmt: skip
 
