@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_bands import colouring
 from echelle.figures.geometry.lettering import Block, Box, Lettering, claim_box
@@ -152,7 +153,7 @@ def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down:
     for layer in recipe.layers:
         if not layer.shown:
             continue
-        for role, words in layer_of(layer).explain(layer):
+        for role, words in layer_of(layer).explain(layer, catalogue()):
             block = letters.block(words, room, letters.style.text_size * 0.92, 400, 6)
             spot = _spot(one, layer.id, role) if role is not None else None
             if role is not None and spot is None:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.figures.compose import reader_key
 from echelle.figures.layers.registry import layer_of
-from echelle.figures.layers.row_marks import ASIDE_EXPLAINED
+from echelle.figures.layers.row_marks import explain_aside
 from echelle.figures.reader_key import TITLE
 from echelle.folios.folio_figure import DrawnFigure
 from echelle.recipes.style import Size
@@ -43,4 +44,9 @@ def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
 def _said(one: DrawnFigure) -> set[str]:
     """What is explained of a figure's layers, but for what only some lanes hold."""
     layers = [layer for layer in one.recipe.layers if layer.shown]
-    return {words for layer in layers for role, words in layer_of(layer).explain(layer) if (role, words) not in ASIDE_EXPLAINED}
+    return {
+        words
+        for layer in layers
+        for role, words in layer_of(layer).explain(layer, catalogue())
+        if (role, words) not in explain_aside(catalogue())
+    }

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
+from echelle.catalogue.catalogue import Language
 from echelle.strict_model import StrictModel
 
 _LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
@@ -62,7 +63,7 @@ class MethodNote(StrictModel):
 
     under: bool = Field(default=False, description="drawn under the figure, so that it goes wherever the figure goes")
     length: Literal["full", "short"] = "full"
-    english: Literal["British", "American"] = "British"
+    english: Language = "British"
 
 
 class ReaderKey(StrictModel):

@@ -8,6 +8,7 @@ from typing import get_args
 import numpy as np
 import pytest
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
@@ -102,7 +103,7 @@ def test_words_follow_the_settings() -> None:
 
 def test_every_layer_is_explained() -> None:
     for model in get_args(get_args(Layer)[0]):
-        words = [text for _, text in layer_of(model(id="x1")).explain(model(id="x1"))]
+        words = [text for _, text in layer_of(model(id="x1")).explain(model(id="x1"), catalogue())]
         assert words and all(text.endswith(".") and len(text) < 200 for text in words)
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.readings import rules_of
 from echelle.numbers.moments import moments
@@ -61,23 +62,29 @@ def with_inside(
     return {key: lane.model_copy(update={"inside": held[key]}) for key, lane in readings.items()}
 
 
-def guide_notes(guides: tuple[PlacedGuide, ...], recipe: Recipe, arrangement: Arrangement) -> list[str]:
+def guide_notes(guides: tuple[PlacedGuide, ...], recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
     """A clause of the method note for each guide that the values give: how it stands, and at what."""
-    decimals, clauses = decimals_of(arrangement.sample), list[str]()
-    for one in guides:
-        guide = one.guide
-        if guide.fixed:
-            continue
-        words = " to ".join(dict.fromkeys(map(place_words, guide.ends)))
-        whose = "each lane’s values" if guide.own else f"{guide.group}’s values" if guide.group else "all values"
-        at = (
-            "" if one.ends is None else f", {' to '.join(dict.fromkeys(display_number(end, decimals + 1) for end in one.ends))}"
-        )
-        ranked = any(isinstance(end, Percentile) for end in guide.ends)
-        how = f" (definition {rules_of(recipe).quantile_type})" if ranked else ""
-        named = f" “{plain(guide.label)}”" if guide.label else ""
-        clauses.append(f"{'Line' if guide.band is None else 'Band'}{named}: {words} of {whose}{how}{at}.")
-    return clauses
+    decimals = decimals_of(arrangement.sample)
+    return [_guide_note(guide, recipe, decimals, words) for guide in guides if not guide.guide.fixed]
+
+
+def _guide_note(placed: PlacedGuide, recipe: Recipe, decimals: int, words: Catalogue) -> str:
+    guide = placed.guide
+    if guide.own:
+        whose = words.say("note-guide-own")
+    else:
+        whose = words.say("note-guide-group", group=guide.group) if guide.group else words.say("note-guide-all")
+    at = ""
+    if placed.ends is not None:
+        low, high = (display_number(end, decimals + 1) for end in placed.ends)
+        at = words.say("note-guide-at", ends=words.ends(low, high))
+    ranked = any(isinstance(end, Percentile) for end in guide.ends)
+    low, high = map(place_words, guide.ends)
+    return words.say(
+        "note-guide", band="no" if guide.band is None else "yes", places=words.ends(low, high), whose=whose,
+        label=words.say("note-guide-label", label=plain(guide.label)) if guide.label else "", at=at,
+        definition=words.say("note-guide-definition", type=rules_of(recipe).quantile_type) if ranked else "",
+    )  # fmt: skip
 
 
 def _inside(one: PlacedGuide, lane: Lane) -> Inside | None:

@@ -9,6 +9,7 @@ from typing import Generic, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.lane_regions import region_of
 from echelle.figures.geometry.lettering import Box, Lettering
@@ -78,10 +79,11 @@ class PanelView(Generic[Data]):
 
 @dataclass(frozen=True)
 class NoteContext(Generic[Data]):
-    """What a layer's clauses of the method note are made from: what it measured, and of which lanes."""
+    """What a layer's clauses of the method note are made from: what it measured, of which lanes, and the words for it."""
 
     context: FigureContext
     measured: Measurement[Data]
+    words: Catalogue
 
 
 @dataclass(frozen=True)
@@ -128,8 +130,8 @@ class Layer(Generic[Settings, Measured]):
 
     settings: type[Settings]
     note: Callable[[Settings, NoteContext[Measured]], list[str]]
-    brief: Callable[[Settings], str]
-    explain: Callable[[Settings], Iterable[Explanation]]
+    brief: Callable[[Settings, Catalogue], str]
+    explain: Callable[[Settings, Catalogue], Iterable[Explanation]]
     measure: Callable[[Settings, FigureContext], Measurement[Measured]] = _measures_nothing
     draw: Callable[[Settings, LaneView[Measured]], list[ScenePart]] = _draws_nothing
     draw_between: Callable[[Settings, PanelView[Measured]], list[ScenePart]] = _draws_nothing

@@ -4,16 +4,6 @@ from __future__ import annotations
 
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.rounding import display_number
-from echelle.recipes.layers.base import DifferenceOf
-
-NAMES: dict[DifferenceOf, str] = {
-    "means": "differences of means", "medians": "differences of medians", "shift": "Hodges–Lehmann shifts",
-}  # fmt: skip
-
-
-def interval_words(of: DifferenceOf, seed: int) -> str:
-    """How the interval of a difference is computed."""
-    return {"means": "Welch's t", "medians": f"bootstrap BCa, seed {seed}", "shift": "order statistics"}[of]
 
 
 def size_words(estimate: Estimate, decimals: int, interval: bool = True) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
@@ -15,7 +16,6 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.bins import Bins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import round_step
-from echelle.numbers.rule_names import rule_name
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
@@ -225,40 +225,46 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
 
 
 def _note(layer: BinsLayer, note: NoteContext[Columns]) -> list[str]:
-    if layer.edges is not None:
-        opened = [way for way, open_end in (("below", layer.open_below), ("above", layer.open_above)) if open_end]
-        how = f"{len(layer.edges) - 1} given bins" + (f", open {' and '.join(opened)}" if opened else "")
-    elif layer.width_of_bins is not None:
-        how = f"{layer.width_of_bins:g} wide from {layer.anchor:g}"
-    else:
-        how = f"{layer.count} bins" if layer.count is not None else f"number by {rule_name(layer.rule)}"
-    if layer.edges is None:
-        widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in note.measured.lanes.values()})
-        bent = note.context.transform.name != "linear"
-        if widths and not bent and layer.width_of_bins is None:
-            ends = dict.fromkeys(f"{end:g}" for end in (widths[0], widths[-1]))
-            how += f", {' to '.join(ends)} {note.context.unit}".rstrip() + " wide"
-    closed = "[a, b), the last closed" if layer.closed == "left" else "(a, b], the first closed"
+    words = note.words
+    closed = words.say("note-bins-closed", closed=layer.closed)
     if layer.edges is not None and (lifted := _lifted(layer)):
-        closed += f", {' and '.join(f'{layer.edges[place]:g}' for place in lifted)} in the bin below"
-    height = {"count": "counts", "share": f"shares of {_OF[layer.share_of]}", "density": "densities"}[layer.height]
-    whole = "cumulative " if layer.cumulative else ""
-    return [f"Bins: {how}, {closed}, {'common to all lanes' if layer.common else 'for each lane'}; heights: {whole}{height}."]
+        edges = [f"{layer.edges[place]:g}" for place in lifted]
+        both = edges[0]
+        for edge in edges[1:]:
+            both = words.say("note-bins-and", first=both, last=edge)
+        closed = words.say("note-bins-lifted", closed=closed, edges=both)
+    return [
+        words.say(
+            "note-bins", how=_how(layer, note), closed=closed, common="yes" if layer.common else "no",
+            cumulative="yes" if layer.cumulative else "no", height=layer.height, of=layer.share_of,
+        )
+    ]  # fmt: skip
 
 
-_OF = {"lane": "the lane", "panel": "the panel", "all": "all rows"}
+def _how(layer: BinsLayer, note: NoteContext[Columns]) -> str:
+    """Where the edges come from, and how wide bins are."""
+    words = note.words
+    if layer.edges is not None:
+        ends = {(False, False): "none", (True, False): "below", (False, True): "above", (True, True): "both"}
+        given = ends[layer.open_below, layer.open_above]
+        return words.say("note-bins-given", count=str(len(layer.edges) - 1), open=given)
+    if layer.width_of_bins is not None:
+        return words.say("note-bins-width", width=f"{layer.width_of_bins:g}", anchor=f"{layer.anchor:g}")
+    by_rule = words.say("note-bins-rule", rule=words.say("rule", rule=layer.rule))
+    how = by_rule if layer.count is None else words.say("note-bins-count", count=str(layer.count))
+    widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in note.measured.lanes.values()})
+    if not widths or note.context.transform.name != "linear":
+        return how
+    ends_words = words.ends(f"{widths[0]:g}", f"{widths[-1]:g}")
+    return words.say("note-bins-wide", how=how, widths=f"{ends_words} {note.context.unit}".rstrip())
 
 
-def _brief(layer: BinsLayer) -> str:
-    what = {"count": "counts", "share": "shares", "density": "densities"}[layer.height]
-    return f"bins: {what}"
+def _brief(layer: BinsLayer, words: Catalogue) -> str:
+    return words.say("brief-bins", height=layer.height)
 
 
-def _explain(layer: BinsLayer) -> Iterator[Explanation]:
-    what = {"count": "how many values", "share": "which share of the values", "density": "how closely values"}[layer.height]
-    lie = "lie" if layer.height != "share" else "lies"
-    heights = "up to and in" if layer.cumulative else "in"
-    yield "bin", f"A column says {what} {lie} {heights} its interval; other intervals would give other columns."
+def _explain(layer: BinsLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "bin", words.say("key-bins", height=layer.height, cumulative="yes" if layer.cumulative else "no")
 
 
 LAYER = Layer[BinsLayer, Columns](

@@ -7,20 +7,22 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
 from echelle.figures.lanes.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.row_marks import (
-    ASIDE_EXPLAINED,
     OUTLIER_SIZE,
     aside_marks,
+    explain_aside,
     fence_words,
     limit_extents,
     outlier_marks,
 )
 from echelle.numbers.fences import beyond
 from echelle.numbers.quantiles import quantiles
+from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
 from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart
 
@@ -129,47 +131,40 @@ def _handles(layer: BoxLayer, place: int, view: LaneView[list[float]]) -> list[H
 
 
 def _note(layer: BoxLayer, note: NoteContext[list[float]]) -> list[str]:
-    kind = f" (type {layer.quantile_type})"
-    middle = "quartiles" if layer.holds == 0.5 else f"the central {100 * layer.holds:g} % of values"
-    reach = layer.whiskers or layer.fence
-    whole = reach.rule in ("full range", "none")
-    lines = "the extremes" if whole else f"the furthest value within {fence_words(reach)}"
-    boxes = f"Boxes: median and {middle}{kind}; lines reach {lines}"
-    if not _tells_outliers(layer, note.context):
-        return [f"{boxes}."]
-    beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence)}"
-    return [f"{boxes}; {outlier_marks(note.context.recipe)} lie beyond{beyond_what}."]
+    words, reach = note.words, layer.whiskers or layer.fence
+    central = words.say("note-box-central", share=f"{100 * layer.holds:g}")
+    middle = words.say("note-box-quartiles") if layer.holds == 0.5 else central
+    outliers = ""
+    if _tells_outliers(layer, note.context):
+        beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence, words)}"
+        outliers = words.say("note-box-outliers", marks=outlier_marks(note.context.recipe, words), fence=beyond_what)
+    lines = _lines(reach, words, words.say("note-box-within", fence=fence_words(reach, words)))
+    return [words.say("note-box", middle=middle, type=layer.quantile_type, lines=lines, outliers=outliers)]
 
 
-def _brief(layer: BoxLayer) -> str:
-    reach = layer.whiskers or layer.fence
-    whole = reach.rule in ("full range", "none")
-    holds = "quartiles" if layer.holds == 0.5 else f"central {100 * layer.holds:g} %"
-    return f"boxes: median and {holds}, lines to {'the extremes' if whole else fence_words(reach)}"
+def _lines(reach: Fence, words: Catalogue, within: str) -> str:
+    """How far the lines reach."""
+    return words.say("note-box-extremes") if reach.rule in ("full range", "none") else within
 
 
-def _explain(layer: BoxLayer) -> Iterator[Explanation]:
-    yield "median", "The line in the box is the median: half of the values lie on either side. It is not the mean."
-    share = f"{100 * layer.holds:g} %"
-    ends = "from the lower to the upper quartile; " if layer.holds == 0.5 else ""
-    yield (
-        "box",
-        f"The box holds the central {share} of values: {ends}their spread, and no confidence interval.",
-    )
+def _brief(layer: BoxLayer, words: Catalogue) -> str:
+    reach, central = layer.whiskers or layer.fence, words.say("brief-box-central", share=f"{100 * layer.holds:g}")
+    middle = words.say("note-box-quartiles") if layer.holds == 0.5 else central
+    return words.say("brief-box", middle=middle, lines=_lines(reach, words, fence_words(reach, words)))
+
+
+def _explain(layer: BoxLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "median", words.say("key-box-median")
+    share = f"{100 * layer.holds:g}"
+    yield "box", words.say("key-box", share=share, quartiles="yes" if layer.holds == 0.5 else "no")
     reach = layer.whiskers or layer.fence
     if reach.rule in ("full range", "none"):
-        yield "whisker", "The lines reach the smallest and the largest value."
+        yield "whisker", words.say("key-box-extremes")
     else:
-        yield (
-            "whisker",
-            (
-                f"A line ends at the furthest value within {fence_words(reach)}: its end is a value, no percentile, "
-                "and not the fence."
-            ),
-        )
+        yield "whisker", words.say("key-box-whisker", fence=fence_words(reach, words))
     if layer.fence.rule not in ("full range", "none"):
-        yield "outlier", "A diamond is a single value beyond the fences. That alone does not make it wrong."
-    yield from ASIDE_EXPLAINED
+        yield "outlier", words.say("key-box-outlier")
+    yield from explain_aside(words)
 
 
 LAYER = Layer[BoxLayer, list[float]](

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import domain_of
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached, hull
 from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairs_of
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import NAMES, interval_words, size_words
+from echelle.figures.layers.between import size_words
 from echelle.figures.layers.bracket_words import FOOT, BracketPlace, draw_words, place_words, word_room
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired
@@ -202,29 +203,29 @@ def _after(layer: BracketLayer, views: Sequence[LaneView[list[Bracket]]]) -> lis
 
 
 def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
-    asked = note.context.recipe.differences or _USUAL
-    within, means = asked.paired_by, layer.of == "means"
-    what, how = NAMES[layer.of], interval_words(layer.of, layer.seed)
-    if within:
-        first = "median" if asked.repeats == "median" else "mean"
-        what = f"{'mean' if means else 'median'} differences within {within} (repeats reduced to their {first})"
-        how = "t" if means else "order statistics"
-    clauses = [f"Brackets: {what}"]
-    if "interval" in layer.words:
-        clauses.append(f"{100 * layer.level:g} % intervals ({how})")
-    if layer.words.endswith("p"):
-        test = ("paired t" if means else "Wilcoxon signed rank") if within else ("Welch t" if means else "Mann–Whitney")
-        by = "" if asked.adjusted == "none" else f", adjusted by {asked.adjusted}"
-        clauses.append(f"p of {test}{by}")
-    return ["; ".join(clauses) + "."]
+    asked, words = note.context.recipe.differences or _USUAL, note.words
+    means = "yes" if layer.of == "means" else "no"
+    if asked.paired_by:
+        repeats = "median" if asked.repeats == "median" else "mean"
+        what = words.say("note-bracket-within", means=means, subject=asked.paired_by, repeats=repeats)
+        how = words.say("note-bracket-how", means=means)
+        test = "paired-t" if layer.of == "means" else "wilcoxon"
+    else:
+        what = words.say("difference", of=layer.of)
+        how = words.say("difference-interval", of=layer.of, seed=str(layer.seed))
+        test = "welch-t" if layer.of == "means" else "mann-whitney"
+    level = f"{100 * layer.level:g}"
+    intervals = words.say("note-bracket-intervals", level=level, how=how) if "interval" in layer.words else ""
+    tested = words.say("note-bracket-test", test=test, adjusted=asked.adjusted) if layer.words.endswith("p") else ""
+    return [words.say("note-bracket", what=what, intervals=intervals, test=tested)]
 
 
-def _brief(layer: BracketLayer) -> str:
-    return f"brackets: {NAMES[layer.of]}"
+def _brief(layer: BracketLayer, words: Catalogue) -> str:
+    return words.say("brief-bracket", differences=words.say("difference", of=layer.of))
 
 
-def _explain(layer: BracketLayer) -> Iterator[Explanation]:
-    yield None, "A bracket names the difference of the two lanes that its ends stand over."
+def _explain(layer: BracketLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield None, words.say("key-bracket")
 
 
 LAYER = Layer[BracketLayer, list[Bracket]](

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lettering import LEADING, Box, claim_box
 from echelle.figures.lanes.control_charts import ControlChart, control_chart
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order
@@ -15,7 +16,6 @@ from echelle.figures.lanes.order import order_shares, orders
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.differences.control_rules import LotRun, RuleViolation
 from echelle.numbers.quantiles import Floats
-from echelle.plurals import list_words
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 from echelle.recipes.layers.control import ControlLayer
 from echelle.recipes.layers.points import PointsLayer
@@ -220,35 +220,36 @@ def _after(layer: ControlLayer, views: Sequence[LaneView[ControlLane]]) -> list[
     return [Advice(key=f"{layer.id}/target", text=f"{', '.join(bare[:4])}: lots without a target.", why=why)] if bare else []
 
 
-def target_words(asked: Control) -> str:
+def target_words(asked: Control, words: Catalogue) -> str:
     """What control lines stand at."""
-    each = "each lot's" if asked.lots else "each lane's"
+    each = words.say("control-each", lots="yes" if asked.lots else "no")
     if isinstance(asked.target, ControlTarget):
-        return f"target {asked.target.mean:g}, SD {asked.target.sd:g}"
+        return words.say("control-target", mean=f"{asked.target.mean:g}", sd=f"{asked.target.sd:g}")
     if isinstance(asked.target, ControlStretch):
-        return f"mean and SD of {each} values {asked.target.first} to {asked.target.last}"
-    return f"mean and SD of all {each} own values"
+        first, last = str(asked.target.first), str(asked.target.last)
+        return words.say("control-stretch", each=each, first=first, last=last)
+    return words.say("control-own", each=each)
 
 
 def _note(layer: ControlLayer, note: NoteContext[ControlLane]) -> list[str]:
-    asked = _asked(note.context)
-    sds = list_words([f"{k:g}" for k in layer.sds])
-    order = f"by {asked.order}" if asked.order else "in row order"
-    lots = f", anew for each {asked.lots}" if asked.lots else ""
-    rules = "1-2s (a warning), " if layer.warnings else ""
+    asked, words = _asked(note.context), note.words
     return [
-        f"Lines: {target_words(asked)}; dashed at {sds} SD. Rings: values that break a control rule {order}{lots} "
-        f"({rules}1-3s, 2-2s, R-4s, 4-1s, 10-x)."
-    ]
+        words.say(
+            "note-control", target=target_words(asked, words), sds=words.names([f"{k:g}" for k in layer.sds]),
+            order=words.say("note-control-by", column=asked.order) if asked.order else words.say("note-control-rows"),
+            lots=words.say("note-control-lots", column=asked.lots) if asked.lots else "",
+            warnings="yes" if layer.warnings else "no",
+        )
+    ]  # fmt: skip
 
 
-def _brief(layer: ControlLayer) -> str:
-    return f"lines: mean and {list_words([f'{k:g}' for k in layer.sds])} SD; rings: control rules broken"
+def _brief(layer: ControlLayer, words: Catalogue) -> str:
+    return words.say("brief-control", sds=words.names([f"{k:g}" for k in layer.sds]))
 
 
-def _explain(layer: ControlLayer) -> Iterator[Explanation]:
-    yield "line", "The solid line is the target mean, dashed lines stand at steps of its SD."
-    yield "outlier", "A ring marks values that break a control rule: a reason to look, and no proof of a fault."
+def _explain(layer: ControlLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "line", words.say("key-control-line")
+    yield "outlier", words.say("key-control-ring")
 
 
 LAYER = Layer[ControlLayer, ControlLane](

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.recipes.layers.counts import CountsLayer
@@ -42,21 +43,17 @@ def _draw(layer: CountsLayer, view: LaneView[Count]) -> list[ScenePart]:
 
 
 def _note(layer: CountsLayer, note: NoteContext[Count]) -> list[str]:
-    what = {"rows": "rows with a value", "subjects": "distinct subjects"}
-    if layer.of in what:
-        return [f"Bars: {what[layer.of]}."]
-    return ["Bars: rows with a value; the light bar inside: distinct subjects, where an identifier repeats."]
+    return [note.words.say("note-counts", of=layer.of)]
 
 
-def _brief(layer: CountsLayer) -> str:
-    return "bars: number of " + ("subjects" if layer.of == "subjects" else "rows")
+def _brief(layer: CountsLayer, words: Catalogue) -> str:
+    return words.say("brief-counts", of=layer.of)
 
 
-def _explain(layer: CountsLayer) -> Iterator[Explanation]:
-    more = "subjects." if layer.of == "subjects" else "rows, and says nothing of their values."
-    yield "count", f"The bar is a number of {more}"
+def _explain(layer: CountsLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "count", words.say("key-counts", of=layer.of)
     if layer.of == "both":
-        yield "subjects", "The light bar in it is the number of different subjects: some have several rows."
+        yield "subjects", words.say("key-counts-subjects")
 
 
 LAYER = Layer[CountsLayer, Count](

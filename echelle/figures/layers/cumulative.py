@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
@@ -71,20 +72,20 @@ def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
 
 def _note(layer: CumulativeLayer, note: NoteContext[None]) -> list[str]:
     if layer.against == "shares":
-        return ["Steps: share of rows at or below each value."]
-    line = "; line through the quartiles" if layer.robust_line else ""
-    return [f"Points: values against a normal distribution (plotting positions of {layer.positions.title()}){line}."]
+        return [note.words.say("note-cumulative")]
+    line = "yes" if layer.robust_line else "no"
+    return [note.words.say("note-cumulative-normal", positions=layer.positions.title(), line=line)]
 
 
-def _brief(layer: CumulativeLayer) -> str:
-    return "steps: share of rows at or below" if layer.against == "shares" else "points against a normal distribution"
+def _brief(layer: CumulativeLayer, words: Catalogue) -> str:
+    return words.say("brief-cumulative", against=layer.against.split(" ")[0])
 
 
-def _explain(layer: CumulativeLayer) -> Iterator[Explanation]:
+def _explain(layer: CumulativeLayer, words: Catalogue) -> Iterator[Explanation]:
     if layer.against == "shares":
-        yield "step", "The height of the steps is the share of values at or below: at half its height stands the median."
+        yield "step", words.say("key-cumulative")
     else:
-        yield "point", "Points near the line would come from a normal distribution; bends at the ends are heavy or light tails."
+        yield "point", words.say("key-cumulative-normal")
 
 
 LAYER = Layer[CumulativeLayer, None](

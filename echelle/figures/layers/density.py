@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_bands import lane_fill
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
@@ -15,7 +16,6 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.rule_names import rule_name
 from echelle.plurals import list_words
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
@@ -180,32 +180,32 @@ def _handles(layer: DensityLayer, place: int, view: LaneView[Curve]) -> list[Han
 
 
 def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
-    wide = layer.bandwidth
-    width = f"bandwidth {wide.value:g}" if wide.value is not None else f"bandwidth by {rule_name(wide.rule)}"
+    wide, words = layer.bandwidth, note.words
+    by_rule = words.say("note-density-rule", rule=words.say("rule", rule=wide.rule))
+    width = by_rule if wide.value is None else words.say("note-density-value", value=f"{wide.value:g}")
     times = f" × {wide.times:g}" if wide.times != 1 else ""
     used = sorted({curve.bandwidth for curve in note.measured.lanes.values() if curve.bandwidth > 0})
     if used and (wide.value is None or times):
-        from_to = dict.fromkeys(f"{end:.3g}" for end in (used[0], used[-1]))
-        times += f" = {' to '.join(from_to)}" + (
-            f" {note.context.unit}".rstrip() if note.context.transform.name == "linear" else ""
+        unit = f" {note.context.unit}".rstrip() if note.context.transform.name == "linear" else ""
+        times += f" = {words.ends(f'{used[0]:.3g}', f'{used[-1]:.3g}')}{unit}"
+    limits = [f"{end:g}" for end in (layer.low, layer.high) if end is not None] or [words.say("note-density-no-limit")]
+    both = words.say("note-density-both-limits", low=limits[0], high=limits[-1]) if len(limits) > 1 else limits[0]
+    return [
+        words.say(
+            "note-density", kernel=words.say("rule", rule=layer.kernel), width=width, times=times,
+            ends=words.say("note-density-ends", ends=layer.ends.replace(" ", "-"), limits=both),
+            size=words.say("note-density-size", size=layer.size.replace(" ", "-")),
+            compared=words.say("note-density-compared", compared=layer.compared),
         )
-    ends = {
-        "stop": "stopped at the data",
-        "run past": "running past the data",
-        "fold": "folded at " + (" and ".join(f"{end:g}" for end in (layer.low, layer.high) if end is not None) or "no limit"),
-    }[layer.ends]
-    size = {"equal area": "equal areas", "equal width": "equal widths", "by n": "areas by n"}[layer.size]
-    compared = {"figure": "", "panel": " within each panel", "group": " within each group"}[layer.compared]
-    return [f"Curves: kernel density ({rule_name(layer.kernel)}, {width}{times}), {ends}, {size}{compared}."]
+    ]  # fmt: skip
 
 
-def _brief(layer: DensityLayer) -> str:
-    return f"curves: kernel density ({rule_name(layer.kernel)})"
+def _brief(layer: DensityLayer, words: Catalogue) -> str:
+    return words.say("brief-density", kernel=words.say("rule", rule=layer.kernel))
 
 
-def _explain(layer: DensityLayer) -> Iterator[Explanation]:
-    size = "areas follow n" if layer.size == "by n" else "not a number of points"
-    yield "density", f"The curve shows how closely values lie: its width is a share of the lane's values, {size}."
+def _explain(layer: DensityLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "density", words.say("key-density", **{"by-n": "yes" if layer.size == "by n" else "no"})
 
 
 LAYER = Layer[DensityLayer, Curve](

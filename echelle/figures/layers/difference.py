@@ -8,6 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -15,7 +16,7 @@ from echelle.figures.geometry.lettering import LEADING, Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import NAMES, interval_words, size_words
+from echelle.figures.layers.between import size_words
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
 from echelle.numbers.differences.bootstrap import percentile_difference
@@ -24,7 +25,6 @@ from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rounding import decimals_of
-from echelle.plurals import list_words
 from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
@@ -262,29 +262,25 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView[Shift]]) -> list[Adv
 
 
 def _note(layer: DifferenceLayer, note: NoteContext[Shift]) -> list[str]:
-    curve = "; curves: the density of the estimate" if layer.density and layer.of != "shift" else ""
-    shifts = note.measured.lanes
+    words, shifts = note.words, note.measured.lanes
     known = [lane for lane in note.context.arrangement.lanes if lane.key in shifts and shifts[lane.key].estimate is None]
-    whom = list_words(list(dict.fromkeys(lane.group or lane.name for lane in known))) or "the reference lane"
-    level, how = f"{100 * layer.level:g}", interval_words(layer.of, layer.seed)
+    whom = words.names(list(dict.fromkeys(lane.group or lane.name for lane in known)))
     return [
-        f"Black dots: {NAMES[layer.of]} to {whom}, whose centre is the dashed line; lines: {level} % intervals ({how}){curve}."
-    ]
+        words.say(
+            "note-difference", differences=words.say("difference", of=layer.of),
+            whom=whom or words.say("note-difference-reference"), level=f"{100 * layer.level:g}",
+            how=words.say("difference-interval", of=layer.of, seed=str(layer.seed)),
+            curve="yes" if layer.density and layer.of != "shift" else "no",
+        )
+    ]  # fmt: skip
 
 
-def _brief(layer: DifferenceLayer) -> str:
-    return f"black dots: {NAMES[layer.of]} with {100 * layer.level:g} % intervals"
+def _brief(layer: DifferenceLayer, words: Catalogue) -> str:
+    return words.say("brief-difference", differences=words.say("difference", of=layer.of), level=f"{100 * layer.level:g}")
 
 
-def _explain(layer: DifferenceLayer) -> Iterator[Explanation]:
-    what = {"means": "difference of means", "medians": "difference of medians", "shift": "shift"}[layer.of]
-    yield (
-        None,
-        (
-            f"A black dot is the {what} to the reference lane, its line the {100 * layer.level:g} % interval: where it stays "
-            "clear of the dashed line, the data speak against no difference."
-        ),
-    )
+def _explain(layer: DifferenceLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield None, words.say("key-difference", of=layer.of, level=f"{100 * layer.level:g}")
 
 
 LAYER = Layer[DifferenceLayer, Shift](

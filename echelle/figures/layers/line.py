@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
@@ -77,17 +78,17 @@ def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
 
 def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
     if layer.at != "mean and SD":
-        return [f"Bars across the lanes: {layer.at}s."]
-    return [f"Lines: mean, and {', '.join(f'±{k:g}' for k in layer.sds)} SD."]
+        return [note.words.say("note-line", at=layer.at)]
+    return [note.words.say("note-line-sds", sds=", ".join(f"±{k:g}" for k in layer.sds))]
 
 
-def _brief(layer: LineLayer) -> str:
-    return f"bars across: {layer.at}s" if layer.at != "mean and SD" else "lines: mean and SDs"
+def _brief(layer: LineLayer, words: Catalogue) -> str:
+    return words.say("brief-line", at=layer.at, sds="yes" if layer.at == "mean and SD" else "no")
 
 
-def _explain(layer: LineLayer) -> Iterator[Explanation]:
-    more = ", and steps of the standard deviation from it" if layer.at == "mean and SD" else ""
-    yield "line", f"The bar across the lane is the {'mean' if layer.at.startswith('mean') else 'median'}{more}."
+def _explain(layer: LineLayer, words: Catalogue) -> Iterator[Explanation]:
+    centre, sds = layer.at.split(" ")[0], "yes" if layer.at == "mean and SD" else "no"
+    yield "line", words.say("key-line", centre=centre, sds=sds)
 
 
 LAYER = Layer[LineLayer, None](

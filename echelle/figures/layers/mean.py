@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
@@ -55,7 +56,7 @@ def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
         half = {"SD": sd, "SE": se}.get(layer.interval)
     if half is None and given is not None:
         raise InputError(
-            f"the summaries do not give the {bar_words(layer)} of {lane.name}", where="$.layers",
+            f"the summaries do not give the {bar_words(layer, catalogue())} of {lane.name}", where="$.layers",
             remedy="Choose another interval, or bring n and SD.",
         )  # fmt: skip
     return None if half is None or not math.isfinite(half) else (mean - half, mean + half)
@@ -78,17 +79,10 @@ def _bootstrapped(lane: Lane, layer: MeanLayer) -> Interval | None:
     return found.low, found.high
 
 
-def bar_words(layer: MeanLayer) -> str:
+def bar_words(layer: MeanLayer, words: Catalogue) -> str:
     """What the line shows, by name."""
-    level = f"{100 * layer.level:g} %"
-    return {
-        "SD": "±1 SD",
-        "SE": "±1 SE",
-        "confidence": f"{level} confidence interval of the {layer.centre}",
-        "bootstrap percentile": f"{level} bootstrap interval of the {layer.centre} (percentile)",
-        "bootstrap BCa": f"{level} bootstrap interval of the {layer.centre} (BCa)",
-        "none": "",
-    }[layer.interval]
+    kind = layer.interval.replace(" ", "-")
+    return words.say("interval", kind=kind, level=f"{100 * layer.level:g}", centre=layer.centre)
 
 
 def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[Interval | None]:
@@ -146,26 +140,25 @@ def _draw(layer: MeanLayer, view: LaneView[Interval | None]) -> list[ScenePart]:
 
 
 def _note(layer: MeanLayer, note: NoteContext[Interval | None]) -> list[str]:
-    marks = {"dot": "Dots", "bar": "Bars", "tick": "Ticks"}[layer.mark]
-    words = f"{marks}: {layer.centre}s"
-    seeded = f", {layer.resamples} resamples, seed {layer.seed}" if layer.interval.startswith("bootstrap") else ""
-    how = {"mean": " (t)", "median": " (order statistics)"}[layer.centre] if layer.interval == "confidence" else ""
-    return [f"{words}; lines: {bar_words(layer)}{how}{seeded}." if layer.interval != "none" else f"{words}."]
+    words = note.words
+    seeded = layer.interval.startswith("bootstrap")
+    resamples = words.say("note-mean-resamples", resamples=str(layer.resamples), seed=str(layer.seed)) if seeded else ""
+    how = {"mean": "t", "median": "order"}[layer.centre] if layer.interval == "confidence" else "none"
+    lines = words.say("note-mean-lines", interval=bar_words(layer, words), how=how, resamples=resamples)
+    return [words.say("note-mean", mark=layer.mark, centre=layer.centre, lines="" if layer.interval == "none" else lines)]
 
 
-def _brief(layer: MeanLayer) -> str:
-    marks = {"dot": "dots", "bar": "bars", "tick": "ticks"}[layer.mark]
-    return f"{marks}: {layer.centre}s" + (f" with {bar_words(layer)}" if layer.interval != "none" else "")
+def _brief(layer: MeanLayer, words: Catalogue) -> str:
+    interval = words.say("brief-mean-with", interval=bar_words(layer, words)) if layer.interval != "none" else ""
+    return words.say("brief-mean", mark=layer.mark, centre=layer.centre, **{"with": interval})
 
 
-def _explain(layer: MeanLayer) -> Iterator[Explanation]:
-    mark = {"dot": "dot", "bar": "end of the bar", "tick": "tick"}[layer.mark]
-    yield "mean", f"The {mark} is the {layer.centre}" + (", not the median." if layer.centre == "mean" else ", not the mean.")
-    if layer.interval in ("SD", "none"):
-        if layer.interval == "SD":
-            yield "interval", "The line is one standard deviation to each side: the spread of values, not how sure the mean is."
-    else:
-        yield "interval", f"The line is the {bar_words(layer)}: how sure the {layer.centre} is, not where values lie."
+def _explain(layer: MeanLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "mean", words.say("key-mean", mark=layer.mark, centre=layer.centre)
+    if layer.interval == "SD":
+        yield "interval", words.say("key-mean-sd")
+    elif layer.interval != "none":
+        yield "interval", words.say("key-mean-interval", interval=bar_words(layer, words), centre=layer.centre)
 
 
 LAYER = Layer[MeanLayer, Interval | None](

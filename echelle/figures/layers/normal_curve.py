@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.density import Curve, points_of_curve
@@ -44,15 +45,15 @@ def _draw(layer: NormalCurveLayer, view: LaneView[Curve]) -> list[ScenePart]:
 
 
 def _note(layer: NormalCurveLayer, note: NoteContext[Curve]) -> list[str]:
-    return ["Normal curves: each lane's mean and SD."]
+    return [note.words.say("note-normal-curve")]
 
 
-def _brief(layer: NormalCurveLayer) -> str:
-    return "normal curves"
+def _brief(layer: NormalCurveLayer, words: Catalogue) -> str:
+    return words.say("brief-normal-curve")
 
 
-def _explain(layer: NormalCurveLayer) -> Iterator[Explanation]:
-    yield "normal-curve", f"The {layer.dash} curve is what a normal distribution with the same mean and SD would look like."
+def _explain(layer: NormalCurveLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "normal-curve", words.say("key-normal-curve", dash=layer.dash)
 
 
 LAYER = Layer[NormalCurveLayer, Curve](

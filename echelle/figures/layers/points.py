@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import claim_box
@@ -15,13 +16,12 @@ from echelle.figures.lanes.lane import Extra, Lane, Rows
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.row_marks import ASIDE_EXPLAINED, OUTLIER_SIZE, aside_marks, limit_extents, outlier_marks
+from echelle.figures.layers.row_marks import OUTLIER_SIZE, aside_marks, explain_aside, limit_extents, outlier_marks
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond
 from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
 from echelle.numbers.quantiles import Floats
-from echelle.plurals import list_words
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
@@ -272,54 +272,43 @@ def _crowded(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advic
 
 
 def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
-    more = f"; lines join points of one {layer.joined}" if layer.joined else ""
-    more += f"; colours: {layer.coloured}" if layer.coloured else ""
-    more += f"; shapes: {layer.shaped}" if layer.shaped else ""
-    how = {
-        "line": "every value, on one line",
-        "jitter": f"every value, moved across its lane only (uniform jitter, seed {layer.seed})",
-        "shaped": f"every value, moved across its lane by jitter times the local density (seed {layer.seed})",
-        "swarm": f"every value, moved across its lane just as far as no two overlap{_not_placed(layer, note.context)}",
-        "stack": "every value, piled up where values are close",
-        "in order": f"every value, in the order of {layer.against or 'the rows'}",
-    }[layer.spread]
-    return [f"Points: {how}{more}{_beyond_words(note.context)}."]
+    words = note.words
+    more = {
+        name: words.say(f"note-points-{name}", column=column) if column else ""
+        for name, column in (("joined", layer.joined), ("coloured", layer.coloured), ("shaped", layer.shaped))
+    }
+    return [
+        words.say(
+            "note-points", spread=layer.spread.replace(" ", "-"), seed=str(layer.seed), crowded=_not_placed(layer, note),
+            order=layer.against or words.say("note-points-rows"), outliers=_outlier_note(note), **more,
+        )
+    ]  # fmt: skip
 
 
-def _not_placed(layer: PointsLayer, context: FigureContext) -> str:
+def _not_placed(layer: PointsLayer, note: NoteContext[Order]) -> str:
     """Which lanes hold too many points for a swarm."""
-    many = [lane.name for lane in context.arrangement.lanes if lane.n > MOST_SWARM]
-    return f" (by jitter times the local density, seed {layer.seed}, in {list_words(many)})" if many else ""
+    many = [lane.name for lane in note.context.arrangement.lanes if lane.n > MOST_SWARM]
+    return note.words.say("note-points-crowded", seed=str(layer.seed), lanes=note.words.names(many)) if many else ""
 
 
-def _beyond_words(context: FigureContext) -> str:
+def _outlier_note(note: NoteContext[Order]) -> str:
     """What open marks are, where no box has said it and some are drawn."""
+    context, usual = note.context, ReadingRules()
     if first_box(context.recipe) is not None or not any(readings.beyond for readings in context.readings.values()):
         return ""
-    usual = ReadingRules()
-    return (
-        f"; {outlier_marks(context.recipe)} lie more than {usual.k:g} × the interquartile range beyond the quartiles "
-        f"(type {usual.quantile_type})"
-    )
+    marks = outlier_marks(context.recipe, note.words)
+    return note.words.say("note-points-outliers", marks=marks, k=f"{usual.k:g}", type=usual.quantile_type)
 
 
-def _brief(layer: PointsLayer) -> str:
-    return "points: every value"
+def _brief(layer: PointsLayer, words: Catalogue) -> str:
+    return words.say("brief-points")
 
 
-def _explain(layer: PointsLayer) -> Iterator[Explanation]:
-    if layer.spread == "in order":
-        yield "point", f"Each point is one value, placed in the order of {layer.against or 'the rows'}."
-    elif layer.spread == "line":
-        yield "point", "Each point is one value; equal values hide one another."
-    else:
-        yield (
-            "point",
-            "Each point is one value. Its place across the lane means nothing: it only keeps points apart.",
-        )
-    mark = "A diamond" if layer.shaped is None else "An open mark"
-    yield "outlier", f"{mark} is a single value beyond the fences. That alone does not make it wrong."
-    yield from ASIDE_EXPLAINED
+def _explain(layer: PointsLayer, words: Catalogue) -> Iterator[Explanation]:
+    order = layer.against or words.say("note-points-rows")
+    yield "point", words.say("key-point", spread=layer.spread.replace(" ", "-"), order=order)
+    yield "outlier", words.say("key-point-outlier", shaped="no" if layer.shaped is None else "yes")
+    yield from explain_aside(words)
 
 
 LAYER = Layer[PointsLayer, Order](

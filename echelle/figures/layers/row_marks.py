@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import AtLimit, Rows
@@ -19,11 +20,6 @@ from echelle.scene.models import Paint, ScenePart, Shape
 OUTLIER_SIZE = 4.4
 LIMIT_SIZE = 4.0
 _CROSS = 3.2
-# Rows that stand in no number.
-ASIDE_EXPLAINED: tuple[Explanation, ...] = (
-    ("limit", "An arrow is a value known only to lie beyond that limit; it stands in no number."),
-    ("left-out", "A faint cross is a value that was left out of every number, for a reason that the method note names."),
-)
 
 
 def limit_extents(context: FigureContext) -> dict[str, tuple[float, float]]:
@@ -53,24 +49,19 @@ def aside_marks(layer_id: str, view: LaneView[object], across: Callable[[Rows], 
     return parts
 
 
-def fence_words(fence: Fence) -> str:
+def fence_words(fence: Fence, words: Catalogue) -> str:
     """Beyond which a value counts as an outlier."""
-    k = f"{fence.k:g}"
-    return {
-        "quartiles": f"{k} × the interquartile range of the box",
-        "percentiles": f"the {100 * fence.k:g}th and {100 - 100 * fence.k:g}th percentile",
-        "full range": "the full range",
-        "none": "no limit",
-        "mean and SD": f"mean ± {k} × SD",
-        "median and MAD": f"median ± {k} × 1.4826 × MAD",
-        "skew-adjusted": f"{k} × the interquartile range of the box, adjusted for skew (medcouple)",
-        "extreme deviates": f"generalised extreme Studentised deviates (at most {k})",
-    }[fence.rule]
+    low, high = f"{100 * fence.k:g}", f"{100 - 100 * fence.k:g}"
+    return words.say("fence", rule=fence.rule.replace(" ", "-"), k=f"{fence.k:g}", low=low, high=high)
 
 
-def outlier_marks(recipe: Recipe) -> str:
+def outlier_marks(recipe: Recipe, words: Catalogue) -> str:
     """What marks values beyond the fences."""
     shown = recipe.shown(PointsLayer)
-    if not shown:
-        return "diamonds"
-    return "open diamonds" if all(layer.shaped is None for layer in shown) else "open marks"
+    shaped = "no-points" if not shown else "no" if all(layer.shaped is None for layer in shown) else "yes"
+    return words.say("outlier-marks", shaped=shaped)
+
+
+def explain_aside(words: Catalogue) -> tuple[Explanation, ...]:
+    """Rows that stand in no number."""
+    return ("limit", words.say("key-limit")), ("left-out", words.say("key-left-out"))

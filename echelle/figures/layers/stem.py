@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lettering import Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
@@ -187,21 +188,15 @@ def _thinned(layer: StemLayer, views: Sequence[LaneView[Stems]]) -> list[Advice]
 
 
 def _note(layer: StemLayer, note: NoteContext[Stems]) -> list[str]:
-    if not note.measured.lanes:
-        return []
-    aside = " Values beyond the fences (k = 1.5) stand apart, in full." if layer.set_aside else ""
-    return [f"Stem and leaf (Tukey): values are cut to a leaf, not rounded.{aside}"]
+    return [note.words.say("note-stem", aside="yes" if layer.set_aside else "no")] if note.measured.lanes else []
 
 
-def _brief(layer: StemLayer) -> str:
-    return "stem and leaf"
+def _brief(layer: StemLayer, words: Catalogue) -> str:
+    return words.say("brief-stem")
 
 
-def _explain(layer: StemLayer) -> Iterator[Explanation]:
-    yield (
-        "stem",
-        "The stem gives leading digits, each leaf the next one of a value, or of several where the figure says so.",
-    )
+def _explain(layer: StemLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "stem", words.say("key-stem")
 
 
 LAYER = Layer[StemLayer, Stems](

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.quantiles import quantiles
@@ -36,16 +37,16 @@ def _draw(layer: TicksLayer, view: LaneView[None]) -> list[ScenePart]:
 
 def _note(layer: TicksLayer, note: NoteContext[None]) -> list[str]:
     if layer.quantiles is None:
-        return ["Ticks: every value."]
-    return [f"Ticks: quantiles {', '.join(f'{p:g}' for p in layer.quantiles)} (type 7)."]
+        return [note.words.say("note-ticks")]
+    return [note.words.say("note-ticks-quantiles", quantiles=", ".join(f"{p:g}" for p in layer.quantiles))]
 
 
-def _brief(layer: TicksLayer) -> str:
-    return "ticks: every value" if layer.quantiles is None else "ticks: quantiles"
+def _brief(layer: TicksLayer, words: Catalogue) -> str:
+    return words.say("brief-ticks", quantiles="no" if layer.quantiles is None else "yes")
 
 
-def _explain(layer: TicksLayer) -> Iterator[Explanation]:
-    yield "tick", "Each tick is one value." if layer.quantiles is None else "Each tick is a quantile of the values."
+def _explain(layer: TicksLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield "tick", words.say("key-ticks", quantiles="no" if layer.quantiles is None else "yes")
 
 
 LAYER = Layer[TicksLayer, None](

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.quantiles import Floats
@@ -77,16 +78,16 @@ def least_squares(x: Floats, y: Floats) -> tuple[float, float, float, float, flo
 
 def _note(layer: TrendLayer, note: NoteContext[None]) -> list[str]:
     if layer.through != "least squares":
-        return [f"Line from lane to lane: {layer.through}."]
-    return [f"Line: least squares over all rows against the group's number; band: {100 * layer.level:g} % confidence interval."]
+        return [note.words.say("note-trend", through=layer.through)]
+    return [note.words.say("note-trend-least-squares", level=f"{100 * layer.level:g}")]
 
 
-def _brief(layer: TrendLayer) -> str:
-    return f"line from lane to lane: {layer.through}"
+def _brief(layer: TrendLayer, words: Catalogue) -> str:
+    return words.say("brief-trend", through=layer.through)
 
 
-def _explain(layer: TrendLayer) -> Iterator[Explanation]:
-    yield None, f"The line from lane to lane goes through {layer.through}; between lanes it stands for no value."
+def _explain(layer: TrendLayer, words: Catalogue) -> Iterator[Explanation]:
+    yield None, words.say("key-trend", through=layer.through)
 
 
 LAYER = Layer[TrendLayer, None](

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.layers.mean import bar_words
@@ -17,7 +18,7 @@ def measure_words(recipe: Recipe, arrangement: Arrangement) -> str:
         return "number of subjects" if people else "number of rows"
     if not only_means(recipe):
         return arrangement.heading
-    bars = dict.fromkeys(bar_words(layer) for layer in recipe.shown(MeanLayer) if layer.interval != "none")
+    bars = dict.fromkeys(bar_words(layer, catalogue()) for layer in recipe.shown(MeanLayer) if layer.interval != "none")
     centre = recipe.shown(MeanLayer)[0].centre
     named = arrangement.heading.lower().startswith("mean")
     name = arrangement.heading if named else f"{centre} of {arrangement.heading}"

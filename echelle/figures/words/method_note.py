@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
-
 import numpy as np
 
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
@@ -13,13 +12,10 @@ from echelle.figures.lanes.guide_values import guide_notes
 from echelle.figures.lanes.lane import Arrangement, SubstitutedLimits
 from echelle.figures.layers.base import NoteContext
 from echelle.figures.layers.registry import layer_of
-from echelle.plurals import list_words, plural
-from echelle.recipes.markup import plain
 from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import condition_words
 
 _MOST_NAMED = 12
-_AMERICAN = {"colour": "color", "centre": "center", "grey": "gray", "colours": "colors", "centres": "centers"}
 
 
 def method_note(context: FigureContext, measured: MeasuredLayers) -> str:
@@ -29,13 +25,11 @@ def method_note(context: FigureContext, measured: MeasuredLayers) -> str:
 
 def note_clauses(context: FigureContext, measured: MeasuredLayers) -> list[str]:
     """The sentences of the method note."""
-    recipe, arrangement = context.recipe, context.arrangement
-    choice = recipe.words.note
-    clauses = _full(context, measured) if choice.length == "full" else [_short(recipe, arrangement)]
-    if choice.english == "British":
-        return clauses
-    names = _names(recipe, arrangement)
-    return [_american(clause, names) for clause in clauses]
+    choice = context.recipe.words.note
+    words = catalogue(choice.english)
+    if choice.length == "full":
+        return _full(context, measured, words)
+    return [_short(context.recipe, context.arrangement, words)]
 
 
 def points_shown(recipe: Recipe) -> bool:
@@ -43,91 +37,96 @@ def points_shown(recipe: Recipe) -> bool:
     return any(layer.draws_rows for layer in recipe.shown_layers)
 
 
-def _full(context: FigureContext, measured: MeasuredLayers) -> list[str]:
+def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) -> list[str]:
     recipe, arrangement = context.recipe, context.arrangement
     by_id = {layer.id: measurement for layer, measurement in measured}
     clauses: list[str] = []
+    if arrangement.differs and recipe.differences is not None:
+        repeats = "median" if recipe.differences.repeats == "median" else "mean"
+        whose = arrangement.differs.replace(": difference", ": differences")
+        clauses.append(words.say("note-within", whose=whose, repeats=repeats))
     for layer in recipe.shown_layers:
         measurement = by_id[layer.id]
-        clauses += [*layer_of(layer).note(layer, NoteContext(context, measurement)), *_stand_ins(measurement)]
-    if arrangement.differs and recipe.differences is not None:
-        how = "median" if recipe.differences.repeats == "median" else "mean"
-        whose = arrangement.differs.replace(": difference", ": differences")
-        clauses.insert(0, f"Values{whose}; several rows of one subject reduced to their {how} first.")
+        clauses += layer_of(layer).note(layer, NoteContext(context, measurement, words))
+        clauses += _stand_ins(measurement, words)
     if recipe.axis.scale != "linear" and any(layer.bends_with_axis for layer in recipe.shown_layers):
-        clauses.append(f"Shapes are computed on the axis' scale ({recipe.axis.scale}).")
+        clauses.append(words.say("note-bent", scale=recipe.axis.scale))
     return [
         *clauses,
-        *guide_notes(context.guides, recipe, arrangement),
-        *_counted(arrangement),
-        *_left_aside(recipe, arrangement),
+        *guide_notes(context.guides, recipe, arrangement, words),
+        *_counted(arrangement, words),
+        *_left_aside(recipe, arrangement, words),
     ]
 
 
-def _stand_ins(measurement: Measurement[object]) -> list[str]:
+def _stand_ins(measurement: Measurement[object], words: Catalogue) -> list[str]:
     """For which lanes a rule had no answer, and what was done."""
-    return [f"{list_words(names)}: {what}." for what, names in measurement.stand_ins.items()]
+    return [words.say("note-stand-in", lanes=words.names(names), what=what) for what, names in measurement.stand_ins.items()]
 
 
-def _short(recipe: Recipe, arrangement: Arrangement) -> str:
-    brief = "; ".join(layer_of(layer).brief(layer) for layer in recipe.shown_layers)
+def _short(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> str:
+    brief = "; ".join(layer_of(layer).brief(layer, words) for layer in recipe.shown_layers)
     aside = sum(arrangement.missing_by.values()) + arrangement.censored + arrangement.left_out
-    beside = f"; {aside} set aside" if aside else ""
-    return f"{brief[:1].upper()}{brief[1:]}; n = {arrangement.used}{beside}."
+    beside = words.say("note-short-aside", count=aside) if aside else ""
+    return words.say("note-short", layers=f"{brief[:1].upper()}{brief[1:]}", n=arrangement.used, aside=beside)
 
 
-def _counted(arrangement: Arrangement) -> list[str]:
+def _counted(arrangement: Arrangement, words: Catalogue) -> list[str]:
     """How many values each lane holds."""
     lanes = [lane for lane in arrangement.lanes if lane.given is None]
     if not lanes:
         return []
     if len(lanes) > _MOST_NAMED or len(arrangement.panels) > 1:
-        return [f"n = {arrangement.used} in {plural(len(lanes), 'lane')}."]
-    return [f"n: {', '.join(f'{lane.name} {lane.n}' for lane in lanes)}."]
+        return [words.say("note-n-all", n=arrangement.used, lanes=words.say("count-lanes", count=len(lanes)))]
+    return [words.say("note-n-lanes", lanes=", ".join(f"{lane.name} {lane.n}" for lane in lanes))]
 
 
-def _left_aside(recipe: Recipe, arrangement: Arrangement) -> list[str]:
+def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
     clauses = []
     if recipe.keep:
-        kept = "; ".join(map(condition_words, recipe.keep))
-        clauses.append(f"Rows kept: {kept}.")
+        clauses.append(words.say("note-kept", conditions="; ".join(map(condition_words, recipe.keep))))
     if arrangement.missing_by:
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
-        clauses.append(f"{'Without a partner' if arrangement.differs else 'Without a value'}: {by.removesuffix('.')}.")
+        clauses.append(words.say("note-missing", within="yes" if arrangement.differs else "no", by=by.removesuffix(".")))
     if arrangement.censored:
-        drawn = _drawn(recipe, arrangement.censored, "arrow")
-        clauses.append(f"{plural(arrangement.censored, 'value')} beyond a detection limit, not in n{drawn}.")
-    clauses += _standing(arrangement.stand_ins)
+        values, drawn = _values(arrangement.censored, words), _drawn(recipe, arrangement.censored, "arrow", words)
+        clauses.append(words.say("note-censored", values=values, drawn=drawn))
+    clauses += _substituted(arrangement.stand_ins, words)
     if out := _out_of_view(recipe, arrangement):
-        clauses.append(f"{plural(out, 'value')} out of view, in n.")
+        clauses.append(words.say("note-out-of-view", values=_values(out, words)))
     if arrangement.left_out:
-        told = (f"row {entry.row}: {entry.reason}" if entry.row else entry.reason for entry in recipe.left_out)
-        reasons = "; ".join(dict.fromkeys(told))
-        drawn = _drawn(recipe, arrangement.left_out, "faint cross")
-        clauses.append(f"{plural(arrangement.left_out, 'row')} left out ({reasons}){drawn}.")
+        reasons = (
+            words.say("note-left-out-row", row=entry.row, reason=entry.reason) if entry.row else entry.reason
+            for entry in recipe.left_out
+        )  # fmt: skip
+        drawn = _drawn(recipe, arrangement.left_out, "cross", words)
+        rows = words.say("count-rows", count=arrangement.left_out)
+        clauses.append(words.say("note-left-out", rows=rows, reasons="; ".join(dict.fromkeys(reasons)), drawn=drawn))
     if arrangement.dropped:
-        clauses.append(f"{plural(arrangement.dropped, 'row')} of levels that are not shown.")
+        clauses.append(words.say("note-dropped", rows=words.say("count-rows", count=arrangement.dropped)))
     if arrangement.ungrouped:
-        clauses.append(f"{plural(arrangement.ungrouped, 'row')} without a group.")
+        clauses.append(words.say("note-ungrouped", rows=words.say("count-rows", count=arrangement.ungrouped)))
     return clauses
 
 
-def _drawn(recipe: Recipe, count: int, mark: str) -> str:
+def _values(count: int, words: Catalogue) -> str:
+    return words.say("count-values", count=count)
+
+
+def _drawn(recipe: Recipe, count: int, mark: str, words: Catalogue) -> str:
     """How rows that stand in no number are drawn, where a layer draws them."""
     shown = any(layer.draws_outliers for layer in recipe.shown_layers)
-    marks = f"a{'n' if mark[0] in 'aeiou' else ''} {mark}" if count == 1 else f"{mark}es" if mark.endswith("s") else f"{mark}s"
-    return f", drawn as {marks}" if shown else ""
+    return words.say("note-drawn", mark=mark, count=count) if shown else ""
 
 
-def _standing(stood: SubstitutedLimits | None) -> list[str]:
+def _substituted(limits: SubstitutedLimits | None, words: Catalogue) -> list[str]:
     """Which numbers stand for limits, and how many come from such ones."""
     clauses = []
-    if stood is not None and stood.count:
-        at = " to ".join(dict.fromkeys(f"{end:g}" for end in (stood.low, stood.high)))
-        stand = "stands" if stood.count == 1 else "stand"
-        clauses.append(f"{plural(stood.count, 'value')} beyond a detection limit {stand} at {at}, in n.")
-    if stood is not None and stood.computed:
-        clauses.append(f"{plural(stood.computed, 'value')} computed from others that stand for a detection limit.")
+    if limits is not None and limits.count:
+        at = words.ends(f"{limits.low:g}", f"{limits.high:g}")
+        clauses.append(words.say("note-stand-ins", values=_values(limits.count, words), count=limits.count, at=at))
+    if limits is not None and limits.computed:
+        clauses.append(words.say("note-stand-ins-computed", values=_values(limits.computed, words)))
     return clauses
 
 
@@ -138,34 +137,3 @@ def _out_of_view(recipe: Recipe, arrangement: Arrangement) -> int:
         return 0
     low, high = -np.inf if start is None else start, np.inf if end is None else end
     return sum(int(np.count_nonzero((lane.values < low) | (lane.values > high))) for lane in arrangement.lanes)
-
-
-def _names(recipe: Recipe, arrangement: Arrangement) -> set[str]:
-    """What the data are called: no spelling of ours."""
-    roles = (arrangement.name, arrangement.groups, arrangement.subgroups, *arrangement.panelled, *arrangement.extras)
-    kept = [word for condition in recipe.keep for word in re.split(r"[=:,;]", condition_words(condition))]
-    reasons = [entry.reason for entry in recipe.left_out]
-    found = {
-        *(lane.name for lane in arrangement.lanes),
-        *(role for role in roles if role),
-        *reasons,
-        *(plain(guide.label) for guide in recipe.guides),
-    }
-    return {name.strip() for name in [*found, *kept, *arrangement.missing_by] if name.strip()}
-
-
-def _american(text: str, names: set[str]) -> str:
-    """American spelling of our own words."""
-    words = "|".join(sorted(_AMERICAN, key=len, reverse=True))
-    held = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
-    ours = rf"\b(?P<word>{words})\b"
-    pattern = re.compile(rf"(?<!\w)(?P<name>{held})(?!\w)|{ours}" if held else ours, re.IGNORECASE)
-
-    def spelled(found: re.Match[str]) -> str:
-        word = found.group("word")
-        if word is None:
-            return found.group(0)
-        new = _AMERICAN[word.lower()]
-        return new.capitalize() if word[0].isupper() else new
-
-    return pattern.sub(spelled, text)

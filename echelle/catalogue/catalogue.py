@@ -1,0 +1,68 @@
+"""Messages by their name, in a language. A new language is a file beside this one, and its name in LANGUAGES."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cache
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    from fluent.runtime import FluentBundle
+
+Language = Literal["British", "American"]
+# The files of a language, those that say most first: what one leaves out the next one says.
+LANGUAGES: dict[Language, tuple[str, ...]] = {"British": ("en-GB",), "American": ("en-US", "en-GB")}
+_FOLDER = Path(__file__).parent
+_MOST_NAMES = 4
+
+
+class Catalogue:
+    """The messages of one language."""
+
+    def __init__(self, language: Language) -> None:
+        self._bundles = [_bundle(file) for file in LANGUAGES[language]]
+
+    def say(self, message: str, **values: str | int) -> str:
+        """A message with its values. Raises KeyError for one that no file has, ValueError where a value is missing."""
+        bundle = next((bundle for bundle in self._bundles if bundle.has_message(message)), None)
+        if bundle is None:
+            raise KeyError(f"no message “{message}”")
+        pattern = bundle.get_message(message).value
+        assert pattern is not None, "every message has a value"
+        said, faults = bundle.format_pattern(pattern, {name: _value(value) for name, value in values.items()})
+        if faults:
+            raise ValueError(f"message “{message}”: {faults[0]}")
+        return str(said)
+
+    def names(self, names: Sequence[str]) -> str:
+        """The first four of many names."""
+        listed = ", ".join(names[:_MOST_NAMES])
+        more = len(names) - _MOST_NAMES
+        return self.say("list-more", names=listed, more=more) if more > 0 else listed
+
+    def ends(self, low: str, high: str) -> str:
+        """From one number to another, or the one that both are."""
+        return low if low == high else self.say("range", low=low, high=high)
+
+
+def _value(value: str | int) -> object:
+    """Whole numbers are written as they are: thousands are grouped by whoever asks for it."""
+    from fluent.runtime.types import fluent_number
+
+    return fluent_number(value, useGrouping=False) if isinstance(value, int) else value
+
+
+@cache
+def catalogue(language: Language = "British") -> Catalogue:
+    """The catalogue of a language, read once."""
+    return Catalogue(language)
+
+
+@cache
+def _bundle(file: str) -> FluentBundle:
+    from fluent.runtime import FluentBundle, FluentResource
+
+    bundle = FluentBundle([file], use_isolating=False)
+    bundle.add_resource(FluentResource((_FOLDER / f"{file}.ftl").read_text(encoding="utf-8")))
+    return bundle
