@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING, Literal
 if TYPE_CHECKING:
     from fluent.runtime import FluentBundle
 
+    from echelle.numbers.remarks import Remark
+
 Language = Literal["British", "American"]
 # The files of a language, those that say most first: what one leaves out the next one says.
 LANGUAGES: dict[Language, tuple[str, ...]] = {"British": ("en-GB",), "American": ("en-US", "en-GB")}
@@ -34,6 +36,16 @@ class Catalogue:
         if faults:
             raise ValueError(f"message “{message}”: {faults[0]}")
         return str(said)
+
+    def remark(self, remark: Remark | None) -> str:
+        """What is to be said of a number; "" where nothing is."""
+        if remark is None:
+            return ""
+        values: dict[str, str | int] = dict(remark.values)
+        for name in ("rule", "stand-in"):
+            if name in values:
+                values[name] = self.say("rule", rule=str(values[name]))
+        return self.say(f"remark-{remark.code}", **values)
 
     def names(self, names: Sequence[str]) -> str:
         """The first four of many names."""

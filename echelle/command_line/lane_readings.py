@@ -9,13 +9,14 @@ from typing import Any
 
 import numpy as np
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.extra_readings import extra_readings
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
-from echelle.numbers.bins import BinRule, bin_count, count_in_bins, edges_of_width, even_edges
+from echelle.numbers.bins import BinRule, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
@@ -157,14 +158,14 @@ def _bins(lane: Lane, asked: DescribeOptions, pooled: Floats) -> tuple[dict[str,
     if asked.bins is None or len(lane.values) == 0:
         return None
     over = pooled if asked.common_bins else lane.ordered
-    low, high, remark = float(over[0]), float(over[-1]), ""
+    low, high, remark = float(over[0]), float(over[-1]), None
     if isinstance(asked.bins, Edges):
         edges = np.array(asked.bins.edges)
     elif isinstance(asked.bins, Width):
         try:
             edges = edges_of_width(low, high, asked.bins.width)
-        except ValueError as error:
-            raise InputError(str(error), where="--bins", remedy="Choose another width.") from None
+        except NoBins as error:
+            raise InputError(catalogue().remark(error.remark), where="--bins", remedy="Choose another width.") from None
     elif isinstance(asked.bins, int):
         edges = even_edges(low, high, asked.bins)
     else:
@@ -174,7 +175,7 @@ def _bins(lane: Lane, asked: DescribeOptions, pooled: Floats) -> tuple[dict[str,
     # An open end has no number in JSON.
     ends = [edge if math.isfinite(edge) else None for edge in edges.tolist()]
     made = {"edges": ends, "counts": bins.counts.tolist(), "below": bins.below, "above": bins.above}
-    return made, remark
+    return made, catalogue().remark(remark)
 
 
 def _density(lane: Lane, asked: DescribeOptions) -> tuple[dict[str, Any], str] | None:
@@ -182,13 +183,14 @@ def _density(lane: Lane, asked: DescribeOptions) -> tuple[dict[str, Any], str] |
         return None
     kernel, rule = asked.kernel or "gaussian", asked.bandwidth or "silverman"
     bandwidth = bandwidth_of(lane.ordered, rule)
+    said = catalogue().remark(bandwidth.remark)
     at = None if asked.at is None else np.array(asked.at, dtype=np.float64)
     found: dict[str, Any] = {"bandwidth": bandwidth.value, "kernel": kernel, "at": None, "values": None}
     if at is not None:
         found["at"] = at.tolist()
     if bandwidth.value is None:
-        return found, bandwidth.remark
+        return found, said
     if at is None:
         curve = density_curve(lane.ordered, bandwidth.value, kernel)
-        return found | {"at": curve.at.tolist(), "values": curve.values.tolist()}, bandwidth.remark
-    return found | {"values": density_at(lane.ordered, at, bandwidth.value, kernel).tolist()}, bandwidth.remark
+        return found | {"at": curve.at.tolist(), "values": curve.values.tolist()}, said
+    return found | {"values": density_at(lane.ordered, at, bandwidth.value, kernel).tolist()}, said

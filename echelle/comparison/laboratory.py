@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import combinations
 from typing import Literal
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.result_base import Answer
 from echelle.figures.lanes.control_charts import control_chart, extra_of
 from echelle.figures.lanes.lane import Arrangement
@@ -115,7 +116,7 @@ def limits_of(
             LimitsLine(
                 lane=lane.name, method=method, n=lane.n, lower=found.lower.value, upper=found.upper.value,
                 lower_interval=(found.lower.low, found.lower.high), upper_interval=(found.upper.low, found.upper.high),
-                remark=found.remark,
+                remark=catalogue().remark(found.remark),
             )
         )  # fmt: skip
     apart = []
@@ -136,7 +137,7 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
             remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
             continue
         if found.remark:
-            remarks.append(f"{lane.name}: {found.remark}.")
+            remarks.append(f"{lane.name}: {catalogue().remark(found.remark)}.")
         for one in found.parts:
             line = {"name": one.name, "sd": one.sd, "cv": one.cv, "low": one.low, "high": one.high, "df": one.df}
             parts.append(ComponentLine.model_validate({"lane": lane.name, **line}))

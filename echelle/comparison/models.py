@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.laboratory import ComponentsAnswer, ControlAnswer, LimitsAnswer
 from echelle.comparison.result_base import Answer
 from echelle.numbers.differences.estimate import Estimate
@@ -97,7 +98,7 @@ def estimate_line(found: Estimate) -> EstimateLine:
     """An estimate as it is answered."""
     return EstimateLine(
         name=found.name, value=found.value, low=found.low, high=found.high, level=found.level, method=found.method, n=found.n,
-        remark=found.remark,
+        remark=catalogue().remark(found.remark),
     )  # fmt: skip
 
 
@@ -105,5 +106,5 @@ def test_line(found: Evidence, adjusted: float | None = None) -> TestLine:
     """A test as it is answered."""
     return TestLine(
         name=found.name, statistic=found.statistic, df=list(found.df), p=found.p, p_adjusted=adjusted, exact=found.exact,
-        n=list(found.n), remark=found.remark,
+        n=list(found.n), remark=catalogue().remark(found.remark),
     )  # fmt: skip

@@ -8,9 +8,9 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES
 from echelle.numbers.outliers import USUAL_K
-from echelle.numbers.rule_names import RULE_NAMES
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
 from echelle.recipes.layers import LAYER_MODELS, Layer
@@ -187,7 +187,8 @@ def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, ob
     kind = field.kinds[0]
     if "enum" in kind:
         reach = {str(rule): k for rule, k in USUAL_K.items()} if set(kind["enum"]) <= set(USUAL_K) else {}
-        words = {option: RULE_NAMES[option] for option in kind["enum"] if option in RULE_NAMES}
+        names = {option: catalogue().say("rule", rule=str(option)) for option in kind["enum"]}
+        words = {option: name for option, name in names.items() if name != str(option)}
         return {"kind": "choice", "options": kind["enum"], "reach": reach, "words": words}
     if kind.get("type") == "boolean":
         return {"kind": "yes-no"}

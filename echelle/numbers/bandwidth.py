@@ -10,7 +10,7 @@ from typing import Literal, get_args
 import numpy as np
 
 from echelle.numbers.quantiles import Floats, quantiles
-from echelle.numbers.rule_names import rule_name
+from echelle.numbers.remarks import Remark, remark
 
 BandwidthRule = Literal["silverman", "scott", "sheather-jones", "improved-plug-in", "cross-validation"]
 BANDWIDTH_RULES: tuple[BandwidthRule, ...] = get_args(BandwidthRule)
@@ -24,7 +24,7 @@ class Bandwidth:
     """A bandwidth, None where there is none (n < 2, all values equal); ``remark`` says what stood in, or was binned."""
 
     value: float | None
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.0) -> Bandwidth:
@@ -35,23 +35,17 @@ def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.
     """
     n = len(ordered)
     if n < 2 or ordered[0] == ordered[-1]:
-        return Bandwidth(None, "no density: fewer than two different values")
+        return Bandwidth(None, remark("no-density"))
     if not isinstance(rule, str):
         return Bandwidth(float(rule) * times)
     sd, iqr = spread(ordered)
-    if rule == "silverman":
-        return Bandwidth(times * silverman(sd, iqr, len(ordered)))
-    if rule == "scott":
-        return Bandwidth(times * 1.06 * sd * len(ordered) ** -0.2)
-    # The rules below see values of unit spread about zero, which changes nothing but keeps powers in range.
-    scaled: Floats = np.asarray((ordered - ordered[n // 2]) / sd, dtype=np.float64)
-    found = {"sheather-jones": _sheather_jones, "improved-plug-in": _improved, "cross-validation": _cross_validation}[rule](
-        scaled
-    )
-    if found is None or not math.isfinite(found) or found <= 0:
-        return Bandwidth(times * silverman(sd, iqr, len(ordered)), f"{rule_name(rule)} has no answer here; Silverman stands in")
-    binned = rule != "improved-plug-in" and len(ordered) > EXACT_TO
-    return Bandwidth(times * sd * found, f"{rule_name(rule)} from values binned on {_GRID} points" if binned else "")
+    chosen = BANDWIDTHS[rule]
+    value = chosen.bandwidth(ordered, sd, iqr, times)
+    if value is None or not math.isfinite(value) or value <= 0:
+        stand_in = BANDWIDTHS[chosen.stand_in].bandwidth(ordered, sd, iqr, times)
+        return Bandwidth(stand_in, remark("bandwidth-no-answer", rule=rule, **{"stand-in": chosen.stand_in}))
+    binned = chosen.by_pairs and n > EXACT_TO
+    return Bandwidth(value, remark("bandwidth-binned", rule=rule, grid=_GRID) if binned else None)
 
 
 def spread(ordered: Floats) -> tuple[float, float]:
@@ -234,3 +228,35 @@ def _cross_validation(values: Floats) -> float | None:
     last = min(best + 1, len(grid) - 1)
     found = minimize_scalar(criterion, bounds=(grid[best - 1], grid[last]), method="bounded", options={"xatol": 1e-10})
     return math.exp(float(found.x))
+
+
+@dataclass(frozen=True)
+class WidthRule:
+    """A published rule for the bandwidth: of values (shape (n,), rising), their SD and IQR and a factor, None where it has no
+    answer; whether it sums over pairs of values, which are binned above EXACT_TO; the rule that stands in.
+    """
+
+    bandwidth: Callable[[Floats, float, float, float], float | None]
+    source: str
+    by_pairs: bool = False
+    stand_in: BandwidthRule = "silverman"
+
+
+def _of_unit(rule: Callable[[Floats], float | None]) -> Callable[[Floats, float, float, float], float | None]:
+    """A rule that sees values of unit spread about zero, which changes nothing but keeps powers in range."""
+
+    def bandwidth(ordered: Floats, sd: float, iqr: float, times: float) -> float | None:
+        unit: Floats = np.asarray((ordered - ordered[len(ordered) // 2]) / sd, dtype=np.float64)
+        of_unit = rule(unit)
+        return None if of_unit is None else times * sd * of_unit
+
+    return bandwidth
+
+
+BANDWIDTHS: dict[BandwidthRule, WidthRule] = {
+    "silverman": WidthRule(lambda x, sd, iqr, times: times * silverman(sd, iqr, len(x)), "Silverman 1986 (3.31)"),
+    "scott": WidthRule(lambda x, sd, iqr, times: times * 1.06 * sd * len(x) ** -0.2, "Scott 1992 (6.42)"),
+    "sheather-jones": WidthRule(_of_unit(_sheather_jones), "Sheather & Jones 1991, solve the equation", by_pairs=True),
+    "improved-plug-in": WidthRule(_of_unit(_improved), "Botev, Grotowski & Kroese 2010"),
+    "cross-validation": WidthRule(_of_unit(_cross_validation), "Rudemo 1982; Bowman 1984", by_pairs=True),
+}

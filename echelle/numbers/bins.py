@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
 
 from echelle.numbers.quantiles import Floats, quantiles
-from echelle.numbers.rule_names import rule_name
+from echelle.numbers.remarks import Remark, remark
 
 BinRule = Literal["sturges", "scott", "freedman-diaconis", "square-root", "rice", "doane"]
 BIN_RULES: tuple[BinRule, ...] = get_args(BinRule)
@@ -17,19 +18,25 @@ Closed = Literal["left", "right"]
 MOST_BINS = 100_000
 
 
+class NoBins(ValueError):
+    """A width that makes no bins; ``remark`` says why."""
+
+    def __init__(self, remark: Remark) -> None:
+        super().__init__(remark.code)
+        self.remark = remark
+
+
 @dataclass(frozen=True, eq=False)
 class Bins:
     """Edges (shape (k + 1,)) and counts (shape (k,)); how many values lie below the first and above the last edge.
 
     The first edge may be −∞ and the last ∞: such a bin is open and has a count and a share, but no density.
-    ``remark`` names what stood in where a rule has no answer.
     """
 
     edges: Floats
     counts: np.ndarray[tuple[int], np.dtype[np.int64]]
     below: int = 0
     above: int = 0
-    remark: str = ""
 
     @property
     def shares(self) -> Floats:
@@ -48,38 +55,73 @@ class Bins:
         return np.cumsum(self.shares)
 
 
-def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, str]:
+@dataclass(frozen=True)
+class CountRule:
+    """A published rule for the number of bins: of values on [0, 1] (shape (n,), rising), a real number, or None where the
+    formula has no answer; ``no_answer`` is the remark's code, ``stand_in`` the rule that counts then.
+    """
+
+    count: Callable[[Floats], float | None]
+    source: str
+    no_answer: str = ""
+    stand_in: BinRule = "sturges"
+
+
+def _sturges(unit: Floats) -> float:
+    return _up(math.log2(len(unit))) + 1
+
+
+def _doane(unit: Floats) -> float | None:
+    n = len(unit)
+    if n < 3:
+        return None
+    apart = unit - unit.mean()
+    skew = float(np.mean(apart**3) / np.mean(apart**2) ** 1.5)
+    error = math.sqrt(6 * (n - 2) / ((n + 1) * (n + 3)))
+    return 1 + math.log2(n) + math.log2(1 + abs(skew) / error)
+
+
+def _scott(unit: Floats) -> float | None:
+    return _of_width(3.49 * float(np.std(unit, ddof=1)) * len(unit) ** (-1 / 3))
+
+
+def _freedman_diaconis(unit: Floats) -> float | None:
+    low, high = quantiles(unit, (0.25, 0.75), 7)
+    return _of_width(2 * float(high - low) * len(unit) ** (-1 / 3))
+
+
+def _of_width(width: float) -> float | None:
+    return 1 / width if width > 0 else None
+
+
+BIN_COUNTS: dict[BinRule, CountRule] = {
+    "freedman-diaconis": CountRule(_freedman_diaconis, "Freedman & Diaconis 1981", "bins-no-spread"),
+    "sturges": CountRule(_sturges, "Sturges 1926"),
+    "scott": CountRule(_scott, "Scott 1979", "bins-no-spread"),
+    "square-root": CountRule(lambda unit: math.sqrt(len(unit)), "by usage"),
+    "rice": CountRule(lambda unit: 2 * len(unit) ** (1 / 3), "Lane 2013"),
+    "doane": CountRule(_doane, "Doane 1976", "bins-too-few"),
+}
+
+
+def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, Remark | None]:
     """How many bins a rule gives for ``ordered`` (shape (n,), rising, n ≥ 1), and a remark where another stood in.
 
     The ceiling of the published formula over [min, max]: Sturges 1926; Scott 1979 (3.49·SD·n^(−1/3)); Freedman & Diaconis
     1981 (2·IQR·n^(−1/3), IQR of type 7); square root; Rice (2·n^(1/3), Lane 2013); Doane 1976 (with g1 over n). A constant
     lane has one bin.
     """
-    n, span = len(ordered), float(ordered[-1] - ordered[0])
+    span = float(ordered[-1] - ordered[0])
     if span == 0:
-        return 1, ""
-    sturges = _up(math.log2(n)) + 1
-    if rule == "sturges":
-        return sturges, ""
-    if rule == "square-root":
-        return _up(math.sqrt(n)), ""
-    if rule == "rice":
-        return _up(2 * n ** (1 / 3)), ""
-    unit = (ordered - ordered[0]) / span
-    if rule == "doane":
-        if n < 3:
-            return sturges, "Doane has no answer for fewer than three values; Sturges stands in"
-        apart = unit - unit.mean()
-        skew = float(np.mean(apart**3) / np.mean(apart**2) ** 1.5)
-        error = math.sqrt(6 * (n - 2) / ((n + 1) * (n + 3)))
-        return _up(1 + math.log2(n) + math.log2(1 + abs(skew) / error)), ""
-    low, high = quantiles(unit, (0.25, 0.75), 7)
-    width = 3.49 * float(np.std(unit, ddof=1)) * n ** (-1 / 3) if rule == "scott" else 2 * float(high - low) * n ** (-1 / 3)
-    if width <= 0:
-        return sturges, f"{rule_name(rule)} has no answer where the interquartile range is 0; Sturges stands in"
-    if 1 / width > MOST_BINS:
-        return sturges, f"{rule_name(rule)} asks for more than {MOST_BINS:,} bins; Sturges stands in"
-    return _up(1 / width), ""
+        return 1, None
+    unit, chosen = (ordered - ordered[0]) / span, BIN_COUNTS[rule]
+    count = chosen.count(unit)
+    if count is not None and count <= MOST_BINS:
+        return _up(count), None
+    stand_in = BIN_COUNTS[chosen.stand_in].count(unit)
+    assert stand_in is not None, "a rule that stands in always has an answer"
+    code = chosen.no_answer if count is None else "bins-too-many"
+    return _up(stand_in), remark(code, rule=rule, most=f"{MOST_BINS:,}", **{"stand-in": chosen.stand_in})
 
 
 def _up(value: float) -> int:
@@ -104,9 +146,9 @@ def edges_of_width(low: float, high: float, width: float, anchor: float = 0.0) -
     Raises ValueError for a width that is not above zero, or that would give more than 100 000 bins.
     """
     if not width > 0 or not math.isfinite(width):
-        raise ValueError("a bin's width is above zero")
+        raise NoBins(remark("bin-width-not-positive"))
     if (high - low) / width > MOST_BINS:
-        raise ValueError(f"that width would give more than {MOST_BINS:,} bins")
+        raise NoBins(remark("bin-width-too-many", most=f"{MOST_BINS:,}"))
     first, last = math.floor(_steps(low - anchor, width)), math.ceil(_steps(high - anchor, width))
     last = max(last, first + 1)
     return anchor + width * np.arange(first, last + 1, dtype=np.float64)
@@ -118,7 +160,7 @@ def _steps(apart: float, width: float) -> float:
     return float(near) if abs(steps - near) <= 1e-9 * max(1.0, abs(near)) else steps
 
 
-def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left", remark: str = "") -> Bins:
+def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left") -> Bins:
     """How many of ``ordered`` (rising) lie in each bin: [a, b) with the last closed, or (a, b] with the first closed."""
     places = np.searchsorted(ordered, edges, side="left" if closed == "left" else "right")
     if closed == "left":
@@ -126,7 +168,7 @@ def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left", remar
     else:
         places[0] = np.searchsorted(ordered, edges[0], side="left")
     counts = np.diff(places).astype(np.int64)
-    return Bins(edges, counts, int(places[0]), int(len(ordered) - places[-1]), remark)
+    return Bins(edges, counts, int(places[0]), int(len(ordered) - places[-1]))
 
 
 def recording_step(ordered: Floats) -> float | None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark, remark
 
 SHAPIRO_MOST = 5_000
 
@@ -18,7 +19,7 @@ class ShapeTest:
 
     statistic: float | None
     p: float | None
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def normal_curve(at: Floats, mean: float, sd: float) -> Floats:
@@ -33,13 +34,13 @@ def shapiro_wilk(values: Floats) -> ShapeTest:
     from scipy import stats
 
     if len(values) < 3 or np.ptp(values) == 0:
-        return ShapeTest(None, None, "needs three values that are not all equal")
+        return ShapeTest(None, None, remark("needs-three-different"))
     with warnings.catch_warnings():
         # The limit of n is in the remark.
         warnings.simplefilter("ignore")
         found = stats.shapiro((values - values[0]) / np.ptp(values))
-    remark = f"p-values are not reliable above n = {SHAPIRO_MOST}" if len(values) > SHAPIRO_MOST else ""
-    return ShapeTest(float(found.statistic), float(found.pvalue), remark)
+    note = remark("p-unreliable", most=SHAPIRO_MOST) if len(values) > SHAPIRO_MOST else None
+    return ShapeTest(float(found.statistic), float(found.pvalue), note)
 
 
 def anderson_darling(ordered: Floats) -> ShapeTest:
@@ -48,7 +49,7 @@ def anderson_darling(ordered: Floats) -> ShapeTest:
 
     n = len(ordered)
     if n < 8 or ordered[0] == ordered[-1]:
-        return ShapeTest(None, None, "needs eight values that are not all equal")
+        return ShapeTest(None, None, remark("needs-eight-different"))
     z = (ordered - ordered.mean()) / np.std(ordered, ddof=1)
     below, above = stats.norm.logcdf(z), stats.norm.logsf(z[::-1])
     a2 = -n - float(np.sum((2 * np.arange(1, n + 1) - 1) * (below + above))) / n

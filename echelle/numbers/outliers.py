@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -17,10 +19,6 @@ OutlierRule = Literal[
     "quartiles", "percentiles", "full range", "none", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"
 ]
 OUTLIER_RULES: tuple[OutlierRule, ...] = get_args(OutlierRule)
-USUAL_K: dict[OutlierRule, float] = {
-    "quartiles": 1.5, "percentiles": 0.05, "full range": 0.0, "none": 0.0, "mean and SD": 3.0, "median and MAD": 3.5,
-    "skew-adjusted": 1.5, "extreme deviates": 10.0,
-}  # fmt: skip
 _FEWEST_DEVIATES = 15
 # Makes the median absolute deviation of a normal distribution its standard deviation.
 MAD_SCALE = 1.4826
@@ -30,28 +28,44 @@ def fences_of(ordered: Floats, rule: OutlierRule, k: float, definition: Quantile
     """The limits of a rule for rising ``ordered`` (shape (n,), n ≥ 1); infinite where nothing counts as an outlier.
 
     ``k`` is the reach in IQRs, SDs or MADs; for percentiles the share cut off at each end; for extreme deviates the most
-    outliers looked for, and the fences stand at the outermost values that are none. Tukey 1977; median ± k·MAD,
-    Iglewicz & Hoaglin 1993; skew-adjusted by the medcouple, Hubert & Vandervieren 2008; extreme deviates, Rosner 1983.
+    outliers looked for, and the fences stand at the outermost values that are none. Sources: :data:`OUTLIER_FENCES`.
     """
-    if rule in ("full range", "none"):
-        return Fences(-math.inf, math.inf)
-    if rule == "percentiles":
-        return Fences(*quantiles(ordered, (k, 1.0 - k), definition))
-    if rule == "mean and SD":
-        shape = moments(ordered)
-        reach = k * (shape.sd or 0.0)
-        centre = shape.mean or 0.0
-        return Fences(centre - reach, centre + reach)
-    if rule == "median and MAD":
-        centre = quantiles(ordered, (0.5,), 7)[0]
-        reach = k * MAD_SCALE * quantiles(np.sort(np.abs(ordered - centre)), (0.5,), 7)[0]
-        return Fences(centre - reach, centre + reach)
-    if rule == "extreme deviates":
-        rest = np.delete(ordered, extreme_deviates(ordered, int(k)))
-        return Fences(float(rest[0]), float(rest[-1]))
+    return OUTLIER_FENCES[rule].fences(ordered, k, definition)
+
+
+def _none(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    return Fences(-math.inf, math.inf)
+
+
+def _percentiles(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    return Fences(*quantiles(ordered, (k, 1.0 - k), definition))
+
+
+def _mean_and_sd(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    shape = moments(ordered)
+    reach = k * (shape.sd or 0.0)
+    centre = shape.mean or 0.0
+    return Fences(centre - reach, centre + reach)
+
+
+def _median_and_mad(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    centre = quantiles(ordered, (0.5,), 7)[0]
+    reach = k * MAD_SCALE * quantiles(np.sort(np.abs(ordered - centre)), (0.5,), 7)[0]
+    return Fences(centre - reach, centre + reach)
+
+
+def _extreme_deviates(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    rest = np.delete(ordered, extreme_deviates(ordered, int(k)))
+    return Fences(float(rest[0]), float(rest[-1]))
+
+
+def _quartiles(ordered: Floats, k: float, definition: QuantileType) -> Fences:
     q1, q3 = quantiles(ordered, (0.25, 0.75), definition)
-    if rule == "quartiles":
-        return quartile_fences(q1, q3, k)
+    return quartile_fences(q1, q3, k)
+
+
+def _skew_adjusted(ordered: Floats, k: float, definition: QuantileType) -> Fences:
+    q1, q3 = quantiles(ordered, (0.25, 0.75), definition)
     skew = medcouple(ordered)
     low, high = (-4.0, 3.0) if skew >= 0 else (-3.0, 4.0)
     iqr = q3 - q1
@@ -87,3 +101,26 @@ def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[
         if apart[worst] > critical:
             found = i
     return np.sort(np.array(gone[:found], dtype=np.intp))
+
+
+@dataclass(frozen=True)
+class FenceRule:
+    """A rule for outliers: its fences of rising values, its usual reach, its source, and among how few values it finds none."""
+
+    fences: Callable[[Floats, float, QuantileType], Fences]
+    usual_k: float
+    source: str
+    fewest: int = 1
+
+
+OUTLIER_FENCES: dict[OutlierRule, FenceRule] = {
+    "quartiles": FenceRule(_quartiles, 1.5, "Tukey 1977"),
+    "percentiles": FenceRule(_percentiles, 0.05, "by usage"),
+    "full range": FenceRule(_none, 0.0, "by usage"),
+    "none": FenceRule(_none, 0.0, "by usage"),
+    "mean and SD": FenceRule(_mean_and_sd, 3.0, "by usage"),
+    "median and MAD": FenceRule(_median_and_mad, 3.5, "Iglewicz & Hoaglin 1993"),
+    "skew-adjusted": FenceRule(_skew_adjusted, 1.5, "Hubert & Vandervieren 2008"),
+    "extreme deviates": FenceRule(_extreme_deviates, 10.0, "Rosner 1983", _FEWEST_DEVIATES),
+}
+USUAL_K: dict[OutlierRule, float] = {rule: entry.usual_k for rule, entry in OUTLIER_FENCES.items()}

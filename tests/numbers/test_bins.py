@@ -9,7 +9,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, count_in_bins, edges_of_width, even_edges, recording_step
+from echelle.numbers.bins import (
+    BIN_RULES,
+    BinRule,
+    NoBins,
+    bin_count,
+    count_in_bins,
+    edges_of_width,
+    even_edges,
+    recording_step,
+)
 
 TEN = np.array([1.0, 2.0, 2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 6.0, 20.0])
 VALUES = st.lists(st.floats(-1e6, 1e6).map(lambda x: round(x, 3)), min_size=1, max_size=60)
@@ -34,11 +43,9 @@ def test_rules_by_hand() -> None:
 
 def test_a_rule_without_an_answer_names_what_stands_in() -> None:
     tied = np.array([1.0, 5.0, 5.0, 5.0, 5.0, 5.0, 5.0, 9.0])
-    assert bin_count(tied, "freedman-diaconis") == (
-        4,
-        "Freedman–Diaconis has no answer where the interquartile range is 0; Sturges stands in",
-    )
-    assert bin_count(np.array([4.0, 4.0]), "scott") == (1, "")
+    count, remark = bin_count(tied, "freedman-diaconis")
+    assert (count, remark.code, dict(remark.values)["stand-in"]) == (4, "bins-no-spread", "sturges")  # type: ignore[union-attr]
+    assert bin_count(np.array([4.0, 4.0]), "scott") == (1, None)
 
 
 @given(VALUES, st.sampled_from(BIN_RULES), st.sampled_from(["left", "right"]))
@@ -64,7 +71,7 @@ def test_edges_of_a_width_are_its_multiples_about_the_data(low: float, span: flo
     assert np.allclose(edges / width, np.round(edges / width)) and len(edges) >= 2
     assert edges[0] <= low + 1e-9 * width + 1e-12 and edges[-1] >= low + span - 1e-9 * (abs(low) + span + width)
     assert len(edges) <= 2 or (edges[1] > low - 1e-6 and edges[-2] < low + span + 1e-6)
-    with pytest.raises(ValueError, match="above zero"):
+    with pytest.raises(NoBins, match="not-positive"):
         edges_of_width(0, 1, 0)
 
 

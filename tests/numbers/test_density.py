@@ -93,7 +93,7 @@ def test_silverman_and_scott_are_their_formulas() -> None:
     assert bandwidth_of(x, "scott", 2.0).value == pytest.approx(2 * 1.06 * sd * 5**-0.2, rel=1e-14)
     tied = np.array([1.0, 5.0, 5.0, 5.0, 5.0, 9.0])
     assert bandwidth_of(tied, "silverman").value == pytest.approx(0.9 * float(np.std(tied, ddof=1)) * 6**-0.2, rel=1e-14)
-    assert bandwidth_of(tied, "sheather-jones").remark.endswith("Silverman stands in")
+    assert bandwidth_of(tied, "sheather-jones").remark.code == "bandwidth-no-answer"
     assert bandwidth_of(np.array([3.0, 3.0]), "scott").value is None and bandwidth_of(x, 0.5, 3.0).value == 1.5
 
 
@@ -130,7 +130,7 @@ def test_cross_validation_minimises_its_criterion() -> None:
 
     h = bandwidth_of(x, "cross-validation").value
     assert h is not None and criterion(h) < min(criterion(0.9 * h), criterion(1.1 * h))
-    assert "Silverman stands in" in bandwidth_of(np.sort(np.round(x)), "cross-validation").remark
+    assert bandwidth_of(np.sort(np.round(x)), "cross-validation").remark.code == "bandwidth-no-answer"
 
 
 @pytest.mark.parametrize("rule", ["sheather-jones", "cross-validation"])
@@ -140,7 +140,7 @@ def test_binned_pairs_come_close_to_all_pairs(rule: BandwidthRule, monkeypatch: 
     monkeypatch.setattr("echelle.numbers.bandwidth.EXACT_TO", 100)
     binned = bandwidth_of(x, rule)
     assert exact.value is not None and binned.value == pytest.approx(exact.value, rel=1e-3)
-    assert "binned" in binned.remark and not exact.remark
+    assert binned.remark.code == "bandwidth-binned" and not exact.remark
 
 
 def test_the_improved_plug_in_finds_the_right_order() -> None:

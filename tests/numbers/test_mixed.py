@@ -88,13 +88,13 @@ def test_intervals_hold_as_often_as_they_say() -> None:
 
 def test_what_the_rows_do_not_allow_says_why() -> None:
     few = np.zeros(2, dtype=np.int32)
-    assert "three subjects" in mixed_difference(FIRST[:2], few, SECOND[:2], few).remark
+    assert mixed_difference(FIRST[:2], few, SECOND[:2], few).remark.code == "needs-three-subjects"
     flat = mixed_difference(np.ones(10), TEN, np.ones(10), TEN)
-    assert flat.value is None and flat.remark == "no spread" and mixed_t(flat).p is None
+    assert flat.value is None and flat.remark.code == "no-spread" and mixed_t(flat).p is None
     nobody = np.full(10, -1, dtype=np.int32)
     assert mixed_difference(FIRST, nobody, SECOND, nobody).value is None
     many = np.arange(20_002, dtype=np.int32) % 5
-    assert "reduce them" in mixed_difference(many * 1.0, many, many * 2.0, many).remark
+    assert mixed_difference(many * 1.0, many, many * 2.0, many).remark.code == "too-many-rows"
 
 
 def test_without_spread_between_subjects_the_remark_says_so() -> None:
@@ -104,7 +104,7 @@ def test_without_spread_between_subjects_the_remark_says_so() -> None:
     a = np.concatenate([(part - part.mean()) for part in rng.normal(0, 1, (6, 8))])
     b = np.concatenate([(part - part.mean()) + 1 for part in rng.normal(0, 1, (6, 8))])
     found = mixed_difference(a, who, b, who)
-    assert found.remark == "no variance between subjects was found" and found.df == 94.0
+    assert found.remark.code == "no-variance-between-subjects" and found.df == 94.0
     assert found.value == pytest.approx(1.0)
 
 

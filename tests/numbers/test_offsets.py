@@ -64,10 +64,10 @@ def test_tests_of_normality_tell_shapes_apart_and_say_their_limits() -> None:
     for test in (shapiro_wilk, anderson_darling):
         good, bad = test(normal), test(skewed)
         assert good.p is not None and bad.p is not None and good.p > 0.05 > 1e-6 > bad.p
-        assert test(np.full(20, 3.0)).p is None and "not all equal" in test(np.full(20, 3.0)).remark
+        assert test(np.full(20, 3.0)).p is None and test(np.full(20, 3.0)).remark.code.endswith("-different")
         scaled = test(normal * 1e6 - 3)
         assert scaled.statistic is not None and abs(scaled.statistic - (good.statistic or 0)) < 1e-8
-    assert "5000" in shapiro_wilk(rng.normal(size=6000)).remark
+    assert shapiro_wilk(rng.normal(size=6000)).remark.code == "p-unreliable"
     # D'Agostino & Stephens (1986): at the 5 % point of the modified statistic, 0.752, the p-value is 0.05.
     assert abs(np.exp(1.2937 - 5.709 * 0.752 + 0.0186 * 0.752**2) - 0.05) < 5e-4
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.figures.lanes.lane import Lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
@@ -35,7 +36,7 @@ def extra_readings(
         "peaks": None if chosen is None else [vars(peak) for peak in peaks_of(density_curve(ordered, chosen, kernel))],
         "mean_interval": mean and vars(mean),
         "median_interval": median and vars(median),
-        **{name: vars(test) for name, test in tests.items()},
+        **{name: {**vars(test), "remark": catalogue().remark(test.remark)} for name, test in tests.items()},
     }
     return found | {"dip": _dip(lane)}
 

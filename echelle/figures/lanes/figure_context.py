@@ -10,6 +10,7 @@ from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings
 
@@ -82,7 +83,7 @@ class Measurement(Generic[M]):
     far: bool = False
     line_pitch: float | None = None
     remarks: Sequence[Advice] = ()
-    stand_ins: Mapping[str, list[str]] = field(default_factory=dict)
+    stand_ins: Mapping[Remark, list[str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,14 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.bins import Bins, bin_count, count_in_bins, edges_of_width, even_edges
+from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import round_step
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
@@ -40,7 +41,7 @@ class Edges:
 
     drawn: Floats
     counting: Floats
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
@@ -52,7 +53,7 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
     stacked = context.stacked and common is not None
     found: dict[str, Columns] = {}
     floors: dict[tuple[str, int], Floats] = {}
-    remarks: dict[str, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
+    remarks: dict[Remark, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
     for lane in lanes:
         edges = common if common is not None else _edges(layer, context, lane)
         if edges.remark and common is None:
@@ -105,12 +106,14 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
         within[lifted] = np.nextafter(within[lifted], np.inf)
         return Edges(edges, np.concatenate([ends[:1], within[1:-1], ends[1:]]))
     over = context.bent(lane) if lane is not None else forward(context.arrangement.pooled)
-    low, high, remark = float(over[0]), float(over[-1]), ""
+    low, high, remark = float(over[0]), float(over[-1]), None
     if layer.width_of_bins is not None:
         try:
             edges = edges_of_width(low, high, layer.width_of_bins, layer.anchor)
-        except ValueError as error:
-            raise InputError(str(error), where="$.layers", remedy="Choose another width of the bins.") from None
+        except NoBins as error:
+            raise InputError(
+                catalogue().remark(error.remark), where="$.layers", remedy="Choose another width of the bins."
+            ) from None
         return Edges(edges, edges)
     count = layer.count
     if count is None:
@@ -150,8 +153,11 @@ def _unit(layer: BinsLayer, context: FigureContext) -> str:
     return f"density per {context.unit or 'unit'}" if bent == "linear" else f"density per unit of {bent}"
 
 
-def _remarks(layer: BinsLayer, remarks: dict[str, list[str]], found: dict[str, Columns]) -> list[Advice]:
-    advice = [Advice(key=f"{layer.id}/rule", text=f"{', '.join(names[:4])}: {remark}.") for remark, names in remarks.items()]
+def _remarks(layer: BinsLayer, remarks: dict[Remark, list[str]], found: dict[str, Columns]) -> list[Advice]:
+    advice = [
+        Advice(key=f"{layer.id}/rule", text=f"{', '.join(names[:4])}: {catalogue().remark(remark)}.")
+        for remark, names in remarks.items()
+    ]
     below, above = (sum(getattr(columns.bins, side) for columns in found.values()) for side in ("below", "above"))
     if below or above:
         text = f"The bins leave {below} values below and {above} above out."

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.geometry.lane_bands import lane_fill
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
@@ -16,6 +16,7 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark
 from echelle.plurals import list_words
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
@@ -41,7 +42,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     lanes = context.arrangement.lanes
     points = points_of_curve(len(lanes))
     curves: list[Density | None] = []
-    remarks: dict[str, list[str]] = {}
+    remarks: dict[Remark, list[str]] = {}
     for lane in lanes:
         curve, remark = _curve(layer, context, lane, points)
         curves.append(curve)
@@ -59,7 +60,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     advice = [
         Advice(
             key=f"{layer.id}/density",
-            text=f"{list_words(names)}: {remark}.",
+            text=f"{list_words(names)}: {catalogue().remark(remark)}.",
             why="A curve needs two different values at least.",
         )
         for remark, names in remarks.items()
@@ -73,13 +74,13 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     )
 
 
-def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int) -> tuple[Density | None, str]:
+def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int) -> tuple[Density | None, Remark | None]:
     if lane.given is not None or len(lane.values) == 0:
-        return None, ""
+        return None, None
     wide = layer.bandwidth
     low, high = (_limit(end, context) for end in (layer.low, layer.high))
 
-    def make() -> tuple[Density | None, str]:
+    def make() -> tuple[Density | None, Remark | None]:
         ordered = context.bent(lane)
         found = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
         if found.value is None:

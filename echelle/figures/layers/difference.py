@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -250,7 +250,7 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView[Shift]]) -> list[Adv
     for view in views:
         estimate = view.data.estimate if view.data is not None else None
         if estimate is not None and estimate.low is None and estimate.remark:
-            reasons.setdefault(estimate.remark, []).append(view.band.lane.name)
+            reasons.setdefault(catalogue().remark(estimate.remark), []).append(view.band.lane.name)
     return [
         Advice(
             key=f"{layer.id}/none",

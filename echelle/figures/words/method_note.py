@@ -61,7 +61,10 @@ def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) ->
 
 def _stand_ins(measurement: Measurement[object], words: Catalogue) -> list[str]:
     """For which lanes a rule had no answer, and what was done."""
-    return [words.say("note-stand-in", lanes=words.names(names), what=what) for what, names in measurement.stand_ins.items()]
+    return [
+        words.say("note-stand-in", lanes=words.names(names), what=words.remark(what))
+        for what, names in measurement.stand_ins.items()
+    ]
 
 
 def _short(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> str:

@@ -12,6 +12,7 @@ from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import remark
 
 
 def difference_of_differences(cells: tuple[Floats, Floats, Floats, Floats], level: float = 0.95) -> Estimate:
@@ -22,12 +23,12 @@ def difference_of_differences(cells: tuple[Floats, Floats, Floats, Floats], leve
     n = (len(cells[0]) + len(cells[1]), len(cells[2]) + len(cells[3]))
     shapes = [moments(cell) for cell in cells]
     if min(map(len, cells)) < 2:
-        return nothing(name, level, n, "needs two values in each cell")
+        return nothing(name, level, n, remark("needs-two-in-each-cell"))
     a, b, c, d = (shape.mean or 0.0 for shape in shapes)
     parts = tuple((shape.variance or 0.0) / len(cell) for shape, cell in zip(shapes, cells, strict=True))
     value, spread = (d - c) - (b - a), math.sqrt(sum(parts))
     if spread == 0:
-        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, "no spread in any cell")
+        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, remark("no-spread-in-any-cell"))
     df = welch_df(parts, tuple(map(len, cells)))
     reach = t_reach(df, level) * spread
     return Estimate(name, value, value - reach, value + reach, level, "Welch t", n, spread, df)

@@ -13,6 +13,7 @@ import numpy as np
 
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.remarks import Remark, remark
 
 RESAMPLES = 10_000
 SEED = 41
@@ -113,7 +114,7 @@ def percentile_difference(
 
     found = _compared(name, reference, other, of, np.subtract, level, resamples, seed, 2)
     few = min(len(reference), len(other)) < _FEW_FOR_TAILS and not 0.25 <= p <= 0.75
-    return _short(found, "holds less often than it says for fewer than 30 values") if few else found
+    return _short(found, remark("holds-less-often")) if few else found
 
 
 def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
@@ -139,7 +140,7 @@ def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: i
 
     found = _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
     few = min(len(reference), len(other)) <= _FEW_FOR_SPREADS
-    return _short(found, "of up to 100 values this interval holds about 90 % where it says 95") if few else found
+    return _short(found, remark("holds-ninety")) if few else found
 
 
 def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
@@ -150,7 +151,7 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
         away = (lane - lane.mean()) ** 2
         second = float(away.mean())
         if second == 0:
-            return nothing("ratio of SDs", level, n, "no spread in a lane")
+            return nothing("ratio of SDs", level, n, remark("no-spread-in-a-lane"))
         parts += (float((away**2).mean()) / second**2 - 1) / (4 * len(lane))
         logs.append(0.5 * math.log(second * len(lane) / (len(lane) - 1)))
     reach, centre = float(ndtri((1 + level) / 2)) * math.sqrt(parts), logs[1] - logs[0]
@@ -158,7 +159,7 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
     return Estimate("ratio of SDs", math.exp(centre), *ends, level, "normal approximation of log SDs", n)
 
 
-def _short(found: Drawn, remark: str) -> Drawn:
+def _short(found: Drawn, remark: Remark) -> Drawn:
     """An estimate whose interval the simulation of docs/differences.md found too short."""
     if found.estimate.low is None or found.estimate.remark:
         return found
@@ -175,24 +176,24 @@ def _compared(
     """``combine(other, reference)`` of a statistic, of its resamples, and with each value left out."""
     n = (len(reference), len(other))
     if min(n) < least:
-        return Drawn(nothing(name, level, n, f"needs {least} values in each lane"), np.empty(0))
+        return Drawn(nothing(name, level, n, remark("needs-values-in-each", least=least)), np.empty(0))
     # Each lane has a stream of its own, whatever the other one needs.
     streams = [np.random.default_rng([seed, lane]) for lane in (0, 1)]
     a, drawn_a, out_a = of(np.sort(reference), streams[0])
     b, drawn_b, out_b = of(np.sort(other), streams[1])
     if combine is np.divide and a == 0:
-        return Drawn(nothing(name, level, n, "no spread in the reference"), np.empty(0))
+        return Drawn(nothing(name, level, n, remark("no-spread-in-reference")), np.empty(0))
     with np.errstate(divide="ignore", invalid="ignore"):
         value = float(combine(b, a))
         drawn = np.asarray(combine(drawn_b, drawn_a), dtype=np.float64)
         left_out = (np.asarray(combine(b, out_a)), np.asarray(combine(out_b, a)))
     drawn = drawn[np.isfinite(drawn)]
     if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
-        remark = "no interval: too many resamples have no spread"
-        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=remark), drawn)
+        note = remark("resamples-without-spread")
+        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
     ends = bca(value, drawn, left_out, level)
     if ends is None:
-        remark = "no interval: all resamples lie on one side"
-        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=remark), drawn)
+        note = remark("resamples-on-one-side")
+        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
     method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
     return Drawn(Estimate(name, value, *ends, level, method, n), drawn)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from echelle.numbers.remarks import Remark
+
 
 @dataclass(frozen=True)
 class Estimate:
@@ -20,7 +22,7 @@ class Estimate:
     n: tuple[int, int]
     spread: float | None = None
     df: float | None = None
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def t_reach(df: float, level: float) -> float:
@@ -30,6 +32,6 @@ def t_reach(df: float, level: float) -> float:
     return float(stdtrit(df, (1 + level) / 2))
 
 
-def nothing(name: str, level: float, n: tuple[int, int], remark: str) -> Estimate:
+def nothing(name: str, level: float, n: tuple[int, int], remark: Remark) -> Estimate:
     """An estimate that the values do not allow."""
     return Estimate(name, None, None, None, level, "", n, remark=remark)

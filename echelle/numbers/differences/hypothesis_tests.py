@@ -11,6 +11,7 @@ from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark, remark
 from echelle.numbers.rounding import fixed
 
 _EXACT_BELOW = 50
@@ -27,7 +28,7 @@ class Evidence:
     df: tuple[float, ...] = ()
     exact: bool = False
     n: tuple[int, ...] = ()
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def welch_t(reference: Floats, other: Floats) -> Evidence:
@@ -48,11 +49,11 @@ def mann_whitney(reference: Floats, other: Floats) -> Evidence:
     n = (len(reference), len(other))
     both = np.concatenate([reference, other])
     if min(n) < 1 or both.min() == both.max():
-        return Evidence("Mann–Whitney", None, None, n=n, remark="no two different values")
+        return Evidence("Mann–Whitney", None, None, n=n, remark=remark("no-two-different"))
     exact = max(n) < _EXACT_BELOW and len(np.unique(both)) == len(both)
     found = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
-    remark = "" if exact else "normal approximation with continuity and tie correction"
-    return Evidence("Mann–Whitney", float(found.statistic), float(found.pvalue), (), exact, n, remark)
+    note = None if exact else remark("normal-approximation")
+    return Evidence("Mann–Whitney", float(found.statistic), float(found.pvalue), (), exact, n, note)
 
 
 def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
@@ -61,7 +62,7 @@ def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
 
     n = (len(reference), len(other))
     if min(n) < 1:
-        return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark="needs a value in each lane")
+        return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark=remark("needs-value-in-each"))
     exact = max(n) < 1_000
     found = stats.ks_2samp(reference, other, method="asymp")
     if exact and found.statistic * max(n) <= 1 + 1e-9:
@@ -79,7 +80,7 @@ def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     away = [np.abs(lane - np.median(lane)) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
-        return Evidence("Brown–Forsythe", None, None, n=n, remark="needs spread and two values in each lane")
+        return Evidence("Brown–Forsythe", None, None, n=n, remark=remark("needs-spread-and-two-in-each"))
     found = stats.levene(*lanes, center="median")
     df = (float(len(lanes) - 1), float(sum(n) - len(lanes)))
     return Evidence("Brown–Forsythe", float(found.statistic), float(found.pvalue), df, False, n)
@@ -92,7 +93,7 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     shapes = [moments(lane) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or any(not shape.variance for shape in shapes):
-        return Evidence("Welch analysis of variance", None, None, n=n, remark="needs spread in every lane")
+        return Evidence("Welch analysis of variance", None, None, n=n, remark=remark("needs-spread-everywhere"))
     k = len(lanes)
     weights = np.array([size / (shape.variance or 1.0) for size, shape in zip(n, shapes, strict=True)])
     means = np.array([shape.mean for shape in shapes], dtype=np.float64)
@@ -112,7 +113,7 @@ def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     both = np.concatenate(list(lanes)) if lanes else np.empty(0)
     if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
-        return Evidence("Kruskal–Wallis", None, None, n=n, remark="no two different values")
+        return Evidence("Kruskal–Wallis", None, None, n=n, remark=remark("no-two-different"))
     found = stats.kruskal(*lanes)
     return Evidence("Kruskal–Wallis", float(found.statistic), float(found.pvalue), (float(len(lanes) - 1),), False, n)
 
@@ -123,7 +124,7 @@ def paired_t(differences: Floats) -> Evidence:
 
     n, shape = len(differences), moments(differences)
     if n < 2 or not shape.se or shape.mean is None:
-        return Evidence("paired t", None, None, n=(n,), remark="needs two differences that differ")
+        return Evidence("paired t", None, None, n=(n,), remark=remark("needs-two-differences"))
     t = shape.mean / shape.se
     return Evidence("paired t", t, float(2 * stats.t.sf(abs(t), n - 1)), (float(n - 1),), False, (n,))
 
@@ -135,12 +136,12 @@ def wilcoxon(differences: Floats) -> Evidence:
     moved = differences[differences != 0]
     n = len(moved)
     if n < 1:
-        return Evidence("Wilcoxon signed rank", None, None, n=(n,), remark="no difference other than zero")
+        return Evidence("Wilcoxon signed rank", None, None, n=(n,), remark=remark("only-zero-differences"))
     exact = n <= _EXACT_BELOW and len(np.unique(np.abs(moved))) == n
     found = stats.wilcoxon(moved, method="exact" if exact else "asymptotic")
     gone = len(differences) - n
-    remark = f"{gone} differences of zero left out" if gone else ""
-    return Evidence("Wilcoxon signed rank", float(found.statistic), float(found.pvalue), (), exact, (n,), remark)
+    note = remark("zeros-left-out", count=gone) if gone else None
+    return Evidence("Wilcoxon signed rank", float(found.statistic), float(found.pvalue), (), exact, (n,), note)
 
 
 def permutation(
@@ -150,10 +151,10 @@ def permutation(
     n = (len(reference), len(other))
     both = np.concatenate([reference, other])
     if min(n) < 1 or both.min() == both.max():
-        return Evidence("permutation", None, None, n=n, remark="no two different values")
+        return Evidence("permutation", None, None, n=n, remark=remark("no-two-different"))
     if len(both) > MOST_DEALT:
-        remark = f"not dealt anew above {MOST_DEALT} values; Welch's t says the same of so many"
-        return Evidence("permutation", None, None, n=n, remark=remark)
+        note = remark("not-dealt", most=MOST_DEALT)
+        return Evidence("permutation", None, None, n=n, remark=note)
     middle = np.median if statistic == "difference of medians" else np.mean
     observed = float(middle(other) - middle(reference))
     rng, reached = np.random.default_rng(seed), 0
@@ -164,8 +165,8 @@ def permutation(
         dealt = rng.permuted(np.broadcast_to(both, (min(block, resamples - start), len(both))), axis=1)
         apart = middle(dealt[:, n[0] :], axis=1) - middle(dealt[:, : n[0]], axis=1)
         reached += int(np.count_nonzero(np.abs(apart) >= bound))
-    remark = f"{statistic}, {resamples} permutations, seed {seed}"
-    return Evidence("permutation", observed, (1 + reached) / (resamples + 1), (), False, n, remark)
+    note = remark("permutations", statistic=statistic, resamples=resamples, seed=seed)
+    return Evidence("permutation", observed, (1 + reached) / (resamples + 1), (), False, n, note)
 
 
 def equivalence(estimate: Estimate, margin: float) -> Evidence:
@@ -173,11 +174,11 @@ def equivalence(estimate: Estimate, margin: float) -> Evidence:
     from scipy import stats
 
     if estimate.value is None or not estimate.spread or estimate.df is None or margin <= 0:
-        return Evidence("equivalence", None, None, n=estimate.n, remark="needs a difference of means and a margin above 0")
+        return Evidence("equivalence", None, None, n=estimate.n, remark=remark("needs-margin"))
     lower, upper = (estimate.value + margin) / estimate.spread, (estimate.value - margin) / estimate.spread
     p = max(float(stats.t.sf(lower, estimate.df)), float(stats.t.cdf(upper, estimate.df)))
     t = lower if abs(lower) < abs(upper) else upper
-    return Evidence("equivalence", t, p, (estimate.df,), False, estimate.n, f"two one-sided tests, margin ± {margin:g}")
+    return Evidence("equivalence", t, p, (estimate.df,), False, estimate.n, remark("margin", margin=f"{margin:g}"))
 
 
 def p_words(p: float) -> str:

@@ -9,8 +9,9 @@ import numpy as np
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import remark
 
-_FEW = "needs two values in each lane"
+_FEW = remark("needs-two-in-each")
 
 
 def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
@@ -23,7 +24,7 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
     parts = (a.variance / n[0], b.variance / n[1])
     value, spread = b.mean - a.mean, math.sqrt(sum(parts))
     if spread == 0:
-        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, "no spread in either lane")
+        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, remark("no-spread-in-either"))
     df = welch_df(parts, n)
     reach = t_reach(df, level) * spread
     return Estimate(name, value, value - reach, value + reach, level, "Welch t", n, spread, df)
@@ -45,17 +46,17 @@ def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimat
     a, b = moments(reference), moments(other)
     assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
     if a.mean == 0:
-        return nothing(name, level, n, "the reference's mean is zero")
+        return nothing(name, level, n, remark("reference-mean-zero"))
     ratio, va, vb = b.mean / a.mean, a.variance / n[0], b.variance / n[1]
     parts = (ratio**2 * va, vb)
     if sum(parts) == 0:
-        return Estimate(name, ratio, ratio, ratio, level, "Fieller", n, remark="no spread in either lane")
+        return Estimate(name, ratio, ratio, ratio, level, "Fieller", n, remark=remark("no-spread-in-either"))
     t2 = t_reach(welch_df(parts, n), level) ** 2
     # (b − θa)² ≤ t²(vb + θ²va), a parabola in θ.
     lead, half, rest = a.mean**2 - t2 * va, a.mean * b.mean, b.mean**2 - t2 * vb
     if lead <= 0:
-        remark = "no interval: the reference's mean cannot be told from zero"
-        return Estimate(name, ratio, None, None, level, "Fieller", n, remark=remark)
+        note = remark("reference-mean-near-zero")
+        return Estimate(name, ratio, None, None, level, "Fieller", n, remark=note)
     root = math.sqrt(max(0.0, half**2 - lead * rest))
     return Estimate(name, ratio, (half - root) / lead, (half + root) / lead, level, "Fieller", n)
 
@@ -66,14 +67,14 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
     if min(n) < 2:
         return nothing(name, level, n, _FEW)
     if min(float(reference.min()), float(other.min())) <= 0:
-        return nothing(name, level, n, "needs values above zero")
+        return nothing(name, level, n, remark("needs-values-above-zero"))
     found = mean_difference(np.log(reference), np.log(other), level)
     assert found.value is not None and found.low is not None and found.high is not None
     with np.errstate(over="ignore"):
         ratio, low, high = np.exp([found.value, found.low, found.high]).tolist()
     if not math.isfinite(high):
-        remark = "no interval: it reaches beyond all numbers"
-        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=found.df, remark=remark)
+        note = remark("interval-beyond-numbers")
+        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=found.df, remark=note)
     return Estimate(name, ratio, low, high, level, "Welch t of logarithms", n, df=found.df, remark=found.remark)
 
 
@@ -87,13 +88,13 @@ def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
     df = n[0] + n[1] - 2
     pooled = math.sqrt(((n[0] - 1) * a.variance + (n[1] - 1) * b.variance) / df)
     if pooled == 0:
-        return nothing(name, level, n, "no spread in either lane")
+        return nothing(name, level, n, remark("no-spread-in-either"))
     scale = math.sqrt(n[0] * n[1] / (n[0] + n[1]))
     d = (b.mean - a.mean) / pooled
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2)
     ends = [_noncentrality(d * scale, df, share) / scale for share in ((1 + level) / 2, (1 - level) / 2)]
-    remark = "assumes equal spread in both lanes"
-    return Estimate(name, d * correction, ends[0] * correction, ends[1] * correction, level, "noncentral t", n, remark=remark)
+    note = remark("assumes-equal-spread")
+    return Estimate(name, d * correction, ends[0] * correction, ends[1] * correction, level, "noncentral t", n, remark=note)
 
 
 def _noncentrality(t: float, df: int, share: float) -> float:

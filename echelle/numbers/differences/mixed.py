@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import remark
 
 MOST_ROWS = 20_000
 NAME = "difference of means, mixed model"
@@ -87,17 +88,17 @@ def mixed_difference(
     n = (int(keep_a.sum()), int(keep_b.sum()))
     k = len(np.unique(subjects))
     if min(n) < 1 or k < 3 or k == len(values):
-        return nothing(NAME, level, n, "needs three subjects, and several rows of one")
+        return nothing(NAME, level, n, remark("needs-three-subjects"))
     if len(values) > MOST_ROWS:
-        return nothing(NAME, level, n, f"more than {MOST_ROWS:,} rows: reduce them to one a subject")
+        return nothing(NAME, level, n, remark("too-many-rows", most=f"{MOST_ROWS:,}"))
     in_other = np.repeat([0.0, 1.0], n)
     centre, scale = float(values.mean()), float(values.std())
     if not scale > 0:
-        return nothing(NAME, level, n, "no spread")
+        return nothing(NAME, level, n, remark("no-spread"))
     scaled = (values - centre) / scale
     variances = _fitted(scaled, in_other, subjects)
     if variances is None:
-        return nothing(NAME, level, n, "the model found no end")
+        return nothing(NAME, level, n, remark("model-without-end"))
     sums = Subjects.of(scaled, in_other, subjects)
     between, within = _polished(sums, *variances)
     found, covariance, _ = least_squares(sums, between, within)
@@ -105,8 +106,8 @@ def mixed_difference(
     df = float(len(values) - 2) if none else _df(sums, between, within)
     spread, value = float(np.sqrt(covariance[1, 1])) * scale, float(found[1]) * scale
     reach = t_reach(df, level) * spread
-    remark = "no variance between subjects was found" if none else ""
-    return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, remark)
+    note = remark("no-variance-between-subjects") if none else None
+    return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, note)
 
 
 def _fitted(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:

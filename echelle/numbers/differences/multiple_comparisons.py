@@ -11,6 +11,7 @@ import numpy as np
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import remark
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]
@@ -104,4 +105,4 @@ def _by_range(name: str, lanes: Sequence[Floats], pair: Pair, se: float, df: flo
 
 def _no(name: str, lanes: Sequence[Floats], pair: Pair) -> Evidence:
     n = (len(lanes[pair[0]]), len(lanes[pair[1]]))
-    return Evidence(name, None, None, n=n, remark="needs two values and spread in every lane")
+    return Evidence(name, None, None, n=n, remark=remark("needs-two-and-spread-everywhere"))

@@ -13,6 +13,7 @@ from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.intervals import median_interval
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.remarks import remark
 
 Reduce = Literal["mean", "median"]
 
@@ -65,7 +66,7 @@ def paired_mean(differences: Floats, level: float = 0.95) -> Estimate:
     n = (len(differences), len(differences))
     shape = moments(differences)
     if shape.mean is None or shape.se is None:
-        return nothing("mean paired difference", level, n, "needs two pairs")
+        return nothing("mean paired difference", level, n, remark("needs-two-pairs"))
     df = float(len(differences) - 1)
     reach = t_reach(df, level) * shape.se
     return Estimate("mean paired difference", shape.mean, shape.mean - reach, shape.mean + reach, level, "t", n, shape.se, df)
@@ -75,13 +76,13 @@ def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
     """The median difference within subjects, with its interval by order statistics."""
     n = (len(differences), len(differences))
     if not len(differences):
-        return nothing("median paired difference", level, n, "no pairs")
+        return nothing("median paired difference", level, n, remark("no-pairs"))
     ordered = np.sort(differences)
     found = median_interval(ordered, level)
     value = quantiles(ordered, (0.5,), 7)[0]
     if found is None:
-        remark = "too few pairs for this level"
-        return Estimate("median paired difference", value, None, None, level, "order statistics", n, remark=remark)
+        note = remark("too-few-pairs")
+        return Estimate("median paired difference", value, None, None, level, "order statistics", n, remark=note)
     return Estimate("median paired difference", value, found.low, found.high, found.level, "order statistics", n)
 
 
@@ -90,7 +91,7 @@ def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
     found, n = paired_mean(differences, level), (len(differences), len(differences))
     sd = moments(differences).sd
     if found.value is None or found.low is None or found.high is None or not sd:
-        return nothing("paired Hedges g", level, n, "needs two pairs that differ")
+        return nothing("paired Hedges g", level, n, remark("needs-two-pairs-that-differ"))
     df = n[0] - 1
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
     ends = (found.low / sd * correction, found.high / sd * correction)

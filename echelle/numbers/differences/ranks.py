@@ -9,6 +9,7 @@ import numpy as np
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import remark
 
 _EXACT_BELOW = 50
 MOST = 50_000
@@ -20,9 +21,9 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
     """
     name, n = "Hodges–Lehmann shift", (len(reference), len(other))
     if min(n) < 1:
-        return nothing(name, level, n, "needs a value in each lane")
+        return nothing(name, level, n, remark("needs-value-in-each"))
     if max(n) > MOST:
-        return nothing(name, level, n, f"not computed above {MOST} values a lane; the difference of medians says as much")
+        return nothing(name, level, n, remark("not-computed", most=MOST))
     x, y = np.sort(reference), np.sort(other)
     pairs = n[0] * n[1]
     ranks = ((pairs - 1) // 2 + 1, pairs // 2 + 1)
@@ -31,7 +32,7 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
     below = _exact_below(n, level) if exact else _normal_below(x, y, level)
     method = "order statistics, " + ("exact" if exact else "normal approximation")
     if below < 0:
-        return Estimate(name, value, None, None, level, method, n, remark="too few values for this level")
+        return Estimate(name, value, None, None, level, method, n, remark=remark("too-few-for-level"))
     return Estimate(name, value, _kth(x, y, below + 1), _kth(x, y, pairs - below), level, method, n)
 
 
@@ -96,7 +97,7 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
 
     name, n = "probability of superiority", (len(reference), len(other))
     if min(n) < 2:
-        return nothing(name, level, n, "needs two values in each lane")
+        return nothing(name, level, n, remark("needs-two-in-each"))
     both = rankdata(np.concatenate([reference, other]))
     above_x = both[: n[0]] - rankdata(reference)
     above_y = both[n[0] :] - rankdata(other)
@@ -109,7 +110,7 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
         bound = edge ** (1 / min(n))
         low = bound if share == 1 else 0.0 if share == 0 else None
         high = 1.0 if share == 1 else 1 - bound if share == 0 else None
-        return Estimate(name, share, low, high, level, "bound from the smaller lane", n, remark="the lanes do not overlap")
+        return Estimate(name, share, low, high, level, "bound from the smaller lane", n, remark=remark("no-overlap"))
     spread = math.sqrt(sum(parts)) / (share * (1 - share))
     reach = t_reach(welch_df(parts, n), level) * spread
     centre = math.log(share / (1 - share))

@@ -11,6 +11,7 @@ import numpy as np
 from echelle.numbers.differences.bootstrap import resampled_quantiles
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.remarks import Remark, remark
 
 LimitMethod = Literal["non-parametric", "robust", "log-normal", "Box–Cox"]
 FEWEST_NONPARAMETRIC = 120
@@ -37,7 +38,7 @@ class ReferenceLimits:
     share: float
     level: float
     n: int
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def reference_limits(
@@ -54,7 +55,7 @@ def reference_limits(
     if n < 3 or ordered[0] == ordered[-1]:
         return None
     few = n < FEWEST_NONPARAMETRIC
-    remark = f"fewer than {FEWEST_NONPARAMETRIC} values: limits are uncertain" if few else ""
+    note = remark("limits-uncertain", fewest=FEWEST_NONPARAMETRIC) if few else None
     if method == "non-parametric":
         ends = _nonparametric(ordered, share, level, seed)
     elif method == "robust":
@@ -63,7 +64,7 @@ def reference_limits(
         if ordered[0] <= 0:
             return None
         ends = _transformed(ordered, 0.0 if method == "log-normal" else _power(ordered), share, level)
-    return ReferenceLimits(*ends, method, share, level, n, remark)
+    return ReferenceLimits(*ends, method, share, level, n, note)
 
 
 def _nonparametric(ordered: Floats, share: float, level: float, seed: int) -> tuple[LimitEnd, LimitEnd]:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark, remark
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,7 @@ class Components:
     runs: int
     n: int
     level: float
-    remark: str = ""
+    remark: Remark | None = None
 
 
 def components(values: Floats, runs: NDArray[np.int32], level: float = 0.95) -> Components | None:
@@ -53,7 +54,7 @@ def components(values: Floats, runs: NDArray[np.int32], level: float = 0.95) -> 
     between = float((sizes * (means - mean) ** 2).sum()) / (k - 1)
     size = (n - float((sizes**2).sum()) / n) / (k - 1)
     run = max(0.0, (between - inside) / size)
-    remark = "between runs: below zero, counted as none" if between < inside else ""
+    note = remark("between-runs-none") if between < inside else None
     total = run + inside
     df_run = _df([(between / size, k - 1), (inside / size, n - k)], run)
     df_total = _df([(between / size, k - 1), (inside * (1 - 1 / size), n - k)], total)
@@ -62,7 +63,7 @@ def components(values: Floats, runs: NDArray[np.int32], level: float = 0.95) -> 
         _component("between runs", run, df_run, mean, level),
         _component("total", total, df_total, mean, level),
     )
-    return Components(parts, mean, k, n, level, remark)
+    return Components(parts, mean, k, n, level, note)
 
 
 def _df(squares: list[tuple[float, int]], variance: float) -> float:

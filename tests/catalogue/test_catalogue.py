@@ -1,0 +1,137 @@
+"""The catalogue: code and files agree on messages and their values, each language says all, and rules have an entry for each name."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import get_args
+
+import pytest
+from fluent.syntax import FluentParser
+from fluent.syntax import ast as ftl
+from fluent.syntax.visitor import Visitor
+
+from echelle.catalogue.catalogue import LANGUAGES, catalogue
+from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
+from echelle.numbers.bins import BIN_COUNTS, BinRule
+from echelle.numbers.outliers import OUTLIER_FENCES, OutlierRule
+from echelle.numbers.remarks import Remark
+
+ROOT = Path(__file__).parents[2]
+FOLDER = ROOT / "echelle" / "catalogue"
+
+
+class Variables(Visitor):
+    """The names of the values that a message takes."""
+
+    def __init__(self) -> None:
+        self.names: set[str] = set()
+
+    def visit_VariableReference(self, node: ftl.VariableReference) -> None:
+        self.names.add(node.id.name)
+
+
+def messages(file: str) -> dict[str, set[str]]:
+    """Each message of a file with the values it takes."""
+    resource = FluentParser().parse((FOLDER / f"{file}.ftl").read_text())
+    assert not [entry for entry in resource.body if isinstance(entry, ftl.Junk)], "a message that cannot be read"
+    found = {}
+    for entry in resource.body:
+        if isinstance(entry, ftl.Message):
+            variables = Variables()
+            variables.visit(entry)
+            found[entry.id.name] = variables.names
+    return found
+
+
+def calls() -> Iterator[tuple[str, str, set[str] | None]]:
+    """Where a message is said: place, message, and the values given; None where they are given as a dictionary."""
+    for path in (ROOT / "echelle").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if not isinstance(node, ast.Call):
+                continue
+            name = node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "")
+            if name not in ("say", "remark") or not node.args or not isinstance(node.args[0], ast.Constant):
+                continue
+            prefix = "" if name == "say" else "remark-"
+            given = None if any(k.arg is None for k in node.keywords) else {str(k.arg) for k in node.keywords}
+            yield f"{path.relative_to(ROOT)}:{node.lineno}", f"{prefix}{node.args[0].value}", given
+
+
+BRITISH = messages("en-GB")
+# Said by a code that a rule's entry or a lane's mark names, or by the catalogue itself.
+BY_CODE = re.compile(r"note-points-(joined|coloured|shaped)|remark-bins-|note-box-within")
+
+
+def test_each_message_that_is_said_takes_just_the_values_given() -> None:
+    for place, message, given in calls():
+        assert message in BRITISH, f"{place}: no message {message}"
+        # A message may leave a value out: another of its kind says it.
+        assert given is None or BRITISH[message] <= given, (place, message, BRITISH[message] - given)
+
+
+def test_no_message_is_left_over() -> None:
+    said = {message for _, message, _ in calls()}
+    assert {name for name in BRITISH if name not in said and not BY_CODE.match(name)} == set()
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_other_languages_say_the_same_messages_with_the_same_values(language: str) -> None:
+    for file in LANGUAGES[language]:  # type: ignore[index]
+        assert all(BRITISH[name] == values for name, values in messages(file).items())
+
+
+def test_a_value_that_is_missing_is_a_fault_and_never_printed() -> None:
+    with pytest.raises(ValueError, match="note-line"):
+        catalogue().say("note-line")
+    with pytest.raises(KeyError):
+        catalogue().say("note-of-nothing")
+
+
+def test_whole_numbers_are_counted_and_never_grouped() -> None:
+    words = catalogue()
+    assert [words.say("count-rows", count=n) for n in (1, 2, 12_345)] == ["1 row", "2 rows", "12345 rows"]
+    assert words.names(["a", "b"]) == "a, b" and words.names(list("abcdef")) == "a, b, c, d and 2 more"
+
+
+def test_american_differs_where_it_should() -> None:
+    british, american = (catalogue(language).say("note-points-coloured", column="colour of eyes") for language in LANGUAGES)
+    assert (british, american) == ("; colours: colour of eyes", "; colors: colour of eyes")
+
+
+@pytest.mark.parametrize(
+    ("entries", "names"),
+    [(BIN_COUNTS, BinRule), (BANDWIDTHS, BandwidthRule), (OUTLIER_FENCES, OutlierRule)],
+    ids=["bins", "bandwidths", "outliers"],
+)
+def test_each_rule_has_an_entry_with_its_source_and_a_stand_in_that_always_answers(entries: dict, names: object) -> None:
+    assert set(entries) == set(get_args(names))
+    for entry in entries.values():
+        assert entry.source
+        stand_in = getattr(entry, "stand_in", None)
+        assert stand_in is None or not getattr(entries[stand_in], "no_answer", "")
+
+
+def test_numbers_return_codes_and_no_sentences() -> None:
+    # Names of tests and estimates are names; what has a verb or a full clause belongs to the catalogue.
+    clause = re.compile(r"\b(needs|has no|have no|is|are|was|were|cannot|left out|stands in|counted as)\b")
+    for path in (ROOT / "echelle/numbers").rglob("*.py"):
+        tree = ast.parse(path.read_text())
+        documented = {
+            id(node.body[0].value)
+            for node in ast.walk(tree)
+            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef) and isinstance(node.body[0], ast.Expr)
+        }
+        excused = {id(c) for node in ast.walk(tree) if isinstance(node, ast.Assert | ast.Raise) for c in ast.walk(node)}
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in documented | excused:
+                spoken = " " in node.value and clause.search(node.value)
+                assert not spoken, f"{path.relative_to(ROOT)}:{node.lineno}: {node.value}"
+
+
+def test_a_remark_is_worded_with_the_names_of_rules() -> None:
+    values = (("rule", "doane"), ("stand-in", "sturges"))
+    said = catalogue().remark(Remark("bins-too-few", values))
+    assert said == "Doane has no answer for fewer than three values; Sturges stands in" and catalogue().remark(None) == ""
