@@ -122,7 +122,9 @@ def test_numbers_return_codes_and_no_sentences() -> None:
         documented = {
             id(node.body[0].value)
             for node in ast.walk(tree)
-            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef) and isinstance(node.body[0], ast.Expr)
+            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+            and node.body
+            and isinstance(node.body[0], ast.Expr)
         }
         excused = {id(c) for node in ast.walk(tree) if isinstance(node, ast.Assert | ast.Raise) for c in ast.walk(node)}
         for node in ast.walk(tree):

@@ -1,6 +1,8 @@
 import { type ComponentType, useEffect, useState } from "react";
+import { ErrorBoundary } from "react-error-boundary";
 import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
+import { Fallen } from "./ui/Fallen";
 import { Notices, tell } from "./ui/Notices";
 
 type BenchPage = ComponentType<{ id: string }>;
@@ -26,7 +28,12 @@ function Opened({ kind, id }: { kind: Kind; id: string }) {
       setBench(() => found);
     }, tell);
   }, [kind, Bench]);
-  return Bench ? <Bench key={id} id={id} /> : <p className="p-8 text-muted">Opening…</p>;
+  if (!Bench) return <p className="p-8 text-muted">Opening…</p>;
+  return (
+    <ErrorBoundary key={id} fallbackRender={(props) => <Fallen place="this bench" {...props} />}>
+      <Bench id={id} />
+    </ErrorBoundary>
+  );
 }
 
 /** The benches by address. */

@@ -2,10 +2,10 @@
 import { act, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { ComparisonState, Recipe } from "../src/api/generated";
-import { useBench } from "../src/compare/useBench";
 import { useNotices } from "../src/ui/Notices";
 import { figures } from "./figures";
 import { around, later, refusal, serve } from "./serving";
+import { useWholeBench } from "./wholeBench";
 
 const HERE = "comparisons/c1";
 
@@ -38,7 +38,7 @@ async function opened() {
       return newest();
     },
   });
-  const bench = renderHook(() => useBench("c1"), { wrapper: around() });
+  const bench = renderHook(() => useWholeBench("c1"), { wrapper: around() });
   await waitFor(() => expect(bench.result.current.scene?.note).toBe("1"));
   const title = () => bench.result.current.recipe?.words.title;
   const drawn = () => bench.result.current.scene?.note;

@@ -2,11 +2,11 @@
 import { act, cleanup, render, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { begin, opening } from "../src/compare/prefetch";
-import { useBench } from "../src/compare/useBench";
 import { Miniature } from "../src/scene/Miniature";
 import { useNotices } from "../src/ui/Notices";
 import { figures } from "./figures";
 import { around, later, refusal, serve } from "./serving";
+import { useWholeBench } from "./wholeBench";
 
 const STATE = { id: "c1", head: 1, revision: 1, undo: null, redo: null, recipe: figures.box.recipe };
 const ASKED = ["GET comparisons/c1", "POST comparisons/c1/scene"];
@@ -22,13 +22,13 @@ describe("opening a comparison", () => {
     const { asked } = serve({ "GET comparisons/c1": STATE, "POST comparisons/c1/scene": figures.box.scene });
     begin("/comparisons/c1");
     await waitFor(() => expect(asked.map(({ what }) => what)).toEqual(ASKED));
-    const bench = renderHook(() => useBench("c1"), { wrapper: around() });
+    const bench = renderHook(() => useWholeBench("c1"), { wrapper: around() });
     await waitFor(() => expect(bench.result.current.scene?.form).toBe("box"));
     expect(bench.result.current.comparison?.head).toBe(1);
     expect(asked).toHaveLength(2);
     bench.unmount();
     // Opened once more, it is asked anew.
-    const again = renderHook(() => useBench("c1"), { wrapper: around() });
+    const again = renderHook(() => useWholeBench("c1"), { wrapper: around() });
     await waitFor(() => expect(again.result.current.scene).not.toBeNull());
     expect(asked.map(({ what }) => what)).toEqual([...ASKED, ...ASKED]);
   });
@@ -48,7 +48,7 @@ describe("opening a comparison", () => {
   it("says why it cannot be opened, once", async () => {
     serve({ "GET comparisons/c1": refusal(404, "There is nothing here") });
     begin("/comparisons/c1");
-    const { result } = renderHook(() => useBench("c1"), { wrapper: around() });
+    const { result } = renderHook(() => useWholeBench("c1"), { wrapper: around() });
     await waitFor(() => expect(result.current.error?.message).toBe("There is nothing here"));
     expect(result.current.scene).toBeNull();
     // The page says it in its own place: no notice as well.

@@ -201,7 +201,7 @@ describe("words and names on the sheet", () => {
     expect((onSettle.mock.calls[1] as [Recipe])[0].words.title).toBe("");
     expect(onSettle).toHaveBeenCalledTimes(2);
   });
-  it("are options where they are not yet", async () => {
+  it("are offered where they are not yet", async () => {
     const onSettle = vi.fn();
     const { scene: bare, recipe: plain } = figures.strip;
     render(<WordsInPlace scene={bare} scale={1} recipe={plain} onSettle={onSettle} />);

@@ -1,0 +1,1 @@
+"""How lanes differ: estimates, tests, reference limits, control rules."""

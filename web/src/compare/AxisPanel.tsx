@@ -1,12 +1,12 @@
 import { useId } from "react";
-import type { Recipe, Scene } from "../api/generated";
+import type { Recipe } from "../api/generated";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { typedNumber } from "../ui/numbers";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
+import { useRights, useShown } from "./BenchContext";
 import { GuidesPanel } from "./guides/GuidesPanel";
-import type { PanelProps } from "./panelProps";
 import { showsOnly, withValue } from "./recipe";
 
 const RUNS = [
@@ -17,13 +17,9 @@ const RUNS = [
 const SCALES: Recipe["axis"]["scale"][] = ["linear", "log10", "ln", "square-root"];
 
 /** Which way lanes run, and what part of the measure the axis shows. */
-export function AxisPanel({
-  recipe,
-  scene,
-  study,
-  looking,
-  onSettle,
-}: PanelProps & { scene: Scene | null; study: string; looking: boolean }) {
+export function AxisPanel() {
+  const { recipe } = useShown();
+  const { change: onSettle } = useRights();
   const [counts, stems] = [showsOnly(recipe, "counts"), showsOnly(recipe, "stem")];
   const ends = counts ? "second_axis" : "axis";
   const end = (key: "from" | "to") => (value: number | null) => onSettle(withValue(recipe, [ends, key], value));
@@ -54,7 +50,7 @@ export function AxisPanel({
           : "Leave an end empty to let the data decide. Values out of view stay in every number."}
         {stems && " Stems stand at even steps: their axis is linear."}
       </p>
-      {!counts && <GuidesPanel recipe={recipe} scene={scene} study={study} looking={looking} onSettle={onSettle} />}
+      {!counts && <GuidesPanel />}
     </div>
   );
 }

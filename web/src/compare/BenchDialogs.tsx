@@ -1,13 +1,13 @@
 import { answer, api } from "../api/client";
-import type { ComparisonState, Recipe, Scene } from "../api/generated";
 import { ShareDialog } from "../share/ShareDialog";
 import { LockDialog } from "../ui/LockBar";
-import { type Command, Commands } from "./commands/Commands";
+import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
+import { Commands } from "./commands/Commands";
 import { KeyList } from "./commands/KeyList";
+import { useCommands } from "./commands/useCommands";
 import { ExportDialog } from "./export/ExportDialog";
 import { Measures } from "./many/Measures";
 import { type Side, SideBySide } from "./many/SideBySide";
-import type { useBench } from "./useBench";
 
 /** What lies over the bench. */
 export type OpenDialog =
@@ -19,20 +19,16 @@ export type OpenDialog =
   | "lock"
   | { title: string; sides: Side[] };
 
-interface Props {
-  over: OpenDialog;
-  comparison: ComparisonState;
-  recipe: Recipe;
-  scene: Scene | null;
-  commands: () => Command[];
-  viewer: boolean;
-  bench: Pick<ReturnType<typeof useBench>, "settledHead" | "take">;
-  onDialog: (over: OpenDialog | null) => void;
-}
-
 /** The dialog that is open. */
-export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer, bench, onDialog }: Props) {
-  const onClose = () => onDialog(null);
+export function BenchDialogs() {
+  const { comparison, recipe } = useShown();
+  const { viewer } = useRights();
+  const { look, take, settledHead } = useBenchActions();
+  const scene = useBenchState((state) => state.scene);
+  const over = useBenchState((state) => state.dialog);
+  const commands = useCommands();
+  const onClose = () => look({ dialog: null });
+  if (over === null) return null;
   if (typeof over === "object") {
     return <SideBySide comparison={comparison.id} title={over.title} sides={over.sides} onClose={onClose} />;
   }
@@ -48,7 +44,7 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
         <LockDialog
           what="comparison"
           onLock={async (reason) =>
-            bench.take(
+            take(
               await answer(
                 api.PUT("/api/comparisons/{comparison_id}/lock", {
                   params: { path: { comparison_id: comparison.id } },
@@ -77,8 +73,8 @@ export function BenchDialogs({ over, comparison, recipe, scene, commands, viewer
             comparison={comparison}
             scene={scene}
             looking={viewer}
-            settledHead={bench.settledHead}
-            onLock={viewer || comparison.locked ? null : () => onDialog("lock")}
+            settledHead={settledHead}
+            onLock={viewer || comparison.locked ? null : () => look({ dialog: "lock" })}
             onClose={onClose}
           />
         )

@@ -1,22 +1,18 @@
 import { Link } from "wouter";
-import type { ComparisonState, StudyCards } from "../api/generated";
 import { Bring } from "../studies/Bring";
+import { useStudies } from "../studies/useStudies";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
+import { useBenchActions, useRights, useShown } from "./BenchContext";
 import type { OpenDialog } from "./BenchDialogs";
 
-interface Props {
-  comparison: ComparisonState;
-  studies: StudyCards;
-  /** Nothing may be changed: a viewer, or a locked comparison. */
-  looking: boolean;
-  viewer: boolean;
-  onStep: (way: "undo" | "redo") => void;
-  onDialog: (over: OpenDialog) => void;
-}
-
 /** Where the comparison stands, and what is done with the whole of it. */
-export function BenchHeader({ comparison, studies, looking, viewer, onStep, onDialog }: Props) {
+export function BenchHeader() {
+  const { comparison } = useShown();
+  const { viewer, looking } = useRights();
+  const { step, look } = useBenchActions();
+  const studies = useStudies();
+  const onDialog = (dialog: OpenDialog) => look({ dialog });
   return (
     <Header
       place={
@@ -47,7 +43,7 @@ export function BenchHeader({ comparison, studies, looking, viewer, onStep, onDi
       <Button
         look="dark"
         disabled={comparison.undo === null || looking}
-        onClick={() => onStep("undo")}
+        onClick={() => step("undo")}
         title="Ctrl Z"
       >
         Undo
@@ -55,7 +51,7 @@ export function BenchHeader({ comparison, studies, looking, viewer, onStep, onDi
       <Button
         look="dark"
         disabled={comparison.redo === null || looking}
-        onClick={() => onStep("redo")}
+        onClick={() => step("redo")}
         title="Ctrl Shift Z"
       >
         Redo

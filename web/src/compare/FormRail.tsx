@@ -1,20 +1,23 @@
 import { useEffect } from "react";
-import type { FigureOptions, InForm } from "../api/generated";
+import type { FigureOptions } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
+import { useBenchState } from "./BenchContext";
+import { useFigureOptions } from "./useFigureOptions";
+import { useForms } from "./useForms";
 
 /** Keys of the first ten forms. */
 const KEYS = "1234567890";
 const SCALE = 0.8;
 
-interface Props {
-  options: FigureOptions;
-  forms: InForm[] | undefined;
-  current: string | null;
-  onChoose: (form: string) => void;
+/** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
+export function FormRail() {
+  const options = useFigureOptions();
+  return options ? <Rail options={options} /> : null;
 }
 
-/** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
-export function FormRail({ options, forms, current, onChoose }: Props) {
+function Rail({ options }: { options: FigureOptions }) {
+  const { forms, choose: onChoose } = useForms();
+  const current = useBenchState((state) => state.scene?.form ?? null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;

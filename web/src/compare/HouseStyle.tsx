@@ -1,27 +1,21 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { answer, api } from "../api/client";
-import type { ComparisonState, Recipe, Style } from "../api/generated";
+import type { Style } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
+import { useBenchActions, useRights, useShown } from "./BenchContext";
 import { followed } from "./ownLook";
 
-interface Props {
-  comparison: string;
-  study: string;
-  recipe: Recipe;
-  /** Waits until every change under way is kept. */
-  settledHead: () => Promise<unknown>;
-  onSettle: (recipe: Recipe) => void;
-}
-
 /** The study's look: made from this figure's, taken out as JSON, brought in from another study. */
-export function HouseStyle({ comparison, study, recipe, settledHead, onSettle }: Props) {
-  const client = useQueryClient();
+export function HouseStyle() {
+  const { comparison: shown, recipe } = useShown();
+  const { change: onSettle } = useRights();
+  const { id: comparison, store, settledHead } = useBenchActions();
+  const { study } = shown;
   const chosen = useRef<HTMLInputElement>(null);
   const keep = async (style: Style) => {
     await answer(api.PUT("/api/studies/{study_id}/house", { params: { path: { study_id: study } }, body: style }));
-    // The figure that it came from takes it, without points of its own; to the others it is options.
+    // The figure that it came from takes it, without points of its own; to the others it is offered.
     await answer(
       api.POST("/api/comparisons/{comparison_id}/style", { params: { path: { comparison_id: comparison } } }),
     );
@@ -29,7 +23,7 @@ export function HouseStyle({ comparison, study, recipe, settledHead, onSettle }:
   };
   const keepThis = async () => {
     await settledHead();
-    const now = client.getQueryData<ComparisonState>(["comparison", comparison]);
+    const now = store.getState().comparison;
     if (now) await keep(now.style);
   };
   const takeOut = async () => {

@@ -1,22 +1,23 @@
 import { useEffect, useRef, useState } from "react";
-import type { ColumnSummary, FigureOptions, LayerOffer, Needs, Setting } from "../api/generated";
+import type { FigureOptions, LayerOffer, Needs, Setting } from "../api/generated";
 import { Button } from "../ui/Button";
-import type { PanelProps } from "./panelProps";
+import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { withLayer, withValue } from "./recipe";
 import { type Described, SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
-
-interface Props extends PanelProps {
-  options: FigureOptions;
-  columns: ColumnSummary[];
-  /** The layer whose marks were clicked. */
-  open: string | null;
-}
+import { useFigureOptions } from "./useFigureOptions";
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
 /** The layers in the order of the recipe, each with its settings; every other layer that can share the figure can be added. */
-export function LayersPanel({ options, columns, open, recipe, onMove, onRest, onSettle }: Props) {
+export function LayersPanel() {
+  const options = useFigureOptions();
+  return options ? <Layers options={options} /> : null;
+}
+
+function Layers({ options }: { options: FigureOptions }) {
+  const { recipe } = useShown();
+  const { change: onSettle } = useRights();
   const [described, setDescribed] = useState<Described | null>(null);
   const has = (offer: LayerOffer) => recipe.layers.some((layer) => layer.layer === offer.layer);
   const alone = options.layers.some((offer) => offer.alone && has(offer));
@@ -29,12 +30,6 @@ export function LayersPanel({ options, columns, open, recipe, onMove, onRest, on
           key={layer.id}
           place={place}
           offer={options.layers.find((offer) => offer.layer === layer.layer)}
-          columns={columns}
-          lit={open === layer.id}
-          recipe={recipe}
-          onMove={onMove}
-          onRest={onRest}
-          onSettle={onSettle}
           onDescribe={setDescribed}
         />
       ))}
@@ -50,15 +45,18 @@ export function LayersPanel({ options, columns, open, recipe, onMove, onRest, on
   );
 }
 
-interface LayerProps extends PanelProps {
+interface LayerProps {
   place: number;
   offer: LayerOffer | undefined;
-  columns: ColumnSummary[];
-  lit: boolean;
   onDescribe: (described: Described) => void;
 }
 
-function LayerSettings({ place, offer, columns, lit, recipe, onMove, onRest, onSettle, onDescribe }: LayerProps) {
+function LayerSettings({ place, offer, onDescribe }: LayerProps) {
+  const { comparison, recipe } = useShown();
+  const { change: onSettle, rest: onRest } = useRights();
+  const { preview: onMove } = useBenchActions();
+  const { columns } = comparison;
+  const lit = useBenchState((state) => state.layer !== null && state.layer === recipe.layers[place]?.id);
   const section = useRef<HTMLElement>(null);
   useEffect(() => {
     if (lit) section.current?.scrollIntoView({ block: "nearest" });

@@ -1,11 +1,11 @@
-import type { Recipe, Scene, Style } from "../api/generated";
+import type { Recipe, Scene } from "../api/generated";
 import { Amount } from "../ui/Amount";
 import { Button } from "../ui/Button";
 import { PickRow } from "../ui/PickRow";
+import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { HouseStyle } from "./HouseStyle";
 import { OwnPick, OwnPoint } from "./OwnPoint";
 import { followed, type OwnLook as Own, withoutLevel } from "./ownLook";
-import type { PanelProps } from "./panelProps";
 import { SIGHTS, type Sight } from "./sight";
 
 type Look = Extract<Recipe["style"], string>;
@@ -27,33 +27,16 @@ const AMOUNTS = [
   },
 ] as const;
 
-interface Props extends PanelProps {
-  comparison: string;
-  settledHead: () => Promise<unknown>;
-  scene: Scene | null;
-  study: string;
-  /** The look that the kept state is drawn in. */
-  style: Style;
-  looking: boolean;
-  sight: Sight;
-  onSight: (sight: Sight) => void;
-}
-
 /** The look: a finished one, single points in which this figure deviates, and how it is seen by others. */
-export function LookPanel({
-  comparison,
-  settledHead,
-  recipe,
-  scene,
-  study,
-  style,
-  looking,
-  sight,
-  onSight,
-  onMove,
-  onRest,
-  onSettle,
-}: Props) {
+export function LookPanel() {
+  const { comparison, recipe } = useShown();
+  const { looking, change: onSettle, rest: onRest } = useRights();
+  const { preview: onMove, look: lookAt } = useBenchActions();
+  const scene = useBenchState((state) => state.scene);
+  const sight = useBenchState((state) => state.sight);
+  const onSight = (next: Sight) => lookAt({ sight: next });
+  // The look that the kept state is drawn in.
+  const { style } = comparison;
   const own = recipe.own_look;
   const withOwn = (key: keyof Own, value: unknown): Recipe => ({ ...recipe, own_look: { ...own, [key]: value } });
   const deviates = Object.values(own).some((value) => value !== null);
@@ -136,15 +119,7 @@ export function LookPanel({
           onPick={(one) => one && onSight(one)}
         />
       </section>
-      {!looking && (
-        <HouseStyle
-          comparison={comparison}
-          study={study}
-          recipe={recipe}
-          settledHead={settledHead}
-          onSettle={onSettle}
-        />
-      )}
+      {!looking && <HouseStyle />}
     </div>
   );
 }

@@ -1,28 +1,16 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "wouter";
 import { answer, api } from "../api/client";
-import type { ComparisonState, Scene } from "../api/generated";
 import { tell } from "../ui/Notices";
+import { useBenchActions, useBenchState, useShown } from "./BenchContext";
 import { OldAndNew } from "./OldAndNew";
 
-interface Props {
-  comparison: ComparisonState;
-  scene: Scene | null;
-  /** Take the newest file and preparation. */
-  onTake: () => void;
-  /** The comparison changed on the server. */
-  onReload: () => Promise<void>;
-}
-
 /** What came since the figure was drawn: newer data, a newer house style. */
-export function Newer({ comparison, scene, onTake, onReload }: Props) {
-  const client = useQueryClient();
+export function Newer() {
+  const { comparison } = useShown();
+  const scene = useBenchState((state) => state.scene);
+  const { takeNewest, reload } = useBenchActions();
   const { newer, newer_style: style, study, id } = comparison;
-  const taken = (call: Promise<unknown>) =>
-    void call
-      .then(onReload)
-      .then(() => client.invalidateQueries({ queryKey: ["comparison"] }))
-      .catch(tell);
+  const taken = (call: Promise<unknown>) => void call.then(reload).catch(tell);
   return (
     <>
       {newer && (
@@ -33,7 +21,7 @@ export function Newer({ comparison, scene, onTake, onReload }: Props) {
           scene={scene}
           ask={{ newest: true }}
           take="Take the newest data"
-          onTake={onTake}
+          onTake={takeNewest}
         >
           <Link href={`/tables/${newer.table}`} className="font-bold text-petrol">
             Show the table

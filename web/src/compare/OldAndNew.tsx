@@ -24,7 +24,7 @@ interface Props {
   children?: ReactNode;
 }
 
-/** Something newer is options, never forced: old and new side by side, then taken. */
+/** Something newer is offered, never forced: old and new side by side, then taken. */
 export function OldAndNew({ comparison, words, after, scene, ask, take, onTake, children }: Props) {
   return (
     <div className="flex shrink-0 items-baseline gap-4 bg-warn-ground px-5 py-1.5 text-[13px]" role="status">

@@ -1,47 +1,17 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
-import type { ColumnSummary, FigureOptions, Scene, Style } from "../api/generated";
 import { AxisPanel } from "./AxisPanel";
+import { useBenchState } from "./BenchContext";
 import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
 import { LookPanel } from "./LookPanel";
-import type { PanelProps } from "./panelProps";
-import type { Sight } from "./sight";
 import { WordsPanel } from "./WordsPanel";
 
 const TABS = ["Layers", "Axis", "Words", "Look", "Differences"] as const;
 
-/** The right side: what is drawn, along which axis, in which words. */
-export function Panels({
-  options,
-  columns,
-  comparison,
-  settledHead,
-  scene,
-  layer,
-  study,
-  style,
-  looking,
-  sight,
-  onSight,
-  children,
-  ...rest
-}: PanelProps & {
-  options: FigureOptions | undefined;
-  columns: ColumnSummary[];
-  comparison: string;
-  settledHead: () => Promise<unknown>;
-  scene: Scene | null;
-  /** The layer whose marks were clicked. */
-  layer: string | null;
-  study: string;
-  style: Style;
-  looking: boolean;
-  sight: Sight;
-  onSight: (sight: Sight) => void;
-  /** What stands over the layers. */
-  children: ReactNode;
-}) {
+/** The right side: what is drawn, along which axis, in which words; `children` stand over the layers. */
+export function Panels({ children }: { children: ReactNode }) {
+  const layer = useBenchState((state) => state.layer);
   const [tab, setTab] = useState<string>("Layers");
   useEffect(() => {
     if (layer) setTab("Layers");
@@ -65,38 +35,19 @@ export function Panels({
         </Tabs.List>
         <Tabs.Content value="Layers">
           {children}
-          {options && <LayersPanel {...rest} options={options} columns={columns} open={layer} />}
+          <LayersPanel />
         </Tabs.Content>
         <Tabs.Content value="Axis">
-          <AxisPanel {...rest} scene={scene} study={study} looking={looking} />
+          <AxisPanel />
         </Tabs.Content>
         <Tabs.Content value="Words">
-          <WordsPanel {...rest} scene={scene} options={options} />
+          <WordsPanel />
         </Tabs.Content>
         <Tabs.Content value="Look">
-          <LookPanel
-            {...rest}
-            comparison={comparison}
-            settledHead={settledHead}
-            scene={scene}
-            study={study}
-            style={style}
-            looking={looking}
-            sight={sight}
-            onSight={onSight}
-          />
+          <LookPanel />
         </Tabs.Content>
         <Tabs.Content value="Differences">
-          {scene && options && (
-            <DifferencesPanel
-              comparison={comparison}
-              scene={scene}
-              recipe={rest.recipe}
-              columns={columns}
-              options={options}
-              onSettle={rest.onSettle}
-            />
-          )}
+          <DifferencesPanel />
         </Tabs.Content>
       </Tabs.Root>
     </aside>

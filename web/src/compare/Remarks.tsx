@@ -1,9 +1,10 @@
 import { Link } from "wouter";
-import type { ComparisonState } from "../api/generated";
 import { counted } from "../ui/numbers";
+import { useShown } from "./BenchContext";
 
 /** What the reader of the file guessed or met, each with its line. */
-export function Remarks({ comparison }: { comparison: ComparisonState }) {
+export function Remarks() {
+  const { comparison } = useShown();
   const { remarks } = comparison;
   if (remarks.length === 0) return null;
   return (

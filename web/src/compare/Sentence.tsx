@@ -1,28 +1,26 @@
-import type { AskRows, ColumnSummary, ComparisonState, Counts, FigureOptions, Recipe } from "../api/generated";
+import type { AskRows, ColumnSummary, Counts } from "../api/generated";
 import { spaced } from "../ui/numbers";
+import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
 import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "./recipe";
 import type { Looked } from "./rows/useRows";
+import { useFigureOptions } from "./useFigureOptions";
 
 type Aside = NonNullable<AskRows["aside"]>;
 
 const MOST_LANES = 400;
 const MOST_PARTS = 40;
 
-interface Props {
-  comparison: ComparisonState;
-  recipe: Recipe;
-  counts: Counts | undefined;
-  options: FigureOptions | undefined;
-  form: string | null;
-  onChange: (recipe: Recipe) => void;
-  /** Show the rows behind a count; null for those who may not see rows. */
-  onRows: ((looked: Looked) => void) | null;
-}
-
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
-export function Sentence({ comparison, recipe, counts, options, form, onChange, onRows }: Props) {
+export function Sentence() {
+  const { comparison, recipe } = useShown();
+  const { viewer, change: onChange } = useRights();
+  const { look } = useBenchActions();
+  const counts = useBenchState((state) => state.scene?.counts);
+  const form = useBenchState((state) => state.scene?.form ?? null);
+  const options = useFigureOptions();
+  const onRows = viewer ? null : (looked: Looked) => look({ looked });
   const { columns } = comparison;
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
@@ -161,7 +159,11 @@ function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
 }
 
 /** What became of the table's rows. */
-function Account(props: { counts: Counts; of: "rows" | "values" | "differences"; onRows: Props["onRows"] }) {
+function Account(props: {
+  counts: Counts;
+  of: "rows" | "values" | "differences";
+  onRows: ((looked: Looked) => void) | null;
+}) {
   const { counts, of, onRows } = props;
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
   const aside: [number, string, Aside, string][] = [

@@ -1,8 +1,10 @@
 import type { ReactNode } from "react";
-import { matrixOf, type Sight } from "./sight";
+import { useBenchState } from "./BenchContext";
+import { matrixOf } from "./sight";
 
 /** What stands in it, as others see it. */
-export function Sighted({ sight, children }: { sight: Sight; children: ReactNode }) {
+export function Sighted({ children }: { children: ReactNode }) {
+  const sight = useBenchState((state) => state.sight);
   const matrix = matrixOf(sight);
   return (
     <div data-sight={sight} style={matrix ? { filter: "url(#sight)" } : undefined}>

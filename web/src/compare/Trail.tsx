@@ -1,27 +1,21 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
-import type { ComparisonState, TrailState } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
+import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { letter } from "./many/letter";
-
-interface Props {
-  comparison: ComparisonState;
-  looking: boolean;
-  /** Whether the figure is there: its states in small come after it. */
-  drawn: boolean;
-  pinned: number[];
-  onGo: (entry: number) => void;
-  onPin: (entry: number) => void;
-  onCompare: () => void;
-  onName: (entry: number, name: string) => void;
-  onCopy: (entry: number) => void;
-}
+import { statesSideBySide } from "./many/sides";
+import { useCopy } from "./useCopy";
 
 /** Every settled state in order, each with its miniature and what changed; states can be named, pinned and copied. */
-export function Trail(props: Props) {
-  const { comparison, pinned, onCompare, onPin } = props;
+export function Trail() {
+  const { comparison } = useShown();
+  const { look, pin } = useBenchActions();
+  const pinned = useBenchState((state) => state.pinned);
+  const sideBySide = () => look({ dialog: statesSideBySide(comparison, pinned) });
   const shown = useRef<HTMLLIElement>(null);
   useEffect(() => {
     // Scrolling answers with a promise, which must not pass for a clean-up.
@@ -36,7 +30,7 @@ export function Trail(props: Props) {
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto scroll-px-2 p-1">
         {comparison.trail.map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
-            <State {...props} entry={entry} pin={pinned.indexOf(entry.number)} />
+            <State entry={entry} place={pinned.indexOf(entry.number)} />
           </li>
         ))}
       </ol>
@@ -45,10 +39,10 @@ export function Trail(props: Props) {
           {pinned.length < 2 ? (
             <p>Pin two states or more (⋯) to see them side by side.</p>
           ) : (
-            <Button onClick={onCompare}>{pinned.length} side by side</Button>
+            <Button onClick={sideBySide}>{pinned.length} side by side</Button>
           )}
           {pinned.length > 0 && (
-            <Button look="quiet" className="!p-0 !font-normal" onClick={() => pinned.map(onPin)}>
+            <Button look="quiet" className="!p-0 !font-normal" onClick={() => pinned.map(pin)}>
               Unpin all
             </Button>
           )}
@@ -58,17 +52,16 @@ export function Trail(props: Props) {
   );
 }
 
-function State({
-  comparison,
-  looking,
-  drawn,
-  entry,
-  pin,
-  onGo,
-  onPin,
-  onName,
-  onCopy,
-}: Props & { entry: TrailState; pin: number }) {
+function State({ entry, place }: { entry: TrailState; place: number }) {
+  const { comparison } = useShown();
+  const { looking } = useRights();
+  const { id, goTo, pin, saveMeta } = useBenchActions();
+  const drawn = useBenchState((state) => state.scene !== null);
+  const copy = useCopy();
+  const onName = (name: string) => {
+    const params = { path: { comparison_id: id, number: entry.number } };
+    saveMeta(answer(api.PUT("/api/comparisons/{comparison_id}/trail/{number}/name", { params, body: { name } })));
+  };
   const [naming, setNaming] = useState(false);
   const here = entry.number === comparison.head;
   const words = entry.name || entry.words;
@@ -79,7 +72,7 @@ function State({
         aria-current={here ? "step" : undefined}
         aria-label={words}
         title={`${words}${entry.name ? ` (${entry.words})` : ""}, by ${entry.by}${entry.refused ? ". Kept as a branch: it came after a change by someone else" : ""}`}
-        onClick={() => !here && onGo(entry.number)}
+        onClick={() => !here && goTo(entry.number)}
         className="block w-full overflow-hidden rounded"
       >
         <span className="grid h-[46px] place-items-center" aria-hidden="true">
@@ -103,16 +96,16 @@ function State({
           placeholder={entry.words}
           onSettle={(name) => {
             setNaming(false);
-            onName(entry.number, name);
+            onName(name);
             return true;
           }}
           onLeave={() => setNaming(false)}
           className="block h-[19px] w-full rounded border border-petrol bg-sheet px-1 text-[11.5px]"
         />
       )}
-      {pin >= 0 && (
+      {place >= 0 && (
         <span className="absolute bottom-5 left-1 grid size-4 place-items-center rounded-sm bg-accent text-[11px] font-bold">
-          {letter(pin)}
+          {letter(place)}
         </span>
       )}
       <DropdownMenu.Root>
@@ -129,15 +122,15 @@ function State({
             className="menu text-[13px]"
             onCloseAutoFocus={(event) => naming && event.preventDefault()}
           >
-            <DropdownMenu.Item className="menu-item" onSelect={() => onPin(entry.number)}>
-              {pin >= 0 ? "Unpin" : "Pin for side by side"}
+            <DropdownMenu.Item className="menu-item" onSelect={() => pin(entry.number)}>
+              {place >= 0 ? "Unpin" : "Pin for side by side"}
             </DropdownMenu.Item>
             {!looking && (
               <>
                 <DropdownMenu.Item className="menu-item" onSelect={() => setNaming(true)}>
                   Name this state
                 </DropdownMenu.Item>
-                <DropdownMenu.Item className="menu-item" onSelect={() => onCopy(entry.number)}>
+                <DropdownMenu.Item className="menu-item" onSelect={() => copy(entry.number)}>
                   Copy as a new comparison
                 </DropdownMenu.Item>
               </>

@@ -1,5 +1,4 @@
 import { useId } from "react";
-import type { FigureOptions, Scene } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Words } from "../ui/Field";
@@ -7,9 +6,10 @@ import { tell } from "../ui/Notices";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { Tick } from "../ui/Tick";
+import { useBenchState, useRights, useShown } from "./BenchContext";
 import { laneWords } from "./ledger/Ledger";
-import type { PanelProps } from "./panelProps";
 import { axisWords, withValue } from "./recipe";
+import { useFigureOptions } from "./useFigureOptions";
 
 const BEFORE_AXIS = [
   { key: "title", name: "Title" },
@@ -36,12 +36,11 @@ const ENGLISH = [
 ] as const;
 
 /** What the reader reads: words, method note, reader's key. */
-export function WordsPanel({
-  recipe,
-  scene,
-  options,
-  onSettle,
-}: PanelProps & { scene: Scene | null; options: FigureOptions | undefined }) {
+export function WordsPanel() {
+  const { recipe } = useShown();
+  const { change: onSettle } = useRights();
+  const scene = useBenchState((state) => state.scene);
+  const options = useFigureOptions();
   const stem = useId();
   const { note, key } = recipe.words;
   const [first] = scene?.lanes ?? [];

@@ -2,11 +2,18 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useCallback, useEffect, useState } from "react";
 import { answer, api } from "../api/client";
 import type { Recipe } from "../api/generated";
+import { tell } from "../ui/Notices";
+import { useBenchActions, useBenchState, useRights } from "./BenchContext";
+import { recipeOf } from "./benchStore";
 
 const REST = 250;
 
 /** The recipe in every form with its miniature, asked for in one request once the recipe rests. */
-export function useForms(comparison: string, recipe: Recipe | null, drawn: boolean) {
+export function useForms() {
+  const { id: comparison } = useBenchActions();
+  const { change } = useRights();
+  const recipe = useBenchState(recipeOf);
+  const drawn = useBenchState((state) => state.scene !== null);
   const client = useQueryClient();
   const [rested, setRested] = useState<Recipe | null>(null);
   useEffect(() => {
@@ -34,11 +41,16 @@ export function useForms(comparison: string, recipe: Recipe | null, drawn: boole
     enabled: rested !== null,
     placeholderData: keepPreviousData,
   });
-  /** A recipe in a form, newly asked for where it changed since the miniatures were drawn. */
-  const inForm = useCallback(
-    async (asked: Recipe, form: string) =>
-      (await client.fetchQuery(query(asked))).find((one) => one.form === form)?.recipe ?? asked,
-    [client, query],
+  /** Change to a form, newly asked for where the recipe changed since the miniatures were drawn. */
+  const choose = useCallback(
+    (form: string) => {
+      if (!recipe) return;
+      const inForm = client
+        .fetchQuery(query(recipe))
+        .then((forms) => forms.find((one) => one.form === form)?.recipe);
+      void inForm.then((next) => change(next ?? recipe), tell);
+    },
+    [client, query, recipe, change],
   );
-  return { forms: data, inForm };
+  return { forms: data, choose };
 }

@@ -1,26 +1,41 @@
 import { useState } from "react";
-import type { Advice, Recipe, Remedy, StepState } from "../../api/generated";
+import { answer, api } from "../../api/client";
+import type { Remedy, StepState } from "../../api/generated";
 import { Button } from "../../ui/Button";
+import { tell } from "../../ui/Notices";
 import { counted } from "../../ui/numbers";
+import { useBenchActions, useRights, useShown } from "../BenchContext";
 import { withValue } from "../recipe";
+import { useAdvice } from "./useAdvice";
 
 type Step = StepState["step"];
 
 const MOST_OPEN = 1;
 
-interface Props {
-  advice: Advice[];
-  dismissed: string[];
-  recipe: Recipe;
-  looking: boolean;
-  onSettle: (recipe: Recipe) => void;
-  /** A step to add to the table's preparation. */
-  onStep: (step: Step) => void;
-  onDismiss: (key: string, dismissed: boolean) => void;
-}
-
 /** What the figure may hide: why, from where, and what can be done about it in one press. */
-export function AdvicePanel({ advice, dismissed, recipe, looking, onSettle, onStep, onDismiss }: Props) {
+export function AdvicePanel() {
+  const { comparison, recipe } = useShown();
+  const { looking, change: onSettle } = useRights();
+  const { id, saveMeta, takeNewest } = useBenchActions();
+  const advice = useAdvice();
+  const { dismissed } = comparison;
+  const onDismiss = (key: string, gone: boolean) => {
+    const body = { key, dismissed: gone };
+    const params = { path: { comparison_id: id } };
+    saveMeta(answer(api.PUT("/api/comparisons/{comparison_id}/dismissed", { params, body })));
+  };
+  /** Add a step to the table's preparation, and draw over it. */
+  const addStep = async (added: Step) => {
+    const of = { params: { path: { table_id: comparison.newer?.table ?? comparison.table } } };
+    const table = await answer(api.GET("/api/tables/{table_id}", of));
+    const steps = [...table.outcome.steps.map((one) => one.step), added];
+    const params = { path: { table_id: table.id } };
+    await answer(
+      api.POST("/api/tables/{table_id}/preparation", { params, body: { revision: table.revision, steps } }),
+    );
+    takeNewest();
+  };
+  const onStep = (step: Step) => void addStep(step).catch(tell);
   const [all, setAll] = useState(false);
   const fresh = advice.filter((one) => !dismissed.includes(one.key));
   const gone = advice.length - fresh.length;

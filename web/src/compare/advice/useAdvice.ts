@@ -1,14 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api } from "../../api/client";
-import type { Advice, Recipe, Scene } from "../../api/generated";
+import type { Advice, Recipe } from "../../api/generated";
+import { useBenchActions, useBenchState } from "../BenchContext";
+import { recipeOf } from "../benchStore";
 
 const REST = 500;
 /** What is missing from the figure is said before what it may mean. */
 const FIRST = ["no-rows", "thinned", "out-of-view", "guides", "magnified", "unwritable", "units"];
 
 /** The advice that comes with the scene, and what takes longer, asked for once the recipe rests. */
-export function useAdvice(comparison: string, recipe: Recipe | null, scene: Scene | null): Advice[] {
+export function useAdvice(): Advice[] {
+  const { id: comparison } = useBenchActions();
+  const recipe = useBenchState(recipeOf);
+  const scene = useBenchState((state) => state.scene);
   const [rested, setRested] = useState<Recipe | null>(null);
   const drawn = scene !== null;
   useEffect(() => {

@@ -1,9 +1,11 @@
 import { useState } from "react";
-import type { ColumnSummary, FigureOptions, LaneDifferences, Recipe, Scene } from "../../api/generated";
+import type { FigureOptions, LaneDifferences, Recipe, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
+import { useBenchState, useRights, useShown } from "../BenchContext";
 import { placesOf } from "../ledger/readings";
 import { withSubgroups } from "../recipe";
 import { levelsShown } from "../sheet/lanes";
+import { useFigureOptions } from "../useFigureOptions";
 import type { Asked } from "./asked";
 import { DrawnChoices } from "./DrawnChoices";
 import { Evidence } from "./Evidence";
@@ -13,17 +15,17 @@ import { Progress } from "./Progress";
 import { Sizes } from "./Sizes";
 import { useDifferences } from "./useDifferences";
 
-interface Props {
-  comparison: string;
-  scene: Scene;
-  recipe: Recipe;
-  columns: ColumnSummary[];
-  options: FigureOptions;
-  onSettle: (recipe: Recipe) => void;
+/** How large the differences are: a size with its uncertainty first, tests beside it as evidence, and what fits here. */
+export function DifferencesPanel() {
+  const scene = useBenchState((state) => state.scene);
+  const options = useFigureOptions();
+  return scene && options ? <Compared scene={scene} options={options} /> : null;
 }
 
-/** How large the differences are: a size with its uncertainty first, tests beside it as evidence, and what fits here. */
-export function DifferencesPanel({ comparison, scene, recipe, columns, options, onSettle }: Props) {
+function Compared({ scene, options }: { scene: Scene; options: FigureOptions }) {
+  const { comparison: here, recipe } = useShown();
+  const { change: onSettle } = useRights();
+  const { id: comparison, columns } = here;
   const [name, setName] = useState("");
   const asked = recipe.differences ?? options.differences;
   const { data, error, isFetching, step, stop, refetch } = useDifferences(comparison, recipe);

@@ -1,19 +1,17 @@
-import type { Guide, Recipe, Scene } from "../../api/generated";
+import type { Guide, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
-import type { PanelProps } from "../panelProps";
+import { useBenchState, useRights, useShown } from "../BenchContext";
 import { levelsShown } from "../sheet/lanes";
 import { binsOf } from "./bins";
 import { GuideCard } from "./GuideCard";
 import { KeptGuides } from "./KeptGuides";
 
-interface Props extends Pick<PanelProps, "recipe" | "onSettle"> {
-  scene: Scene | null;
-  study: string;
-  looking: boolean;
-}
-
 /** Reference lines and bands at numbers or at what the values give, for all lanes or a group; and those the study keeps. */
-export function GuidesPanel({ recipe, scene, study, looking, onSettle }: Props) {
+export function GuidesPanel() {
+  const { comparison, recipe } = useShown();
+  const { looking, change: onSettle } = useRights();
+  const scene = useBenchState((state) => state.scene);
+  const { study } = comparison;
   const settle = (guides: Recipe["guides"]) => onSettle({ ...recipe, guides });
   const domain = scene?.panels[0]?.scale.domain ?? [0, 1];
   const levels = recipe.groups && scene ? levelsShown(scene) : [];

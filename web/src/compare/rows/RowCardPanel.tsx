@@ -1,34 +1,40 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { answer, api } from "../../api/client";
-import type { ComparisonState, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { tell } from "../../ui/Notices";
+import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
+import { withAndWithout } from "../many/sides";
 import { withValue } from "../recipe";
 import { rowQuery } from "./rowQuery";
-
-interface Props {
-  comparison: ComparisonState;
-  recipe: Recipe;
-  row: number;
-  /** The comparison is locked: its rows are looked at, none is left out or named. */
-  fixed: boolean;
-  onSettle: (recipe: Recipe) => void;
-  /** Take the table's newest preparation. */
-  onNewest: () => void;
-  /** See the figure with and without what is left out. */
-  onBoth: () => void;
-  onClose: () => void;
-}
 
 const WHERE = [
   { value: "here", name: "This comparison" },
   { value: "table", name: "Whole table" },
 ] as const;
 
+/** The card of the row that was chosen, for those who may see rows. */
+export function RowCardPanel() {
+  const { viewer } = useRights();
+  const row = useBenchState((state) => state.row);
+  if (row === null || viewer) return null;
+  return (
+    <div className="relative w-0">
+      <RowCard key={row} row={row} />
+    </div>
+  );
+}
+
 /** One row: who it is, how odd it is, all its columns; it can be left out with a reason, and taken back. */
-export function RowCardPanel({ comparison, recipe, row, fixed, onSettle, onNewest, onBoth, onClose }: Props) {
+function RowCard({ row }: { row: number }) {
+  const { comparison } = useShown();
+  // What is settled: a drag moves the figure alone.
+  const { recipe } = comparison;
+  const { looking: fixed } = useRights();
+  const { settle: onSettle, takeNewest: onNewest, look } = useBenchActions();
+  const onClose = useCallback(() => look({ row: null }), [look]);
+  const onBoth = () => look({ dialog: withAndWithout(comparison, recipe) });
   const [reason, setReason] = useState("");
   const [where, setWhere] = useState<"here" | "table">("here");
   const closer = useRef<HTMLButtonElement>(null);

@@ -1,29 +1,41 @@
 import { useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useRef } from "react";
-import type { Recipe, RowsOfFigure, Scene } from "../../api/generated";
+import type { RowsOfFigure, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { counted } from "../../ui/numbers";
+import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
 import { laneWords } from "../ledger/Ledger";
 import { type Looked, rowsOf } from "./useRows";
+import { useSelection } from "./useSelection";
 
 const PAGE = 100;
 const ROW = 25;
 const MOST_HIGH = 224;
 
 interface Props {
-  comparison: string;
-  recipe: Recipe;
   scene: Scene;
   looked: Looked;
   rows: RowsOfFigure;
-  row: number | null;
-  onRow: (row: number) => void;
   onClose: () => void;
 }
 
+/** The rows that were asked for or brushed, for those who may see rows. */
+export function RowsList() {
+  const { viewer } = useRights();
+  const scene = useBenchState((state) => state.scene);
+  const { looked, rows, clear } = useSelection();
+  return looked && rows && scene && !viewer ? (
+    <Listed scene={scene} looked={looked} rows={rows} onClose={clear} />
+  ) : null;
+}
+
 /** The rows behind a count or a selection, each with its lane and all its columns. */
-export function RowsList({ comparison, recipe, scene, looked, rows, row, onRow, onClose }: Props) {
+function Listed({ scene, looked, rows, onClose }: Props) {
+  const { id: comparison, look } = useBenchActions();
+  const { recipe } = useShown().comparison;
+  const row = useBenchState((state) => state.row);
+  const onRow = (next: number) => look({ row: next });
   const box = useRef<HTMLDivElement>(null);
   const lines = useVirtualizer({
     count: rows.keys.length,

@@ -1,9 +1,12 @@
 import { type MouseEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import type { Recipe, RowsOfFigure, Scene } from "../../api/generated";
+import type { Scene } from "../../api/generated";
 import { useMotion } from "../../scene/motion";
 import { placeOfRow, rowAt } from "../../scene/nearest";
 import { laneAt, rowsIn, type Spot, showsRows, spansIn } from "../../scene/places";
 import { SceneView } from "../../scene/SceneView";
+import { useAdvice } from "../advice/useAdvice";
+import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
+import { useSelection } from "../rows/useSelection";
 import { Handles } from "./Handles";
 import { LaneNames } from "./LaneNames";
 import { PointTip } from "./PointTip";
@@ -15,33 +18,16 @@ import { WordsInPlace } from "./WordsInPlace";
 /** What a brush takes: the rows of points, or parts of lanes where no points are drawn. */
 export type Brushed = { keys: number[] } | { spans: { lane: string; low: number; high: number }[] };
 
-export interface FigureProps {
-  comparison: string;
-  scene: Scene;
-  /** What was found on peaks, for the figure's description. */
-  peaks: string[];
-  recipe: Recipe;
-  /** Whether nothing can be kept. */
-  looking: boolean;
-  /** Whether the reader may see rows. */
-  rows: boolean;
-  onMove: (recipe: Recipe) => void;
-  /** Show a recipe, and keep it once keys rest. */
-  onRest: (recipe: Recipe, what: string) => void;
-  onSettle: (recipe: Recipe) => void;
-  onRow: (row: number) => void;
-  /** The row whose card is open: its point is lit. */
-  row: number | null;
-  /** The layer whose settings are open: its marks are lit. */
-  layer: string | null;
-  onLayer: (layer: string | null) => void;
-  selected: RowsOfFigure | null;
-  onBrush: (brushed: Brushed, add: boolean) => void;
-}
-
 /** The figure with all that can be pointed at: points, marks, lanes, names, handles; and a brush over its points. */
-export function Figure(props: FigureProps & { scale: number }) {
-  const { scene, scale, recipe, looking, rows, row, layer } = props;
+export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
+  const { recipe } = useShown();
+  const { viewer, looking, change, rest } = useRights();
+  const { id, preview, look } = useBenchActions();
+  const row = useBenchState((state) => state.row);
+  const layer = useBenchState((state) => state.layer);
+  const selection = useSelection();
+  const peaks = useAdvice().filter((one) => one.key.startsWith("peaks-"));
+  const rows = !viewer;
   const sheet = useRef<HTMLDivElement>(null);
   const [slot, setSlot] = useState<number | null>(null);
   const [lane, setLane] = useState<string | null>(null);
@@ -50,7 +36,7 @@ export function Figure(props: FigureProps & { scale: number }) {
   useLit(sheet, scene, layer);
   const { brush, spotOf, ...pointer } = useBrush(scale, (within, add) => {
     if (!rows) return;
-    props.onBrush(showsRows(scene) ? { keys: rowsIn(scene, within) } : { spans: spansIn(scene, within) }, add);
+    selection.brush(showsRows(scene) ? { keys: rowsIn(scene, within) } : { spans: spansIn(scene, within) }, add);
   });
   const dragged = useRef(false);
   const lit = row !== null ? placeOfRow(scene, row) : null;
@@ -78,8 +64,8 @@ export function Figure(props: FigureProps & { scale: number }) {
     if (dragged.current || (event.target as HTMLElement).closest("button, input, [role=slider]")) return;
     const box = event.currentTarget.getBoundingClientRect();
     const at = rowAt(scene, (event.clientX - box.left) / scale, (event.clientY - box.top) / scale);
-    if (at !== null && rows) props.onRow(at);
-    else props.onLayer(layerAt(event));
+    if (at !== null && rows) look({ row: at });
+    else look({ layer: layerAt(event) });
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: ledger, layers and rows list are the keyboard way
@@ -99,8 +85,12 @@ export function Figure(props: FigureProps & { scale: number }) {
       }}
       onClick={onClick}
     >
-      <SceneView scene={scene} scale={scale} label={[scene.description, ...props.peaks].join(" ")} />
-      {props.selected && <Selected scene={scene} scale={scale} rows={props.selected} />}
+      <SceneView
+        scene={scene}
+        scale={scale}
+        label={[scene.description, ...peaks.map((one) => one.text)].join(" ")}
+      />
+      {selection.rows && <Selected scene={scene} scale={scale} rows={selection.rows} />}
       {lit && (
         <span
           data-testid="lit"
@@ -110,31 +100,17 @@ export function Figure(props: FigureProps & { scale: number }) {
       )}
       {!looking && (
         <>
-          <WordsInPlace scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} />
-          <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={props.onSettle} onLook={setSlot} />
+          <WordsInPlace scene={scene} scale={scale} recipe={recipe} onSettle={change} />
+          <LaneNames scene={scene} scale={scale} recipe={recipe} onSettle={change} onLook={setSlot} />
         </>
       )}
-      <Handles
-        scene={scene}
-        scale={scale}
-        recipe={recipe}
-        onMove={props.onMove}
-        onRest={props.onRest}
-        onSettle={props.onSettle}
-      />
+      <Handles scene={scene} scale={scale} recipe={recipe} onMove={preview} onRest={rest} onSettle={change} />
       {readings.map((one) => {
         const of = scene.lanes.find((each) => each.key === one.lane);
         return of && <Readout key={one.lane} scene={scene} scale={scale} lane={of} readings={one} />;
       })}
       {tip && tip.row !== row && (
-        <PointTip
-          key={tip.row}
-          comparison={props.comparison}
-          recipe={recipe}
-          row={tip.row}
-          x={tip.x * scale}
-          y={tip.y * scale}
-        />
+        <PointTip key={tip.row} comparison={id} recipe={recipe} row={tip.row} x={tip.x * scale} y={tip.y * scale} />
       )}
       {brush && (
         <span

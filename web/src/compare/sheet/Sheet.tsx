@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import "../../generated/fonts/fonts.css";
 import type { Recipe, Scene } from "../../api/generated";
+import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
 import { ChooseReadings } from "../ledger/ChooseReadings";
 import { CopyNumbers } from "../ledger/CopyNumbers";
 import {
@@ -12,7 +13,7 @@ import {
   ledgerPlace,
   ledgerWidth,
 } from "../ledger/Ledger";
-import { Figure, type FigureProps } from "./Figure";
+import { Figure } from "./Figure";
 import { type Size, SizeChoice } from "./SizeChoice";
 
 const UNDER = 230;
@@ -24,13 +25,6 @@ const LEAST_NARROW = 0.9;
 /** And over numbers in a list or under the lanes. */
 const LEAST_OVER = 1.2;
 const NARROW = 700;
-
-type Props = Omit<FigureProps, "scene"> & {
-  scene: Scene | null;
-  /** Whether the figure fills the window. */
-  full: boolean;
-  onFull: (full: boolean) => void;
-};
 
 /** Room that a list of numbers takes under the figure, in CSS pixels; a long one is scrolled to. */
 function listHeight(scene: Scene): number {
@@ -52,8 +46,14 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
 }
 
 /** The sheet: figure, ledger level with the lanes, method note. */
-export function Sheet({ scene, full, onFull, ...rest }: Props) {
-  const { recipe, onSettle, onRow } = rest;
+export function Sheet() {
+  const { recipe } = useShown();
+  const { change: onSettle } = useRights();
+  const { look } = useBenchActions();
+  const scene = useBenchState((state) => state.scene);
+  const full = useBenchState((state) => state.full);
+  const onRow = (row: number) => look({ row });
+  const onFull = (next: boolean) => look({ full: next });
   const frame = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(800);
   const [tall, setTall] = useState(600);
@@ -81,7 +81,7 @@ export function Sheet({ scene, full, onFull, ...rest }: Props) {
             style={{ paddingTop: beside ? headingRoom(scene, recipe, scale) : 0 }}
           >
             <div className="mx-auto shrink-0" style={{ width: scene.width * scale }}>
-              <Figure {...rest} scene={scene} scale={scale} />
+              <Figure scene={scene} scale={scale} />
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
             {beside && <LedgerBeside {...numbers} gap={gap} />}

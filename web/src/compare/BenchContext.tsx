@@ -1,0 +1,57 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
+import { useStore } from "zustand";
+import type { ComparisonState, Recipe } from "../api/generated";
+import { type BenchState, type BenchStore, createBench, recipeOf } from "./benchStore";
+
+const Context = createContext<BenchStore | null>(null);
+
+/** The bench of a comparison, opened; what waits for a rest is kept when it is left. */
+export function useBench(id: string): BenchStore {
+  const client = useQueryClient();
+  const [bench] = useState(() => createBench(id, client));
+  useEffect(() => {
+    bench.open();
+    return bench.flush;
+  }, [bench]);
+  return bench;
+}
+
+/** Everything inside reads and changes this bench. */
+export function BenchProvider({ bench, children }: { bench: BenchStore; children: ReactNode }) {
+  return <Context value={bench}>{children}</Context>;
+}
+
+/** What can be done with the bench. */
+export function useBenchActions(): BenchStore {
+  const bench = useContext(Context);
+  if (!bench) throw new Error("no bench is open here");
+  return bench;
+}
+
+/** A part of the bench's state. */
+export function useBenchState<T>(select: (state: BenchState) => T): T {
+  return useStore(useBenchActions().store, select);
+}
+
+/** The comparison and the recipe that is shown, inside a bench that has both. */
+export function useShown(): { comparison: ComparisonState; recipe: Recipe } {
+  const comparison = useBenchState((state) => state.comparison);
+  const recipe = useBenchState(recipeOf);
+  if (!comparison || !recipe) throw new Error("the comparison is not there yet");
+  return { comparison, recipe };
+}
+
+/** Who looks, and how a change is made: a viewer, or whoever opens a locked comparison, tries things and keeps none. */
+export function useRights() {
+  const bench = useBenchActions();
+  const comparison = useBenchState((state) => state.comparison);
+  const viewer = comparison?.role === "viewer";
+  const looking = viewer || Boolean(comparison?.locked);
+  return {
+    viewer,
+    looking,
+    change: looking ? bench.preview : bench.settle,
+    rest: looking ? bench.preview : bench.rest,
+  };
+}

@@ -1,0 +1,18 @@
+import { useLocation } from "wouter";
+import { answer, api } from "../api/client";
+import { LockBar } from "../ui/LockBar";
+import { useRights, useShown } from "./BenchContext";
+
+/** That the comparison is signed off, and its next version. */
+export function Locked() {
+  const { comparison } = useShown();
+  const { viewer } = useRights();
+  const [, go] = useLocation();
+  if (!comparison.locked) return null;
+  const goOn = async () => {
+    const params = { path: { comparison_id: comparison.id } };
+    const made = await answer(api.POST("/api/comparisons/{comparison_id}/versions", { params }));
+    go(`/comparisons/${made.id}`);
+  };
+  return <LockBar locked={comparison.locked} version={comparison.version} onGoOn={viewer ? null : goOn} />;
+}

@@ -1,0 +1,69 @@
+import { useLocation } from "wouter";
+import { download } from "../../api/download";
+import { useFormats } from "../../api/useFormats";
+import { useStudies } from "../../studies/useStudies";
+import { tell } from "../../ui/Notices";
+import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
+import { withAndWithout } from "../many/sides";
+import { useCopy } from "../useCopy";
+import { useFigureOptions } from "../useFigureOptions";
+import { useForms } from "../useForms";
+import type { Command } from "./Commands";
+import { commandsOf } from "./commands";
+
+/** Everything that can be done from here, made when it is asked for. */
+export function useCommands(): () => Command[] {
+  const { comparison, recipe } = useShown();
+  const { viewer, looking, change } = useRights();
+  const { id, step, look, settledHead } = useBenchActions();
+  const full = useBenchState((state) => state.full);
+  const form = useBenchState((state) => state.scene?.form ?? null);
+  const [formats, options, studies] = [useFormats(), useFigureOptions(), useStudies()];
+  const { choose } = useForms();
+  const copy = useCopy();
+  const [, go] = useLocation();
+  const action = (words: string, run: () => void, keys?: string): Command => ({
+    kind: "action",
+    words,
+    run,
+    ...(keys ? { keys } : {}),
+  });
+  const exportAs = async (format: string) =>
+    download(`/api/comparisons/${id}/export/${format}?entry=${await settledHead()}`);
+  return () => [
+    action("Full window", () => look({ full: !full }), "F"),
+    action("Keys of this bench", () => look({ dialog: "keys" }), "?"),
+    action("All studies", () => go("/")),
+    action(`Table ${comparison.table_name}`, () => go(`/tables/${comparison.table}`)),
+    ...(looking
+      ? []
+      : [
+          action("Undo", () => step("undo"), "Ctrl Z"),
+          action("Redo", () => step("redo"), "Ctrl Shift Z"),
+          action("Every measure in this figure", () => look({ dialog: "measures" }), "M"),
+          action("Copy this state as a new comparison", () => copy(null)),
+          action("Lock this comparison", () => look({ dialog: "lock" })),
+        ]),
+    action("Export, copy the picture, bundle, report", () => look({ dialog: "export" })),
+    ...(viewer ? [] : [action("Share a link", () => look({ dialog: "share" }))]),
+    ...formats.map(({ name, title }) => ({
+      kind: "export",
+      words: title,
+      run: () => void exportAs(name).catch(tell),
+    })),
+    ...(recipe.left_out.length && !looking
+      ? [action("With and without what is left out", () => look({ dialog: withAndWithout(comparison, recipe) }))]
+      : []),
+    ...commandsOf({
+      recipe,
+      options,
+      columns: comparison.columns,
+      studies,
+      form,
+      comparison: id,
+      change,
+      chooseForm: choose,
+      go,
+    }),
+  ];
+}
