@@ -21,10 +21,10 @@ def for_each_level(recipe: Recipe, table: Table, column: str) -> list[tuple[str,
     """A recipe that keeps one level, for every level of a column that a row has. Raises InputError for a column that is not
     there or has too many levels.
     """
-    found = table.column(column, where="--each")
-    levels = [found.levels[code] for code in sorted(set(found.codes.tolist())) if code >= 0]
+    result = table.column(column, where="--each")
+    levels = [result.levels[code] for code in sorted(set(result.codes.tolist())) if code >= 0]
     _few(levels, column)
-    return [(level, _only(recipe, found.name, level)) for level in levels]
+    return [(level, _only(recipe, result.name, level)) for level in levels]
 
 
 def for_measures(recipe: Recipe, table: Table, names: list[str] | None) -> list[tuple[str, Recipe]]:
@@ -33,7 +33,7 @@ def for_measures(recipe: Recipe, table: Table, names: list[str] | None) -> list[
     wanted = measures if names is None else names
     for name in wanted:
         if name not in measures:
-            listed = ", ".join(f"“{one}”" for one in measures[:6])
+            listed = ", ".join(f"“{measure}”" for measure in measures[:6])
             raise InputError(f"“{name}” is no measure", where="--measures", remedy=f"Measures here: {listed}.")
     _few(wanted, "--measures")
     return [(name, of_measure(recipe, name)) for name in wanted]

@@ -29,10 +29,10 @@ def scene_of_lanes(recipe: Recipe, arrangement: Arrangement, miniature: bool = F
 
 def reader_key_of(recipe: Recipe, arrangement: Arrangement) -> Scene:
     """The reader's key of arranged lanes as a page of its own. Raises InputError where no lane has values."""
-    found = reader_key(recipe, arrangement, set_line)
-    if found is None:
+    key = reader_key(recipe, arrangement, set_line)
+    if key is None:
         raise InputError("no lane has values to explain", remedy="Keep more rows.")
-    return found
+    return key
 
 
 @lru_cache(32)

@@ -34,14 +34,14 @@ _COLUMNS = ["ward", "day", "sample", "haemolysed", "shift pattern", "nights in a
 def digests(recipes: int) -> dict[str, str]:
     """A digest for everything drawn and said, by name."""
     table = read_file(_DEMO / "samples.csv").table
-    found = {f"gallery/{name}": figure_digest(recipe, table) for name, recipe in gallery.figures().items()}
+    result = {f"gallery/{name}": figure_digest(recipe, table) for name, recipe in gallery.figures().items()}
     for form in FORMS:
-        found |= {f"sheets/{form}/{i}": figure_digest(recipe, table) for i, recipe in enumerate(sheets.recipes(form))}
+        result |= {f"sheets/{form}/{i}": figure_digest(recipe, table) for i, recipe in enumerate(sheets.recipes(form))}
     lines = (_DEMO / "samples.csv").read_bytes().splitlines(keepends=True)
     small, choices = read_bytes(b"".join([lines[0], *lines[1::6]])).table, figure_options()
     for seed in range(recipes):
-        found[f"random/{seed}"] = random_digest(seed, choices, small)
-    return found | {f"said/{' '.join(words)}": said_digest(words) for words in _SAID}
+        result[f"random/{seed}"] = random_digest(seed, choices, small)
+    return result | {f"said/{' '.join(words)}": said_digest(words) for words in _SAID}
 
 
 def figure_digest(recipe: Recipe, table: Table) -> str:

@@ -50,10 +50,10 @@ def with_pseudonyms(contents: Contents) -> Contents:
 
 def _codes(identifiers: list[Column]) -> dict[str, str]:
     """A code for each level of the identifiers, in the order of the rows."""
-    found: dict[str, str] = {}
+    result: dict[str, str] = {}
     for level in (level for column in identifiers for level in column.levels):
-        found.setdefault(level, f"ID-{len(found) + 1:04d}")
-    return found
+        result.setdefault(level, f"ID-{len(result) + 1:04d}")
+    return result
 
 
 def _coded(column: Column, codes: dict[str, str]) -> Column:

@@ -33,12 +33,12 @@ def open_bundle(data: bytes, where: str = "") -> Bundle:
     raws = sorted((name for name in files if name.startswith(DATA)), key=lambda name: int(name.split("/")[1]))
     if not raws:
         raise InputError("the bundle holds no data", where=where, remedy="Make it again.")
-    found = [RawData(name.split("/", 2)[2], files[name]) for name in raws]
+    result = [RawData(name.split("/", 2)[2], files[name]) for name in raws]
     try:
         trail = TrailParts.model_validate_json(files.get(TRAIL, b"[]")).root
     except ValidationError:
         raise InputError("its trail cannot be read", where=_place(where, TRAIL), remedy="Make the bundle again.") from None
-    return Bundle(recipe_from(files[RECIPE], _place(where, RECIPE)), found[0], found[1:], trail)
+    return Bundle(recipe_from(files[RECIPE], _place(where, RECIPE)), result[0], result[1:], trail)
 
 
 def rows_of(bundle: Bundle) -> Table:
@@ -51,13 +51,13 @@ def rows_of(bundle: Bundle) -> Table:
 def _others(bundle: Bundle) -> Callable[[TableRef], Table]:
     by_sum = {hashlib.sha256(raw.data).hexdigest(): raw for raw in [bundle.raw, *bundle.others]}
 
-    def found(ref: TableRef) -> Table:
+    def table_of(ref: TableRef) -> Table:
         raw = by_sum.get(ref.sha256)
         if raw is None:
             raise InputError(f"{ref.name} is not in the bundle", where=ref.name, remedy="Make the bundle again.")
         return read_bytes(raw.data, ref.options).table
 
-    return found
+    return table_of
 
 
 def _files(archive: zipfile.ZipFile, where: str) -> dict[str, bytes]:

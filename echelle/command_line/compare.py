@@ -62,9 +62,9 @@ def compare(
         differences = Differences.model_validate(asked | {"control": control_option(asked["control"], lots)})
         recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
         arrangement = arrange(recipe, prepared_file(table, preparation))
-        found = compare_lanes(arrangement, differences)
+        lanes = compare_lanes(arrangement, differences)
     if as_json:
-        print_json(found.model_dump(mode="json"))
+        print_json(lanes.model_dump(mode="json"))
         return
-    for line in lines_of(found, decimals_of(arrangement.sample) + 1):
+    for line in lines_of(lanes, decimals_of(arrangement.sample) + 1):
         click.echo(line)

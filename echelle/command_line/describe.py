@@ -45,20 +45,20 @@ def describe(
     """Print the readings of each lane of TABLE."""
     asked = describe_options(**options)
     with options_named():
-        found = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
+        lanes = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
     if as_json:
-        print_json(found)
+        print_json(lanes)
         return
     keys = ("n", "missing", "censored", "min", "q1", "median", "q3", "max", "mean", "sd")
-    grid = Grid("lane", title=str(found["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
+    grid = Grid("lane", title=str(lanes["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
     for key in (*keys, "beyond"):
         grid.add_column(key, justify="right", no_wrap=True)
-    ends = [lane[end] for lane in found["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
+    ends = [lane[end] for lane in lanes["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
     places = decimals_of(np.array(ends, dtype=float)) + 1
-    for lane in found["lanes"]:
+    for lane in lanes["lanes"]:
         cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
         name = " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
         grid.add_row(name, *cells, str(len(lane["outliers"])))
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
-    for remark in found["remarks"]:
+    for remark in lanes["remarks"]:
         click.echo(f"- {remark}")

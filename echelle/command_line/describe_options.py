@@ -51,22 +51,22 @@ def control_option(text: str | None, lots: str | None) -> dict[str, Any] | None:
         return {"target": {"first": first, "last": last}, "lots": lots}
     if text == "own":
         return {"target": "own", "lots": lots}
-    found = _numbers(text, "--control")
-    if len(found) != 2 or not found[1] > 0:
+    numbers = _numbers(text, "--control")
+    if len(numbers) != 2 or not numbers[1] > 0:
         raise InputError("a target is a mean and an SD above zero", where="--control", remedy="Give one such as 5.2,0.3.")
-    return {"target": {"mean": found[0], "sd": found[1]}, "lots": lots}
+    return {"target": {"mean": numbers[0], "sd": numbers[1]}, "lots": lots}
 
 
 def _numbers(text: str, option: str) -> list[float]:
-    found = []
+    result = []
     for part in text.split(","):
         try:
-            found.append(float(part))
+            result.append(float(part))
         except ValueError:
             raise InputError(f"“{part}” is no number", where=option, remedy="Give numbers with commas.") from None
-        if not math.isfinite(found[-1]):
+        if not math.isfinite(result[-1]):
             raise InputError(f"“{part}” is not finite", where=option, remedy="Give finite numbers.")
-    return found
+    return result
 
 
 def _edges(text: str) -> list[float]:
@@ -74,8 +74,8 @@ def _edges(text: str) -> list[float]:
     parts = [part.strip() for part in text.split(",")]
     below, above = parts[0] == "-inf", len(parts) > 1 and parts[-1] in ("inf", "+inf")
     inner = parts[int(below) : len(parts) - int(above)]
-    found = _numbers(",".join(inner), "--bins") if inner else []
-    return [*([-math.inf] if below else []), *found, *([math.inf] if above else [])]
+    result = _numbers(",".join(inner), "--bins") if inner else []
+    return [*([-math.inf] if below else []), *result, *([math.inf] if above else [])]
 
 
 def _probabilities(text: str) -> tuple[str, ...]:

@@ -35,8 +35,8 @@ def recipe_and_rows(
 ) -> tuple[Recipe, Table]:
     """What is drawn and over which rows: of a bundle, of a recipe file with its table, or of a form with the columns' roles."""
     if recipe is not None and recipe.suffix.lower() == ".zip":
-        found = open_bundle(_bytes(recipe), str(recipe))
-        return found.recipe, rows_of(found)
+        bundle = open_bundle(_bytes(recipe), str(recipe))
+        return bundle.recipe, rows_of(bundle)
     drawn = _recipe(recipe, form, roles)
     if table is None:
         raise InputError("there is no table to draw", where="--table", remedy="Name the data, or give a bundle.")

@@ -85,18 +85,18 @@ def describe_lanes(
         raise InputError("several measures give one lane each, without groups", where="--groups", remedy="Leave one out.")
     if subgroups and not groups:
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
-    found: list[tuple[str | None, str | None, Lane]] = []
+    result: list[tuple[str | None, str | None, Lane]] = []
     for measure in measures:
         arrangement = arrange(recipe_of_form("box", measure, groups), table)
         for lane in arrangement.lanes:
-            found.append((lane.group if len(measures) == 1 else arrangement.name, None, lane))
+            result.append((lane.group if len(measures) == 1 else arrangement.name, None, lane))
     ungrouped = arrangement.ungrouped
     if subgroups and groups:
-        found, ungrouped = _split(table, measures[0], groups, subgroups, [lane.group for _, _, lane in found])
+        result, ungrouped = _split(table, measures[0], groups, subgroups, [lane.group for _, _, lane in result])
     names = [table.column(measure).name for measure in measures]
     remarks: list[str] = []
-    pooled = np.sort(np.concatenate([lane.values for _, _, lane in found])) if found else np.empty(0)
-    lanes = [_described(lane, asked, pooled, group, subgroup, remarks) for group, subgroup, lane in found]
+    pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
+    lanes = [_described(lane, asked, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
     return {
         "measure": names[0] if len(names) == 1 else names,
         "rows": table.rows,
@@ -126,27 +126,29 @@ def _described(
     lane: Lane, asked: DescribeOptions, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
 ) -> dict[str, Any]:
     readings = read_lane(lane, ReadingRules(asked.quantile_type, k=asked.fence, in_order=asked.in_order))
-    found: dict[str, Any] = {"group": group, "subgroup": subgroup}
-    found |= {key: getattr(readings, key) for key in (*_COUNTS, *_NUMBERS)} | readings.limits
-    found["quantiles"] = _quantiles(lane, asked)
-    found["outliers"] = [{"row": o.row, "value": o.value} for o in readings.outliers]
+    result: dict[str, Any] = {"group": group, "subgroup": subgroup}
+    result |= {key: getattr(readings, key) for key in (*_COUNTS, *_NUMBERS)} | readings.limits
+    result["quantiles"] = _quantiles(lane, asked)
+    result["outliers"] = [{"row": o.row, "value": o.value} for o in readings.outliers]
     name = " · ".join(part for part in (group, subgroup) if part) or "all rows"
     for key, made in (("bins", _bins(lane, asked, pooled)), ("density", _density(lane, asked))):
-        found[key] = None if made is None else made[0]
+        result[key] = None if made is None else made[0]
         if made is not None and made[1]:
             remarks.append(f"{name}: {made[1]}")
-    return found | extra_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else found
+    return (
+        result | extra_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else result
+    )
 
 
 def _quantiles(lane: Lane, asked: DescribeOptions) -> dict[str, float | str | None] | None:
     if asked.quantiles is None:
         return None
     if asked.in_order and lane.censored:
-        found = [
+        result = [
             quantile_in_order(lane.values, lane.below.limits, lane.above.limits, float(p), asked.quantile_type)
             for p in asked.quantiles
         ]
-        return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(asked.quantiles, found, strict=True)}
+        return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(asked.quantiles, result, strict=True)}
     if len(lane.values) == 0:
         return dict.fromkeys(asked.quantiles)
     values = quantiles(lane.ordered, [float(p) for p in asked.quantiles], asked.quantile_type)
@@ -185,12 +187,12 @@ def _density(lane: Lane, asked: DescribeOptions) -> tuple[dict[str, Any], str] |
     bandwidth = bandwidth_of(lane.ordered, rule)
     said = catalogue().remark(bandwidth.remark)
     at = None if asked.at is None else np.array(asked.at, dtype=np.float64)
-    found: dict[str, Any] = {"bandwidth": bandwidth.value, "kernel": kernel, "at": None, "values": None}
+    result: dict[str, Any] = {"bandwidth": bandwidth.value, "kernel": kernel, "at": None, "values": None}
     if at is not None:
-        found["at"] = at.tolist()
+        result["at"] = at.tolist()
     if bandwidth.value is None:
-        return found, said
+        return result, said
     if at is None:
         curve = density_curve(lane.ordered, bandwidth.value, kernel)
-        return found | {"at": curve.at.tolist(), "values": curve.values.tolist()}, said
-    return found | {"values": density_at(lane.ordered, at, bandwidth.value, kernel).tolist()}, said
+        return result | {"at": curve.at.tolist(), "values": curve.values.tolist()}, said
+    return result | {"values": density_at(lane.ordered, at, bandwidth.value, kernel).tolist()}, said

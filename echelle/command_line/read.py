@@ -35,27 +35,27 @@ def read(
             raise InputError("a delimiter is one character", where="--delimiter", remedy="Give , ; | or tab.")
     mark = {",": "comma", ".": "point", None: None}[decimal]
     options = ReadingOptions(delimiter=delimiter, decimal=cast(Decimal | None, mark), header_row=header_row, sheet=sheet)
-    found = account_of(read_file(file, options))
+    account = account_of(read_file(file, options))
     if as_json:
-        print_json(found)
+        print_json(account)
         return
     head = [
-        found["format"],
-        found["sheet"],
-        found["encoding"],
-        f"{found['rows']} rows",
-        f"heading on line {found['header_row']}",
+        account["format"],
+        account["sheet"],
+        account["encoding"],
+        f"{account['rows']} rows",
+        f"heading on line {account['header_row']}",
     ]
     grid = Grid("column", "kind", "unit", title=" · ".join(str(h) for h in head if h), title_justify="left", box=None)
     grid.header_style, grid.pad_edge = "bold", False
     for key in ("missing", "censored"):
         grid.add_column(key, justify="right")
     grid.add_column("first values")
-    for column in found["columns"]:
+    for column in account["columns"]:
         counts = [str(column[key] or "") for key in ("missing", "censored")]
         grid.add_row(column["name"], column["kind"], column["unit"] or "", *counts, ", ".join(column["first"]))
     console = Console(highlight=False, markup=False, width=max(120, shutil.get_terminal_size().columns))
     console.print(grid)
-    for remark in found["remarks"]:
+    for remark in account["remarks"]:
         place = f"line {remark['line']}: " if remark["line"] else ""
         console.print(f"- {place}{remark['text']}")

@@ -105,8 +105,8 @@ def limits_of(
     lines = []
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     for lane in lanes:
-        found = reference_limits(lane.values, method, share, level)
-        if found is None:
+        limits = reference_limits(lane.values, method, share, level)
+        if limits is None:
             empty = {"lower": None, "upper": None, "lower_interval": (None, None), "upper_interval": (None, None)}
             lines.append(
                 LimitsLine.model_validate({"lane": lane.name, "method": method, "n": lane.n, "remark": _NONE, **empty})
@@ -114,9 +114,9 @@ def limits_of(
             continue
         lines.append(
             LimitsLine(
-                lane=lane.name, method=method, n=lane.n, lower=found.lower.value, upper=found.upper.value,
-                lower_interval=(found.lower.low, found.lower.high), upper_interval=(found.upper.low, found.upper.high),
-                remark=catalogue().remark(found.remark),
+                lane=lane.name, method=method, n=lane.n, lower=limits.lower.value, upper=limits.upper.value,
+                lower_interval=(limits.lower.low, limits.lower.high), upper_interval=(limits.upper.low, limits.upper.high),
+                remark=catalogue().remark(limits.remark),
             )
         )  # fmt: skip
     apart = []
@@ -132,14 +132,14 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
     """Within-run, between-run and total spread of every lane. Raises InputError for a column that lanes do not carry."""
     parts, remarks = [], []
     for lane in arrangement.lanes:
-        found = components(lane.values, extra_of(lane, runs, "$.differences.runs").codes, level)
-        if found is None:
+        result = components(lane.values, extra_of(lane, runs, "$.differences.runs").codes, level)
+        if result is None:
             remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
             continue
-        if found.remark:
-            remarks.append(f"{lane.name}: {catalogue().remark(found.remark)}.")
-        for one in found.parts:
-            line = {"name": one.name, "sd": one.sd, "cv": one.cv, "low": one.low, "high": one.high, "df": one.df}
+        if result.remark:
+            remarks.append(f"{lane.name}: {catalogue().remark(result.remark)}.")
+        for part in result.parts:
+            line = {"name": part.name, "sd": part.sd, "cv": part.cv, "low": part.low, "high": part.high, "df": part.df}
             parts.append(ComponentLine.model_validate({"lane": lane.name, **line}))
     return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
 
@@ -148,12 +148,12 @@ def control_of(arrangement: Arrangement, asked: Control) -> ControlAnswer:
     """Control rules of every lane in row order. Raises InputError for a column of lots that lanes do not carry."""
     targets, lines = [], []
     for lane in arrangement.lanes:
-        found = control_chart(lane, asked)
+        chart = control_chart(lane, asked)
         levels = lane.extras[asked.lots].levels if asked.lots else ()
-        for run in found.runs:
+        for run in chart.runs:
             lot = levels[run.lot] if asked.lots and run.lot >= 0 else None
             line = {"lane": lane.name, "lot": lot, "first": run.first + 1, "last": run.end}
             targets.append(LotLine.model_validate({**line, "mean": run.mean, "sd": run.sd}))
-        for hit in found.hits:
-            lines.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[found.places[list(hit.places)]].tolist()))
+        for hit in chart.hits:
+            lines.append(HitLine(lane=lane.name, rule=hit.rule, rows=lane.rows[chart.places[list(hit.places)]].tolist()))
     return ControlAnswer(targets=targets, hits=lines)

@@ -42,15 +42,15 @@ def compare_stepwise(arrangement: Arrangement, asked: Differences) -> Iterator[S
     pairs = pairs_of(arrangement, asked)
     names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
-    found = []
-    for done, one in enumerate(each_of(pairs, asked), 1):
-        found.append(one)
+    result = []
+    for done, item in enumerate(each_of(pairs, asked), 1):
+        result.append(item)
         yield Step(done, len(pairs))
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
     independent = asked.paired_by is None
     yield LaneDifferences(
         measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
-        asked=asked, pairs=answers(pairs, found, asked, names), overall=_overall(lanes) if one_line and independent else [],
+        asked=asked, pairs=answers(pairs, result, asked, names), overall=_overall(lanes) if one_line and independent else [],
         pairwise=_pairwise(lanes, pairs, asked, names) if one_line and independent else [],
         two_factors=_two_factors(arrangement, asked),
         limits=None if asked.limits is None else limits_of(arrangement, asked.limits),
@@ -70,8 +70,8 @@ def _overall(lanes: list[Lane]) -> list[TestLine]:
     values = [lane.values for lane in lanes]
     if len(values) < 2:
         return []
-    found = (tests.welch_anova(values), tests.kruskal_wallis(values), tests.brown_forsythe(values))
-    return [test_line(one) for one in found]
+    result = (tests.welch_anova(values), tests.kruskal_wallis(values), tests.brown_forsythe(values))
+    return [test_line(one) for one in result]
 
 
 def _pairwise(lanes: list[Lane], pairs: list[LanePair], asked: Differences, names: dict[str, str]) -> list[TestLine]:
@@ -79,17 +79,17 @@ def _pairwise(lanes: list[Lane], pairs: list[LanePair], asked: Differences, name
     if len(lanes) < 3 or len(lanes) > _MOST_RANGE or not pairs:
         return []
     values, place = [lane.values for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
-    found = []
+    result = []
     if asked.to == "reference":
         reference = place[pairs[0].reference.key]
         others = [i for i in range(len(lanes)) if i != reference]
-        found = [(one, (reference, i)) for one, i in zip(dunnett(values, reference, asked.seed), others, strict=True)]
+        result = [(one, (reference, i)) for one, i in zip(dunnett(values, reference, asked.seed), others, strict=True)]
     else:
         at = [(place[two.reference.key], place[two.other.key]) for two in pairs]
-        found = [*zip(games_howell(values, at), at, strict=True), *zip(tukey_kramer(values, at), at, strict=True)]
+        result = [*zip(games_howell(values, at), at, strict=True), *zip(tukey_kramer(values, at), at, strict=True)]
     return [
         test_line(one).model_copy(update={"name": f"{one.name}: {names[lanes[b].key]} − {names[lanes[a].key]}"})
-        for one, (a, b) in found
+        for one, (a, b) in result
     ]
 
 
@@ -100,7 +100,7 @@ def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | N
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
     if not lanes:
         return None
-    found = []
+    result = []
     for a, b in combinations(range(len(arrangement.slots)), 2):
         for c, d in combinations(range(len(arrangement.parts)), 2):
             cells = [lanes.get(key) for key in ((a, c), (a, d), (b, c), (b, d))]
@@ -109,14 +109,14 @@ def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | N
                 line = estimate_line(difference_of_differences(values, asked.level))  # type: ignore[arg-type]
                 first, last = arrangement.parts[c].name, arrangement.parts[d].name
                 words = f"({last} − {first}) in {arrangement.slots[b].name} less that in {arrangement.slots[a].name}"
-                found.append(line.model_copy(update={"name": words}))
+                result.append(line.model_copy(update={"name": words}))
     whole = [lane for lane in arrangement.lanes if len(lane.values)]
     measured = np.concatenate([lane.values for lane in whole])
     counts = [lane.n for lane in whole]
     slots, parts = (np.repeat([getattr(lane, way) for lane in whole], counts).astype(np.int32) for way in ("slot", "part"))
     factors = (arrangement.groups or "groups", arrangement.subgroups or "subgroups")
     return TwoFactors(
-        differences=found,
+        differences=result,
         variance=_lines(anova_two(measured, slots, parts, factors)),
         ranks=_lines(anova_of_ranks(measured, slots, parts, factors)),
     )

@@ -83,27 +83,27 @@ def _apart(reference: Floats, other: Floats, asked: Differences, level: float) -
 
 
 def _tests(reference: Floats, other: Floats, asked: Differences) -> list[Evidence]:
-    found = [
+    result = [
         tests.welch_t(reference, other), tests.mann_whitney(reference, other),
         tests.permutation(reference, other, seed=asked.seed),
         tests.brown_forsythe([reference, other]), tests.kolmogorov_smirnov(reference, other),
     ]  # fmt: skip
     if asked.margin is not None:
         # Two one-sided tests at the level's own share of error: the interval at twice that share lies inside the margin.
-        found.append(tests.equivalence(mean_difference(reference, other, 2 * asked.level - 1), asked.margin))
-    return found
+        result.append(tests.equivalence(mean_difference(reference, other, 2 * asked.level - 1), asked.margin))
+    return result
 
 
 def _paired(two: LanePair, asked: Differences, by: str, level: float) -> Found:
-    found = paired_of(two, asked, by)
-    if asked.repeats == "mixed model" and found.reduced:
+    result = paired_of(two, asked, by)
+    if asked.repeats == "mixed model" and result.reduced:
         return _mixed(two, asked, by, level)
-    notes = [f"{len(found.differences)} pairs by {by}"]
-    if found.reduced:
-        notes.append(f"several rows of one subject reduced to their {asked.repeats} ({found.reduced} rows fewer)")
-    if found.unpaired:
-        notes.append(f"{found.unpaired} subjects stand in one lane only and are left out")
-    apart = found.differences
+    notes = [f"{len(result.differences)} pairs by {by}"]
+    if result.reduced:
+        notes.append(f"several rows of one subject reduced to their {asked.repeats} ({result.reduced} rows fewer)")
+    if result.unpaired:
+        notes.append(f"{result.unpaired} subjects stand in one lane only and are left out")
+    apart = result.differences
     estimates = [paired.paired_mean(apart, level), paired.paired_median(apart, level), paired.paired_g(apart, level)]
     evidence = [tests.paired_t(apart), tests.wilcoxon(apart)]
     if asked.margin is not None:
@@ -115,9 +115,9 @@ def _mixed(two: LanePair, asked: Differences, by: str, level: float) -> Found:
     """All rows of all subjects, those that stand in one lane only too."""
     subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other)]
     sides = (two.reference.values, subjects[0], two.other.values, subjects[1])
-    found = mixed_difference(*sides, level)
-    evidence = [mixed_t(found)]
+    difference = mixed_difference(*sides, level)
+    evidence = [mixed_t(difference)]
     if asked.margin is not None:
         evidence.append(tests.equivalence(mixed_difference(*sides, 2 * asked.level - 1), asked.margin))
     people = len(np.union1d(subjects[0], subjects[1]))
-    return Found([found], evidence, True, f"All {sum(found.n)} rows of {people} subjects by {by}, in a mixed model.")
+    return Found([difference], evidence, True, f"All {sum(difference.n)} rows of {people} subjects by {by}, in a mixed model.")

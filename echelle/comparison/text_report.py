@@ -16,15 +16,15 @@ def lines_of(found: LaneDifferences, decimals: int) -> Iterator[str]:
     for pair in found.pairs:
         yield ""
         yield f"{pair.other} − {pair.reference}" + (f"   {pair.note}" if pair.note else "")
-        yield from (f"  {_estimate(one, decimals)}" for one in pair.estimates)
-        yield from (f"  {_test(one)}" for one in pair.tests)
+        yield from (f"  {_estimate(estimate, decimals)}" for estimate in pair.estimates)
+        yield from (f"  {_test(test)}" for test in pair.tests)
     for title, tests in (("All lanes", found.overall), ("Pairs that know of one another", found.pairwise)):
         if tests:
             yield from ("", title)
-            yield from (f"  {_test(one)}" for one in tests)
+            yield from (f"  {_test(test)}" for test in tests)
     if found.two_factors is not None:
         yield from ("", "Two factors")
-        yield from (f"  {_estimate(one, decimals)}" for one in found.two_factors.differences)
+        yield from (f"  {_estimate(difference, decimals)}" for difference in found.two_factors.differences)
         for title, table in (
             ("Analysis of variance, type II", found.two_factors.variance),
             ("By ranks", found.two_factors.ranks),
@@ -34,7 +34,7 @@ def lines_of(found: LaneDifferences, decimals: int) -> Iterator[str]:
     yield from _laboratory(found, decimals)
     yield from _control(found, decimals)
     yield from ("", f"What fits here: {', '.join(found.guide.fits)}.")
-    yield from (f"- {one}" for one in [*found.guide.why, *found.remarks, found.guide.not_said])
+    yield from (f"- {remark}" for remark in [*found.guide.why, *found.remarks, found.guide.not_said])
 
 
 def _laboratory(found: LaneDifferences, decimals: int) -> Iterator[str]:

@@ -91,18 +91,18 @@ def key_of(
     recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float, heading: str = TITLE
 ) -> Scene:
     """A lane alone, numbered, over what its numbers mean."""
-    one = drawer(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style))
+    item = drawer(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style))
     size = letters.style.text_size
     title = letters.block(heading, width - 2 * MARGIN, size * 1.1, 700)
     down = MARGIN + title.height + 2
     parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
-    parts += translate(one.parts, 0.0, down, "lane")  # type: ignore[arg-type]
-    entries = _entries(recipe, one, letters, width, down)
+    parts += translate(item.parts, 0.0, down, "lane")  # type: ignore[arg-type]
+    entries = _entries(recipe, item, letters, width, down)
     taken = [part.box for part in leaves(parts) if isinstance(part, TextPart)]
     for entry in entries:
         if entry.number is not None and entry.at is not None:
-            parts += _badge_near(entry.number, entry.at, taken, letters, (width, down + one.height))  # type: ignore[arg-type]
-    top = down + one.height + GAP
+            parts += _badge_near(entry.number, entry.at, taken, letters, (width, down + item.height))  # type: ignore[arg-type]
+    top = down + item.height + GAP
     for entry in entries:
         middle = top + size * 0.62
         if entry.number is not None:
@@ -116,7 +116,7 @@ def key_of(
         "height": round_coordinate(top + MARGIN),
         "faces": sorted(letters.faces),
     }
-    return one.model_copy(update={**update, "title": heading, "handles": [], "readings": [], "panels": [], "lanes": []})
+    return item.model_copy(update={**update, "title": heading, "handles": [], "readings": [], "panels": [], "lanes": []})
 
 
 def _alone(recipe: Recipe, width: float) -> Recipe:
@@ -147,7 +147,7 @@ def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) ->
 
 
 def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
-    found: list[_Entry] = []
+    entries: list[_Entry] = []
     number = 0
     room = width - 2 * MARGIN - _BADGE - 5
     for layer in recipe.layers:
@@ -160,8 +160,8 @@ def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down:
                 continue
             number += spot is not None
             at = None if spot is None else (spot[0], spot[1] + down)
-            found.append(_Entry(number if spot else None, at, block))
-    return found
+            entries.append(_Entry(number if spot else None, at, block))
+    return entries
 
 
 def _spot(one: Scene, layer: str, role: Role) -> tuple[float, float] | None:

@@ -51,7 +51,7 @@ def pictures_of(layer: str, typesetter: Typesetter) -> list[SettingPictures]:
 
 
 def _pictures(model: type[AnyLayer], setting: Setting, table: Table, typesetter: Typesetter) -> list[Picture]:
-    found = []
+    result = []
     for value in _values(model, setting):
         given = _with(model(id="a1").model_dump(), setting.path, value)
         for need in setting.needs:
@@ -65,8 +65,8 @@ def _pictures(model: type[AnyLayer], setting: Setting, table: Table, typesetter:
         except (ValidationError, InputError):
             continue
         if any(True for _ in scene.walk()):
-            found.append(Picture(words=_said(value), scene=scene))
-    return found if len(found) > 1 else []
+            result.append(Picture(words=_said(value), scene=scene))
+    return result if len(result) > 1 else []
 
 
 def _values(model: type[AnyLayer], setting: Setting) -> list[Any]:

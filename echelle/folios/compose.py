@@ -59,13 +59,13 @@ def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: T
 
 def _shared(drawn: Sequence[DrawnFigure]) -> list[tuple[float, float]]:
     """The axis of each figure: one for all of a measure and a scale, and one for all counts."""
-    found: dict[str, tuple[float, float]] = {}
-    for one in drawn:
-        for panel in one.scene.panels:
+    result: dict[str, tuple[float, float]] = {}
+    for item in drawn:
+        for panel in item.scene.panels:
             low, high = panel.scale.domain
-            known = found.get(_measured(one), (low, high))
-            found[_measured(one)] = (min(low, known[0]), max(high, known[1]))
-    return [found[_measured(one)] for one in drawn]
+            known = result.get(_measured(item), (low, high))
+            result[_measured(item)] = (min(low, known[0]), max(high, known[1]))
+    return [result[_measured(one)] for one in drawn]
 
 
 def _measured(one: DrawnFigure) -> str:

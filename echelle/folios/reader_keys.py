@@ -21,17 +21,17 @@ def keys_of(figures: Mapping[str, DrawnFigure], width: float, typesetter: Typese
     """The key of the figure that explains most, then of those that explain what is still open; ``figures`` by letter."""
     chosen = _covering(figures)
     wide = Size(width=f"{min(width, _MOST_WIDE):g}pt")
-    found = []
+    result = []
     for letter in chosen:
-        one = figures[letter]
+        item = figures[letter]
         heading = TITLE if len(figures) == 1 else "How to read these figures" if letter == chosen[0] else f"And figure {letter}"
-        found.append(reader_key(one.recipe.model_copy(update={"size": wide}), one.lanes, typesetter, heading))
-    return [scene for scene in found if scene is not None]
+        result.append(reader_key(item.recipe.model_copy(update={"size": wide}), item.lanes, typesetter, heading))
+    return [scene for scene in result if scene is not None]
 
 
 def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
     """Letters of figures whose keys together say all that any of them says."""
-    said = {letter: _said(one) for letter, one in figures.items()}
+    said = {letter: _said(figure) for letter, figure in figures.items()}
     left = set().union(*said.values())
     chosen: list[str] = []
     while left:

@@ -226,8 +226,8 @@ def _cross_validation(values: Floats) -> float | None:
     if best == 0:
         return None
     last = min(best + 1, len(grid) - 1)
-    found = minimize_scalar(criterion, bounds=(grid[best - 1], grid[last]), method="bounded", options={"xatol": 1e-10})
-    return math.exp(float(found.x))
+    minimum = minimize_scalar(criterion, bounds=(grid[best - 1], grid[last]), method="bounded", options={"xatol": 1e-10})
+    return math.exp(float(minimum.x))
 
 
 @dataclass(frozen=True)

@@ -35,9 +35,9 @@ def quantile_in_order(values: Floats, below: Floats, above: Floats, p: float, de
     ranks = np.arange(len(keys), dtype=np.float64)
     place = quantile(ranks, p, definition)
     first, last = order[int(np.floor(place))], order[int(np.ceil(place))]
-    for one in (first, last):
-        if kinds[one] < 0:
-            return Limit(below=float(keys[one]))
-        if kinds[one] > 0:
-            return Limit(above=float(keys[one]))
+    for item in (first, last):
+        if kinds[item] < 0:
+            return Limit(below=float(keys[item]))
+        if kinds[item] > 0:
+            return Limit(above=float(keys[item]))
     return quantile(keys[order], p, definition)

@@ -25,8 +25,8 @@ def medcouple(ordered: Floats) -> float:
     z = z / scale
     matrix = _Matrix(z[z >= 0][::-1], z[z <= 0][::-1])
     total = matrix.rows * matrix.columns
-    found = [_kth(matrix, rank) for rank in dict.fromkeys([(total - 1) // 2, total // 2])]
-    return sum(found) / len(found)
+    result = [_kth(matrix, rank) for rank in dict.fromkeys([(total - 1) // 2, total // 2])]
+    return sum(result) / len(result)
 
 
 class _Matrix:

@@ -38,9 +38,9 @@ def shapiro_wilk(values: Floats) -> ShapeTest:
     with warnings.catch_warnings():
         # The limit of n is in the remark.
         warnings.simplefilter("ignore")
-        found = stats.shapiro((values - values[0]) / np.ptp(values))
+        test = stats.shapiro((values - values[0]) / np.ptp(values))
     note = remark("p-unreliable", most=SHAPIRO_MOST) if len(values) > SHAPIRO_MOST else None
-    return ShapeTest(float(found.statistic), float(found.pvalue), note)
+    return ShapeTest(float(test.statistic), float(test.pvalue), note)
 
 
 def anderson_darling(ordered: Floats) -> ShapeTest:

@@ -85,7 +85,7 @@ def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[
     values = values / (float(np.abs(values).max()) or 1.0)
     left = np.arange(len(values))
     gone: list[int] = []
-    found = 0
+    result = 0
     for i in range(1, min(most, len(values) - 2) + 1):
         rest = values[left]
         sd = float(np.std(rest, ddof=1))
@@ -99,8 +99,8 @@ def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[
         t = float(stdtrit(n - i - 1, 1 - alpha / (2 * (n - i + 1))))
         critical = (n - i) * t / math.sqrt((n - i - 1 + t * t) * (n - i + 1))
         if apart[worst] > critical:
-            found = i
-    return np.sort(np.array(gone[:found], dtype=np.intp))
+            result = i
+    return np.sort(np.array(gone[:result], dtype=np.intp))
 
 
 @dataclass(frozen=True)

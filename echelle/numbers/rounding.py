@@ -44,13 +44,13 @@ def fixed(value: float, places: int) -> str:
 
 def _three_digits(value: float) -> str:
     """Three digits; as a power of ten from 1 000 on and below 0.000 001."""
-    found = _rounded(Decimal(value), Decimal(value).adjusted() - 2)
-    if len(found.as_tuple().digits) > 3:
-        found = _rounded(found, found.adjusted() - 2)
-    power = found.adjusted()
+    result = _rounded(Decimal(value), Decimal(value).adjusted() - 2)
+    if len(result.as_tuple().digits) > 3:
+        result = _rounded(result, result.adjusted() - 2)
+    power = result.adjusted()
     if -7 < power < 3:
-        return f"{found:f}"
-    sign, (first, *rest), _ = found.as_tuple()
+        return f"{result:f}"
+    sign, (first, *rest), _ = result.as_tuple()
     return f"{'-' if sign else ''}{first}.{''.join(map(str, rest))}e{'-' if power < 0 else '+'}{abs(power)}"
 
 

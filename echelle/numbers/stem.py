@@ -92,14 +92,14 @@ def _leaves(body: Floats, unit: float, size: int) -> dict[tuple[bool, int], str]
     rows = stem * (10 // size) + leaf // size
     digits = (leaf + ord("0")).astype(np.uint8)
     negative = body < 0
-    found: dict[tuple[bool, int], str] = {}
+    result: dict[tuple[bool, int], str] = {}
     for sign in (True, False):
         here = np.flatnonzero(negative == sign)
         order = here[np.argsort(rows[here], kind="stable")]
         starts = np.flatnonzero(np.diff(rows[order], prepend=-1))
         for part in np.split(order, starts[1:]) if len(order) else []:
-            found[sign, int(rows[part[0]])] = digits[part].tobytes().decode("ascii")
-    return found
+            result[sign, int(rows[part[0]])] = digits[part].tobytes().decode("ascii")
+    return result
 
 
 def _unit(body: Floats) -> float:

@@ -18,14 +18,14 @@ _BRACED = re.compile(r"([\^_*])\{([^{}]*)\}")
 
 
 @dataclass(frozen=True)
-class Manner:
+class TextStyle:
     """How a piece of text stands: slanted or not, on the baseline (0), raised (1) or lowered (−1)."""
 
     italic: bool = False
     level: int = 0
 
 
-PLAIN = Manner()
+PLAIN = TextStyle()
 
 
 def has_marks(written: str) -> str:
@@ -48,11 +48,11 @@ def plain(written: str) -> str:
     return unmarked(has_marks(written))
 
 
-def manners(text: str) -> tuple[str, list[Manner]]:
+def text_styles(text: str) -> tuple[str, list[TextStyle]]:
     """Text without signs, and the manner of each of its characters."""
     if not any(sign in text for sign in (_ITALIC, _RAISED, _LOWERED)):
         return unmarked(text), []
-    kept, found, open_signs = "", list[Manner](), list[str]()
+    kept, result, open_signs = "", list[TextStyle](), list[str]()
     for character in text:
         if character in (_ITALIC, _RAISED, _LOWERED):
             open_signs.append(character)
@@ -60,9 +60,9 @@ def manners(text: str) -> tuple[str, list[Manner]]:
             del open_signs[-1:]
         else:
             moved = next((sign for sign in reversed(open_signs) if sign != _ITALIC), "")
-            found.append(Manner(_ITALIC in open_signs, {_RAISED: 1, _LOWERED: -1}.get(moved, 0)))
+            result.append(TextStyle(_ITALIC in open_signs, {_RAISED: 1, _LOWERED: -1}.get(moved, 0)))
             kept += character
-    return kept, found
+    return kept, result
 
 
 def _each_word(text: str, sign: str) -> str:

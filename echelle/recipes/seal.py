@@ -41,7 +41,7 @@ def style_of(recipe: Recipe, house: Style = HOUSE) -> Style:
     own = {key: value for key, value in recipe.own_look if value is not None}
     if recipe.own_look.level_colours is not None:
         columns = {**look.level_colours, **recipe.own_look.level_colours}
-        own["level_colours"] = {name: {**look.level_colours.get(name, {}), **found} for name, found in columns.items()}
+        own["level_colours"] = {name: {**look.level_colours.get(name, {}), **column} for name, column in columns.items()}
     return look.model_copy(update=own)
 
 

@@ -16,10 +16,10 @@ _POINTS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0}
 
 def points(length: str) -> float:
     """A written length ("174mm") in points of 1/72 inch. Raises ValueError for anything else."""
-    found = _LENGTH.match(length)
-    if not found:
+    match = _LENGTH.match(length)
+    if not match:
         raise ValueError("a length is a number with mm, cm, in or pt, such as 174mm")
-    return float(found[1]) * _POINTS[found[2]]
+    return float(match[1]) * _POINTS[match[2]]
 
 
 def _figure_length(length: str) -> str:

@@ -8,16 +8,16 @@ from echelle.recipes.recipe import Recipe
 def columns_of(recipe: Recipe) -> set[str]:
     """The names of all columns that arranging needs: roles, conditions, and those that layers name."""
     roles = [recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped]
-    found = {*recipe.measure.columns, *(role.column for role in roles if role is not None)}
-    found |= {condition.column for condition in recipe.keep}
-    return found | set(extra_columns(recipe))
+    result = {*recipe.measure.columns, *(role.column for role in roles if role is not None)}
+    result |= {condition.column for condition in recipe.keep}
+    return result | set(extra_columns(recipe))
 
 
 def extra_columns(recipe: Recipe) -> list[str]:
     """The columns that lanes carry besides their values: those that layers name, and the one that pairs rows."""
-    found = [name for layer in recipe.layers for name in layer.named_columns()]
+    names = [name for layer in recipe.layers for name in layer.named_columns()]
     if recipe.differences is not None:
         asked = recipe.differences
         control = (asked.control.order, asked.control.lots) if asked.control else ()
-        found += [name for name in (asked.paired_by, asked.runs, *control) if name is not None]
-    return sorted(set(found))
+        names += [name for name in (asked.paired_by, asked.runs, *control) if name is not None]
+    return sorted(set(names))

@@ -44,8 +44,8 @@ def known_order(levels: Sequence[str]) -> tuple[str, ...] | None:
         if set(plain) <= set(scale) and not (scale[0] == "i" and not {"i", "ii"} <= set(plain)):
             return tuple(plain[word] for word in scale if word in plain)
     for pattern in (_TIMED, _DOSED):
-        found = [pattern.match(level) for level in levels]
+        result = [pattern.match(level) for level in levels]
         words = {re.sub(r"[\d.+-]+", "", level).strip().lower() for level in levels}
-        if all(found) and len(words) == 1:
+        if all(result) and len(words) == 1:
             return tuple(sorted(levels, key=lambda level: float(pattern.match(level)[1])))  # type: ignore[index]
     return None

@@ -35,7 +35,7 @@ def subject_noun(identifier: str | None) -> SubjectNoun:
     words = words_of_name(name)
     if _PEOPLE.search(words):
         return SubjectNoun("person", "people")
-    if found := _NAMED.search(words):
-        one = found[1].lower()
-        return SubjectNoun(one, f"{one}s")
+    if match := _NAMED.search(words):
+        lower = match[1].lower()
+        return SubjectNoun(lower, f"{lower}s")
     return SubjectNoun(name, f"× {name}")

@@ -45,10 +45,10 @@ def coded(texts: pl.Series) -> Coded:
 
     By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of.
     """
-    found = texts.to_arrow().dictionary_encode()
-    codes = found.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
-    distinct = pl.Series(pl.from_arrow(found.dictionary)).cast(pl.String)
-    del found
+    encode = texts.to_arrow().dictionary_encode()
+    codes = encode.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
+    distinct = pl.Series(pl.from_arrow(encode.dictionary)).cast(pl.String)
+    del encode
     pa.default_memory_pool().release_unused()
     return codes, distinct
 
@@ -251,8 +251,8 @@ class Table:
 
         Raises InputError naming the nearest columns where there is none.
         """
-        found = self._places.get(name)
-        if found is None:
+        result = self._places.get(name)
+        if result is None:
             near = get_close_matches(name, [c.name for c in self.columns], n=3, cutoff=0.4)
             names = near or [c.name for c in self.columns[:8]]
             quoted = ", ".join(f"“{n}”" for n in names)
@@ -261,7 +261,7 @@ class Table:
                 where=where,
                 remedy=f"{'Nearest' if near else 'It has'}: {quoted}.",
             )
-        return found
+        return result
 
     def measures(self) -> Iterable[Column]:
         """The columns of numbers."""

@@ -29,7 +29,7 @@ def split_unit(name: str) -> tuple[str, str | None]:
 
     Single letters that are as likely the name of a group ("Lot (A)") stay too.
     """
-    found = _BRACKETS.match(name)
-    if found and is_unit(found[2]) and found[2] not in _NOT_UNITS:
-        return found[1], found[2]
+    match = _BRACKETS.match(name)
+    if match and is_unit(match[2]) and match[2] not in _NOT_UNITS:
+        return match[1], match[2]
     return name, None

@@ -29,15 +29,15 @@ def pages_of(folio: Folio) -> list[Scene]:
 
 def states_of(folio: Folio) -> list[tuple[Comparison, TrailEntry, Style]]:
     """Each comparison with the state and the house style that the folio shows it in."""
-    found = []
+    result = []
     for comparison in comparisons_of(folio):
         kept = folio.locked_states.get(str(comparison.pk))
         entry = entry_of(comparison, kept["entry"] if kept else None)
-        found.append((comparison, entry, Style.model_validate(kept["house"]) if kept else comparison.house))
-    return found
+        result.append((comparison, entry, Style.model_validate(kept["house"]) if kept else comparison.house))
+    return result
 
 
 def comparisons_of(folio: Folio) -> list[Comparison]:
     """In the folio's order; those that are gone are left out."""
-    found = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
-    return [found[pk] for pk in folio.figures if pk in found]
+    result = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
+    return [result[pk] for pk in folio.figures if pk in result]

@@ -106,9 +106,9 @@ def _of(shown: Comparison | Folio) -> dict[str, Any]:
 
 
 def _list(shown: Comparison | Folio) -> ShareList:
-    found = Share.objects.filter(revoked=None, **_of(shown)).select_related("study")
+    result = Share.objects.filter(revoked=None, **_of(shown)).select_related("study")
     shares = [
-        ShareState(id=str(s.pk), path=s.path, outside=s.outside, open=s.open, ends=s.ends, by=s.by, made=s.made) for s in found
+        ShareState(id=str(s.pk), path=s.path, outside=s.outside, open=s.open, ends=s.ends, by=s.by, made=s.made) for s in result
     ]
     return ShareList(outside_links=shown.study.outside_links, shares=shares)
 

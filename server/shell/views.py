@@ -47,12 +47,12 @@ def _built(kind: str) -> _Built:
     """From the build's manifest: what the page needs, and its bench, which need not wait until the page asks for it."""
     manifest = orjson.loads((settings.ROOT / "web" / "dist" / "manifest.json").read_bytes())
     asked = [_ENTRY, *([_BENCHES[kind]] if kind in _BENCHES else [])]
-    found: dict[str, None] = {}
+    result: dict[str, None] = {}
     while asked:
         key = asked.pop(0)
-        if key not in found:
-            found[key] = None
+        if key not in result:
+            result[key] = None
             asked += manifest[key].get("imports", [])
     script = manifest[_ENTRY]["file"]
-    modules = [file for key in found if (file := manifest[key]["file"]) != script]
-    return _Built(script, [style for key in found for style in manifest[key].get("css", [])], modules)
+    modules = [file for key in result if (file := manifest[key]["file"]) != script]
+    return _Built(script, [style for key in result for style in manifest[key].get("css", [])], modules)

@@ -31,8 +31,8 @@ def visible_to(rows: WithinStudies[M], person: Person, id: object) -> M:
 
 def editable_by(rows: WithinStudies[M], person: Person, id: object) -> M:
     """The object, for whoever may change it."""
-    found = rows.changed_by(person).filter(pk=id).first()
-    if found is None:
+    result = rows.changed_by(person).filter(pk=id).first()
+    if result is None:
         visible_to(rows, person, id)
         raise PermissionDenied
-    return found
+    return result

@@ -39,8 +39,8 @@ class AllStudies(Endpoint):
     @extend_schema(responses=StudyCards)
     def get(self, request: PersonRequest) -> Response:
         """Their cards, newest first."""
-        found = Study.objects.seen_by(request.user).order_by("-made")
-        studies = found.prefetch_related("comparison_set", "datatable_set", "folio_set")
+        order = Study.objects.seen_by(request.user).order_by("-made")
+        studies = order.prefetch_related("comparison_set", "datatable_set", "folio_set")
         return Response(StudyCards([_card(study, request.user) for study in studies]))
 
     @extend_schema(request=NewStudy, responses=StudyCard)

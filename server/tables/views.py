@@ -54,8 +54,8 @@ class TablesOfStudy(Endpoint):
     def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows."""
         study = editable_by(Study.objects.all(), request.user, study_id)
-        found = DataTable.objects.filter(study=study, replaced_by=None).select_related("raw").order_by("-made")
-        return Response(bodies.TableLinks([_link(table) for table in found]))
+        order = DataTable.objects.filter(study=study, replaced_by=None).select_related("raw").order_by("-made")
+        return Response(bodies.TableLinks([_link(table) for table in order]))
 
 
 class OneTable(Endpoint):
@@ -112,8 +112,8 @@ class FindInTable(Endpoint):
         ask = body_of(request, bodies.Find)
         shown = prepared_of(table, ask.steps).table
         order = rows.order_of(shown, ask.sort)
-        found = rows.find_text(shown, order, ask.text) if ask.key is None else rows.find_key(shown, order, ask.key)
-        return Response(found)
+        result = rows.find_text(shown, order, ask.text) if ask.key is None else rows.find_key(shown, order, ask.key)
+        return Response(result)
 
 
 class KeysOfTable(Endpoint):
@@ -126,10 +126,10 @@ class KeysOfTable(Endpoint):
         ask = body_of(request, bodies.AskKeys)
         named = named_table(table.study_id, ask.table)
         other = all_steps(named, ask.table.prepare, lambda ref: named_table(table.study_id, ref))
-        found = key_overlap(prepared_of(table, ask.steps).table, other, ask.keys)
-        counts = {key: getattr(found, key) for key in ("matched", "unmatched", "unused", "most")}
+        overlap = key_overlap(prepared_of(table, ask.steps).table, other, ask.keys)
+        counts = {key: getattr(overlap, key) for key in ("matched", "unmatched", "unused", "most")}
         return Response(
-            bodies.Keys(**counts, unmatched_first=list(found.unmatched_first), unused_first=list(found.unused_first))
+            bodies.Keys(**counts, unmatched_first=list(overlap.unmatched_first), unused_first=list(overlap.unused_first))
         )
 
 
@@ -197,8 +197,8 @@ class ChangesOfTable(Endpoint):
         table = visible_to(DataTable.objects.all(), request.user, table_id)
         if table.replaces is None:
             raise InputError("this table replaced no other", remedy="Bring a newer export of it first.")
-        found = changes_between(table_of(table.replaces), table_of(table))
-        return Response(bodies.Changes.model_validate(asdict(found)))
+        between = changes_between(table_of(table.replaces), table_of(table))
+        return Response(bodies.Changes.model_validate(asdict(between)))
 
 
 class RowsFileOfTable(Endpoint):
@@ -233,18 +233,18 @@ def _link(table: DataTable) -> bodies.TableLink:
 
 def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> bodies.Outcome:
     """What steps lead to; who may only look is not told which rows were left out."""
-    found = prepared_of(table, steps)
+    result = prepared_of(table, steps)
     states = []
     for place, step in enumerate(steps):
-        done = asdict(found.results[place]) if place < len(found.results) else {"rows": None, "columns": None, "note": ""}
+        done = asdict(result.results[place]) if place < len(result.results) else {"rows": None, "columns": None, "note": ""}
         words = step_words(step)
         if looking and isinstance(step, LeaveOut):
             words, done["note"] = f"leave out {plural(len(step.rows), 'row')}", ""
             step = LeaveOut(on=step.on, rows=[LeftOut(row=1, reason="not shown")])
         states.append(bodies.StepState(step=step, words=words, **done))
     return bodies.Outcome(
-        steps=states, stopped=fault_of(found.stopped) if found.stopped else None, rows=found.table.in_use,
-        rows_shown=found.table.rows, columns=summaries_of(table, steps),
+        steps=states, stopped=fault_of(result.stopped) if result.stopped else None, rows=result.table.in_use,
+        rows_shown=result.table.rows, columns=summaries_of(table, steps),
     )  # fmt: skip
 
 

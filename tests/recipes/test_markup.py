@@ -10,7 +10,7 @@ from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import Output, scene_bytes
 from echelle.drawing.svg import to_svg
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.markup import Manner, has_marks, manners, plain
+from echelle.recipes.markup import TextStyle, has_marks, plain, text_styles
 from echelle.recipes.style import Words
 from echelle.render import scene_of
 from echelle.scene.models import Scene, TextPart
@@ -53,11 +53,11 @@ def test_marks_leave_the_words(written: str, read: str) -> None:
 
 
 def test_each_character_has_its_manner_across_words() -> None:
-    body, found = manners(has_marks("*E. coli* ^{a}_{b}"))
+    body, found = text_styles(has_marks("*E. coli* ^{a}_{b}"))
     assert body == "E. coli ab"
     assert [how.italic for how in found] == [True, True, False, True, True, True, True, False, False, False]
-    assert found[-2:] == [Manner(level=1), Manner(level=-1)]
-    assert manners("as it is") == ("as it is", [])
+    assert found[-2:] == [TextStyle(level=1), TextStyle(level=-1)]
+    assert text_styles("as it is") == ("as it is", [])
 
 
 def test_raised_text_is_smaller_and_above_lowered_below() -> None:

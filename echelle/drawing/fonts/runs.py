@@ -9,7 +9,7 @@ from itertools import groupby
 from bidi import algorithm
 
 from echelle.drawing.fonts.faces import has_glyph
-from echelle.recipes.markup import PLAIN, Manner
+from echelle.recipes.markup import PLAIN, TextStyle
 
 _CONTROLS = dict.fromkeys(c for c in range(0x20)) | dict.fromkeys([0x7F, *range(0x202A, 0x202F), *range(0x2066, 0x206A)])
 
@@ -19,15 +19,15 @@ def cleaned(text: str) -> str:
     return unicodedata.normalize("NFC", text.replace("\t", " ").replace("\n", " ")).translate(_CONTROLS)
 
 
-Run = tuple[str, str, bool, Manner]
+Run = tuple[str, str, bool, TextStyle]
 
 
-def runs_of(text: str, chains: Mapping[bool, Sequence[str]], manners: Sequence[Manner] = ()) -> tuple[list[Run], str]:
+def runs_of(text: str, chains: Mapping[bool, Sequence[str]], manners: Sequence[TextStyle] = ()) -> tuple[list[Run], str]:
     """Runs as (text in logical order, face, backwards, manner) from left to right, and the characters nobody can write.
 
     ``chains`` holds the faces to ask in turn, upright (False) and slanted (True); ``manners`` one for each character, or none.
     """
-    pieces: list[tuple[int, str, Manner, str]] = []
+    pieces: list[tuple[int, str, TextStyle, str]] = []
     unwritable = ""
     face = chains[False][0]
     manner = PLAIN
@@ -37,10 +37,10 @@ def runs_of(text: str, chains: Mapping[bool, Sequence[str]], manners: Sequence[M
         stays = stays and (character == " " or bool(unicodedata.combining(character)) or character in "\u200c\u200d")
         if not (stays and (has_glyph(face, character) or character in "\u200c\u200d")):
             faces = chains[manner.italic]
-            found = next((f for f in faces if has_glyph(f, character)), None)
-            if found is None:
+            result = next((f for f in faces if has_glyph(f, character)), None)
+            if result is None:
                 unwritable += character
-            face = found or faces[0]
+            face = result or faces[0]
         pieces.append((level, face, manner, character))
     joined = [(of, "".join(piece[3] for piece in group)) for of, group in groupby(pieces, key=lambda piece: piece[:3])]
     return [(body, face, level % 2 == 1, how) for (level, face, how), body in _visual(joined)], unwritable
@@ -67,7 +67,7 @@ def levels_of(text: str) -> list[int]:
     return levels
 
 
-Piece = tuple[tuple[int, str, Manner], str]
+Piece = tuple[tuple[int, str, TextStyle], str]
 
 
 def _visual(runs: list[Piece]) -> Iterator[Piece]:

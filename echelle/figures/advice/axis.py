@@ -39,8 +39,8 @@ def _beyond(ordered: Floats, domain: tuple[float, float]) -> int:
 def lines_cut(asked: Question) -> Iterator[Advice]:
     """Lines about means that reach further than the axis shows."""
     transform = TRANSFORMS[asked.recipe.axis.scale]
-    for _, layer, found in asked.measured_by(mean.LAYER):
-        lines = [(lane.name, found.lanes.get(lane.key), asked.domains[lane.panel]) for lane in asked.arrangement.lanes]
+    for _, layer, result in asked.measured_by(mean.LAYER):
+        lines = [(lane.name, result.lanes.get(lane.key), asked.domains[lane.panel]) for lane in asked.arrangement.lanes]
         cut = [(name, line) for name, line, (low, high) in lines if line and (line[0] < low or line[1] > high)]
         if not cut:
             continue
@@ -102,10 +102,10 @@ def past_limit(asked: Question) -> Iterator[Advice]:
     least = min((float(lane.ordered[0]) for lane in asked.lanes), default=-1.0)
     if least < 0 or asked.recipe.axis.scale != "linear":
         return
-    for place, layer, found in asked.measured_by(density.LAYER):
+    for place, layer, result in asked.measured_by(density.LAYER):
         past = any(
             curve.at[0] < 0 and np.interp(0.0, curve.at, curve.heights) > _PAST * curve.heights.max()
-            for curve in found.lanes.values()
+            for curve in result.lanes.values()
         )
         if layer.ends == "run past" and past:
             path: list[str | int] = ["layers", place]

@@ -46,10 +46,10 @@ def off_step(asked: Question) -> Iterator[Advice]:
     step = asked.arrangement.step
     if step is None or asked.recipe.axis.scale != "linear":
         return
-    for place, layer, found in asked.measured_by(bins.LAYER):
-        if layer.edges is not None or not found.lanes:
+    for place, layer, result in asked.measured_by(bins.LAYER):
+        if layer.edges is not None or not result.lanes:
             continue
-        width = float(np.diff(next(iter(found.lanes.values())).edges)[0])
+        width = float(np.diff(next(iter(result.lanes.values())).edges)[0])
         if width > 20 * step or abs(width / step - round(width / step)) < 1e-6:
             continue
         better = float(f"{max(1, round(width / step)) * step:.12g}")

@@ -18,23 +18,23 @@ CHECKS: tuple[Check, ...] = (
 
 def advice_on(asked: Question) -> list[Advice]:
     """Everything that there is to say, at most once a key."""
-    found: dict[str, Advice] = {}
+    remarks: dict[str, Advice] = {}
     for check in CHECKS:
         for advice in check(asked):
-            found.setdefault(advice.key, advice)
-    return list(found.values())
+            remarks.setdefault(advice.key, advice)
+    return list(remarks.values())
 
 
 def advice_on_layout(turned: bool, unwritable: str, shortened: int) -> list[Advice]:
     """What happened to names and letters."""
-    found = []
+    result = []
     if turned:
-        found.append(Advice(key="turned", text="Lanes were turned across.", why="Side by side their names would collide."))
+        result.append(Advice(key="turned", text="Lanes were turned across.", why="Side by side their names would collide."))
     if shortened:
         names = "1 name" if shortened == 1 else f"{shortened} names"
         why = "Rename the level, or make the sheet larger."
-        found.append(Advice(key="shortened", text=f"{names} shortened to fit.", why=why))
+        result.append(Advice(key="shortened", text=f"{names} shortened to fit.", why=why))
     if unwritable:
         text = f"No font here can write {' '.join(unwritable)}."
-        found.append(Advice(key="unwritable", text=text, why="An empty box stands in its place."))
-    return found
+        result.append(Advice(key="unwritable", text=text, why="An empty box stands in its place."))
+    return result

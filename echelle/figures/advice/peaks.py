@@ -42,8 +42,8 @@ def peak_advice(asked: Question, table: Callable[[], Table]) -> list[Advice]:
     """Everything on peaks: evidence by the dip, places by the density, and the columns that explain them."""
     lanes = [lane for lane in asked.lanes[:_MOST_LANES] if lane.n >= _FEWEST]
     chance = {lane.key: _chance(lane.ordered) for lane in lanes}
-    found = [_of_lane(asked, table, lane) for lane in lanes if chance[lane.key] < _RARE]
-    return [*(advice for advice in found if advice), *_bins(asked, lanes, chance)]
+    result = [_of_lane(asked, table, lane) for lane in lanes if chance[lane.key] < _RARE]
+    return [*(advice for advice in result if advice), *_bins(asked, lanes, chance)]
 
 
 def _chance(ordered: Floats) -> float:
@@ -129,7 +129,7 @@ def _split_by(asked: Question, column: Column, cut: float | None) -> Remedy:
 
 def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
     """Bins too wide for peaks that are there, or so narrow that chance makes some."""
-    for place, layer, found in asked.measured_by(bins.LAYER):
+    for place, layer, result in asked.measured_by(bins.LAYER):
         if layer.edges is not None or layer.cumulative:
             continue
         path: list[str | int] = ["layers", place]
@@ -137,7 +137,7 @@ def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Itera
             "Bins by Freedman–Diaconis",
             ([*path, "rule"], "freedman-diaconis"), ([*path, "count"], None), ([*path, "width_of_bins"], None),
         )  # fmt: skip
-        tops = {lane.key: _tops(found.lanes[lane.key].bins.counts) for lane in lanes if lane.key in found.lanes}
+        tops = {lane.key: _tops(result.lanes[lane.key].bins.counts) for lane in lanes if lane.key in result.lanes}
         hides = [lane.name for lane in lanes if chance[lane.key] < _RARE and tops.get(lane.key) == 1]
         invents = [lane.name for lane in lanes if chance[lane.key] > _COMMON and tops.get(lane.key, 0) >= 3]
         for names, what, why in (

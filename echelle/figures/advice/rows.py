@@ -82,9 +82,9 @@ def unequal_n(asked: Question) -> Iterator[Advice]:
 
 def units(asked: Question) -> Iterator[Advice]:
     """Numbers that cannot be compared."""
-    found = asked.arrangement.units
-    if len(found) > 1:
-        text = f"Measures in different units: {', '.join(unit or 'none' for unit in found)}; each has an axis of its own."
+    result = asked.arrangement.units
+    if len(result) > 1:
+        text = f"Measures in different units: {', '.join(unit or 'none' for unit in result)}; each has an axis of its own."
         yield Advice(key="units", text=text, why="Their numbers cannot be compared; choose measures in one unit.")
 
 

@@ -49,10 +49,10 @@ def guide_bands(laid: Layout, context: FigureContext, letters: Lettering) -> lis
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
     paint = Paint(fill=letters.style.muted, opacity=_BAND)
-    for number, one in enumerate(context.guides):
-        for place in laid.panels if one.guide.band is not None else ():
+    for number, guide in enumerate(context.guides):
+        for place in laid.panels if guide.guide.band is not None else ():
             frame = place.frame
-            for strip in _strips(one, place):
+            for strip in _strips(guide, place):
                 low = frame.held(max(strip.low, frame.domain[0]))
                 high = frame.held(min(strip.high, frame.domain[1]))
                 if abs(high - low) >= 1e-9:
@@ -67,19 +67,19 @@ def guide_lines(laid: Layout, context: FigureContext, letters: Lettering, taken:
     for place in laid.panels:
         frame = place.frame
         through = _lines_through(place, context)
-        for number, one in enumerate(context.guides):
-            guide = one.guide
-            labelled = not guide.label or named_outside(one)
-            for strip in _strips(one, place):
+        for number, item in enumerate(context.guides):
+            guide = item.guide
+            labelled = not guide.label or named_outside(item)
+            for strip in _strips(item, place):
                 if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
                     paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
                     mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
                     parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
                 # Lanes with a line each share one label.
                 if not labelled and _seen(strip, place):
-                    found = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
-                    labelled = bool(found)
-                    parts += found
+                    label = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
+                    labelled = bool(label)
+                    parts += label
         parts += _outside(place, letters)
     return parts
 
@@ -141,14 +141,14 @@ def _places(frame: Frame, strip: _Strip, block: Block) -> Iterator[tuple[float, 
 
 def _lines_through(place: PanelPlace, context: FigureContext) -> list[Box]:
     """Where lines run through a whole panel: no label of a single lane is written over one."""
-    frame, found = place.frame, list[Box]()
-    for one in context.guides:
-        for strip in _strips(one, place) if one.guide.band is None and named_outside(one) else ():
+    frame, result = place.frame, list[Box]()
+    for guide in context.guides:
+        for strip in _strips(guide, place) if guide.guide.band is None and named_outside(guide) else ():
             if _seen(strip, place):
                 at = frame.along(strip.low)
                 across = frame.runs == "across"
-                found.append((at - 1, strip.start, at + 1, strip.end) if across else (strip.start, at - 1, strip.end, at + 1))
-    return found
+                result.append((at - 1, strip.start, at + 1, strip.end) if across else (strip.start, at - 1, strip.end, at + 1))
+    return result
 
 
 def guides_unnamed(laid: Layout, context: FigureContext) -> list[Advice]:
@@ -167,12 +167,12 @@ def guides_out_of_view(laid: Layout, context: FigureContext) -> list[Advice]:
     first = min(place.frame.domain[0] for place in laid.panels)
     last = max(place.frame.domain[1] for place in laid.panels)
     reach: dict[str, float] = {}
-    for one in context.guides:
-        found = [(place, strip) for place in laid.panels for strip in _strips(one, place)]
-        if not found or any(_seen(strip, place) for place, strip in found):
+    for guide in context.guides:
+        result = [(place, strip) for place in laid.panels for strip in _strips(guide, place)]
+        if not result or any(_seen(strip, place) for place, strip in result):
             continue
-        low, high = min(strip.low for _, strip in found), max(strip.high for _, strip in found)
-        gone.append(guide_name(one.guide))
+        low, high = min(strip.low for _, strip in result), max(strip.high for _, strip in result)
+        gone.append(guide_name(guide.guide))
         if low > last:
             reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
         elif low > context.transform.least:

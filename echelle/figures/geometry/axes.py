@@ -76,12 +76,12 @@ def ticks_on(
         shown = [(value, name) for value, name in pairs if start <= value <= end]
         return Ticks(tuple(value for value, _ in shown), tuple(name for _, name in shown))
     if axis.ticks == "automatic":
-        found = _logarithmic(start, end, most) if axis.scale in ("log10", "ln") else None
-        found = found or (_bent(start, end, most) if axis.scale == "square-root" else ticks_of(start, end, most))
-        values, step = found.values, None
-        labels = found.labels
+        result = _logarithmic(start, end, most) if axis.scale in ("log10", "ln") else None
+        result = result or (_bent(start, end, most) if axis.scale == "square-root" else ticks_of(start, end, most))
+        values, step = result.values, None
+        labels = result.labels
         if axis.decimals is None and axis.thousands:
-            return found
+            return result
     else:
         given = sorted(edges) if axis.ticks == "bin edges" else sorted(set(axis.ticks))
         inside = [v for v in given if start <= v <= end]
@@ -125,18 +125,18 @@ def _logarithmic(start: float, end: float, most: int) -> Ticks | None:
     for factors in _IN_A_DECADE:
         every = 1
         while True:
-            found = tuple(
+            result = tuple(
                 v
                 for e in range(low, high + 1)
                 if e % every == 0
                 for v in (f * 10.0**e for f in factors)
                 if start * (1 - 1e-12) <= v <= end * (1 + 1e-12)
             )
-            if len(found) <= max(most, 2) or len(factors) > 1:
+            if len(result) <= max(most, 2) or len(factors) > 1:
                 break
             every += 1
-        if len(found) <= max(most, 2) and len(found) > len(best):
-            best = found
+        if len(result) <= max(most, 2) and len(result) > len(best):
+            best = result
     return Ticks(best, tuple(tick_label(v, 10.0 ** math.floor(math.log10(v))) for v in best)) if len(best) > 1 else None
 
 

@@ -75,11 +75,11 @@ def flag_rows(spots: Sequence[Spot], high: float) -> list[Flag]:
     # A text that lies over other poles stands above their texts: those first.
     waiting = order[turned:] + order[:turned][::-1]
     while waiting:
-        one = next(i for i in waiting if not any(_covers(spans[i], spots[j], i in leftwards) for j in waiting if j != i))
-        waiting.remove(one)
-        over = [rows[j] for j in rows if _covers(spans[one], spots[j], one in leftwards)]
-        beside = {rows[j] for j in rows if spans[one][0] < spans[j][1] and spans[j][0] < spans[one][1]}
-        rows[one] = next(row for row in range(max(over, default=-1) + 1, len(spots) + 1) if row not in beside)
+        item = next(i for i in waiting if not any(_covers(spans[i], spots[j], i in leftwards) for j in waiting if j != i))
+        waiting.remove(item)
+        over = [rows[j] for j in rows if _covers(spans[item], spots[j], item in leftwards)]
+        beside = {rows[j] for j in rows if spans[item][0] < spans[j][1] and spans[j][0] < spans[item][1]}
+        rows[item] = next(row for row in range(max(over, default=-1) + 1, len(spots) + 1) if row not in beside)
     return [Flag(rows[i], i in leftwards) for i in range(len(spots))]
 
 
@@ -109,9 +109,9 @@ def spread_out(centres: Sequence[float], heights: Sequence[float], low: float, h
     order = sorted(range(len(centres)), key=lambda i: centres[i])
     # Groups that touch: their members, and where their top edge would like to be.
     groups: list[tuple[list[int], float, float]] = []
-    for one in order:
-        members, size = [one], heights[one]
-        top = _inside(centres[one] - size / 2, size, low, high)
+    for item in order:
+        members, size = [item], heights[item]
+        top = _inside(centres[item] - size / 2, size, low, high)
         while groups and groups[-1][1] + groups[-1][2] > top:
             members = [*groups.pop()[0], *members]
             size = sum(heights[i] for i in members)
@@ -121,12 +121,12 @@ def spread_out(centres: Sequence[float], heights: Sequence[float], low: float, h
                 above += heights[i]
             top = _inside(wish / len(members), size, low, high)
         groups.append((members, top, size))
-    found = [0.0] * len(centres)
+    result = [0.0] * len(centres)
     for members, top, _ in groups:
         for i in members:
-            found[i] = top + heights[i] / 2
+            result[i] = top + heights[i] / 2
             top += heights[i]
-    return found
+    return result
 
 
 def _inside(top: float, size: float, low: float, high: float) -> float:
@@ -140,11 +140,11 @@ def flags(
     over the panel. Where they would be higher than ``most``, the last guides go without.
     """
     shown = _labelled(context, frame)
-    found = _flags(shown, frame, letters, sheet, rise)
-    while found and flags_height(found, frame, rise) > most:
+    result = _flags(shown, frame, letters, sheet, rise)
+    while result and flags_height(result, frame, rise) > most:
         shown.pop()
-        found = _flags(shown, frame, letters, sheet, rise)
-    return found
+        result = _flags(shown, frame, letters, sheet, rise)
+    return result
 
 
 def _flags(
@@ -157,17 +157,17 @@ def _flags(
     heights = [max(block.height for block, f in zip(blocks, rows, strict=True) if f.row == row) for row in _rows(rows)]
     edge = frame.top - rise
     base = edge - 2 - _STEP * _bands(shown)
-    found = []
-    for one, block, flag in zip(shown, blocks, rows, strict=True):
-        x = one.at - _POLE - block.width if flag.leftwards else one.at + _POLE
+    result = []
+    for item, block, flag in zip(shown, blocks, rows, strict=True):
+        x = item.at - _POLE - block.width if flag.leftwards else item.at + _POLE
         foot = base - sum(heights[: flag.row])
         begins, bracket = frame.top, ""
-        if one.band is not None:
-            begins = edge - _STEP * (one.band + 1)
-            bracket = f"M{one.low:.2f} {begins:.2f}L{one.high:.2f} {begins:.2f}"
-        pole = f"{bracket}M{one.at:.2f} {begins:.2f}L{one.at:.2f} {foot - block.height + 1:.2f}"
-        found.append(GuideLabel(one.number, block, max(low, x), foot - block.height, pole))
-    return tuple(found)
+        if item.band is not None:
+            begins = edge - _STEP * (item.band + 1)
+            bracket = f"M{item.low:.2f} {begins:.2f}L{item.high:.2f} {begins:.2f}"
+        pole = f"{bracket}M{item.at:.2f} {begins:.2f}L{item.at:.2f} {foot - block.height + 1:.2f}"
+        result.append(GuideLabel(item.number, block, max(low, x), foot - block.height, pole))
+    return tuple(result)
 
 
 def _bands(shown: Sequence[_Shown]) -> int:
@@ -198,15 +198,15 @@ def tags(context: FigureContext, frame: Frame, letters: Lettering, room: float, 
     centres = spread_out(middles, heights, frame.top - 4, frame.top + frame.height + 4)
     edge = frame.left + frame.width
     bend = edge + far + reach
-    found = []
-    for one, block, centre in zip(shown, blocks, centres, strict=True):
+    result = []
+    for item, block, centre in zip(shown, blocks, centres, strict=True):
         begins, bracket = edge, ""
-        if one.band is not None:
-            begins = edge + far + _STEP * (one.band + 1)
-            bracket = f"M{begins:.2f} {one.low:.2f}L{begins:.2f} {one.high:.2f}"
-        pole = f"{bracket}M{begins:.2f} {one.at:.2f}L{bend:.2f} {one.at:.2f}L{bend + _TAG - 2:.2f} {centre:.2f}"
-        found.append(GuideLabel(one.number, block, bend + _TAG, centre - block.height / 2, pole))
-    return tuple(found)
+        if item.band is not None:
+            begins = edge + far + _STEP * (item.band + 1)
+            bracket = f"M{begins:.2f} {item.low:.2f}L{begins:.2f} {item.high:.2f}"
+        pole = f"{bracket}M{begins:.2f} {item.at:.2f}L{bend:.2f} {item.at:.2f}L{bend + _TAG - 2:.2f} {centre:.2f}"
+        result.append(GuideLabel(item.number, block, bend + _TAG, centre - block.height / 2, pole))
+    return tuple(result)
 
 
 def tags_room(context: FigureContext, domains: Mapping[str, Ends], letters: Lettering, width: float) -> float:
@@ -232,19 +232,19 @@ def named_outside(one: PlacedGuide) -> bool:
 def _seen(context: FigureContext, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
     """Guides to name outside a panel, with their ends; of each lane's own, those of the lane at the edge where labels stand."""
     lanes = sorted(context.arrangement.of_panel(panel), key=lambda lane: (lane.slot, lane.part), reverse=runs == "up")
-    for number, one in enumerate(context.guides):
-        own = next((one.own[lane.key] for lane in lanes if lane.key in one.own), None)
-        ends = own if one.guide.own else one.ends
+    for number, guide in enumerate(context.guides):
+        own = next((guide.own[lane.key] for lane in lanes if lane.key in guide.own), None)
+        ends = own if guide.guide.own else guide.ends
         shown = ends is not None and ends[0] <= domain[1] and ends[1] >= domain[0]
-        if one.guide.label and named_outside(one) and shown and ends is not None:
-            yield number, one, ends
+        if guide.guide.label and named_outside(guide) and shown and ends is not None:
+            yield number, guide, ends
 
 
 def _labelled(context: FigureContext, frame: Frame) -> list[_Shown]:
     """Guides with a label that the panel shows, as far as it shows them."""
-    found: list[_Shown] = []
-    for number, one, ends in _seen(context, frame.key, frame.domain, frame.runs):
+    shown_bands: list[_Shown] = []
+    for number, item, ends in _seen(context, frame.key, frame.domain, frame.runs):
         low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in ends)
-        band = None if one.guide.band is None else _bands(found)
-        found.append(_Shown(number, has_marks(one.guide.label), low, high, band))
-    return found
+        band = None if item.guide.band is None else _bands(shown_bands)
+        shown_bands.append(_Shown(number, has_marks(item.guide.label), low, high, band))
+    return shown_bands

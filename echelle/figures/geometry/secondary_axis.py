@@ -39,9 +39,9 @@ class SecondaryAxis:
             days = (self.bottom + 0.04 * span, self.top - 0.04 * span)
             return [((day - self.bottom) / span, _date(day)) for day in days]
         factor = 100.0 if self.family == "share" else 1.0
-        found = ticks_of(self.bottom * factor, self.top * factor, max(most, 2))
+        ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2))
         whole = self.unit in ("rows", "row in order")
-        pairs = zip(found.values, found.labels, strict=True)
+        pairs = zip(ticks.values, ticks.labels, strict=True)
         return [((v / factor - self.bottom) / span, label) for v, label in pairs if not whole or v == round(v)]
 
     @property

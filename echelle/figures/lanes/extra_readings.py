@@ -29,7 +29,7 @@ def extra_readings(
     chosen = bandwidth_of(ordered, bandwidth).value
     mean, median = mean_interval(values, level), median_interval(ordered, level)
     tests = {"shapiro_wilk": shapiro_wilk(values), "anderson_darling": anderson_darling(ordered)}
-    found: dict[str, Any] = {
+    result: dict[str, Any] = {
         "cv": coefficient_of_variation(lane.moments),
         "geometric_mean": logs and logs.mean,
         "geometric_sd": logs and logs.sd,
@@ -38,7 +38,7 @@ def extra_readings(
         "median_interval": median and vars(median),
         **{name: {**vars(test), "remark": catalogue().remark(test.remark)} for name, test in tests.items()},
     }
-    return found | {"dip": _dip(lane)}
+    return result | {"dip": _dip(lane)}
 
 
 def _dip(lane: Lane) -> dict[str, Any]:

@@ -28,13 +28,13 @@ def cached(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -
     ``long`` for what has a number for each value. Threads share lanes: two may compute the same, none waits.
     """
     kept = lane.long if long else lane.small
-    found: V | None = kept.get(key)
-    if found is None:
-        found = make()
+    result: V | None = kept.get(key)
+    if result is None:
+        result = make()
         for old in list(kept)[: max(0, len(kept) + 1 - (_MOST_LONG if long else _MOST_SMALL))]:
             kept.pop(old, None)
-        kept[key] = found
-    return found
+        kept[key] = result
+    return result
 
 
 @dataclass(frozen=True)

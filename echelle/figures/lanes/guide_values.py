@@ -58,7 +58,9 @@ def with_inside(
     """Readings with how many of each lane's values lie in each band (both ends inside), and above each line at a number."""
     if not guides:
         return readings
-    held = {lane.key: [found for one in guides if (found := _inside(one, lane)) is not None] for lane in arrangement.lanes}
+    held = {
+        lane.key: [inside for guide in guides if (inside := _inside(guide, lane)) is not None] for lane in arrangement.lanes
+    }
     return {key: lane.model_copy(update={"inside": held[key]}) for key, lane in readings.items()}
 
 

@@ -30,20 +30,20 @@ class LanePair:
 
 def pairs_of(arrangement: Arrangement, asked: Differences) -> list[LanePair]:
     """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
-    found: list[LanePair] = []
+    pairs: list[LanePair] = []
     for panel in arrangement.panels:
         here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
         if asked.to == "subgroups":
             by_group = {lane.slot: [one for one in here if one.slot == lane.slot] for lane in here}
-            found += [LanePair(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
+            pairs += [LanePair(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
             continue
         for part in sorted({lane.part for lane in here}):
-            found += _of_part([lane for lane in here if lane.part == part], asked)
-    if len(found) > MOST_PAIRS:
+            pairs += _of_part([lane for lane in here if lane.part == part], asked)
+    if len(pairs) > MOST_PAIRS:
         raise InputError(
-            f"{len(found)} pairs are more than {MOST_PAIRS}", where="$.differences.to", remedy="Compare with a reference."
+            f"{len(pairs)} pairs are more than {MOST_PAIRS}", where="$.differences.to", remedy="Compare with a reference."
         )
-    return found
+    return pairs
 
 
 def _of_part(lanes: list[Lane], asked: Differences) -> list[LanePair]:
@@ -92,9 +92,9 @@ def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangem
         a, b = two.reference, two.other
         slot = (b.slot, a.part, b.part) if across_parts else (a.slot, b.slot)
         slots.setdefault(slot, _level(arrangement, two, across_parts))
-        found = paired_of(two, asked, by)
-        alone += found.unpaired
-        lanes.append(_lane(arrangement, two, found, by, (list(slots).index(slot), slots[slot]), across_parts))
+        result = paired_of(two, asked, by)
+        alone += result.unpaired
+        lanes.append(_lane(arrangement, two, result, by, (list(slots).index(slot), slots[slot]), across_parts))
     parts = () if across_parts else arrangement.parts
     pairs = sum(lane.n for lane in lanes)
     whom = asked.reference or (arrangement.slots[0].name if asked.to == "reference" and arrangement.slots else "")

@@ -60,8 +60,8 @@ def divided(table: Table, role: Levels, letter: str, where: str, values: Floats,
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
-    found = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i], i) for at, i in enumerate(ordered))
-    return Division(place[codes], found, column.name)
+    result = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i], i) for at, i in enumerate(ordered))
+    return Division(place[codes], result, column.name)
 
 
 def _level(key: str, level: str, role: Levels, number: float | None, hue: int) -> Level:
@@ -136,10 +136,10 @@ def _ordered(
     if role.sorted in ("by median", "by mean", "by n"):
 
         def rank(i: int) -> float:
-            found = values(i)
-            if not len(found) or role.sorted == "by n":
-                return len(found) or -np.inf
-            return float(np.median(found) if role.sorted == "by median" else np.mean(found))
+            result = values(i)
+            if not len(result) or role.sorted == "by n":
+                return len(result) or -np.inf
+            return float(np.median(result) if role.sorted == "by median" else np.mean(result))
 
         return sorted(shown, key=rank, reverse=True)
     if role.sorted == "alphabetical":

@@ -74,14 +74,14 @@ def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None)
 def _in_order(lane: Lane, rules: ReadingRules) -> dict[str, object]:
     """Quartiles and extremes of all records with limits at their place; fences would need numbers on both sides."""
     names = ("min", "q1", "median", "q3", "max")
-    found = [
+    result = [
         quantile_in_order(lane.values, lane.below.limits, lane.above.limits, p, rules.quantile_type)
         for p in (0.0, 0.25, 0.5, 0.75, 1.0)
     ]
-    update: dict[str, object] = {name: value for name, value in zip(names, found, strict=True) if not isinstance(value, Limit)}
-    if not isinstance(found[1], Limit) and not isinstance(found[3], Limit):
-        update["iqr"] = found[3] - found[1]
-    limits = {name: str(value) for name, value in zip(names, found, strict=True) if isinstance(value, Limit)}
+    update: dict[str, object] = {name: value for name, value in zip(names, result, strict=True) if not isinstance(value, Limit)}
+    if not isinstance(result[1], Limit) and not isinstance(result[3], Limit):
+        update["iqr"] = result[3] - result[1]
+    limits = {name: str(value) for name, value in zip(names, result, strict=True) if isinstance(value, Limit)}
     return update | {"limits": limits}
 
 

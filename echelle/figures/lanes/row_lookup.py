@@ -52,13 +52,13 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
          "$.panels.across" if asked.across else "$.panels.wrapped"),
         ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
     ]  # fmt: skip
-    found = {
+    result = {
         name: undivided(table.rows, "all" if name == "groups" else letter)
         if role is None
         else divided(table, role, letter, where, numbers, usable)
         for name, role, letter, where in roles
     }
-    down, across, groups, parts = found.values()
+    down, across, groups, parts = result.values()
     if len(down.levels) * len(across.levels) > MOST_PANELS:
         raise InputError(
             f"{len(down.levels) * len(across.levels)} panels are more than {MOST_PANELS}", where="$.panels",
@@ -66,10 +66,10 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
         )  # fmt: skip
     place = np.zeros(table.rows, dtype=np.int64)
     known, dropped = np.ones(table.rows, dtype=np.bool_), np.zeros(table.rows, dtype=np.bool_)
-    for one in found.values():
-        place = place * len(one.levels) + np.maximum(one.codes, 0)
-        known &= one.codes >= 0
-        dropped |= one.codes == DROPPED
+    for item in result.values():
+        place = place * len(item.levels) + np.maximum(item.codes, 0)
+        known &= item.codes >= 0
+        dropped |= item.codes == DROPPED
     place[~known] = -1
     panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
     columns = tuple(one.column for one in (down, across) if one.column is not None)
@@ -77,19 +77,19 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
 
 
 def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
-    found = [(row, column, [one for one in (a, d) if one.level is not None])
+    result = [(row, column, [one for one in (a, d) if one.level is not None])
              for row, d in enumerate(down.levels) for column, a in enumerate(across.levels)]  # fmt: skip
     if wrapped:
-        line = in_line or max(1, round(len(found) ** 0.5 + 0.2))
-        found = [(i // line, i % line, levels) for i, (_, _, levels) in enumerate(found)]
+        line = in_line or max(1, round(len(result) ** 0.5 + 0.2))
+        result = [(i // line, i % line, levels) for i, (_, _, levels) in enumerate(result)]
     return tuple(
         PanelOf(
             f"p{i}",
-            " · ".join(one.name for one in levels),
+            " · ".join(level.name for level in levels),
             row,
             column,
-            " · ".join(one.shown for one in levels),
+            " · ".join(level.shown for level in levels),
             levels[0].level if len(levels) == 1 else None,
         )
-        for i, (row, column, levels) in enumerate(found, 1)
+        for i, (row, column, levels) in enumerate(result, 1)
     )

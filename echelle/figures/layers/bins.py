@@ -51,7 +51,7 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
     common = _edges(layer, context, None) if layer.common or layer.edges is not None else None
     totals = _totals(layer, lanes)
     stacked = context.stacked and common is not None
-    found: dict[str, Columns] = {}
+    result: dict[str, Columns] = {}
     floors: dict[tuple[str, int], Floats] = {}
     remarks: dict[Remark, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
     for lane in lanes:
@@ -62,17 +62,17 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
         heights, per_density = _heights(layer, edges.drawn, bins, lane.n, totals[_whole(layer, lane)])
         floor = floors.get((lane.panel, lane.slot), np.zeros(len(heights))) if stacked else np.zeros(len(heights))
         floors[lane.panel, lane.slot] = floor + heights
-        found[lane.key] = Columns(context.transform.back(edges.drawn), heights, floor, bins, per_density)
-    top = max(float(np.max(columns.heights + columns.floor)) for columns in found.values())
+        result[lane.key] = Columns(context.transform.back(edges.drawn), heights, floor, bins, per_density)
+    top = max(float(np.max(columns.heights + columns.floor)) for columns in result.values())
     return Measurement(
-        lanes=found,
-        extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in found.items()},
+        lanes=result,
+        extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in result.items()},
         second=SecondaryAmounts(
-            "amount", _unit(layer, context), dict.fromkeys(found, top),
-            per_density=None if layer.cumulative else {key: c.per_density for key, c in found.items()},
+            "amount", _unit(layer, context), dict.fromkeys(result, top),
+            per_density=None if layer.cumulative else {key: c.per_density for key, c in result.items()},
         ),
-        edges=AxisEdges({key: c.edges for key, c in found.items()}, layer.names),
-        remarks=_remarks(layer, remarks, found),
+        edges=AxisEdges({key: c.edges for key, c in result.items()}, layer.names),
+        remarks=_remarks(layer, remarks, result),
         stand_ins=remarks,
     )  # fmt: skip
 

@@ -160,13 +160,13 @@ def _apart(layer: BracketLayer, context: FigureContext, highest: int) -> float:
 def _standing(views: Sequence[LaneView[list[Bracket]]]) -> dict[str, BracketPlace]:
     """The brackets of one panel, by their number in it."""
     by_key = {view.band.lane.key: view for view in views}
-    found: dict[str, BracketPlace] = {}
-    for number, (last, one) in enumerate((view, one) for view in views for one in view.data or ()):
-        first, frame = by_key.get(one.reference), last.frame
-        if first is not None and frame.domain[0] <= one.at <= frame.domain[1]:
+    places: dict[str, BracketPlace] = {}
+    for number, (last, item) in enumerate((view, one) for view in views for one in view.data or ()):
+        first, frame = by_key.get(item.reference), last.frame
+        if first is not None and frame.domain[0] <= item.at <= frame.domain[1]:
             a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
-            found[str(number)] = BracketPlace(frame.along(one.at), a + _INSET, b - _INSET, one.words)
-    return found
+            places[str(number)] = BracketPlace(frame.along(item.at), a + _INSET, b - _INSET, item.words)
+    return places
 
 
 def _brackets(layer: BracketLayer, panel: PanelView[list[Bracket]]) -> list[ScenePart]:
@@ -175,15 +175,15 @@ def _brackets(layer: BracketLayer, panel: PanelView[list[Bracket]]) -> list[Scen
     standing = _standing(panel.lanes)
     paint, foot = Paint(stroke=style.ink, stroke_width=layer.line), -FOOT if frame.runs == "across" else FOOT
     parts: list[ScenePart] = []
-    for number, one in standing.items():
-        at, a, b = one.at, one.start, one.end
+    for number, item in standing.items():
+        at, a, b = item.at, item.start, item.end
         for place, ends in (("line", (at, a, at, b)), ("start", (at, a, at + foot, a)), ("end", (at, b, at + foot, b))):
             parts.append(frame.line(MarkOf("", layer.id, "join", f"{number}{place}"), *ends, paint))
     if letters is not None:
         words = place_words(list(standing.values()), frame, letters, layer.size)
-        for (number, one), placed in zip(standing.items(), words, strict=True):
+        for (number, item), placed in zip(standing.items(), words, strict=True):
             if placed is not None:
-                parts += draw_words(placed, one, frame, letters, MarkOf("", layer.id, "note", number), style.ink)
+                parts += draw_words(placed, item, frame, letters, MarkOf("", layer.id, "note", number), style.ink)
     return parts
 
 

@@ -48,10 +48,10 @@ def place_words(standing: Sequence[BracketPlace], frame: Frame, letters: Letteri
     best: list[BracketWords | None] = [None] * len(standing)
     for smaller in _sizes(size):
         for two in (False, True):
-            found = _tried(standing, frame, letters, smaller, two)
-            if None not in found:
-                return found
-            best = min(best, found, key=lambda words: words.count(None))
+            result = _tried(standing, frame, letters, smaller, two)
+            if None not in result:
+                return result
+            best = min(best, result, key=lambda words: words.count(None))
     return best
 
 
@@ -68,17 +68,17 @@ def _tried(
     out, edge = (1.0, frame.left + frame.width) if frame.runs == "across" else (-1.0, frame.top)
     start, room = (frame.top, frame.height) if frame.runs == "across" else (frame.left, frame.width)
     taken = [_box(one.at - out * FOOT, one.at, one.start, one.end) for one in standing]
-    found: list[BracketWords | None] = []
-    for one in standing:
-        lines = _two_lines(one.words) if two else (one.words,)
+    words: list[BracketWords | None] = []
+    for item in standing:
+        lines = _two_lines(item.words) if two else (item.words,)
         half = max(letters.width(line, size) for line in lines) / 2
-        middle = min(max((one.start + one.end) / 2, start + half), start + room - half)
+        middle = min(max((item.start + item.end) / 2, start + half), start + room - half)
         near = 0.0 if frame.runs == "across" else _OVER_LINE - _UNDER * size
         far = near + size * (_OVER + _UNDER + LEADING * (len(lines) - 1))
-        box = _box(one.at + out * near, one.at + out * far, middle - half - _APART, middle + half + _APART)
-        inside = out * (edge - one.at) >= far - 1.0 and 2 * half <= room
-        found.append(BracketWords(lines, size, middle) if inside and claim_box(box, taken) else None)
-    return found
+        box = _box(item.at + out * near, item.at + out * far, middle - half - _APART, middle + half + _APART)
+        inside = out * (edge - item.at) >= far - 1.0 and 2 * half <= room
+        words.append(BracketWords(lines, size, middle) if inside and claim_box(box, taken) else None)
+    return words
 
 
 def _box(near: float, far: float, start: float, end: float) -> Box:

@@ -43,21 +43,21 @@ def _asked(context: FigureContext) -> Control:
 
 def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[ControlLane]:
     asked = _asked(context)
-    found = {lane.key: control_chart(lane, asked) for lane in context.arrangement.lanes if len(lane.values)}
+    result = {lane.key: control_chart(lane, asked) for lane in context.arrangement.lanes if len(lane.values)}
     order = orders(asked.order, context)
     lanes = {
-        lane.key: ControlLane(found[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
+        lane.key: ControlLane(result[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
         for lane in context.arrangement.lanes
-        if lane.key in found
+        if lane.key in result
     }
     extents = {}
-    for key, one in found.items():
-        ends = [end for run in one.runs for _, end in _lines(layer, run) if end > context.transform.least]
+    for key, item in result.items():
+        ends = [end for run in item.runs for _, end in _lines(layer, run) if end > context.transform.least]
         if ends:
             extents[key] = (min(ends), max(ends))
     remarks = []
     points = context.recipe.shown(PointsLayer)
-    if not any(one.spread == "in order" and one.against == asked.order for one in points):
+    if not any(point.spread == "in order" and point.against == asked.order for point in points):
         by = asked.order or "the rows' order"
         text, why = f"Control lines count along {by}, where no points stand.", "Spread the points in order, by the same column."
         remarks.append(Advice(key=f"{layer.id}/order", text=text, why=why))

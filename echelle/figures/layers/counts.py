@@ -16,14 +16,14 @@ Count = tuple[int, int, int | None]
 
 def _measure(layer: CountsLayer, context: FigureContext) -> Measurement[Count]:
     """How many of each, and what they stand on where subgroups are stacked."""
-    found: dict[str, Count] = {}
+    counts: dict[str, Count] = {}
     floors: dict[tuple[str, int], int] = {}
     for lane in context.arrangement.lanes:
         floor = floors.get((lane.panel, lane.slot), 0) if context.stacked else 0
         people = lane.people if layer.of != "rows" else None
-        found[lane.key] = (floor, lane.n if layer.of != "subjects" or people is None else people, people)
-        floors[lane.panel, lane.slot] = floor + found[lane.key][1]
-    return Measurement(found, extents={key: (0.0, float(a + b or 1)) for key, (a, b, _) in found.items()})
+        counts[lane.key] = (floor, lane.n if layer.of != "subjects" or people is None else people, people)
+        floors[lane.panel, lane.slot] = floor + counts[lane.key][1]
+    return Measurement(counts, extents={key: (0.0, float(a + b or 1)) for key, (a, b, _) in counts.items()})
 
 
 def _draw(layer: CountsLayer, view: LaneView[Count]) -> list[ScenePart]:

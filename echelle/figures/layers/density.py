@@ -52,7 +52,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
         factors = size_factors(curves, [lane.n for lane in lanes], layer.size)
     else:
         factors = [context.per_density.get(lane.key, 0.0) for lane in lanes]
-    found = {
+    result = {
         lane.key: Curve(context.transform.back(curve.at), curve.values * factor, curve.bandwidth)
         for lane, curve, factor in zip(lanes, curves, factors, strict=True)
         if curve is not None
@@ -66,10 +66,10 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
         for remark, names in remarks.items()
     ]
     return Measurement(
-        lanes=found,
-        extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in found.items()},
-        second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, found)),
-        remarks=[*advice, *_covered(layer, context, found)],
+        lanes=result,
+        extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()},
+        second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, result)),
+        remarks=[*advice, *_covered(layer, context, result)],
         stand_ins=remarks,
     )
 
@@ -82,10 +82,10 @@ def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int)
 
     def make() -> tuple[Density | None, Remark | None]:
         ordered = context.bent(lane)
-        found = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
-        if found.value is None:
-            return None, found.remark
-        return density_curve(ordered, found.value, layer.kernel, points, layer.ends, low, high), found.remark
+        bandwidth = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
+        if bandwidth.value is None:
+            return None, bandwidth.remark
+        return density_curve(ordered, bandwidth.value, layer.kernel, points, layer.ends, low, high), bandwidth.remark
 
     key = ("density", context.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
     return cached(lane, key, make)

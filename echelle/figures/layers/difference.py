@@ -46,7 +46,7 @@ class Shift:
 
 
 def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shift]:
-    found: dict[str, Shift] = {}
+    shifts: dict[str, Shift] = {}
     extents: dict[str, tuple[float, float]] = {}
     missing = []
     asked = context.recipe.differences
@@ -63,7 +63,7 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
                 continue
             for lane in lanes:
                 shift = _shift(layer, reference, lane)
-                found[lane.key] = shift
+                shifts[lane.key] = shift
                 ends = _ends(shift)
                 if min(ends) > context.transform.least:
                     extents[lane.key] = (min(ends), max(ends))
@@ -71,8 +71,8 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
     if missing:
         why = "Choose another reference."
         remarks.append(Advice(key=f"{layer.id}/reference", text=f"No lane “{wanted}” with values.", why=why))
-    far = layer.axis and bool(found) and _linear(context)
-    return Measurement(lanes=dict(found), extents=extents, remarks=remarks, far=far)
+    far = layer.axis and bool(shifts) and _linear(context)
+    return Measurement(lanes=dict(shifts), extents=extents, remarks=remarks, far=far)
 
 
 def _ends(shift: Shift) -> list[float]:
@@ -101,11 +101,11 @@ def _estimated(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Est
     if layer.of == "medians":
         drawn = percentile_difference(reference.values, lane.values, 0.5, layer.level, seed=layer.seed)
         return drawn.estimate, _curve(np.sort(drawn.resampled))
-    found = mean_difference(reference.values, lane.values, layer.level)
-    if not found.spread or found.df is None or found.value is None:
-        return found, None
+    difference = mean_difference(reference.values, lane.values, layer.level)
+    if not difference.spread or difference.df is None or difference.value is None:
+        return difference, None
     at = np.linspace(-4.0, 4.0, _POINTS)
-    return found, (found.value + at * found.spread, student.pdf(at, found.df))
+    return difference, (difference.value + at * difference.spread, student.pdf(at, difference.df))
 
 
 def _curve(ordered: Floats) -> tuple[Floats, Floats] | None:
@@ -196,14 +196,14 @@ def _ticks(frame: Frame, centre: float, letters: Lettering, size: float) -> Tick
     across, (low, high) = frame.runs == "across", frame.domain
     most = max(2, int((frame.width if across else frame.height) / (52 if across else 34)))
     while True:
-        found = ticks_of(low - centre, high - centre, most)
-        places = [frame.along(centre + value) for value in found.values]
-        rooms = [letters.width(label, size) if across else size for label in found.labels]
+        ticks = ticks_of(low - centre, high - centre, most)
+        places = [frame.along(centre + value) for value in ticks.values]
+        rooms = [letters.width(label, size) if across else size for label in ticks.labels]
         apart = all(
             abs(b - a) >= (one + two) / 2 + 2 for (a, b), (one, two) in zip(pairwise(places), pairwise(rooms), strict=True)
         )
         if apart or most <= 2:
-            return found
+            return ticks
         most -= 1
 
 

@@ -20,10 +20,10 @@ def _places(layer: LineLayer, view: LaneView[None]) -> list[tuple[str, float]]:
         return [] if readings.median is None else [("median", readings.median)]
     if shape.mean is None:
         return []
-    found = [("mean", shape.mean)]
+    result = [("mean", shape.mean)]
     if layer.at == "mean and SD" and shape.sd is not None:
-        found += [(f"{sign}{k:g}", shape.mean + s * k * shape.sd) for k in layer.sds for sign, s in (("+", 1), ("−", -1))]
-    return found
+        result += [(f"{sign}{k:g}", shape.mean + s * k * shape.sd) for k in layer.sds for sign, s in (("+", 1), ("−", -1))]
+    return result
 
 
 def _measure(layer: LineLayer, context: FigureContext) -> Measurement[None]:

@@ -49,8 +49,8 @@ def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
         if given is not None and given.low is not None and given.high is not None:
             return given.low, given.high
         if layer.centre == "median" and given is None:
-            found = median_interval(lane.ordered, layer.level)
-            return None if found is None else (found.low, found.high)
+            interval = median_interval(lane.ordered, layer.level)
+            return None if interval is None else (interval.low, interval.high)
         half = None if se is None or lane.n < 2 else se * float(stdtrit(lane.n - 1, (1 + layer.level) / 2))
     else:
         half = {"SD": sd, "SE": se}.get(layer.interval)
@@ -67,16 +67,16 @@ def _bootstrapped(lane: Lane, layer: MeanLayer) -> Interval | None:
         return None
 
     def statistic(rows: Floats) -> Floats:
-        found = np.mean(rows, axis=1) if layer.centre == "mean" else np.median(rows, axis=1)
-        return np.asarray(found, dtype=np.float64)
+        interval = np.mean(rows, axis=1) if layer.centre == "mean" else np.median(rows, axis=1)
+        return np.asarray(interval, dtype=np.float64)
 
     drawn = bootstrap(lane.ordered, statistic, layer.resamples, layer.seed)
     if layer.interval == "bootstrap BCa" and lane.n <= _MOST_BCA:
-        found = bca_interval(lane.ordered, statistic, drawn, layer.level)
-        if found is not None:
-            return found.low, found.high
-    found = percentile_interval(drawn, layer.level)
-    return found.low, found.high
+        interval = bca_interval(lane.ordered, statistic, drawn, layer.level)
+        if interval is not None:
+            return interval.low, interval.high
+    interval = percentile_interval(drawn, layer.level)
+    return interval.low, interval.high
 
 
 def bar_words(layer: MeanLayer, words: Catalogue) -> str:

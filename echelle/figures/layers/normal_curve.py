@@ -17,7 +17,7 @@ from echelle.scene.models import Paint, ScenePart
 
 
 def _measure(layer: NormalCurveLayer, context: FigureContext) -> Measurement[Curve]:
-    found = {}
+    result = {}
     points = points_of_curve(len(context.arrangement.lanes))
     for lane in context.arrangement.lanes:
         shape = moments(context.bent(lane)) if context.transform.name != "linear" else lane.moments
@@ -25,11 +25,11 @@ def _measure(layer: NormalCurveLayer, context: FigureContext) -> Measurement[Cur
             continue
         at = shape.mean + shape.sd * np.linspace(-3.5, 3.5, points)
         factor = 1.0 if context.per_density is None else context.per_density.get(lane.key, 0.0)
-        found[lane.key] = Curve(context.transform.back(at), normal_curve(at, shape.mean, shape.sd) * factor)
-    top = max((float(c.heights.max()) for c in found.values()), default=0.0)
-    extents = {key: (float(c.at[0]), float(c.at[-1])) for key, c in found.items()}
+        result[lane.key] = Curve(context.transform.back(at), normal_curve(at, shape.mean, shape.sd) * factor)
+    top = max((float(c.heights.max()) for c in result.values()), default=0.0)
+    extents = {key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()}
     unit = f"density per {context.unit or 'unit'}"
-    return Measurement(found, extents, SecondaryAmounts("amount", unit, dict.fromkeys(found, top)))
+    return Measurement(result, extents, SecondaryAmounts("amount", unit, dict.fromkeys(result, top)))
 
 
 def _draw(layer: NormalCurveLayer, view: LaneView[Curve]) -> list[ScenePart]:

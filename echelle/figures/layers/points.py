@@ -178,8 +178,8 @@ def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: fl
     lane = view.band.lane
     room = width * view.band.width
     if layer.spread == "swarm" and lane.n <= MOST_SWARM:
-        found = swarm(along, lane.rows, layer.size, room / 2)
-        return found.offsets / view.band.width, found.crowded
+        result = swarm(along, lane.rows, layer.size, room / 2)
+        return result.offsets / view.band.width, result.crowded
     if layer.spread == "line":
         return np.zeros(len(along)), 0
     if layer.spread == "jitter":

@@ -53,10 +53,10 @@ def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     every = [line for of_lane in lines.values() for line in of_lane]
     longest = max((len(line.leaves) for line in every if not line.aside), default=0)
     labels = tuple(sorted({line.label for line in every}))
-    found = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
+    result = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
     remarks = [Advice(key=f"{layer.id}/unit", text=f"A leaf is one step of {unit:g}.", why="Values are cut, not rounded.")]
-    extents = {key: _reach(stems) for key, stems in found.items()}
-    return Measurement(found, extents, line_pitch=pitch, remarks=remarks)
+    extents = {key: _reach(stems) for key, stems in result.items()}
+    return Measurement(result, extents, line_pitch=pitch, remarks=remarks)
 
 
 def _split(stems: int) -> Split:

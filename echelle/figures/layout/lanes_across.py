@@ -182,7 +182,7 @@ def _names_across(
     narrow = pitch * lanes * slots_of(plan.recipe, plan.arrangement).narrowest
     fitting = min(size * LANE_NAME, narrow / LEADING)
     most = max(1, int(narrow / (fitting * LEADING))) if tall is not None or narrow < pitch * 0.99 else 3
-    found: dict[str, list[SlotName]] = {}
+    result: dict[str, list[SlotName]] = {}
     for panel in plan.arrangement.panels:
         if panel.column:
             continue
@@ -193,8 +193,8 @@ def _names_across(
             count = letters.block(words, width * 0.27, min(size * 0.94, fitting), 400, 1) if words else None
             fits = count is not None and narrow >= own.height + count.height
             keep = count if fits or (tall is None and narrow >= pitch * 0.99 and usual >= 34.0) else None
-            found.setdefault(panel.key, []).append(SlotName(slot, own, keep))
+            result.setdefault(panel.key, []).append(SlotName(slot, own, keep))
     if tall is None:
-        tallest = max((name.height for by in found.values() for name in by), default=0.0)
+        tallest = max((name.height for by in result.values() for name in by), default=0.0)
         pitch = max(usual, (tallest + 4) * pitch / narrow)
-    return {key: tuple(names) for key, names in found.items()}, pitch
+    return {key: tuple(names) for key, names in result.items()}, pitch

@@ -175,14 +175,14 @@ def domains(plan: LayoutPlan) -> dict[str, tuple[float, float]]:
             return 0
         return panel.key if scales == "each-its-own" else (panel.column if plan.runs == "across" else panel.row)
 
-    found: dict[str, tuple[float, float]] = {}
+    result: dict[str, tuple[float, float]] = {}
     for panel in arrangement.panels:
         lanes = [lane for other in arrangement.panels if line(other) == line(panel) for lane in arrangement.of_panel(other.key)]
         extent = hull(extents_of(plan, lanes, tails=True))
         if extent is not None and extent[0] <= plan.context.transform.least and plan.context.transform.name != "linear":
             extent = hull([lane.extent for lane in lanes])
-        found[panel.key] = domain_of(extent, recipe.axis)
-    return found
+        result[panel.key] = domain_of(extent, recipe.axis)
+    return result
 
 
 def extents_of(plan: LayoutPlan, lanes: Sequence[Lane], tails: bool) -> list[tuple[float, float] | None]:

@@ -54,12 +54,12 @@ def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[L
 def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str, LaneReadings]:
     """Lanes by what they are called, with and without their panel, and by their level: only where that names one lane."""
     panels = {panel.key: panel.name for panel in arrangement.panels}
-    found: dict[str, list[LaneReadings]] = {}
+    result: dict[str, list[LaneReadings]] = {}
     for lane, read in zip(arrangement.lanes, readings, strict=True):
         level = lane.group if lane.subgroup is None and lane.group is not None else lane.name
         for name in {lane.name, level, f"{panels[lane.panel]} · {lane.name}"}:
-            found.setdefault(name, []).append(read)
-    return {name: lanes[0] for name, lanes in found.items() if len(lanes) == 1}
+            result.setdefault(name, []).append(read)
+    return {name: lanes[0] for name, lanes in result.items() if len(lanes) == 1}
 
 
 def _of_all(place: str, arrangement: Arrangement, made: datetime) -> str | None:

@@ -72,13 +72,13 @@ def anova_two(
         (names[1], left["a"] - left["ab"], columns - 1),
         (f"{names[0]} × {names[1]}", left["ab"] - left["cells"], (rows - 1) * (columns - 1)),
     ]
-    found = []
+    result = []
     for source, squares, df in lines:
         square = max(0.0, squares) / int(df)
         f = square / residual if residual > 0 else None
         p = None if f is None else float(stats.f.sf(f, int(df), df_residual))
-        found.append(VarianceLine(source, max(0.0, squares), int(df), square, f, p))
-    return [*found, VarianceLine("residual", left["cells"], df_residual, residual, None, None)]
+        result.append(VarianceLine(source, max(0.0, squares), int(df), square, f, p))
+    return [*result, VarianceLine("residual", left["cells"], df_residual, residual, None, None)]
 
 
 def anova_of_ranks(
@@ -96,12 +96,12 @@ def anova_of_ranks(
     mean, of_a, of_b, of_cell = values.mean(), _means(values, a), _means(values, b), _means(values, cell)
     inside = values - of_cell
     effects = (of_a - mean, of_b - mean, of_cell - of_a - of_b + mean)
-    found = []
+    result = []
     for place, effect in enumerate(effects):
         # Equal sums differ in their last digits: they are ties.
         aligned = np.round(inside + effect, 10)
-        found.append(anova_two(rankdata(aligned), first, second, names)[place])
-    return found
+        result.append(anova_two(rankdata(aligned), first, second, names)[place])
+    return result
 
 
 def _coded(codes: NDArray[np.int32]) -> NDArray[np.intp]:

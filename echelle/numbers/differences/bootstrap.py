@@ -45,11 +45,11 @@ def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rn
         before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
         last = rank
         at[rank] = ordered[np.minimum((before * n).astype(np.intp), n - 1)]
-    found = []
+    result = []
     for place in places:
         low, high = at[math.floor(place) + 1], at[math.ceil(place) + 1]
-        found.append(low + (place - math.floor(place)) * (high - low))
-    return np.array(found)
+        result.append(low + (place - math.floor(place)) * (high - low))
+    return np.array(result)
 
 
 def without_each(ordered: Floats, p: float) -> Floats:
@@ -112,9 +112,9 @@ def percentile_difference(
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
         return quantiles(ordered, (p,), 7)[0], resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
 
-    found = _compared(name, reference, other, of, np.subtract, level, resamples, seed, 2)
+    result = _compared(name, reference, other, of, np.subtract, level, resamples, seed, 2)
     few = min(len(reference), len(other)) < _FEW_FOR_TAILS and not 0.25 <= p <= 0.75
-    return _short(found, remark("holds-less-often")) if few else found
+    return _short(result, remark("holds-less-often")) if few else result
 
 
 def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
@@ -138,9 +138,9 @@ def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: i
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
         return float(ordered.std(ddof=1)), _resampled_sds(ordered, resamples, rng), _sds_without_each(ordered)
 
-    found = _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
+    result = _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
     few = min(len(reference), len(other)) <= _FEW_FOR_SPREADS
-    return _short(found, remark("holds-ninety")) if few else found
+    return _short(result, remark("holds-ninety")) if few else result
 
 
 def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:

@@ -35,11 +35,11 @@ def welch_t(reference: Floats, other: Floats) -> Evidence:
     """Welch's t test (1947): unequal variances."""
     from scipy import stats
 
-    found, n = mean_difference(reference, other), (len(reference), len(other))
-    if found.value is None or not found.spread or found.df is None:
-        return Evidence("Welch t", None, None, n=n, remark=found.remark)
-    t = found.value / found.spread
-    return Evidence("Welch t", t, float(2 * stats.t.sf(abs(t), found.df)), (found.df,), False, n)
+    result, n = mean_difference(reference, other), (len(reference), len(other))
+    if result.value is None or not result.spread or result.df is None:
+        return Evidence("Welch t", None, None, n=n, remark=result.remark)
+    t = result.value / result.spread
+    return Evidence("Welch t", t, float(2 * stats.t.sf(abs(t), result.df)), (result.df,), False, n)
 
 
 def mann_whitney(reference: Floats, other: Floats) -> Evidence:
@@ -51,9 +51,9 @@ def mann_whitney(reference: Floats, other: Floats) -> Evidence:
     if min(n) < 1 or both.min() == both.max():
         return Evidence("Mann–Whitney", None, None, n=n, remark=remark("no-two-different"))
     exact = max(n) < _EXACT_BELOW and len(np.unique(both)) == len(both)
-    found = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
+    test = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
     note = None if exact else remark("normal-approximation")
-    return Evidence("Mann–Whitney", float(found.statistic), float(found.pvalue), (), exact, n, note)
+    return Evidence("Mann–Whitney", float(test.statistic), float(test.pvalue), (), exact, n, note)
 
 
 def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
@@ -64,13 +64,13 @@ def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
     if min(n) < 1:
         return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark=remark("needs-value-in-each"))
     exact = max(n) < 1_000
-    found = stats.ks_2samp(reference, other, method="asymp")
-    if exact and found.statistic * max(n) <= 1 + 1e-9:
+    result = stats.ks_2samp(reference, other, method="asymp")
+    if exact and result.statistic * max(n) <= 1 + 1e-9:
         # No two lanes lie closer: the exact count of paths would stumble over its own rounding here.
-        return Evidence("Kolmogorov–Smirnov", float(found.statistic), 1.0, (), True, n)
+        return Evidence("Kolmogorov–Smirnov", float(result.statistic), 1.0, (), True, n)
     if exact:
-        found = stats.ks_2samp(reference, other, method="exact")
-    return Evidence("Kolmogorov–Smirnov", float(found.statistic), float(found.pvalue), (), exact, n)
+        result = stats.ks_2samp(reference, other, method="exact")
+    return Evidence("Kolmogorov–Smirnov", float(result.statistic), float(result.pvalue), (), exact, n)
 
 
 def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
@@ -81,9 +81,9 @@ def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
     away = [np.abs(lane - np.median(lane)) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
         return Evidence("Brown–Forsythe", None, None, n=n, remark=remark("needs-spread-and-two-in-each"))
-    found = stats.levene(*lanes, center="median")
+    test = stats.levene(*lanes, center="median")
     df = (float(len(lanes) - 1), float(sum(n) - len(lanes)))
-    return Evidence("Brown–Forsythe", float(found.statistic), float(found.pvalue), df, False, n)
+    return Evidence("Brown–Forsythe", float(test.statistic), float(test.pvalue), df, False, n)
 
 
 def welch_anova(lanes: Sequence[Floats]) -> Evidence:
@@ -114,8 +114,8 @@ def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
     both = np.concatenate(list(lanes)) if lanes else np.empty(0)
     if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
         return Evidence("Kruskal–Wallis", None, None, n=n, remark=remark("no-two-different"))
-    found = stats.kruskal(*lanes)
-    return Evidence("Kruskal–Wallis", float(found.statistic), float(found.pvalue), (float(len(lanes) - 1),), False, n)
+    test = stats.kruskal(*lanes)
+    return Evidence("Kruskal–Wallis", float(test.statistic), float(test.pvalue), (float(len(lanes) - 1),), False, n)
 
 
 def paired_t(differences: Floats) -> Evidence:
@@ -138,10 +138,10 @@ def wilcoxon(differences: Floats) -> Evidence:
     if n < 1:
         return Evidence("Wilcoxon signed rank", None, None, n=(n,), remark=remark("only-zero-differences"))
     exact = n <= _EXACT_BELOW and len(np.unique(np.abs(moved))) == n
-    found = stats.wilcoxon(moved, method="exact" if exact else "asymptotic")
+    result = stats.wilcoxon(moved, method="exact" if exact else "asymptotic")
     gone = len(differences) - n
     note = remark("zeros-left-out", count=gone) if gone else None
-    return Evidence("Wilcoxon signed rank", float(found.statistic), float(found.pvalue), (), exact, (n,), note)
+    return Evidence("Wilcoxon signed rank", float(result.statistic), float(result.pvalue), (), exact, (n,), note)
 
 
 def permutation(

@@ -68,14 +68,14 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
         return nothing(name, level, n, _FEW)
     if min(float(reference.min()), float(other.min())) <= 0:
         return nothing(name, level, n, remark("needs-values-above-zero"))
-    found = mean_difference(np.log(reference), np.log(other), level)
-    assert found.value is not None and found.low is not None and found.high is not None
+    difference = mean_difference(np.log(reference), np.log(other), level)
+    assert difference.value is not None and difference.low is not None and difference.high is not None
     with np.errstate(over="ignore"):
-        ratio, low, high = np.exp([found.value, found.low, found.high]).tolist()
+        ratio, low, high = np.exp([difference.value, difference.low, difference.high]).tolist()
     if not math.isfinite(high):
         note = remark("interval-beyond-numbers")
-        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=found.df, remark=note)
-    return Estimate(name, ratio, low, high, level, "Welch t of logarithms", n, df=found.df, remark=found.remark)
+        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=difference.df, remark=note)
+    return Estimate(name, ratio, low, high, level, "Welch t of logarithms", n, df=difference.df, remark=difference.remark)
 
 
 def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:

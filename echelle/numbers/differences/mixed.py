@@ -36,7 +36,7 @@ class Subjects:
         """Of values (shape (n,)) with 1 for those in the other lane, else 0, by subject (codes, shape (n,))."""
         codes = np.unique(subjects, return_inverse=True)[1]
         parts = (np.ones(len(codes)), in_other, values, values * in_other)
-        rows, other, sums, sums_other = (np.asarray(np.bincount(codes, one), dtype=np.float64) for one in parts)
+        rows, other, sums, sums_other = (np.asarray(np.bincount(codes, part), dtype=np.float64) for part in parts)
         return cls(rows, other, sums, sums_other, float((values**2).sum()))
 
 
@@ -49,10 +49,14 @@ def least_squares(sums: Subjects, between: float, within: float) -> tuple[Floats
     whole = np.array([[sums.rows.sum(), sums.other.sum()], [sums.other.sum(), sums.other.sum()]])
     information = (whole - (design * shrink) @ design.T) / within
     right = (np.array([sums.values.sum(), sums.values_other.sum()]) - (design * shrink) @ sums.values) / within
-    found = np.linalg.solve(information, right)
-    left = (sums.squares - float((shrink * sums.values**2).sum())) / within - float(right @ found)
+    solution = np.linalg.solve(information, right)
+    left = (sums.squares - float((shrink * sums.values**2).sum())) / within - float(right @ solution)
     spread = float(((sums.rows - 1) * np.log(within) + np.log(within + sums.rows * between)).sum())
-    return np.asarray(found), np.asarray(np.linalg.inv(information)), spread + float(np.linalg.slogdet(information)[1]) + left
+    return (
+        np.asarray(solution),
+        np.asarray(np.linalg.inv(information)),
+        spread + float(np.linalg.slogdet(information)[1]) + left,
+    )
 
 
 def _df(sums: Subjects, between: float, within: float) -> float:
@@ -101,10 +105,10 @@ def mixed_difference(
         return nothing(NAME, level, n, remark("model-without-end"))
     sums = Subjects.of(scaled, in_other, subjects)
     between, within = _polished(sums, *variances)
-    found, covariance, _ = least_squares(sums, between, within)
+    result, covariance, _ = least_squares(sums, between, within)
     none = between == 0.0
     df = float(len(values) - 2) if none else _df(sums, between, within)
-    spread, value = float(np.sqrt(covariance[1, 1])) * scale, float(found[1]) * scale
+    spread, value = float(np.sqrt(covariance[1, 1])) * scale, float(result[1]) * scale
     reach = t_reach(df, level) * spread
     note = remark("no-variance-between-subjects") if none else None
     return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, note)

@@ -29,13 +29,13 @@ def adjust_p_values(ps: Sequence[float | None], by: Adjustment) -> list[float | 
     order = np.argsort(values, kind="stable")
     rising = values[order]
     if by == "Bonferroni":
-        found = rising * m
+        running = rising * m
     elif by == "Holm":
-        found = np.maximum.accumulate(rising * (m - np.arange(m)))
+        running = np.maximum.accumulate(rising * (m - np.arange(m)))
     else:
-        found = np.minimum.accumulate((rising * m / np.arange(1, m + 1))[::-1])[::-1]
+        running = np.minimum.accumulate((rising * m / np.arange(1, m + 1))[::-1])[::-1]
     out: list[float | None] = list(ps)
-    for place, p in zip(order.tolist(), np.minimum(found, 1.0).tolist(), strict=True):
+    for place, p in zip(order.tolist(), np.minimum(running, 1.0).tolist(), strict=True):
         out[known[place]] = float(p)
     return out
 
@@ -53,11 +53,11 @@ def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     if k < 2 or df < 1 or min(map(len, lanes)) < 2:
         return [_no("Tukey–Kramer", lanes, pair) for pair in pairs]
     pooled = sum((len(lane) - 1) * (s.variance or 0.0) for lane, s in zip(lanes, shapes, strict=True)) / df
-    found = []
+    result = []
     for a, b in pairs:
         se = math.sqrt(pooled / 2 * (1 / len(lanes[a]) + 1 / len(lanes[b])))
-        found.append(_by_range("Tukey–Kramer", lanes, (a, b), se, float(df)))
-    return found
+        result.append(_by_range("Tukey–Kramer", lanes, (a, b), se, float(df)))
+    return result
 
 
 def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
@@ -65,13 +65,13 @@ def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     if len(lanes) < 2 or min(map(len, lanes)) < 2:
         return [_no("Games–Howell", lanes, pair) for pair in pairs]
     parts = [(moments(lane).variance or 0.0) / len(lane) for lane in lanes]
-    found = []
+    result = []
     for a, b in pairs:
         total = parts[a] + parts[b]
         below = parts[a] ** 2 / (len(lanes[a]) - 1) + parts[b] ** 2 / (len(lanes[b]) - 1)
         df = total**2 / below if below > 0 else 1.0
-        found.append(_by_range("Games–Howell", lanes, (a, b), math.sqrt(total / 2), df))
-    return found
+        result.append(_by_range("Games–Howell", lanes, (a, b), math.sqrt(total / 2), df))
+    return result
 
 
 def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evidence]:
@@ -84,11 +84,11 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     others = [i for i in range(len(lanes)) if i != reference]
     if not others or min(map(len, lanes)) < 2 or all(np.ptp(lane) == 0 for lane in lanes):
         return [_no("Dunnett", lanes, (reference, i)) for i in others]
-    found = stats.dunnett(*(lanes[i] for i in others), control=lanes[reference], random_state=np.random.default_rng(seed))
+    result = stats.dunnett(*(lanes[i] for i in others), control=lanes[reference], random_state=np.random.default_rng(seed))
     df = float(sum(map(len, lanes)) - len(lanes))
     return [
         Evidence("Dunnett", float(t), float(min(p, 1.0)), (df,), False, (len(lanes[reference]), len(lanes[i])))
-        for i, t, p in zip(others, found.statistic, found.pvalue, strict=True)
+        for i, t, p in zip(others, result.statistic, result.pvalue, strict=True)
     ]
 
 

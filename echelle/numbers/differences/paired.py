@@ -35,11 +35,11 @@ def by_subject(values: Floats, subjects: NDArray[np.int32], how: Reduce) -> tupl
     known = subjects >= 0
     order = np.argsort(subjects[known], kind="stable")
     codes, numbers = subjects[known][order], values[known][order]
-    found, starts = np.unique(codes, return_index=True)
+    result, starts = np.unique(codes, return_index=True)
     if how == "mean":
         counts = np.diff(np.append(starts, len(codes)))
-        return found, np.add.reduceat(numbers, starts) / counts if len(found) else numbers
-    return found, np.array([float(np.median(part)) for part in np.split(numbers, starts[1:])]) if len(found) else numbers
+        return result, np.add.reduceat(numbers, starts) / counts if len(result) else numbers
+    return result, np.array([float(np.median(part)) for part in np.split(numbers, starts[1:])]) if len(result) else numbers
 
 
 def within_subjects(
@@ -78,21 +78,21 @@ def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
     if not len(differences):
         return nothing("median paired difference", level, n, remark("no-pairs"))
     ordered = np.sort(differences)
-    found = median_interval(ordered, level)
+    interval = median_interval(ordered, level)
     value = quantiles(ordered, (0.5,), 7)[0]
-    if found is None:
+    if interval is None:
         note = remark("too-few-pairs")
         return Estimate("median paired difference", value, None, None, level, "order statistics", n, remark=note)
-    return Estimate("median paired difference", value, found.low, found.high, found.level, "order statistics", n)
+    return Estimate("median paired difference", value, interval.low, interval.high, interval.level, "order statistics", n)
 
 
 def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
     """The mean difference in SDs of the differences, corrected for small n (Hedges 1981)."""
-    found, n = paired_mean(differences, level), (len(differences), len(differences))
+    result, n = paired_mean(differences, level), (len(differences), len(differences))
     sd = moments(differences).sd
-    if found.value is None or found.low is None or found.high is None or not sd:
+    if result.value is None or result.low is None or result.high is None or not sd:
         return nothing("paired Hedges g", level, n, remark("needs-two-pairs-that-differ"))
     df = n[0] - 1
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
-    ends = (found.low / sd * correction, found.high / sd * correction)
-    return Estimate("paired Hedges g", found.value / sd * correction, *ends, level, "t", n, df=float(df))
+    ends = (result.low / sd * correction, result.high / sd * correction)
+    return Estimate("paired Hedges g", result.value / sd * correction, *ends, level, "t", n, df=float(df))

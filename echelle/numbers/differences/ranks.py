@@ -120,6 +120,6 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
 
 def cliffs_delta(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
     """Cliff's delta (1993): twice the probability of superiority less 1."""
-    found = superiority(reference, other, level)
-    value, low, high = (None if end is None else 2 * end - 1 for end in (found.value, found.low, found.high))
-    return Estimate("Cliff's delta", value, low, high, level, found.method, found.n, df=found.df, remark=found.remark)
+    result = superiority(reference, other, level)
+    value, low, high = (None if end is None else 2 * end - 1 for end in (result.value, result.low, result.high))
+    return Estimate("Cliff's delta", value, low, high, level, result.method, result.n, df=result.df, remark=result.remark)

@@ -47,8 +47,8 @@ class Evaluation:
 
     def _at(self, node: Node) -> Value:
         method = getattr(self, f"_{node.data}")
-        found: Value = method(node)
-        return found
+        result: Value = method(node)
+        return result
 
     def _number(self, node: Node) -> Value:
         return number(float(_token(node)))
@@ -87,7 +87,7 @@ class Evaluation:
     def _kept(self, out: Floats, *inputs: Floats) -> Value:
         """A computed number; what is not finite is missing, and counted where its inputs were there."""
         bad = ~np.isfinite(out)
-        there = np.logical_and.reduce([~np.isnan(one) for one in np.broadcast_arrays(out, *inputs)[1:]])
+        there = np.logical_and.reduce([~np.isnan(array) for array in np.broadcast_arrays(out, *inputs)[1:]])
         self.lost |= np.broadcast_to(bad & there, (self._table.rows,))
         return number(np.where(bad, np.nan, out))
 
@@ -158,23 +158,23 @@ class Evaluation:
     def _choice(self, node: Node) -> Value:
         held = self._truths(_tree(node.children[0]))
         before = self.lost.copy()
-        one, two = (self._at(_tree(child)) for child in node.children[1:])
-        if one.kind != two.kind:
+        item, two = (self._at(_tree(child)) for child in node.children[1:])
+        if item.kind != two.kind:
             raise InputError(
-                f"then gives a {one.kind}, else a {two.kind}", where=_place(node), remedy="Give both the same kind."
+                f"then gives a {item.kind}, else a {two.kind}", where=_place(node), remedy="Give both the same kind."
             )
-        if one.numbers is not None and two.numbers is not None:
-            chosen = np.where(held == 1, one.numbers, two.numbers)
+        if item.numbers is not None and two.numbers is not None:
+            chosen = np.where(held == 1, item.numbers, two.numbers)
             numbers = np.where(np.isnan(held), np.nan, chosen)
             # What the branch not taken could not compute is no loss.
             self.lost &= before | np.broadcast_to(np.isnan(numbers), self.lost.shape)
-            return Value(one.kind, numbers=numbers)
-        assert one.texts is not None and two.texts is not None
+            return Value(item.kind, numbers=numbers)
+        assert item.texts is not None and two.texts is not None
         rows = self._table.rows
-        first, second = (t if len(t) == rows else t.new_from_index(0, rows) for t in (one.texts, two.texts))
+        first, second = (t if len(t) == rows else t.new_from_index(0, rows) for t in (item.texts, two.texts))
         mask = np.broadcast_to(held, (rows,))
         texts = pl.select(pl.when(pl.Series(mask == 1)).then(first).when(pl.Series(mask == 0)).then(second)).to_series()
-        return Value(one.kind, texts=texts)
+        return Value(item.kind, texts=texts)
 
     def _call(self, node: Node) -> Value:
         token = node.children[0]
@@ -191,10 +191,10 @@ class Evaluation:
             return self._rounded(node, parts)
         numbers = [self._numbers(part) for part in parts]
         if name in functions.OF_ONE:
-            one = functions.one_argument(name, [number(n) for n in numbers], _place(node)).numbers
-            assert one is not None
+            item = functions.one_argument(name, [number(n) for n in numbers], _place(node)).numbers
+            assert item is not None
             with np.errstate(all="ignore"):
-                return self._kept(functions.OF_ONE[name](one), one)
+                return self._kept(functions.OF_ONE[name](item), item)
         if name not in functions.OF_ROW or (len(numbers) == 1 and name != "count"):
             raise InputError(
                 f"{name} of one column needs a category", where=_place(node), remedy=f"Write {name}(column within category)."

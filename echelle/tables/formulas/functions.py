@@ -83,14 +83,14 @@ def within_groups(
     """One number a group, given back to each of its rows; from the rows that have a value (and are ``used``)."""
     there = ~np.isnan(values) if used is None else used & ~np.isnan(values)
     of_group = OF_GROUP[name]
-    found = np.full(count, 0.0 if name == "count" else np.nan)
+    full = np.full(count, 0.0 if name == "count" else np.nan)
     places = np.flatnonzero(there)
     by_group = places[np.argsort(groups[places], kind="stable")]
     ends = np.cumsum(np.bincount(groups[places], minlength=count))
     for group, part in enumerate(np.split(by_group, ends[:-1])):
         if len(part):
-            found[group] = of_group(values[part])
-    return found[groups]
+            full[group] = of_group(values[part])
+    return full[groups]
 
 
 def date_part(name: str, value: Value) -> Value:

@@ -85,17 +85,17 @@ def _grid(frame: pl.DataFrame, limits: ReadingLimits) -> Grid:
 
 def _lines(text: str, whole: orjson.JSONDecodeError) -> list[Any]:
     """One JSON value a line."""
-    found = []
+    result = []
     for number, line in enumerate(text.split("\n"), 1):
         if not line.strip():
             continue
         try:
-            found.append(orjson.loads(line))
+            result.append(orjson.loads(line))
         except orjson.JSONDecodeError as error:
-            where = f"line {number}" if found else f"line {whole.lineno}, column {whole.colno}"
-            fault = error if found else whole
+            where = f"line {number}" if result else f"line {whole.lineno}, column {whole.colno}"
+            fault = error if result else whole
             raise InputError(f"the text is no JSON ({fault.msg})", where=where, remedy="Mend it there.") from None
-    return found
+    return result
 
 
 def _columns(loaded: Any) -> dict[str, list[Any]]:

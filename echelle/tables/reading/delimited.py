@@ -22,8 +22,8 @@ _HINT = re.compile(r"^\ufeff?\"?sep=(.|\\t)\"?$", re.I)
 def separator_hint(text: str) -> tuple[str | None, int]:
     """The separator that a first line such as "sep=;" names, and how many lines the hint takes."""
     first = text[:40].partition("\n")[0]
-    found = _HINT.match(first.strip("\r"))
-    return (found[1].replace("\\t", "\t"), 1) if found else (None, 0)
+    match = _HINT.match(first.strip("\r"))
+    return (match[1].replace("\\t", "\t"), 1) if match else (None, 0)
 
 
 def grid_of_text(data: bytes, delimiter: str, limits: ReadingLimits) -> Grid:

@@ -224,7 +224,7 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
     """Where the records end: totals and footnotes below them are left out and remarked."""
     end = frame.height
     floor = max(start + 1, frame.height - _TAIL)
-    found = []
+    result = []
     while end > floor:
         row = frame.row(end - 1)
         cells = [cell for cell in row if cell]
@@ -238,8 +238,8 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
         end -= 1
         what = "A row of totals" if total else "A note below the table"
         undo = Remedy("Keep what stands below", {"tail": "keep"})
-        found.append(Remark(f"{what} was left out: “{label[:120]}”.", line=int(lines[end]), remedies=(undo,)))
-    remarks.extend(reversed(found))
+        result.append(Remark(f"{what} was left out: “{label[:120]}”.", line=int(lines[end]), remedies=(undo,)))
+    remarks.extend(reversed(result))
     return end
 
 

@@ -56,10 +56,10 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
             f"the file has {len(data) / 1e6:.1f} MB, more than the {limits.megabytes:g} MB allowed",
             remedy="Keep the rows and columns you need and bring those.",
         )
-    found = _grid(unzipped(data, limits), options, limits)
+    grid = _grid(unzipped(data, limits), options, limits)
     del data  # where nobody else holds the bytes, their memory serves the columns
-    cells = cut_table(found.grid, options, limits)
-    settled, clear = decimal_of(cells.frame, found.grid.commas)
+    cells = cut_table(grid.grid, options, limits)
+    settled, clear = decimal_of(cells.frame, grid.grid.commas)
     decimal = options.decimal or settled
     remarks = list(cells.remarks)
     typed = _typed(cells, decimal)
@@ -69,7 +69,7 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
         undo = Remedy("They are decimal commas", {"decimal": "comma"})
         remarks.append(Remark("Nothing settles the decimal mark; commas were read as thousands separators.", remedies=(undo,)))
     columns = _told_apart(_without_padding(columns))
-    spaced = [c.name for i, c in enumerate(columns) if i in found.grid.padded and c.kind not in ("measure", "date")]
+    spaced = [c.name for i, c in enumerate(columns) if i in grid.grid.padded and c.kind not in ("measure", "date")]
     if spaced:
         remarks.append(Remark(f"Spaces around the cells were taken off in {', '.join(spaced)}."))
     remarks += _near_levels(columns, cells.lines)
@@ -81,13 +81,13 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
     remarks = sorted((_placed(remark, cells.lines) for remark in remarks), key=lambda remark: remark.row is None)
     return Reading(
         table,
-        found.format,
-        found.sheet,
-        found.encoding,
-        found.delimiter,
+        grid.format,
+        grid.sheet,
+        grid.encoding,
+        grid.delimiter,
         decimal,
         cells.header_row,
-        found.sheets,
+        grid.sheets,
         tuple(remarks),
     )
 
@@ -95,13 +95,13 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
 def _typed(cells: Cells, decimal: Decimal) -> list[tuple[Column, list[Remark]]]:
     """Every column with its remarks. Most of the work on a long one is polars' own, outside the interpreter's lock."""
 
-    def one(name: str, unit: str | None) -> tuple[Column, list[Remark]]:
+    def column(name: str, unit: str | None) -> tuple[Column, list[Remark]]:
         return column_of(name, unit, cells.frame[name], decimal, cells.lines)
 
     if cells.frame.height < _LONG:
-        return list(map(one, cells.names, cells.units))
+        return list(map(column, cells.names, cells.units))
     with ThreadPoolExecutor(_THREADS) as pool:
-        return list(pool.map(one, cells.names, cells.units))
+        return list(pool.map(column, cells.names, cells.units))
 
 
 @dataclass(frozen=True, eq=False)
@@ -221,11 +221,11 @@ def _units(columns: list[Column], cells: Cells) -> list[Remark]:
 
 
 def _summaries(columns: list[Column], rows: int) -> list[Remark]:
-    found = summary_columns([summary_of(column) for column in columns], rows) if rows <= MOST_SUMMARIES else None
-    if found is None:
+    result = summary_columns([summary_of(column) for column in columns], rows) if rows <= MOST_SUMMARIES else None
+    if result is None:
         return []
-    words = f"These are summaries ({found.words()} per {found.group}), not rows: they can be drawn as means with intervals,"
-    return [Remark(f"{words} and as nothing else, since quartiles, densities and points need the rows.", found.mean)]
+    words = f"These are summaries ({result.words()} per {result.group}), not rows: they can be drawn as means with intervals,"
+    return [Remark(f"{words} and as nothing else, since quartiles, densities and points need the rows.", result.mean)]
 
 
 def _placed(remark: Remark, lines: NDArray[np.int64]) -> Remark:

@@ -17,8 +17,8 @@ def turned_remarks(columns: list[Column]) -> list[Remark]:
         return []
     stems: dict[tuple[str, str | None], list[str]] = defaultdict(list)
     for column in columns:
-        if column.kind == "measure" and (found := _NUMBERED.match(column.name)) and found[1].strip():
-            stems[found[1].strip(), column.unit].append(column.name)
+        if column.kind == "measure" and (match := _NUMBERED.match(column.name)) and match[1].strip():
+            stems[match[1].strip(), column.unit].append(column.name)
     remarks = []
     taken = {column.name for column in columns}
     for (stem, _), names in stems.items():

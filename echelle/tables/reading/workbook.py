@@ -31,9 +31,9 @@ def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> t
     try:
         book = calamine.CalamineWorkbook.from_filelike(io.BytesIO(data))
         name = _choose(book, sheet)
-        found = book.get_sheet_by_name(name)
-        rows = found.to_python(skip_empty_area=False)
-        merged = found.merged_cell_ranges or []
+        result = book.get_sheet_by_name(name)
+        rows = result.to_python(skip_empty_area=False)
+        merged = result.merged_cell_ranges or []
     except calamine.PasswordError:
         raise InputError("the workbook is protected by a password", remedy="Save it without one and bring that.") from None
     except (calamine.CalamineError, calamine.ZipError, calamine.XmlError) as error:

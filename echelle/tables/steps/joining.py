@@ -144,8 +144,8 @@ def _keys(table: Table, names: list[str]) -> pl.Series:
 
 
 def _examples(keys: pl.Series, chosen: NDArray[np.bool_]) -> tuple[str, ...]:
-    found = keys.filter(pl.Series(chosen)).drop_nulls().unique(maintain_order=True).head(5)
-    return tuple(text.replace("\x1f", " · ") for text in found.to_list())
+    head = keys.filter(pl.Series(chosen)).drop_nulls().unique(maintain_order=True).head(5)
+    return tuple(text.replace("\x1f", " · ") for text in head.to_list())
 
 
 def join(table: Table, step: Join, other: Table) -> tuple[Table, str]:

@@ -102,8 +102,8 @@ def _matched(entry: LeftOut, source: Source, where: str) -> int:
     raw = source.raw
     known = {column.name: column for column in raw.columns}
     if entry.identifier is not None and entry.identifier.column in known:
-        found = known[entry.identifier.column].texts == entry.identifier.value
-        places = np.flatnonzero(found.fill_null(False).to_numpy())
+        result = known[entry.identifier.column].texts == entry.identifier.value
+        places = np.flatnonzero(result.fill_null(False).to_numpy())
         named = f"{entry.identifier.column} {entry.identifier.value}"
     elif entry.fingerprint and all(name in known for name in entry.columns):
         cells = zip(*(known[name].texts.to_list() for name in entry.columns), strict=True)

@@ -91,9 +91,9 @@ def apply(table: Table, step: models.Step, tables: TableOf = no_tables) -> tuple
 
 def all_steps(table: Table, steps: Sequence[models.Step], tables: TableOf = no_tables) -> Table:
     """The table after every step. Raises InputError that names the step at which the preparation stops."""
-    found = prepare(table, steps, tables)
-    if found.stopped is not None:
-        error = found.stopped
-        place = f"preparation, step {len(found.results) + 1}"
+    result = prepare(table, steps, tables)
+    if result.stopped is not None:
+        error = result.stopped
+        place = f"preparation, step {len(result.results) + 1}"
         raise InputError(error.what, where=f"{place}, {error.where}".rstrip(", "), remedy=error.remedy)
-    return replace(found.table)
+    return replace(result.table)

@@ -121,7 +121,7 @@ def long_to_wide(table: Table, step: LongToWide) -> tuple[Table, str]:
 
 def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.int64]]) -> RowIds:
     """Row ids of groups: all that stand behind each."""
-    sizes = np.array([len(one) for one in members], dtype=np.int64)
+    sizes = np.array([len(member) for member in members], dtype=np.int64)
     by_group = np.bincount(np.sort(group), weights=sizes).astype(np.int64) if len(group) else np.empty(0, dtype=np.int64)
     flat = np.concatenate(members) if members else np.empty(0, dtype=np.int64)
     ends = np.cumsum(by_group)

@@ -45,10 +45,10 @@ def leave_out_row(recipe: Recipe, table: Table, key: int, reason: str, by: str) 
 
 
 def _place(table: Table, key: int) -> int:
-    found = np.flatnonzero(table.row_ids.keys == key)
-    if not len(found):
+    flatnonzero = np.flatnonzero(table.row_ids.keys == key)
+    if not len(flatnonzero):
         raise InputError("the table has no such row", where=f"row {key}", remedy="Reload the page.")
-    return int(found[0])
+    return int(flatnonzero[0])
 
 
 def _is(entry: LeftOut, table: Table, key: int) -> bool:
@@ -60,7 +60,7 @@ def _in_lane(arrangement: Arrangement, key: int) -> tuple[Lane | None, float | N
     """The lane that a row lies in, and its value there; left-out rows have one too."""
     for lane in arrangement.lanes:
         for rows, values in ((lane.rows, lane.values), (lane.out.rows, lane.out.limits)):
-            found = np.flatnonzero(rows == key)
-            if len(found):
-                return lane, float(values[found[0]])
+            flatnonzero = np.flatnonzero(rows == key)
+            if len(flatnonzero):
+                return lane, float(values[flatnonzero[0]])
     return None, None

@@ -16,17 +16,17 @@ Keys = NDArray[np.int64]
 
 def rows_of(asked: AskRows, arrangement: Arrangement, table: Table) -> RowsOfFigure:
     """Which rows were asked for, in the table's order, with lane and value of each, and the cells of a window."""
-    found = table.row_ids.keys
-    order = np.argsort(found, kind="stable")
+    result = table.row_ids.keys
+    order = np.argsort(result, kind="stable")
     wanted = np.unique(_wanted(asked, arrangement))
-    at = np.minimum(np.searchsorted(found[order], wanted), max(len(found) - 1, 0))
-    places = np.sort(order[at[found[order][at] == wanted]]) if len(found) else order
-    keys = found[places]
+    at = np.minimum(np.searchsorted(result[order], wanted), max(len(result) - 1, 0))
+    places = np.sort(order[at[result[order][at] == wanted]]) if len(result) else order
+    keys = result[places]
     lanes, values = _lanes_of(arrangement, keys[:MOST_KEYS])
     shown = places[asked.start : asked.start + asked.count]
     return RowsOfFigure(
         total=len(keys), keys=keys[:MOST_KEYS].tolist(), lanes=lanes, values=values, start=asked.start,
-        ids=[table.row_ids.written(int(key)) for key in found[shown]], columns=[column.heading for column in table.columns],
+        ids=[table.row_ids.written(int(key)) for key in result[shown]], columns=[column.heading for column in table.columns],
         cells=[cells_of(column, shown) for column in table.columns],
     )  # fmt: skip
 

@@ -33,10 +33,10 @@ def recipe_at(entry: TrailEntry) -> Recipe:
 def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
     """A state of the trail; the shown one for None. Raises InputError for one that is not there."""
     wanted = comparison.head if number is None else number
-    found = comparison.trailentry_set.select_related("table").filter(number=wanted).first()
-    if found is None:
+    result = comparison.trailentry_set.select_related("table").filter(number=wanted).first()
+    if result is None:
         raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
-    return found
+    return result
 
 
 def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:

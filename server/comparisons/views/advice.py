@@ -46,11 +46,11 @@ class ComparisonDifferences(Endpoint):
         after each pair, and one with the answer; whoever stops reading stops the work.
         """
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
-        found = compare_stepwise(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
+        stepwise = compare_stepwise(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
         # What can be refused is refused before the first line.
-        first = next(found)
+        first = next(stepwise)
         line = partial(_line, comparison.study.shows_rows_to(request.user))
-        return StreamingHttpResponse(map(line, chain([first], found)), content_type="application/x-ndjson")
+        return StreamingHttpResponse(map(line, chain([first], stepwise)), content_type="application/x-ndjson")
 
 
 def _line(may_see_rows: bool, found: Step | LaneDifferences) -> bytes:

@@ -48,19 +48,19 @@ class Bundles(Endpoint):
         data = request._request.read(limit + 1)
         if len(data) > limit:
             raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
-        found = open_bundle(data)
+        bundle = open_bundle(data)
         with transaction.atomic():
-            for other in found.others:
+            for other in bundle.others:
                 _brought(study, request.user, other, {}, lambda *_: None)
             made: list[Comparison] = []
-            told = (found.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
+            told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
 
             def kept(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
-                if found.recipe.prepare:
-                    settle_steps(table, newest_revision(table), found.recipe.prepare, request.user)
-                made.append(_comparison(table, found, request.user.shown_name))
+                if bundle.recipe.prepare:
+                    settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
+                made.append(_comparison(table, bundle, request.user.shown_name))
 
-            _brought(study, request.user, found.raw, told, kept)
+            _brought(study, request.user, bundle.raw, told, kept)
         return Response(Arrived(comparison=str(made[0].pk), states=made[0].trailentry_set.count()))
 
 

@@ -82,8 +82,8 @@ class ComparisonForms(Endpoint):
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
-        found = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
-        return Response(_for(request, comparison, found))
+        forms = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
+        return Response(_for(request, comparison, forms))
 
 
 class ComparisonMeasures(Endpoint):
@@ -94,8 +94,8 @@ class ComparisonMeasures(Endpoint):
         """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
-        found = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
-        return Response(_for(request, comparison, InMeasures(found)))
+        result = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
+        return Response(_for(request, comparison, InMeasures(result)))
 
 
 def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
@@ -117,6 +117,6 @@ def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison)
 def _for(request: PersonRequest, comparison: Comparison, found: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
     if not comparison.study.shows_rows_to(request.user):
-        for one in found.root:
-            one.recipe = recipe_without_rows(one.recipe)
+        for item in found.root:
+            item.recipe = recipe_without_rows(item.recipe)
     return found

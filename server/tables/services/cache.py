@@ -44,9 +44,9 @@ class Cache:
     def get(self, key: object, make: Callable[[], V], size: Callable[[V], int]) -> V:
         """The value of a key, made when it is not at hand."""
         with self._lock:
-            found = self._held.get((RELEASE, key))
-        if found is not None:
-            return cast(V, found[0])
+            result = self._held.get((RELEASE, key))
+        if result is not None:
+            return cast(V, result[0])
         value = make()
         with self._lock:
             if size(value) <= self._held.maxsize:
@@ -78,25 +78,25 @@ def prepared_of(stored: DataTable, steps: Sequence[Step]) -> PreparationResult:
 
 def named_table(study: uuid.UUID, ref: TableRef) -> Table:
     """The raw table that a step names; another sheet of a file is read when it is first asked for."""
-    found = table_named(study, ref)
-    if isinstance(found, DataTable):
-        return table_of(found)
+    result = table_named(study, ref)
+    if isinstance(result, DataTable):
+        return table_of(result)
 
     def made() -> PreparationResult:
         limits = ReadingLimits(megabytes=settings.JOB_ABOVE_MEGABYTES)
-        return PreparationResult(read_bytes(b"".join(found.pieces()), ref.options, limits).table, (), None)
+        return PreparationResult(read_bytes(b"".join(result.pieces()), ref.options, limits).table, (), None)
 
-    return _prepared.get((found.pk, ref.options.model_dump_json()), made, _prepared_size).table
+    return _prepared.get((result.pk, ref.options.model_dump_json()), made, _prepared_size).table
 
 
 def rows_in_use(stored: DataTable, steps: Sequence[Step]) -> Table:
     """The table after all its steps. Raises InputError that names the step at which the preparation stops."""
-    found = prepared_of(stored, steps)
-    if found.stopped is not None:
-        error, number = found.stopped, len(found.results) + 1
+    result = prepared_of(stored, steps)
+    if result.stopped is not None:
+        error, number = result.stopped, len(result.results) + 1
         where = f"preparation of {stored.name}, step {number}"
         raise InputError(error.what, where=f"{where}, {error.where}".rstrip(", "), remedy=error.remedy)
-    return found.table
+    return result.table
 
 
 def summaries_of(stored: DataTable, steps: Sequence[Step]) -> list[ColumnSummary]:

@@ -29,10 +29,10 @@ def steps_at(table: DataTable, revision: int) -> list[Step]:
     """The steps of a revision."""
     if revision == 0:
         return []
-    found = table.preparation_set.filter(revision=revision).first()
-    if found is None:
+    result = table.preparation_set.filter(revision=revision).first()
+    if result is None:
         raise InputError(f"the preparation has no revision {revision}", remedy="Reload the page.")
-    return steps_from(found.steps)
+    return steps_from(result.steps)
 
 
 def newest_of(table: DataTable) -> DataTable:
@@ -80,9 +80,9 @@ def table_named(study: uuid.UUID, ref: TableRef) -> DataTable | RawFile:
     """The table of a study that a step names, the same file read the same way; or the file, where nobody read it so."""
     told = ref.options.model_dump(mode="json", exclude_none=True)
     files = DataTable.objects.filter(study=study, raw__sha256=ref.sha256).select_related("raw")
-    for found in files:
-        if found.told == told:
-            return found
+    for file in files:
+        if file.told == told:
+            return file
     if files:
         return files[0].raw
     raise InputError(f"{ref.name} is not in this study", where=ref.name, remedy="Bring that file to the study.")

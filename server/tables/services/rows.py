@@ -54,8 +54,8 @@ def _part(column: Column, places: Places) -> Column:
 
 
 def cells_of(column: Column, places: Places) -> list[str | None]:
-    found: list[str | None] = display_cells(_part(column, places)).to_list()
-    return found
+    result: list[str | None] = display_cells(_part(column, places)).to_list()
+    return result
 
 
 def _states(column: Column, places: Places) -> str:
