@@ -36,6 +36,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, Layer, LaneView, NoteContext
 from echelle.recipes.layers.rung import RungLayer
@@ -70,12 +71,12 @@ def _note(layer: RungLayer, note: NoteContext[float]) -> list[str]:
     return [f"Rungs: the middle of the {layer.of}, in {len(note.measured.lanes)} lanes."]
 
 
-def _explain(layer: RungLayer) -> Iterator[Explanation]:
+def _explain(layer: RungLayer, words: Catalogue) -> Iterator[Explanation]:
     yield "line", "A rung is the middle of the range."
 
 
 LAYER = Layer[RungLayer, float](
-    settings=RungLayer, note=_note, brief=lambda layer: "rungs", explain=_explain, measure=_measure, draw=_draw,
+    settings=RungLayer, note=_note, brief=lambda layer, words: "rungs", explain=_explain, measure=_measure, draw=_draw,
     handles=_handles,
 )
 """
