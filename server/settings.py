@@ -1,11 +1,9 @@
-"""Settings. What differs between machines comes from the environment or from .store/settings.env, which ./run writes."""
+"""Settings of Django; what differs between machines is in environment.py."""
 
 from __future__ import annotations
 
-import os
 import re
 from datetime import timedelta
-from pathlib import Path
 from typing import get_args
 
 from csp.constants import NONCE, NONE, SELF
@@ -16,25 +14,15 @@ from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
 from echelle.recipes.style import AxisScale, Runs
 from echelle.scene.models import Role
 from echelle.tables.table import Kind
+from server.environment import ROOT, read_environment
 from server.studies.bodies import RoleName
 
-ROOT = Path(__file__).resolve().parent.parent
-STORE = Path(os.environ.get("ECHELLE_STORE", ROOT / ".store"))
-
-
-def _local() -> dict[str, str]:
-    path = STORE / "settings.env"
-    lines = path.read_text().splitlines() if path.is_file() else []
-    return dict(line.split("=", 1) for line in lines if "=" in line) | {
-        key.removeprefix("ECHELLE_"): value for key, value in os.environ.items() if key.startswith("ECHELLE_")
-    }
-
-
-LOCAL = _local()
-DEV = LOCAL.get("DEV") == "1"
+ENVIRONMENT = read_environment()
+STORE = ENVIRONMENT.store
+DEV = ENVIRONMENT.dev
 DEBUG = False
-SECRET_KEY = LOCAL.get("SECRET_KEY", "")
-ALLOWED_HOSTS = LOCAL.get("HOSTS", "127.0.0.1,localhost").split(",")
+SECRET_KEY = ENVIRONMENT.secret_key
+ALLOWED_HOSTS = ENVIRONMENT.hosts.split(",")
 CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"] if DEV else []
 
 INSTALLED_APPS = [
@@ -85,9 +73,9 @@ DATABASES = {
         "ENGINE": "django.db.backends.postgresql",
         "NAME": "echelle",
         "USER": "echelle",
-        "PASSWORD": LOCAL.get("DB_PASSWORD", ""),
+        "PASSWORD": ENVIRONMENT.db_password,
         "HOST": "127.0.0.1",
-        "PORT": LOCAL.get("DB_PORT", "5432"),
+        "PORT": ENVIRONMENT.db_port,
         "CONN_MAX_AGE": 600,
         "CONN_HEALTH_CHECKS": True,
     }
@@ -181,12 +169,12 @@ USE_TZ = True
 
 UPLOADS = STORE / "uploads"
 FILE_JOBS = STORE / "file-jobs"
-UPLOAD_MEGABYTES = float(LOCAL.get("UPLOAD_MEGABYTES", "200"))
-JOB_ABOVE_MEGABYTES = float(LOCAL.get("JOB_ABOVE_MEGABYTES", "2"))
+UPLOAD_MEGABYTES = ENVIRONMENT.upload_megabytes
+JOB_ABOVE_MEGABYTES = ENVIRONMENT.job_above_megabytes
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 # Of a figure's points a screen gets about so many; numbers and exports are of all.
 MOST_SCREEN_POINTS = 120_000
-CACHE_MEGABYTES = float(LOCAL.get("CACHE_MEGABYTES", "512"))
+CACHE_MEGABYTES = ENVIRONMENT.cache_megabytes
 
 LOGGING = {
     "version": 1,

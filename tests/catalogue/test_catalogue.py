@@ -1,4 +1,4 @@
-"""The catalogue: code and files agree on messages and their values, each language says all, and rules have an entry for each name."""
+"""The catalogue: code and files agree on messages and values, each language says all, rules have an entry a name."""
 
 from __future__ import annotations
 

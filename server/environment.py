@@ -1,0 +1,61 @@
+"""What differs between machines, from ECHELLE_… variables or from .store/settings.env, which ./run writes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import (
+    BaseSettings,
+    DotEnvSettingsSource,
+    EnvSettingsSource,
+    PydanticBaseSettingsSource,
+    SettingsConfigDict,
+)
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+class _Place(BaseSettings):
+    """Where the store is, which must be known before its own file is read."""
+
+    model_config = SettingsConfigDict(env_prefix="ECHELLE_", extra="ignore")
+    store: Path = ROOT / ".store"
+
+
+class Environment(BaseSettings):
+    """One field a setting; a variable of the environment goes before the file of the store.
+
+    Raises:
+        pydantic.ValidationError: a setting is no number, or too small; it names the setting.
+    """
+
+    model_config = SettingsConfigDict(env_prefix="ECHELLE_", extra="ignore", frozen=True)
+    store: Path
+    dev: bool = False
+    secret_key: str = ""
+    hosts: str = "127.0.0.1,localhost"
+    db_password: str = ""
+    db_port: int = Field(5432, ge=1, le=65535)
+    upload_megabytes: float = Field(200, gt=0)
+    job_above_megabytes: float = Field(2, ge=0)
+    cache_megabytes: float = Field(512, ge=0)
+
+    @classmethod
+    def settings_customise_sources(
+        cls,
+        settings_cls: type[BaseSettings],
+        init_settings: PydanticBaseSettingsSource,
+        env_settings: PydanticBaseSettingsSource,
+        dotenv_settings: PydanticBaseSettingsSource,
+        file_secret_settings: PydanticBaseSettingsSource,
+    ) -> tuple[PydanticBaseSettingsSource, ...]:
+        """In the file of the store the names stand without the prefix."""
+        del dotenv_settings, file_secret_settings
+        file = DotEnvSettingsSource(settings_cls, env_file=_Place().store / "settings.env", env_prefix="")
+        return (init_settings, EnvSettingsSource(settings_cls), file)
+
+
+def read_environment() -> Environment:
+    """The settings of this machine."""
+    return Environment(store=_Place().store)
