@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { act, cleanup, render, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { Bench } from "../src/compare/Bench";
 import { begin, opening } from "../src/compare/prefetch";
 import { Miniature } from "../src/scene/Miniature";
 import { useNotices } from "../src/ui/Notices";
@@ -43,6 +44,13 @@ describe("opening a comparison", () => {
     begin("/comparisons/c2");
     serve({ "GET comparisons/c1": STATE, "POST comparisons/c1/scene": figures.box.scene });
     expect((await opening("c1").comparison).id).toBe("c1");
+  });
+
+  it("asks beside it for what the page offers, so that forms can be chosen as soon as the figure is there", async () => {
+    const state = later<typeof STATE>();
+    const { asked } = serve({ "GET comparisons/c1": state.promise, "GET forms": refusal(404, "later") });
+    render(<Bench id="c1" />, { wrapper: around() });
+    await waitFor(() => expect(asked.map(({ what }) => what)).toContain("GET forms"));
   });
 
   it("says why it cannot be opened, once", async () => {

@@ -18,10 +18,13 @@ import { Sentence } from "./Sentence";
 import { Sighted } from "./Sighted";
 import { Sheet } from "./sheet/Sheet";
 import { Trail } from "./Trail";
+import { useFigureOptions } from "./useFigureOptions";
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
 export function Bench({ id }: { id: string }) {
   const bench = useBench(id);
+  // Asked for beside the comparison: forms are chosen by keys as soon as the figure is there.
+  useFigureOptions();
   return (
     <BenchProvider bench={bench}>
       <Opened />
