@@ -38,10 +38,10 @@ export function FolioBench({ id }: { id: string }) {
   const viewer = folio.role === "viewer";
   const looking = viewer || Boolean(folio.locked);
   const inOneFile = (kind: string) => formats.some(({ name, pages }) => name === kind && pages);
-  const menu = formats.map(({ name, title, pages }) => ({
+  const menu = formats.map(({ name, title, pages, vector }) => ({
     format: name,
     name: title,
-    help: pages ? "all pages in one file" : "each page a file, 300 dpi",
+    help: `${pages ? "all pages in one file" : "each page a file"}${vector ? "" : ", 300 dpi"}`,
   }));
   const save = async (kind: string) => {
     if (kind === "report html" || kind === "report pdf")
