@@ -12,7 +12,7 @@ from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import begin
 from server.tables.models import DataTable
-from tests.journeys.conftest import enter, paste
+from tests.journeys.conftest import enter, eventually, paste
 from tests.support.texts import NAMES, RECIPE, TABLE, texts
 
 # Ends of the characters, since a node's own box is rounded out to whole pixels.
@@ -72,4 +72,4 @@ def test_many_points_are_stamped_on_a_canvas(desk: Page, demo: str) -> None:
     desk.wait_for_timeout(300)
     assert canvas.evaluate(coverage) > 8000
     assert desk.get_by_test_id("figure").locator("circle").count() == 0
-    assert Comparison.objects.get(name="pasted cells").head == 2
+    assert eventually(desk, lambda: Comparison.objects.get(name="pasted cells").head == 2)
