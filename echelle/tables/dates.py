@@ -1,4 +1,4 @@
-"""Written dates to ISO. A day above 12 settles day-first or month-first for the whole column."""
+"""Written dates to ISO, and the names of a calendar. A day above 12 settles day-first or month-first for the whole column."""
 
 from __future__ import annotations
 
@@ -6,12 +6,14 @@ import re
 
 import polars as pl
 
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+          "December")  # fmt: skip
 _ISO = r"^(\d{4})-(\d{2})-(\d{2})(?:[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)(?:Z|[+-]\d{2}:?\d{2})?)?$"
 _YEAR_FIRST = r"^(\d{4})[/.](\d{1,2})[/.](\d{1,2})$"
 _YEAR_LAST = r"^(\d{1,2})([/.\-])(\d{1,2})[/.\-](\d{4}|\d{2})$"
 _NAMED = re.compile(r"^(\d{1,2})[ \-.]*([A-Za-z]{3})[a-z]*\.?[ \-]*(\d{4}|\d{2})$")
-_MONTHS = {"jan": 1, "feb": 2, "mar": 3, "apr": 4, "may": 5, "jun": 6, "jul": 7, "aug": 8, "sep": 9,
-           "oct": 10, "nov": 11, "dec": 12}  # fmt: skip
+_MONTH_NUMBERS = {name[:3].lower(): number for number, name in enumerate(MONTHS, start=1)}
 
 
 def iso_dates(present: pl.Series, day_first: bool | None = None) -> tuple[pl.Series | None, bool]:
@@ -38,7 +40,7 @@ def iso_dates(present: pl.Series, day_first: bool | None = None) -> tuple[pl.Ser
         return _valid(_built(present, _YEAR_LAST, (4, 3, 1) if day_first else (4, 1, 3)), present)
     if present.str.contains(_NAMED.pattern).all():
         named = [_NAMED.match(text) for text in present.to_list()]
-        months = [_MONTHS.get(m[2].lower()) if m else None for m in named]
+        months = [_MONTH_NUMBERS.get(m[2].lower()) if m else None for m in named]
         if any(month is None for month in months):
             return None, False
         texts = [f"{_year(m[3])}-{month:02d}-{int(m[1]):02d}" for m, month in zip(named, months, strict=True) if m]

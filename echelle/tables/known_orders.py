@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-_SCALES = (
-    ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
-    ("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
-    ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"),
-    ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"),
+from echelle.tables.dates import MONTHS, WEEKDAYS
+
+_SCALES: tuple[tuple[str, ...], ...] = (
+    *(tuple(name.lower() for name in names) for names in (WEEKDAYS, MONTHS)),
+    *(tuple(name[:3].lower() for name in names) for names in (WEEKDAYS, MONTHS)),
     ("very low", "low", "medium", "high", "very high"),
     ("low", "normal", "high"),
     ("low", "moderate", "high"),

@@ -2,6 +2,7 @@
 import { act, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { answer, api } from "../src/api/client";
+import { fileName } from "../src/api/download";
 import { lines } from "../src/api/lines";
 import { choicesOf, dotsOf, millimetres, type PictureOptions } from "../src/compare/export/sheet";
 import { addressOf, useExport } from "../src/compare/export/useExport";
@@ -223,4 +224,12 @@ describe("a request", () => {
     for await (const { done } of lines<{ done: number }>(body)) found.push(done);
     expect(found).toEqual([1, 2, 3]);
   });
+});
+
+describe("a file's name", () => {
+  it.each([
+    ['attachment; filename="Levels by ward.svg"', "Levels by ward.svg"],
+    ["attachment; filename*=utf-8''Gr%C3%B6%C3%9Fe%20%C2%B5.svg", "Gr\u00f6\u00dfe \u00b5.svg"],
+    ["attachment", "file"],
+  ])("is read from %s", (header, name) => expect(fileName(header)).toBe(name));
 });

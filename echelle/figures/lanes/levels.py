@@ -15,13 +15,11 @@ from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
+from echelle.tables.dates import MONTHS, WEEKDAYS
 from echelle.tables.known_orders import known_order
 from echelle.tables.table import Column, Table
 
 NONE, DROPPED = -1, -2
-_WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-_MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
-           "December")  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -109,7 +107,7 @@ def _by_calendar(column: Column, dates: str, where: str) -> Read:
     if column.kind != "date":
         raise InputError(f"“{column.name}” holds no dates", where=f"{where}.dates", remedy="Choose a column of dates.")
     days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
-    names = _MONTHS if dates == "months" else _WEEKDAYS
+    names = MONTHS if dates == "months" else WEEKDAYS
     of_level = (days.dt.month() if dates == "months" else days.dt.weekday()).to_list()
     here = sorted({number for number in of_level if number is not None})
     lookup = np.array([here.index(n) if n is not None else NONE for n in of_level] + [NONE], dtype=np.int32)

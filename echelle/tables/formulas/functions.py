@@ -11,11 +11,8 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.numbers.quantiles import Floats
+from echelle.tables.dates import WEEKDAYS
 from echelle.tables.formulas.values import Value, number, text
-
-WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
-          "December")  # fmt: skip
 
 OF_ONE: dict[str, Callable[[Floats], Floats]] = {
     "log10": np.log10,

@@ -11,8 +11,9 @@ import polars as pl
 from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.tables.column_builders import computed_from, format_numbers, measure_of, put, words_of
+from echelle.tables.dates import MONTHS, WEEKDAYS
 from echelle.tables.formulas.evaluate import Evaluation
-from echelle.tables.formulas.functions import MONTHS, WEEKDAYS, date_part, within_groups
+from echelle.tables.formulas.functions import date_part, within_groups
 from echelle.tables.formulas.values import column_from, value_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.columns import free
