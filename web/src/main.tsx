@@ -3,7 +3,7 @@ import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
-import { begin } from "./compare/prefetch";
+import { begin } from "./compare/store/prefetch";
 import "./style.css";
 
 // The primitives that write their own style element take the page's nonce from here.

@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Recipe, Scene } from "../src/api/generated";
 import { ledgerLines } from "../src/compare/ledger/copyLedger";
 import { fixed, placesOf, READINGS, readingsOf, sortedBy } from "../src/compare/ledger/readings";
-import { Previewer } from "../src/compare/previewer";
+import { Previewer } from "../src/compare/store/previewer";
 import { counted, spaced, typedNumber } from "../src/ui/numbers";
 import { figures, laneOf } from "./figures";
 

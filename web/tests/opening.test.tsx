@@ -2,7 +2,7 @@
 import { act, cleanup, render, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { Bench } from "../src/compare/Bench";
-import { begin, opening } from "../src/compare/prefetch";
+import { begin, opening } from "../src/compare/store/prefetch";
 import { Miniature } from "../src/scene/Miniature";
 import { useNotices } from "../src/ui/Notices";
 import { figures } from "./figures";

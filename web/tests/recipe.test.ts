@@ -3,7 +3,7 @@ import type { Guide } from "../src/api/generated";
 import { withControlLines, withPairedLanes } from "../src/compare/differences/drawn";
 import { binsOf } from "../src/compare/guides/bins";
 import { KIND_NAMES, KINDS, placeOf, relabelled, typedPlace, usualLabel } from "../src/compare/guides/places";
-import { withoutLevel } from "../src/compare/ownLook";
+import { withoutLevel } from "../src/compare/panels/ownLook";
 import { withGroups, withKept, withMeasures, withPanels, withSubgroups, withValue } from "../src/compare/recipe";
 import { inOrder, levelsShown, renamed } from "../src/compare/sheet/lanes";
 import { writtenOn } from "../src/compare/sheet/words";

@@ -1,6 +1,6 @@
 import { useStore } from "zustand";
-import { useBench } from "../src/compare/BenchContext";
-import { recipeOf } from "../src/compare/benchStore";
+import { useBench } from "../src/compare/store/BenchContext";
+import { recipeOf } from "../src/compare/store/benchStore";
 
 /** A bench with all of its state. */
 export function useWholeBench(id: string) {

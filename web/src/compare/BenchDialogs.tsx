@@ -1,13 +1,13 @@
 import { answer, api } from "../api/client";
 import { ShareDialog } from "../share/ShareDialog";
 import { LockDialog } from "../ui/LockBar";
-import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { Commands } from "./commands/Commands";
 import { KeyList } from "./commands/KeyList";
 import { useCommands } from "./commands/useCommands";
 import { ExportDialog } from "./export/ExportDialog";
 import { Measures } from "./many/Measures";
 import { type Side, SideBySide } from "./many/SideBySide";
+import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
 
 /** What lies over the bench. */
 export type OpenDialog =

@@ -3,8 +3,8 @@ import { Bring } from "../studies/Bring";
 import { useStudies } from "../studies/useStudies";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
-import { useBenchActions, useRights, useShown } from "./BenchContext";
 import type { OpenDialog } from "./BenchDialogs";
+import { useBenchActions, useRights, useShown } from "./store/BenchContext";
 
 /** Where the comparison stands, and what is done with the whole of it. */
 export function BenchHeader() {

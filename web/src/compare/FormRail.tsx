@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { FigureOptions } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
-import { useBenchState } from "./BenchContext";
+import { useBenchState } from "./store/BenchContext";
 import { useFigureOptions } from "./useFigureOptions";
 import { useForms } from "./useForms";
 

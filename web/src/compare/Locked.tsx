@@ -1,7 +1,7 @@
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { LockBar } from "../ui/LockBar";
-import { useRights, useShown } from "./BenchContext";
+import { useRights, useShown } from "./store/BenchContext";
 
 /** That the comparison is signed off, and its next version. */
 export function Locked() {

@@ -1,8 +1,8 @@
 import { Link } from "wouter";
 import { answer, api } from "../api/client";
 import { tell } from "../ui/Notices";
-import { useBenchActions, useBenchState, useShown } from "./BenchContext";
 import { OldAndNew } from "./OldAndNew";
+import { useBenchActions, useBenchState, useShown } from "./store/BenchContext";
 
 /** What came since the figure was drawn: newer data, a newer house style. */
 export function Newer() {

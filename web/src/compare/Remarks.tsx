@@ -1,6 +1,6 @@
 import { Link } from "wouter";
 import { counted } from "../ui/numbers";
-import { useShown } from "./BenchContext";
+import { useShown } from "./store/BenchContext";
 
 /** What the reader of the file guessed or met, each with its line. */
 export function Remarks() {

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { useBenchState } from "./BenchContext";
 import { matrixOf } from "./sight";
+import { useBenchState } from "./store/BenchContext";
 
 /** What stands in it, as others see it. */
 export function Sighted({ children }: { children: ReactNode }) {

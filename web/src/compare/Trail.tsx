@@ -5,9 +5,9 @@ import type { TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
-import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
 import { letter } from "./many/letter";
 import { statesSideBySide } from "./many/sides";
+import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
 import { useCopy } from "./useCopy";
 
 /** Every settled state in order, each with its miniature and what changed; states can be named, pinned and copied. */

@@ -1,7 +1,7 @@
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { tell } from "../ui/Notices";
-import { useBenchActions } from "./BenchContext";
+import { useBenchActions } from "./store/BenchContext";
 
 /** Begin a comparison with a state of this one, or with the shown one (null), and go there. */
 export function useCopy(): (entry: number | null) => void {

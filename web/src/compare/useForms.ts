@@ -3,8 +3,8 @@ import { useCallback, useEffect, useState } from "react";
 import { answer, api } from "../api/client";
 import type { Recipe } from "../api/generated";
 import { tell } from "../ui/Notices";
-import { useBenchActions, useBenchState, useRights } from "./BenchContext";
-import { recipeOf } from "./benchStore";
+import { useBenchActions, useBenchState, useRights } from "./store/BenchContext";
+import { recipeOf } from "./store/benchStore";
 
 const REST = 250;
 

@@ -4,8 +4,8 @@ import type { Remedy, StepState } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
 import { counted } from "../../ui/numbers";
-import { useBenchActions, useRights, useShown } from "../BenchContext";
 import { withValue } from "../recipe";
+import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 import { useAdvice } from "./useAdvice";
 
 type Step = StepState["step"];

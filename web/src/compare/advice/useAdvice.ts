@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, api } from "../../api/client";
 import type { Advice, Recipe } from "../../api/generated";
-import { useBenchActions, useBenchState } from "../BenchContext";
-import { recipeOf } from "../benchStore";
+import { useBenchActions, useBenchState } from "../store/BenchContext";
+import { recipeOf } from "../store/benchStore";
 
 const REST = 500;
 /** What is missing from the figure is said before what it may mean. */

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { useBenchActions, useRights } from "../BenchContext";
+import { useBenchActions, useRights } from "../store/BenchContext";
 import { useKeys } from "./useKeys";
 
 /** The keys of the whole bench. */

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import type { FigureOptions, LaneDifferences, Recipe, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
-import { useBenchState, useRights, useShown } from "../BenchContext";
 import { placesOf } from "../ledger/readings";
 import { withSubgroups } from "../recipe";
 import { levelsShown } from "../sheet/lanes";
+import { useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import type { Asked } from "./asked";
 import { DrawnChoices } from "./DrawnChoices";

@@ -1,7 +1,7 @@
 import type { Guide, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
-import { useBenchState, useRights, useShown } from "../BenchContext";
 import { levelsShown } from "../sheet/lanes";
+import { useBenchState, useRights, useShown } from "../store/BenchContext";
 import { binsOf } from "./bins";
 import { GuideCard } from "./GuideCard";
 import { KeptGuides } from "./KeptGuides";

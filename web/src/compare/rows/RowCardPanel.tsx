@@ -4,9 +4,9 @@ import { answer, api } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { tell } from "../../ui/Notices";
-import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
 import { withAndWithout } from "../many/sides";
 import { withValue } from "../recipe";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { rowQuery } from "./rowQuery";
 
 const WHERE = [

@@ -4,8 +4,8 @@ import { type KeyboardEvent, useRef } from "react";
 import type { RowsOfFigure, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { counted } from "../../ui/numbers";
-import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
 import { laneWords } from "../ledger/Ledger";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { type Looked, rowsOf } from "./useRows";
 import { useSelection } from "./useSelection";
 

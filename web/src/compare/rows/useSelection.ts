@@ -1,7 +1,7 @@
 import { useCallback } from "react";
 import type { RowsOfFigure } from "../../api/generated";
-import { useBenchActions, useBenchState } from "../BenchContext";
 import type { Brushed } from "../sheet/Figure";
+import { useBenchActions, useBenchState } from "../store/BenchContext";
 import { type Looked, useRows } from "./useRows";
 
 /** The rows that were brushed or asked for: they stay selected while the figure takes other forms. */

@@ -1,7 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import "../../generated/fonts/fonts.css";
 import type { Recipe, Scene } from "../../api/generated";
-import { useBenchActions, useBenchState, useRights, useShown } from "../BenchContext";
 import { ChooseReadings } from "../ledger/ChooseReadings";
 import { CopyNumbers } from "../ledger/CopyNumbers";
 import {
@@ -13,6 +12,7 @@ import {
   ledgerPlace,
   ledgerWidth,
 } from "../ledger/Ledger";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { Figure } from "./Figure";
 import { type Size, SizeChoice } from "./SizeChoice";
 

@@ -1,10 +1,10 @@
 import { useId } from "react";
-import type { ColumnSummary, Setting } from "../api/generated";
-import { Amount } from "../ui/Amount";
-import { Choice } from "../ui/Choice";
-import { Field } from "../ui/Field";
-import { typedNumber } from "../ui/numbers";
-import { Row } from "../ui/Row";
+import type { ColumnSummary, Setting } from "../../api/generated";
+import { Amount } from "../../ui/Amount";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { typedNumber } from "../../ui/numbers";
+import { Row } from "../../ui/Row";
 
 interface Props {
   setting: Setting;

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, api } from "../api/client";
-import type { Setting } from "../api/generated";
-import { SceneView } from "../scene/SceneView";
+import { answer, api } from "../../api/client";
+import type { Setting } from "../../api/generated";
+import { SceneView } from "../../scene/SceneView";
 
 const SCALE = 0.72;
 

@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import type { FigureOptions, LayerOffer, Needs, Setting } from "../api/generated";
-import { Button } from "../ui/Button";
-import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
-import { withLayer, withValue } from "./recipe";
+import type { FigureOptions, LayerOffer, Needs, Setting } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { withLayer, withValue } from "../recipe";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useFigureOptions } from "../useFigureOptions";
 import { type Described, SettingHelp } from "./SettingHelp";
 import { SettingRow } from "./SettingRow";
-import { useFigureOptions } from "./useFigureOptions";
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 

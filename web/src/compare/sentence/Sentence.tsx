@@ -1,11 +1,11 @@
-import type { AskRows, ColumnSummary, Counts } from "../api/generated";
-import { spaced } from "../ui/numbers";
-import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
+import type { AskRows, ColumnSummary, Counts } from "../../api/generated";
+import { spaced } from "../../ui/numbers";
+import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "../recipe";
+import type { Looked } from "../rows/useRows";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useFigureOptions } from "../useFigureOptions";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
-import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "./recipe";
-import type { Looked } from "./rows/useRows";
-import { useFigureOptions } from "./useFigureOptions";
 
 type Aside = NonNullable<AskRows["aside"]>;
 

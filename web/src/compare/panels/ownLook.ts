@@ -1,4 +1,4 @@
-import type { Recipe } from "../api/generated";
+import type { Recipe } from "../../api/generated";
 
 export type OwnLook = Recipe["own_look"];
 

@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useId, useMemo, useRef, useState } from "react";
-import type { ColumnSummary } from "../api/generated";
-import { Shape } from "../ui/Shape";
+import type { ColumnSummary } from "../../api/generated";
+import { Shape } from "../../ui/Shape";
 
 /** A column on offer, with the reason where it does not fit. */
 export interface Offer {

@@ -1,6 +1,6 @@
 import { Checkbox, Popover } from "radix-ui";
-import type { ColumnSummary, Recipe } from "../api/generated";
-import { keptLevels, keptWords, withKept } from "./recipe";
+import type { ColumnSummary, Recipe } from "../../api/generated";
+import { keptLevels, keptWords, withKept } from "../recipe";
 
 interface Props {
   recipe: Recipe;

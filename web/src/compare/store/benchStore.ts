@@ -1,13 +1,13 @@
 import { MutationObserver, type QueryClient } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
-import { answer, api, Refused } from "../api/client";
-import type { ComparisonState, Recipe, Scene } from "../api/generated";
-import { tell } from "../ui/Notices";
-import type { OpenDialog } from "./BenchDialogs";
+import { answer, api, Refused } from "../../api/client";
+import type { ComparisonState, Recipe, Scene } from "../../api/generated";
+import { tell } from "../../ui/Notices";
+import type { OpenDialog } from "../BenchDialogs";
+import type { Looked } from "../rows/useRows";
+import type { Sight } from "../sight";
 import { opening } from "./prefetch";
 import { Previewer } from "./previewer";
-import type { Looked } from "./rows/useRows";
-import type { Sight } from "./sight";
 
 /** So long must keys rest before their change is kept, in ms. */
 const REST = 800;

@@ -1,12 +1,12 @@
-import type { Recipe, Scene } from "../api/generated";
-import { Amount } from "../ui/Amount";
-import { Button } from "../ui/Button";
-import { PickRow } from "../ui/PickRow";
-import { useBenchActions, useBenchState, useRights, useShown } from "./BenchContext";
+import type { Recipe, Scene } from "../../api/generated";
+import { Amount } from "../../ui/Amount";
+import { Button } from "../../ui/Button";
+import { PickRow } from "../../ui/PickRow";
+import { SIGHTS, type Sight } from "../sight";
+import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { HouseStyle } from "./HouseStyle";
 import { OwnPick, OwnPoint } from "./OwnPoint";
 import { followed, type OwnLook as Own, withoutLevel } from "./ownLook";
-import { SIGHTS, type Sight } from "./sight";
 
 type Look = Extract<Recipe["style"], string>;
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { Button } from "../ui/Button";
-import { PickRow } from "../ui/PickRow";
+import { Button } from "../../ui/Button";
+import { PickRow } from "../../ui/PickRow";
 
 /** A point of the look; where the figure deviates in it, that is said, with the way back. */
 export function OwnPoint(props: { name: string; own: boolean; onReset: () => void; children: ReactNode }) {

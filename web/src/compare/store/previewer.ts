@@ -1,5 +1,5 @@
-import type { Recipe, Scene } from "../api/generated";
-import { keepColumns } from "../scene/points";
+import type { Recipe, Scene } from "../../api/generated";
+import { keepColumns } from "../../scene/points";
 import { sceneOf } from "./prefetch";
 
 /** Asks for scenes, one request in flight; of those that wait, the latest wins. */

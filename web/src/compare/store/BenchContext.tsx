@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
 import { useStore } from "zustand";
-import type { ComparisonState, Recipe } from "../api/generated";
+import type { ComparisonState, Recipe } from "../../api/generated";
 import { type BenchState, type BenchStore, createBench, recipeOf } from "./benchStore";
 
 const Context = createContext<BenchStore | null>(null);

@@ -1,15 +1,15 @@
 import { useId } from "react";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { Words } from "../ui/Field";
-import { tell } from "../ui/Notices";
-import { PickRow } from "../ui/PickRow";
-import { Row } from "../ui/Row";
-import { Tick } from "../ui/Tick";
-import { useBenchState, useRights, useShown } from "./BenchContext";
-import { laneWords } from "./ledger/Ledger";
-import { axisWords, withValue } from "./recipe";
-import { useFigureOptions } from "./useFigureOptions";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { Words } from "../../ui/Field";
+import { tell } from "../../ui/Notices";
+import { PickRow } from "../../ui/PickRow";
+import { Row } from "../../ui/Row";
+import { Tick } from "../../ui/Tick";
+import { laneWords } from "../ledger/Ledger";
+import { axisWords, withValue } from "../recipe";
+import { useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useFigureOptions } from "../useFigureOptions";
 
 const BEFORE_AXIS = [
   { key: "title", name: "Title" },

@@ -1,9 +1,9 @@
 import { useRef } from "react";
-import { answer, api } from "../api/client";
-import type { Style } from "../api/generated";
-import { Button } from "../ui/Button";
-import { tell } from "../ui/Notices";
-import { useBenchActions, useRights, useShown } from "./BenchContext";
+import { answer, api } from "../../api/client";
+import type { Style } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { tell } from "../../ui/Notices";
+import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 import { followed } from "./ownLook";
 
 /** The study's look: made from this figure's, taken out as JSON, brought in from another study. */

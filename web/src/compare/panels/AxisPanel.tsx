@@ -1,13 +1,13 @@
 import { useId } from "react";
-import type { Recipe } from "../api/generated";
-import { Choice } from "../ui/Choice";
-import { Field } from "../ui/Field";
-import { typedNumber } from "../ui/numbers";
-import { PickRow } from "../ui/PickRow";
-import { Row } from "../ui/Row";
-import { useRights, useShown } from "./BenchContext";
-import { GuidesPanel } from "./guides/GuidesPanel";
-import { showsOnly, withValue } from "./recipe";
+import type { Recipe } from "../../api/generated";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { typedNumber } from "../../ui/numbers";
+import { PickRow } from "../../ui/PickRow";
+import { Row } from "../../ui/Row";
+import { GuidesPanel } from "../guides/GuidesPanel";
+import { showsOnly, withValue } from "../recipe";
+import { useRights, useShown } from "../store/BenchContext";
 
 const RUNS = [
   { value: "across", name: "Across" },

@@ -1,8 +1,8 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
+import { DifferencesPanel } from "../differences/DifferencesPanel";
+import { useBenchState } from "../store/BenchContext";
 import { AxisPanel } from "./AxisPanel";
-import { useBenchState } from "./BenchContext";
-import { DifferencesPanel } from "./differences/DifferencesPanel";
 import { LayersPanel } from "./LayersPanel";
 import { LookPanel } from "./LookPanel";
 import { WordsPanel } from "./WordsPanel";

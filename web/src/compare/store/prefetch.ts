@@ -1,6 +1,6 @@
-import { answer, api } from "../api/client";
-import type { ComparisonState, Recipe, Scene } from "../api/generated";
-import { heldDigests } from "../scene/points";
+import { answer, api } from "../../api/client";
+import type { ComparisonState, Recipe, Scene } from "../../api/generated";
+import { heldDigests } from "../../scene/points";
 
 /** What a comparison's page begins with: its state, and the figure of that state. */
 export interface Prefetched {
