@@ -8,6 +8,7 @@ from typing import get_args
 
 from csp.constants import NONCE, NONE, SELF
 
+from echelle.catalogue.catalogue import Language
 from echelle.figures.settings import SettingKind
 from echelle.recipes.layers.base import Centre, DifferenceOf
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
@@ -154,6 +155,7 @@ SPECTACULAR_SETTINGS = {
         "ColumnKind": list(get_args(Kind)),
         "DifferenceOf": list(get_args(DifferenceOf)),
         "GroupsPlaced": list(get_args(GroupsPlaced)),
+        "Language": list(get_args(Language)),
         "MarkRole": list(get_args(Role)),
         "SettingKind": list(get_args(SettingKind)),
         "SubgroupsPlaced": list(get_args(SubgroupsPlaced)),

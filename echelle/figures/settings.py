@@ -8,7 +8,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from echelle.catalogue.catalogue import catalogue
+from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES
 from echelle.numbers.outliers import USUAL_K
 from echelle.recipes.differences import Differences
@@ -84,6 +84,7 @@ class FigureOptions(Frozen):
     differences: Differences
     places: list[str] = Field(description="what words may hold in braces, of all rows")
     lane_places: list[str] = Field(description="the same of one lane, with its name after a colon")
+    languages: list[Language] = Field(description="what note and key can be written in")
 
 
 def figure_options() -> FigureOptions:
@@ -98,6 +99,7 @@ def figure_options() -> FigureOptions:
         differences=Differences(),
         places=list(OF_ALL),
         lane_places=list(OF_LANES),
+        languages=list(LANGUAGES),
     )
 
 

@@ -13,7 +13,8 @@ from fluent.syntax import FluentParser
 from fluent.syntax import ast as ftl
 from fluent.syntax.visitor import Visitor
 
-from echelle.catalogue.catalogue import LANGUAGES, catalogue
+from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
+from echelle.figures.settings import figure_options
 from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
 from echelle.numbers.bins import BIN_COUNTS, BinRule
 from echelle.numbers.outliers import OUTLIER_FENCES, OutlierRule
@@ -77,6 +78,10 @@ def test_no_message_is_left_over() -> None:
     assert {name for name in BRITISH if name not in said and not BY_CODE.match(name)} == set()
 
 
+def test_the_page_offers_every_language() -> None:
+    assert figure_options().languages == list(LANGUAGES) == list(get_args(Language))
+
+
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_other_languages_say_the_same_messages_with_the_same_values(language: str) -> None:
     for file in LANGUAGES[language]:  # type: ignore[index]
@@ -97,7 +102,9 @@ def test_whole_numbers_are_counted_and_never_grouped() -> None:
 
 
 def test_american_differs_where_it_should() -> None:
-    british, american = (catalogue(language).say("note-points-coloured", column="colour of eyes") for language in LANGUAGES)
+    british, american = (
+        catalogue(language).say("note-points-coloured", column="colour of eyes") for language in ("British", "American")
+    )
     assert (british, american) == ("; colours: colour of eyes", "; colors: colour of eyes")
 
 

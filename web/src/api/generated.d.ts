@@ -2507,8 +2507,6 @@ export interface components {
         EmptyEnum: "close up" | "keep";
         /** @enum {string} */
         EndsEnum: "stop" | "run past" | "fold";
-        /** @enum {string} */
-        EnglishEnum: "British" | "American";
         /**
          * EstimateLine
          * @description A difference or ratio of the second lane to the first, with its interval; null where the values allow none.
@@ -2598,6 +2596,11 @@ export interface components {
              * @description the same of one lane, with its name after a colon
              */
             lane_places: string[];
+            /**
+             * Languages
+             * @description what note and key can be written in
+             */
+            languages: components["schemas"]["Language"][];
         };
         /**
          * FileJobState
@@ -3376,6 +3379,8 @@ export interface components {
         };
         /** @enum {string} */
         LaneRuns: "across" | "up";
+        /** @enum {string} */
+        Language: "British" | "American";
         /**
          * LayerOffer
          * @description A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other.
@@ -3859,7 +3864,7 @@ export interface components {
              * English
              * @default British
              */
-            english: components["schemas"]["EnglishEnum"];
+            english: components["schemas"]["Language"];
         };
         /**
          * Missing
@@ -6121,7 +6126,6 @@ export type Dismiss = components['schemas']['Dismiss'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
-export type EnglishEnum = components['schemas']['EnglishEnum'];
 export type EstimateLine = components['schemas']['EstimateLine'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
@@ -6174,6 +6178,7 @@ export type Keys = components['schemas']['Keys'];
 export type LaneDifferences = components['schemas']['LaneDifferences'];
 export type LaneReadings = components['schemas']['LaneReadings'];
 export type LaneRuns = components['schemas']['LaneRuns'];
+export type Language = components['schemas']['Language'];
 export type LayerOffer = components['schemas']['LayerOffer'];
 export type LayerPictures = components['schemas']['LayerPictures'];
 export type LeaveOut = components['schemas']['LeaveOut'];

@@ -30,10 +30,6 @@ const LENGTHS = [
   { value: "full", name: "Full" },
   { value: "short", name: "Short" },
 ] as const;
-const ENGLISH = [
-  { value: "British", name: "British" },
-  { value: "American", name: "American" },
-] as const;
 
 /** What the reader reads: words, method note, reader's key. */
 export function WordsPanel() {
@@ -90,7 +86,7 @@ export function WordsPanel() {
           <Choice
             name="English"
             value={note.english}
-            options={ENGLISH}
+            options={(options?.languages ?? [note.english]).map((value) => ({ value, name: value }))}
             onChange={(english) => settle(["note", "english"], english)}
           />
         </Row>
