@@ -8,11 +8,14 @@ import { useForms } from "./useForms";
 /** Keys of the first ten forms. */
 const KEYS = "1234567890";
 const SCALE = 0.8;
+const RAIL =
+  "w-[92px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 max-xl:w-[84px] max-xl:p-0.5";
 
 /** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
 export function FormRail() {
   const options = useFigureOptions();
-  return options ? <Rail options={options} /> : null;
+  // It has its place from the start: the sheet must not move under a hand that already drags.
+  return options ? <Rail options={options} /> : <div className={RAIL} />;
 }
 
 function Rail({ options }: { options: FigureOptions }) {
@@ -42,11 +45,7 @@ function Rail({ options }: { options: FigureOptions }) {
     next?.click();
   };
   return (
-    <nav
-      aria-label="Forms"
-      onKeyDown={onArrow}
-      className="w-[92px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 max-xl:w-[84px] max-xl:p-0.5"
-    >
+    <nav aria-label="Forms" onKeyDown={onArrow} className={RAIL}>
       {options.forms.map(({ form }, place) => {
         const made = forms?.find((one) => one.form === form);
         return (
