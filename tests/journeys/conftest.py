@@ -77,6 +77,8 @@ def open_demo(page: Page, link: str) -> None:
     enter(page, link)
     page.get_by_role("link", name="Waking level by shift").click()
     page.get_by_test_id("method-note").wait_for()
+    # A new server works out its forms once; until they stand there, no key chooses one.
+    page.get_by_role("navigation", name="Forms").wait_for()
 
 
 def eventually(page: Page, holds: Callable[[], bool]) -> bool:
