@@ -13,6 +13,8 @@ if TYPE_CHECKING:
     from echelle.numbers.remarks import Remark
 
 Language = Literal["British", "American"]
+# Text, a count, or names of which the first four are said.
+MessageValue = str | int | Sequence[str]
 # The files of a language, those that say most first: what one leaves out the next one says.
 LANGUAGES: dict[Language, tuple[str, ...]] = {"British": ("en-GB",), "American": ("en-US", "en-GB")}
 _FOLDER = Path(__file__).parent
@@ -25,23 +27,31 @@ class Catalogue:
     def __init__(self, language: Language) -> None:
         self._bundles = [_bundle(file) for file in LANGUAGES[language]]
 
-    def say(self, message: str, **values: str | int) -> str:
+    def say(self, message: str, **values: MessageValue) -> str:
         """A message with its values. Raises KeyError for one that no file has, ValueError where a value is missing."""
+        return self.parts(message, **values)[""]
+
+    def parts(self, message: str, **values: MessageValue) -> dict[str, str]:
+        """A message by "", and its attributes by their names. Raises as say."""
         bundle = next((bundle for bundle in self._bundles if bundle.has_message(message)), None)
         if bundle is None:
             raise KeyError(f"no message “{message}”")
-        pattern = bundle.get_message(message).value
-        assert pattern is not None, "every message has a value"
-        said, faults = bundle.format_pattern(pattern, {name: _value(value) for name, value in values.items()})
-        if faults:
-            raise ValueError(f"message “{message}”: {faults[0]}")
-        return str(said)
+        known = {name: self._value(value) for name, value in values.items()}
+        pattern = bundle.get_message(message)
+        assert pattern.value is not None, "every message has a value"
+        result = {}
+        for name, part in {"": pattern.value, **pattern.attributes}.items():
+            said, faults = bundle.format_pattern(part, known)
+            result[name] = str(said)
+            if faults:
+                raise ValueError(f"message “{message}”: {faults[0]}")
+        return result
 
     def remark(self, remark: Remark | None) -> str:
         """What is to be said of a number; "" where nothing is."""
         if remark is None:
             return ""
-        values: dict[str, str | int] = dict(remark.values)
+        values: dict[str, MessageValue] = dict(remark.values)
         for name in ("rule", "stand-in"):
             if name in values:
                 values[name] = self.say("rule", rule=str(values[name]))
@@ -57,12 +67,13 @@ class Catalogue:
         """From one number to another, or the one that both are."""
         return low if low == high else self.say("range", low=low, high=high)
 
+    def _value(self, value: MessageValue) -> object:
+        """Whole numbers are written as they are: thousands are grouped by whoever asks for it."""
+        from fluent.runtime.types import fluent_number
 
-def _value(value: str | int) -> object:
-    """Whole numbers are written as they are: thousands are grouped by whoever asks for it."""
-    from fluent.runtime.types import fluent_number
-
-    return fluent_number(value, useGrouping=False) if isinstance(value, int) else value
+        if isinstance(value, int):
+            return fluent_number(value, useGrouping=False)
+        return value if isinstance(value, str) else self.names(value)
 
 
 @cache

@@ -34,6 +34,40 @@ rule = { $rule ->
     [raised-cosine] raised cosine
    *[other] { $rule }
 }
+centre = { $centre ->
+    [median] median
+   *[mean] mean
+}
+centres = { $centre ->
+    [median] medians
+   *[mean] means
+}
+repeats = { $repeats ->
+    [median] median
+   *[mean] mean
+}
+scale = { $scale ->
+    [log10] log10
+    [ln] ln
+    [square-root] square-root
+    [log1p] log1p
+   *[other] { $scale }
+}
+dash = { $dash ->
+    [dashed] dashed
+    [dotted] dotted
+   *[solid] solid
+}
+positions = { $positions ->
+    [blom] Blom
+    [hazen] Hazen
+   *[Weibull] Weibull
+}
+adjusted = { $adjusted ->
+    [Holm] Holm
+    [Bonferroni] Bonferroni
+   *[other] { $adjusted }
+}
 difference = { $of ->
     [means] differences of means
     [medians] differences of medians
@@ -57,9 +91,9 @@ fence = { $rule ->
 interval = { $kind ->
     [SD] ±1 SD
     [SE] ±1 SE
-    [confidence] { $level } % confidence interval of the { $centre }
-    [bootstrap-percentile] { $level } % bootstrap interval of the { $centre } (percentile)
-    [bootstrap-BCa] { $level } % bootstrap interval of the { $centre } (BCa)
+    [confidence] { $level } % confidence interval of the { centre }
+    [bootstrap-percentile] { $level } % bootstrap interval of the { centre } (percentile)
+    [bootstrap-BCa] { $level } % bootstrap interval of the { centre } (BCa)
    *[none] {""}
 }
 outlier-marks = { $shaped ->
@@ -197,7 +231,7 @@ note-mean = { $mark ->
     [dot] Dots
     [bar] Bars
    *[tick] Ticks
-}: { $centre }s{ $lines }.
+}: { centres }{ $lines }.
 note-mean-lines = ; lines: { $interval }{ $how ->
     [t] {" "}(t)
     [order] {" "}(order statistics)
@@ -208,18 +242,18 @@ brief-mean = { $mark ->
     [dot] dots
     [bar] bars
    *[tick] ticks
-}: { $centre }s{ $with }
+}: { centres }{ $with }
 brief-mean-with = {" "}with { $interval }
 key-mean = The { $mark ->
     [dot] dot
     [bar] end of the bar
    *[tick] tick
-} is the { $centre }{ $centre ->
+} is the { centre }{ $centre ->
     [mean] , not the median.
    *[median] , not the mean.
 }
 key-mean-sd = The line is one standard deviation to each side: the spread of values, not how sure the mean is.
-key-mean-interval = The line is the { $interval }: how sure the { $centre } is, not where values lie.
+key-mean-interval = The line is the { $interval }: how sure the { centre } is, not where values lie.
 
 ## Method note: ticks, lines and normal curves
 
@@ -233,24 +267,24 @@ key-ticks = { $quantiles ->
     [no] Each tick is one value.
    *[yes] Each tick is a quantile of the values.
 }
-note-line = Bars across the lanes: { $at }s.
+note-line = Bars across the lanes: { centres }.
 note-line-sds = Lines: mean, and { $sds } SD.
 brief-line = { $sds ->
-    [no] bars across: { $at }s
+    [no] bars across: { centres }
    *[yes] lines: mean and SDs
 }
-key-line = The bar across the lane is the { $centre }{ $sds ->
+key-line = The bar across the lane is the { centre }{ $sds ->
     [yes] , and steps of the standard deviation from it
    *[no] {""}
 }.
 note-normal-curve = Normal curves: each lane's mean and SD.
 brief-normal-curve = normal curves
-key-normal-curve = The { $dash } curve is what a normal distribution with the same mean and SD would look like.
+key-normal-curve = The { dash } curve is what a normal distribution with the same mean and SD would look like.
 
 ## Method note: cumulative shares
 
 note-cumulative = Steps: share of rows at or below each value.
-note-cumulative-normal = Points: values against a normal distribution (plotting positions of { $positions }){ $line ->
+note-cumulative-normal = Points: values against a normal distribution (plotting positions of { positions }){ $line ->
     [yes] ; line through the quartiles
    *[no] {""}
 }.
@@ -286,10 +320,15 @@ key-counts-subjects = The light bar in it is the number of different subjects: s
 
 ## Method note: from lane to lane
 
-note-trend = Line from lane to lane: { $through }.
+through = { $through ->
+    [medians] medians
+    [means] means
+   *[other] least squares
+}
+note-trend = Line from lane to lane: { through }.
 note-trend-least-squares = Line: least squares over all rows against the group's number; band: { $level } % confidence interval.
-brief-trend = line from lane to lane: { $through }
-key-trend = The line from lane to lane goes through { $through }; between lanes it stands for no value.
+brief-trend = line from lane to lane: { through }
+key-trend = The line from lane to lane goes through { through }; between lanes it stands for no value.
 note-difference = Black dots: { $differences } to { $whom }, whose centre is the dashed line; lines: { $level } % intervals ({ $how }){ $curve ->
     [yes] ; curves: the density of the estimate
    *[no] {""}
@@ -305,7 +344,7 @@ note-bracket = Brackets: { $what }{ $intervals }{ $test }.
 note-bracket-within = { $means ->
     [yes] mean
    *[no] median
-} differences within { $subject } (repeats reduced to their { $repeats })
+} differences within { $subject } (repeats reduced to their { repeats })
 note-bracket-intervals = ; { $level } % intervals ({ $how })
 note-bracket-how = { $means ->
     [yes] t
@@ -318,7 +357,7 @@ note-bracket-test = ; p of { $test ->
    *[mann-whitney] Mann–Whitney
 }{ $adjusted ->
     [none] {""}
-   *[other] , adjusted by { $adjusted }
+   *[other] , adjusted by { adjusted }
 }
 brief-bracket = brackets: { $differences }
 key-bracket = A bracket names the difference of the two lanes that its ends stand over.
@@ -348,8 +387,11 @@ key-control-ring = A ring marks values that break a control rule: a reason to lo
 note-stand-in = { $lanes }: { $what }.
 note-short = { $layers }; n = { $n }{ $aside }.
 note-short-aside = ; { $count } set aside
-note-within = Values{ $whose }; several rows of one subject reduced to their { $repeats } first.
-note-bent = Shapes are computed on the axis' scale ({ $scale }).
+note-within = Values: differences{ $reference ->
+    [none] {""}
+   *[other] {" "}to { $reference }
+} within { $by }; several rows of one subject reduced to their { repeats } first.
+note-bent = Shapes are computed on the axis' scale ({ scale }).
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.
 note-kept = Rows kept: { $conditions }.
@@ -445,3 +487,324 @@ remark-bin-width-too-many = that width would give more than { $most } bins
 remark-needs-three-different = needs three values that are not all equal
 remark-needs-eight-different = needs eight values that are not all equal
 remark-no-spread-in-any-cell = no spread in any cell
+
+## Advice: what a figure may hide, why, after whom, and what can be done
+
+advice-no-rows = No row has a value here.
+    .why = Keep more rows, or choose another measure.
+advice-few-values = { $lanes }: a { $what ->
+    [box] box
+   *[curve] curve
+} from fewer than { $fewest } values.
+    .why = { $what ->
+    [box] Quartiles
+   *[curve] Curves
+} of so few values say little; points say more.
+advice-repeated-subjects = { $rows } rows come from { $subjects } { $many }.
+    .why = Rows of one { $one } resemble one another; n counts rows.
+advice-repeated-subjects-interval = { $rows } rows come from { $subjects } { $many }. The interval treats them as independent.
+    .why = Rows of one { $one } resemble one another, so the interval is too narrow.
+advice-unequal-n = Curves of one size stand for { $least } to { $most } values.
+    .why = A curve from few values looks as sure as one from many.
+advice-units = Measures in different units: { $units }; each has an axis of its own.
+    .why = Their numbers cannot be compared; choose measures in one unit.
+advice-limits-inside = { $lanes }: more than a quarter of the values are beyond a detection limit.
+    .why = Quartiles of the others alone lie too far inside.
+    .source = Helsel 2012
+advice-out-of-view = { count-values } out of view; every number still counts them.
+    .why = The axis was told where to begin or end.
+advice-lines-cut = Lines end at the edge of the axis before their own end: { $lanes }.
+    .why = { $scale ->
+    [linear] The axis was told where to begin or end.
+   *[other] They reach below zero, where a { scale } axis has no place.
+}
+advice-bars-off-zero = Bars do not begin at zero.
+    .why = The length of a bar is read as its { $of ->
+    [count] count
+   *[value] value
+}.
+advice-columns-off-zero = Columns do not begin at zero.
+    .why = The height of a column is read as its count.
+advice-magnified = The cut axis shows { $true } times as { $seen } times.
+    .why = Distances from the edge are taken for sizes.
+advice-past-limit = A curve runs below zero, where no value is.
+    .why = If values cannot be negative, fold the curve back.
+    .source = Silverman 1986
+advice-skewed-fences = { $lanes }: many values beyond the fence, in the direction of the skew.
+    .why = In a skewed lane the long tail is no outlier.
+    .source = Hubert & Vandervieren 2008
+advice-skewed-means = { $lanes }: strongly skewed, so a few values pull the mean.
+    .why = The median stays where the middle row is.
+advice-long-tail = { $lanes }: long tail { $way ->
+    [up] upward
+   *[down] downward
+}.
+    .why = The mean lies { $way ->
+    [up] above
+   *[down] below
+} the median.
+advice-unequal-counts = Counts are compared across lanes of { $least } to { $most } values.
+    .why = A higher column may only mean a larger lane.
+advice-unequal-widths = The bins have unequal widths.
+    .why = A wide bin collects more; only a density makes areas comparable.
+advice-off-step = The bins are { $width } wide, no multiple of the recording step { $step }.
+    .why = Columns rise and fall by chance; a width of { $better } fits.
+advice-stacked = { $parts } subgroups are stacked.
+    .why = Only the lowest stands on a straight line; the others cannot be compared.
+advice-covered-points = Boxes cover points.
+    .why = A value that nobody sees was not shown.
+advice-faded-points = Points fade into their box.
+    .why = Both have the lane's colour.
+advice-points-on-points = Up to { $most } points share one line and hide one another.
+    .why = Where many lie no longer shows.
+advice-drawn-twice = Outliers are drawn twice.
+    .why = Two layers of points draw the same rows.
+advice-too-many-overlaid = { $lanes } lanes lie over one another.
+    .why = Few eyes follow more than six.
+advice-too-many-beside = { $lanes } lanes stand side by side.
+    .why = Names and marks grow thin; across there is more room.
+advice-shared-colours = { $lanes } lanes share { $colours ->
+    [one] 1 colour
+   *[other] { $colours } colours
+}.
+    .why = Lay fewer lanes over one another, or give them panels.
+advice-one-grey = Some of these colours are one grey in print.
+    .why = Their lightness is nearly the same.
+advice-peaks = { $lane } has { $count ->
+    [2] two
+    [3] three
+    [4] four
+    [5] five
+   *[other] many
+} peaks, near { $places }.
+    .source = dip test, Hartigan & Hartigan 1985
+peaks-hidden = A box alone hides them.
+peaks-cause = “{ $column }”{ $edge ->
+    [none] {""}
+   *[other] {" "}(below and from { $edge })
+} tells them apart best: it explains { $share } % of the variance.
+advice-hidden-peaks = { $lanes }: the bins hide peaks that are there.
+    .why = Fewer columns than the shape has turns.
+advice-chance-peaks = { $lanes }: the bins show peaks that are chance.
+    .why = The values agree with one peak; narrow bins follow chance.
+advice-turned = Lanes were turned across.
+    .why = Side by side their names would collide.
+advice-shortened = { $names ->
+    [one] 1 name
+   *[other] { $names } names
+} shortened to fit.
+    .why = Rename the level, or make the sheet larger.
+advice-unwritable = No font here can write { $letters }.
+    .why = An empty box stands in its place.
+advice-thinned = About { $most } of { $used } points are shown on screen.
+    .why = Every number and every export uses all of them.
+advice-unfilled = Nothing fills { $places }.
+    .why = Of all rows: { $of_all }. Of one lane, by its name: { $of_lanes }, such as { $example }.
+advice-guides-unnamed = No room to name { $count ->
+    [one] 1 guide
+   *[other] { $count } guides
+}: { $guides }.
+    .why = Make the figure higher, shorten their labels, or use fewer.
+advice-guides-out-of-view = Guides out of view: { $guides }.
+    .why = { $scale ->
+    [linear] Let the axis reach further, or take the guide away.
+   *[other] A { scale } axis has no place for them.
+}
+
+## Advice of layers
+
+advice-bin-rule = { $lanes }: { $remark }.
+advice-beyond-bins = The bins leave { $below } values below and { $above } above out.
+    .why = Open the first or last bin, or add edges.
+advice-bars-from-zero = Bars from zero hide how values spread.
+    .why = A bar's length shows only the mean; values, boxes or densities show the spread.
+advice-stem-scale = No stems on a bent axis.
+    .why = Stems stand at even steps.
+advice-stem-unit = A leaf is one step of { $unit }.
+    .why = Values are cut, not rounded.
+advice-bare-stems = { $lanes }: no room for digits; bars as long as the leaves stand in their place.
+    .why = Fewer lanes or a wider sheet give digits room.
+advice-shared-leaves = Not every leaf fits: one stands for up to { $most } values.
+    .why = A wider sheet has room for every leaf.
+advice-many-brackets = { $pairs } pairs are too many for brackets: the first { $most } are drawn.
+    .why = Compare with a reference, or read the tab Differences.
+advice-no-bracket = { $pairs }: no difference to draw.
+    .why = { $paired ->
+    [yes] No subject stands in both lanes.
+   *[no] Too few values.
+}
+bracket-pair = { $lane } to { $reference }
+advice-bare-brackets = { $count ->
+    [one] 1 bracket has
+   *[other] { $count } brackets have
+} no room for words.
+    .why = They would stand over others. A larger sheet, shorter words or fewer pairs give room; the tab Differences has all.
+advice-beyond-lines = Values beyond { $lines } SD: { $lanes }{ $more ->
+    [0] {""}
+   *[other] ; { $more } more lanes
+}.
+advice-no-curve = { $lanes }: { $remark }.
+    .why = A curve needs two different values at least.
+advice-covered-curve = Part of a curve is covered: { $lanes }.
+    .why = Let lanes overlap less, or make the fill weaker.
+advice-no-reference = No lane “{ $reference }” with values.
+    .why = Choose another reference.
+advice-no-interval = { $lanes }: no interval of the difference.
+    .why = { $reason }.
+order-of-rows = the rows' order
+advice-control-order = Control lines count along { $along }, where no points stand.
+    .why = Spread the points in order, by the same column.
+advice-no-target = { $lanes }: lots without a target.
+    .why = A target needs two values that differ in each lot, or a mean and an SD given by hand.
+advice-large-swarm = { $lanes }: more than { $most } points; they are shaped instead of placed one by one.
+    .why = A swarm of so many points finds no room.
+advice-crowded-swarm = { $points } points found no free place: { $lanes }.
+    .why = Give the points more of the lane, make them smaller, or let them be shaped.
+
+## Remedies
+
+remedy-all-values = Show all values
+remedy-linear-axis = Linear axis
+remedy-linear-axis-from-zero = Linear axis from zero
+remedy-from-zero = Begin at zero
+remedy-logarithmic-axis = Logarithmic axis
+remedy-dots = Draw dots
+remedy-fold = Fold at 0
+remedy-stop = Stop at the data
+remedy-points = Show the points
+remedy-one-value = One mean value per { $one }, in the table
+remedy-size-by-n = Size by n
+remedy-in-order = Count them in order
+remedy-skew-fences = Adjust the fences for skew
+remedy-medians = Show medians
+remedy-shares = Shares of each lane
+remedy-density-height = Density
+remedy-bin-width = Width { $width }
+remedy-outlines = Outlines, laid over
+remedy-points-below = Move the points below the line
+remedy-points-last = Draw the points last
+remedy-outline-points = Outline the points
+remedy-spread = Spread them across the lane
+remedy-hide-layer = Hide one of them
+remedy-ridges = Ridges
+remedy-across = Lanes across
+remedy-greys = Greys
+remedy-split = Split by { $column }
+remedy-panels = A panel per { $column }
+remedy-density = Show the density
+remedy-usual-bins = Bins by Freedman–Diaconis
+remedy-reach-guides = Let the axis reach them
+
+## Axes, handles, names and the figure in words
+
+and = {" "}and{" "}
+unit = unit
+no-unit = none
+all-lanes = all lanes
+axis-rows = rows
+axis-share = { $of ->
+    [lane] share of the lane
+    [panel] share of the panel
+   *[all] share of all rows
+}
+axis-per-unit = { $of ->
+    [rows] rows
+   *[density] density
+} per { $unit }
+axis-bent-density = density per unit of { scale }
+axis-cumulative = share of rows at or below
+axis-normal = share of a normal distribution
+axis-order = row in order
+axis-difference = difference to { $lane }
+axis-counts = number of { $of ->
+    [subjects] subjects
+   *[rows] rows
+}
+axis-centre = { $centre ->
+    [median] median
+   *[mean] mean
+} of { $measure }
+axis-lines = lines: { $interval }
+heading-within = { $heading }: difference{ $reference ->
+    [none] {""}
+   *[other] {" "}to { $reference }
+} within { $by }
+pair-missing = in one lane only
+several-measures = value
+more-entries = and { $more } more
+handle-bin-width = width of the bins
+handle-bin-width-after = {" "}wide
+handle-bin-edge = edge { $number } of the bins
+handle-smoothing = smoothing of { $lane }
+handle-smoothing-after = {" "}× smoothing
+handle-fence = { $end ->
+    [lower] lower
+   *[upper] upper
+} fence of { $lane }
+handle-fence-after = {" "}× IQR
+handle-lanes = width of lanes
+handle-lanes-after = {" "}of its place
+guide-percentile = percentile { $percentile }
+guide-mean = mean { $sign } { $sds } SD
+guide-centre = { $centre ->
+    [median] median
+   *[mean] mean
+}
+guide-above = above { $guide }
+interval-low = { $closed ->
+    [left] below { $edge }
+   *[right] { $edge } or below
+}
+interval-middle = { $closed ->
+    [left] { $low } to below { $high }
+   *[right] above { $low } to { $high }
+}
+interval-high = { $closed ->
+    [left] { $edge } or above
+   *[right] above { $edge }
+}
+or = {" "}or{" "}
+condition-missing = { $column } { $missing ->
+    [yes] missing
+   *[no] not missing
+}
+condition-from = from { $bound }
+condition-to = to { $bound }
+title-across = {" "}across { $groups }
+title-split = , split by { $subgroups }
+title-panels = , a panel per { $panels }
+description-means = { $heading }: means { $means }.
+description-empty = { $heading }: no rows.
+description-medians = { $heading } in { $count ->
+    [one] 1 lane
+   *[other] { $count } lanes
+}. Medians from the highest: { $medians }{ $more ->
+    [0] {""}
+   *[other] {" "}and { $more } more
+}.
+description-lane = { $lane } { $median } (n = { $n })
+description-spread = { $lane } (interquartile range { $iqr })
+description-spreads = Most spread: { $most }; least: { $least }.
+description-skew = Skewed { $way ->
+    [up] upward
+   *[down] downward
+}: { $lanes }.
+description-beyond = Values beyond the fences: { $lanes }.
+description-none-beyond = No value beyond the fences.
+key-title = { $figures ->
+    [one] How to read this figure
+    [all] How to read these figures
+   *[more] And figure { $letter }
+}
+no-unit-panel = no unit
+all-rows = all rows
+handle-axis-start = beginning of the axis
+handle-axis-end = end of the axis
+stem-leaf = a leaf: up to { $most } values
+stem-aside = { $end ->
+    [low] low
+   *[high] high
+}
+missing-empty = empty
+missing-infinite = infinite
+no-p = no p-value

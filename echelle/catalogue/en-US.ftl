@@ -5,3 +5,23 @@ note-difference = Black dots: { $differences } to { $whom }, whose center is the
     [yes] ; curves: the density of the estimate
    *[no] {""}
 }.
+fence = { $rule ->
+    [quartiles] { $k } × the interquartile range of the box
+    [percentiles] the { $low }th and { $high }th percentile
+    [full-range] the full range
+    [none] no limit
+    [mean-and-SD] mean ± { $k } × SD
+    [median-and-MAD] median ± { $k } × 1.4826 × MAD
+    [skew-adjusted] { $k } × the interquartile range of the box, adjusted for skew (medcouple)
+   *[extreme-deviates] generalized extreme Studentized deviates (at most { $k })
+}
+advice-faded-points = Points fade into their box.
+    .why = Both have the lane's color.
+advice-shared-colours = { $lanes } lanes share { $colours ->
+    [one] 1 color
+   *[other] { $colours } colors
+}.
+    .why = Lay fewer lanes over one another, or give them panels.
+advice-one-grey = Some of these colors are one gray in print.
+    .why = Their lightness is nearly the same.
+remedy-greys = Grays

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
@@ -22,7 +23,7 @@ from echelle.figures.layer_marks import LaidFigure, OccupiedBoxes, draw_layers, 
 from echelle.figures.layers.measure import measure_figure, refuse_without_place
 from echelle.figures.layout.layout import bare, lay_out
 from echelle.figures.layout.layout_model import PanelPlace
-from echelle.figures.reader_key import TITLE, Drawer, key_page, with_key
+from echelle.figures.reader_key import Drawer, key_page, with_key
 from echelle.figures.words.description import description, title_of
 from echelle.figures.words.method_note import method_note, note_clauses
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES, fill_placeholders
@@ -31,6 +32,7 @@ from echelle.recipes.forms import form_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from echelle.recipes.style import points
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Counts, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
 from echelle.tables.table import Table
@@ -81,20 +83,22 @@ def _compose_figure(
     return Scene(
         form=form_of(context.recipe), width=round_coordinate(layout.width), height=round_coordinate(layout.height),
         ground=letters.style.ground,
-        title=title_of(context.recipe, arrangement), description=description(arrangement, readings, decimals),
+        title=title_of(context.recipe, arrangement), description=description(arrangement, readings, decimals, context.words),
         parts=[*under, *bands, *scale_line_weights(marks.parts, letters.style), *over],
         panels=[place.frame.panel(place.panel.name, place.panel.level) for place in layout.panels],
         lanes=[_scene_lane(place, band) for place in layout.panels for band in place.bands],
         handles=[] if miniature else [*marks.handles, *handles_around(layout, context)],
         readings=[] if miniature else readings, decimals=decimals, counts=_counts(arrangement),
         note=method_note(context, measured),
-        advice=[] if miniature else [*_unfilled(unfilled, arrangement), *_advice(figure, marks.remarks)],
+        advice=[] if miniature else [*_unfilled(unfilled, arrangement, context.words), *_advice(figure, marks.remarks)],
         faces=sorted(letters.faces),
     )  # fmt: skip
 
 
-def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = TITLE) -> Scene | None:
-    """The reader's key as a page of its own, as wide as the figure; None where no lane has values."""
+def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = "") -> Scene | None:
+    """The reader's key as a page of its own, as wide as the figure, under a title (its usual one where none is given); None
+    where no lane has values.
+    """
     letters, width = Lettering(typesetter, style_of(recipe)), points(recipe.size.width)
     return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width, title)
 
@@ -135,19 +139,23 @@ def _advice(figure: LaidFigure, remarks: Sequence[Advice]) -> list[Advice]:
     domains = {place.panel.key: place.frame.domain for place in layout.panels}
     question = Question(context.recipe, context.arrangement, context.readings, figure.measured, domains)
     of_layers = [remark for _, measurement in figure.measured for remark in measurement.remarks]
-    of_layout = advice_on_layout(layout.turned, "".join(letters.unwritable), layout.shortened)
+    of_layout = advice_on_layout(context.words, layout.turned, "".join(letters.unwritable), layout.shortened)
     of_guides = [*guides_out_of_view(layout, context), *guides_unnamed(layout, context)]
     return [*thinned(figure), *advice_on(question), *of_layers, *remarks, *of_layout, *of_guides]
 
 
-def _unfilled(places: list[str], arrangement: Arrangement) -> list[Advice]:
+def _unfilled(places: list[str], arrangement: Arrangement, words: Catalogue) -> list[Advice]:
     if not places:
         return []
     lane = next((lane.name for lane in arrangement.lanes), "Night")
     panel = arrangement.panels[0].name
     name = f"{panel} · {lane}" if len(arrangement.panels) > 1 else lane
-    why = f"Of all rows: {', '.join(OF_ALL)}. Of one lane, by its name: {', '.join(OF_LANES)}, such as {{median:{name}}}."
-    return [Advice(key="words/places", text=f"Nothing fills {', '.join(places)}.", why=why)]
+    return [
+        advice(
+            words, "words/places", "unfilled", places=", ".join(places),
+            of_all=", ".join(OF_ALL), of_lanes=", ".join(OF_LANES), example=f"{{median:{name}}}",
+        )
+    ]  # fmt: skip
 
 
 def _scene_lane(place: PanelPlace, band: Band) -> SceneLane:

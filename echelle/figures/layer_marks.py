@@ -13,6 +13,7 @@ from echelle.figures.layers.registry import layer_of
 from echelle.figures.layout.layout_model import Layout, PanelPlace
 from echelle.figures.words.method_note import points_shown
 from echelle.recipes.layers.base import AnyLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, GroupPart, Handle, ScenePart
 
 OccupiedBoxes = dict[str, list[Box]]
@@ -117,5 +118,5 @@ def thinned(figure: LaidFigure) -> Sequence[Advice]:
     used, most = figure.context.arrangement.used, figure.most_points
     if most is None or used <= most or not points_shown(figure.context.recipe):
         return []
-    text = f"About {most:,} of {used:,} points are shown on screen.".replace(",", " ")
-    return [Advice(key="thinned", text=text, why="Every number and every export uses all of them.")]
+    part, whole = (f"{count:,}".replace(",", " ") for count in (most, used))
+    return [advice(figure.context.words, "thinned", "thinned", most=part, used=whole)]

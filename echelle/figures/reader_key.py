@@ -35,7 +35,6 @@ from echelle.scene.models import (
 )  # fmt: skip
 from echelle.scene.translate import translate
 
-TITLE = "How to read this figure"
 BESIDE = 190.0
 _LANE_HEIGHT = 118.0
 _BADGE = 10.0
@@ -73,7 +72,7 @@ def with_key(scene: Scene, recipe: Recipe, arrangement: Arrangement, letters: Le
 
 
 def key_page(
-    recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer, width: float, title: str = TITLE
+    recipe: Recipe, arrangement: Arrangement, letters: Lettering, drawer: Drawer, width: float, title: str = ""
 ) -> Scene | None:
     """The key as a page of its own; None where no lane has values."""
     lane = _lane(recipe, arrangement)
@@ -88,9 +87,10 @@ def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
 
 
 def key_of(
-    recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float, heading: str = TITLE
+    recipe: Recipe, arrangement: Arrangement, lane: Lane, letters: Lettering, drawer: Drawer, width: float, heading: str = ""
 ) -> Scene:
     """A lane alone, numbered, over what its numbers mean."""
+    heading = heading or catalogue(recipe.words.note.english).say("key-title", figures="one", letter="")
     item = drawer(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style))
     size = letters.style.text_size
     title = letters.block(heading, width - 2 * MARGIN, size * 1.1, 700)
@@ -123,18 +123,16 @@ def _alone(recipe: Recipe, width: float) -> Recipe:
     """The recipe of the key's lane: the same layers and axis, without guides and any words but the axis label."""
     height = f"{_LANE_HEIGHT:g}pt"
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "evenly"})
-    words = Words(measure=recipe.words.measure, counts=recipe.words.counts, note=MethodNote(), key=ReaderKey())
+    note = MethodNote(english=recipe.words.note.english)
+    words = Words(measure=recipe.words.measure, counts=recipe.words.counts, note=note, key=ReaderKey())
     update = {
         "words": words, "guides": list[Guide](), "groups": groups, "subgroups": None,
         "axis": recipe.axis.model_copy(update={"runs": "across", "start": None, "end": None}),
-        "size": Size(width=f"{width:g}pt", height=height), "layers": [x for x in recipe.layers if x.layer not in _BETWEEN],
+        "size": Size(width=f"{width:g}pt", height=height),
+        "layers": [layer for layer in recipe.layers if not layer.joins_lanes],
         "second_axis": recipe.second_axis.model_copy(update={"shown": False, "start": None, "end": None}),
     }  # fmt: skip
     return recipe.model_copy(update=update)
-
-
-# What goes from lane to lane is said without being shown.
-_BETWEEN = ("trend", "difference", "bracket")
 
 
 def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> Arrangement:
@@ -142,19 +140,19 @@ def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) ->
     alone = replace(lane, slot=0, part=0, panel="p1", tint=colouring(recipe, arrangement, style)(lane))
     return replace(
         arrangement, lanes=(alone,), slots=slot, parts=(), subgroups=None, panels=(PanelOf("p1", "", 0, 0),), panelled=(),
-        differs=arrangement.differs,
     )  # fmt: skip
 
 
 def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
     entries: list[_Entry] = []
+    words = catalogue(recipe.words.note.english)
     number = 0
     room = width - 2 * MARGIN - _BADGE - 5
     for layer in recipe.layers:
         if not layer.shown:
             continue
-        for role, words in layer_of(layer).explain(layer, catalogue()):
-            block = letters.block(words, room, letters.style.text_size * 0.92, 400, 6)
+        for role, text in layer_of(layer).explain(layer, words):
+            block = letters.block(text, room, letters.style.text_size * 0.92, 400, 6)
             spot = _spot(one, layer.id, role) if role is not None else None
             if role is not None and spot is None:
                 continue

@@ -8,7 +8,6 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.figures.compose import reader_key
 from echelle.figures.layers.registry import layer_of
 from echelle.figures.layers.row_marks import explain_aside
-from echelle.figures.reader_key import TITLE
 from echelle.folios.folio_figure import DrawnFigure
 from echelle.recipes.style import Size
 from echelle.scene.models import Scene
@@ -24,7 +23,8 @@ def keys_of(figures: Mapping[str, DrawnFigure], width: float, typesetter: Typese
     result = []
     for letter in chosen:
         item = figures[letter]
-        heading = TITLE if len(figures) == 1 else "How to read these figures" if letter == chosen[0] else f"And figure {letter}"
+        which = "one" if len(figures) == 1 else "all" if letter == chosen[0] else "more"
+        heading = catalogue(item.recipe.words.note.english).say("key-title", figures=which, letter=letter)
         result.append(reader_key(item.recipe.model_copy(update={"size": wide}), item.lanes, typesetter, heading))
     return [scene for scene in result if scene is not None]
 
@@ -41,9 +41,9 @@ def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
     return chosen
 
 
-def _said(one: DrawnFigure) -> set[str]:
+def _said(figure: DrawnFigure) -> set[str]:
     """What is explained of a figure's layers, but for what only some lanes hold."""
-    layers = [layer for layer in one.recipe.layers if layer.shown]
+    layers = [layer for layer in figure.recipe.layers if layer.shown]
     return {
         words
         for layer in layers

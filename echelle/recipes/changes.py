@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.recipes.forms import form_of
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import plain
@@ -40,7 +41,7 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         columns = " and ".join(_panel_columns(after))
         return f"a panel per {columns}" if columns else "one panel"
     if before["keep"] != after["keep"]:
-        kept = " and ".join(condition_words(condition) for condition in new.keep)
+        kept = " and ".join(condition_words(condition, catalogue()) for condition in new.keep)
         return f"keeping {kept}" if kept else "keeping all rows"
     if before["left_out"] != after["left_out"]:
         return f"left out: {len(after['left_out'])}"
@@ -68,11 +69,13 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
 
 def _guides_changed(before: Sequence[Guide], after: Sequence[Guide]) -> str:
     """Which guide came, went or changed."""
+    words = catalogue()
     if len(before) == len(after):
         changed = next(now for was, now in zip(before, after, strict=True) if was != now)
-        return f"guide {guide_name(changed)}"[:120]
+        return f"guide {guide_name(changed, words)}"[:120]
     sign, more, fewer = ("+", after, before) if len(after) > len(before) else ("−", before, after)
-    return f"{sign} guide {next((guide_name(one) for one in more if one not in fewer), guide_name(more[-1]))}"[:120]
+    changed = next((guide for guide in more if guide not in fewer), more[-1])
+    return f"{sign} guide {guide_name(changed, words)}"[:120]
 
 
 def _worded(before: dict[str, Any], after: dict[str, Any]) -> str:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, StringConstraints, model_validator
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.markup import plain
 from echelle.strict_model import StrictModel
@@ -70,18 +71,23 @@ class KeptGuides(StrictModel):
     guides: list[Guide] = Field(min_length=1, max_length=40)
 
 
-def guide_name(guide: Guide) -> str:
+def guide_name(guide: Guide, words: Catalogue) -> str:
     """Its label, or where it stands in words."""
-    return plain(guide.label) if guide.label else " to ".join(dict.fromkeys(map(place_words, guide.ends)))
+    low, high = (place_words(place, words) for place in guide.ends)
+    return plain(guide.label) if guide.label else words.ends(low, high)
 
 
-def place_words(place: GuidePlace) -> str:
+def place_words(place: GuidePlace, words: Catalogue) -> str:
     """Such as “mean − 2 SD”."""
     if isinstance(place, Percentile):
-        return f"percentile {place.percentile:g}"
+        return words.say("guide-percentile", percentile=f"{place.percentile:g}")
     if isinstance(place, FromMean):
-        return f"mean {'−' if place.sds < 0 else '+'} {abs(place.sds):g} SD"
-    return place if isinstance(place, str) else display_number(place, decimals_of(np.array([place])))
+        return words.say("guide-mean", sign="−" if place.sds < 0 else "+", sds=f"{abs(place.sds):g}")
+    return (
+        words.say("guide-centre", centre=place)
+        if isinstance(place, str)
+        else display_number(place, decimals_of(np.array([place])))
+    )
 
 
 def _rises(low: GuidePlace, high: GuidePlace) -> bool:

@@ -9,11 +9,12 @@ import orjson
 from pydantic import ValidationError
 
 from echelle.errors import InputError
+from echelle.recipes.layers import LAYER_MODELS
 from echelle.recipes.recipe import Recipe
 from echelle.strict_model import fault_of_json
 from echelle.tables.steps.models import STEP_NAMES
 
-_MEMBERS = frozenset(["box", "points", "mean", "Style", *STEP_NAMES])
+_MEMBERS = frozenset([*(model.kind() for model in LAYER_MODELS), "Style", *STEP_NAMES])
 
 
 def recipe_from(source: bytes | str | dict[str, Any], where: str = "") -> Recipe:

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.tables.known_orders import known_order
 from echelle.tables.reading.read import read_bytes
@@ -132,7 +133,7 @@ def test_conditions_in_words_keep_their_brackets() -> None:
     record = {"step": "keep", "where": {"all": [{"column": "a", "is": ["x", "y"]}, {"any": either}]}}
     step = steps_from([record])[0]
     assert isinstance(step, Keep)
-    assert condition_words(step.where) == "a = x, y and (b missing or c ≠ z or d to 2026-01-31)"
+    assert condition_words(step.where, catalogue()) == "a = x, y and (b missing or c ≠ z or d to 2026-01-31)"
 
 
 @pytest.mark.parametrize(

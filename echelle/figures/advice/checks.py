@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.advice import axis, bins, marks, rows, shape
 from echelle.figures.advice.question import Check, Question
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice
 
 CHECKS: tuple[Check, ...] = (
@@ -16,25 +18,22 @@ CHECKS: tuple[Check, ...] = (
 )  # fmt: skip
 
 
-def advice_on(asked: Question) -> list[Advice]:
+def advice_on(question: Question) -> list[Advice]:
     """Everything that there is to say, at most once a key."""
     remarks: dict[str, Advice] = {}
     for check in CHECKS:
-        for advice in check(asked):
-            remarks.setdefault(advice.key, advice)
+        for remark in check(question):
+            remarks.setdefault(remark.key, remark)
     return list(remarks.values())
 
 
-def advice_on_layout(turned: bool, unwritable: str, shortened: int) -> list[Advice]:
+def advice_on_layout(words: Catalogue, turned: bool, unwritable: str, shortened: int) -> list[Advice]:
     """What happened to names and letters."""
     result = []
     if turned:
-        result.append(Advice(key="turned", text="Lanes were turned across.", why="Side by side their names would collide."))
+        result.append(advice(words, "turned", "turned"))
     if shortened:
-        names = "1 name" if shortened == 1 else f"{shortened} names"
-        why = "Rename the level, or make the sheet larger."
-        result.append(Advice(key="shortened", text=f"{names} shortened to fit.", why=why))
+        result.append(advice(words, "shortened", "shortened", names=shortened))
     if unwritable:
-        text = f"No font here can write {' '.join(unwritable)}."
-        result.append(Advice(key="unwritable", text=text, why="An empty box stands in its place."))
+        result.append(advice(words, "unwritable", "unwritable", letters=" ".join(unwritable)))
     return result

@@ -6,10 +6,9 @@ import itertools
 from collections.abc import Iterator
 
 from echelle.figures.advice.colours import lightness
-from echelle.figures.advice.question import Question, remedy, towards, with_layers
+from echelle.figures.advice.question import Question
 from echelle.figures.geometry.lane_bands import colouring, is_overlaid
 from echelle.figures.layers.points import MOST_SWARM
-from echelle.plurals import plural
 from echelle.recipes.forms import in_form
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.layers.density import DensityLayer
@@ -23,85 +22,67 @@ _ONE_LINE = 40
 _LEAST_LIGHTNESS = 0.05
 
 
-def points_and_boxes(asked: Question) -> Iterator[Advice]:
+def points_and_boxes(question: Question) -> Iterator[Advice]:
     """Points under an opaque box, or on one in its own colour."""
-    layers = asked.recipe.layers
-    for place, layer in asked.shown(PointsLayer):
-        boxes = [number for number, box in asked.shown(BoxLayer) if box.place == layer.place]
-        below = remedy("Move the points below the line", (["layers", place, "place"], "below"))
+    layers = question.recipe.layers
+    for place, layer in question.shown(PointsLayer):
+        boxes = [number for number, box in question.shown(BoxLayer) if box.place == layer.place]
+        below = question.remedy("points-below", (["layers", place, "place"], "below"))
         if any(number > place for number in boxes):
-            rest = [one for one in layers if one.id != layer.id]
-            yield Advice(
-                key="covered-points", text="Boxes cover points.", why="A value that nobody sees was not shown.",
-                remedies=[with_layers("Draw the points last", [*rest, layer]), below],
-            )  # fmt: skip
+            rest = [other for other in layers if other.id != layer.id]
+            last = question.with_layers("points-last", [*rest, layer])
+            yield question.advice("covered-points", "covered-points", remedies=[last, below])
         elif boxes and layer.coloured is None and not layer.outline:
-            yield Advice(
-                key="fading-points", text="Points fade into their box.", why="Both have the lane's colour.",
-                remedies=[remedy("Outline the points", (["layers", place, "outline"], 0.6)), below],
-            )  # fmt: skip
+            outline = question.remedy("outline-points", (["layers", place, "outline"], 0.6))
+            yield question.advice("fading-points", "faded-points", remedies=[outline, below])
 
 
-def points_on_points(asked: Question) -> Iterator[Advice]:
+def points_on_points(question: Question) -> Iterator[Advice]:
     """Points that hide one another."""
-    for place, layer in asked.shown(PointsLayer):
-        most = max((lane.n for lane in asked.lanes), default=0)
+    for place, layer in question.shown(PointsLayer):
+        most = max((lane.n for lane in question.lanes), default=0)
         if layer.spread != "line" or most <= _ONE_LINE or layer.strength < 0.3:
             continue
         spread = "swarm" if most <= MOST_SWARM else "shaped"
-        yield Advice(
-            key=f"{layer.id}/on-points", text=f"Up to {most} points share one line and hide one another.",
-            why="Where many lie no longer shows.",
-            remedies=[remedy("Spread them across the lane", (["layers", place, "spread"], spread))],
-        )  # fmt: skip
+        across = question.remedy("spread", (["layers", place, "spread"], spread))
+        yield question.advice(f"{layer.id}/on-points", "points-on-points", remedies=[across], most=str(most))
 
 
-def outliers_drawn_twice(asked: Question) -> Iterator[Advice]:
+def outliers_drawn_twice(question: Question) -> Iterator[Advice]:
     """Two layers that both draw every value: outliers stand twice, and look like more."""
-    points = list(asked.shown(PointsLayer))
+    points = list(question.shown(PointsLayer))
     if len(points) > 1:
         place = points[-1][0]
-        yield Advice(
-            key="drawn-twice", text="Outliers are drawn twice.", why="Two layers of points draw the same rows.",
-            remedies=[remedy("Hide one of them", (["layers", place, "shown"], False))],
-        )  # fmt: skip
+        hide = question.remedy("hide-layer", (["layers", place, "shown"], False))
+        yield question.advice("drawn-twice", "drawn-twice", remedies=[hide])
 
 
-def too_many(asked: Question) -> Iterator[Advice]:
+def too_many(question: Question) -> Iterator[Advice]:
     """More lanes than the form can hold apart."""
-    slots, parts, recipe = len(asked.arrangement.slots), max(len(asked.arrangement.parts), 1), asked.recipe
+    slots, parts, recipe = len(question.arrangement.slots), max(len(question.arrangement.parts), 1), question.recipe
     if is_overlaid(recipe) and slots * parts > _MOST_CURVES:
-        yield Advice(
-            key="too-many", text=f"{slots * parts} lanes lie over one another.", why="Few eyes follow more than six.",
-            remedies=[towards("Ridges", recipe, in_form(recipe, "ridges"))],
-        )  # fmt: skip
+        ridges = question.towards("ridges", in_form(recipe, "ridges"))
+        yield question.advice("too-many", "too-many-overlaid", remedies=[ridges], lanes=str(slots * parts))
     elif recipe.axis.runs == "up" and slots > _MOST_UP and not any(layer.even_axis for layer in recipe.layers):
-        remedies = [remedy("Lanes across", (["axis", "runs"], "across"))]
-        if asked.draws(DensityLayer):
-            remedies.append(towards("Ridges", recipe, in_form(recipe, "ridges")))
-        text = f"{slots} lanes stand side by side."
-        yield Advice(key="too-many", text=text, why="Names and marks grow thin; across there is more room.", remedies=remedies)
+        remedies = [question.remedy("across", (["axis", "runs"], "across"))]
+        if question.draws(DensityLayer):
+            remedies.append(question.towards("ridges", in_form(recipe, "ridges")))
+        yield question.advice("too-many", "too-many-beside", remedies=remedies, lanes=str(slots))
 
 
-def colours(asked: Question) -> Iterator[Advice]:
+def colours(question: Question) -> Iterator[Advice]:
     """Colours that repeat, or that grey print cannot tell apart, where they alone say which lane is which."""
-    parts = max(len(asked.arrangement.parts), 1)
-    placed = asked.recipe.groups is not None and asked.recipe.groups.placed == "overlaid"
-    count = len(asked.arrangement.slots) * parts if placed else parts
-    style = style_of(asked.recipe)
+    parts = max(len(question.arrangement.parts), 1)
+    placed = question.recipe.groups is not None and question.recipe.groups.placed == "overlaid"
+    count = len(question.arrangement.slots) * parts if placed else parts
+    style = style_of(question.recipe)
     carried = style.lane_colours
     if count > len(carried):
-        yield Advice(
-            key="colours", text=f"{count} lanes share {plural(len(carried), 'colour')}.",
-            why="Lay fewer lanes over one another, or give them panels.",
-        )  # fmt: skip
+        yield question.advice("colours", "shared-colours", lanes=str(count), colours=len(carried))
         return
-    colour_of = colouring(asked.recipe, asked.arrangement, style)
-    drawn = {colour_of(lane) for lane in asked.arrangement.lanes} if count > 1 else set()
+    colour_of = colouring(question.recipe, question.arrangement, style)
+    drawn = {colour_of(lane) for lane in question.arrangement.lanes} if count > 1 else set()
     levels = sorted(map(lightness, drawn))
     if any(b - a < _LEAST_LIGHTNESS for a, b in itertools.pairwise(levels)):
-        remedies = [remedy("Greys", (["style"], "grey print"))] if asked.recipe.style != "grey print" else []
-        yield Advice(
-            key="grey", text="Some of these colours are one grey in print.", why="Their lightness is nearly the same.",
-            remedies=remedies,
-        )  # fmt: skip
+        remedies = [question.remedy("greys", (["style"], "grey print"))] if question.recipe.style != "grey print" else []
+        yield question.advice("grey", "one-grey", remedies=remedies)

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.figures.advice.question import Question, remedy
+from echelle.figures.advice.question import Question
 from echelle.figures.lanes.lane import Lane, Rows
 from echelle.figures.layers import bins
 from echelle.numbers.bandwidth import bandwidth_of
@@ -17,7 +17,6 @@ from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import display_number, fixed
 from echelle.numbers.variance_explained import best_cut, variance_explained
-from echelle.plurals import list_words
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.layers.density import DensityLayer
 from echelle.recipes.layers.mean import MeanLayer
@@ -35,15 +34,14 @@ _SIMULATED = 200
 _MOST_LEVELS = 8
 # Of a longer lane every so many rows tell as much.
 _MOST_TOLD = 20_000
-_WORDS = {2: "two", 3: "three", 4: "four", 5: "five"}
 
 
-def peak_advice(asked: Question, table: Callable[[], Table]) -> list[Advice]:
+def peak_advice(question: Question, table: Callable[[], Table]) -> list[Advice]:
     """Everything on peaks: evidence by the dip, places by the density, and the columns that explain them."""
-    lanes = [lane for lane in asked.lanes[:_MOST_LANES] if lane.n >= _FEWEST]
+    lanes = [lane for lane in question.lanes[:_MOST_LANES] if lane.n >= _FEWEST]
     chance = {lane.key: _chance(lane.ordered) for lane in lanes}
-    result = [_of_lane(asked, table, lane) for lane in lanes if chance[lane.key] < _RARE]
-    return [*(advice for advice in result if advice), *_bins(asked, lanes, chance)]
+    result = [_of_lane(question, table, lane) for lane in lanes if chance[lane.key] < _RARE]
+    return [*(advice for advice in result if advice), *_bins(question, lanes, chance)]
 
 
 def _chance(ordered: Floats) -> float:
@@ -52,37 +50,37 @@ def _chance(ordered: Floats) -> float:
     return dip_p(dip(part) * math.sqrt(len(part) / _SIMULATED), _SIMULATED)
 
 
-def _of_lane(asked: Question, table: Callable[[], Table], lane: Lane) -> Advice | None:
-    width = bandwidth_of(lane.ordered, "silverman").value
+def _of_lane(question: Question, table: Callable[[], Table], lane: Lane) -> Advice | None:
+    words, width = question.words, bandwidth_of(lane.ordered, "silverman").value
     peaks = [] if width is None else peaks_of(density_curve(lane.ordered, width * 0.8))
-    high = sorted(peak.at for peak in peaks if peak.height > 0.1 * max(one.height for one in peaks))
+    high = sorted(peak.at for peak in peaks if peak.height > 0.1 * max(other.height for other in peaks))
     if len(high) < 2:
         return None
     decimals = 0 if abs(high[-1]) >= 100 else 1
-    places = " and ".join(display_number(at, decimals) for at in high[:5])
-    text = f"{lane.name} has {_WORDS.get(len(high), 'many')} peaks, near {places}."
-    hidden = not any(layer.shows_shape for layer in asked.recipe.shown_layers) and (
-        asked.draws(BoxLayer) or asked.draws(MeanLayer)
+    places = words.say("and").join(display_number(at, decimals) for at in high[:5])
+    hidden = not any(layer.shows_shape for layer in question.recipe.shown_layers) and (
+        question.draws(BoxLayer) or question.draws(MeanLayer)
     )
-    why = ["A box alone hides them."] if hidden else []
+    why = [words.say("peaks-hidden")] if hidden else []
     remedies = []
-    teller = _best_teller(asked, table(), lane)
+    teller = _best_teller(question, table(), lane)
     if teller is not None:
         column, cut, share = teller
-        edge = "" if cut is None else f" (below and from {cut:g})"
-        why.append(f"“{column.name}”{edge} tells them apart best: it explains {fixed(100 * share, 0)} % of the variance.")
-        remedies.append(_split_by(asked, column, cut))
+        edge = "none" if cut is None else f"{cut:g}"
+        why.append(words.say("peaks-cause", column=column.name, edge=edge, share=fixed(100 * share, 0)))
+        remedies.append(_split_by(question, column, cut))
     if hidden:
         density = DensityLayer(id="peaks1", size="equal width", fill=0.35).model_dump(mode="json")
-        rest = [layer.model_dump(mode="json") for layer in asked.recipe.layers]
-        remedies.append(remedy("Show the density", (["layers"], [density, *rest])))
-    source = "dip test, Hartigan & Hartigan 1985"
-    return Advice(key=f"peaks-{lane.key}", text=text, why=" ".join(why), source=source, remedies=remedies)
+        rest = [layer.model_dump(mode="json") for layer in question.recipe.layers]
+        remedies.append(question.remedy("density", (["layers"], [density, *rest])))
+    return question.advice(
+        f"peaks-{lane.key}", "peaks", remedies=remedies, why=" ".join(why), lane=lane.name, count=len(high), places=places
+    )
 
 
-def _best_teller(asked: Question, table: Table, lane: Lane) -> tuple[Column, float | None, float] | None:
+def _best_teller(question: Question, table: Table, lane: Lane) -> tuple[Column, float | None, float] | None:
     """The column whose levels, or whose cut in two, explain most of the lane's variance; None where none says much."""
-    recipe = asked.recipe
+    recipe = question.recipe
     roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
     taken = {*recipe.measure.columns, *(role.column for role in roles if role)}
     every = -(-lane.n // _MOST_TOLD)
@@ -114,41 +112,36 @@ def _places(table: Table, rows: Rows) -> NDArray[np.intp]:
     return np.asarray(order[np.searchsorted(keys[order], rows)], dtype=np.intp)
 
 
-def _split_by(asked: Question, column: Column, cut: float | None) -> Remedy:
+def _split_by(question: Question, column: Column, cut: float | None) -> Remedy:
     """The column as the first role that is free: groups, subgroups, panels."""
-    recipe = asked.recipe
+    recipe = question.recipe
     asks = {"column": column.name, "cut": None if cut is None else Cut(edges=[cut])}
-    words = f"Split by {column.name}"
     if recipe.groups is None and len(recipe.measure.columns) == 1:
-        return remedy(words, (["groups"], Groups.model_validate(asks).model_dump(mode="json")))
+        return question.remedy("split", (["groups"], Groups.model_validate(asks).model_dump(mode="json")), column=column.name)
     if recipe.subgroups is None and recipe.groups is not None:
-        return remedy(words, (["subgroups"], Subgroups.model_validate(asks).model_dump(mode="json")))
+        return question.remedy(
+            "split", (["subgroups"], Subgroups.model_validate(asks).model_dump(mode="json")), column=column.name
+        )
     panels = Panels(wrapped=Levels.model_validate(asks))
-    return remedy(f"A panel per {column.name}", (["panels"], panels.model_dump(mode="json")))
+    return question.remedy("panels", (["panels"], panels.model_dump(mode="json")), column=column.name)
 
 
-def _bins(asked: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
+def _bins(question: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
     """Bins too wide for peaks that are there, or so narrow that chance makes some."""
-    for place, layer, result in asked.measured_by(bins.LAYER):
+    for place, layer, result in question.measured_by(bins.LAYER):
         if layer.edges is not None or layer.cumulative:
             continue
         path: list[str | int] = ["layers", place]
-        usual = remedy(
-            "Bins by Freedman–Diaconis",
+        usual = question.remedy(
+            "usual-bins",
             ([*path, "rule"], "freedman-diaconis"), ([*path, "count"], None), ([*path, "width_of_bins"], None),
         )  # fmt: skip
         tops = {lane.key: _tops(result.lanes[lane.key].bins.counts) for lane in lanes if lane.key in result.lanes}
         hides = [lane.name for lane in lanes if chance[lane.key] < _RARE and tops.get(lane.key) == 1]
         invents = [lane.name for lane in lanes if chance[lane.key] > _COMMON and tops.get(lane.key, 0) >= 3]
-        for names, what, why in (
-            (hides, "hides", "Fewer columns than the shape has turns."),
-            (invents, "shows", "The values agree with one peak; narrow bins follow chance."),
-        ):
+        for names, key, message in ((hides, "hides", "hidden-peaks"), (invents, "shows", "chance-peaks")):
             if names:
-                text = f"{list_words(names)}: the bins {'hide' if what == 'hides' else 'show'} peaks that are " + (
-                    "there." if what == "hides" else "chance."
-                )
-                yield Advice(key=f"{layer.id}/{what}-peaks", text=text, why=why, remedies=[usual])
+                yield question.advice(f"{layer.id}/{key}-peaks", message, remedies=[usual], lanes=names)
 
 
 def _tops(counts: NDArray[np.int64]) -> int:

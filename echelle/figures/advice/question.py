@@ -8,13 +8,15 @@ from typing import TypeVar, cast
 
 from pydantic import JsonValue
 
+from echelle.catalogue.catalogue import Catalogue, MessageValue, catalogue
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import Measurement
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.layers.base import Layer
 from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
-from echelle.scene.models import Advice, Change, LaneReadings, Remedy
+from echelle.scene.advice import advice, remedy
+from echelle.scene.models import Advice, LaneReadings, Remedy
 
 L = TypeVar("L", bound=AnyLayer)
 M = TypeVar("M")
@@ -59,22 +61,29 @@ class Question:
         """Names of the lanes for which something holds."""
         return [lane.name for lane in self.lanes if holds(lane, self.readings[lane.key])]
 
+    @property
+    def words(self) -> Catalogue:
+        """What says advice, in the figure's language."""
+        return catalogue(self.recipe.words.note.english)
+
+    def advice(
+        self, key: str, message: str, *, remedies: Sequence[Remedy] = (), why: str | None = None, **values: MessageValue
+    ) -> Advice:
+        """The advice that a message words."""
+        return advice(self.words, key, message, remedies=remedies, why=why, **values)
+
+    def remedy(self, message: str, *changes: tuple[Sequence[str | int], JsonValue], **values: MessageValue) -> Remedy:
+        """A remedy that sets values in the recipe."""
+        return remedy(self.words, message, *changes, step=None, **values)
+
+    def towards(self, message: str, then: Recipe) -> Remedy:
+        """A remedy that turns the recipe into another, part by part."""
+        before, after = (recipe.model_dump(mode="json") for recipe in (self.recipe, then))
+        return self.remedy(message, *(([key], after[key]) for key in after if after[key] != before[key]))
+
+    def with_layers(self, message: str, layers: Sequence[AnyLayer]) -> Remedy:
+        """A remedy that puts other layers in the place of all."""
+        return self.remedy(message, (["layers"], [layer.model_dump(mode="json") for layer in layers]))
+
 
 Check = Callable[[Question], Iterator[Advice]]
-
-
-def remedy(words: str, *changes: tuple[Sequence[str | int], JsonValue]) -> Remedy:
-    """A remedy that sets values in the recipe."""
-    return Remedy(words=words, changes=[Change(path=list(path), value=value) for path, value in changes])
-
-
-def towards(words: str, now: Recipe, then: Recipe) -> Remedy:
-    """A remedy that turns one recipe into another, part by part."""
-    before, after = (recipe.model_dump(mode="json") for recipe in (now, then))
-    changes = [Change(path=[key], value=after[key]) for key in after if after[key] != before[key]]
-    return Remedy(words=words, changes=changes)
-
-
-def with_layers(words: str, layers: Sequence[AnyLayer]) -> Remedy:
-    """A remedy that puts other layers in the place of all."""
-    return remedy(words, (["layers"], [layer.model_dump(mode="json") for layer in layers]))

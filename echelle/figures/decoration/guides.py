@@ -11,10 +11,10 @@ from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, c
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.layout.layout_model import Layout, PanelPlace
-from echelle.plurals import plural
 from echelle.recipes.guides import Guide, guide_name
 from echelle.recipes.markup import has_marks
-from echelle.scene.models import Advice, Change, Paint, RectPart, Remedy, ScenePart, round_coordinate
+from echelle.scene.advice import advice, remedy
+from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
 _BAND = 0.1
 _PLATE = 0.7
@@ -157,8 +157,8 @@ def guides_unnamed(laid: Layout, context: FigureContext) -> list[Advice]:
     gone = dict.fromkeys(label for place in labelled for label in without_label(context, place.frame, place.labels))
     if not gone:
         return []
-    text = f"No room to name {plural(len(gone), 'guide')}: {', '.join(list(gone)[:4])}."
-    return [Advice(key="guides/named", text=text, why="Make the figure higher, shorten their labels, or use fewer.")]
+    named = ", ".join(list(gone)[:4])
+    return [advice(context.words, "guides/named", "guides-unnamed", count=len(gone), guides=named)]
 
 
 def guides_out_of_view(laid: Layout, context: FigureContext) -> list[Advice]:
@@ -172,17 +172,15 @@ def guides_out_of_view(laid: Layout, context: FigureContext) -> list[Advice]:
         if not result or any(_seen(strip, place) for place, strip in result):
             continue
         low, high = min(strip.low for _, strip in result), max(strip.high for _, strip in result)
-        gone.append(guide_name(guide.guide))
+        gone.append(guide_name(guide.guide, context.words))
         if low > last:
             reach["to"] = max(reach.get("to", last), high + 0.02 * (high - first))
         elif low > context.transform.least:
             reach["from"] = min(reach.get("from", first), low * 0.98 if low > 0 else low - 0.02 * (last - low))
     if not gone:
         return []
-    why = "Let the axis reach further, or take the guide away."
-    if not reach:
-        why = f"A {context.transform.name} axis has no place for them."
-    text = f"Guides out of view: {', '.join(gone[:4])}."
-    changes = [Change(path=["axis", end], value=float(f"{value:.6g}")) for end, value in reach.items()]
-    remedies = [Remedy(words="Let the axis reach them", changes=changes)] if changes else []
-    return [Advice(key="guides", text=text, why=why, remedies=remedies)]
+    changes = [(["axis", end], float(f"{value:.6g}")) for end, value in reach.items()]
+    remedies = [remedy(context.words, "reach-guides", *changes)] if changes else []
+    scale = "linear" if reach else context.transform.name
+    named = ", ".join(gone[:4])
+    return [advice(context.words, "guides", "guides-out-of-view", remedies=remedies, guides=named, scale=scale)]

@@ -40,6 +40,7 @@ def _guides(place: PanelPlace, context: FigureContext) -> list[Handle]:
 
 
 def _axis_ends(place: PanelPlace, context: FigureContext) -> list[Handle]:
+    words = context.words
     low, high = place.frame.domain
     span = high - low
     bent = context.transform is not LINEAR
@@ -48,8 +49,8 @@ def _axis_ends(place: PanelPlace, context: FigureContext) -> list[Handle]:
     step = round_step(low if bent and low > 0 else span)
     axis = "second_axis" if only_counts(context.recipe) else "axis"
     return [
-        _whole(place, "axis/from", "axis-end", low, [axis, "from"], "beginning of the axis", **first, step=step),
-        _whole(place, "axis/to", "axis-end", high, [axis, "to"], "end of the axis", **last, step=round_step(span)),
+        _whole(place, "axis/from", "axis-end", low, [axis, "from"], words.say("handle-axis-start"), **first, step=step),
+        _whole(place, "axis/to", "axis-end", high, [axis, "to"], words.say("handle-axis-end"), **last, step=round_step(span)),
     ]
 
 
@@ -79,6 +80,6 @@ def _lane_width(place: PanelPlace, context: FigureContext) -> list[Handle]:
         Handle(
             key=f"{place.frame.key}/lane-width", panel=place.frame.key, lane="", layer="", role="lane-width", along="across",
             at=middle + half * width, origin=middle, unit=half, least=0.2, most=1.0, step=0.01, value=width,
-            path=["axis", "lane_width"], name="width of lanes", after=" of its place",
+            path=["axis", "lane_width"], name=context.words.say("handle-lanes"), after=context.words.say("handle-lanes-after"),
         )
     ]  # fmt: skip

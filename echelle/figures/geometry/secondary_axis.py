@@ -17,7 +17,7 @@ MeasuredLayers = list[tuple[AnyLayer, Measurement[object]]]
 
 @dataclass(frozen=True)
 class SecondaryAxis:
-    """What stands on the second axis of one lane: its ends, and whose it is."""
+    """What stands on the second axis of one lane: its ends, whose it is, and whether it counts."""
 
     bottom: float
     top: float
@@ -25,6 +25,7 @@ class SecondaryAxis:
     unit: str
     layer: AnyLayer
     order: Order | None = None
+    whole: bool = False
 
     def ticks(self, most: int) -> list[tuple[float, str]]:
         """Where ticks stand, as shares from bottom to top, and their labels; at most ``most``."""
@@ -40,9 +41,8 @@ class SecondaryAxis:
             return [((day - self.bottom) / span, _date(day)) for day in days]
         factor = 100.0 if self.family == "share" else 1.0
         ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2))
-        whole = self.unit in ("rows", "row in order")
         pairs = zip(ticks.values, ticks.labels, strict=True)
-        return [((v / factor - self.bottom) / span, label) for v, label in pairs if not whole or v == round(v)]
+        return [((v / factor - self.bottom) / span, label) for v, label in pairs if not self.whole or v == round(v)]
 
     @property
     def title(self) -> str:
@@ -66,7 +66,7 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
     for lane in context.arrangement.lanes:
         if lane.key in second.orders:
             order = second.orders[lane.key]
-            axes[lane.key] = SecondaryAxis(order.low, order.high, "order", order.name, layer, order)
+            axes[lane.key] = SecondaryAxis(order.low, order.high, "order", order.name, layer, order, order.whole)
             continue
         top = tops.get(lane.key)
         if top is None:
@@ -75,7 +75,9 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
         if second.family != "score":
             bottom = chosen.start if chosen.start is not None else bottom
             top = chosen.end if chosen.end is not None else top
-        axes[lane.key] = SecondaryAxis(bottom, top if top > bottom else bottom + 1.0, second.family, second.unit, layer)
+        axes[lane.key] = SecondaryAxis(
+            bottom, top if top > bottom else bottom + 1.0, second.family, second.unit, layer, whole=second.whole
+        )
     return axes
 
 

@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import (
     MOST_LANES,
@@ -95,11 +96,13 @@ def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arra
 
 def _side_by_side(each: list[Arrangement]) -> Arrangement:
     """Arrangements of one lane each as lanes of one figure; measures in different units get a panel for each unit."""
+    words = catalogue()
+    more = len(each) - 3
     units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
     panels = each[0].panels
     apart = len(units) > 1 and len(panels) == 1
     if apart:
-        panels = tuple(PanelOf(f"p{i}", unit or "no unit", i - 1, 0) for i, unit in enumerate(units, 1))
+        panels = tuple(PanelOf(f"p{i}", unit or words.say("no-unit-panel"), i - 1, 0) for i, unit in enumerate(units, 1))
     lanes = tuple(
         replace(
             lane, key=f"m{place}" if len(panels) == 1 or apart else f"{lane.panel}m{place}", group=part.name, name=part.name,
@@ -114,8 +117,8 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
             missing[text] = missing.get(text, 0) + count
     people = [part.people for part in each if part.people is not None]
     return Arrangement(
-        name=", ".join(part.name for part in each[:3]) + (f" and {len(each) - 3} more" if len(each) > 3 else ""),
-        heading=f"value ({units[0]})" if len(units) == 1 and units[0] else "value",
+        name=", ".join(part.name for part in each[:3]) + (f" {words.say('more-entries', more=more)}" if more > 0 else ""),
+        heading=words.say("several-measures") + (f" ({units[0]})" if len(units) == 1 and units[0] else ""),
         units=units,
         groups=None,
         lanes=lanes,
@@ -308,9 +311,9 @@ def _all_stand_ins(each: list[SubstitutedLimits]) -> SubstitutedLimits | None:
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:
     """Missing cells by how they are written; blanks and infinities by a name in words."""
     texts = measure.texts.filter(absent & ~infinite)
-    by: dict[str, int] = {}
+    words, by = catalogue(), dict[str, int]()
     for text, count in texts.value_counts(sort=True).iter_rows():
-        by["empty" if text is None else str(text)] = int(count)
+        by[words.say("missing-empty") if text is None else str(text)] = int(count)
     if infinite.any():
-        by["infinite"] = int(infinite.sum())
+        by[words.say("missing-infinite")] = int(infinite.sum())
     return by

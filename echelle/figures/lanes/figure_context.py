@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Generic, Literal, TypeVar
 
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
@@ -39,18 +40,21 @@ def cached(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -
 
 @dataclass(frozen=True)
 class Order:
-    """Values drawn in an order: from where to where it reaches, whether it is of dates, and what it is called."""
+    """Values drawn in an order: from where to where it reaches, whether it is of dates, what it is called, and whether it
+    counts.
+    """
 
     low: float
     high: float
     dates: bool
     name: str
+    whole: bool = False
 
 
 @dataclass(frozen=True)
 class SecondaryAmounts:
     """What a layer shows on the second axis: of which family, in which unit, up to where in each lane (by its key); the order
-    of each lane where it shows one; and by which factor curves of density lie over a lane's columns.
+    of each lane where it shows one; by which factor curves of density lie over a lane's columns; and whether it counts.
     """
 
     family: Family = ""
@@ -58,6 +62,7 @@ class SecondaryAmounts:
     tops: Mapping[str, float] = field(default_factory=dict)
     orders: Mapping[str, Order] = field(default_factory=dict)
     per_density: Mapping[str, float] | None = None
+    whole: bool = False
 
 
 @dataclass(frozen=True)
@@ -99,6 +104,11 @@ class FigureContext:
     per_density: Mapping[str, float] | None = None
 
     @property
+    def words(self) -> Catalogue:
+        """What says sentences, in the figure's language."""
+        return catalogue(self.recipe.words.note.english)
+
+    @property
     def transform(self) -> Transform:
         """The scale of the measure's axis."""
         return TRANSFORMS[self.recipe.axis.scale]
@@ -113,6 +123,10 @@ class FigureContext:
         """The measure's unit, "" where there is none or several."""
         units = self.arrangement.units
         return units[0] or "" if len(units) == 1 else ""
+
+    def per_unit(self, of: Literal["density", "rows"] = "density") -> str:
+        """What an axis of densities, or of rows, is called."""
+        return self.words.say("axis-per-unit", of=of, unit=self.unit or self.words.say("unit"))
 
     def bent(self, lane: Lane) -> Floats:
         """The lane's values on the axis' scale, sorted upwards: shapes are computed there, so that they look as they are."""

@@ -53,13 +53,14 @@ def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide
 
 
 def with_inside(
-    guides: tuple[PlacedGuide, ...], arrangement: Arrangement, readings: dict[str, LaneReadings]
+    guides: tuple[PlacedGuide, ...], arrangement: Arrangement, readings: dict[str, LaneReadings], words: Catalogue
 ) -> dict[str, LaneReadings]:
     """Readings with how many of each lane's values lie in each band (both ends inside), and above each line at a number."""
     if not guides:
         return readings
     held = {
-        lane.key: [inside for guide in guides if (inside := _inside(guide, lane)) is not None] for lane in arrangement.lanes
+        lane.key: [inside for guide in guides if (inside := _inside(guide, lane, words)) is not None]
+        for lane in arrangement.lanes
     }
     return {key: lane.model_copy(update={"inside": held[key]}) for key, lane in readings.items()}
 
@@ -81,7 +82,7 @@ def _guide_note(placed: PlacedGuide, recipe: Recipe, decimals: int, words: Catal
         low, high = (display_number(end, decimals + 1) for end in placed.ends)
         at = words.say("note-guide-at", ends=words.ends(low, high))
     ranked = any(isinstance(end, Percentile) for end in guide.ends)
-    low, high = map(place_words, guide.ends)
+    low, high = (place_words(place, words) for place in guide.ends)
     return words.say(
         "note-guide", band="no" if guide.band is None else "yes", places=words.ends(low, high), whose=whose,
         label=words.say("note-guide-label", label=plain(guide.label)) if guide.label else "", at=at,
@@ -89,14 +90,14 @@ def _guide_note(placed: PlacedGuide, recipe: Recipe, decimals: int, words: Catal
     )  # fmt: skip
 
 
-def _inside(one: PlacedGuide, lane: Lane) -> Inside | None:
-    ends, line = one.of(lane), one.guide.band is None
-    if ends is None or not len(lane.ordered) or (line and not one.guide.fixed):
+def _inside(placed: PlacedGuide, lane: Lane, words: Catalogue) -> Inside | None:
+    ends, line = placed.of(lane), placed.guide.band is None
+    if ends is None or not len(lane.ordered) or (line and not placed.guide.fixed):
         return None
-    name = guide_name(one.guide)
+    name = guide_name(placed.guide, words)
     if line:
         count = len(lane.ordered) - int(np.searchsorted(lane.ordered, ends[0], "right"))
-        return Inside(name=f"above {name}", count=count, share=count / lane.n)
+        return Inside(name=words.say("guide-above", guide=name), count=count, share=count / lane.n)
     count = int(np.searchsorted(lane.ordered, ends[1], "right") - np.searchsorted(lane.ordered, ends[0], "left"))
     return Inside(name=name, count=count, share=count / lane.n)
 

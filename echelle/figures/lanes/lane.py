@@ -9,6 +9,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.bins import recording_step
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
@@ -162,6 +163,14 @@ class SubstitutedLimits:
     computed: int
 
 
+@dataclass(frozen=True)
+class WithinSubjects:
+    """Whose differences the values are: to which lane ("": from each lane to the next) and within what."""
+
+    reference: str
+    by: str
+
+
 @dataclass(frozen=True, eq=False)
 class Arrangement:
     """Lanes in drawing order, with the account of all rows of the table.
@@ -193,7 +202,7 @@ class Arrangement:
     dropped: int = 0
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
-    differs: str = ""
+    differs: WithinSubjects | None = None
     stand_ins: SubstitutedLimits | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
 
@@ -206,6 +215,12 @@ class Arrangement:
     def used(self) -> int:
         """How many rows have a value in a lane."""
         return sum(1 if lane.given else len(lane.values) for lane in self.lanes)
+
+    def within(self, heading: str, words: Catalogue) -> str:
+        """A heading of the measure, and whose differences its values are."""
+        if self.differs is None:
+            return heading
+        return words.say("heading-within", heading=heading, reference=self.differs.reference or "none", by=self.differs.by)
 
     @cached_property
     def extent(self) -> tuple[float, float] | None:

@@ -7,10 +7,11 @@ from itertools import combinations, pairwise
 
 import numpy as np
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.figure_context import cached
-from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level
+from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, WithinSubjects
 from echelle.numbers.differences.paired import Pairs, within_subjects
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers.base import Centre
@@ -98,11 +99,10 @@ def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangem
     parts = () if across_parts else arrangement.parts
     pairs = sum(lane.n for lane in lanes)
     whom = asked.reference or (arrangement.slots[0].name if asked.to == "reference" and arrangement.slots else "")
-    to = f" to {whom}" if asked.to == "reference" else ""
     return replace(
         arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
-        differs=f": difference{to} within {by}", people=None, censored=0, left_out=0, ungrouped=0,
-        dropped=0, missing_by={"in one lane only": alone} if alone else {}, not_finite=0, identifier=None,
+        differs=WithinSubjects(whom if asked.to == "reference" else "", by), people=None, censored=0, left_out=0, ungrouped=0,
+        dropped=0, missing_by={catalogue().say("pair-missing"): alone} if alone else {}, not_finite=0, identifier=None,
         subgroups=None if across_parts else arrangement.subgroups, stand_ins=None, aside={},
     )  # fmt: skip
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -10,12 +9,14 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.dates import MONTHS, WEEKDAYS
+from echelle.tables.intervals import interval_names, interval_places
 from echelle.tables.known_orders import known_order
 from echelle.tables.table import Column, Table
 
@@ -36,7 +37,7 @@ Usable = NDArray[np.bool_]
 
 def undivided(rows: int, key: str) -> Division:
     """All rows in one place."""
-    return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, "all rows"),), None)
+    return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, catalogue().say("all-rows")),), None)
 
 
 def divided(table: Table, role: Levels, letter: str, where: str, values: Floats, usable: Usable) -> Division:
@@ -91,16 +92,10 @@ def _cut(column: Column, cut: Cut, where: str) -> Read:
     if column.numbers is None:
         raise InputError(f"“{column.name}” holds no numbers to cut", where=f"{where}.cut", remedy="Choose a measure.")
     edges = np.array(cut.edges)
-    with np.errstate(invalid="ignore"):
-        codes = np.searchsorted(edges, column.numbers, side="right" if cut.closed == "left" else "left").astype(np.int32)
+    codes = interval_places(column.numbers, edges, cut.closed).astype(np.int32)
     codes[~np.isfinite(column.numbers)] = NONE
-    written = [f"{edge:g}".replace("-", "−") for edge in cut.edges]
-    under, over = ("below", "and above") if cut.closed == "left" else ("to", "above")
-    names = [f"{under} {written[0]}"]
-    for low, high in itertools.pairwise(written):
-        names.append(f"{low} to below {high}" if cut.closed == "left" else f"above {low} to {high}")
-    names.append(f"{written[-1]} {over}" if cut.closed == "left" else f"{over} {written[-1]}")
-    return codes, cut.names or names, [None] * len(names)
+    names = cut.names or interval_names(edges, cut.closed)
+    return codes, names, [None] * len(names)
 
 
 def _by_calendar(column: Column, dates: str, where: str) -> Read:

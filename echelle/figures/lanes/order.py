@@ -16,7 +16,9 @@ def orders(against: str | None, context: FigureContext) -> dict[str, Order]:
     """The range of each lane's order: one for all where a column gives it."""
     lanes = context.arrangement.lanes
     if against is None:
-        return {lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, "row in order") for lane in lanes}
+        return {
+            lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, context.words.say("axis-order"), whole=True) for lane in lanes
+        }
     known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[against].numbers) is not None]
     known = [numbers for numbers in known if len(numbers)]
     low, high = (min(n.min() for n in known), max(n.max() for n in known)) if known else (0.0, 1.0)

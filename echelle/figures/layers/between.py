@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.rounding import display_number
 
 
-def size_words(estimate: Estimate, decimals: int, interval: bool = True) -> str:
+def size_words(estimate: Estimate, decimals: int, words: Catalogue, interval: bool = True) -> str:
     """ "+1.5 (0.2 to 2.8)": a difference with its sign, and its interval where it has one."""
     sign = "+" if (estimate.value or 0.0) > 0 else ""
     value = f"{sign}{display_number(estimate.value, decimals)}"
     if not interval or estimate.low is None or estimate.high is None:
         return value
-    return f"{value} ({display_number(estimate.low, decimals)} to {display_number(estimate.high, decimals)})"
+    return f"{value} ({words.ends(display_number(estimate.low, decimals), display_number(estimate.high, decimals))})"

@@ -18,6 +18,7 @@ from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import round_step
 from echelle.recipes.layers.bins import BinsLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 
@@ -47,13 +48,15 @@ class Edges:
 def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
     lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
     if not lanes:
-        return Measurement(second=SecondaryAmounts("amount", _unit(layer, context)))
+        return Measurement(second=SecondaryAmounts("amount", _unit(layer, context), whole=layer.height == "count"))
     common = _edges(layer, context, None) if layer.common or layer.edges is not None else None
     totals = _totals(layer, lanes)
     stacked = context.stacked and common is not None
     result: dict[str, Columns] = {}
     floors: dict[tuple[str, int], Floats] = {}
-    remarks: dict[Remark, list[str]] = {common.remark: ["all lanes"]} if common is not None and common.remark else {}
+    remarks: dict[Remark, list[str]] = (
+        {common.remark: [context.words.say("all-lanes")]} if common is not None and common.remark else {}
+    )
     for lane in lanes:
         edges = common if common is not None else _edges(layer, context, lane)
         if edges.remark and common is None:
@@ -70,9 +73,10 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
         second=SecondaryAmounts(
             "amount", _unit(layer, context), dict.fromkeys(result, top),
             per_density=None if layer.cumulative else {key: c.per_density for key, c in result.items()},
+            whole=layer.height == "count",
         ),
         edges=AxisEdges({key: c.edges for key, c in result.items()}, layer.names),
-        remarks=_remarks(layer, remarks, result),
+        remarks=_remarks(layer, context.words, remarks, result),
         stand_ins=remarks,
     )  # fmt: skip
 
@@ -146,23 +150,22 @@ def _heights(layer: BinsLayer, edges: Floats, bins: Bins, n: int, total: int) ->
 
 def _unit(layer: BinsLayer, context: FigureContext) -> str:
     if layer.height == "count":
-        return "rows"
+        return context.words.say("axis-rows")
     if layer.height == "share" or layer.cumulative:
-        return {"lane": "share of the lane", "panel": "share of the panel", "all": "share of all rows"}[layer.share_of]
+        return context.words.say("axis-share", of=layer.share_of)
     bent = context.transform.name
-    return f"density per {context.unit or 'unit'}" if bent == "linear" else f"density per unit of {bent}"
+    return context.per_unit() if bent == "linear" else context.words.say("axis-bent-density", scale=bent)
 
 
-def _remarks(layer: BinsLayer, remarks: dict[Remark, list[str]], found: dict[str, Columns]) -> list[Advice]:
-    advice = [
-        Advice(key=f"{layer.id}/rule", text=f"{', '.join(names[:4])}: {catalogue().remark(remark)}.")
+def _remarks(layer: BinsLayer, words: Catalogue, remarks: dict[Remark, list[str]], found: dict[str, Columns]) -> list[Advice]:
+    result = [
+        advice(words, f"{layer.id}/rule", "bin-rule", lanes=", ".join(names[:4]), remark=words.remark(remark))
         for remark, names in remarks.items()
     ]
     below, above = (sum(getattr(columns.bins, side) for columns in found.values()) for side in ("below", "above"))
     if below or above:
-        text = f"The bins leave {below} values below and {above} above out."
-        advice.append(Advice(key=f"{layer.id}/beyond", text=text, why="Open the first or last bin, or add edges."))
-    return advice
+        result.append(advice(words, f"{layer.id}/beyond", "beyond-bins", below=str(below), above=str(above)))
+    return result
 
 
 def _handles(layer: BinsLayer, place: int, view: LaneView[Columns]) -> list[Handle]:
@@ -180,7 +183,9 @@ def _handles(layer: BinsLayer, place: int, view: LaneView[Columns]) -> list[Hand
         also = [{"path": [*path, "anchor"], "value": edges[0]}, {"path": [*path, "count"], "value": None}]
         shared = {"role": "bin-width", "at": edges[1], "origin": edges[0], "value": width, "path": [*path, "width_of_bins"]}
         least = max(step, (high - low) / 400)
-        ends = {"least": least, "most": high - low, "unit": 1.0, "name": "width of the bins", "after": " wide", "also": also}
+        ends = {"least": least, "most": high - low, "unit": 1.0, "also": also}
+        words = view.context.words
+        ends |= {"name": words.say("handle-bin-width"), "after": words.say("handle-bin-width-after")}
         return [Handle.model_validate({**where, **shared, **ends, "key": f"{view.frame.key}/{layer.id}/bin-width"})]
     around = [low, *edges, high]
     return [
@@ -189,7 +194,7 @@ def _handles(layer: BinsLayer, place: int, view: LaneView[Columns]) -> list[Hand
                 **where, "key": f"{view.frame.key}/{layer.id}/edge{i}", "role": "bin-edge", "at": edge,
                 "origin": 0.0, "unit": 1.0,
                 "least": min(around[i] + step, edge), "most": max(around[i + 2] - step, edge), "value": edge,
-                "path": [*path, "edges", i], "name": f"edge {i + 1} of the bins",
+                "path": [*path, "edges", i], "name": view.context.words.say("handle-bin-edge", number=i + 1),
             }
         )
         for i, edge in enumerate(edges)

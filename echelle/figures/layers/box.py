@@ -115,12 +115,13 @@ def _handles(layer: BoxLayer, place: int, view: LaneView[list[float]]) -> list[H
     readings = _own_readings(layer, view)
     if not readings.iqr or readings.q1 is None or readings.q3 is None or layer.fence.rule != "quartiles":
         return []
-    lane = view.band.lane
+    lane, words = view.band.lane, view.context.words
     return [
         Handle(
             key=f"{view.frame.key}/{lane.key}/{layer.id}/fence/{name}", panel=view.frame.key, lane=lane.key,
             layer=layer.id, role="fence", at=at, origin=origin, unit=unit, least=0.0, most=20.0, step=0.05,
-            value=layer.fence.k, path=["layers", place, "fence", "k"], name=f"{name} fence of {lane.name}", after=" × IQR",
+            value=layer.fence.k, path=["layers", place, "fence", "k"], name=words.say("handle-fence", end=name, lane=lane.name),
+            after=words.say("handle-fence-after"),
         )
         for name, at, origin, unit in (
             ("lower", readings.fence_low, readings.q1, -readings.iqr),

@@ -25,10 +25,10 @@ from echelle.numbers.differences.multiple_comparisons import adjust_p_values, le
 from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import decimals_of
-from echelle.plurals import list_words
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers.bracket import BracketLayer
 from echelle.recipes.style import points
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
 
 MOST_BRACKETS = 15
@@ -56,18 +56,21 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
     pairs = pairs_of(arrangement, asked)
     remarks = []
     if len(pairs) > MOST_BRACKETS:
-        text = f"{len(pairs)} pairs are too many for brackets: the first {MOST_BRACKETS} are drawn."
-        remarks.append(Advice(key=f"{layer.id}/many", text=text, why="Compare with a reference, or read the tab Differences."))
+        remarks.append(advice(context.words, f"{layer.id}/many", "many-brackets", pairs=len(pairs), most=MOST_BRACKETS))
     level = level_of_each(layer.level, len(pairs), asked.together)
     compared = [(two, *_compared(layer, asked, two, level)) for two in pairs[:MOST_BRACKETS]]
-    known = [one for one in compared if one[1].value is not None]
+    known = [(pair, estimate, test) for pair, estimate, test in compared if estimate.value is not None]
     if len(known) < len(compared):
-        names = [f"{two.other.name} to {two.reference.name}" for two, found, _ in compared if found.value is None]
-        why = "No subject stands in both lanes." if asked.paired_by else "Too few values."
-        remarks.append(Advice(key=f"{layer.id}/none", text=f"{list_words(names)}: no difference to draw.", why=why))
+        names = [
+            context.words.say("bracket-pair", lane=pair.other.name, reference=pair.reference.name)
+            for pair, estimate, _ in compared
+            if estimate.value is None
+        ]
+        paired = "yes" if asked.paired_by else "no"
+        remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
     ps = adjust_p_values([test.p for _, _, test in known], asked.adjusted)
     decimals = decimals_of(arrangement.sample) + 1
-    words = [_said(layer, estimate, p, decimals) for (_, estimate, _), p in zip(known, ps, strict=True)]
+    words = [_said(layer, estimate, p, decimals, context.words) for (_, estimate, _), p in zip(known, ps, strict=True)]
     pairs = [two for two, _, _ in known]
     levels = _levels(context, pairs)
     apart = _apart(layer, context, max(levels, default=0))
@@ -100,10 +103,10 @@ def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: floa
     return percentile_difference(reference, other, 0.5, level, seed=layer.seed).estimate
 
 
-def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int) -> str:
-    said = [] if layer.words == "p" else [size_words(found, decimals, "interval" in layer.words)]
+def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int, words: Catalogue) -> str:
+    said = [] if layer.words == "p" else [size_words(found, decimals, words, "interval" in layer.words)]
     if layer.words.endswith("p"):
-        said.append("no p-value" if p is None else p_words(p))
+        said.append(words.say("no-p") if p is None else p_words(p))
     return ", ".join(said)
 
 
@@ -197,9 +200,7 @@ def _after(layer: BracketLayer, views: Sequence[LaneView[list[Bracket]]]) -> lis
             bare += words.count(None)
     if not bare:
         return []
-    said = "1 bracket has" if bare == 1 else f"{bare} brackets have"
-    why = "They would stand over others. A larger sheet, shorter words or fewer pairs give room; the tab Differences has all."
-    return [Advice(key=f"{layer.id}/words", text=f"{said} no room for words.", why=why)]
+    return [advice(views[0].context.words, f"{layer.id}/words", "bare-brackets", count=bare)]
 
 
 def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:

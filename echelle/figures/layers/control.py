@@ -19,6 +19,7 @@ from echelle.numbers.quantiles import Floats
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 from echelle.recipes.layers.control import ControlLayer
 from echelle.recipes.layers.points import PointsLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
 
 _WARNING = "1-2s"
@@ -58,9 +59,8 @@ def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[Control
     remarks = []
     points = context.recipe.shown(PointsLayer)
     if not any(point.spread == "in order" and point.against == asked.order for point in points):
-        by = asked.order or "the rows' order"
-        text, why = f"Control lines count along {by}, where no points stand.", "Spread the points in order, by the same column."
-        remarks.append(Advice(key=f"{layer.id}/order", text=text, why=why))
+        along = context.words.say("order-of-rows") if asked.order is None else asked.order
+        remarks.append(advice(context.words, f"{layer.id}/order", "control-order", along=along))
     return Measurement(lanes=dict(lanes), extents=extents, remarks=remarks)
 
 
@@ -216,8 +216,8 @@ def _after(layer: ControlLayer, views: Sequence[LaneView[ControlLane]]) -> list[
         for view in views
         if view.data is not None and any(run.sd is None for run in view.data.found.runs)
     ]  # fmt: skip
-    why = "A target needs two values that differ in each lot, or a mean and an SD given by hand."
-    return [Advice(key=f"{layer.id}/target", text=f"{', '.join(bare[:4])}: lots without a target.", why=why)] if bare else []
+    words = views[0].context.words
+    return [advice(words, f"{layer.id}/target", "no-target", lanes=", ".join(bare[:4]))] if bare else []
 
 
 def target_words(asked: Control, words: Catalogue) -> str:

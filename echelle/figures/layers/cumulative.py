@@ -22,10 +22,10 @@ def _measure(layer: CumulativeLayer, context: FigureContext) -> Measurement[None
     lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
     if layer.against == "shares":
         tops = dict.fromkeys((lane.key for lane in lanes), 1.0)
-        return Measurement(second=SecondaryAmounts("share", "share of rows at or below", tops))
+        return Measurement(second=SecondaryAmounts("share", context.words.say("axis-cumulative"), tops))
     top = max((float(normal_scores(lane.n, layer.positions)[-1]) for lane in lanes), default=1.0) * 1.05 or 1.0
     tops = dict.fromkeys((lane.key for lane in lanes), max(top, 0.1))
-    return Measurement(second=SecondaryAmounts("score", "share of a normal distribution", tops))
+    return Measurement(second=SecondaryAmounts("score", context.words.say("axis-normal"), tops))
 
 
 def _draw(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
@@ -74,7 +74,7 @@ def _note(layer: CumulativeLayer, note: NoteContext[None]) -> list[str]:
     if layer.against == "shares":
         return [note.words.say("note-cumulative")]
     line = "yes" if layer.robust_line else "no"
-    return [note.words.say("note-cumulative-normal", positions=layer.positions.title(), line=line)]
+    return [note.words.say("note-cumulative-normal", positions=layer.positions, line=line)]
 
 
 def _brief(layer: CumulativeLayer, words: Catalogue) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue, catalogue
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_bands import lane_fill
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
 from echelle.figures.lanes.lane import Lane
@@ -17,8 +17,8 @@ from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import Remark
-from echelle.plurals import list_words
 from echelle.recipes.layers.density import DensityLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _MOST_POINTS = 40_000
@@ -57,19 +57,16 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
         for lane, curve, factor in zip(lanes, curves, factors, strict=True)
         if curve is not None
     }
-    advice = [
-        Advice(
-            key=f"{layer.id}/density",
-            text=f"{list_words(names)}: {catalogue().remark(remark)}.",
-            why="A curve needs two different values at least.",
-        )
+    words = context.words
+    no_curve = [
+        advice(words, f"{layer.id}/density", "no-curve", lanes=names, remark=words.remark(remark))
         for remark, names in remarks.items()
     ]
     return Measurement(
         lanes=result,
         extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()},
         second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, result)),
-        remarks=[*advice, *_covered(layer, context, result)],
+        remarks=[*no_curve, *_covered(layer, context, result)],
         stand_ins=remarks,
     )
 
@@ -112,7 +109,7 @@ def _tops(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) 
 def _unit(layer: DensityLayer, context: FigureContext) -> str:
     if layer.size == "equal width":
         return ""
-    return f"{'rows' if layer.size == 'by n' else 'density'} per {context.unit or 'unit'}"
+    return context.per_unit("rows" if layer.size == "by n" else "density")
 
 
 def _covered(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) -> list[Advice]:
@@ -138,8 +135,7 @@ def _covered(layer: DensityLayer, context: FigureContext, found: dict[str, Curve
             hidden.append(lane.name)
     if not hidden:
         return []
-    why = "Let lanes overlap less, or make the fill weaker."
-    return [Advice(key=f"{layer.id}/covered", text=f"Part of a curve is covered: {list_words(hidden)}.", why=why)]
+    return [advice(context.words, f"{layer.id}/covered", "covered-curve", lanes=hidden)]
 
 
 def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
@@ -171,11 +167,13 @@ def _handles(layer: DensityLayer, place: int, view: LaneView[Curve]) -> list[Han
     lane, wide = view.band.lane, layer.bandwidth
     peak = float(curve.at[int(np.argmax(curve.heights))])
     path: list[str | int] = ["layers", place, "bandwidth", "times"]
+    words = view.context.words
     return [
         Handle(
             key=f"{view.frame.key}/{lane.key}/{layer.id}/smoothing", panel=view.frame.key, lane=lane.key, layer=layer.id,
             role="smoothing", at=peak + curve.bandwidth, origin=peak, unit=curve.bandwidth / wide.times, least=0.05, most=20.0,
-            step=0.05, value=wide.times, path=path, name=f"smoothing of {lane.name}", after=" × smoothing",
+            step=0.05, value=wide.times, path=path, name=words.say("handle-smoothing", lane=lane.name),
+            after=words.say("handle-smoothing-after"),
         )
     ]  # fmt: skip
 

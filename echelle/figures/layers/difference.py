@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue, catalogue
+from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -26,6 +26,7 @@ from echelle.numbers.differences.ranks import hodges_lehmann
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.layers.difference import DifferenceLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
 _POINTS = 96
@@ -69,8 +70,7 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
                     extents[lane.key] = (min(ends), max(ends))
     remarks = []
     if missing:
-        why = "Choose another reference."
-        remarks.append(Advice(key=f"{layer.id}/reference", text=f"No lane “{wanted}” with values.", why=why))
+        remarks.append(advice(context.words, f"{layer.id}/reference", "no-reference", reference=wanted or ""))
     far = layer.axis and bool(shifts) and _linear(context)
     return Measurement(lanes=dict(shifts), extents=extents, remarks=remarks, far=far)
 
@@ -183,7 +183,7 @@ def _far_axis(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart
         widest = max(widest, letters.width(label, size))
         parts.append(letters.put(mark, frame.key, label, x, y, size, ink, anchor=anchor))
     mark = MarkOf("", layer.id, "axis-title")
-    title = letters.block(f"difference to {reference.band.lane.name}", length, size, 400, 1)
+    title = letters.block(reference.context.words.say("axis-difference", lane=reference.band.lane.name), length, size, 400, 1)
     x, y = (frame.left, frame.top - 5 - size * LEADING) if across else (right + widest + 6 + size, frame.top + frame.height / 2)
     return [
         *parts,
@@ -219,7 +219,7 @@ def _words(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
         letters = view.letters
         if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
             continue
-        text = size_words(shift.estimate, decimals_of(view.context.arrangement.sample) + 1)
+        text = size_words(shift.estimate, decimals_of(view.context.arrangement.sample) + 1, view.context.words)
         size, frame = letters.style.text_size * 0.9, view.frame
         wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])
         ends = [frame.held(end) for end in _ends(shift)[1:]]
@@ -250,12 +250,10 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView[Shift]]) -> list[Adv
     for view in views:
         estimate = view.data.estimate if view.data is not None else None
         if estimate is not None and estimate.low is None and estimate.remark:
-            reasons.setdefault(catalogue().remark(estimate.remark), []).append(view.band.lane.name)
+            reasons.setdefault(view.context.words.remark(estimate.remark), []).append(view.band.lane.name)
     return [
-        Advice(
-            key=f"{layer.id}/none",
-            text=f"{', '.join(names[:4])}: no interval of the difference.",
-            why=f"{reason}.".capitalize(),
+        advice(
+            views[0].context.words, f"{layer.id}/none", "no-interval", lanes=", ".join(names[:4]), reason=reason.capitalize()
         )
         for reason, names in reasons.items()
     ]

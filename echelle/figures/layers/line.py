@@ -11,6 +11,7 @@ from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.recipes.layers.line import LineLayer
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
 
 
@@ -53,10 +54,10 @@ def _beyond(layer: LineLayer, context: FigureContext) -> list[Advice]:
             counts[lane.name] = ", ".join(str(np.count_nonzero(apart > k)) for k in steps)
     if not steps or not counts:
         return []
-    listed = "; ".join(f"{name} {found}" for name, found in list(counts.items())[:8])
-    more = f"; {len(counts) - 8} more lanes" if len(counts) > 8 else ""
-    words = ", ".join(f"±{k:g}" for k in steps)
-    return [Advice(key=f"{layer.id}/beyond", text=f"Values beyond {words} SD: {listed}{more}.")]
+    listed = "; ".join(f"{name} {count}" for name, count in list(counts.items())[:8])
+    lines = ", ".join(f"±{k:g}" for k in steps)
+    more = max(0, len(counts) - 8)
+    return [advice(context.words, f"{layer.id}/beyond", "beyond-lines", lines=lines, lanes=listed, more=more)]
 
 
 def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
@@ -78,12 +79,12 @@ def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
 
 def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
     if layer.at != "mean and SD":
-        return [note.words.say("note-line", at=layer.at)]
+        return [note.words.say("note-line", centre=layer.at)]
     return [note.words.say("note-line-sds", sds=", ".join(f"±{k:g}" for k in layer.sds))]
 
 
 def _brief(layer: LineLayer, words: Catalogue) -> str:
-    return words.say("brief-line", at=layer.at, sds="yes" if layer.at == "mean and SD" else "no")
+    return words.say("brief-line", centre=layer.at, sds="yes" if layer.at == "mean and SD" else "no")
 
 
 def _explain(layer: LineLayer, words: Catalogue) -> Iterator[Explanation]:

@@ -16,7 +16,8 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.recipes.layers.mean import MeanLayer
-from echelle.scene.models import Advice, Paint, ScenePart
+from echelle.scene.advice import advice
+from echelle.scene.models import Paint, ScenePart
 
 # Both ends of the line around a centre.
 Interval = tuple[float, float]
@@ -100,10 +101,7 @@ def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[Interval |
         ends = [end for end in ends if end > context.transform.least]
         if ends:
             extents[lane.key] = (min(ends), max(ends))
-    remarks = []
-    if layer.mark == "bar":
-        why = "A bar's length shows only the mean; values, boxes or densities show the spread."
-        remarks.append(Advice(key=f"{layer.id}/bar", text="Bars from zero hide how values spread.", why=why))
+    remarks = [advice(context.words, f"{layer.id}/bar", "bars-from-zero")] if layer.mark == "bar" else []
     return Measurement(lanes=bars, extents=extents, remarks=remarks)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import replace
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
@@ -23,7 +24,7 @@ def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int)
     guides = placed_guides(recipe, arrangement)
     drawn = on_its_axis(recipe)
     readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
-    inside = with_inside(guides, arrangement, readings)
+    inside = with_inside(guides, arrangement, readings, catalogue(recipe.words.note.english))
     return _measure_layers(FigureContext(drawn, arrangement, inside, guides if drawn.guides else ()))
 
 

@@ -28,8 +28,7 @@ def _measure(layer: NormalCurveLayer, context: FigureContext) -> Measurement[Cur
         result[lane.key] = Curve(context.transform.back(at), normal_curve(at, shape.mean, shape.sd) * factor)
     top = max((float(c.heights.max()) for c in result.values()), default=0.0)
     extents = {key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()}
-    unit = f"density per {context.unit or 'unit'}"
-    return Measurement(result, extents, SecondaryAmounts("amount", unit, dict.fromkeys(result, top)))
+    return Measurement(result, extents, SecondaryAmounts("amount", context.per_unit(), dict.fromkeys(result, top)))
 
 
 def _draw(layer: NormalCurveLayer, view: LaneView[Curve]) -> list[ScenePart]:

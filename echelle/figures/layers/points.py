@@ -24,6 +24,7 @@ from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
+from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
 
 MOST_SWARM = 4_000
@@ -36,8 +37,8 @@ def _measure(layer: PointsLayer, context: FigureContext) -> Measurement[Order]:
     if layer.spread == "swarm":
         many = [lane.name for lane in lanes if lane.n > MOST_SWARM]
         if many:
-            text = f"{', '.join(many[:3])}: more than {MOST_SWARM:,} points; they are shaped instead of placed one by one."
-            remarks.append(Advice(key=f"{layer.id}/swarm", text=text, why="A swarm of so many points finds no room."))
+            named, most = ", ".join(many[:3]), f"{MOST_SWARM:,}"
+            remarks.append(advice(context.words, f"{layer.id}/swarm", "large-swarm", lanes=named, most=most))
     second, order = SecondaryAmounts(), dict[str, Order]()
     if layer.spread == "in order":
         order = orders(layer.against, context)
@@ -267,8 +268,7 @@ def _crowded(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advic
     if not total:
         return []
     names = ", ".join(f"{name} {count}" for name, count in counts.items() if count)
-    why = "Give the points more of the lane, make them smaller, or let them be shaped."
-    return [Advice(key=f"{layer.id}/crowded", text=f"{total} points found no free place: {names}.", why=why)]
+    return [advice(views[0].context.words, f"{layer.id}/crowded", "crowded-swarm", points=str(total), lanes=names)]
 
 
 def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:

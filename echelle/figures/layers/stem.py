@@ -14,9 +14,9 @@ from echelle.figures.geometry.lettering import Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
-from echelle.plurals import list_words
 from echelle.recipes.layers.stem import StemLayer
-from echelle.scene.models import Advice, Change, Paint, Remedy, ScenePart, TextPart
+from echelle.scene.advice import advice, remedy
+from echelle.scene.models import Advice, Paint, ScenePart, TextPart
 
 _LEAST = 4.0
 # Between a label, the line of a stem, its leaves and the end of the lane.
@@ -41,20 +41,17 @@ def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     if not lanes:
         return Measurement()
     if context.transform.name != "linear":
-        linear = Remedy(words="Linear axis", changes=[Change(path=["axis", "scale"], value="linear")])
-        why = "Stems stand at even steps."
-        return Measurement(
-            remarks=[Advice(key=f"{layer.id}/scale", text="No stems on a bent axis.", why=why, remedies=[linear])]
-        )
+        linear = remedy(context.words, "linear-axis", (["axis", "scale"], "linear"))
+        return Measurement(remarks=[advice(context.words, f"{layer.id}/scale", "stem-scale", remedies=[linear])])
     unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
     split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
     pitch = unit * 10 / split
     lines = {lane.key: stem_lines(lane.ordered, unit, split, layer.set_aside) for lane in lanes}
     every = [line for of_lane in lines.values() for line in of_lane]
     longest = max((len(line.leaves) for line in every if not line.aside), default=0)
-    labels = tuple(sorted({line.label for line in every}))
+    labels = tuple(sorted({_label(line, context.words) for line in every}))
     result = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
-    remarks = [Advice(key=f"{layer.id}/unit", text=f"A leaf is one step of {unit:g}.", why="Values are cut, not rounded.")]
+    remarks = [advice(context.words, f"{layer.id}/unit", "stem-unit", unit=f"{unit:g}")]
     extents = {key: _reach(stems) for key, stems in result.items()}
     return Measurement(result, extents, line_pitch=pitch, remarks=remarks)
 
@@ -93,10 +90,17 @@ def _texts(layer: StemLayer, view: LaneView[Stems], stems: Stems, letters: Lette
             break
         leaves = _fitting(line.leaves, letters, size, wide) if line.aside else line.leaves[::each]
         mark, leaf = (view.mark(layer.id, "stem", f"{number}{end}") for end in ("", "/leaves"))
-        parts.append(letters.put(mark, frame.key, line.label, start - 4, y, size, style.muted, 600, anchor=1.0))
+        parts.append(
+            letters.put(mark, frame.key, _label(line, view.context.words), start - 4, y, size, style.muted, 600, anchor=1.0)
+        )
         if leaves:
             parts.append(letters.put(leaf, frame.key, leaves, start + 2, y, size, style.ink))
     return parts
+
+
+def _label(line: StemLine, words: Catalogue) -> str:
+    """A stem's number, or at which end its values were set aside."""
+    return words.say("stem-aside", end=line.label) if line.aside else line.label
 
 
 def _room(view: LaneView[Stems], stems: Stems, letters: Lettering) -> tuple[float, float, float]:
@@ -139,7 +143,7 @@ def _said(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
     letters, size = view.letters, view.style.text_size * 0.8
     if most == 1 or letters is None:
         return []
-    text = f"a leaf: up to {most} values"
+    text = view.context.words.say("stem-leaf", most=most)
     wide, right = letters.width(text, size), frame.left + frame.width
     drawn = [part for lane in panel.lanes if lane.data and _legible(lane) for part in _texts(layer, lane, lane.data, letters)]
     taken = [part.box for part in drawn if isinstance(part, TextPart)]
@@ -179,12 +183,10 @@ def _thinned(layer: StemLayer, views: Sequence[LaneView[Stems]]) -> list[Advice]
     bare = [view.band.lane.name for view in views if view.data is not None and not _legible(view)]
     most = _most(views)
     if bare:
-        text = f"{list_words(bare)}: no room for digits; bars as long as the leaves stand in their place."
-        return [Advice(key=f"{layer.id}/leaves", text=text, why="Fewer lanes or a wider sheet give digits room.")]
+        return [advice(views[0].context.words, f"{layer.id}/leaves", "bare-stems", lanes=bare)]
     if most == 1:
         return []
-    text = f"Not every leaf fits: one stands for up to {most} values."
-    return [Advice(key=f"{layer.id}/leaves", text=text, why="A wider sheet has room for every leaf.")]
+    return [advice(views[0].context.words, f"{layer.id}/leaves", "shared-leaves", most=str(most))]
 
 
 def _note(layer: StemLayer, note: NoteContext[Stems]) -> list[str]:

@@ -44,7 +44,7 @@ def key_entries(recipe: Recipe, arrangement: Arrangement, context: FigureContext
     for layer in recipe.shown_layers:
         entries += layer_of(layer).key(layer, context, style)
     more = len(entries) - _MOST
-    return [*entries[:_MOST], KeyEntry(f"and {more} more", style.ground)] if more > 0 else entries
+    return [*entries[:_MOST], KeyEntry(context.words.say("more-entries", more=more), style.ground)] if more > 0 else entries
 
 
 def key_block(entries: list[KeyEntry], letters: Lettering, room: float) -> Key:

@@ -13,13 +13,14 @@ from echelle.recipes.recipe import Recipe
 
 def measure_words(recipe: Recipe, arrangement: Arrangement) -> str:
     """What the axis is called: the measure, or "mean of" it and what the lines are where means stand alone."""
+    words = catalogue(recipe.words.note.english)
     if only_counts(recipe):
         people = all(layer.of == "subjects" for layer in recipe.shown(CountsLayer))
-        return "number of subjects" if people else "number of rows"
+        return words.say("axis-counts", of="subjects" if people else "rows")
     if not only_means(recipe):
         return arrangement.heading
-    bars = dict.fromkeys(bar_words(layer, catalogue()) for layer in recipe.shown(MeanLayer) if layer.interval != "none")
+    bars = dict.fromkeys(bar_words(layer, words) for layer in recipe.shown(MeanLayer) if layer.interval != "none")
     centre = recipe.shown(MeanLayer)[0].centre
     named = arrangement.heading.lower().startswith("mean")
-    name = arrangement.heading if named else f"{centre} of {arrangement.heading}"
-    return ", ".join([name, *(f"lines: {words}" for words in bars)])
+    name = arrangement.heading if named else words.say("axis-centre", centre=centre, measure=arrangement.heading)
+    return ", ".join([name, *(words.say("axis-lines", interval=bar) for bar in bars)])

@@ -43,8 +43,8 @@ def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) ->
     clauses: list[str] = []
     if arrangement.differs and recipe.differences is not None:
         repeats = "median" if recipe.differences.repeats == "median" else "mean"
-        whose = arrangement.differs.replace(": difference", ": differences")
-        clauses.append(words.say("note-within", whose=whose, repeats=repeats))
+        reference, by = arrangement.differs.reference or "none", arrangement.differs.by
+        clauses.append(words.say("note-within", reference=reference, by=by, repeats=repeats))
     for layer in recipe.shown_layers:
         measurement = by_id[layer.id]
         clauses += layer_of(layer).note(layer, NoteContext(context, measurement, words))
@@ -87,7 +87,9 @@ def _counted(arrangement: Arrangement, words: Catalogue) -> list[str]:
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
     clauses = []
     if recipe.keep:
-        clauses.append(words.say("note-kept", conditions="; ".join(map(condition_words, recipe.keep))))
+        clauses.append(
+            words.say("note-kept", conditions="; ".join(condition_words(condition, words) for condition in recipe.keep))
+        )
     if arrangement.missing_by:
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
         clauses.append(words.say("note-missing", within="yes" if arrangement.differs else "no", by=by.removesuffix(".")))

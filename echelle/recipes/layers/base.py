@@ -51,6 +51,7 @@ class AnyLayer(StrictModel):
     shows_shape: the distribution's shape is seen. bends_with_axis: that shape is computed on the axis' scale.
     even_axis: text at even steps of the measure; lanes run up, and the axis is not bent where it stands alone.
     summarises: centres alone, which a table of summaries can give.
+    joins_lanes: goes from lane to lane, so that a lane alone cannot show it.
     preview_form, preview_placed: the form that its settings are shown in, and how groups stand there.
     """
 
@@ -63,6 +64,7 @@ class AnyLayer(StrictModel):
     bends_with_axis: ClassVar[bool] = False
     even_axis: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
+    joins_lanes: ClassVar[bool] = False
     preview_form: ClassVar[str] = "strip"
     preview_placed: ClassVar[PreviewPlaced] = "evenly"
 

@@ -14,6 +14,7 @@ class BracketLayer(AnyLayer):
     """Brackets over pairs of lanes, with the difference in words."""
 
     title: ClassVar[str] = "Brackets"
+    joins_lanes: ClassVar[bool] = True
 
     layer: Literal["bracket"] = "bracket"
     of: Annotated[

@@ -14,6 +14,7 @@ class DifferenceLayer(AnyLayer):
     """The difference of each lane to a reference lane with its interval; zero stands at the reference's centre."""
 
     title: ClassVar[str] = "Difference"
+    joins_lanes: ClassVar[bool] = True
 
     layer: Literal["difference"] = "difference"
     place: Annotated[Place, LANE_PLACE] = "below"

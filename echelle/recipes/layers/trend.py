@@ -15,6 +15,7 @@ class TrendLayer(AnyLayer):
     """A line from lane to lane: through medians or means, or by least squares where lanes stand at their value."""
 
     title: ClassVar[str] = "Trend"
+    joins_lanes: ClassVar[bool] = True
     preview_placed: ClassVar[PreviewPlaced] = "at value"
 
     layer: Literal["trend"] = "trend"

@@ -10,6 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from echelle.catalogue.catalogue import Catalogue
 from echelle.errors import InputError
 from echelle.strict_model import StrictModel
 from echelle.tables.table import Column, Mark, Table
@@ -140,29 +141,27 @@ def _bounds(condition: Within) -> list[tuple[float | str, Callable[[Any, Any], A
     return [(bound, compare) for bound, compare in pairs if bound is not None]
 
 
-def condition_words(condition: Condition) -> str:
+def condition_words(condition: Condition, words: Catalogue) -> str:
     """ "haemolysed = no", "cortisol from 2 to 40", "a = 1 and (b missing or c > 3)"."""
     if isinstance(condition, AllOf):
-        return " and ".join(_bracketed(c, AnyOf) for c in condition.conditions)
+        return words.say("and").join(_bracketed(c, AnyOf, words) for c in condition.conditions)
     if isinstance(condition, AnyOf):
-        return " or ".join(_bracketed(c, AllOf) for c in condition.conditions)
+        return words.say("or").join(_bracketed(c, AllOf, words) for c in condition.conditions)
     if isinstance(condition, OneOf):
         return f"{condition.column} = {', '.join(condition.values)}"
     if isinstance(condition, NoneOf):
         return f"{condition.column} ≠ {', '.join(condition.values)}"
     if isinstance(condition, Missing):
-        return f"{condition.column} {'missing' if condition.missing else 'not missing'}"
-    ends = [
-        (word, bound)
-        for word, bound in (("from", condition.start), ("to", condition.end), (">", condition.above), ("<", condition.below))
-        if bound is not None
-    ]
-    return f"{condition.column} " + " ".join(f"{word} {_plain(bound)}" for word, bound in ends)
+        return words.say("condition-missing", column=condition.column, missing="yes" if condition.missing else "no")
+    ends = [words.say("condition-from", bound=_plain(condition.start))] if condition.start is not None else []
+    ends += [words.say("condition-to", bound=_plain(condition.end))] if condition.end is not None else []
+    ends += [f"{sign} {_plain(bound)}" for sign, bound in ((">", condition.above), ("<", condition.below)) if bound is not None]
+    return " ".join([condition.column, *ends])
 
 
-def _bracketed(condition: Condition, kind: type) -> str:
-    words = condition_words(condition)
-    return f"({words})" if isinstance(condition, kind) else words
+def _bracketed(condition: Condition, kind: type, words: Catalogue) -> str:
+    inner = condition_words(condition, words)
+    return f"({inner})" if isinstance(condition, kind) else inner
 
 
 def _plain(bound: float | str) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -16,6 +15,7 @@ from echelle.tables.formulas.evaluate import Evaluation
 from echelle.tables.formulas.functions import date_part, within_groups
 from echelle.tables.formulas.values import column_from, value_of
 from echelle.tables.grouping import groups_of
+from echelle.tables.intervals import interval_names, interval_places
 from echelle.tables.steps.columns import free
 from echelle.tables.steps.conditions import rows_where
 from echelle.tables.steps.models import DatePart, Derive, Intervals, Relative
@@ -35,12 +35,12 @@ def intervals(table: Table, step: Intervals) -> Changed:
     edges = np.array(step.edges, dtype=np.float64)
     if (np.diff(edges) <= 0).any():
         raise InputError("the edges do not rise", where="edges", remedy="Give them from low to high, each once.")
-    names = step.names or _named(step)
+    names = step.names or interval_names(edges, step.closed, step.open_low, step.open_high)
     wanted = len(edges) - 1 + step.open_low + step.open_high
     if len(names) != wanted or len(set(names)) != wanted or not wanted:
         raise InputError(f"{wanted} intervals need {wanted} different names", where="names", remedy="Give one name each.")
     numbers = column.numbers
-    place = np.searchsorted(edges, numbers, side="right" if step.closed == "left" else "left")
+    place = interval_places(numbers, edges, step.closed)
     # The outermost edges belong to the outermost closed intervals, unless an open one follows there.
     if step.closed == "left" and not step.open_high:
         place[numbers == edges[-1]] = len(edges) - 1
@@ -52,16 +52,6 @@ def intervals(table: Table, step: Intervals) -> Changed:
     made = replace(words_of(free(table, step.to), "category", texts, None, tuple(names)), ordered=True)
     outside = int(((column.marks == Mark.NUMBER) & ~known).sum())
     return put(table, made), plural(wanted, "interval") + (f", {plural(outside, 'value')} outside" if outside else "")
-
-
-def _named(step: Intervals) -> list[str]:
-    edges = format_numbers(np.array(step.edges)).to_list()
-    left = step.closed == "left"
-    pairs = itertools.pairwise(edges)
-    names = [f"{a} to below {b}" if left else f"above {a} to {b}" for a, b in pairs]
-    low = [f"below {edges[0]}" if left else f"{edges[0]} or below"] if step.open_low else []
-    high = [f"{edges[-1]} or above" if left else f"above {edges[-1]}"] if step.open_high else []
-    return low + names + high
 
 
 def part_of_date(table: Table, step: DatePart) -> Changed:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.tables.steps import models
 from echelle.tables.steps.conditions import condition_words
 
@@ -29,7 +30,7 @@ def step_words(step: models.Step) -> str:
             how = f"by {step.by}" if step.by else f"× {step.factor:g}" if step.factor is not None else "without a factor"
             return f"{step.column} to {step.to} {how}"
         case models.Keep():
-            return f"keep {condition_words(step.where)}"
+            return f"keep {condition_words(step.where, catalogue())}"
         case models.LeaveOut():
             rows = _listed([str(entry.row) + (f" · {entry.part}" if entry.part else "") for entry in step.rows])
             return f"leave out {'row' if len(step.rows) == 1 else 'rows'} {rows}"
