@@ -6,5 +6,10 @@ export default defineConfig({
   base: "/static/",
   plugins: [react(), tailwindcss()],
   build: { manifest: "manifest.json", assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
-  server: { origin: "http://127.0.0.1:5173", cors: { origin: /^http:\/\/127\.0\.0\.1:\d+$/ } },
+  server: {
+    origin: "http://127.0.0.1:5173",
+    cors: { origin: /^http:\/\/127\.0\.0\.1:\d+$/ },
+    // Beside the page's own files: the words that it shares with the core.
+    fs: { allow: [".", "../echelle/catalogue"] },
+  },
 });

@@ -808,3 +808,58 @@ stem-aside = { $end ->
 missing-empty = empty
 missing-infinite = infinite
 no-p = no p-value
+
+## The page: counts, readings and what came of a step
+
+count-columns = { $count ->
+    [one] 1 column
+   *[other] { $count } columns
+}
+count-remarks = { $count ->
+    [one] 1 remark
+   *[other] { $count } remarks
+}
+count-limits = { $count ->
+    [one] 1 limit
+   *[other] { $count } limits
+}
+advice-rest = { $count ->
+    [one] 1 more remark
+   *[other] { $count } more remarks
+}
+advice-dismissed = { $count } dismissed
+keys-matched = { $count ->
+    [one] 1 row matches
+   *[other] { $count } rows match
+}
+cells-guarded = { $count ->
+    [one] 1 cell
+   *[other] { $count } cells
+} that a spreadsheet would run as { $count ->
+    [one] a formula
+   *[other] formulas
+} got an apostrophe in front
+rows-added = { count-rows } added
+rows-gone = { count-rows } gone
+rows-changed = { count-rows } changed
+reading-name = { $reading ->
+    [n] n
+    [missing] Missing
+    [beyond-a-limit] At limit
+    [median] Median
+    [quartiles] Quartiles
+    [range] Range
+    [IQR] IQR
+    [mean-and-SD] Mean ± SD
+    [SE] SE
+    [CV] CV %
+    [skewness] Skewness
+    [kurtosis] Kurtosis
+    [whiskers] Whiskers
+    [fences] Fences
+    [beyond] Beyond
+   *[in-guides] In guides
+}
+reading-beyond = { count-values } beyond the fences
+reading-difference = Δ { centre }
+reading-reference = ref.

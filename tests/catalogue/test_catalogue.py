@@ -78,20 +78,28 @@ def calls() -> Iterator[tuple[str, str, set[str] | None]]:
                     yield f"{path.relative_to(ROOT)}:{node.lineno}", f"{prefix}{message.value}", given
 
 
+def page_calls() -> Iterator[tuple[str, str, set[str]]]:
+    """The same of the page."""
+    for path in (ROOT / "web" / "src").rglob("*.ts*"):
+        for message, values in re.findall(r"\bsay\(\s*\"([a-z-]+)\"(?:,\s*\{([^}]*)\})?", path.read_text()):
+            yield str(path.relative_to(ROOT)), message, set(re.findall(r"(\w+):", values))
+
+
 BRITISH = messages("en-GB")
 # Said by a code that a rule's entry or a lane's mark names, or by the catalogue itself.
 BY_CODE = re.compile(r"note-points-(joined|coloured|shaped)|remark-bins-|note-box-within|advice-(hidden|chance)-peaks")
 
 
 def test_each_message_that_is_said_takes_just_the_values_given() -> None:
-    for place, message, given in calls():
+    for place, message, given in (*calls(), *page_calls()):
         assert message in BRITISH, f"{place}: no message {message}"
         # A message may leave a value out: another of its kind says it.
         assert given is None or BRITISH[message] <= given, (place, message, BRITISH[message] - given)
 
 
 def test_no_message_is_left_over() -> None:
-    said = {message for _, message, _ in calls()}
+    said = {message for _, message, _ in (*calls(), *page_calls())}
+    assert len(list(page_calls())) > 20
     assert {name for name in BRITISH if name not in said | REFERENCES and not BY_CODE.match(name)} == set()
 
 

@@ -4,7 +4,8 @@ import type { Recipe, Scene } from "../src/api/generated";
 import { ledgerLines } from "../src/compare/ledger/copyLedger";
 import { fixed, placesOf, READINGS, readingsOf, sortedBy } from "../src/compare/ledger/readings";
 import { Previewer } from "../src/compare/store/previewer";
-import { counted, spaced, typedNumber } from "../src/ui/numbers";
+import { typedNumber } from "../src/ui/numbers";
+import { say, spaced } from "../src/words";
 import { figures, laneOf } from "./figures";
 
 describe("numbers as they are read", () => {
@@ -24,12 +25,12 @@ describe("numbers as they are read", () => {
   });
   it("are typed with a point or a comma", () => {
     expect(["1,5", " 2.25 ", "1e3", "", "x", "1;2"].map(typedNumber)).toEqual([1.5, 2.25, 1000, null, null, null]);
-    expect([spaced(1448), spaced(999), counted(1, "row"), counted(1234567, "row")]).toEqual([
-      "1 448",
-      "999",
-      "1 row",
-      "1 234 567 rows",
-    ]);
+    expect([
+      spaced(1448),
+      spaced(999),
+      say("count-rows", { count: 1 }),
+      say("count-rows", { count: 1234567 }),
+    ]).toEqual(["1 448", "999", "1 row", "1 234 567 rows"]);
   });
 });
 
@@ -103,4 +104,9 @@ describe("previews", () => {
     expect(asked).toEqual(["1", "3", "4"]);
     expect(faults).toEqual([]);
   });
+});
+
+it("a message or a value that is missing is a fault and never shown", () => {
+  expect(() => say("count-nothing")).toThrow("count-nothing");
+  expect(() => say("count-rows")).toThrow();
 });

@@ -1,5 +1,5 @@
 import { Link } from "wouter";
-import { counted } from "../ui/numbers";
+import { say } from "../words";
 import { useShown } from "./store/BenchContext";
 
 /** What the reader of the file guessed or met, each with its line. */
@@ -10,7 +10,7 @@ export function Remarks() {
   return (
     <details className="mx-auto mt-3 max-w-[1100px] px-4 text-[13px]">
       <summary className="cursor-pointer font-bold text-warn">
-        {counted(remarks.length, "remark")} on reading {comparison.table_name}
+        {say("count-remarks", { count: remarks.length })} on reading {comparison.table_name}
       </summary>
       <ul className="mt-1 list-disc pl-5 text-muted">
         {remarks.map((remark, i) => (

@@ -6,8 +6,8 @@ import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
 import { tell } from "../ui/Notices";
-import { counted } from "../ui/numbers";
 import { SignOut } from "../ui/SignOut";
+import { say } from "../words";
 import { Bring } from "./Bring";
 
 /** All studies as cards with live miniatures; the place where a table comes in. */
@@ -55,7 +55,7 @@ export function StudiesPage() {
                   <Link href={`/tables/${table.id}`} className="font-bold text-petrol hover:underline">
                     {table.name}
                   </Link>{" "}
-                  <span className="text-sm text-muted">{counted(table.rows, "row")}</span>
+                  <span className="text-sm text-muted">{say("count-rows", { count: table.rows })}</span>
                 </li>
               ))}
             </ul>

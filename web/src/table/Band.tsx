@@ -1,7 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef } from "react";
 import type { Fault, Outcome } from "../api/generated";
-import { spaced } from "../ui/numbers";
+import { spaced } from "../words";
 import { NextStep } from "./NextStep";
 import { type StepContext, type StepRecord, same } from "./steps";
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
-import { spaced } from "../ui/numbers";
+import { spaced } from "../words";
 import type { Sorting } from "./HeadingCard";
 import type { StepRecord } from "./steps";
 

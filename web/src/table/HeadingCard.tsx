@@ -1,7 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import type { ColumnSummary } from "../api/generated";
-import { counted, spaced } from "../ui/numbers";
 import { Shape } from "../ui/Shape";
+import { say, spaced } from "../words";
 import type { Kind, StepName } from "./steps";
 
 export const KIND_SIGNS: Record<Kind, string> = {
@@ -54,7 +54,9 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
         <span className="truncate text-[12.5px] text-muted">
           {column.missing > 0 && <strong className="text-warn">{spaced(column.missing)} missing</strong>}
           {column.missing > 0 && column.censored > 0 && " · "}
-          {column.censored > 0 && <strong className="text-petrol">{counted(column.censored, "limit")}</strong>}
+          {column.censored > 0 && (
+            <strong className="text-petrol">{say("count-limits", { count: column.censored })}</strong>
+          )}
         </span>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

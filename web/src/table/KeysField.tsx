@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
 import type { KeyPair, Keys, TableRef } from "../api/generated";
-import { counted } from "../ui/numbers";
+import { say } from "../words";
 import type { StepContext, StepRecord } from "./steps";
 
 interface Props {
@@ -96,14 +96,14 @@ function Overlap({ keys, there }: { keys: Keys; there: string }) {
           className="fill-accent/60"
         />
       </svg>
-      <strong>{counted(keys.matched, "row")} match</strong>
+      <strong>{say("keys-matched", { count: keys.matched })}</strong>
       {keys.unmatched > 0 && (
         <span title={keys.unmatched_first.join(", ")}> · {keys.unmatched} here without a match</span>
       )}
       {keys.unused > 0 && (
         <span title={keys.unused_first.join(", ")}>
           {" "}
-          · {counted(keys.unused, "row")} of {there} unused
+          · {say("count-rows", { count: keys.unused })} of {there} unused
         </span>
       )}
       {keys.most > 1 && <span className="text-warn"> · up to {keys.most} rows there behind one key</span>}

@@ -2,7 +2,7 @@ import { DropdownMenu, Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Outcome, ReadingOptions, TableState } from "../api/generated";
 import { Field } from "../ui/Field";
-import { counted, spaced } from "../ui/numbers";
+import { say, spaced } from "../words";
 
 const DELIMITERS = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" };
 const FORMATS: Record<string, string> = {
@@ -165,8 +165,8 @@ function Account({ table, outcome }: { table: TableState; outcome: Outcome }) {
   );
   return (
     <p className="ml-auto text-[13px] text-muted" data-testid="account">
-      <strong className="text-ink">{spaced(outcome.rows)}</strong> of {counted(table.rows, "row")} ·{" "}
-      {counted(outcome.columns.length, "column")}
+      <strong className="text-ink">{spaced(outcome.rows)}</strong> of {say("count-rows", { count: table.rows })} ·{" "}
+      {say("count-columns", { count: outcome.columns.length })}
       {repeated && ` · ${spaced(repeated.distinct)} × ${repeated.name}`}
     </p>
   );

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { ReadingOptions, ReadingRemark, TableState } from "../api/generated";
-import { counted } from "../ui/numbers";
+import { say } from "../words";
 import { type StepRecord, same } from "./steps";
 
 interface Props {
@@ -25,7 +25,7 @@ export function RemarksBar({ table, settled, looking, onShow, onRead, onSteps }:
       aria-label="Remarks"
       className={`flex shrink-0 gap-6 border-t border-hairline bg-warn-ground px-5 py-2 text-[13px] ${all ? "max-h-[40vh] items-start overflow-y-auto" : "items-baseline"}`}
     >
-      <strong className="shrink-0 text-warn">{counted(remarks.length, "remark")}</strong>
+      <strong className="shrink-0 text-warn">{say("count-remarks", { count: remarks.length })}</strong>
       <ul className={`min-w-0 flex-1 ${all ? "grid gap-1" : "flex gap-6"}`}>
         {shown.map((remark, place) => (
           <li key={place} className="flex min-w-0 items-baseline gap-2">

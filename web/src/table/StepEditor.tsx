@@ -1,6 +1,6 @@
 import type { Fault, Outcome } from "../api/generated";
 import { Button } from "../ui/Button";
-import { counted, spaced } from "../ui/numbers";
+import { say, spaced } from "../words";
 import { StepFieldRow } from "./StepFieldRow";
 import { keysFor, lacking, STEP_FORMS, type StepContext, type StepRecord } from "./steps";
 import type { Draft } from "./useTable";
@@ -68,7 +68,7 @@ export function StepEditor(props: Props) {
             ) : state && before ? (
               <>
                 <strong className="number">{spaced(before.rows)}</strong> →{" "}
-                <strong className="number">{counted(state.rows ?? 0, "row")}</strong>
+                <strong className="number">{say("count-rows", { count: state.rows ?? 0 })}</strong>
                 <span className="block text-muted">{state.note}</span>
               </>
             ) : (

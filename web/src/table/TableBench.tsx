@@ -9,7 +9,7 @@ import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
 import { Header } from "../ui/Header";
 import { tell, useNotices } from "../ui/Notices";
-import { counted } from "../ui/numbers";
+import { say } from "../words";
 import { Band } from "./Band";
 import { Finder } from "./Finder";
 import type { Sorting } from "./HeadingCard";
@@ -178,7 +178,7 @@ function TakeOut({ table }: { table: string }) {
     const guarded = Number(headers.get("X-Guarded-Cells") ?? 0);
     if (guarded > 0) {
       useNotices.getState().add({
-        what: `${counted(guarded, "cell")} that a spreadsheet would run as formulas got an apostrophe in front`,
+        what: say("cells-guarded", { count: guarded }),
         where: "",
         remedy: "Take it off where you need the cell as it was.",
       });
@@ -243,9 +243,9 @@ function Versions({ newer, older, table }: { newer: string | null; older: string
     return null;
   }
   const said = [
-    data.added && `${counted(data.added, "row")} added`,
-    data.gone && `${counted(data.gone, "row")} gone`,
-    data.changed && `${counted(data.changed, "row")} changed`,
+    data.added && say("rows-added", { count: data.added }),
+    data.gone && say("rows-gone", { count: data.gone }),
+    data.changed && say("rows-changed", { count: data.changed }),
     data.columns_added.length && `new columns ${data.columns_added.join(", ")}`,
     data.columns_gone.length && `columns gone: ${data.columns_gone.join(", ")}`,
     ...data.levels.map(

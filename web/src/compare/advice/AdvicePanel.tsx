@@ -3,7 +3,7 @@ import { answer, api } from "../../api/client";
 import type { Remedy, StepState } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
-import { counted } from "../../ui/numbers";
+import { say } from "../../words";
 import { withValue } from "../recipe";
 import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 import { useAdvice } from "./useAdvice";
@@ -99,6 +99,9 @@ export function AdvicePanel() {
 }
 
 function moreWords(rest: number, gone: number): string {
-  const parts = [rest > 0 ? `${counted(rest, "more remark")}` : "", gone > 0 ? `${gone} dismissed` : ""];
+  const parts = [
+    rest > 0 ? say("advice-rest", { count: rest }) : "",
+    gone > 0 ? say("advice-dismissed", { count: gone }) : "",
+  ];
   return parts.filter(Boolean).join(", ");
 }

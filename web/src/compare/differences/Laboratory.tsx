@@ -1,6 +1,6 @@
 import { Fragment } from "react";
 import type { LaneDifferences } from "../../api/generated";
-import { counted } from "../../ui/numbers";
+import { say } from "../../words";
 import { fixed } from "../ledger/readings";
 
 /** Reference limits, which can become a guide; the spread of runs; control rules and the rows that break them. */
@@ -69,7 +69,7 @@ export function Laboratory(props: {
               {hit.lane}: <strong>{hit.rule}</strong>{" "}
               <span className="number text-muted">
                 {hit.rows[0] === 0
-                  ? counted(hit.rows.length, "row")
+                  ? say("count-rows", { count: hit.rows.length })
                   : `${hit.rows.length > 1 ? "rows" : "row"} ${hit.rows.join(", ")}`}
               </span>
             </p>

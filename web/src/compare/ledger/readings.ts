@@ -1,4 +1,5 @@
 import type { LaneReadings, Recipe, Scene } from "../../api/generated";
+import { say } from "../../words";
 
 export type ReadingName = Recipe["ledger"]["readings"][number];
 
@@ -27,16 +28,20 @@ function full(...values: (number | null)[]): string {
   return values.map((value) => value ?? "–").join("  ");
 }
 
-function one(name: string, by: (lane: LaneReadings) => number | null, wide = 52): Reading {
-  return { name, wide, show: (l, p) => fixed(by(l), p), full: (l) => full(by(l)), by };
+function nameOf(reading: ReadingName): string {
+  return say("reading-name", { reading: reading.replaceAll(" ", "-") });
 }
 
-function count(name: string, by: (lane: LaneReadings) => number, wide = 50): Reading {
-  return { name, wide, show: (l) => String(by(l)), full: (l) => String(by(l)), by };
+function single(reading: ReadingName, by: (lane: LaneReadings) => number | null, wide = 52): Reading {
+  return { name: nameOf(reading), wide, show: (l, p) => fixed(by(l), p), full: (l) => full(by(l)), by };
+}
+
+function count(reading: ReadingName, by: (lane: LaneReadings) => number, wide = 50): Reading {
+  return { name: nameOf(reading), wide, show: (l) => String(by(l)), full: (l) => String(by(l)), by };
 }
 
 function pair(
-  name: string,
+  reading: ReadingName,
   low: (l: LaneReadings) => number | null,
   high: (l: LaneReadings) => number | null,
 ): Reading {
@@ -44,12 +49,12 @@ function pair(
     low(l) === null && high(l) === null
       ? "–"
       : `${fixed(low(l), p)} ${(low(l) ?? 0) < 0 ? "to" : "–"} ${fixed(high(l), p)}`;
-  return { name, wide: 92, show, full: (l) => full(low(l), high(l)), by: low };
+  return { name: nameOf(reading), wide: 92, show, full: (l) => full(low(l), high(l)), by: low };
 }
 
 /** Two decimals, whatever the data's precision: a share or a shape has no unit. */
-function shape(name: string, by: (lane: LaneReadings) => number | null): Reading {
-  return { ...one(name, by, 66), show: (l) => fixed(by(l), 2) };
+function shape(reading: ReadingName, by: (lane: LaneReadings) => number | null): Reading {
+  return { ...single(reading, by, 66), show: (l) => fixed(by(l), 2) };
 }
 
 function variation(lane: LaneReadings): number | null {
@@ -58,50 +63,50 @@ function variation(lane: LaneReadings): number | null {
 
 export const READINGS: Record<ReadingName, Reading> = {
   n: count("n", (l) => l.n),
-  missing: count("Missing", (l) => l.missing, 56),
-  "beyond a limit": count("At limit", (l) => l.censored, 60),
-  median: one("Median", (l) => l.median),
+  missing: count("missing", (l) => l.missing, 56),
+  "beyond a limit": count("beyond a limit", (l) => l.censored, 60),
+  median: single("median", (l) => l.median),
   quartiles: pair(
-    "Quartiles",
+    "quartiles",
     (l) => l.q1,
     (l) => l.q3,
   ),
   range: pair(
-    "Range",
+    "range",
     (l) => l.min,
     (l) => l.max,
   ),
-  IQR: one("IQR", (l) => l.iqr),
+  IQR: single("IQR", (l) => l.iqr),
   "mean and SD": {
-    name: "Mean ± SD",
+    name: nameOf("mean and SD"),
     wide: 92,
     show: (l, p) => (l.sd === null ? fixed(l.mean, p) : `${fixed(l.mean, p)} ± ${fixed(l.sd, p)}`),
     full: (l) => full(l.mean, l.sd),
     by: (l) => l.mean,
   },
-  SE: { ...one("SE", (l) => l.se), show: (l, p) => fixed(l.se, p + 1) },
-  CV: { ...one("CV %", variation), show: (l) => fixed(variation(l), 1) },
-  skewness: shape("Skewness", (l) => l.skewness),
-  kurtosis: shape("Kurtosis", (l) => l.kurtosis),
+  SE: { ...single("SE", (l) => l.se), show: (l, p) => fixed(l.se, p + 1) },
+  CV: { ...single("CV", variation), show: (l) => fixed(variation(l), 1) },
+  skewness: shape("skewness", (l) => l.skewness),
+  kurtosis: shape("kurtosis", (l) => l.kurtosis),
   whiskers: pair(
-    "Whiskers",
+    "whiskers",
     (l) => l.whisker_low,
     (l) => l.whisker_high,
   ),
   fences: pair(
-    "Fences",
+    "fences",
     (l) => l.fence_low,
     (l) => l.fence_high,
   ),
   beyond: {
-    name: "Beyond",
+    name: nameOf("beyond"),
     wide: 52,
     show: (l) => String(l.beyond),
-    full: (l) => `${l.beyond} values beyond the fences`,
+    full: (l) => say("reading-beyond", { count: l.beyond }),
     by: (l) => l.beyond,
   },
   // One column for each guide, where the figure has some.
-  "in guides": { name: "In guides", wide: 0, show: () => "", full: () => "", by: () => null },
+  "in guides": { name: nameOf("in guides"), wide: 0, show: () => "", full: () => "", by: () => null },
 };
 
 export const READING_NAMES = Object.keys(READINGS) as ReadingName[];
@@ -122,8 +127,8 @@ export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
   if (reference === null || !known) return chosen;
   return [
     ...chosen,
-    difference(scene, reference, "Δ median", (l) => l.median),
-    difference(scene, reference, "Δ mean", (l) => l.mean),
+    difference(scene, reference, say("reading-difference", { centre: "median" }), (l) => l.median),
+    difference(scene, reference, say("reading-difference", { centre: "mean" }), (l) => l.mean),
   ];
 }
 
@@ -131,10 +136,10 @@ export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
 function held(scene: Scene): Reading[] {
   const names = [...new Set(scene.readings.flatMap((lane) => lane.inside.map(({ name }) => name)))];
   return names.map((name) => {
-    const of = (lane: LaneReadings) => lane.inside.find((one) => one.name === name);
+    const of = (lane: LaneReadings) => lane.inside.find((guide) => guide.name === name);
     const show = (lane: LaneReadings) => {
-      const found = of(lane);
-      return found ? `${found.count} · ${(100 * found.share).toFixed(0)} %` : "–";
+      const inside = of(lane);
+      return inside ? `${inside.count} · ${(100 * inside.share).toFixed(0)} %` : "–";
     };
     const full = (lane: LaneReadings) =>
       `${name}: ${of(lane)?.count ?? "–"} of ${lane.n} values, ${of(lane)?.share ?? "–"}`;
@@ -157,16 +162,18 @@ function difference(
   const panels = new Map(scene.lanes.map((lane) => [lane.key, lane.panel]));
   const by = (lane: LaneReadings) => {
     const against = scene.readings.find(
-      (one) =>
-        one.group === reference && one.subgroup === lane.subgroup && panels.get(one.lane) === panels.get(lane.lane),
+      (other) =>
+        other.group === reference &&
+        other.subgroup === lane.subgroup &&
+        panels.get(other.lane) === panels.get(lane.lane),
     );
     const [here, there] = [of(lane), against ? of(against) : null];
     return here === null || there === null || against?.lane === lane.lane ? null : here - there;
   };
   const show = (l: LaneReadings, p: number) => {
-    const found = by(l);
-    if (l.group === reference) return "ref.";
-    return found === null ? "–" : `${found > 0 ? "+" : ""}${fixed(found, p)}`;
+    const size = by(l);
+    if (l.group === reference) return say("reading-reference");
+    return size === null ? "–" : `${size > 0 ? "+" : ""}${fixed(size, p)}`;
   };
   return { name, wide: 62, show, full: (l) => `${name} to ${reference}: ${full(by(l))}`, by };
 }

@@ -3,7 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useRef } from "react";
 import type { RowsOfFigure, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
-import { counted } from "../../ui/numbers";
+import { say } from "../../words";
 import { laneWords } from "../ledger/Ledger";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { type Looked, rowsOf } from "./useRows";
@@ -85,7 +85,7 @@ function Listed({ scene, looked, rows, onClose }: Props) {
     >
       <div className="flex items-baseline gap-4 px-4 py-1.5">
         <h2 className="font-bold" aria-live="polite">
-          {counted(rows.total, "row")} {words}
+          {say("count-rows", { count: rows.total })} {words}
         </h2>
         {rows.keys.length < rows.total && (
           <span className="text-muted">the first {rows.keys.length} are listed</span>

@@ -1,5 +1,5 @@
 import type { AskRows, ColumnSummary, Counts } from "../../api/generated";
-import { spaced } from "../../ui/numbers";
+import { spaced } from "../../words";
 import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "../recipe";
 import type { Looked } from "../rows/useRows";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
