@@ -14,7 +14,7 @@ from echelle.errors import InputError
 from echelle.recipes.parse import recipe_from
 from echelle.tables.reading.options import USUAL
 from echelle.tables.reading.read import read_bytes
-from echelle.tables.steps.models import TableRef
+from echelle.tables.steps.joining import TableRef
 from echelle.tables.steps.prepare import all_steps
 from echelle.tables.table import Table
 

@@ -12,7 +12,7 @@ from echelle.errors import InputError
 from echelle.recipes.layers import LAYER_MODELS
 from echelle.recipes.recipe import Recipe
 from echelle.strict_model import fault_of_json
-from echelle.tables.steps.models import STEP_NAMES
+from echelle.tables.steps.registry import STEP_NAMES
 
 _MEMBERS = frozenset([*(model.kind() for model in LAYER_MODELS), "Style", *STEP_NAMES])
 

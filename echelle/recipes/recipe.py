@@ -18,7 +18,8 @@ from echelle.recipes.style import Axis, Ledger, LookName, OwnLook, SecondAxis, S
 from echelle.strict_model import StrictModel
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import ColumnCondition
-from echelle.tables.steps.models import LeftOut, Step
+from echelle.tables.steps.left_out import LeftOut
+from echelle.tables.steps.registry import Step
 
 L = TypeVar("L", bound=AnyLayer)
 FormName = Literal[

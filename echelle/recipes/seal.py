@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import LOOKS, OwnLook, Style
 from echelle.tables.reading.options import USUAL, ReadingOptions
-from echelle.tables.steps.models import Step
+from echelle.tables.steps.registry import Step
 
 HOUSE = Style()
 

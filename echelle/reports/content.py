@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from echelle.numbers.rounding import display_number, fixed
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings, Scene
-from echelle.tables.steps.words import step_words
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,7 +57,7 @@ def ledger_of(scene: Scene) -> tuple[list[str], list[list[str]]]:
 
 def sections_of(part: ReportPart) -> list[Section]:
     """Preparation, rows left out, remarks."""
-    steps = [step_words(step) + ("" if step.on else " (switched off)") for step in part.recipe.prepare or []]
+    steps = [step.words() + ("" if step.on else " (switched off)") for step in part.recipe.prepare or []]
     out = [f"{entry.row}: {entry.reason}" for entry in part.recipe.left_out]
     return [
         Section("Preparation", steps, "The table is used as it was read."),

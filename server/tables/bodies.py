@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import ReadingOptions
-from echelle.tables.steps.models import KeyPair, Step, TableRef
+from echelle.tables.steps.joining import KeyPair, TableRef
+from echelle.tables.steps.registry import Step
 from server.api.faults import Fault
 from server.studies.bodies import RoleName
 

@@ -20,10 +20,10 @@ from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import key_overlap
-from echelle.tables.steps.left_out import entry_for
-from echelle.tables.steps.models import LeaveOut, LeftOut, Step, StepList
+from echelle.tables.steps.left_out import LeftOut, entry_for
 from echelle.tables.steps.prepare import all_steps
-from echelle.tables.steps.words import step_words
+from echelle.tables.steps.registry import Step, StepList
+from echelle.tables.steps.rows import LeaveOut
 from echelle.tables.storage.version_diff import changes_between
 from echelle.tables.storage.writers import ROWS_FORMATS, rows_file
 from server.accounts.requests import PersonRequest
@@ -237,7 +237,7 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
     states = []
     for place, step in enumerate(steps):
         done = asdict(result.results[place]) if place < len(result.results) else {"rows": None, "columns": None, "note": ""}
-        words = step_words(step)
+        words = step.words()
         if looking and isinstance(step, LeaveOut):
             words, done["note"] = f"leave out {plural(len(step.rows), 'row')}", ""
             step = LeaveOut(on=step.on, rows=[LeftOut(row=1, reason="not shown")])

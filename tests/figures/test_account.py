@@ -10,7 +10,7 @@ from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import OneOf
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from tests.support.tables import table_of
 
 cells = st.sampled_from(["1.5", "2.5", "3.75", "QNS", "", "<0.4", "> 20"])

@@ -141,7 +141,7 @@ def test_repeats_of_one_subject_can_be_averaged_in_the_table() -> None:
     assert "treats them as independent" in advice.text and "20 people" in advice.text
     from pydantic import TypeAdapter
 
-    from echelle.tables.steps.models import Step
+    from echelle.tables.steps.registry import Step
 
     step = TypeAdapter[Step](Step).validate_python(advice.remedies[0].step)
     combined = prepare(table, [step], lambda _: table).table

@@ -12,7 +12,7 @@ from echelle.recipes.parse import recipe_from
 from echelle.recipes.roles import Groups, Measure
 from echelle.render import scene_of
 from echelle.tables.steps.conditions import OneOf
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from tests.support.tables import box_recipe, lanes_table, table_of
 
 SAMPLES = {

@@ -25,7 +25,7 @@ from echelle.recipes.roles import Groups, Measure, Subgroups
 from echelle.recipes.style import Axis, Size
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, ScenePart, TextPart, unpack
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from tests.support.sheets import marks_stay_in_their_panel, path_places, texts_keep_apart
 from tests.support.tables import box_recipe, lanes_table, table_of
 

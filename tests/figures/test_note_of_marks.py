@@ -19,7 +19,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis
 from echelle.render import reader_key_of, scene_of
 from echelle.scene.models import LinePart, PointsPart, RectPart, Scene
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from echelle.tables.table import Table
 from tests.support.steps import after
 from tests.support.tables import box_recipe, lanes_table, table_of

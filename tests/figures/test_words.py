@@ -11,7 +11,7 @@ from echelle.recipes.layers.points import PointsLayer
 from echelle.render import scene_of
 from echelle.scene.models import TextPart
 from echelle.tables.steps.conditions import OneOf
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from tests.support.tables import box_scene, table_of
 
 LANES = {"day": [1.5, 2.5, 3.5, 4.5, 30.5], "night": [2.5, 4.5, 6.5, 7.5, 9.5]}

@@ -22,7 +22,7 @@ from echelle.render import scene_of
 from echelle.reports.content import ReportPart, facts_of, ledger_of, sections_of
 from echelle.reports.html import report
 from echelle.reports.pdf import fit_to_page, report_pdf
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut
 from tests.support.tables import lanes_table
 
 LANES = {"wild <type>": [1.0, 2.5, 3.0, 4.0, 9.5], "R&D": [2.0, 3.0, 5.0], "=cmd()": [7.0, 8.0]}

@@ -19,7 +19,7 @@ from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.tables.column_summary import summary_of
-from echelle.tables.steps.models import AnyStep
+from echelle.tables.steps.registry import Step
 from tests.support.tables import table_of
 
 # Row ids are counted from 1, so the row of a value is its place here.
@@ -60,7 +60,7 @@ def main(path: str) -> None:
         "box": figure(box, guides=guides, words=words, axis=across), "strip": figure(strip, axis=across),
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
         "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
-        "steps": TypeAdapter(AnyStep).json_schema()["$defs"],
+        "steps": TypeAdapter(Step).json_schema()["$defs"],
         "read": [[value, places, display_number(value, places)] for value in READ for places in (0, 1, 3)],
         "histogram": figure(recipe_of_form("histogram", "level", "arm"), guides=guides[:1]),
     }  # fmt: skip

@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 
 from echelle.errors import InputError
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.joining import key_overlap
-from echelle.tables.steps.models import KeyPair
+from echelle.tables.steps.joining import KeyPair, key_overlap
 from echelle.tables.table import Table
 from tests.support.steps import after, cells, ids, read, ref, replayed
 

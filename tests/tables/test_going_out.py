@@ -16,8 +16,9 @@ from echelle.tables.known_orders import known_order
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.conditions import condition_words
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.models import Keep, Step
-from echelle.tables.steps.words import preparation_words, step_words
+from echelle.tables.steps.registry import Step
+from echelle.tables.steps.rows import Keep
+from echelle.tables.steps.words import preparation_words
 from echelle.tables.storage.version_diff import changes_between
 from echelle.tables.storage.writers import rows_file
 from tests.support.steps import after, cells, read
@@ -111,7 +112,7 @@ WORDS = [
 
 @pytest.mark.parametrize(("record", "words"), WORDS, ids=[str(record["step"]) for record, _ in WORDS])
 def test_a_step_in_words(record: dict[str, object], words: str) -> None:
-    assert step_words(steps_from([record])[0]) == words
+    assert steps_from([record])[0].words() == words
 
 
 def test_what_changed_in_a_preparation_in_words() -> None:

@@ -14,8 +14,7 @@ from echelle.errors import InputError
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.left_out import entry_for
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut, entry_for
 from echelle.tables.steps.prepare import apply, prepare
 from echelle.tables.table import Table
 from tests.support.corpus import FILES

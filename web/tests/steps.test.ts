@@ -1,13 +1,16 @@
 import { describe, expect, it } from "vitest";
 import {
+  beginStep,
+  fieldsOf,
   keysFor,
   lacking,
+  menuOf,
   quoted,
-  STEP_FORMS,
-  STEP_GROUPS,
+  STEP_NAMES,
   type StepContext,
   type StepName,
   type StepRecord,
+  withValue,
 } from "../src/table/steps";
 import { columns, stepModels } from "./figures";
 
@@ -19,7 +22,6 @@ const lots = {
   reference: { name: "participants.csv", sha256: "0".repeat(64), options: {}, prepare: [] },
 } as unknown as StepContext["tables"][number];
 const context: StepContext = { columns, tables: [lots] };
-const NAMES = Object.keys(STEP_FORMS) as StepName[];
 
 function modelOf(name: string) {
   const found = Object.values(stepModels).find((one) => one.properties.step?.const === name);
@@ -34,33 +36,34 @@ function wordsOf(property: { enum?: string[]; anyOf?: { enum?: string[] }[] } | 
 
 describe("steps of a preparation", () => {
   it("are all in the menu, once", () => {
-    expect(Object.values(STEP_GROUPS).flat().sort()).toEqual([...NAMES].sort());
     const known = Object.values(stepModels).flatMap(({ properties }) => properties.step?.const ?? []);
-    expect([...NAMES].sort()).toEqual(known.sort());
+    expect([...STEP_NAMES].sort()).toEqual(known.sort());
+    const offered = (here: StepContext) => menuOf(here).flatMap(([, forms]) => forms.map(({ step }) => step));
+    // Rows are left out in the table itself, and tables come in where there are some.
+    expect(offered(context)).toEqual(STEP_NAMES.filter((name) => name !== "leave out"));
+    expect(offered({ ...context, tables: [] })).not.toEqual(expect.arrayContaining(["join"]));
   });
 
-  it.each(NAMES)("%s begins with everything its model asks for, and nothing else", (name) => {
+  it.each(STEP_NAMES)("%s begins with everything its model asks for, and nothing else", (name) => {
     const { properties, required = [] } = modelOf(name);
-    const begun = Object.keys(STEP_FORMS[name].begin(context));
+    const begun = Object.keys(beginStep(name, context));
     expect(Object.keys(properties)).toEqual(expect.arrayContaining(begun));
     expect(begun).toEqual(expect.arrayContaining(required));
   });
 
-  it.each(NAMES)("%s asks for fields of its model, in words that the model knows", (name) => {
+  it.each(STEP_NAMES)("%s asks for fields of its model, in words that the model knows", (name) => {
     const { properties } = modelOf(name);
-    const begun = STEP_FORMS[name].begin(context);
-    for (const field of STEP_FORMS[name].fields(begun)) {
+    const begun = beginStep(name, context);
+    for (const field of fieldsOf(begun)) {
       expect(Object.keys(properties)).toContain(field.key);
-      if (field.type !== "choice") continue;
+      if (field.asks !== "choice") continue;
       expect([...field.options].sort()).toEqual(wordsOf(properties[field.key]).sort());
-      expect(field.options.concat(field.none ?? "")).toContain(
-        (begun as Record<string, unknown>)[field.key] ?? field.none,
-      );
+      expect([...field.options, field.none]).toContain((begun as Record<string, unknown>)[field.key] ?? field.none);
     }
   });
 
   it("begin with the column that was asked, else with one that fits", () => {
-    const begun = (name: StepName, column?: string) => STEP_FORMS[name].begin(context, column);
+    const begun = (name: StepName, column?: string) => beginStep(name, context, column);
     expect(begun("keep")).toMatchObject({ where: { column: "arm", is: ["a"] } });
     expect(begun("keep", "level")).toMatchObject({ where: { column: "level", missing: false } });
     expect(begun("order", "arm")).toMatchObject({
@@ -75,26 +78,30 @@ describe("steps of a preparation", () => {
     expect(begun("wide to long")).toMatchObject({ columns: ["night shifts", "level"] });
   });
 
+  it("take keys anew with another table", () => {
+    const other = { ...lots, id: "t3", columns: ["arm"], reference: { ...lots.reference, sha256: "1".repeat(64) } };
+    const here = { ...context, tables: [lots, other] };
+    const joined = withValue(beginStep("join", here), "table", other.reference, here);
+    expect(joined).toMatchObject({ table: other.reference, keys: [{ here: "arm", there: "arm" }] });
+  });
+
   it("say what they still need", () => {
     const needs = (step: object) => lacking(step as StepRecord);
-    expect(needs({ ...STEP_FORMS.rename.begin(context), to: "" })).toBe("New name");
-    expect(needs({ ...STEP_FORMS.rename.begin(context), to: "new" })).toBeNull();
-    expect(needs({ ...STEP_FORMS.unit.begin(context), unit: "" })).toBeNull();
-    expect(needs(STEP_FORMS["join levels"].begin(context))).toBe("Levels");
-    expect(needs(STEP_FORMS.labels.begin(context))).toBe("Level is");
-    expect(needs(STEP_FORMS.relative.begin(context))).toBeNull();
+    expect(needs({ ...beginStep("rename", context), to: "" })).toBe("New name");
+    expect(needs({ ...beginStep("rename", context), to: "new" })).toBeNull();
+    expect(needs({ ...beginStep("unit", context), unit: "" })).toBeNull();
+    expect(needs(beginStep("join levels", context))).toBe("Levels");
+    expect(needs(beginStep("labels", context))).toBe("Level is");
+    expect(needs(beginStep("relative", context))).toBeNull();
   });
 
   it("ask for what the step has come to: factors by a unit column, how a date is written", () => {
-    const fields = (step: object) => {
-      const record = step as StepRecord;
-      return STEP_FORMS[record.step].fields(record).map(({ key }) => key);
-    };
-    const convert = STEP_FORMS.convert.begin(context);
+    const fields = (step: object) => fieldsOf(step as StepRecord).map(({ key }) => key);
+    const convert = beginStep("convert", context);
     expect(fields(convert)).toContain("factor");
     expect(fields({ ...convert, by: "arm" })).toEqual(expect.arrayContaining(["factors"]));
     expect(fields({ ...convert, by: "arm" })).not.toContain("factor");
-    const kind = STEP_FORMS.kind.begin(context);
+    const kind = beginStep("kind", context);
     expect(fields(kind)).not.toContain("dates");
     expect(fields({ ...kind, kind: "date" })).toContain("dates");
   });

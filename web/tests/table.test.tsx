@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { act, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { STEP_FORMS, type StepRecord } from "../src/table/steps";
+import { beginStep, type StepRecord } from "../src/table/steps";
 import { useTable } from "../src/table/useTable";
 import { useNotices } from "../src/ui/Notices";
 import { columns } from "./figures";
@@ -9,8 +9,8 @@ import { around, refusal, serve } from "./serving";
 
 const HERE = "tables/t1";
 const context = { columns, tables: [] };
-const renamed = (to: string) => ({ ...STEP_FORMS.rename.begin(context, "arm"), to }) as StepRecord;
-const combined = STEP_FORMS.combine.begin(context);
+const renamed = (to: string) => ({ ...beginStep("rename", context, "arm"), to }) as StepRecord;
+const combined = beginStep("combine", context);
 
 function outcome(steps: StepRecord[]) {
   const states = steps.map((step) => ({ step, words: step.step, rows: 12, columns: 6, note: "" }));

@@ -12,7 +12,7 @@ from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.layers.points import PointsLayer
 from echelle.scene.advice import remedy
 from echelle.scene.models import Advice, Remedy
-from echelle.tables.steps.models import Combine
+from echelle.tables.steps.shape import Combine
 
 FEWEST_IN_BOX = 5
 FEWEST_IN_DENSITY = 10

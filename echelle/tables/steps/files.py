@@ -14,8 +14,9 @@ from echelle.errors import InputError
 from echelle.strict_model import fault_of_json
 from echelle.tables.reading.options import USUAL, ReadingOptions
 from echelle.tables.reading.read import read_bytes, read_file
-from echelle.tables.steps.models import STEP_NAMES, Step, StepList, TableRef
+from echelle.tables.steps.joining import TableRef
 from echelle.tables.steps.prepare import all_steps
+from echelle.tables.steps.registry import STEP_NAMES, Step, StepList
 from echelle.tables.table import Table
 
 

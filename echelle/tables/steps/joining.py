@@ -2,46 +2,96 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, Annotated, ClassVar, Literal
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
+from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
+from echelle.strict_model import StrictModel
 from echelle.tables.column_builders import counted, put, stood_in_of, take_rows, taken, words_of
-from echelle.tables.steps.columns import free
-from echelle.tables.steps.models import Append, Join, KeyPair
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.steps.base import Changed, ColumnName, FieldForm, StepBase, StepGroup, free_name, list_some
 from echelle.tables.steps.shape import in_use
 from echelle.tables.table import PART_KEYS, Column, RowIds, Table, coded
+
+if TYPE_CHECKING:
+    # Named in registry.py, which knows all of them.
+    Step = StepBase
 
 _MOST_ROWS = 5_000_000
 
 
-def append(table: Table, step: Append, other: Table) -> tuple[Table, str]:
-    """The other table's rows below; columns by name, blanks where one lacks a column. ``source`` says where from.
+class TableRef(StrictModel):
+    """Another table: its file by SHA-256 (``name`` says what to look for), how it is read, and its own preparation."""
 
-    Raises InputError where a column is a measure in one table and not in the other.
-    """
-    other = in_use(other)
-    here, there = step.here or "this table", step.table.name
-    known = {column.name: column for column in table.columns}
-    given = {column.name: column for column in other.columns}
-    columns = []
-    for name in dict.fromkeys([*known, *given]):
-        columns.append(_joined(known.get(name), given.get(name), table.rows, other.rows))
-    source = known.get(step.source)
-    where = pl.concat([source.texts if source is not None else pl.Series([here] * table.rows, dtype=pl.String),
-                       pl.Series([there] * other.rows, dtype=pl.String)])  # fmt: skip
-    rows = table.rows + other.rows
-    made = Table(tuple(columns), rows, _ids_below(table, other, there), None, table.source)
-    if table.left_out is not None:
-        made = replace(made, left_out=np.concatenate([table.left_out, np.zeros(other.rows, dtype=np.bool_)]))
-    words = words_of(step.source, "category", where)
-    return put(
-        made, words, made.column(step.source) if source is not None else None
-    ), f"{plural(other.rows, 'row')} from {there}"
+    name: str
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    options: ReadingOptions = Field(default_factory=ReadingOptions)
+    prepare: list[Step] = Field(default_factory=list)
+
+
+class SecondTable(StepBase):
+    """A step that brings another table in."""
+
+    table: Annotated[TableRef, FieldForm("Table", asks="table")]
+
+    @abstractmethod
+    def apply(self, table: Table, other: Table) -> Changed:
+        """The table after the step, with the other one prepared, and a few words on what it did. Raises InputError where they
+        do not fit.
+        """
+
+
+class KeyPair(StrictModel):
+    """A column of this table and the one of the other table that it must equal."""
+
+    here: str
+    there: str
+
+
+class Append(SecondTable):
+    """The rows of another table below these; ``source`` names a column that says where each row came from."""
+
+    title: ClassVar[str] = "Append a table"
+    help: ClassVar[str] = "Its rows below these, with a column that says where each came from"
+    group: ClassVar[StepGroup] = "Tables"
+
+    step: Literal["append"] = "append"
+    source: Annotated[ColumnName, FieldForm("Source column")] = "source"
+    here: Annotated[str, FieldForm("These rows are", optional=True)] = ""
+
+    def apply(self, table: Table, other: Table) -> Changed:
+        """The other table's rows below; columns by name, blanks where one lacks a column. ``source`` says where from.
+
+        Raises InputError where a column is a measure in one table and not in the other.
+        """
+        other = in_use(other)
+        here, there = self.here or "this table", self.table.name
+        known = {column.name: column for column in table.columns}
+        given = {column.name: column for column in other.columns}
+        columns = []
+        for name in dict.fromkeys([*known, *given]):
+            columns.append(_joined(known.get(name), given.get(name), table.rows, other.rows))
+        source = known.get(self.source)
+        where = pl.concat([source.texts if source is not None else pl.Series([here] * table.rows, dtype=pl.String),
+                           pl.Series([there] * other.rows, dtype=pl.String)])  # fmt: skip
+        rows = table.rows + other.rows
+        made = Table(tuple(columns), rows, _ids_below(table, other, there), None, table.source)
+        if table.left_out is not None:
+            made = replace(made, left_out=np.concatenate([table.left_out, np.zeros(other.rows, dtype=np.bool_)]))
+        words = words_of(self.source, "category", where)
+        return put(
+            made, words, made.column(self.source) if source is not None else None
+        ), f"{plural(other.rows, 'row')} from {there}"
+
+    def words(self) -> str:
+        return f"append {self.table.name}"
 
 
 def _ids_below(table: Table, other: Table, name: str) -> RowIds:
@@ -148,40 +198,55 @@ def _examples(keys: pl.Series, chosen: NDArray[np.bool_]) -> tuple[str, ...]:
     return tuple(text.replace("\x1f", " · ") for text in head.to_list())
 
 
-def join(table: Table, step: Join, other: Table) -> tuple[Table, str]:
-    """The other table's columns beside, by keys; every row here stays.
+class Join(SecondTable):
+    """The columns of another table beside these, where keys agree. Every row here stays; several matches are refused
+    unless ``multiply``."""
 
-    Raises InputError where a row matches several and multiplying was not asked for.
-    """
-    other = in_use(other)
-    overlap = key_overlap(table, other, step.keys)
-    if overlap.most > 1 and not step.multiply and (overlap.counts > 1).any():
-        row = int(np.argmax(overlap.counts))
-        key = ", ".join(f"{pair.here} {table.column(pair.here).texts[row]}" for pair in step.keys)
-        raise InputError(
-            f"{key} matches {int(overlap.counts[row])} rows of {step.table.name}, so rows would multiply",
-            where=step.table.name, remedy="Add a key, combine repeats there first, or allow rows to multiply.",
-        )  # fmt: skip
-    times = np.maximum(overlap.counts, 1)
-    if int(times.sum()) > _MOST_ROWS:
-        raise InputError(
-            f"the join would give {int(times.sum()):,} rows, more than the {_MOST_ROWS:,} allowed", where=step.table.name,
-            remedy="Add a key.",
-        )  # fmt: skip
-    rows = np.repeat(np.arange(table.rows), times)
-    nth = np.arange(len(rows)) - np.repeat(np.cumsum(times) - times, times)
-    there = np.where(
-        overlap.counts[rows] > 0, overlap.order[np.minimum(overlap.starts[rows] + nth, max(other.rows - 1, 0))], -1
-    )
-    base = table if len(rows) == table.rows else _multiplied(table, rows, nth)
-    keys = {other.column(pair.there).name for pair in step.keys}
-    for column in other.columns:
-        if column.name in keys:
-            continue
-        name = column.name if all(c.name != column.name for c in base.columns) else f"{column.name} ({step.table.name})"
-        base = put(base, replace(taken(column, there), name=free(base, name)))
-    words = f"{plural(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
-    return base, words + (f"; {plural(overlap.unused, 'row')} there unused" if overlap.unused else "")
+    title: ClassVar[str] = "Join a table"
+    help: ClassVar[str] = "Its columns beside these, where keys agree"
+    group: ClassVar[StepGroup] = "Tables"
+
+    step: Literal["join"] = "join"
+    keys: Annotated[list[KeyPair], FieldForm("Where", asks="keys")] = Field(min_length=1)
+    multiply: Annotated[bool, FieldForm("Rows may multiply", asks="yes-no")] = False
+
+    def apply(self, table: Table, other: Table) -> Changed:
+        """The other table's columns beside, by keys; every row here stays.
+
+        Raises InputError where a row matches several and multiplying was not asked for.
+        """
+        other = in_use(other)
+        overlap = key_overlap(table, other, self.keys)
+        if overlap.most > 1 and not self.multiply and (overlap.counts > 1).any():
+            row = int(np.argmax(overlap.counts))
+            key = ", ".join(f"{pair.here} {table.column(pair.here).texts[row]}" for pair in self.keys)
+            raise InputError(
+                f"{key} matches {int(overlap.counts[row])} rows of {self.table.name}, so rows would multiply",
+                where=self.table.name, remedy="Add a key, combine repeats there first, or allow rows to multiply.",
+            )  # fmt: skip
+        times = np.maximum(overlap.counts, 1)
+        if int(times.sum()) > _MOST_ROWS:
+            raise InputError(
+                f"the join would give {int(times.sum()):,} rows, more than the {_MOST_ROWS:,} allowed", where=self.table.name,
+                remedy="Add a key.",
+            )  # fmt: skip
+        rows = np.repeat(np.arange(table.rows), times)
+        nth = np.arange(len(rows)) - np.repeat(np.cumsum(times) - times, times)
+        there = np.where(
+            overlap.counts[rows] > 0, overlap.order[np.minimum(overlap.starts[rows] + nth, max(other.rows - 1, 0))], -1
+        )
+        base = table if len(rows) == table.rows else _multiplied(table, rows, nth)
+        keys = {other.column(pair.there).name for pair in self.keys}
+        for column in other.columns:
+            if column.name in keys:
+                continue
+            name = column.name if all(c.name != column.name for c in base.columns) else f"{column.name} ({self.table.name})"
+            base = put(base, replace(taken(column, there), name=free_name(base, name)))
+        words = f"{plural(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
+        return base, words + (f"; {plural(overlap.unused, 'row')} there unused" if overlap.unused else "")
+
+    def words(self) -> str:
+        return f"join {self.table.name} by {list_some([pair.here for pair in self.keys])}"
 
 
 def _multiplied(table: Table, rows: NDArray[np.int64], nth: NDArray[np.int64]) -> Table:

@@ -8,10 +8,36 @@ from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from echelle.errors import InputError
-from echelle.tables.steps.models import IdentifierValue, LeftOut
+from echelle.strict_model import StrictModel
 from echelle.tables.table import PART_KEYS, Column, Source, Table
+
+
+class IdentifierValue(StrictModel):
+    """The value of a column in which every record has its own."""
+
+    column: str
+    value: str
+
+
+class LeftOut(StrictModel):
+    """One row left out, and why.
+
+    ``row`` is the raw record from 1 (``part`` the source column or table, where that is needed to name the row). In a
+    file with another SHA-256 the row is found again by ``identifier``, else by ``fingerprint`` over ``columns``.
+    """
+
+    row: int = Field(ge=0, description="0 where the reader may not see rows")
+    part: str = ""
+    reason: str = Field(min_length=1, max_length=500)
+    by: str = ""
+    at: datetime | None = None
+    sha256: str = ""
+    columns: list[str] = Field(default_factory=list)
+    fingerprint: str = ""
+    identifier: IdentifierValue | None = None
 
 
 def entry_for(table: Table, place: int, reason: str, by: str, at: datetime | None = None) -> LeftOut:

@@ -3,27 +3,57 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from pydantic import Field
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.plurals import plural
 from echelle.tables.column_builders import take_rows
-from echelle.tables.steps.conditions import rows_where
-from echelle.tables.steps.left_out import mask_of
-from echelle.tables.steps.models import Keep, LeaveOut
+from echelle.tables.steps.base import Changed, FieldForm, OneTableStep, StepGroup, list_some
+from echelle.tables.steps.conditions import Condition, condition_words, rows_where
+from echelle.tables.steps.left_out import LeftOut, mask_of
 from echelle.tables.table import Table
 
 
-def keep(table: Table, step: Keep) -> tuple[Table, str]:
-    """The rows for which the condition holds."""
-    held = rows_where(table, step.where, "where")
-    gone = table.rows - int(held.sum())
-    kept = table if gone == 0 else take_rows(table, np.flatnonzero(held))
-    return kept, f"{plural(gone, 'row')} left out"
+class Keep(OneTableStep):
+    """Only the rows for which a condition holds."""
+
+    title: ClassVar[str] = "Keep rows"
+    help: ClassVar[str] = "Only rows for which the conditions hold"
+    group: ClassVar[StepGroup] = "Rows"
+
+    step: Literal["keep"] = "keep"
+    where: Annotated[Condition, FieldForm("Where", asks="condition")]
+
+    def apply(self, table: Table) -> Changed:
+        """The rows for which the condition holds."""
+        held = rows_where(table, self.where, "where")
+        gone = table.rows - int(held.sum())
+        kept = table if gone == 0 else take_rows(table, np.flatnonzero(held))
+        return kept, f"{plural(gone, 'row')} left out"
+
+    def words(self) -> str:
+        return f"keep {condition_words(self.where, catalogue())}"
 
 
-def leave_out(table: Table, step: LeaveOut) -> tuple[Table, str]:
-    """Single rows marked as left out; they count nowhere and stay visible."""
-    out = mask_of(step.rows, table, "rows")
-    mask = out if table.left_out is None else out | table.left_out
-    return replace(table, left_out=mask), "; ".join(dict.fromkeys(f"“{entry.reason}”" for entry in step.rows))
+class LeaveOut(OneTableStep):
+    """Single rows left out, each with its reason."""
+
+    title: ClassVar[str] = "Leave out rows"
+    help: ClassVar[str] = "Single rows, each with a reason: click a row's number in the table"
+    group: ClassVar[StepGroup] = "Rows"
+
+    step: Literal["leave out"] = "leave out"
+    rows: Annotated[list[LeftOut], FieldForm("Rows", asks="left out")] = Field(min_length=1)
+
+    def apply(self, table: Table) -> Changed:
+        """Single rows marked as left out; they count nowhere and stay visible."""
+        out = mask_of(self.rows, table, "rows")
+        mask = out if table.left_out is None else out | table.left_out
+        return replace(table, left_out=mask), "; ".join(dict.fromkeys(f"“{entry.reason}”" for entry in self.rows))
+
+    def words(self) -> str:
+        rows = list_some([str(entry.row) + (f" · {entry.part}" if entry.part else "") for entry in self.rows])
+        return f"leave out {'row' if len(self.rows) == 1 else 'rows'} {rows}"

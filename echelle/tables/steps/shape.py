@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
+from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.tables.column_builders import counted, measure_of, put, stood_in_of, take_rows, taken, words_of
 from echelle.tables.grouping import groups_of
-from echelle.tables.steps.columns import free
-from echelle.tables.steps.models import Combine, LongToWide, WideToLong
+from echelle.tables.steps.base import LEVELS, Changed, ColumnName, FieldForm, OneTableStep, StepGroup, free_name, list_some
 from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, Stood, Table
 
 Rows = NDArray[np.int64]
@@ -26,36 +27,51 @@ def in_use(table: Table) -> Table:
     return replace(take_rows(table, np.flatnonzero(~table.left_out)), left_out=None)
 
 
-def wide_to_long(table: Table, step: WideToLong) -> tuple[Table, str]:
-    """A row for each cell of the chosen columns, row by row; padding below shorter columns gives none.
+class WideToLong(OneTableStep):
+    """Several columns become one of names and one of values; a row for each cell, padding aside."""
 
-    Raises InputError where kinds differ.
-    """
-    chosen = list({id(c): c for c in map(table.column, step.columns)}.values())
-    kinds = {column.kind for column in chosen}
-    if len(kinds) > 1:
-        raise InputError(
-            f"the columns hold {', '.join(sorted(kinds))}", where=", ".join(c.name for c in chosen[:3]),
-            remedy="Choose columns of one kind.",
-        )  # fmt: skip
-    rest = [column for column in table.columns if all(column is not c for c in chosen)]
-    base = replace(table, columns=tuple(rest))
-    for name in (step.names, step.values):
-        free(base, name)
-    if step.names == step.values:
-        raise InputError("names and values need two columns", where=step.names, remedy="Give them different names.")
-    width = len(chosen)
-    cell = np.arange(table.rows * width)
-    row, which = cell // width, cell % width
-    lengths = np.array([table.rows if c.length is None else c.length for c in chosen])
-    held = row < lengths[which]
-    row, which = row[held], which[held]
-    long = take_rows(base, row)
-    names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
-    values = _stacked(chosen, row, which, step.values)
-    long = put(long, words_of(step.names, "category", names))
-    ids = _of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
-    return put(replace(long, ids=ids), values), f"{width} columns into one"
+    title: ClassVar[str] = "Wide to long"
+    help: ClassVar[str] = "Several columns become one of names and one of values"
+    group: ClassVar[StepGroup] = "Tables"
+
+    step: Literal["wide to long"] = "wide to long"
+    columns: Annotated[list[str], FieldForm("Columns", asks="columns", start="measures")] = Field(min_length=1)
+    names: Annotated[ColumnName, FieldForm("Names to", start="group")]
+    values: Annotated[ColumnName, FieldForm("Values to", start="value")]
+
+    def apply(self, table: Table) -> Changed:
+        """A row for each cell of the chosen columns, row by row; padding below shorter columns gives none.
+
+        Raises InputError where kinds differ.
+        """
+        chosen = list({id(c): c for c in map(table.column, self.columns)}.values())
+        kinds = {column.kind for column in chosen}
+        if len(kinds) > 1:
+            raise InputError(
+                f"the columns hold {', '.join(sorted(kinds))}", where=", ".join(c.name for c in chosen[:3]),
+                remedy="Choose columns of one kind.",
+            )  # fmt: skip
+        rest = [column for column in table.columns if all(column is not c for c in chosen)]
+        base = replace(table, columns=tuple(rest))
+        for name in (self.names, self.values):
+            free_name(base, name)
+        if self.names == self.values:
+            raise InputError("names and values need two columns", where=self.names, remedy="Give them different names.")
+        width = len(chosen)
+        cell = np.arange(table.rows * width)
+        row, which = cell // width, cell % width
+        lengths = np.array([table.rows if c.length is None else c.length for c in chosen])
+        held = row < lengths[which]
+        row, which = row[held], which[held]
+        long = take_rows(base, row)
+        names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
+        values = _stacked(chosen, row, which, self.values)
+        long = put(long, words_of(self.names, "category", names))
+        ids = _of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
+        return put(replace(long, ids=ids), values), f"{width} columns into one"
+
+    def words(self) -> str:
+        return f"{len(self.columns)} columns to {self.names} and {self.values}"
 
 
 def _of_cells(taken_ids: RowIds, ids: RowIds, names: list[str], row: Rows, which: Rows) -> RowIds:
@@ -85,38 +101,55 @@ def _stacked(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     return counted(made)
 
 
-def long_to_wide(table: Table, step: LongToWide) -> tuple[Table, str]:
-    """One row a group, one column a level. Raises InputError where a group holds two values for one level."""
-    table = in_use(table)
-    names, values = table.column(step.names), table.column(step.values)
-    if len(names.levels) > MOST_COLUMNS:
-        raise InputError(
-            f"“{names.name}” has {len(names.levels):,} levels", where=names.name, remedy=f"At most {MOST_COLUMNS:,} columns."
+class LongToWide(OneTableStep):
+    """The levels of ``names`` become columns that hold ``values``; one row for each combination of ``by``."""
+
+    title: ClassVar[str] = "Long to wide"
+    help: ClassVar[str] = "The levels of a category become columns"
+    group: ClassVar[StepGroup] = "Tables"
+
+    step: Literal["long to wide"] = "long to wide"
+    names: Annotated[str, FieldForm("A column per", asks="column", kinds=LEVELS)]
+    values: Annotated[str, FieldForm("holds", asks="column", start="measure")]
+    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(min_length=1)
+
+    def apply(self, table: Table) -> Changed:
+        """One row a group, one column a level. Raises InputError where a group holds two values for one level."""
+        table = in_use(table)
+        names, values = table.column(self.names), table.column(self.values)
+        if len(names.levels) > MOST_COLUMNS:
+            raise InputError(
+                f"“{names.name}” has {len(names.levels):,} levels",
+                where=names.name,
+                remedy=f"At most {MOST_COLUMNS:,} columns.",
+            )
+        group, count = groups_of(table, self.by)
+        firsts = np.unique(group, return_index=True)[1]
+        cell = group * len(names.levels) + names.codes
+        cell = cell[names.codes >= 0]
+        twice, times = np.unique(cell, return_counts=True)
+        if (times > 1).any():
+            at = int(twice[np.argmax(times > 1)])
+            row = int(firsts[at // len(names.levels)])
+            said = ", ".join(f"{name} {table.column(name).texts[row]}" for name in self.by)
+            raise InputError(
+                f"{said} has {int(times.max())} values for {names.levels[at % len(names.levels)]}", where=", ".join(self.by),
+                remedy="Add a column to “by”, or combine repeats first.",
+            )  # fmt: skip
+        places = np.full(count * len(names.levels), -1, dtype=np.intp)
+        places[cell] = np.flatnonzero(names.codes >= 0)
+        base = take_rows(table, firsts)
+        base = replace(base, columns=tuple(base.column(name) for name in self.by))
+        wide = tuple(
+            replace(taken(values, places[place :: len(names.levels)]), name=free_name(base, level))
+            for place, level in enumerate(names.levels)
         )
-    group, count = groups_of(table, step.by)
-    firsts = np.unique(group, return_index=True)[1]
-    cell = group * len(names.levels) + names.codes
-    cell = cell[names.codes >= 0]
-    twice, times = np.unique(cell, return_counts=True)
-    if (times > 1).any():
-        at = int(twice[np.argmax(times > 1)])
-        row = int(firsts[at // len(names.levels)])
-        said = ", ".join(f"{name} {table.column(name).texts[row]}" for name in step.by)
-        raise InputError(
-            f"{said} has {int(times.max())} values for {names.levels[at % len(names.levels)]}", where=", ".join(step.by),
-            remedy="Add a column to “by”, or combine repeats first.",
-        )  # fmt: skip
-    places = np.full(count * len(names.levels), -1, dtype=np.intp)
-    places[cell] = np.flatnonzero(names.codes >= 0)
-    base = take_rows(table, firsts)
-    base = replace(base, columns=tuple(base.column(name) for name in step.by))
-    wide = tuple(
-        replace(taken(values, places[place :: len(names.levels)]), name=free(base, level))
-        for place, level in enumerate(names.levels)
-    )
-    members = [table.row_ids.list_of(int(i)) for i in np.argsort(group, kind="stable")]
-    ids = _combined(table.row_ids, group, members)
-    return Table((*base.columns, *wide), count, ids, None, table.source), f"{len(names.levels)} columns of {values.name}"
+        members = [table.row_ids.list_of(int(i)) for i in np.argsort(group, kind="stable")]
+        ids = _combined(table.row_ids, group, members)
+        return Table((*base.columns, *wide), count, ids, None, table.source), f"{len(names.levels)} columns of {values.name}"
+
+    def words(self) -> str:
+        return f"{self.values} to a column per {self.names}"
 
 
 def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.int64]]) -> RowIds:
@@ -128,32 +161,46 @@ def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.in
     return RowIds(flat[ends - by_group], ids.parts, flat, ends)
 
 
-def combine(table: Table, step: Combine) -> tuple[Table, str]:
-    """One row a group, in the order in which groups first appear.
+class Combine(OneTableStep):
+    """Repeats become one row for each combination of ``by``: numbers by ``how``, other columns where they agree."""
 
-    Numbers by mean, median or first value of the rows that have one; with ``count`` they become how many there are. A
-    value known only by its limit takes no part in a mean, and is counted as missing where nothing else is there. Other
-    columns stay where the group agrees and are missing where it does not.
-    """
-    table = in_use(table)
-    group, count = groups_of(table, step.by)
-    firsts = np.unique(group, return_index=True)[1]
-    order = np.argsort(group, kind="stable")
-    keys = {table.column(name).name for name in step.by}
-    columns = []
-    for column in table.columns:
-        if column.name in keys:
-            columns.append(taken(column, firsts))
-        elif column.numbers is not None and column.marks is not None:
-            columns.append(_reduced(column, group, order, count, step.how))
-        elif step.how == "first":
-            columns.append(taken(column, _first_present(column, group, count)))
-        else:
-            columns.append(taken(column, np.where(_agree(column, group, firsts, count), firsts, -1)))
-    members = [table.row_ids.list_of(int(i)) for i in order]
-    ids = _combined(table.row_ids, group, members)
-    made = Table(tuple(replace(c, length=None) for c in columns), count, ids, None, table.source)
-    return made, f"{table.rows} rows became {count}"
+    title: ClassVar[str] = "Combine repeats"
+    help: ClassVar[str] = "One row for each subject, by mean, median, first value or count"
+    group: ClassVar[StepGroup] = "Rows"
+
+    step: Literal["combine"] = "combine"
+    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(min_length=1)
+    how: Annotated[Literal["mean", "median", "first", "count"], FieldForm("Numbers by", asks="choice")] = "mean"
+
+    def apply(self, table: Table) -> Changed:
+        """One row a group, in the order in which groups first appear.
+
+        Numbers by mean, median or first value of the rows that have one; with ``count`` they become how many there are. A
+        value known only by its limit takes no part in a mean, and is counted as missing where nothing else is there. Other
+        columns stay where the group agrees and are missing where it does not.
+        """
+        table = in_use(table)
+        group, count = groups_of(table, self.by)
+        firsts = np.unique(group, return_index=True)[1]
+        order = np.argsort(group, kind="stable")
+        keys = {table.column(name).name for name in self.by}
+        columns = []
+        for column in table.columns:
+            if column.name in keys:
+                columns.append(taken(column, firsts))
+            elif column.numbers is not None and column.marks is not None:
+                columns.append(_reduced(column, group, order, count, self.how))
+            elif self.how == "first":
+                columns.append(taken(column, _first_present(column, group, count)))
+            else:
+                columns.append(taken(column, np.where(_agree(column, group, firsts, count), firsts, -1)))
+        members = [table.row_ids.list_of(int(i)) for i in order]
+        ids = _combined(table.row_ids, group, members)
+        made = Table(tuple(replace(c, length=None) for c in columns), count, ids, None, table.source)
+        return made, f"{table.rows} rows became {count}"
+
+    def words(self) -> str:
+        return f"{self.how} per {list_some(self.by)}"
 
 
 def _first_present(column: Column, group: NDArray[np.int64], count: int) -> NDArray[np.intp]:

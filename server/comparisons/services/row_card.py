@@ -10,8 +10,7 @@ from echelle.errors import InputError
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.readings import read_lane, rules_of
 from echelle.recipes.recipe import Recipe
-from echelle.tables.steps.left_out import entry_for
-from echelle.tables.steps.models import LeftOut
+from echelle.tables.steps.left_out import LeftOut, entry_for
 from echelle.tables.table import PART_KEYS, Table
 from server.comparisons.bodies import RowCard, RowCell
 from server.tables.services.rows import cells_of

@@ -16,7 +16,7 @@ from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import Recipe
 from echelle.tables.column_summary import ColumnSummary
-from echelle.tables.steps.models import Step
+from echelle.tables.steps.registry import Step
 from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.models import Person
 from server.api.faults import StaleRevision

@@ -24,8 +24,9 @@ from echelle.recipes.used_columns import columns_of, extra_columns
 from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.reading.size_limits import ReadingLimits
-from echelle.tables.steps.models import Step, TableRef
+from echelle.tables.steps.joining import TableRef
 from echelle.tables.steps.prepare import PreparationResult, prepare
+from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn

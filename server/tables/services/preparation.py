@@ -11,7 +11,8 @@ from django.db import transaction
 from echelle.errors import InputError
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.models import Step, StepList, TableRef
+from echelle.tables.steps.joining import TableRef
+from echelle.tables.steps.registry import Step, StepList
 from echelle.tables.steps.words import preparation_words
 from server.accounts.models import Person
 from server.api.faults import StalePreparation

@@ -1101,12 +1101,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            table: components["schemas"]["TableRef"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             step: "append";
-            table: components["schemas"]["TableRef"];
             /**
              * Source
              * @default source
@@ -1260,7 +1260,7 @@ export interface components {
          */
         AskKeys: {
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             table: components["schemas"]["TableRef"];
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
@@ -1337,7 +1337,7 @@ export interface components {
          */
         AskTableRows: {
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             /** Start */
             start: number;
             /** Count */
@@ -1348,7 +1348,7 @@ export interface components {
              * Against
              * @default null
              */
-            against?: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
+            against?: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
         };
         /** @enum {string} */
         AtEnum: "mean" | "median" | "mean and SD";
@@ -2015,15 +2015,15 @@ export interface components {
             /** To */
             to: string;
             /**
-             * Factor
-             * @default null
-             */
-            factor: number | null;
-            /**
              * By
              * @default null
              */
             by: string | null;
+            /**
+             * Factor
+             * @default null
+             */
+            factor: number | null;
             /** Factors */
             factors: {
                 [key: string]: number;
@@ -2628,7 +2628,7 @@ export interface components {
          */
         Find: {
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             /**
              * Text
              * @default
@@ -3154,12 +3154,12 @@ export interface components {
              * @default true
              */
             on: boolean;
+            table: components["schemas"]["TableRef"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             step: "join";
-            table: components["schemas"]["TableRef"];
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
             /**
@@ -4609,7 +4609,7 @@ export interface components {
              * @description sealed: the steps from the file to the rows in use
              * @default null
              */
-            prepare: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[] | null;
+            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
             /**
              * Made
              * @description sealed: when the drawn state was settled
@@ -4701,8 +4701,6 @@ export interface components {
             step: "relative";
             /** Column */
             column: string;
-            /** To */
-            to: string;
             /** How */
             how: components["schemas"]["RelativeHowEnum"];
             /** Within */
@@ -4712,6 +4710,8 @@ export interface components {
              * @default null
              */
             reference: components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | null;
+            /** To */
+            to: string;
         };
         /** @enum {string} */
         RelativeHowEnum: "ratio to mean" | "ratio to median" | "change" | "z-score";
@@ -4742,7 +4742,7 @@ export interface components {
             words: string;
             options: components["schemas"]["ReadingOptions"];
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * Rename
@@ -5222,7 +5222,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * ShareList
@@ -5383,7 +5383,7 @@ export interface components {
          */
         StepState: {
             /** Step */
-            step: components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"];
+            step: components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"];
             /** Words */
             words: string;
             /** Rows */
@@ -5579,7 +5579,7 @@ export interface components {
             sha256: string;
             options: components["schemas"]["ReadingOptions"];
             /** Prepare */
-            prepare: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * TableState
@@ -5863,7 +5863,7 @@ export interface components {
          */
         Try: {
             /** Steps */
-            steps: (components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["AsMissing"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"] | components["schemas"]["Append"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Intervals"] | components["schemas"]["DatePart"] | components["schemas"]["Derive"] | components["schemas"]["Relative"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /** @enum {integer} */
         TurnEnum: 0 | -90;

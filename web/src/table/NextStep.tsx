@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Button } from "../ui/Button";
-import { STEP_FORMS, STEP_GROUPS, type StepContext, type StepName, type StepRecord } from "./steps";
+import { beginStep, menuOf, type StepContext, type StepName, type StepRecord } from "./steps";
 
 interface Props {
   context: StepContext;
@@ -14,16 +14,15 @@ export function NextStep({ context, disabled, onBegin }: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
   const word = search.trim().toLowerCase();
-  const fits = (name: StepName) =>
-    name !== "leave out" &&
-    (context.tables.length > 0 || (name !== "join" && name !== "append")) &&
-    `${STEP_FORMS[name].title} ${STEP_FORMS[name].help}`.toLowerCase().includes(word);
   const begin = (name: StepName) => {
     setOpen(false);
-    onBegin(STEP_FORMS[name].begin(context));
+    onBegin(beginStep(name, context));
   };
-  const groups = Object.entries(STEP_GROUPS).map(([group, names]) => [group, names.filter(fits)] as const);
-  const firstFit = groups.flatMap(([, names]) => names)[0];
+  const groups = menuOf(context).map(
+    ([group, forms]) =>
+      [group, forms.filter(({ title, help }) => `${title} ${help}`.toLowerCase().includes(word))] as const,
+  );
+  const firstFit = groups.flatMap(([, forms]) => forms)[0]?.step;
   return (
     <Popover.Root
       open={open}
@@ -49,20 +48,20 @@ export function NextStep({ context, disabled, onBegin }: Props) {
           />
           <div className="grid max-h-[64vh] grid-cols-2 gap-x-4 overflow-y-auto">
             {groups.map(
-              ([group, names]) =>
-                names.length > 0 && (
+              ([group, forms]) =>
+                forms.length > 0 && (
                   <section key={group} aria-label={group} className="mb-2">
                     <h3 className="px-2 text-[12px] text-muted">{group}</h3>
-                    {names.map((name) => (
+                    {forms.map(({ step, title, help }) => (
                       <button
-                        key={name}
+                        key={step}
                         type="button"
-                        onClick={() => begin(name)}
-                        title={STEP_FORMS[name].help}
+                        onClick={() => begin(step)}
+                        title={help}
                         className="block w-full rounded px-2 py-1 text-left hover:bg-bench"
                       >
-                        <span className="font-bold">{STEP_FORMS[name].title}</span>
-                        <span className="block truncate text-[12.5px] text-muted">{STEP_FORMS[name].help}</span>
+                        <span className="font-bold">{title}</span>
+                        <span className="block truncate text-[12.5px] text-muted">{help}</span>
                       </button>
                     ))}
                   </section>

@@ -2,7 +2,7 @@ import type { Fault, Outcome } from "../api/generated";
 import { Button } from "../ui/Button";
 import { say, spaced } from "../words";
 import { StepFieldRow } from "./StepFieldRow";
-import { keysFor, lacking, STEP_FORMS, type StepContext, type StepRecord } from "./steps";
+import { fieldsOf, formOf, lacking, type StepContext, type StepRecord, withValue } from "./steps";
 import type { Draft } from "./useTable";
 
 interface Props {
@@ -21,16 +21,10 @@ interface Props {
 /** A step being written, with what it would do; the table below already shows it. */
 export function StepEditor(props: Props) {
   const { draft, context, before, outcome, fault, onChange, onTake, onCancel } = props;
-  const form = STEP_FORMS[draft.step.step];
+  const form = formOf(draft.step.step);
   const needs = lacking(draft.step);
   const state = needs ? undefined : outcome?.steps[draft.at];
   const stopped = fault ?? (state?.rows === null && outcome?.stopped ? outcome.stopped : null);
-  const set = (key: string, value: unknown) => {
-    const next = { ...draft.step, [key]: value } as StepRecord;
-    if (next.step !== "join" || key !== "table") return onChange(next);
-    const link = context.tables.find((one) => one.reference.sha256 === next.table.sha256);
-    onChange({ ...next, keys: keysFor(context, link) });
-  };
   return (
     <form
       aria-label={form.title}
@@ -47,13 +41,13 @@ export function StepEditor(props: Props) {
             {form.title} <span className="ml-2 text-[13px] font-normal text-muted">{form.help}</span>
           </h2>
           <div className="mt-2 flex flex-wrap items-start gap-x-5 gap-y-2">
-            {form.fields(draft.step).map((field) => (
+            {fieldsOf(draft.step).map((field) => (
               <StepFieldRow
                 key={field.key}
                 field={field}
                 value={(draft.step as Record<string, unknown>)[field.key]}
                 context={context}
-                onChange={(value) => set(field.key, value)}
+                onChange={(value) => onChange(withValue(draft.step, field.key, value, context))}
                 keysOf={{ table: props.table, step: draft.step, steps: props.steps.slice(0, draft.at) }}
               />
             ))}

@@ -7,7 +7,7 @@ import { ConditionField } from "./ConditionField";
 import { KeysField } from "./KeysField";
 import { LevelOrder } from "./LevelOrder";
 import { ListField } from "./ListField";
-import type { StepContext, StepField, StepRecord } from "./steps";
+import { type StepContext, type StepField, type StepRecord, textOf } from "./steps";
 import { Ticks } from "./Ticks";
 
 interface Props {
@@ -21,33 +21,35 @@ interface Props {
 /** One thing that a step asks, with the control that fits it. */
 export function StepFieldRow({ field, value, context, onChange, keysOf }: Props) {
   const id = useId();
-  const levelsOf = (name: string) => context.columns.find((c) => c.name === name)?.levels.map((l) => l.level) ?? [];
+  const about = textOf(keysOf.step, field.of);
+  const levels = context.columns.find(({ name }) => name === about)?.levels.map(({ level }) => level) ?? [];
   const control = (): ReactNode => {
-    switch (field.type) {
+    switch (field.asks) {
       case "column":
         return (
           <ColumnSelect
             id={id}
             value={value as string | null}
             columns={context.columns}
-            kinds={field.kinds}
-            none={field.none}
+            kinds={field.kinds.length ? field.kinds : undefined}
+            none={field.none || undefined}
             onChange={onChange}
           />
         );
       case "columns":
         return <Ticks all={context.columns.map((c) => c.name)} on={value as string[]} onChange={onChange} />;
       case "levels":
-        return <Ticks all={levelsOf(field.column)} on={value as string[]} onChange={onChange} />;
+        return <Ticks all={levels} on={value as string[]} onChange={onChange} />;
       case "order":
         return <LevelOrder levels={value as string[]} onChange={onChange} />;
       case "text":
+      case "formula":
         return (
           <input
             id={id}
             value={(value as string | null) ?? ""}
             onChange={(event) => onChange(field.none && !event.target.value ? null : event.target.value)}
-            className={`input ${field.wide ? "w-[26rem]" : "w-40"} ${field.mono ? "number text-[13px]" : ""}`}
+            className={`input ${field.asks === "formula" ? "number w-[26rem] text-[13px]" : "w-40"}`}
           />
         );
       case "number":
@@ -89,14 +91,14 @@ export function StepFieldRow({ field, value, context, onChange, keysOf }: Props)
           />
         );
       case "choice":
-        return field.options.length > 3 || field.none !== undefined ? (
+        return field.options.length > 3 || field.none ? (
           <select
             id={id}
             className="input"
             value={(value as string | null) ?? ""}
             onChange={(event) => onChange(event.target.value || null)}
           >
-            {field.none !== undefined && <option value="">{field.none}</option>}
+            {field.none && <option value="">{field.none}</option>}
             {field.options.map((option) => (
               <option key={option}>{option}</option>
             ))}
@@ -109,7 +111,7 @@ export function StepFieldRow({ field, value, context, onChange, keysOf }: Props)
             onChange={onChange}
           />
         );
-      case "yes":
+      case "yes-no":
         return (
           <input
             id={id}
@@ -120,26 +122,36 @@ export function StepFieldRow({ field, value, context, onChange, keysOf }: Props)
           />
         );
       case "map":
+      case "map of numbers":
         return (
           <LevelMap
-            levels={levelsOf(field.column)}
+            levels={levels}
             value={value as Record<string, string | number>}
-            numbers={field.numbers ?? false}
+            numbers={field.asks === "map of numbers"}
             onChange={onChange}
           />
         );
       case "condition":
-        return <ConditionField value={value} columns={context.columns} none={field.none} onChange={onChange} />;
+        return (
+          <ConditionField
+            value={value}
+            columns={context.columns}
+            none={field.none || undefined}
+            onChange={onChange}
+          />
+        );
       case "table":
         return <TableSelect id={id} value={value} tables={context.tables} onChange={onChange} />;
       case "keys":
         return <KeysField value={value} context={context} onChange={onChange} {...keysOf} />;
-      case "left-out":
+      case "left out":
         return <LeftOutRows value={value as LeftOutEntry[]} onChange={onChange} />;
+      default:
+        throw new Error(`no control for ${field.asks}`);
     }
   };
   return (
-    <div title={field.help}>
+    <div title={field.help || undefined}>
       <label htmlFor={id} className="block text-[12px] text-muted">
         {field.name}
       </label>

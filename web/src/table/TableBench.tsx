@@ -17,7 +17,7 @@ import { ReadingSentence } from "./ReadingSentence";
 import { RemarksBar } from "./RemarksBar";
 import { Rows, type RowsHandle } from "./Rows";
 import { StepEditor } from "./StepEditor";
-import { type Kind, STEP_FORMS, type StepName, type StepRecord } from "./steps";
+import { beginStep, type Kind, type StepName, type StepRecord } from "./steps";
 import { useTable } from "./useTable";
 
 /** The table bench: how the file was read, the preparation, the rows, the remarks. */
@@ -145,7 +145,7 @@ export function TableBench({ id }: { id: string }) {
           looking={looking}
           focus={draft && "column" in draft.step ? draft.step.column : null}
           onSort={setSort}
-          onStep={(name: StepName, column) => begin(STEP_FORMS[name].begin(context, column))}
+          onStep={(name: StepName, column) => begin(beginStep(name, context, column))}
           onKind={setKind}
           onCompare={(column) => void compare(column).catch(tell)}
           onLeaveOut={draft ? null : (key, reason) => void bench.leaveOut(key, reason)}
