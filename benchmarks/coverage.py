@@ -94,9 +94,9 @@ def coverage(name: str, population: str, n: int, tries: int) -> float:
     large = truth(draw(rng, _LARGE), draw(rng, _LARGE) * factor + shift)
     held = 0
     for seed in range(tries):
-        found = interval(draw(rng, n), draw(rng, n) * factor + shift, seed)
-        if found.low is not None and found.high is not None:
-            held += found.low - 1e-9 <= large <= found.high + 1e-9
+        estimate = interval(draw(rng, n), draw(rng, n) * factor + shift, seed)
+        if estimate.low is not None and estimate.high is not None:
+            held += estimate.low - 1e-9 <= large <= estimate.high + 1e-9
     return held / tries
 
 

@@ -51,7 +51,11 @@ def figures_of(recipe: Recipe, table: Table, many: BatchSpec) -> list[tuple[str,
     """The batch's recipes with their names. Raises InputError as :func:`for_each_level` and :func:`for_measures` do."""
     made = [("", recipe)] if many.measures is None else for_measures(recipe, table, many.measures or None)
     if many.each is not None:
-        made = [(f"{name} {level}".strip(), one) for name, of in made for level, one in for_each_level(of, table, many.each)]
+        made = [
+            (f"{name} {level}".strip(), made_recipe)
+            for name, of in made
+            for level, made_recipe in for_each_level(of, table, many.each)
+        ]
     _few([name for name, _ in made], many.each or "--measures")
     return made
 

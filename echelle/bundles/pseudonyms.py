@@ -40,9 +40,9 @@ def with_pseudonyms(contents: Contents) -> Contents:
             remedy="Say on the table bench which column is an identifier.",
         )  # fmt: skip
     codes = _codes(identifiers)
-    columns = tuple(_coded(column, codes) if column.name in named else column for column in raw.columns)
+    columns = tuple(_code_columns(column, codes) if column.name in named else column for column in raw.columns)
     data = table_text(replace(raw, columns=columns))
-    told = Recipe.model_validate(_replaced(recipe.model_dump(mode="json", by_alias=True), codes))
+    told = Recipe.model_validate(_replace_names(recipe.model_dump(mode="json", by_alias=True), codes))
     told = told.model_copy(update={"read": None})
     rows = all_steps(read_bytes(data).table, told.prepare or [])
     return Contents(told, RawData("coded.csv", data), [], rows)
@@ -56,24 +56,24 @@ def _codes(identifiers: list[Column]) -> dict[str, str]:
     return result
 
 
-def _coded(column: Column, codes: dict[str, str]) -> Column:
+def _code_columns(column: Column, codes: dict[str, str]) -> Column:
     # By the order of levels, so that the text of equal ones stays equal.
     new = [codes[level] for level in column.levels]
     texts = [new[code] if code >= 0 else None for code in np.asarray(column.codes).tolist()]
     return replace(words_of(column.name, "identifier", pl.Series(texts, dtype=pl.String)), unit=column.unit)
 
 
-def _replaced(tree: Any, codes: dict[str, str], by_level: bool = False) -> Any:
+def _replace_names(tree: Any, codes: dict[str, str], by_level: bool = False) -> Any:
     """Every identifier in the recipe's words, whole ones alone, and where something is kept ``by_level``."""
     if isinstance(tree, dict):
         return {
-            codes.get(key, key) if by_level else key: _replaced(value, codes, by_level or key in _BY_LEVEL)
+            codes.get(key, key) if by_level else key: _replace_names(value, codes, by_level or key in _BY_LEVEL)
             for key, value in tree.items()
         }
     if isinstance(tree, list):
-        return [_replaced(value, codes) for value in tree]
+        return [_replace_names(value, codes) for value in tree]
     if isinstance(tree, str):
-        return codes.get(tree) or _WORD.sub(lambda found: codes.get(found.group(0), found.group(0)), tree)
+        return codes.get(tree) or _WORD.sub(lambda match: codes.get(match.group(0), match.group(0)), tree)
     return tree
 
 

@@ -29,7 +29,7 @@ def open_bundle(data: bytes, where: str = "") -> Bundle:
             files = _files(archive, where)
     except zipfile.BadZipFile:
         raise InputError("this is no bundle", where=where, remedy="Choose a zip file that Echelle made.") from None
-    _verified(files, where)
+    _check_digests(files, where)
     raws = sorted((name for name in files if name.startswith(DATA)), key=lambda name: int(name.split("/")[1]))
     if not raws:
         raise InputError("the bundle holds no data", where=where, remedy="Make it again.")
@@ -67,7 +67,7 @@ def _files(archive: zipfile.ZipFile, where: str) -> dict[str, bytes]:
     return {entry.filename: archive.read(entry) for entry in entries}
 
 
-def _verified(files: dict[str, bytes], where: str) -> None:
+def _check_digests(files: dict[str, bytes], where: str) -> None:
     for needed in (CHECKSUMS, RECIPE):
         if needed not in files:
             raise InputError(f"the bundle lacks {needed}", where=where, remedy="Choose a zip file that Echelle made.")

@@ -73,14 +73,14 @@ def describe_lanes(
     measures: Sequence[str],
     groups: str | None = None,
     subgroups: str | None = None,
-    asked: DescribeOptions | None = None,
+    options: DescribeOptions | None = None,
 ) -> dict[str, Any]:
     """Readings with full digits; what has no value is None. Several measures give one lane each.
 
     Raises InputError for a column that is not there or holds no numbers, for several measures with groups, and for
     subgroups without groups.
     """
-    asked = asked or DescribeOptions()
+    options = options or DescribeOptions()
     if len(measures) > 1 and groups:
         raise InputError("several measures give one lane each, without groups", where="--groups", remedy="Leave one out.")
     if subgroups and not groups:
@@ -96,7 +96,7 @@ def describe_lanes(
     names = [table.column(measure).name for measure in measures]
     remarks: list[str] = []
     pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
-    lanes = [_described(lane, asked, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
+    lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
     return {
         "measure": names[0] if len(names) == 1 else names,
         "rows": table.rows,
@@ -122,56 +122,58 @@ def _split(
     return [(group, level, by_pair[group, level]) for group, level in pairs], int(np.count_nonzero(~known))
 
 
-def _described(
-    lane: Lane, asked: DescribeOptions, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
+def _readings_of(
+    lane: Lane, options: DescribeOptions, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
 ) -> dict[str, Any]:
-    readings = read_lane(lane, ReadingRules(asked.quantile_type, k=asked.fence, in_order=asked.in_order))
+    readings = read_lane(lane, ReadingRules(options.quantile_type, k=options.fence, in_order=options.in_order))
     result: dict[str, Any] = {"group": group, "subgroup": subgroup}
     result |= {key: getattr(readings, key) for key in (*_COUNTS, *_NUMBERS)} | readings.limits
-    result["quantiles"] = _quantiles(lane, asked)
+    result["quantiles"] = _quantiles(lane, options)
     result["outliers"] = [{"row": o.row, "value": o.value} for o in readings.outliers]
     name = " · ".join(part for part in (group, subgroup) if part) or "all rows"
-    for key, made in (("bins", _bins(lane, asked, pooled)), ("density", _density(lane, asked))):
+    for key, made in (("bins", _bins(lane, options, pooled)), ("density", _density(lane, options))):
         result[key] = None if made is None else made[0]
         if made is not None and made[1]:
             remarks.append(f"{name}: {made[1]}")
     return (
-        result | extra_readings(lane, asked.bandwidth or "silverman", asked.kernel or "gaussian") if asked.further else result
+        result | extra_readings(lane, options.bandwidth or "silverman", options.kernel or "gaussian")
+        if options.further
+        else result
     )
 
 
-def _quantiles(lane: Lane, asked: DescribeOptions) -> dict[str, float | str | None] | None:
-    if asked.quantiles is None:
+def _quantiles(lane: Lane, options: DescribeOptions) -> dict[str, float | str | None] | None:
+    if options.quantiles is None:
         return None
-    if asked.in_order and lane.censored:
+    if options.in_order and lane.censored:
         result = [
-            quantile_in_order(lane.values, lane.below.limits, lane.above.limits, float(p), asked.quantile_type)
-            for p in asked.quantiles
+            quantile_in_order(lane.values, lane.below.limits, lane.above.limits, float(p), options.quantile_type)
+            for p in options.quantiles
         ]
-        return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(asked.quantiles, result, strict=True)}
+        return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(options.quantiles, result, strict=True)}
     if len(lane.values) == 0:
-        return dict.fromkeys(asked.quantiles)
-    values = quantiles(lane.ordered, [float(p) for p in asked.quantiles], asked.quantile_type)
-    return dict(zip(asked.quantiles, values, strict=True))
+        return dict.fromkeys(options.quantiles)
+    values = quantiles(lane.ordered, [float(p) for p in options.quantiles], options.quantile_type)
+    return dict(zip(options.quantiles, values, strict=True))
 
 
-def _bins(lane: Lane, asked: DescribeOptions, pooled: Floats) -> tuple[dict[str, Any], str] | None:
+def _bins(lane: Lane, options: DescribeOptions, pooled: Floats) -> tuple[dict[str, Any], str] | None:
     """Edges and counts, with how many values lie below and above; None for an empty lane."""
-    if asked.bins is None or len(lane.values) == 0:
+    if options.bins is None or len(lane.values) == 0:
         return None
-    over = pooled if asked.common_bins else lane.ordered
+    over = pooled if options.common_bins else lane.ordered
     low, high, remark = float(over[0]), float(over[-1]), None
-    if isinstance(asked.bins, Edges):
-        edges = np.array(asked.bins.edges)
-    elif isinstance(asked.bins, Width):
+    if isinstance(options.bins, Edges):
+        edges = np.array(options.bins.edges)
+    elif isinstance(options.bins, Width):
         try:
-            edges = edges_of_width(low, high, asked.bins.width)
+            edges = edges_of_width(low, high, options.bins.width)
         except NoBins as error:
             raise InputError(catalogue().remark(error.remark), where="--bins", remedy="Choose another width.") from None
-    elif isinstance(asked.bins, int):
-        edges = even_edges(low, high, asked.bins)
+    elif isinstance(options.bins, int):
+        edges = even_edges(low, high, options.bins)
     else:
-        count, remark = bin_count(over, asked.bins)
+        count, remark = bin_count(over, options.bins)
         edges = even_edges(low, high, count)
     bins = count_in_bins(lane.ordered, edges)
     # An open end has no number in JSON.
@@ -180,13 +182,13 @@ def _bins(lane: Lane, asked: DescribeOptions, pooled: Floats) -> tuple[dict[str,
     return made, catalogue().remark(remark)
 
 
-def _density(lane: Lane, asked: DescribeOptions) -> tuple[dict[str, Any], str] | None:
-    if not asked.density:
+def _density(lane: Lane, options: DescribeOptions) -> tuple[dict[str, Any], str] | None:
+    if not options.density:
         return None
-    kernel, rule = asked.kernel or "gaussian", asked.bandwidth or "silverman"
+    kernel, rule = options.kernel or "gaussian", options.bandwidth or "silverman"
     bandwidth = bandwidth_of(lane.ordered, rule)
     said = catalogue().remark(bandwidth.remark)
-    at = None if asked.at is None else np.array(asked.at, dtype=np.float64)
+    at = None if options.at is None else np.array(options.at, dtype=np.float64)
     result: dict[str, Any] = {"bandwidth": bandwidth.value, "kernel": kernel, "at": None, "values": None}
     if at is not None:
         result["at"] = at.tolist()

@@ -144,14 +144,14 @@ def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> C
     return ComponentsAnswer(runs=runs, level=level, parts=parts, remarks=remarks)
 
 
-def control_of(arrangement: Arrangement, asked: Control) -> ControlAnswer:
+def control_of(arrangement: Arrangement, control: Control) -> ControlAnswer:
     """Control rules of every lane in row order. Raises InputError for a column of lots that lanes do not carry."""
     targets, lines = [], []
     for lane in arrangement.lanes:
-        chart = control_chart(lane, asked)
-        levels = lane.extras[asked.lots].levels if asked.lots else ()
+        chart = control_chart(lane, control)
+        levels = lane.extras[control.lots].levels if control.lots else ()
         for run in chart.runs:
-            lot = levels[run.lot] if asked.lots and run.lot >= 0 else None
+            lot = levels[run.lot] if control.lots and run.lot >= 0 else None
             line = {"lane": lane.name, "lot": lot, "first": run.first + 1, "last": run.end}
             targets.append(LotLine.model_validate({**line, "mean": run.mean, "sd": run.sd}))
         for hit in chart.hits:

@@ -30,39 +30,40 @@ class Step:
     of: int
 
 
-def compare_lanes(arrangement: Arrangement, asked: Differences) -> LaneDifferences:
+def compare_lanes(arrangement: Arrangement, differences: Differences) -> LaneDifferences:
     """All of it. Raises InputError for a reference or an identifier that is not there, or too many pairs."""
-    *_, last = compare_stepwise(arrangement, asked)
+    *_, last = compare_stepwise(arrangement, differences)
     assert isinstance(last, LaneDifferences)
     return last
 
 
-def compare_stepwise(arrangement: Arrangement, asked: Differences) -> Iterator[Step | LaneDifferences]:
+def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iterator[Step | LaneDifferences]:
     """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
-    pairs = pairs_of(arrangement, asked)
+    pairs = pairs_of(arrangement, differences)
     names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     result = []
-    for done, item in enumerate(each_of(pairs, asked), 1):
+    for done, item in enumerate(each_of(pairs, differences), 1):
         result.append(item)
         yield Step(done, len(pairs))
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
-    independent = asked.paired_by is None
+    independent = differences.paired_by is None
     yield LaneDifferences(
         measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
-        asked=asked, pairs=answers(pairs, result, asked, names), overall=_overall(lanes) if one_line and independent else [],
-        pairwise=_pairwise(lanes, pairs, asked, names) if one_line and independent else [],
-        two_factors=_two_factors(arrangement, asked),
-        limits=None if asked.limits is None else limits_of(arrangement, asked.limits),
-        components=None if asked.runs is None else components_of(arrangement, asked.runs, asked.level),
-        control=None if asked.control is None else control_of(arrangement, asked.control),
-        guide=guide_of(arrangement, asked),
-        remarks=_remarks(arrangement, asked),
+        asked=differences, pairs=answers(pairs, result, differences, names),
+        overall=_overall(lanes) if one_line and independent else [],
+        pairwise=_pairwise(lanes, pairs, differences, names) if one_line and independent else [],
+        two_factors=_two_factors(arrangement, differences),
+        limits=None if differences.limits is None else limits_of(arrangement, differences.limits),
+        components=None if differences.runs is None else components_of(arrangement, differences.runs, differences.level),
+        control=None if differences.control is None else control_of(arrangement, differences.control),
+        guide=guide_of(arrangement, differences),
+        remarks=_remarks(arrangement, differences),
     )  # fmt: skip
 
 
 def _name(arrangement: Arrangement, lane: Lane) -> str:
-    panel = next(one.name for one in arrangement.panels if one.key == lane.panel)
+    panel = next(test.name for test in arrangement.panels if test.key == lane.panel)
     return f"{panel} · {lane.name}" if panel else lane.name
 
 
@@ -71,31 +72,36 @@ def _overall(lanes: list[Lane]) -> list[TestLine]:
     if len(values) < 2:
         return []
     result = (tests.welch_anova(values), tests.kruskal_wallis(values), tests.brown_forsythe(values))
-    return [test_line(one) for one in result]
+    return [test_line(test) for test in result]
 
 
-def _pairwise(lanes: list[Lane], pairs: list[LanePair], asked: Differences, names: dict[str, str]) -> list[TestLine]:
+def _pairwise(lanes: list[Lane], pairs: list[LanePair], differences: Differences, names: dict[str, str]) -> list[TestLine]:
     """Tests that know how many lanes there are; each line is named by its pair."""
     if len(lanes) < 3 or len(lanes) > _MOST_RANGE or not pairs:
         return []
     values, place = [lane.values for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
     result = []
-    if asked.to == "reference":
+    if differences.to == "reference":
         reference = place[pairs[0].reference.key]
         others = [i for i in range(len(lanes)) if i != reference]
-        result = [(one, (reference, i)) for one, i in zip(dunnett(values, reference, asked.seed), others, strict=True)]
+        result = [(test, (reference, i)) for test, i in zip(dunnett(values, reference, differences.seed), others, strict=True)]
     else:
         at = [(place[two.reference.key], place[two.other.key]) for two in pairs]
         result = [*zip(games_howell(values, at), at, strict=True), *zip(tukey_kramer(values, at), at, strict=True)]
     return [
-        test_line(one).model_copy(update={"name": f"{one.name}: {names[lanes[b].key]} − {names[lanes[a].key]}"})
-        for one, (a, b) in result
+        test_line(test).model_copy(update={"name": f"{test.name}: {names[lanes[b].key]} − {names[lanes[a].key]}"})
+        for test, (a, b) in result
     ]
 
 
-def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | None:
+def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFactors | None:
     """Where groups are split in one panel."""
-    if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2 or asked.paired_by is not None:
+    if (
+        len(arrangement.panels) > 1
+        or len(arrangement.parts) < 2
+        or len(arrangement.slots) < 2
+        or differences.paired_by is not None
+    ):
         return None
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
     if not lanes:
@@ -106,7 +112,7 @@ def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | N
             cells = [lanes.get(key) for key in ((a, c), (a, d), (b, c), (b, d))]
             if all(cell is not None for cell in cells):
                 values = tuple(cell.values for cell in cells if cell is not None)
-                line = estimate_line(difference_of_differences(values, asked.level))  # type: ignore[arg-type]
+                line = estimate_line(difference_of_differences(values, differences.level))  # type: ignore[arg-type]
                 first, last = arrangement.parts[c].name, arrangement.parts[d].name
                 words = f"({last} − {first}) in {arrangement.slots[b].name} less that in {arrangement.slots[a].name}"
                 result.append(line.model_copy(update={"name": words}))
@@ -122,17 +128,17 @@ def _two_factors(arrangement: Arrangement, asked: Differences) -> TwoFactors | N
     )
 
 
-def _lines(found: list[VarianceLine]) -> list[VarianceAnswer]:
+def _lines(lines: list[VarianceLine]) -> list[VarianceAnswer]:
     return [
-        VarianceAnswer(source=one.source, squares=one.squares, df=one.df, mean_square=one.mean_square, f=one.f, p=one.p)
-        for one in found
+        VarianceAnswer(source=line.source, squares=line.squares, df=line.df, mean_square=line.mean_square, f=line.f, p=line.p)
+        for line in lines
     ]
 
 
-def _remarks(arrangement: Arrangement, asked: Differences) -> list[str]:
+def _remarks(arrangement: Arrangement, differences: Differences) -> list[str]:
     remarks = []
     if arrangement.censored:
         remarks.append(f"{arrangement.censored} values beyond a detection limit are in no number here.")
-    if asked.together:
+    if differences.together:
         remarks.append("Intervals hold together: each is wider, by Bonferroni.")
     return remarks

@@ -94,17 +94,17 @@ class LaneDifferences(Answer):
     remarks: list[str]
 
 
-def estimate_line(found: Estimate) -> EstimateLine:
+def estimate_line(estimate: Estimate) -> EstimateLine:
     """An estimate as it is answered."""
     return EstimateLine(
-        name=found.name, value=found.value, low=found.low, high=found.high, level=found.level, method=found.method, n=found.n,
-        remark=catalogue().remark(found.remark),
+        name=estimate.name, value=estimate.value, low=estimate.low, high=estimate.high, level=estimate.level,
+        method=estimate.method, n=estimate.n, remark=catalogue().remark(estimate.remark),
     )  # fmt: skip
 
 
-def test_line(found: Evidence, adjusted: float | None = None) -> TestLine:
+def test_line(test: Evidence, adjusted: float | None = None) -> TestLine:
     """A test as it is answered."""
     return TestLine(
-        name=found.name, statistic=found.statistic, df=list(found.df), p=found.p, p_adjusted=adjusted, exact=found.exact,
-        n=list(found.n), remark=catalogue().remark(found.remark),
+        name=test.name, statistic=test.statistic, df=list(test.df), p=test.p, p_adjusted=adjusted, exact=test.exact,
+        n=list(test.n), remark=catalogue().remark(test.remark),
     )  # fmt: skip

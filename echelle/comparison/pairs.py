@@ -23,7 +23,7 @@ from echelle.recipes.differences import Differences
 
 
 @dataclass(frozen=True)
-class Found:
+class PairEvidence:
     """What was computed of two lanes, before p-values are adjusted for the number of pairs."""
 
     estimates: list[Estimate]
@@ -32,42 +32,46 @@ class Found:
     note: str
 
 
-def each_of(pairs: list[LanePair], asked: Differences) -> Iterator[Found]:
+def each_of(pairs: list[LanePair], differences: Differences) -> Iterator[PairEvidence]:
     """Estimates and tests of each pair, one after another."""
-    level = level_of_each(asked.level, len(pairs), asked.together)
-    for two in pairs:
-        yield _pair(two, asked, level)
+    level = level_of_each(differences.level, len(pairs), differences.together)
+    for pair in pairs:
+        yield _pair(pair, differences, level)
 
 
-def answers(pairs: list[LanePair], found: list[Found], asked: Differences, names: dict[str, str]) -> list[PairAnswer]:
+def answers(
+    pairs: list[LanePair], results: list[PairEvidence], differences: Differences, names: dict[str, str]
+) -> list[PairAnswer]:
     """Pairs as they are answered; p-values of one test adjusted over all pairs."""
-    tests_of = [one.tests for one in found]
+    tests_of = [item.tests for item in results]
     fixed: dict[tuple[int, int], float | None] = {}
     for place in range(max(map(len, tests_of), default=0)):
         column = [evidence[place].p if place < len(evidence) else None for evidence in tests_of]
-        for row, p in enumerate(adjust_p_values(column, asked.adjusted)):
+        for row, p in enumerate(adjust_p_values(column, differences.adjusted)):
             fixed[row, place] = p
     return [
         PairAnswer(
-            reference=names[two.reference.key], other=names[two.other.key],
-            estimates=[estimate_line(estimate) for estimate in one.estimates],
-            tests=[test_line(test, fixed[row, place]) for place, test in enumerate(one.tests)],
-            paired=one.paired, note=one.note,
+            reference=names[pair.reference.key], other=names[pair.other.key],
+            estimates=[estimate_line(estimate) for estimate in item.estimates],
+            tests=[test_line(test, fixed[row, place]) for place, test in enumerate(item.tests)],
+            paired=item.paired, note=item.note,
         )
-        for row, (two, one) in enumerate(zip(pairs, found, strict=True))
+        for row, (pair, item) in enumerate(zip(pairs, results, strict=True))
     ]  # fmt: skip
 
 
-def _pair(two: LanePair, asked: Differences, level: float) -> Found:
-    if asked.paired_by is not None:
-        return _paired(two, asked, asked.paired_by, level)
-    reference, other = two.reference.values, two.other.values
-    return Found(_apart(reference, other, asked, level), _tests(reference, other, asked), False, "")
+def _pair(pair: LanePair, differences: Differences, level: float) -> PairEvidence:
+    if differences.paired_by is not None:
+        return _paired_evidence(pair, differences, differences.paired_by, level)
+    reference, other = pair.reference.values, pair.other.values
+    return PairEvidence(
+        _independent_evidence(reference, other, differences, level), _tests(reference, other, differences), False, ""
+    )
 
 
-def _apart(reference: Floats, other: Floats, asked: Differences, level: float) -> list[Estimate]:
-    more = {"level": level, "resamples": asked.resamples, "seed": asked.seed}
-    percentiles = [0.5, *(p for p in asked.percentiles if p != 0.5)]
+def _independent_evidence(reference: Floats, other: Floats, differences: Differences, level: float) -> list[Estimate]:
+    more = {"level": level, "resamples": differences.resamples, "seed": differences.seed}
+    percentiles = [0.5, *(p for p in differences.percentiles if p != 0.5)]
     return [
         mean_difference(reference, other, level),
         *(resampled.percentile_difference(reference, other, p, **more).estimate for p in percentiles),  # type: ignore[arg-type]
@@ -82,42 +86,44 @@ def _apart(reference: Floats, other: Floats, asked: Differences, level: float) -
     ]
 
 
-def _tests(reference: Floats, other: Floats, asked: Differences) -> list[Evidence]:
+def _tests(reference: Floats, other: Floats, differences: Differences) -> list[Evidence]:
     result = [
         tests.welch_t(reference, other), tests.mann_whitney(reference, other),
-        tests.permutation(reference, other, seed=asked.seed),
+        tests.permutation(reference, other, seed=differences.seed),
         tests.brown_forsythe([reference, other]), tests.kolmogorov_smirnov(reference, other),
     ]  # fmt: skip
-    if asked.margin is not None:
+    if differences.margin is not None:
         # Two one-sided tests at the level's own share of error: the interval at twice that share lies inside the margin.
-        result.append(tests.equivalence(mean_difference(reference, other, 2 * asked.level - 1), asked.margin))
+        result.append(tests.equivalence(mean_difference(reference, other, 2 * differences.level - 1), differences.margin))
     return result
 
 
-def _paired(two: LanePair, asked: Differences, by: str, level: float) -> Found:
-    result = paired_of(two, asked, by)
-    if asked.repeats == "mixed model" and result.reduced:
-        return _mixed(two, asked, by, level)
+def _paired_evidence(pair: LanePair, differences: Differences, by: str, level: float) -> PairEvidence:
+    result = paired_of(pair, differences, by)
+    if differences.repeats == "mixed model" and result.reduced:
+        return _mixed_evidence(pair, differences, by, level)
     notes = [f"{len(result.differences)} pairs by {by}"]
     if result.reduced:
-        notes.append(f"several rows of one subject reduced to their {asked.repeats} ({result.reduced} rows fewer)")
+        notes.append(f"several rows of one subject reduced to their {differences.repeats} ({result.reduced} rows fewer)")
     if result.unpaired:
         notes.append(f"{result.unpaired} subjects stand in one lane only and are left out")
     apart = result.differences
     estimates = [paired.paired_mean(apart, level), paired.paired_median(apart, level), paired.paired_g(apart, level)]
     evidence = [tests.paired_t(apart), tests.wilcoxon(apart)]
-    if asked.margin is not None:
-        evidence.append(tests.equivalence(paired.paired_mean(apart, 2 * asked.level - 1), asked.margin))
-    return Found(estimates, evidence, True, "; ".join(notes) + ".")
+    if differences.margin is not None:
+        evidence.append(tests.equivalence(paired.paired_mean(apart, 2 * differences.level - 1), differences.margin))
+    return PairEvidence(estimates, evidence, True, "; ".join(notes) + ".")
 
 
-def _mixed(two: LanePair, asked: Differences, by: str, level: float) -> Found:
+def _mixed_evidence(pair: LanePair, differences: Differences, by: str, level: float) -> PairEvidence:
     """All rows of all subjects, those that stand in one lane only too."""
-    subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other)]
-    sides = (two.reference.values, subjects[0], two.other.values, subjects[1])
+    subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (pair.reference, pair.other)]
+    sides = (pair.reference.values, subjects[0], pair.other.values, subjects[1])
     difference = mixed_difference(*sides, level)
     evidence = [mixed_t(difference)]
-    if asked.margin is not None:
-        evidence.append(tests.equivalence(mixed_difference(*sides, 2 * asked.level - 1), asked.margin))
+    if differences.margin is not None:
+        evidence.append(tests.equivalence(mixed_difference(*sides, 2 * differences.level - 1), differences.margin))
     people = len(np.union1d(subjects[0], subjects[1]))
-    return Found([difference], evidence, True, f"All {sum(difference.n)} rows of {people} subjects by {by}, in a mixed model.")
+    return PairEvidence(
+        [difference], evidence, True, f"All {sum(difference.n)} rows of {people} subjects by {by}, in a mixed model."
+    )

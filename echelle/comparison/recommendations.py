@@ -18,11 +18,11 @@ NOT_SAID = (
 )
 
 
-def guide_of(arrangement: Arrangement, asked: Differences) -> FittingGuide:
+def guide_of(arrangement: Arrangement, differences: Differences) -> FittingGuide:
     """By pairing, repeats, skew, spread and n."""
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     why = []
-    if asked.paired_by is not None:
+    if differences.paired_by is not None:
         fits = ["mean paired difference", "paired t"]
         why.append("The same subjects stand in both lanes: differences within them leave out how subjects differ.")
     else:

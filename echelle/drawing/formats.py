@@ -95,7 +95,7 @@ FORMATS: dict[str, Format] = {
 PICTURES = tuple(name for name, form in FORMATS.items() if form.picture)
 
 
-def _known(names: Sequence[str]) -> Callable[[str], str]:
+def _format_of(names: Sequence[str]) -> Callable[[str], str]:
     def check(name: str) -> str:
         if name not in names:
             raise ValueError(f"nothing is written in that format; choose one of {', '.join(names)}")
@@ -104,7 +104,7 @@ def _known(names: Sequence[str]) -> Callable[[str], str]:
     return check
 
 
-PictureFormat = Annotated[str, AfterValidator(_known(PICTURES)), WithJsonSchema({"type": "string", "enum": list(PICTURES)})]
+PictureFormat = Annotated[str, AfterValidator(_format_of(PICTURES)), WithJsonSchema({"type": "string", "enum": list(PICTURES)})]
 
 
 def format_named(name: str, among: Sequence[str] = tuple(FORMATS)) -> Format:
@@ -122,17 +122,17 @@ def format_of_ending(ending: str) -> str | None:
 
 def scene_bytes(scene: Scene, output: Output) -> bytes:
     """A scene as a file's bytes. Raises InputError for an unknown format and for dpi that nothing is drawn at."""
-    return format_named(output.file_format).write(_checked(scene, output), output)
+    return format_named(output.file_format).write(_check_options(scene, output), output)
 
 
 def pages_bytes(scenes: Sequence[Scene], output: Output, title: str) -> bytes:
     """Scenes (one at least) as one file with a page each. Raises InputError where the format has no pages."""
     write = format_named(output.file_format, [name for name, form in FORMATS.items() if form.pages]).pages
     assert write is not None
-    return write([_checked(scene, output) for scene in scenes], output, title)
+    return write([_check_options(scene, output) for scene in scenes], output, title)
 
 
-def _checked(scene: Scene, output: Output) -> Scene:
+def _check_options(scene: Scene, output: Output) -> Scene:
     if not 18 <= output.dpi <= 2400:
         raise InputError(f"{output.dpi:g} dpi is no resolution to draw at", where="--dpi", remedy="Choose 72 to 1200.")
     return scene.model_copy(update={"ground": None}) if output.clear else scene

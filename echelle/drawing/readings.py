@@ -31,7 +31,9 @@ def _table(scene: Scene) -> Table:
     panel_of = {lane.key: panels.get(lane.panel, "") for lane in scene.lanes}
     columns: list[Column] = []
     if any(panel_of.values()):
-        columns.append(words_of("panel", "category", pl.Series([panel_of.get(one.lane, "") for one in scene.readings])))
+        columns.append(
+            words_of("panel", "category", pl.Series([panel_of.get(readings.lane, "") for readings in scene.readings]))
+        )
     for name in LaneReadings.model_fields:
         if name in _NOT_COLUMNS:
             continue
@@ -41,10 +43,10 @@ def _table(scene: Scene) -> Table:
                 columns.append(words_of(name, "category", pl.Series(cells, dtype=pl.String)))
             continue
         columns.append(_numbers(name, cells))
-    for name in dict.fromkeys(inside.name for one in scene.readings for inside in one.inside):
-        held = [next((inside for inside in one.inside if inside.name == name), None) for one in scene.readings]
-        columns.append(_numbers(f"{name}: n", [None if one is None else one.count for one in held]))
-        columns.append(_numbers(f"{name}: share", [None if one is None else one.share for one in held]))
+    for name in dict.fromkeys(inside.name for readings in scene.readings for inside in readings.inside):
+        held = [next((inside for inside in readings.inside if inside.name == name), None) for readings in scene.readings]
+        columns.append(_numbers(f"{name}: n", [None if readings is None else readings.count for readings in held]))
+        columns.append(_numbers(f"{name}: share", [None if readings is None else readings.share for readings in held]))
     return Table(tuple(columns), len(scene.readings))
 
 

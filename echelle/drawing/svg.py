@@ -36,7 +36,7 @@ def to_svg(scene: Scene, text: SvgText = "live", dpi: float = 300.0) -> bytes:
         '<?xml version="1.0" encoding="UTF-8"?>\n',
         '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" '
         f'width="{width}pt" height="{height}pt" viewBox="0 0 {width} {height}" role="img">\n',
-        f"<title>{_escaped(scene.title)}</title>\n<desc>{_escaped(scene.description)}</desc>\n",
+        f"<title>{_escape(scene.title)}</title>\n<desc>{_escape(scene.description)}</desc>\n",
     ]
     if scene.ground:
         out.append(f'<rect width="{width}" height="{height}" fill="{scene.ground}"/>\n')
@@ -50,7 +50,7 @@ def _n(value: float) -> str:
     return f"{value:.3f}".rstrip("0").rstrip(".")
 
 
-def _escaped(text: str) -> str:
+def _escape(text: str) -> str:
     return escape("".join(c for c in text if c >= " " and c not in "\ufffe\uffff"))
 
 
@@ -81,7 +81,7 @@ def _part(out: list[str], part: ScenePart, scene: Scene, text: SvgText, dpi: flo
     elif isinstance(part, PathPart):
         out.append(f'<path {name} d="{part.d}" {_paint(part.paint)}/>\n')
     elif isinstance(part, TextPart):
-        out.append(_live(part, name) if text == "live" else _outlined(part, name))
+        out.append(_live(part, name) if text == "live" else _outlines(part, name))
     elif part.columns.count > MOST_VECTOR_POINTS:
         data = base64.b64encode(points_png(part, scene, dpi)).decode()
         size = f'width="{_n(scene.width)}" height="{_n(scene.height)}"'
@@ -124,12 +124,10 @@ def _live(part: TextPart, name: str) -> str:
         if face.italic:
             way += ' font-style="italic"'
         # A run off the baseline would pull what follows with it: each says its own line and size.
-        if any(one.scale != 1 for one in part.runs):
+        if any(part_run.scale != 1 for part_run in part.runs):
             way += f' y="{_n(part.y - run.rise)}" font-size="{_n(part.size * run.scale)}"'
         family = f"'{face.family}', sans-serif"
-        spans.append(
-            f'<tspan x="{_n(at)}" font-family="{family}" font-weight="{face.weight}"{way}>{_escaped(run.text)}</tspan>'
-        )
+        spans.append(f'<tspan x="{_n(at)}" font-family="{family}" font-weight="{face.weight}"{way}>{_escape(run.text)}</tspan>')
     body = "".join(spans)
     return (
         f'<text {name} x="{_n(part.x)}" y="{_n(part.y)}" font-size="{_n(part.size)}" fill="{part.fill}" '
@@ -137,7 +135,7 @@ def _live(part: TextPart, name: str) -> str:
     )
 
 
-def _outlined(part: TextPart, name: str) -> str:
+def _outlines(part: TextPart, name: str) -> str:
     d = []
     for run in part.runs:
         opened = open_face(run.face)
@@ -147,7 +145,7 @@ def _outlined(part: TextPart, name: str) -> str:
             opened.font.draw_glyph(glyph.id, _PEN_FUNCTIONS, pen)
             d += pen.words
             at += glyph.advance * size
-    label = quoteattr(_escaped(part.text))
+    label = quoteattr(_escape(part.text))
     return f'<path {name} role="img" aria-label={label} d="{"".join(d)}" fill="{part.fill}"{_turn(part)}/>\n'
 
 

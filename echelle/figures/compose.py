@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
@@ -17,9 +16,10 @@ from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.frame import Band
 from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.geometry.secondary_axis import secondary_axes
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.lane_pairs import lanes_shown
-from echelle.figures.layer_marks import LaidFigure, OccupiedBoxes, draw_layers, lane_views, thinned
+from echelle.figures.layer_marks import LaidFigure, OccupiedBoxes, draw_layers, lane_views, part_of_points
 from echelle.figures.layers.measure import measure_figure, refuse_without_place
 from echelle.figures.layout.layout import bare, lay_out
 from echelle.figures.layout.layout_model import PanelPlace
@@ -90,7 +90,7 @@ def _compose_figure(
         handles=[] if miniature else [*marks.handles, *handles_around(layout, context)],
         readings=[] if miniature else readings, decimals=decimals, counts=_counts(arrangement),
         note=method_note(context, measured),
-        advice=[] if miniature else [*_unfilled(unfilled, arrangement, context.words), *_advice(figure, marks.remarks)],
+        advice=[] if miniature else [*_placeholder_advice(unfilled, context), *_advice(figure, marks.remarks)],
         faces=sorted(letters.faces),
     )  # fmt: skip
 
@@ -141,18 +141,19 @@ def _advice(figure: LaidFigure, remarks: Sequence[Advice]) -> list[Advice]:
     of_layers = [remark for _, measurement in figure.measured for remark in measurement.remarks]
     of_layout = advice_on_layout(context.words, layout.turned, "".join(letters.unwritable), layout.shortened)
     of_guides = [*guides_out_of_view(layout, context), *guides_unnamed(layout, context)]
-    return [*thinned(figure), *advice_on(question), *of_layers, *remarks, *of_layout, *of_guides]
+    return [*part_of_points(figure), *advice_on(question), *of_layers, *remarks, *of_layout, *of_guides]
 
 
-def _unfilled(places: list[str], arrangement: Arrangement, words: Catalogue) -> list[Advice]:
+def _placeholder_advice(places: list[str], context: FigureContext) -> list[Advice]:
     if not places:
         return []
+    arrangement = context.arrangement
     lane = next((lane.name for lane in arrangement.lanes), "Night")
     panel = arrangement.panels[0].name
     name = f"{panel} · {lane}" if len(arrangement.panels) > 1 else lane
     return [
         advice(
-            words, "words/places", "unfilled", places=", ".join(places),
+            context.words, "words/places", "unfilled", places=", ".join(places),
             of_all=", ".join(OF_ALL), of_lanes=", ".join(OF_LANES), example=f"{{median:{name}}}",
         )
     ]  # fmt: skip

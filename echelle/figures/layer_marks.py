@@ -113,7 +113,7 @@ def _ends(figure: LaidFigure, lane: str, measurement: Measurement[object]) -> tu
     return (-top if second.family == "score" else 0.0), top
 
 
-def thinned(figure: LaidFigure) -> Sequence[Advice]:
+def part_of_points(figure: LaidFigure) -> Sequence[Advice]:
     """That the screen shows a part of the points."""
     used, most = figure.context.arrangement.used, figure.most_points
     if most is None or used <= most or not points_shown(figure.context.recipe):

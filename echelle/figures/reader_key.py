@@ -143,7 +143,7 @@ def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) ->
     )  # fmt: skip
 
 
-def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
+def _entries(recipe: Recipe, scene: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
     entries: list[_Entry] = []
     words = catalogue(recipe.words.note.english)
     number = 0
@@ -153,7 +153,7 @@ def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down:
             continue
         for role, text in layer_of(layer).explain(layer, words):
             block = letters.block(text, room, letters.style.text_size * 0.92, 400, 6)
-            spot = _spot(one, layer.id, role) if role is not None else None
+            spot = _spot(scene, layer.id, role) if role is not None else None
             if role is not None and spot is None:
                 continue
             number += spot is not None
@@ -162,9 +162,9 @@ def _entries(recipe: Recipe, one: Scene, letters: Lettering, width: float, down:
     return entries
 
 
-def _spot(one: Scene, layer: str, role: Role) -> tuple[float, float] | None:
+def _spot(scene: Scene, layer: str, role: Role) -> tuple[float, float] | None:
     """A place on the first mark of a layer's role; of several lines, on the longest."""
-    marks = [part for part in one.walk() if part.layer == layer and part.role == role]
+    marks = [part for part in scene.walk() if part.layer == layer and part.role == role]
     if role == "whisker":
         marks.sort(key=lambda part: -abs(part.x2 - part.x1) if isinstance(part, LinePart) else 0.0)
     for part in marks:

@@ -65,7 +65,7 @@ def _pictures(model: type[AnyLayer], setting: Setting, table: Table, typesetter:
         except (ValidationError, InputError):
             continue
         if any(True for _ in scene.walk()):
-            result.append(Picture(words=_said(value), scene=scene))
+            result.append(Picture(words=_value_words(value), scene=scene))
     return result if len(result) > 1 else []
 
 
@@ -87,11 +87,11 @@ def _with(tree: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
     return {**tree, path[0]: inner}
 
 
-def _said(value: Any) -> str:
+def _value_words(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list):
-        return "; ".join(f"{one:g}" for one in value)
+        return "; ".join(f"{number:g}" for number in value)
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
@@ -104,8 +104,8 @@ def _recipe(model: type[AnyLayer], given: dict[str, Any]) -> Recipe:
 def _table() -> Table:
     """Two lanes: one with two peaks, one with a long tail and values far out."""
     even = (np.arange(60) + 0.5) / 60
-    two = np.concatenate([4 + 1.6 * (even[:30] * 4 - 1), 11 + 1.5 * (even[:30] * 4 - 1)])
+    hills = np.concatenate([4 + 1.6 * (even[:30] * 4 - 1), 11 + 1.5 * (even[:30] * 4 - 1)])
     tail = 3 + 4 * even**0.5 + np.where(even > 0.93, 9 * even**8, 0.0)
-    values = np.round(np.concatenate([two, tail]), 1)
+    values = np.round(np.concatenate([hills, tail]), 1)
     groups = ["1"] * 60 + ["2"] * 60
     return Table((words_of("group", "category", pl.Series(groups)), measure_of("value", values)), 120)

@@ -50,26 +50,26 @@ def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: T
     cell = (room - (page.columns - 1) * _GAP) / page.columns
     drawn = [draw_folio_figure(figure.recipe, figure.lanes, cell, typesetter) for figure in figures]
     if page.one_axis:
-        drawn = [one.along(domain, typesetter) for one, domain in zip(drawn, _shared(drawn), strict=True)]
+        drawn = [one.along(domain, typesetter) for one, domain in zip(drawn, _shared_domains(drawn), strict=True)]
     letters = Lettering(typesetter, style_of(figures[0].recipe))
     starts = range(0, len(drawn), page.columns)
     blocks = [_row(page, drawn[start : start + page.columns], start, cell, letters) for start in starts]
-    return _pages(page, [*blocks, *_under(page, drawn, letters, room)], letters, drawn[0].scene.ground, len(drawn))
+    return _pages(page, [*blocks, *_words_under(page, drawn, letters, room)], letters, drawn[0].scene.ground, len(drawn))
 
 
-def _shared(drawn: Sequence[DrawnFigure]) -> list[tuple[float, float]]:
+def _shared_domains(drawn: Sequence[DrawnFigure]) -> list[tuple[float, float]]:
     """The axis of each figure: one for all of a measure and a scale, and one for all counts."""
     result: dict[str, tuple[float, float]] = {}
     for item in drawn:
         for panel in item.scene.panels:
             low, high = panel.scale.domain
-            known = result.get(_measured(item), (low, high))
-            result[_measured(item)] = (min(low, known[0]), max(high, known[1]))
-    return [result[_measured(one)] for one in drawn]
+            known = result.get(_axis_key(item), (low, high))
+            result[_axis_key(item)] = (min(low, known[0]), max(high, known[1]))
+    return [result[_axis_key(one)] for one in drawn]
 
 
-def _measured(one: DrawnFigure) -> str:
-    lanes, recipe = one.lanes, one.recipe
+def _axis_key(figure: DrawnFigure) -> str:
+    lanes, recipe = figure.lanes, figure.recipe
     if only_counts(recipe):
         return "counts"
     within = recipe.differences.paired_by if recipe.differences and recipe.differences.drawn else ""
@@ -96,7 +96,7 @@ def _row(page: FolioPage, row: Sequence[DrawnFigure], first: int, cell: float, l
     return PageBlock(parts, max(scene.height for scene in scenes) + room, _GAP, faces)
 
 
-def _under(page: FolioPage, drawn: Sequence[DrawnFigure], letters: Lettering, width: float) -> list[PageBlock]:
+def _words_under(page: FolioPage, drawn: Sequence[DrawnFigure], letters: Lettering, width: float) -> list[PageBlock]:
     """One reader's key and one method note for all figures."""
     by_letter = {_letter(page, number): one for number, one in enumerate(drawn)}
     blocks: list[PageBlock] = []

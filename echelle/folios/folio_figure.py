@@ -58,25 +58,25 @@ class _Inside:
 
 def level(row: Sequence[DrawnFigure], typesetter: Typesetter) -> list[Scene]:
     """The scenes of a row with panels that begin and end level, so that lanes can be read across; headings stay at the top."""
-    panels = max(_inside(one.scene).panels for one in row)
-    scenes = [_stretched(one, panels, typesetter) for one in row]
+    panels = max(_inside(figure.scene).panels for figure in row)
+    scenes = [_stretch(figure, panels, typesetter) for figure in row]
     over = max(_inside(scene).over for scene in scenes)
     height = over + max(scene.height - _inside(scene).over for scene in scenes)
-    return [_lowered(scene, over, height) for scene in scenes]
+    return [_lower(scene, over, height) for scene in scenes]
 
 
-def _stretched(one: DrawnFigure, panels: float, typesetter: Typesetter) -> Scene:
+def _stretch(figure: DrawnFigure, panels: float, typesetter: Typesetter) -> Scene:
     """The scene with panels so high. Where curves rise over their panels, a part of what is added goes there: it takes more."""
-    scene = one.scene
+    scene = figure.scene
     for _ in range(_TRIES):
         missing = panels - _inside(scene).panels
         if missing <= 0.5:
             break
-        scene = one.tall(scene.height + missing, typesetter)
+        scene = figure.tall(scene.height + missing, typesetter)
     return scene
 
 
-def _lowered(scene: Scene, over: float, height: float) -> Scene:
+def _lower(scene: Scene, over: float, height: float) -> Scene:
     """The scene on a sheet so high, with its panels so far under the upper edge."""
     parts = [part for part in scene.parts if _heads(part)]
     lowered = translate([part for part in scene.parts if not _heads(part)], 0.0, over - _inside(scene).over, "lanes")

@@ -31,7 +31,7 @@ def keys_of(figures: Mapping[str, DrawnFigure], width: float, typesetter: Typese
 
 def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
     """Letters of figures whose keys together say all that any of them says."""
-    said = {letter: _said(figure) for letter, figure in figures.items()}
+    said = {letter: _explanations(figure) for letter, figure in figures.items()}
     left = set().union(*said.values())
     chosen: list[str] = []
     while left:
@@ -41,7 +41,7 @@ def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
     return chosen
 
 
-def _said(figure: DrawnFigure) -> set[str]:
+def _explanations(figure: DrawnFigure) -> set[str]:
     """What is explained of a figure's layers, but for what only some lanes hold."""
     layers = [layer for layer in figure.recipe.layers if layer.shown]
     return {

@@ -168,7 +168,7 @@ def _sj_equation(values: Floats, iqr: float, over: PairSum) -> Callable[[float],
     return equation
 
 
-def _improved(values: Floats) -> float | None:
+def _improved_plug_in(values: Floats) -> float | None:
     """The fixed point of Botev, Grotowski & Kroese 2010 (their algorithm 1, l = 7) on a grid of 2^14 cells."""
     from scipy import fft
     from scipy.optimize import brentq
@@ -257,6 +257,6 @@ BANDWIDTHS: dict[BandwidthRule, WidthRule] = {
     "silverman": WidthRule(lambda x, sd, iqr, times: times * silverman(sd, iqr, len(x)), "Silverman 1986 (3.31)"),
     "scott": WidthRule(lambda x, sd, iqr, times: times * 1.06 * sd * len(x) ** -0.2, "Scott 1992 (6.42)"),
     "sheather-jones": WidthRule(_of_unit(_sheather_jones), "Sheather & Jones 1991, solve the equation", by_pairs=True),
-    "improved-plug-in": WidthRule(_of_unit(_improved), "Botev, Grotowski & Kroese 2010"),
+    "improved-plug-in": WidthRule(_of_unit(_improved_plug_in), "Botev, Grotowski & Kroese 2010"),
     "cross-validation": WidthRule(_of_unit(_cross_validation), "Rudemo 1982; Bowman 1984", by_pairs=True),
 }

@@ -50,9 +50,9 @@ def robust_line(ordered: Floats) -> Line:
     return Line((low + high) / 2, (high - low) / (2 * z))
 
 
-def greatest_distance(one: Floats, two: Floats) -> tuple[float, float]:
+def greatest_distance(first: Floats, second: Floats) -> tuple[float, float]:
     """The greatest distance between two step functions (Kolmogorov, Smirnov) and the value at which it stands."""
-    both = np.unique(np.concatenate([one, two]))
-    apart = np.searchsorted(one, both, side="right") / len(one) - np.searchsorted(two, both, side="right") / len(two)
+    both = np.unique(np.concatenate([first, second]))
+    apart = np.searchsorted(first, both, side="right") / len(first) - np.searchsorted(second, both, side="right") / len(second)
     at = int(np.argmax(np.abs(apart)))
     return float(abs(apart[at])), float(both[at])

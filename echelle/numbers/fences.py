@@ -38,6 +38,6 @@ def whiskers(ordered: Floats, fences: Fences, q1: float, q3: float) -> tuple[flo
     return min(float(ordered[first]), q1), max(float(ordered[last]), q3)
 
 
-def beyond(values: Floats, fences: Fences) -> NDArray[np.intp]:
+def beyond_fence(values: Floats, fences: Fences) -> NDArray[np.intp]:
     """Places (from 0) of the values strictly beyond a fence, in the order of ``values``."""
     return np.flatnonzero((values < fences.low) | (values > fences.high))

@@ -30,23 +30,23 @@ def display_number(value: float | None, places: int) -> str:
     if value is None:
         return "–"
     far = math.isfinite(value) and value != 0 and (abs(value) >= 1e7 or abs(value) < 10.0 ** (-places - 2))
-    text = _three_digits(value) if far else fixed(value, places)
+    text = _three_digits(value) if far else fixed_decimals(value, places)
     return text.replace("-", "−")
 
 
-def fixed(value: float, places: int) -> str:
+def fixed_decimals(value: float, places: int) -> str:
     """With so many decimals; the exact value of the float is rounded, half away from zero, and no zero has a sign."""
     if not math.isfinite(value):
         return str(value)
-    text = f"{_rounded(Decimal(value), -places):f}"
+    text = f"{_round(Decimal(value), -places):f}"
     return text.lstrip("-") if float(text) == 0 else text
 
 
 def _three_digits(value: float) -> str:
     """Three digits; as a power of ten from 1 000 on and below 0.000 001."""
-    result = _rounded(Decimal(value), Decimal(value).adjusted() - 2)
+    result = _round(Decimal(value), Decimal(value).adjusted() - 2)
     if len(result.as_tuple().digits) > 3:
-        result = _rounded(result, result.adjusted() - 2)
+        result = _round(result, result.adjusted() - 2)
     power = result.adjusted()
     if -7 < power < 3:
         return f"{result:f}"
@@ -54,7 +54,7 @@ def _three_digits(value: float) -> str:
     return f"{'-' if sign else ''}{first}.{''.join(map(str, rest))}e{'-' if power < 0 else '+'}{abs(power)}"
 
 
-def _rounded(value: Decimal, power: int) -> Decimal:
+def _round(value: Decimal, power: int) -> Decimal:
     """To a power of ten."""
     return value.quantize(Decimal(1).scaleb(power), ROUND_HALF_UP, _EXACT)
 

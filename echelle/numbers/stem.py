@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.fences import beyond, quartile_fences
+from echelle.numbers.fences import beyond_fence, quartile_fences
 from echelle.numbers.quantiles import Floats, quantiles
 
 Split = Literal[1, 2, 5]
@@ -72,7 +72,7 @@ def _body(ordered: Floats, set_aside: bool) -> tuple[Floats, Floats, Floats]:
     if not set_aside or len(ordered) < 4:
         return ordered, ordered[:0], ordered[:0]
     q1, q3 = quantiles(ordered, (0.25, 0.75), 7)
-    odd = beyond(ordered, quartile_fences(q1, q3))
+    odd = beyond_fence(ordered, quartile_fences(q1, q3))
     aside = ordered[odd]
     return np.delete(ordered, odd), aside[aside < q1], aside[aside > q3]
 

@@ -49,7 +49,7 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return words
     if before["guides"] != after["guides"]:
         return _guides_changed(old.guides, new.guides)
-    if words := _worded(before["words"], after["words"]):
+    if words := _words_changed(before["words"], after["words"]):
         return words
     if before["words"]["key"] != after["words"]["key"]:
         return f"reader's key: {after['words']['key']['placed']}"
@@ -78,7 +78,7 @@ def _guides_changed(before: Sequence[Guide], after: Sequence[Guide]) -> str:
     return f"{sign} guide {guide_name(changed, words)}"[:120]
 
 
-def _worded(before: dict[str, Any], after: dict[str, Any]) -> str:
+def _words_changed(before: dict[str, Any], after: dict[str, Any]) -> str:
     """Which text of the sheet says what now."""
     for key, name in _TEXTS.items():
         if before[key] != after[key]:

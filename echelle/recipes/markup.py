@@ -30,28 +30,28 @@ PLAIN = TextStyle()
 
 def has_marks(written: str) -> str:
     """Written words with their marks as signs."""
-    text = re.sub(r"\\([*^_\\])", lambda found: _KEPT[found[1]], written)
-    text = _SLANTED.sub(lambda found: _each_word(found[1], _ITALIC), text)
-    text = _BRACED.sub(lambda found: _each_word(found[2], _OF_MARK[found[1]]), text)
+    text = re.sub(r"\\([*^_\\])", lambda match: _KEPT[match[1]], written)
+    text = _SLANTED.sub(lambda match: _each_word(match[1], _ITALIC), text)
+    text = _BRACED.sub(lambda match: _each_word(match[2], _OF_MARK[match[1]]), text)
     for character, kept in _KEPT.items():
         text = text.replace(kept, character)
     return text
 
 
-def unmarked(text: str) -> str:
+def without_marks(text: str) -> str:
     """Text without signs: what a reader reads."""
     return text.translate(_SIGNS)
 
 
 def plain(written: str) -> str:
     """Written words without their marks."""
-    return unmarked(has_marks(written))
+    return without_marks(has_marks(written))
 
 
 def text_styles(text: str) -> tuple[str, list[TextStyle]]:
     """Text without signs, and the manner of each of its characters."""
     if not any(sign in text for sign in (_ITALIC, _RAISED, _LOWERED)):
-        return unmarked(text), []
+        return without_marks(text), []
     kept, result, open_signs = "", list[TextStyle](), list[str]()
     for character in text:
         if character in (_ITALIC, _RAISED, _LOWERED):

@@ -24,7 +24,7 @@ class Measure(StrictModel):
     )
 
 
-class Joined(StrictModel):
+class JoinedLevels(StrictModel):
     """Several levels as one."""
 
     name: str = Field(min_length=1, max_length=200)
@@ -55,7 +55,7 @@ class Levels(StrictModel):
     sorted: Sorted = "by hand"
     labels: dict[str, str] = Field(default_factory=dict)
     dropped: list[str] = Field(default_factory=list)
-    joined: list[Joined] = Field(default_factory=list)
+    joined: list[JoinedLevels] = Field(default_factory=list)
     cut: Cut | None = Field(default=None, description="a measure in named intervals")
     dates: Literal["months", "weekdays"] | None = Field(default=None, description="a date by its month or weekday")
 

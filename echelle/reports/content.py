@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from echelle.numbers.rounding import display_number, fixed
+from echelle.numbers.rounding import display_number, fixed_decimals
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings, Scene
 
@@ -51,7 +51,7 @@ def ledger_of(scene: Scene) -> tuple[list[str], list[list[str]]]:
     def name(key: str) -> str:
         return " · ".join(part for part in (panel_of.get(key, ""), names.get(key, key)) if part)
 
-    rows = [[name(lane.lane), *_cells(lane, scene.decimals), *_held(lane, held)] for lane in scene.readings]
+    rows = [[name(lane.lane), *_cells(lane, scene.decimals), *_guide_lines(lane, held)] for lane in scene.readings]
     return ["lane", *(words for _, words in _LEDGER), *held], rows
 
 
@@ -85,9 +85,9 @@ def _cells(lane: LaneReadings, decimals: int) -> list[str]:
     return [cell(name) for name, _ in _LEDGER]
 
 
-def _held(lane: LaneReadings, names: list[str]) -> list[str]:
+def _guide_lines(lane: LaneReadings, names: list[str]) -> list[str]:
     """How many values each guide holds, with their share."""
-    inside = {one.name: f"{one.count} ({fixed(one.share * 100, 1)} %)" for one in lane.inside}
+    inside = {guide.name: f"{guide.count} ({fixed_decimals(guide.share * 100, 1)} %)" for guide in lane.inside}
     return [inside.get(name, "–") for name in names]
 
 

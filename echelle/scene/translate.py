@@ -28,10 +28,10 @@ def translate(parts: Iterable[ScenePart], dx: float, dy: float, prefix: str) -> 
     """The parts further right and down by so many points. Keys get the prefix, and panels and lanes are theirs no more: what
     is moved is to be looked at, not handled.
     """
-    return [_moved(part, dx, dy, prefix) for part in parts]
+    return [_move_part(part, dx, dy, prefix) for part in parts]
 
 
-def _moved(part: ScenePart, dx: float, dy: float, prefix: str) -> ScenePart:
+def _move_part(part: ScenePart, dx: float, dy: float, prefix: str) -> ScenePart:
     mark: dict[str, object] = {"key": f"{prefix}/{part.key}", "panel": "", "lane": "", "layer": prefix}
     if isinstance(part, GroupPart):
         return part.model_copy(update={**mark, "parts": translate(part.parts, dx, dy, prefix)})
@@ -41,7 +41,7 @@ def _moved(part: ScenePart, dx: float, dy: float, prefix: str) -> ScenePart:
         ends = {"x1": part.x1 + dx, "y1": part.y1 + dy, "x2": part.x2 + dx, "y2": part.y2 + dy}
         return part.model_copy(update={**mark, **{end: round_coordinate(value) for end, value in ends.items()}})
     if isinstance(part, PathPart):
-        return part.model_copy(update={**mark, "d": _PAIR.sub(lambda pair: _shifted(pair, dx, dy), part.d)})
+        return part.model_copy(update={**mark, "d": _PAIR.sub(lambda pair: _shift_path(pair, dx, dy), part.d)})
     if isinstance(part, TextPart):
         left, top, right, bottom = part.box
         box = tuple(map(round_coordinate, (left + dx, top + dy, right + dx, bottom + dy)))
@@ -54,5 +54,5 @@ def _moved(part: ScenePart, dx: float, dy: float, prefix: str) -> ScenePart:
     return part.model_copy(update={**mark, "columns": point_columns(x, y, rows)})
 
 
-def _shifted(pair: re.Match[str], dx: float, dy: float) -> str:
+def _shift_path(pair: re.Match[str], dx: float, dy: float) -> str:
     return f"{float(pair[1]) + dx:.10g} {float(pair[2]) + dy:.10g}"

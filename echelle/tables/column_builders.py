@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
 from echelle.tables.numerals import MISSING_MARKS
-from echelle.tables.table import Column, Kind, Mark, Stood, Table
+from echelle.tables.table import Column, Kind, Mark, StandInState, Table
 
 Places = NDArray[np.intp]
 
 
-def counted(column: Column) -> Column:
+def count_marks(column: Column) -> Column:
     """The column with its missing cells counted anew."""
     texts = column.texts
     if column.length is not None:
@@ -35,7 +35,7 @@ def counted(column: Column) -> Column:
     return replace(column, absent=absent, known=None, each_once=False)
 
 
-def taken(column: Column, places: Places) -> Column:
+def take_cells(column: Column, places: Places) -> Column:
     """Some rows of a column; a place of −1 gives a missing cell."""
     index = pl.Series(places)
     if len(places) and places.min() < 0:
@@ -51,13 +51,13 @@ def taken(column: Column, places: Places) -> Column:
     length = None if column.length is None else int(np.count_nonzero(places < column.length))
     stood = column.stood_in
     if stood is not None:
-        stood = np.where(places < 0, np.int8(Stood.NOT), stood[places]) if len(stood) else unstood(len(places))
-    return counted(replace(column, texts=texts, numbers=numbers, marks=marks, length=length, stood_in=stood))
+        stood = np.where(places < 0, np.int8(StandInState.NOT), stood[places]) if len(stood) else unstood(len(places))
+    return count_marks(replace(column, texts=texts, numbers=numbers, marks=marks, length=length, stood_in=stood))
 
 
 def unstood(rows: int) -> NDArray[np.int8]:
     """No number stands for a limit."""
-    return np.full(rows, Stood.NOT, dtype=np.int8)
+    return np.full(rows, StandInState.NOT, dtype=np.int8)
 
 
 def computed_from(columns: Iterable[Column]) -> NDArray[np.int8] | None:
@@ -65,8 +65,8 @@ def computed_from(columns: Iterable[Column]) -> NDArray[np.int8] | None:
     stood = [column.stood_in for column in columns if column.stood_in is not None]
     if not stood:
         return None
-    some = np.logical_or.reduce([one != Stood.NOT for one in stood])
-    return np.where(some, np.int8(Stood.COMPUTED), np.int8(Stood.NOT))
+    some = np.logical_or.reduce([kinds != StandInState.NOT for kinds in stood])
+    return np.where(some, np.int8(StandInState.COMPUTED), np.int8(StandInState.NOT))
 
 
 def stood_in_of(columns: list[Column]) -> NDArray[np.int8] | None:
@@ -78,7 +78,7 @@ def stood_in_of(columns: list[Column]) -> NDArray[np.int8] | None:
 
 def take_rows(table: Table, places: Places) -> Table:
     """Some rows of a table, in that order, with their ids."""
-    columns = tuple(taken(column, places) for column in table.columns)
+    columns = tuple(take_cells(column, places) for column in table.columns)
     left_out = None if table.left_out is None else table.left_out[places]
     return replace(table, columns=columns, rows=len(places), ids=table.row_ids.taken(places), left_out=left_out)
 
@@ -93,7 +93,7 @@ def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArr
     for mark, sign in ((Mark.BELOW, "<"), (Mark.ABOVE, ">")):
         if (here := marks == mark).any():
             texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()
-    return counted(Column(name, "measure", texts, unit, False, {}, numbers, marks))
+    return count_marks(Column(name, "measure", texts, unit, False, {}, numbers, marks))
 
 
 def format_numbers(numbers: Floats) -> pl.Series:
@@ -105,7 +105,7 @@ def format_numbers(numbers: Floats) -> pl.Series:
 def words_of(name: str, kind: Kind, texts: pl.Series, unit: str | None = None, order: tuple[str, ...] = ()) -> Column:
     """A column of words; blanks are missing, and so are the usual marks in anything but text."""
     marks = {} if kind == "text" else dict.fromkeys(texts.filter(texts.is_in(list(MISSING_MARKS))).unique().to_list(), 0)
-    return counted(Column(name, kind, texts, unit, bool(order), marks, order=order))
+    return count_marks(Column(name, kind, texts, unit, bool(order), marks, order=order))
 
 
 def put(table: Table, column: Column, instead: Column | None = None) -> Table:

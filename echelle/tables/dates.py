@@ -30,13 +30,13 @@ def iso_dates(present: pl.Series, day_first: bool | None = None) -> tuple[pl.Ser
         return _valid(_built(present, _YEAR_FIRST, (1, 2, 3)), present)
     if present.str.contains(_YEAR_LAST).all():
         item = present.str.extract(_YEAR_LAST, 1).cast(pl.Int32)
-        two = present.str.extract(_YEAR_LAST, 3).cast(pl.Int32)
-        if item.max() > 31 or two.max() > 31 or (item.max() > 12 and two.max() > 12):  # type: ignore[operator]
+        year_last = present.str.extract(_YEAR_LAST, 3).cast(pl.Int32)
+        if item.max() > 31 or year_last.max() > 31 or (item.max() > 12 and year_last.max() > 12):  # type: ignore[operator]
             return None, False
         if day_first is None:
-            if item.max() <= 12 and two.max() <= 12 and not (item == two).all():  # type: ignore[operator]
+            if item.max() <= 12 and year_last.max() <= 12 and not (item == year_last).all():  # type: ignore[operator]
                 return None, True
-            day_first = bool(item.max() > 12 or two.max() <= 12)  # type: ignore[operator]
+            day_first = bool(item.max() > 12 or year_last.max() <= 12)  # type: ignore[operator]
         return _valid(_built(present, _YEAR_LAST, (4, 3, 1) if day_first else (4, 1, 3)), present)
     if present.str.contains(_NAMED.pattern).all():
         named = [_NAMED.match(text) for text in present.to_list()]

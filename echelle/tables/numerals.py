@@ -11,7 +11,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
-from echelle.tables.table import Mark, coded
+from echelle.tables.table import Mark, code_texts
 
 Decimal = Literal["point", "comma"]
 
@@ -103,7 +103,7 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
         if _hopeless(rest, cells):
             words = {str(rest[0]): len(places)}
         else:
-            keys, texts = coded(rest)
+            keys, texts = code_texts(rest)
             parsed = _parse(texts, decimal)
             values[places], marks[places], odd[places] = parsed.values[keys], parsed.marks[keys], parsed.odd[keys]
             percent = parsed.percent

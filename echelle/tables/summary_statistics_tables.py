@@ -19,7 +19,7 @@ _COUNT = re.compile(r"^(?:n|count|number|n\b.*)$", re.I)
 MOST_SUMMARIES = 400
 
 
-class Seen(Protocol):
+class FormCandidate(Protocol):
     """What must be known of a column."""
 
     @property
@@ -50,7 +50,7 @@ class SummaryColumns:
         return ", ".join(["mean", *given])
 
 
-def summary_columns(columns: Sequence[Seen], rows: int) -> SummaryColumns | None:
+def summary_columns(columns: Sequence[FormCandidate], rows: int) -> SummaryColumns | None:
     """The roles in a table of one row a group that gives a mean and its spread or interval; None for any other table."""
     if not 1 < rows <= MOST_SUMMARIES:
         return None

@@ -29,7 +29,7 @@ class Mark(IntEnum):
     ABOVE = 3
 
 
-class Stood(IntEnum):
+class StandInState(IntEnum):
     """Whether a number stands for a limit ("<0.4"), or was computed from one that does."""
 
     NOT = 0
@@ -40,7 +40,7 @@ class Stood(IntEnum):
 Coded = tuple[NDArray[np.int32], pl.Series]
 
 
-def coded(texts: pl.Series) -> Coded:
+def code_texts(texts: pl.Series) -> Coded:
     """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
 
     By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of.
@@ -81,8 +81,8 @@ class Column:
     (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
     ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
     a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
-    ``stood_in`` tells which numbers stand for a limit (int8, :class:`Stood`, shape (rows,)). ``known`` hands over
-    :func:`coded` of the texts without the absent ones, where whoever made the column has it; ``each_once`` says that every
+    ``stood_in`` tells which numbers stand for a limit (int8, :class:`StandInState`, shape (rows,)). ``known`` hands over
+    :func:`code_texts` of the texts without the absent ones, where whoever made the column has it; ``each_once`` says that every
     record has a value of its own.
     """
 
@@ -106,32 +106,32 @@ class Column:
         return f"{self.name} ({self.unit})" if self.unit else self.name
 
     @cached_property
-    def _given(self) -> Coded:
+    def _given_codes(self) -> Coded:
         if self.known is not None:
             return self.known
         texts = self.texts
-        return coded(texts.set(texts.is_in(list(self.absent)), None) if self.absent else texts)
+        return code_texts(texts.set(texts.is_in(list(self.absent)), None) if self.absent else texts)
 
     @cached_property
-    def _coded(self) -> tuple[NDArray[np.int32], tuple[str, ...]]:
-        codes, distinct = self._given
+    def _code(self) -> tuple[NDArray[np.int32], tuple[str, ...]]:
+        codes, distinct = self._given_codes
         levels = tuple(distinct.to_list())
         return _in_order(codes, levels, self.order) if self.order else (codes, levels)
 
     @property
     def codes(self) -> NDArray[np.int32]:
         """Each record's place in :attr:`levels`, −1 where it has none; shape (rows,)."""
-        return self._coded[0] if self.order else self._given[0]
+        return self._code[0] if self.order else self._given_codes[0]
 
     @property
     def distinct(self) -> int:
         """How many distinct values there are."""
-        return len(self.texts) if self.each_once else len(self._given[1])
+        return len(self.texts) if self.each_once else len(self._given_codes[1])
 
     @property
     def levels(self) -> tuple[str, ...]:
         """The distinct values: those of :attr:`order` first, then in the order of first appearance."""
-        return self._coded[1]
+        return self._code[1]
 
     @property
     def present(self) -> NDArray[np.bool_]:
@@ -182,7 +182,9 @@ class RowIds:
             return RowIds(self.keys[places], self.parts)
         lists = [self.list_of(int(place)) for place in places]
         members = np.concatenate(lists) if lists else np.empty(0, dtype=np.int64)
-        return RowIds(self.keys[places], self.parts, members, np.cumsum([len(one) for one in lists], dtype=np.int64))
+        return RowIds(
+            self.keys[places], self.parts, members, np.cumsum([len(row_members) for row_members in lists], dtype=np.int64)
+        )
 
     def list_of(self, place: int) -> NDArray[np.int64]:
         """The keys that stand behind a row; one unless repeats were combined."""

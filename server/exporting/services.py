@@ -149,8 +149,8 @@ def _report(out: ExportContext) -> ExportFile:
     return ExportFile(report(study, [report_part(out.comparison, out.entry)]), REPORTS[kind], " report.html")
 
 
-def _file_of(found: DataTable | RawFile) -> RawFile:
-    return found.raw if isinstance(found, DataTable) else found
+def _file_of(stored: DataTable | RawFile) -> RawFile:
+    return stored.raw if isinstance(stored, DataTable) else stored
 
 
 def _raw(raw: RawFile, name: str) -> RawData:

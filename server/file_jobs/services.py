@@ -49,12 +49,12 @@ class File:
     missing: Fault | None = None
 
 
-def subject_of(asked: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
+def subject_of(body: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
     """What is asked about. Raises Http404 for strangers, PermissionDenied for those who may not have it."""
-    if isinstance(asked, AskReport):
-        return editable_by(Folio.objects.all(), person, as_uuid(asked.folio))
-    permitted = visible_to if isinstance(asked, AskExport) and asked.kind not in OF_ROWS else editable_by
-    return permitted(Comparison.objects.all(), person, as_uuid(asked.comparison))
+    if isinstance(body, AskReport):
+        return editable_by(Folio.objects.all(), person, as_uuid(body.folio))
+    permitted = visible_to if isinstance(body, AskExport) and body.kind not in OF_ROWS else editable_by
+    return permitted(Comparison.objects.all(), person, as_uuid(body.comparison))
 
 
 def run_file_job(job: FileJob) -> None:
@@ -67,8 +67,8 @@ def run_file_job(job: FileJob) -> None:
             raise Stopped
 
     try:
-        asked = AskFileJob.model_validate(job.asked).root
-        file = _made(asked, job.person, step)
+        body = AskFileJob.model_validate(job.asked).root
+        file = _make(body, job.person, step)
         job.path.parent.mkdir(parents=True, exist_ok=True)
         job.path.write_bytes(file.data)
         missing = file.missing.model_dump() if file.missing else None
@@ -78,60 +78,60 @@ def run_file_job(job: FileJob) -> None:
     except Stopped:
         job.path.unlink(missing_ok=True)
     except InputError as error:
-        _refused(job, fault_of(error))
+        _refuse(job, fault_of(error))
     except (Http404, PermissionDenied):
-        _refused(job, _GONE)
+        _refuse(job, _GONE)
     except Exception:
         logging.getLogger(__name__).exception("a file could not be made")
-        _refused(job, _LOST)
+        _refuse(job, _LOST)
 
 
-def _refused(job: FileJob, fault: Fault) -> None:
+def _refuse(job: FileJob, fault: Fault) -> None:
     job.path.unlink(missing_ok=True)
     FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(state=job.State.REFUSED, fault=fault.model_dump())
 
 
-def _made(asked: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
-    subject = subject_of(asked, person)
-    if isinstance(asked, AskReport):
+def _make(body: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
+    subject = subject_of(body, person)
+    if isinstance(body, AskReport):
         assert isinstance(subject, Folio)
-        return _report(asked, subject, step)
+        return _report(body, subject, step)
     assert isinstance(subject, Comparison)
-    if isinstance(asked, AskBatch):
-        return _batch(asked, subject, step)
+    if isinstance(body, AskBatch):
+        return _batch(body, subject, step)
     step(0, 1)
-    made = export_of(subject, asked.kind, asked.choices, subject.study.shows_rows_to(person))
+    made = export_of(subject, body.kind, body.choices, subject.study.shows_rows_to(person))
     return File(made.data, made.type, subject.name + made.ending)
 
 
-def _report(asked: AskReport, folio: Folio, step: Step) -> File:
+def _report(body: AskReport, folio: Folio, step: Step) -> File:
     """All figures of a folio, each with what is said of it; of a locked folio as they were then."""
     states, parts = states_of(folio), []
     if not states:
         raise InputError("the folio holds no figure", remedy="Add a comparison of the study.")
     for number, (comparison, entry, house) in enumerate(states):
         step(number, len(states))
-        parts.append(report_part(comparison, entry, house, printed=asked.file_format == "pdf"))
+        parts.append(report_part(comparison, entry, house, printed=body.file_format == "pdf"))
     title = folio.name + (f", version {folio.version}" if folio.version > 1 else "")
     signed = f"Locked {folio.lock_words}" if folio.locked_at else ""
-    if asked.file_format == "html":
+    if body.file_format == "html":
         return File(report(title, parts, signed), REPORTS["html"], f"{title} report.html")
     newest = max(entry.at for _, entry, _ in states)
     return File(report_pdf(title, parts, set_line, newest, signed), REPORTS["pdf"], f"{title} report.pdf")
 
 
-def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
+def _batch(body: AskBatch, comparison: Comparison, step: Step) -> File:
     """One PDF with a page a figure, or a zip with a picture each; what cannot be drawn is named beside it, and why."""
-    entry = entry_of(comparison, asked.entry)
-    recipe = resize(sealed_at(comparison, entry), {} if asked.width is None else {"width": asked.width})
+    entry = entry_of(comparison, body.entry)
+    recipe = resize(sealed_at(comparison, entry), {} if body.width is None else {"width": body.width})
     data = data_of(comparison, entry)
     rows = rows_in_use(data.table, data.steps)
-    drawn = Batch(figures_of(recipe, rows, BatchSpec(asked.each, asked.measures)), rows)
-    output, name = Output(asked.file_format, asked.dpi, made=recipe.made), comparison.name
-    form = FORMATS[asked.file_format]
+    drawn = Batch(figures_of(recipe, rows, BatchSpec(body.each, body.measures)), rows)
+    output, name = Output(body.file_format, body.dpi, made=recipe.made), comparison.name
+    form = FORMATS[body.file_format]
     pages: list[Scene] = []
     files: dict[str, bytes] = {}
-    names = list(file_names([what for what, _ in drawn.figures], asked.file_format))
+    names = list(file_names([what for what, _ in drawn.figures], body.file_format))
     for place, scene in drawn.scenes(step):
         if form.pages:
             pages.append(scene)
@@ -141,9 +141,9 @@ def _batch(asked: AskBatch, comparison: Comparison, step: Step) -> File:
     if not pages and not files:
         raise InputError(drawn.not_drawn[0], remedy="Try it with one figure first.")
     if pages:
-        files[next(file_names([name], asked.file_format))] = pages_bytes(pages, output, name)
+        files[next(file_names([name], body.file_format))] = pages_bytes(pages, output, name)
         if not drawn.fault:
-            return File(next(iter(files.values())), form.media_type, f"{name}.{asked.file_format}")
+            return File(next(iter(files.values())), form.media_type, f"{name}.{body.file_format}")
     if drawn.fault:
         files[_NOT_DRAWN] = ("\n".join(drawn.not_drawn) + "\n").encode()
     missing = fault_of(drawn.fault) if drawn.fault else None

@@ -39,5 +39,5 @@ def states_of(folio: Folio) -> list[tuple[Comparison, TrailEntry, Style]]:
 
 def comparisons_of(folio: Folio) -> list[Comparison]:
     """In the folio's order; those that are gone are left out."""
-    result = {str(one.pk): one for one in folio.study.comparison_set.filter(pk__in=folio.figures)}
+    result = {str(comparison.pk): comparison for comparison in folio.study.comparison_set.filter(pk__in=folio.figures)}
     return [result[pk] for pk in folio.figures if pk in result]

@@ -142,7 +142,7 @@ def _state(folio: Folio, request: PersonRequest) -> FolioState:
     return FolioState(
         id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,
         role=folio.study.role_of(request.user), revision=folio.revision, page=FolioPage.model_validate(folio.page),
-        figures=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in comparisons_of(folio)],
+        figures=[FolioFigureState(comparison=str(comparison.pk), name=comparison.name) for comparison in comparisons_of(folio)],
         version=folio.version, locked=folio.lock_words,
-        offered=[FolioFigureState(comparison=str(one.pk), name=one.name) for one in offered],
+        offered=[FolioFigureState(comparison=str(comparison.pk), name=comparison.name) for comparison in offered],
     )  # fmt: skip

@@ -30,7 +30,7 @@ _POLICY = (
 _OVER = "It was taken back, has ended, or was never given. Ask whoever sent it for another one."
 
 
-def _opened(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+def _open(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
     """Find the link; people without an account see only those that are for them."""
 
     @login_not_required
@@ -41,24 +41,24 @@ def _opened(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
         if (share is None or not share.outside) and not request.user.is_authenticated:
             return redirect_to_login(request.get_full_path())
         if share is None or not share.open:
-            return _guarded(HttpResponse(plain_page("This link is closed", _OVER), status=404))
-        return _guarded(view(request, share, **kind))
+            return _guard(HttpResponse(plain_page("This link is closed", _OVER), status=404))
+        return _guard(view(request, share, **kind))
 
     return page
 
 
-@_opened
+@_open
 def shared(request: HttpRequest, share: Share) -> HttpResponse:
     """The page: figure, readings, note."""
-    name, scenes, told = _shown(share)
+    name, scenes, told = _scene_page(share)
     files = [(FORMATS[kind].title, f"{share.path}/{kind}") for kind in _kinds(share)]
     return HttpResponse(shared_page(name, scenes, told, files))
 
 
-@_opened
+@_open
 def shared_file(request: HttpRequest, share: Share, kind: str) -> HttpResponse:
     """The figure as PDF, SVG or PNG; a folio as one PDF."""
-    name, scenes, _ = _shown(share)
+    name, scenes, _ = _scene_page(share)
     if kind not in _kinds(share):
         return HttpResponse(plain_page("There is no such file", "Go back and choose another one."), status=404)
     form, output = FORMATS[kind], Output(kind)
@@ -72,7 +72,7 @@ def _kinds(share: Share) -> list[str]:
     return sorted(linked, key=lambda name: FORMATS[name].pages is None)
 
 
-def _shown(share: Share) -> tuple[str, list[Scene], str]:
+def _scene_page(share: Share) -> tuple[str, list[Scene], str]:
     """Name, scenes without rows, and what stands under the name."""
     until = f"; the link works to the end of {share.ends - timedelta(days=1):%Y-%m-%d} (UTC)" if share.ends else ""
     try:
@@ -89,7 +89,7 @@ def _shown(share: Share) -> tuple[str, list[Scene], str]:
     return comparison.name, [scene], f"As settled on {entry.at:%Y-%m-%d %H:%M} UTC{until}.{locked}"
 
 
-def _guarded(response: HttpResponse) -> HttpResponse:
+def _guard(response: HttpResponse) -> HttpResponse:
     if "Content-Security-Policy" not in response:
         response["Content-Security-Policy"] = _POLICY
     response["Cache-Control"] = "private, no-store"

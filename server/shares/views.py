@@ -37,7 +37,7 @@ class ComparisonShares(Endpoint):
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """A new one. It shows the comparison as it stands when someone looks, without rows."""
-        return Response(_made(request, editable_by(Comparison.objects.all(), request.user, comparison_id)))
+        return Response(_make(request, editable_by(Comparison.objects.all(), request.user, comparison_id)))
 
 
 class FolioShares(Endpoint):
@@ -51,7 +51,7 @@ class FolioShares(Endpoint):
     @extend_schema(request=NewShare, responses={200: ShareList, 422: Fault})
     def post(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """A new one. It shows the folio as it stands when someone looks, without rows."""
-        return Response(_made(request, editable_by(Folio.objects.all(), request.user, folio_id)))
+        return Response(_make(request, editable_by(Folio.objects.all(), request.user, folio_id)))
 
 
 class OneShare(Endpoint):
@@ -83,7 +83,7 @@ class OutsideLinks(Endpoint):
         return Response(wanted)
 
 
-def _made(request: PersonRequest, shown: Comparison | Folio) -> ShareList:
+def _make(request: PersonRequest, shown: Comparison | Folio) -> ShareList:
     wanted = body_of(request, NewShare)
     ends = None if wanted.ends is None else datetime.combine(wanted.ends + timedelta(days=1), time(), UTC)
     if wanted.outside and not shown.study.outside_links:

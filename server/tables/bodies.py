@@ -180,7 +180,7 @@ class Find(Strict):
     sort: Sort | None = None
 
 
-class Found(Answer):
+class FoundRows(Answer):
     """Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all."""
 
     places: list[int]

@@ -105,7 +105,7 @@ class RowsOfTable(Endpoint):
 class FindInTable(Endpoint):
     """Finding without changing."""
 
-    @extend_schema(request=bodies.Find, responses={200: bodies.Found, 422: Fault})
+    @extend_schema(request=bodies.Find, responses={200: bodies.FoundRows, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """The shown places of a text or of a row."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)

@@ -70,7 +70,7 @@ class Uploads(Endpoint):
         job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0, replaces=older)
         try:
             _receive(request, job)
-            if (held := _held(job)) is not None:
+            if (held := _upload_of(job)) is not None:
                 job.path.unlink(missing_ok=True)
                 return Response(_state(held, same=True))
             job.save()
@@ -125,7 +125,7 @@ def _older(request: PersonRequest) -> DataTable | None:
     return older
 
 
-def _held(job: ReadingJob) -> ReadingJob | None:
+def _upload_of(job: ReadingJob) -> ReadingJob | None:
     """A finished job, not kept, that stands for the same file in the same study; None where it is new."""
     held = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told={}, replaced_by=None).first()
     if held is None:

@@ -9,7 +9,7 @@ from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
-from echelle.recipes.roles import Cut, Groups, Joined, Measure, Panels, Subgroups
+from echelle.recipes.roles import Cut, Groups, JoinedLevels, Measure, Panels, Subgroups
 from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.steps.conditions import NoneOf, OneOf
@@ -43,7 +43,7 @@ def test_months_stand_in_the_order_of_the_calendar() -> None:
 
 
 def test_dropped_levels_are_counted_apart_and_joined_ones_are_one_lane() -> None:
-    recipe = box_recipe(groups=Groups(column="group", dropped=["b"], joined=[Joined(name="other", levels=["a", "C"])]))
+    recipe = box_recipe(groups=Groups(column="group", dropped=["b"], joined=[JoinedLevels(name="other", levels=["a", "C"])]))
     found = arrange(recipe, lanes_table(LANES))
     assert [(lane.group, lane.n) for lane in found.lanes] == [("other", 6)]
     assert (found.dropped, found.ungrouped, found.used) == (3, 0, 6)

@@ -7,7 +7,7 @@ from __future__ import annotations
 import numpy as np
 
 from echelle.figures.lanes.arrange import arrange
-from echelle.numbers.fences import beyond, whiskers
+from echelle.numbers.fences import beyond_fence, whiskers
 from echelle.numbers.outliers import fences_of
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers.base import Fence
@@ -65,7 +65,7 @@ def test_each_box_is_drawn_by_its_own_rules_and_only_the_first_marks_outliers() 
     assert not of_layer(scene, "b2", "outlier")
     marked = sum(part.columns.count for part in of_layer(scene, "b1", "outlier") if isinstance(part, PointsPart))
     usual = fences_of(ordered, "quartiles", 1.5, 7)
-    assert marked == 2 * len(beyond(VALUES, usual)) > 0
+    assert marked == 2 * len(beyond_fence(VALUES, usual)) > 0
     assert "within the 10th and 90th percentile." in scene.note and scene.note.count("diamonds") == 1
     assert len([part for part in of_layer(scene, "b2", "box") if isinstance(part, RectPart)]) == 2
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.fences import Fences, beyond, quartile_fences, whiskers
+from echelle.numbers.fences import Fences, beyond_fence, quartile_fences, whiskers
 from echelle.numbers.point_spread import jitter
 from echelle.numbers.quantiles import quantiles
 
@@ -22,13 +22,13 @@ def test_fences_worked_by_hand() -> None:
     assert (q1, q3) == (3.75, 9.25)
     assert (fences.low, fences.high) == (-4.5, 17.5)
     assert whiskers(values, fences, q1, q3) == (1.0, 11.0)
-    assert beyond(values, fences).tolist() == [11]
+    assert beyond_fence(values, fences).tolist() == [11]
 
 
 def test_a_value_on_the_fence_is_inside() -> None:
     values = np.array([0.0, 4.0, 5.0, 6.0, 10.0])
     fences = Fences(0.0, 10.0)
-    assert beyond(values, fences).size == 0
+    assert beyond_fence(values, fences).size == 0
     assert whiskers(values, fences, 4.0, 6.0) == (0.0, 10.0)
 
 
@@ -47,7 +47,7 @@ def test_outliers_and_whiskers_share_the_values(values: list[int], k: float) -> 
     q1, q3 = quantiles(ordered, (0.25, 0.75))
     fences = quartile_fences(q1, q3, k)
     low, high = whiskers(ordered, fences, q1, q3)
-    outside = ordered[beyond(ordered, fences)]
+    outside = ordered[beyond_fence(ordered, fences)]
     inside = ordered[(ordered >= fences.low) & (ordered <= fences.high)]
     assert len(outside) + len(inside) == len(ordered)
     assert low <= q1 and high >= q3

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.rounding import decimals_of, digits_of_step, display_number, fixed
+from echelle.numbers.rounding import decimals_of, digits_of_step, display_number, fixed_decimals
 
 
 @pytest.mark.parametrize(
@@ -27,7 +27,7 @@ def test_numbers_for_the_reader(value: float | None, places: int, text: str) -> 
 
 @given(st.floats(-1e9, 1e9), st.integers(0, 12))
 def test_the_nearest_decimal_is_written_and_of_two_the_one_away_from_zero(value: float, places: int) -> None:
-    text = fixed(value, places)
+    text = fixed_decimals(value, places)
     written, exact, unit = Fraction(text), Fraction(value), Fraction(1, 10**places)
     assert len(text.partition(".")[2]) == places and (written == 0) <= (not text.startswith("-"))
     assert abs(written - exact) <= unit / 2

@@ -14,7 +14,7 @@ from echelle.recipes.markup import PLAIN, TextStyle
 _CONTROLS = dict.fromkeys(c for c in range(0x20)) | dict.fromkeys([0x7F, *range(0x202A, 0x202F), *range(0x2066, 0x206A)])
 
 
-def cleaned(text: str) -> str:
+def clean_text(text: str) -> str:
     """One line of plain text: tabs and line ends become spaces, control and direction marks go."""
     return unicodedata.normalize("NFC", text.replace("\t", " ").replace("\n", " ")).translate(_CONTROLS)
 

@@ -8,7 +8,7 @@ from functools import lru_cache
 import uharfbuzz as hb
 
 from echelle.drawing.fonts.faces import chain, open_face
-from echelle.drawing.fonts.runs import cleaned, runs_of
+from echelle.drawing.fonts.runs import clean_text, runs_of
 from echelle.recipes.markup import text_styles
 from echelle.recipes.style import Typeface
 from echelle.scene.typesetting import SetLine, SetRun, Weight
@@ -48,7 +48,7 @@ def shape(text: str, face: str, backwards: bool) -> tuple[Glyph, ...]:
 @lru_cache(maxsize=20_000)
 def set_line(text: str, typeface: Typeface, weight: Weight, size: float) -> SetLine:
     """Set one line; implements :class:`echelle.scene.typesetting.Typesetter`."""
-    body, how = text_styles(cleaned(text))
+    body, how = text_styles(clean_text(text))
     chains = {italic: chain(typeface, weight, italic) for italic in (False, True)}
     runs, unwritable = runs_of(body, chains, how)
     at = 0.0

@@ -22,7 +22,7 @@ _PAST = 0.02
 
 def out_of_view(question: Question) -> Iterator[Advice]:
     """Values that the axis was told to leave out."""
-    out = sum(_beyond(lane.ordered, question.domains[lane.panel]) for lane in question.arrangement.lanes)
+    out = sum(_count_beyond(lane.ordered, question.domains[lane.panel]) for lane in question.arrangement.lanes)
     if out and not only_means(question.recipe) and not only_counts(question.recipe):
         yield question.advice("out-of-view", "out-of-view", remedies=[_all_values(question)], count=out)
 
@@ -31,7 +31,7 @@ def _all_values(question: Question) -> Remedy:
     return question.remedy("all-values", (["axis", "from"], None), (["axis", "to"], None))
 
 
-def _beyond(ordered: Floats, domain: tuple[float, float]) -> int:
+def _count_beyond(ordered: Floats, domain: tuple[float, float]) -> int:
     low, high = np.searchsorted(ordered, domain[0], side="left"), np.searchsorted(ordered, domain[1], side="right")
     return int(len(ordered) - (high - low))
 
@@ -77,7 +77,7 @@ def bars_off_zero(question: Question) -> Iterator[Advice]:
             yield question.advice(f"{counts.id}/zero", "bars-off-zero", remedies=[whole], of="count")
 
 
-def magnified(question: Question) -> Iterator[Advice]:
+def cut_that_magnifies(question: Question) -> Iterator[Advice]:
     """A cut that makes one lane look several times another."""
     start, scale = question.recipe.axis.start, question.recipe.axis.scale
     middles = [r.median for r in question.readings.values() if r.median is not None]

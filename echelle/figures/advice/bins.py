@@ -56,7 +56,7 @@ def off_step(question: Question) -> Iterator[Advice]:
         )
 
 
-def stacked(question: Question) -> Iterator[Advice]:
+def many_stacked(question: Question) -> Iterator[Advice]:
     """Many subgroups on one another: only the lowest can be compared."""
     if question.stacked and len(question.arrangement.parts) > _MOST_STACKED:
         for place, layer in question.shown(BinsLayer):

@@ -10,9 +10,9 @@ from echelle.scene.models import Advice
 
 CHECKS: tuple[Check, ...] = (
     rows.no_rows, rows.units, rows.repeated_subjects, rows.limits_inside, rows.few_values,
-    axis.out_of_view, axis.lines_cut, axis.bars_off_zero, axis.magnified, axis.past_limit,
+    axis.out_of_view, axis.lines_cut, axis.bars_off_zero, axis.cut_that_magnifies, axis.past_limit,
     shape.skewed_fences, shape.means_of_skewed, shape.long_tail,
-    bins.counts_of_unequal_n, bins.unequal_widths, bins.off_step, bins.stacked,
+    bins.counts_of_unequal_n, bins.unequal_widths, bins.off_step, bins.many_stacked,
     marks.points_and_boxes, marks.points_on_points, marks.outliers_drawn_twice, marks.too_many, marks.colours,
     rows.unequal_n,
 )  # fmt: skip

@@ -15,7 +15,7 @@ from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.rounding import display_number, fixed
+from echelle.numbers.rounding import display_number, fixed_decimals
 from echelle.numbers.variance_explained import best_cut, variance_explained
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.layers.density import DensityLayer
@@ -67,7 +67,7 @@ def _of_lane(question: Question, table: Callable[[], Table], lane: Lane) -> Advi
     if teller is not None:
         column, cut, share = teller
         edge = "none" if cut is None else f"{cut:g}"
-        why.append(words.say("peaks-cause", column=column.name, edge=edge, share=fixed(100 * share, 0)))
+        why.append(words.say("peaks-cause", column=column.name, edge=edge, share=fixed_decimals(100 * share, 0)))
         remedies.append(_split_by(question, column, cut))
     if hidden:
         density = DensityLayer(id="peaks1", size="equal width", fill=0.35).model_dump(mode="json")

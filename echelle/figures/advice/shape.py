@@ -52,14 +52,14 @@ def means_of_skewed(question: Question) -> Iterator[Advice]:
 
 def long_tail(question: Question) -> Iterator[Advice]:
     """Mean far from median, said as what it is."""
-    up = question.lanes_where(lambda lane, r: _apart(lane, r) > _APART)
-    down = question.lanes_where(lambda lane, r: _apart(lane, r) < -_APART)
+    up = question.lanes_where(lambda lane, r: _mean_shift(lane, r) > _APART)
+    down = question.lanes_where(lambda lane, r: _mean_shift(lane, r) < -_APART)
     for names, way in ((up, "up"), (down, "down")):
         if names:
             yield question.advice(f"tail-{way}ward", "long-tail", lanes=names, way=way)
 
 
-def _apart(lane: Lane, readings: LaneReadings) -> float:
+def _mean_shift(lane: Lane, readings: LaneReadings) -> float:
     """From median to mean, in SDs."""
     if lane.n < _FEWEST or not readings.sd or readings.mean is None or readings.median is None:
         return 0.0

@@ -33,24 +33,24 @@ class _Strip:
     end: float
 
 
-def _strips(one: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
+def _strips(guide: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
     """A guide's strips in one panel; none where it has no values to stand on or its group is not there."""
-    if one.guide.group is None and one.ends is not None:
-        yield _Strip("", *one.ends, *place.frame.sides)
+    if guide.guide.group is None and guide.ends is not None:
+        yield _Strip("", *guide.ends, *place.frame.sides)
         return
-    bands = [band for band in place.bands if one.of(band.lane) is not None]
-    if one.guide.own:
-        yield from (_Strip(band.lane.key, *one.own[band.lane.key], band.start, band.end) for band in bands)
-    elif bands and one.ends is not None:
-        yield _Strip(f"slot{bands[0].lane.slot + 1}", *one.ends, min(b.start for b in bands), max(b.end for b in bands))
+    bands = [band for band in place.bands if guide.of(band.lane) is not None]
+    if guide.guide.own:
+        yield from (_Strip(band.lane.key, *guide.own[band.lane.key], band.start, band.end) for band in bands)
+    elif bands and guide.ends is not None:
+        yield _Strip(f"slot{bands[0].lane.slot + 1}", *guide.ends, min(b.start for b in bands), max(b.end for b in bands))
 
 
-def guide_bands(laid: Layout, context: FigureContext, letters: Lettering) -> list[ScenePart]:
+def guide_bands(layout: Layout, context: FigureContext, letters: Lettering) -> list[ScenePart]:
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
     paint = Paint(fill=letters.style.muted, opacity=_BAND)
     for number, guide in enumerate(context.guides):
-        for place in laid.panels if guide.guide.band is not None else ():
+        for place in layout.panels if guide.guide.band is not None else ():
             frame = place.frame
             for strip in _strips(guide, place):
                 low = frame.held(max(strip.low, frame.domain[0]))
@@ -61,10 +61,10 @@ def guide_bands(laid: Layout, context: FigureContext, letters: Lettering) -> lis
     return parts
 
 
-def guide_lines(laid: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
+def guide_lines(layout: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
     """Lines and labels, which lie over all marks; ``taken`` collects the labels' boxes by panel."""
     parts: list[ScenePart] = []
-    for place in laid.panels:
+    for place in layout.panels:
         frame = place.frame
         through = _lines_through(place, context)
         for number, item in enumerate(context.guides):
@@ -76,7 +76,7 @@ def guide_lines(laid: Layout, context: FigureContext, letters: Lettering, taken:
                     mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
                     parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
                 # Lanes with a line each share one label.
-                if not labelled and _seen(strip, place):
+                if not labelled and _in_view(strip, place):
                     label = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
                     labelled = bool(label)
                     parts += label
@@ -94,7 +94,7 @@ def _outside(place: PanelPlace, letters: Lettering) -> Iterator[ScenePart]:
         yield from letters.put_block(mark, place.frame.key, label.block, label.x, label.top, letters.style.muted)
 
 
-def _seen(strip: _Strip, place: PanelPlace) -> bool:
+def _in_view(strip: _Strip, place: PanelPlace) -> bool:
     return strip.low <= place.frame.domain[1] and strip.high >= place.frame.domain[0]
 
 
@@ -144,16 +144,16 @@ def _lines_through(place: PanelPlace, context: FigureContext) -> list[Box]:
     frame, result = place.frame, list[Box]()
     for guide in context.guides:
         for strip in _strips(guide, place) if guide.guide.band is None and named_outside(guide) else ():
-            if _seen(strip, place):
+            if _in_view(strip, place):
                 at = frame.along(strip.low)
                 across = frame.runs == "across"
                 result.append((at - 1, strip.start, at + 1, strip.end) if across else (strip.start, at - 1, strip.end, at + 1))
     return result
 
 
-def guides_unnamed(laid: Layout, context: FigureContext) -> list[Advice]:
+def guides_unnamed(layout: Layout, context: FigureContext) -> list[Advice]:
     """Which guides have no label, for want of room."""
-    labelled = [place for place in laid.panels if place.labels] or laid.panels[:1]
+    labelled = [place for place in layout.panels if place.labels] or layout.panels[:1]
     gone = dict.fromkeys(label for place in labelled for label in without_label(context, place.frame, place.labels))
     if not gone:
         return []
@@ -161,15 +161,15 @@ def guides_unnamed(laid: Layout, context: FigureContext) -> list[Advice]:
     return [advice(context.words, "guides/named", "guides-unnamed", count=len(gone), guides=named)]
 
 
-def guides_out_of_view(laid: Layout, context: FigureContext) -> list[Advice]:
+def guides_out_of_view(layout: Layout, context: FigureContext) -> list[Advice]:
     """Which guides no panel shows."""
     gone = []
-    first = min(place.frame.domain[0] for place in laid.panels)
-    last = max(place.frame.domain[1] for place in laid.panels)
+    first = min(place.frame.domain[0] for place in layout.panels)
+    last = max(place.frame.domain[1] for place in layout.panels)
     reach: dict[str, float] = {}
     for guide in context.guides:
-        result = [(place, strip) for place in laid.panels for strip in _strips(guide, place)]
-        if not result or any(_seen(strip, place) for place, strip in result):
+        result = [(place, strip) for place in layout.panels for strip in _strips(guide, place)]
+        if not result or any(_in_view(strip, place) for place, strip in result):
             continue
         low, high = min(strip.low for _, strip in result), max(strip.high for _, strip in result)
         gone.append(guide_name(guide.guide, context.words))

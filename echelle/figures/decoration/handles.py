@@ -13,9 +13,9 @@ from echelle.numbers.rounding import round_step
 from echelle.scene.models import Handle
 
 
-def handles_around(laid: Layout, context: FigureContext) -> list[Handle]:
+def handles_around(layout: Layout, context: FigureContext) -> list[Handle]:
     """Those of the whole figure, in its first panel."""
-    place = laid.panels[0]
+    place = layout.panels[0]
     return [*_guides(place, context), *_axis_ends(place, context), *_lane_width(place, context)]
 
 

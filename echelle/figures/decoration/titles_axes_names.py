@@ -17,51 +17,51 @@ from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_c
 _SMALL = 0.85
 
 
-def rulings(laid: Layout, letters: Lettering) -> list[ScenePart]:
+def rulings(layout: Layout, letters: Lettering) -> list[ScenePart]:
     """Hairlines at the ticks of the measure."""
     paint = Paint(stroke=letters.style.hairline, stroke_width=0.6)
     return [
         frame.line(MarkOf("", "", "ruling", str(i)), at, frame.sides[0], at, frame.sides[1], paint)
-        for place in laid.panels
+        for place in layout.panels
         for frame in (place.frame,)
         for i, at in enumerate(map(frame.along, place.ticks.values))
     ]  # fmt: skip
 
 
-def titles_and_axes(laid: Layout, letters: Lettering) -> list[ScenePart]:
+def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     """Title, key, source, credit, and what stands around each panel."""
     style = letters.style
     parts: list[ScenePart] = []
     top = MARGIN
     for role, block, colour, gap in (
-        ("title", laid.title, style.ink, GAP),
-        ("subtitle", laid.subtitle, style.muted, GAP),
+        ("title", layout.title, style.ink, GAP),
+        ("subtitle", layout.subtitle, style.muted, GAP),
     ):
         if block:
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, top, colour)  # type: ignore[arg-type]
             top += block.height + gap
-    if laid.key and style.key == "above":
-        parts += _key(laid.key, letters, top)
-        top += laid.key.height + GAP
-    if laid.groups_title:
-        parts += letters.put_block(MarkOf("", "", "axis-title", "groups"), "", laid.groups_title, MARGIN, top, style.muted)
-        top += laid.groups_title.height + 2
-    if laid.second_title:
-        parts += letters.put_block(MarkOf("", "", "second-title"), "", laid.second_title, MARGIN, top, style.muted)
-    at = laid.height - MARGIN
+    if layout.key and style.key == "above":
+        parts += _key(layout.key, letters, top)
+        top += layout.key.height + GAP
+    if layout.groups_title:
+        parts += letters.put_block(MarkOf("", "", "axis-title", "groups"), "", layout.groups_title, MARGIN, top, style.muted)
+        top += layout.groups_title.height + 2
+    if layout.second_title:
+        parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.second_title, MARGIN, top, style.muted)
+    at = layout.height - MARGIN
     for role, block, colour in (
-        ("credit", laid.credit, style.muted), ("source", laid.source, style.muted),
-        ("method-note", laid.note, style.muted), ("caption", laid.caption, style.ink),
+        ("credit", layout.credit, style.muted), ("source", layout.source, style.muted),
+        ("method-note", layout.note, style.muted), ("caption", layout.caption, style.ink),
     ):  # fmt: skip
         if block:
             at -= block.height
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, at, colour)  # type: ignore[arg-type]
             at -= GAP
-    if laid.key and style.key == "below":
-        parts += _key(laid.key, letters, at - laid.key.height)
-    for place in laid.panels:
-        parts += _panel(place, laid, letters)
-    return [*parts, *_axis_title(laid, letters)]
+    if layout.key and style.key == "below":
+        parts += _key(layout.key, letters, at - layout.key.height)
+    for place in layout.panels:
+        parts += _panel(place, layout, letters)
+    return [*parts, *_axis_title(layout, letters)]
 
 
 def _key(key: Key, letters: Lettering, top: float) -> list[ScenePart]:
@@ -90,7 +90,7 @@ def _key(key: Key, letters: Lettering, top: float) -> list[ScenePart]:
     return parts
 
 
-def _panel(place: PanelPlace, laid: Layout, letters: Lettering) -> list[ScenePart]:
+def _panel(place: PanelPlace, layout: Layout, letters: Lettering) -> list[ScenePart]:
     style, frame, size = letters.style, place.frame, letters.style.text_size
     parts: list[ScenePart] = []
     if place.title:
@@ -134,23 +134,23 @@ def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
     return parts
 
 
-def _axis_title(laid: Layout, letters: Lettering) -> list[ScenePart]:
+def _axis_title(layout: Layout, letters: Lettering) -> list[ScenePart]:
     """Once, under the lowest panels or at the left of all."""
     style, size = letters.style, letters.style.text_size
-    frames = [place.frame for place in laid.panels]
+    frames = [place.frame for place in layout.panels]
     left, right = min(f.left for f in frames), max(f.left + f.width for f in frames)
     upper, lower = min(f.top for f in frames), max(f.top + f.height for f in frames)
     mark = MarkOf("", "", "axis-title")
-    if laid.frame.runs == "across":
+    if layout.frame.runs == "across":
         under = lower + 4 + size * LEADING + 2
-        return list(letters.put_block(mark, laid.frame.key, laid.axis_title, (left + right) / 2, under, style.ink, 0.5))
+        return list(letters.put_block(mark, layout.frame.key, layout.axis_title, (left + right) / 2, under, style.ink, 0.5))
     parts: list[ScenePart] = []
-    for i, words in enumerate(laid.axis_title.lines):
-        title_size = laid.axis_title.size
+    for i, words in enumerate(layout.axis_title.lines):
+        title_size = layout.axis_title.size
         x = MARGIN + title_size * (0.96 + LEADING * i)
         numbered = MarkOf("", "", "axis-title", str(i or ""))
         at = (upper + lower) / 2
-        parts.append(letters.put(numbered, laid.frame.key, words, x, at, title_size, style.ink, anchor=0.5, turned=True))
+        parts.append(letters.put(numbered, layout.frame.key, words, x, at, title_size, style.ink, anchor=0.5, turned=True))
     return parts
 
 

@@ -89,7 +89,7 @@ def ticks_on(
         step = min((b - a for a, b in itertools.pairwise(values)), default=abs(end - start) / 4 or 1.0)
         labels = tuple(tick_label(v, _plain_step(values, step)) for v in values)
     if axis.decimals is not None:
-        labels = tuple(_grouped(f"{v:,.{axis.decimals}f}", v, axis.thousands) for v in values)
+        labels = tuple(_group_digits(f"{v:,.{axis.decimals}f}", v, axis.thousands) for v in values)
     elif not axis.thousands:
         labels = tuple(label.replace("\u202f", "") for label in labels)
     return Ticks(tuple(values), labels)
@@ -159,9 +159,9 @@ def tick_label(value: float, step: float) -> str:
         body = f"{value / 10.0**exponent:.6g}".replace("-", "−")
         raised = str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
         return f"{body} × 10{raised}"
-    return _grouped(f"{value:,.{digits_of_step(step)}f}", value, True)
+    return _group_digits(f"{value:,.{digits_of_step(step)}f}", value, True)
 
 
-def _grouped(text: str, value: float, thousands: bool) -> str:
+def _group_digits(text: str, value: float, thousands: bool) -> str:
     """With a thin no-break space between thousands; four digits stand together."""
     return text.replace("-", "−").replace(",", "\u202f" if thousands and abs(value) >= 10_000 else "")

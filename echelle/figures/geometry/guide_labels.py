@@ -38,7 +38,7 @@ class Flag(NamedTuple):
     leftwards: bool
 
 
-class _Shown(NamedTuple):
+class _LabelledGuide(NamedTuple):
     """A guide in view: its ends and its middle as coordinates, which of the panel's bands it is (None for a line)."""
 
     number: int
@@ -139,7 +139,7 @@ def flags(
     """Flags over a panel whose lanes run across; ``sheet`` is from where to where they may reach, ``rise`` how far marks rise
     over the panel. Where they would be higher than ``most``, the last guides go without.
     """
-    shown = _labelled(context, frame)
+    shown = _labelled_guides(context, frame)
     result = _flags(shown, frame, letters, sheet, rise)
     while result and flags_height(result, frame, rise) > most:
         shown.pop()
@@ -148,12 +148,12 @@ def flags(
 
 
 def _flags(
-    shown: Sequence[_Shown], frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float
+    shown: Sequence[_LabelledGuide], frame: Frame, letters: Lettering, sheet: tuple[float, float], rise: float
 ) -> tuple[GuideLabel, ...]:
     low, high = sheet
     size = letters.style.text_size * SMALL
-    blocks = [letters.block(one.label, 0.45 * (high - low), size, 400, 2) for one in shown]
-    rows = flag_rows([Spot(one.at, block.width) for one, block in zip(shown, blocks, strict=True)], high)
+    blocks = [letters.block(guide.label, 0.45 * (high - low), size, 400, 2) for guide in shown]
+    rows = flag_rows([Spot(guide.at, block.width) for guide, block in zip(shown, blocks, strict=True)], high)
     heights = [max(block.height for block, f in zip(blocks, rows, strict=True) if f.row == row) for row in _rows(rows)]
     edge = frame.top - rise
     base = edge - 2 - _STEP * _bands(shown)
@@ -170,8 +170,8 @@ def _flags(
     return tuple(result)
 
 
-def _bands(shown: Sequence[_Shown]) -> int:
-    return sum(one.band is not None for one in shown)
+def _bands(shown: Sequence[_LabelledGuide]) -> int:
+    return sum(guide.band is not None for guide in shown)
 
 
 def _rows(rows: list[Flag]) -> range:
@@ -188,13 +188,13 @@ def tags(context: FigureContext, frame: Frame, letters: Lettering, room: float, 
     panel is high, the last guides go without.
     """
     size = letters.style.text_size * SMALL
-    shown = _labelled(context, frame)
+    shown = _labelled_guides(context, frame)
     reach = _STEP * _bands(shown)
-    blocks = [letters.block(one.label, room - _TAG - reach, size, 400, _LINES) for one in shown]
+    blocks = [letters.block(guide.label, room - _TAG - reach, size, 400, _LINES) for guide in shown]
     while sum(block.height for block in blocks) > frame.height + 8:
         blocks.pop()
     shown = shown[: len(blocks)]
-    middles, heights = [one.at for one in shown], [block.height for block in blocks]
+    middles, heights = [guide.at for guide in shown], [block.height for block in blocks]
     centres = spread_out(middles, heights, frame.top - 4, frame.top + frame.height + 4)
     edge = frame.left + frame.width
     bend = edge + far + reach
@@ -212,24 +212,26 @@ def tags(context: FigureContext, frame: Frame, letters: Lettering, room: float, 
 def tags_room(context: FigureContext, domains: Mapping[str, Ends], letters: Lettering, width: float) -> float:
     """How wide tags are, at most a quarter of the sheet; 0 where there are none. ``domains`` are the panels', by key."""
     size, most = letters.style.text_size * SMALL, 0.25 * width
-    shown = {number: one for key, domain in domains.items() for number, one, _ in _seen(context, key, domain, "up")}
-    widths = [letters.block(has_marks(one.guide.label), most, size, 400, _LINES).width for one in shown.values()]
-    bands = sum(one.guide.band is not None for one in shown.values())
+    shown = {
+        number: guide for key, domain in domains.items() for number, guide, _ in _guides_in_view(context, key, domain, "up")
+    }
+    widths = [letters.block(has_marks(guide.guide.label), most, size, 400, _LINES).width for guide in shown.values()]
+    bands = sum(guide.guide.band is not None for guide in shown.values())
     return max(widths) + _TAG + _STEP * bands + 0.5 if widths else 0.0
 
 
 def without_label(context: FigureContext, frame: Frame, labels: Sequence[GuideLabel]) -> list[str]:
     """Labels of guides that a panel shows but had no room to name."""
     named = {label.number for label in labels}
-    return [one.label for one in _labelled(context, frame) if one.number not in named]
+    return [guide.label for guide in _labelled_guides(context, frame) if guide.number not in named]
 
 
-def named_outside(one: PlacedGuide) -> bool:
+def named_outside(guide: PlacedGuide) -> bool:
     """Whether a guide's label stands outside the panel: it holds for all lanes, at one place or at each lane's own."""
-    return one.guide.group is None
+    return guide.guide.group is None
 
 
-def _seen(context: FigureContext, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
+def _guides_in_view(context: FigureContext, panel: str, domain: Ends, runs: Runs) -> Iterator[tuple[int, PlacedGuide, Ends]]:
     """Guides to name outside a panel, with their ends; of each lane's own, those of the lane at the edge where labels stand."""
     lanes = sorted(context.arrangement.of_panel(panel), key=lambda lane: (lane.slot, lane.part), reverse=runs == "up")
     for number, guide in enumerate(context.guides):
@@ -240,11 +242,11 @@ def _seen(context: FigureContext, panel: str, domain: Ends, runs: Runs) -> Itera
             yield number, guide, ends
 
 
-def _labelled(context: FigureContext, frame: Frame) -> list[_Shown]:
+def _labelled_guides(context: FigureContext, frame: Frame) -> list[_LabelledGuide]:
     """Guides with a label that the panel shows, as far as it shows them."""
-    shown_bands: list[_Shown] = []
-    for number, item, ends in _seen(context, frame.key, frame.domain, frame.runs):
+    shown_bands: list[_LabelledGuide] = []
+    for number, item, ends in _guides_in_view(context, frame.key, frame.domain, frame.runs):
         low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in ends)
         band = None if item.guide.band is None else _bands(shown_bands)
-        shown_bands.append(_Shown(number, has_marks(item.guide.label), low, high, band))
+        shown_bands.append(_LabelledGuide(number, has_marks(item.guide.label), low, high, band))
     return shown_bands

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from echelle.figures.geometry.frame import MarkOf
-from echelle.recipes.markup import unmarked
+from echelle.recipes.markup import without_marks
 from echelle.recipes.style import Style
 from echelle.scene.models import TextPart, TextRun, round_coordinate
 from echelle.scene.typesetting import SetLine, Typesetter, Weight
@@ -67,7 +67,7 @@ class Lettering:
     def block(self, text: str, room: float, size: float, weight: Weight = 400, most: int = 3) -> Block:
         """Wrap ``text`` to ``room`` points; shrink down to 5 pt for at most ``most`` lines, then cut with an ellipsis."""
         while True:
-            lines, broken = _wrapped(text, self._fitting(room, size, weight))
+            lines, broken = _wrap(text, self._fitting(room, size, weight))
             if (len(lines) <= most and not broken) or size <= SMALLEST:
                 break
             size = max(SMALLEST, size * 0.92)
@@ -109,7 +109,7 @@ class Lettering:
         ]
         left, top, right, bottom = map(round_coordinate, box)
         return TextPart(
-            **mark.fields(panel), text=unmarked(text), x=round_coordinate(x), y=round_coordinate(y), size=size, fill=fill,
+            **mark.fields(panel), text=without_marks(text), x=round_coordinate(x), y=round_coordinate(y), size=size, fill=fill,
             turn=-90 if turned else 0, runs=runs, box=(left, top, right, bottom),
         )  # fmt: skip
 
@@ -125,7 +125,7 @@ class Lettering:
         return parts
 
 
-def _wrapped(text: str, fits: Callable[[str], bool]) -> tuple[list[str], bool]:
+def _wrap(text: str, fits: Callable[[str], bool]) -> tuple[list[str], bool]:
     """Greedy lines; a word wider than the room is broken between characters. And whether one was."""
     lines: list[str] = []
     broken = False

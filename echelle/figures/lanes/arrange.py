@@ -31,7 +31,7 @@ from echelle.tables.column_summary import summary_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
-from echelle.tables.table import Column, Mark, Stood, Table
+from echelle.tables.table import Column, Mark, StandInState, Table
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:
@@ -145,7 +145,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     """The lanes of one measure: one for each group, subgroup and panel that has rows."""
     numbers, marks = measure.numbers, measure.marks
     assert numbers is not None and marks is not None
-    kept = _kept(table, recipe.keep)
+    kept = _kept_rows(table, recipe.keep)
     if measure.length is not None:
         kept[measure.length :] = False
     out = mask_of(recipe.left_out, table, "$.left_out") & kept
@@ -258,7 +258,7 @@ def _measure(table: Table, name: str, place: int) -> Column:
     return column
 
 
-def _kept(table: Table, conditions: list[ColumnCondition]) -> Mask:
+def _kept_rows(table: Table, conditions: list[ColumnCondition]) -> Mask:
     """The rows in use for which every condition holds."""
     kept = np.ones(table.rows, dtype=np.bool_) if table.left_out is None else ~table.left_out
     for place, condition in enumerate(conditions):
@@ -295,17 +295,19 @@ def _stand_ins(measure: Column, usable: Mask) -> SubstitutedLimits | None:
     """The values in use that stand for a limit, or come from one that does."""
     if measure.stood_in is None or measure.numbers is None:
         return None
-    values = measure.numbers[usable & (measure.stood_in == Stood.ITSELF)]
+    values = measure.numbers[usable & (measure.stood_in == StandInState.ITSELF)]
     low, high = (float(values.min()), float(values.max())) if len(values) else (np.nan, np.nan)
-    return SubstitutedLimits(len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == Stood.COMPUTED))))
+    return SubstitutedLimits(
+        len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == StandInState.COMPUTED)))
+    )
 
 
 def _all_stand_ins(each: list[SubstitutedLimits]) -> SubstitutedLimits | None:
     """Those of several measures."""
     if not each:
         return None
-    low, high = float(np.fmin.reduce([one.low for one in each])), float(np.fmax.reduce([one.high for one in each]))
-    return SubstitutedLimits(sum(one.count for one in each), low, high, sum(one.computed for one in each))
+    low, high = float(np.fmin.reduce([limits.low for limits in each])), float(np.fmax.reduce([limits.high for limits in each]))
+    return SubstitutedLimits(sum(limits.count for limits in each), low, high, sum(limits.computed for limits in each))
 
 
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.figures.lanes.figure_context import cached
+from echelle.figures.lanes.figure_context import cache_on_lane
 from echelle.figures.lanes.lane import Extra, Lane
 from echelle.figures.lanes.order import numbers_in_order
 from echelle.numbers.differences.control_rules import LotRun, RuleViolation, hits_of_runs, lot_runs
@@ -30,25 +30,25 @@ class ControlChart:
     hits: list[RuleViolation]
 
 
-def control_chart(lane: Lane, asked: Control) -> ControlChart:
+def control_chart(lane: Lane, control: Control) -> ControlChart:
     """Runs and hits of a lane. Raises InputError for a column of lots or of the order that lanes do not carry, or one without
     an order.
     """
 
     def make() -> ControlChart:
-        if asked.order is not None and extra_of(lane, asked.order, f"{_PATH}.order").numbers is None:
+        if control.order is not None and extra_of(lane, control.order, f"{_PATH}.order").numbers is None:
             remedy = "Choose a column of dates or numbers."
-            raise InputError(f"“{asked.order}” has no order", where=f"{_PATH}.order", remedy=remedy)
-        numbers = numbers_in_order(lane, asked.order)
+            raise InputError(f"“{control.order}” has no order", where=f"{_PATH}.order", remedy=remedy)
+        numbers = numbers_in_order(lane, control.order)
         places = np.argsort(numbers, kind="stable")
-        lots = None if asked.lots is None else extra_of(lane, asked.lots, f"{_PATH}.lots").codes[places]
-        target = asked.target
+        lots = None if control.lots is None else extra_of(lane, control.lots, f"{_PATH}.lots").codes[places]
+        target = control.target
         fixed = (target.mean, target.sd) if isinstance(target, ControlTarget) else None
         stretch = slice(target.first - 1, target.last) if isinstance(target, ControlStretch) else None
         runs = lot_runs(lane.values[places], lots, fixed, stretch)
         return ControlChart(places, numbers[places], runs, list(hits_of_runs(lane.values[places], runs)))
 
-    return cached(lane, ("controlled", asked.model_dump_json()), make)
+    return cache_on_lane(lane, ("controlled", control.model_dump_json()), make)
 
 
 def extra_of(lane: Lane, column: str, where: str) -> Extra:

@@ -23,7 +23,7 @@ _MOST_SMALL, _MOST_LONG = 24, 4
 Family = Literal["", "amount", "share", "score", "order"]
 
 
-def cached(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> V:
+def cache_on_lane(lane: Lane, key: object, make: Callable[[], V], long: bool = False) -> V:
     """What was computed of a lane before, by the settings that decide it; the oldest leaves first.
 
     ``long`` for what has a number for each value. Threads share lanes: two may compute the same, none waits.
@@ -132,7 +132,7 @@ class FigureContext:
         """The lane's values on the axis' scale, sorted upwards: shapes are computed there, so that they look as they are."""
         if self.transform.name == "linear":
             return lane.ordered
-        return cached(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
+        return cache_on_lane(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
 
 
 def hull(extents: list[tuple[float, float] | None]) -> tuple[float, float] | None:

@@ -46,7 +46,7 @@ def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide
         if guide.own:
             own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
             return PlacedGuide(guide, None, own)
-        values = arrangement.pooled if guide.group is None else _pooled(lanes)
+        values = arrangement.pooled if guide.group is None else _pool(lanes)
         return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None)
 
     return tuple(map(placed, recipe.guides))
@@ -102,7 +102,7 @@ def _inside(placed: PlacedGuide, lane: Lane, words: Catalogue) -> Inside | None:
     return Inside(name=name, count=count, share=count / lane.n)
 
 
-def _pooled(lanes: list[Lane]) -> Floats:
+def _pool(lanes: list[Lane]) -> Floats:
     return np.sort(np.concatenate([lane.values for lane in lanes])) if lanes else np.empty(0)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.control_charts import extra_of
-from echelle.figures.lanes.figure_context import cached
+from echelle.figures.lanes.figure_context import cache_on_lane
 from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, WithinSubjects
 from echelle.numbers.differences.paired import Pairs, within_subjects
 from echelle.recipes.differences import Differences
@@ -29,17 +29,17 @@ class LanePair:
     other: Lane
 
 
-def pairs_of(arrangement: Arrangement, asked: Differences) -> list[LanePair]:
+def pairs_of(arrangement: Arrangement, differences: Differences) -> list[LanePair]:
     """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
     pairs: list[LanePair] = []
     for panel in arrangement.panels:
         here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
-        if asked.to == "subgroups":
-            by_group = {lane.slot: [one for one in here if one.slot == lane.slot] for lane in here}
-            pairs += [LanePair(*two) for lanes in by_group.values() for two in combinations(lanes, 2)]
+        if differences.to == "subgroups":
+            by_group = {lane.slot: [other for other in here if other.slot == lane.slot] for lane in here}
+            pairs += [LanePair(*pair) for lanes in by_group.values() for pair in combinations(lanes, 2)]
             continue
         for part in sorted({lane.part for lane in here}):
-            pairs += _of_part([lane for lane in here if lane.part == part], asked)
+            pairs += _of_part([lane for lane in here if lane.part == part], differences)
     if len(pairs) > MOST_PAIRS:
         raise InputError(
             f"{len(pairs)} pairs are more than {MOST_PAIRS}", where="$.differences.to", remedy="Compare with a reference."
@@ -47,68 +47,69 @@ def pairs_of(arrangement: Arrangement, asked: Differences) -> list[LanePair]:
     return pairs
 
 
-def _of_part(lanes: list[Lane], asked: Differences) -> list[LanePair]:
-    if asked.to == "all pairs":
-        return [LanePair(*two) for two in combinations(lanes, 2)]
-    if asked.to == "neighbours":
-        return [LanePair(*two) for two in pairwise(lanes)]
-    if asked.reference is None:
+def _of_part(lanes: list[Lane], differences: Differences) -> list[LanePair]:
+    if differences.to == "all pairs":
+        return [LanePair(*pair) for pair in combinations(lanes, 2)]
+    if differences.to == "neighbours":
+        return [LanePair(*pair) for pair in pairwise(lanes)]
+    if differences.reference is None:
         return [LanePair(lanes[0], lane) for lane in lanes[1:]]
-    reference = next((lane for lane in lanes if asked.reference in (lane.group, lane.name)), None)
+    reference = next((lane for lane in lanes if differences.reference in (lane.group, lane.name)), None)
     if reference is None:
         names = ", ".join(f"“{lane.name}”" for lane in lanes[:6])
         raise InputError(
-            f"no lane is called “{asked.reference}”", where="$.differences.reference", remedy=f"Lanes here: {names}."
+            f"no lane is called “{differences.reference}”", where="$.differences.reference", remedy=f"Lanes here: {names}."
         )
     return [LanePair(reference, lane) for lane in lanes if lane is not reference]
 
 
-def paired_of(two: LanePair, asked: Differences, by: str) -> Pairs:
+def paired_of(pair: LanePair, differences: Differences, by: str) -> Pairs:
     """Differences within subjects of two lanes, repeats reduced first. Raises InputError for an identifier that lanes do not
     carry.
     """
-    reference, other = (extra_of(lane, by, PAIRED_BY).codes for lane in (two.reference, two.other))
-    how: Centre = "median" if asked.repeats == "median" else "mean"
-    return within_subjects(two.reference.values, reference, two.other.values, other, how)
+    reference, other = (extra_of(lane, by, PAIRED_BY).codes for lane in (pair.reference, pair.other))
+    how: Centre = "median" if differences.repeats == "median" else "mean"
+    return within_subjects(pair.reference.values, reference, pair.other.values, other, how)
 
 
 def lanes_shown(recipe: Recipe, arrangement: Arrangement) -> Arrangement:
     """The lanes that the figure draws: those of the question, or where asked a lane for each pair of them, which holds the
     differences within subjects. Raises InputError as :func:`pairs_of` and :func:`paired_of` do.
     """
-    asked = recipe.differences
-    if asked is None or not asked.drawn or asked.paired_by is None or not arrangement.lanes:
+    differences = recipe.differences
+    if differences is None or not differences.drawn or differences.paired_by is None or not arrangement.lanes:
         return arrangement
-    by = asked.paired_by
-    key = ("pairs", asked.to, asked.reference, by, asked.repeats)
-    return cached(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, asked, by))
+    by = differences.paired_by
+    key = ("pairs", differences.to, differences.reference, by, differences.repeats)
+    return cache_on_lane(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, differences, by))
 
 
-def _of_pairs(arrangement: Arrangement, asked: Differences, by: str) -> Arrangement:
-    across_parts = asked.to == "subgroups"
+def _of_pairs(arrangement: Arrangement, differences: Differences, by: str) -> Arrangement:
+    across_parts = differences.to == "subgroups"
     slots: dict[tuple[int, ...], Level] = {}
     lanes: list[Lane] = []
     alone = 0
-    for two in pairs_of(arrangement, asked):
-        a, b = two.reference, two.other
+    for pair in pairs_of(arrangement, differences):
+        a, b = pair.reference, pair.other
         slot = (b.slot, a.part, b.part) if across_parts else (a.slot, b.slot)
-        slots.setdefault(slot, _level(arrangement, two, across_parts))
-        result = paired_of(two, asked, by)
+        slots.setdefault(slot, _level(arrangement, pair, across_parts))
+        result = paired_of(pair, differences, by)
         alone += result.unpaired
-        lanes.append(_lane(arrangement, two, result, by, (list(slots).index(slot), slots[slot]), across_parts))
+        lanes.append(_lane(arrangement, pair, result, by, (list(slots).index(slot), slots[slot]), across_parts))
     parts = () if across_parts else arrangement.parts
     pairs = sum(lane.n for lane in lanes)
-    whom = asked.reference or (arrangement.slots[0].name if asked.to == "reference" and arrangement.slots else "")
+    whom = differences.reference or (arrangement.slots[0].name if differences.to == "reference" and arrangement.slots else "")
     return replace(
         arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
-        differs=WithinSubjects(whom if asked.to == "reference" else "", by), people=None, censored=0, left_out=0, ungrouped=0,
-        dropped=0, missing_by={catalogue().say("pair-missing"): alone} if alone else {}, not_finite=0, identifier=None,
+        differs=WithinSubjects(whom if differences.to == "reference" else "", by), people=None, censored=0, left_out=0,
+        ungrouped=0, dropped=0, missing_by={catalogue().say("pair-missing"): alone} if alone else {},
+        not_finite=0, identifier=None,
         subgroups=None if across_parts else arrangement.subgroups, stand_ins=None, aside={},
     )  # fmt: skip
 
 
-def _level(arrangement: Arrangement, two: LanePair, across_parts: bool) -> Level:
-    a, b = two.reference, two.other
+def _level(arrangement: Arrangement, pair: LanePair, across_parts: bool) -> Level:
+    a, b = pair.reference, pair.other
     if across_parts:
         first, last = arrangement.parts[a.part].name, arrangement.parts[b.part].name
         return Level(f"{b.key}-{a.key}", b.group, f"{arrangement.slots[b.slot].name}: {last} − {first}")
@@ -117,22 +118,23 @@ def _level(arrangement: Arrangement, two: LanePair, across_parts: bool) -> Level
 
 
 def _lane(
-    arrangement: Arrangement, two: LanePair, found: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
+    arrangement: Arrangement, pair: LanePair, pairs: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
 ) -> Lane:  # fmt: skip
     """Each difference stands for the subject's first row in the other lane."""
-    other = two.other
+    other = pair.other
     known, at = np.unique(other.extras[by].codes, return_index=True)
-    first = at[np.searchsorted(known, found.subjects)].astype(np.int64)
+    first = at[np.searchsorted(known, pairs.subjects)].astype(np.int64)
     place, level = slot
     part = "" if across_parts or not arrangement.parts else f" · {arrangement.parts[other.part].name}"
     return Lane(
-        key=f"{other.key}-{two.reference.key}", group=level.level, name=level.name + part, values=found.differences,
-        rows=other.rows[first], people=None, missing=found.unpaired, censored=0, left_out=0,
+        key=f"{other.key}-{pair.reference.key}", group=level.level, name=level.name + part, values=pairs.differences,
+        rows=other.rows[first], people=None, missing=pairs.unpaired, censored=0, left_out=0,
         subgroup=None if across_parts else other.subgroup, panel=other.panel, slot=place,
-        part=0 if across_parts else other.part, extras={name: _taken(extra, first) for name, extra in other.extras.items()},
+        part=0 if across_parts else other.part,
+        extras={name: _differences_of(extra, first) for name, extra in other.extras.items()},
         hue=other.slot if across_parts or not arrangement.parts else None,
     )  # fmt: skip
 
 
-def _taken(extra: Extra, places: np.ndarray[tuple[int], np.dtype[np.int64]]) -> Extra:
+def _differences_of(extra: Extra, places: np.ndarray[tuple[int], np.dtype[np.int64]]) -> Extra:
     return Extra(extra.codes[places], extra.levels, None if extra.numbers is None else extra.numbers[places])

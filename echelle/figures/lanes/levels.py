@@ -35,19 +35,19 @@ class Division:
 Usable = NDArray[np.bool_]
 
 
-def undivided(rows: int, key: str) -> Division:
+def all_rows(rows: int, key: str) -> Division:
     """All rows in one place."""
     return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, catalogue().say("all-rows")),), None)
 
 
-def divided(table: Table, role: Levels, letter: str, where: str, values: Floats, usable: Usable) -> Division:
+def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, usable: Usable) -> Division:
     """The rows by the levels of a role's column. ``values`` of ``usable`` rows decide orders by median, mean or n.
 
     Raises InputError for a column that is not there or cannot be cut as asked, and for too many levels.
     """
     column = table.column(role.column, where=f"{where}.column")
     codes, levels, numbers = _levels(column, role, where)
-    codes, levels, numbers = _joined(codes, levels, numbers, role)
+    codes, levels, numbers = _join(codes, levels, numbers, role)
     if len(levels) > MOST_LANES:
         raise InputError(
             f"“{column.name}” has {len(levels):,} levels, more than {MOST_LANES} lanes can show",
@@ -55,7 +55,7 @@ def divided(table: Table, role: Levels, letter: str, where: str, values: Floats,
             remedy="Choose a column with fewer levels, or keep some of them.",
         )
     shown = [i for i, level in enumerate(levels) if level not in role.dropped]
-    ordered = _ordered(shown, levels, numbers, role, lambda i: values[usable & (codes == i)])
+    ordered = _order(shown, levels, numbers, role, lambda i: values[usable & (codes == i)])
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
@@ -109,7 +109,7 @@ def _by_calendar(column: Column, dates: str, where: str) -> Read:
     return lookup[column.codes], [names[number - 1] for number in here], [float(number) for number in here]
 
 
-def _joined(codes: Codes, levels: list[str], numbers: list[float | None], role: Levels) -> Read:
+def _join(codes: Codes, levels: list[str], numbers: list[float | None], role: Levels) -> Read:
     """Several levels as one, in the place of the first of them."""
     if not role.joined:
         return codes, levels, numbers
@@ -122,7 +122,7 @@ def _joined(codes: Codes, levels: list[str], numbers: list[float | None], role: 
     return lookup[codes], list(names), of_name
 
 
-def _ordered(
+def _order(
     shown: list[int], levels: list[str], numbers: list[float | None], role: Levels, values: Callable[[int], Floats]
 ) -> list[int]:
     """Places of the levels in drawing order. By median, mean or n the highest comes first."""

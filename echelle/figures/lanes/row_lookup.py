@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import PanelOf, Rows
-from echelle.figures.lanes.levels import DROPPED, Division, divided, undivided
+from echelle.figures.lanes.levels import DROPPED, Division, all_rows, divide
 from echelle.recipes.recipe import Recipe
 from echelle.tables.table import Column, Table
 
@@ -53,9 +53,9 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
         ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
     ]  # fmt: skip
     result = {
-        name: undivided(table.rows, "all" if name == "groups" else letter)
+        name: all_rows(table.rows, "all" if name == "groups" else letter)
         if role is None
-        else divided(table, role, letter, where, numbers, usable)
+        else divide(table, role, letter, where, numbers, usable)
         for name, role, letter, where in roles
     }
     down, across, groups, parts = result.values()
@@ -72,12 +72,12 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
         dropped |= item.codes == DROPPED
     place[~known] = -1
     panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
-    columns = tuple(one.column for one in (down, across) if one.column is not None)
+    columns = tuple(division.column for division in (down, across) if division.column is not None)
     return RowPlaces(groups, parts, panels, place, columns, dropped)
 
 
 def _panels(down: Division, across: Division, wrapped: bool, in_line: int | None) -> tuple[PanelOf, ...]:
-    result = [(row, column, [one for one in (a, d) if one.level is not None])
+    result = [(row, column, [division for division in (a, d) if division.level is not None])
              for row, d in enumerate(down.levels) for column, a in enumerate(across.levels)]  # fmt: skip
     if wrapped:
         line = in_line or max(1, round(len(result) ** 0.5 + 0.2))

@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
-from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cached
+from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
@@ -61,7 +61,7 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
         edges = common if common is not None else _edges(layer, context, lane)
         if edges.remark and common is None:
             remarks.setdefault(edges.remark, []).append(lane.name)
-        bins = _counted(layer, context, lane, edges.counting)
+        bins = _count(layer, context, lane, edges.counting)
         heights, per_density = _heights(layer, edges.drawn, bins, lane.n, totals[_whole(layer, lane)])
         floor = floors.get((lane.panel, lane.slot), np.zeros(len(heights))) if stacked else np.zeros(len(heights))
         floors[lane.panel, lane.slot] = floor + heights
@@ -106,7 +106,7 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
         edges = forward(given)
         ends = (-np.inf if layer.open_below else edges[0], np.inf if layer.open_above else edges[-1])
         within = edges.copy()
-        lifted = _lifted(layer)
+        lifted = _lift(layer)
         within[lifted] = np.nextafter(within[lifted], np.inf)
         return Edges(edges, np.concatenate([ends[:1], within[1:-1], ends[1:]]))
     over = context.bent(lane) if lane is not None else forward(context.arrangement.pooled)
@@ -126,15 +126,15 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
     return Edges(edges, edges, remark)
 
 
-def _lifted(layer: BinsLayer) -> list[int]:
+def _lift(layer: BinsLayer) -> list[int]:
     """Inner edges whose value belongs below; where bins hold their right edge anyway there is none."""
     count = len(layer.edges or [])
     return sorted({place for place in layer.held_below if 0 < place < count - 1}) if layer.closed == "left" else []
 
 
-def _counted(layer: BinsLayer, context: FigureContext, lane: Lane, edges: Floats) -> Bins:
+def _count(layer: BinsLayer, context: FigureContext, lane: Lane, edges: Floats) -> Bins:
     key = ("bins", context.transform.name, layer.closed, edges.tobytes())
-    return cached(lane, key, lambda: count_in_bins(context.bent(lane), edges, layer.closed))
+    return cache_on_lane(lane, key, lambda: count_in_bins(context.bent(lane), edges, layer.closed))
 
 
 def _heights(layer: BinsLayer, edges: Floats, bins: Bins, n: int, total: int) -> tuple[Floats, float]:
@@ -157,12 +157,14 @@ def _unit(layer: BinsLayer, context: FigureContext) -> str:
     return context.per_unit() if bent == "linear" else context.words.say("axis-bent-density", scale=bent)
 
 
-def _remarks(layer: BinsLayer, words: Catalogue, remarks: dict[Remark, list[str]], found: dict[str, Columns]) -> list[Advice]:
+def _remarks(
+    layer: BinsLayer, words: Catalogue, remarks: dict[Remark, list[str]], columns_of: dict[str, Columns]
+) -> list[Advice]:
     result = [
         advice(words, f"{layer.id}/rule", "bin-rule", lanes=", ".join(names[:4]), remark=words.remark(remark))
         for remark, names in remarks.items()
     ]
-    below, above = (sum(getattr(columns.bins, side) for columns in found.values()) for side in ("below", "above"))
+    below, above = (sum(getattr(columns.bins, side) for columns in columns_of.values()) for side in ("below", "above"))
     if below or above:
         result.append(advice(words, f"{layer.id}/beyond", "beyond-bins", below=str(below), above=str(above)))
     return result
@@ -238,7 +240,7 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
 def _note(layer: BinsLayer, note: NoteContext[Columns]) -> list[str]:
     words = note.words
     closed = words.say("note-bins-closed", closed=layer.closed)
-    if layer.edges is not None and (lifted := _lifted(layer)):
+    if layer.edges is not None and (lifted := _lift(layer)):
         edges = [f"{layer.edges[place]:g}" for place in lifted]
         both = edges[0]
         for edge in edges[1:]:

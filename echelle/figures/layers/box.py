@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.readings import first_box, lane_fences, read_lane, rules_of, rules_of_box
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.row_marks import (
@@ -20,7 +20,7 @@ from echelle.figures.layers.row_marks import (
     limit_extents,
     outlier_marks,
 )
-from echelle.numbers.fences import beyond
+from echelle.numbers.fences import beyond_fence
 from echelle.numbers.quantiles import quantiles
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
@@ -76,7 +76,7 @@ def _own_readings(layer: BoxLayer, view: LaneView[list[float]]) -> LaneReadings:
     rules = rules_of_box(layer, recipe)
     if rules == rules_of(recipe):
         return view.readings
-    return cached(lane, ("readings", rules), lambda: read_lane(lane, rules, 0))
+    return cache_on_lane(lane, ("readings", rules), lambda: read_lane(lane, rules, 0))
 
 
 def _tells_outliers(layer: BoxLayer, context: FigureContext) -> bool:
@@ -94,7 +94,7 @@ def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> li
     fences, lane, frame = lane_fences(view.readings), view.band.lane, view.frame
     if fences is None or view.points_shown or not _tells_outliers(layer, view.context):
         return []
-    places = beyond(lane.values, fences)
+    places = beyond_fence(lane.values, fences)
     places = places[frame.sees(lane.values[places])]
     if not len(places):
         return []

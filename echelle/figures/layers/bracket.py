@@ -10,7 +10,7 @@ import numpy as np
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import domain_of
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached, hull
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane, hull
 from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairs_of
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.between import size_words
@@ -51,14 +51,14 @@ class Bracket:
 
 
 def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Bracket]]:
-    asked = context.recipe.differences or _USUAL
+    differences = context.recipe.differences or _USUAL
     arrangement = context.arrangement
-    pairs = pairs_of(arrangement, asked)
+    pairs = pairs_of(arrangement, differences)
     remarks = []
     if len(pairs) > MOST_BRACKETS:
         remarks.append(advice(context.words, f"{layer.id}/many", "many-brackets", pairs=len(pairs), most=MOST_BRACKETS))
-    level = level_of_each(layer.level, len(pairs), asked.together)
-    compared = [(two, *_compared(layer, asked, two, level)) for two in pairs[:MOST_BRACKETS]]
+    level = level_of_each(layer.level, len(pairs), differences.together)
+    compared = [(here, *_evidence(layer, differences, here, level)) for here in pairs[:MOST_BRACKETS]]
     known = [(pair, estimate, test) for pair, estimate, test in compared if estimate.value is not None]
     if len(known) < len(compared):
         names = [
@@ -66,34 +66,34 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
             for pair, estimate, _ in compared
             if estimate.value is None
         ]
-        paired = "yes" if asked.paired_by else "no"
+        paired = "yes" if differences.paired_by else "no"
         remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
-    ps = adjust_p_values([test.p for _, _, test in known], asked.adjusted)
+    ps = adjust_p_values([test.p for _, _, test in known], differences.adjusted)
     decimals = decimals_of(arrangement.sample) + 1
-    words = [_said(layer, estimate, p, decimals, context.words) for (_, estimate, _), p in zip(known, ps, strict=True)]
-    pairs = [two for two, _, _ in known]
+    words = [_bracket_words(layer, estimate, p, decimals, context.words) for (_, estimate, _), p in zip(known, ps, strict=True)]
+    pairs = [here for here, _, _ in known]
     levels = _levels(context, pairs)
-    apart = _apart(layer, context, max(levels, default=0))
-    heights = [_height(context, level, apart) for level in levels]
+    distance = _level_distance(layer, context, max(levels, default=0))
+    heights = [_height(context, level, distance) for level in levels]
     brackets: dict[str, list[Bracket]] = {}
-    for two, at, said in zip(pairs, heights, words, strict=True):
-        brackets.setdefault(two.other.key, []).append(Bracket(two.reference.key, at, said))
-    extents = {arrangement.lanes[0].key: (min(heights), _top(context, max(levels), apart))} if heights else {}
+    for here, at, said in zip(pairs, heights, words, strict=True):
+        brackets.setdefault(here.other.key, []).append(Bracket(here.reference.key, at, said))
+    extents = {arrangement.lanes[0].key: (min(heights), _top(context, max(levels), distance))} if heights else {}
     return Measurement(lanes=dict(brackets), extents=extents, remarks=remarks)
 
 
-def _compared(layer: BracketLayer, asked: Differences, two: LanePair, level: float) -> tuple[Estimate, Evidence]:
+def _evidence(layer: BracketLayer, differences: Differences, pair: LanePair, level: float) -> tuple[Estimate, Evidence]:
     """Estimate and test of a pair; within subjects where pairs are asked for."""
-    reference, other = two.reference.values, two.other.values
-    if asked.paired_by is not None:
-        apart = paired_of(two, asked, asked.paired_by).differences
+    reference, other = pair.reference.values, pair.other.values
+    if differences.paired_by is not None:
+        distance = paired_of(pair, differences, differences.paired_by).differences
         if layer.of == "means":
-            return paired.paired_mean(apart, level), tests.paired_t(apart)
-        return paired.paired_median(apart, level), tests.wilcoxon(apart)
+            return paired.paired_mean(distance, level), tests.paired_t(distance)
+        return paired.paired_median(distance, level), tests.wilcoxon(distance)
     if layer.of == "means":
         return mean_difference(reference, other, level), tests.welch_t(reference, other)
-    key = ("bracket", two.reference.key, layer.of, level, layer.seed)
-    estimate = cached(two.other, key, lambda: _by_order(layer, reference, other, level))
+    key = ("bracket", pair.reference.key, layer.of, level, layer.seed)
+    estimate = cache_on_lane(pair.other, key, lambda: _by_order(layer, reference, other, level))
     return estimate, tests.mann_whitney(reference, other)
 
 
@@ -103,8 +103,8 @@ def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: floa
     return percentile_difference(reference, other, 0.5, level, seed=layer.seed).estimate
 
 
-def _said(layer: BracketLayer, found: Estimate, p: float | None, decimals: int, words: Catalogue) -> str:
-    said = [] if layer.words == "p" else [size_words(found, decimals, words, "interval" in layer.words)]
+def _bracket_words(layer: BracketLayer, estimate: Estimate, p: float | None, decimals: int, words: Catalogue) -> str:
+    said = [] if layer.words == "p" else [size_words(estimate, decimals, words, "interval" in layer.words)]
     if layer.words.endswith("p"):
         said.append(words.say("no-p") if p is None else p_words(p))
     return ", ".join(said)
@@ -117,22 +117,22 @@ def _base(context: FigureContext) -> tuple[float, float]:
     return float(a), float(b)
 
 
-def _height(context: FigureContext, level: float, apart: float) -> float:
+def _height(context: FigureContext, level: float, distance: float) -> float:
     """The value at which brackets of a level stand."""
     low, high = _base(context)
-    place = high + (_OVER + apart * level) * ((high - low) or 1.0)
+    place = high + (_OVER + distance * level) * ((high - low) or 1.0)
     return float(context.transform.back(np.array([place]))[0])
 
 
-def _top(context: FigureContext, highest: int, apart: float) -> float:
+def _top(context: FigureContext, highest: int, distance: float) -> float:
     """The value over which no words reach: neighbours on one level may need two lines."""
-    return _height(context, highest + (0.7 if highest else 1.0), apart)
+    return _height(context, highest + (0.7 if highest else 1.0), distance)
 
 
 def _levels(context: FigureContext, pairs: Sequence[LanePair]) -> list[int]:
     """The level each bracket stands on, from 0: short ones lowest, none through another."""
     places = {lane.key: i for i, lane in enumerate(context.arrangement.lanes)}
-    spans = [sorted((places[two.reference.key], places[two.other.key])) for two in pairs]
+    spans = [sorted((places[pair.reference.key], places[pair.other.key])) for pair in pairs]
     levels: dict[int, int] = {}
     for i in sorted(range(len(pairs)), key=lambda i: (spans[i][1] - spans[i][0], spans[i][0])):
         over = [levels[j] for j in levels if spans[j][0] < spans[i][1] and spans[i][0] < spans[j][1]]
@@ -140,7 +140,7 @@ def _levels(context: FigureContext, pairs: Sequence[LanePair]) -> list[int]:
     return [levels[i] for i in range(len(pairs))]
 
 
-def _apart(layer: BracketLayer, context: FigureContext, highest: int) -> float:
+def _level_distance(layer: BracketLayer, context: FigureContext, highest: int) -> float:
     """How far levels stand apart, as a share of what the values span: on a low sheet further, for their words. An axis whose
     end was chosen does not grow with them.
     """
@@ -149,22 +149,22 @@ def _apart(layer: BracketLayer, context: FigureContext, highest: int) -> float:
         return _APART
     along = points(size.width if axis.runs == "across" else size.height or "110mm") - _AROUND[axis.runs]
     beside = 1 + max((panel.column if axis.runs == "across" else panel.row for panel in panels), default=0)
-    needed, apart = word_room(layer.size) * beside / max(along, 1.0), _APART
+    needed, distance = word_room(layer.size) * beside / max(along, 1.0), _APART
     low, high = _base(context)
-    while apart < _FURTHEST:
-        ends = context.transform.back(np.array([low, high])).tolist()[0], _top(context, highest, apart)
+    while distance < _FURTHEST:
+        ends = context.transform.back(np.array([low, high])).tolist()[0], _top(context, highest, distance)
         start, end = context.transform.forward(np.array(domain_of(ends, axis)))
-        if apart * (high - low) >= needed * (end - start):
+        if distance * (high - low) >= needed * (end - start):
             break
-        apart += 0.02
-    return apart
+        distance += 0.02
+    return distance
 
 
 def _standing(views: Sequence[LaneView[list[Bracket]]]) -> dict[str, BracketPlace]:
     """The brackets of one panel, by their number in it."""
     by_key = {view.band.lane.key: view for view in views}
     places: dict[str, BracketPlace] = {}
-    for number, (last, item) in enumerate((view, one) for view in views for one in view.data or ()):
+    for number, (last, item) in enumerate((view, bracket) for view in views for bracket in view.data or ()):
         first, frame = by_key.get(item.reference), last.frame
         if first is not None and frame.domain[0] <= item.at <= frame.domain[1]:
             a, b = sorted((first.band.across(0.0), last.band.across(0.0)))
@@ -204,11 +204,11 @@ def _after(layer: BracketLayer, views: Sequence[LaneView[list[Bracket]]]) -> lis
 
 
 def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
-    asked, words = note.context.recipe.differences or _USUAL, note.words
+    differences, words = note.context.recipe.differences or _USUAL, note.words
     means = "yes" if layer.of == "means" else "no"
-    if asked.paired_by:
-        repeats = "median" if asked.repeats == "median" else "mean"
-        what = words.say("note-bracket-within", means=means, subject=asked.paired_by, repeats=repeats)
+    if differences.paired_by:
+        repeats = "median" if differences.repeats == "median" else "mean"
+        what = words.say("note-bracket-within", means=means, subject=differences.paired_by, repeats=repeats)
         how = words.say("note-bracket-how", means=means)
         test = "paired-t" if layer.of == "means" else "wilcoxon"
     else:
@@ -217,7 +217,7 @@ def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
         test = "welch-t" if layer.of == "means" else "mann-whitney"
     level = f"{100 * layer.level:g}"
     intervals = words.say("note-bracket-intervals", level=level, how=how) if "interval" in layer.words else ""
-    tested = words.say("note-bracket-test", test=test, adjusted=asked.adjusted) if layer.words.endswith("p") else ""
+    tested = words.say("note-bracket-test", test=test, adjusted=differences.adjusted) if layer.words.endswith("p") else ""
     return [words.say("note-bracket", what=what, intervals=intervals, test=tested)]
 
 

@@ -48,7 +48,7 @@ def place_words(standing: Sequence[BracketPlace], frame: Frame, letters: Letteri
     best: list[BracketWords | None] = [None] * len(standing)
     for smaller in _sizes(size):
         for two in (False, True):
-            result = _tried(standing, frame, letters, smaller, two)
+            result = _try_size(standing, frame, letters, smaller, two)
             if None not in result:
                 return result
             best = min(best, result, key=lambda words: words.count(None))
@@ -62,12 +62,12 @@ def _sizes(size: float) -> Iterator[float]:
     yield min(size, SMALLEST)
 
 
-def _tried(
+def _try_size(
     standing: Sequence[BracketPlace], frame: Frame, letters: Lettering, size: float, two: bool
 ) -> list[BracketWords | None]:
     out, edge = (1.0, frame.left + frame.width) if frame.runs == "across" else (-1.0, frame.top)
     start, room = (frame.top, frame.height) if frame.runs == "across" else (frame.left, frame.width)
-    taken = [_box(one.at - out * FOOT, one.at, one.start, one.end) for one in standing]
+    taken = [_box(bracket.at - out * FOOT, bracket.at, bracket.start, bracket.end) for bracket in standing]
     words: list[BracketWords | None] = []
     for item in standing:
         lines = _two_lines(item.words) if two else (item.words,)
@@ -92,7 +92,7 @@ def _two_lines(words: str) -> tuple[str, ...]:
 
 
 def draw_words(
-    placed: BracketWords, one: BracketPlace, frame: Frame, letters: Lettering, mark: MarkOf, ink: str
+    placed: BracketWords, bracket: BracketPlace, frame: Frame, letters: Lettering, mark: MarkOf, ink: str
 ) -> list[TextPart]:  # fmt: skip
     """The lines as text parts; turned where the axis runs across."""
     parts = []
@@ -100,8 +100,8 @@ def draw_words(
     for i, line in enumerate(placed.lines):
         numbered = MarkOf(mark.lane, mark.layer, mark.role, f"{mark.number}/{i}" if i else mark.number)
         if turned:
-            x, y = one.at + placed.size * (_OVER + LEADING * i), placed.middle
+            x, y = bracket.at + placed.size * (_OVER + LEADING * i), placed.middle
         else:
-            x, y = placed.middle, one.at - _OVER_LINE - placed.size * LEADING * (len(placed.lines) - 1 - i)
+            x, y = placed.middle, bracket.at - _OVER_LINE - placed.size * LEADING * (len(placed.lines) - 1 - i)
         parts.append(letters.put(numbered, frame.key, line, x, y, placed.size, ink, anchor=0.5, turned=turned))
     return parts

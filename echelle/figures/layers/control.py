@@ -31,23 +31,23 @@ _USUAL = Control()
 class ControlLane:
     """A lane's runs and hits, the order they stand in, and the lots' names."""
 
-    found: ControlChart
+    chart: ControlChart
     order: Order
     lots: tuple[str, ...]
 
 
-def _asked(context: FigureContext) -> Control:
+def _control(context: FigureContext) -> Control:
     """What the tab Differences asks; the lane's own mean and SD where it asks nothing."""
-    asked = context.recipe.differences
-    return (asked.control if asked else None) or _USUAL
+    control = context.recipe.differences
+    return (control.control if control else None) or _USUAL
 
 
 def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[ControlLane]:
-    asked = _asked(context)
-    result = {lane.key: control_chart(lane, asked) for lane in context.arrangement.lanes if len(lane.values)}
-    order = orders(asked.order, context)
+    control = _control(context)
+    result = {lane.key: control_chart(lane, control) for lane in context.arrangement.lanes if len(lane.values)}
+    order = orders(control.order, context)
     lanes = {
-        lane.key: ControlLane(result[lane.key], order[lane.key], lane.extras[asked.lots].levels if asked.lots else ())
+        lane.key: ControlLane(result[lane.key], order[lane.key], lane.extras[control.lots].levels if control.lots else ())
         for lane in context.arrangement.lanes
         if lane.key in result
     }
@@ -58,8 +58,8 @@ def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[Control
             extents[key] = (min(ends), max(ends))
     remarks = []
     points = context.recipe.shown(PointsLayer)
-    if not any(point.spread == "in order" and point.against == asked.order for point in points):
-        along = context.words.say("order-of-rows") if asked.order is None else asked.order
+    if not any(point.spread == "in order" and point.against == control.order for point in points):
+        along = context.words.say("order-of-rows") if control.order is None else control.order
         remarks.append(advice(context.words, f"{layer.id}/order", "control-order", along=along))
     return Measurement(lanes=dict(lanes), extents=extents, remarks=remarks)
 
@@ -79,7 +79,7 @@ def _lines(layer: ControlLayer, run: LotRun) -> list[tuple[str, float]]:
 
 def _edges(view: LaneView[ControlLane], lane: ControlLane) -> list[tuple[float, float]]:
     """From where to where each run reaches across the lane: half way to its neighbours."""
-    numbers, runs = lane.found.numbers, lane.found.runs
+    numbers, runs = lane.chart.numbers, lane.chart.runs
     between = [(numbers[run.end - 1] + numbers[run.end]) / 2 for run in runs[:-1]]
     ends = np.array([lane.order.low, *between, lane.order.high], dtype=np.float64)
     at = _across(view, lane, ends).tolist()
@@ -97,7 +97,7 @@ def _draw(layer: ControlLayer, view: LaneView[ControlLane]) -> list[ScenePart]:
         return []
     frame, parts = view.frame, list[ScenePart]()
     change = Paint(stroke=view.style.muted, stroke_width=0.8, dash="dotted")
-    for number, (run, (start, end)) in enumerate(zip(lane.found.runs, _edges(view, lane), strict=True)):
+    for number, (run, (start, end)) in enumerate(zip(lane.chart.runs, _edges(view, lane), strict=True)):
         for name, value in _lines(layer, run):
             if frame.domain[0] <= value <= frame.domain[1]:
                 solid = name == "mean"
@@ -113,16 +113,16 @@ def _draw(layer: ControlLayer, view: LaneView[ControlLane]) -> list[ScenePart]:
 def _rings(layer: ControlLayer, view: LaneView[ControlLane], lane: ControlLane) -> list[ScenePart]:
     """Rings about the values that break a rule; thin ones where it is but a warning."""
     parts: list[ScenePart] = []
-    strong = {place for hit in lane.found.hits if hit.rule != _WARNING for place in hit.places}
-    weak = {place for hit in lane.found.hits if hit.rule == _WARNING for place in hit.places} - strong
+    strong = {place for hit in lane.chart.hits if hit.rule != _WARNING for place in hit.places}
+    weak = {place for hit in lane.chart.hits if hit.rule == _WARNING for place in hit.places} - strong
     for number, (members, width) in enumerate(((strong, 1.4), (weak if layer.warnings else set(), 0.7))):
         at = np.array(sorted(members), dtype=np.intp)
-        rows = lane.found.places[at]
+        rows = lane.chart.places[at]
         values = view.band.lane.values[rows]
         seen = view.frame.sees(values)
         if seen.any():
             along = view.frame.along_all(values[seen])
-            across = _across(view, lane, lane.found.numbers[at][seen])
+            across = _across(view, lane, lane.chart.numbers[at][seen])
             paint = Paint(stroke=view.style.ink, stroke_width=width)
             mark, ids = view.mark(layer.id, "outlier", str(number)), view.band.lane.rows[rows[seen]]
             parts.append(view.frame.points(mark, "circle", layer.size, paint, along, across, ids))
@@ -141,7 +141,7 @@ def _words(layer: ControlLayer, panel: PanelView[ControlLane]) -> list[ScenePart
 def _lot_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneView[ControlLane]) -> list[ScenePart]:
     lane = _lane_of(view)
     frame, size, parts = view.frame, view.style.text_size * _SMALL, list[ScenePart]()
-    for number, (run, edges) in enumerate(zip(lane.found.runs, _edges(view, lane), strict=True)):
+    for number, (run, edges) in enumerate(zip(lane.chart.runs, _edges(view, lane), strict=True)):
         if lane.lots and run.lot >= 0:
             up = frame.runs == "up"
             x, y = (min(edges) + 2.5, frame.top + size) if up else (frame.left + frame.width - 3, min(edges) + size)
@@ -156,11 +156,11 @@ def _lot_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneVie
 def _ring_boxes(layer: ControlLayer, view: LaneView[ControlLane]) -> list[Box]:
     """Where rings stand: no name is written over one."""
     lane = _lane_of(view)
-    shown = [hit for hit in lane.found.hits if layer.warnings or hit.rule != _WARNING]
+    shown = [hit for hit in lane.chart.hits if layer.warnings or hit.rule != _WARNING]
     at = np.array(sorted({place for hit in shown for place in hit.places}), dtype=np.intp)
-    values = view.band.lane.values[lane.found.places[at]]
+    values = view.band.lane.values[lane.chart.places[at]]
     seen, half = view.frame.sees(values), layer.size / 2
-    xs, ys = view.frame.xy(view.frame.along_all(values[seen]), _across(view, lane, lane.found.numbers[at][seen]))
+    xs, ys = view.frame.xy(view.frame.along_all(values[seen]), _across(view, lane, lane.chart.numbers[at][seen]))
     return [(x - half, y - half, x + half, y + half) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)]
 
 
@@ -169,10 +169,10 @@ def _rule_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneVi
     lane = _lane_of(view)
     frame, parts, size = view.frame, list[ScenePart](), view.style.text_size * _SMALL
     assert view.letters is not None
-    for number, (rules, place) in enumerate(_last(layer, lane.found.hits)):
-        value = float(view.band.lane.values[lane.found.places[place]])
+    for number, (rules, place) in enumerate(_last(layer, lane.chart.hits)):
+        value = float(view.band.lane.values[lane.chart.places[place]])
         if frame.domain[0] <= value <= frame.domain[1]:
-            xs, ys = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.found.numbers[[place]]))
+            xs, ys = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.chart.numbers[[place]]))
             x, y, away, wide = float(xs[0]), float(ys[0]), layer.size / 2 + 2, view.letters.width(rules, size)
             spots = [(x + away, y + size * 0.33), (x - away - wide, y + size * 0.33)]
             spots += [(x - wide / 2, y - away - size * 0.3), (x - wide / 2, y + away + size)]
@@ -214,30 +214,30 @@ def _after(layer: ControlLayer, views: Sequence[LaneView[ControlLane]]) -> list[
     bare = [
         view.band.lane.name
         for view in views
-        if view.data is not None and any(run.sd is None for run in view.data.found.runs)
+        if view.data is not None and any(run.sd is None for run in view.data.chart.runs)
     ]  # fmt: skip
     words = views[0].context.words
     return [advice(words, f"{layer.id}/target", "no-target", lanes=", ".join(bare[:4]))] if bare else []
 
 
-def target_words(asked: Control, words: Catalogue) -> str:
+def target_words(control: Control, words: Catalogue) -> str:
     """What control lines stand at."""
-    each = words.say("control-each", lots="yes" if asked.lots else "no")
-    if isinstance(asked.target, ControlTarget):
-        return words.say("control-target", mean=f"{asked.target.mean:g}", sd=f"{asked.target.sd:g}")
-    if isinstance(asked.target, ControlStretch):
-        first, last = str(asked.target.first), str(asked.target.last)
+    each = words.say("control-each", lots="yes" if control.lots else "no")
+    if isinstance(control.target, ControlTarget):
+        return words.say("control-target", mean=f"{control.target.mean:g}", sd=f"{control.target.sd:g}")
+    if isinstance(control.target, ControlStretch):
+        first, last = str(control.target.first), str(control.target.last)
         return words.say("control-stretch", each=each, first=first, last=last)
     return words.say("control-own", each=each)
 
 
 def _note(layer: ControlLayer, note: NoteContext[ControlLane]) -> list[str]:
-    asked, words = _asked(note.context), note.words
+    control, words = _control(note.context), note.words
     return [
         words.say(
-            "note-control", target=target_words(asked, words), sds=words.names([f"{k:g}" for k in layer.sds]),
-            order=words.say("note-control-by", column=asked.order) if asked.order else words.say("note-control-rows"),
-            lots=words.say("note-control-lots", column=asked.lots) if asked.lots else "",
+            "note-control", target=target_words(control, words), sds=words.names([f"{k:g}" for k in layer.sds]),
+            order=words.say("note-control-by", column=control.order) if control.order else words.say("note-control-rows"),
+            lots=words.say("note-control-lots", column=control.lots) if control.lots else "",
             warnings="yes" if layer.warnings else "no",
         )
     ]  # fmt: skip

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
 from echelle.numbers.quantiles import Floats
@@ -35,7 +35,7 @@ def _draw(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
 
 
 def _steps(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
-    values, shares = cached(view.band.lane, ("steps",), lambda: steps(view.band.lane.ordered), long=True)
+    values, shares = cache_on_lane(view.band.lane, ("steps",), lambda: steps(view.band.lane.ordered), long=True)
     most = view.most_points or _MOST_STEPS
     if len(values) > most:
         # More steps than a sheet has room for: every k-th, the last among them.

@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_bands import lane_fill
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
@@ -66,7 +66,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
         lanes=result,
         extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()},
         second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, result)),
-        remarks=[*no_curve, *_covered(layer, context, result)],
+        remarks=[*no_curve, *_covered_curves(layer, context, result)],
         stand_ins=remarks,
     )
 
@@ -85,7 +85,7 @@ def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int)
         return density_curve(ordered, bandwidth.value, layer.kernel, points, layer.ends, low, high), bandwidth.remark
 
     key = ("density", context.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
-    return cached(lane, key, make)
+    return cache_on_lane(lane, key, make)
 
 
 def _limit(end: float | None, context: FigureContext) -> float | None:
@@ -94,16 +94,16 @@ def _limit(end: float | None, context: FigureContext) -> float | None:
     return at if np.isfinite(at) else None
 
 
-def _tops(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) -> dict[str, float]:
+def _tops(layer: DensityLayer, context: FigureContext, curves: dict[str, Curve]) -> dict[str, float]:
     """The highest point among the lanes that share one scale."""
     of = {
         lane.key: {"figure": "", "panel": lane.panel, "group": str(lane.slot)}[layer.compared]
         for lane in context.arrangement.lanes
     }
     tops: dict[str, float] = {}
-    for key, curve in found.items():
+    for key, curve in curves.items():
         tops[of[key]] = max(tops.get(of[key], 0.0), float(curve.heights.max()))
-    return {key: tops[of[key]] for key in found}
+    return {key: tops[of[key]] for key in curves}
 
 
 def _unit(layer: DensityLayer, context: FigureContext) -> str:
@@ -112,24 +112,24 @@ def _unit(layer: DensityLayer, context: FigureContext) -> str:
     return context.per_unit("rows" if layer.size == "by n" else "density")
 
 
-def _covered(layer: DensityLayer, context: FigureContext, found: dict[str, Curve]) -> list[Advice]:
+def _covered_curves(layer: DensityLayer, context: FigureContext, curves: dict[str, Curve]) -> list[Advice]:
     """Whose curve vanishes in part behind that of the next strip, where curves rise over their strip and fills hide."""
     # From one strip to the next, in widths of a lane.
     pitch = 1 / lane_fill(context.recipe)
     if layer.width <= pitch or layer.fill < 0.5 or layer.side == "both":
         return []
-    top = max((float(curve.heights.max()) for curve in found.values()), default=0.0) or 1.0
+    top = max((float(curve.heights.max()) for curve in curves.values()), default=0.0) or 1.0
     # The next strip lies below one that runs across, and to the right of one that runs up; it is drawn later.
     away = pitch / layer.width * (1 if context.recipe.axis.runs == "across" else -1)
-    lanes = [lane for lane in context.arrangement.lanes if lane.key in found]
+    lanes = [lane for lane in context.arrangement.lanes if lane.key in curves]
     following: dict[tuple[str, int], list[Lane]] = {}
     for lane in lanes:
         following.setdefault((lane.panel, lane.slot - 1), []).append(lane)
     hidden = []
     for lane in lanes:
-        curve = found[lane.key]
+        curve = curves[lane.key]
         height = curve.heights / top + away
-        over = [found[front.key] for front in following.get((lane.panel, lane.slot), [])]
+        over = [curves[front.key] for front in following.get((lane.panel, lane.slot), [])]
         covers = (np.interp(curve.at, front.at, front.heights, 0.0, 0.0) / top for front in over)
         if any(np.any((curve.heights > 0.02 * top) & (height > 0) & (cover > height)) for cover in covers):
             hidden.append(lane.name)

@@ -13,7 +13,7 @@ from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import LEADING, Lettering, claim_box
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.between import size_words
@@ -89,11 +89,11 @@ def _shift(layer: DifferenceLayer, reference: Lane, lane: Lane) -> Shift:
     if lane is reference:
         return Shift(centre, None, None)
     key = ("difference", reference.key, layer.of, layer.level, layer.seed)
-    estimate, density = cached(lane, key, lambda: _estimated(layer, reference, lane))
+    estimate, density = cache_on_lane(lane, key, lambda: _estimate(layer, reference, lane))
     return Shift(centre, estimate, density)
 
 
-def _estimated(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Estimate, tuple[Floats, Floats] | None]:
+def _estimate(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Estimate, tuple[Floats, Floats] | None]:
     from scipy.stats import t as student
 
     if layer.of == "shift":
@@ -152,7 +152,7 @@ def _reference(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePar
     ]
 
 
-def _over(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
+def _label_over(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
     return [*_far_axis(layer, panel), *_words(layer, panel)]
 
 
@@ -200,7 +200,8 @@ def _ticks(frame: Frame, centre: float, letters: Lettering, size: float) -> Tick
         places = [frame.along(centre + value) for value in ticks.values]
         rooms = [letters.width(label, size) if across else size for label in ticks.labels]
         apart = all(
-            abs(b - a) >= (one + two) / 2 + 2 for (a, b), (one, two) in zip(pairwise(places), pairwise(rooms), strict=True)
+            abs(b - a) >= (room + next_room) / 2 + 2
+            for (a, b), (room, next_room) in zip(pairwise(places), pairwise(rooms), strict=True)
         )
         if apart or most <= 2:
             return ticks
@@ -286,7 +287,7 @@ LAYER = Layer[DifferenceLayer, Shift](
     draw=_draw,
     measure=_measure,
     draw_between=_reference,
-    draw_over=_over,
+    draw_over=_label_over,
     remarks=_after,
     note=_note,
     brief=_brief,

@@ -39,11 +39,11 @@ def _measure(layer: LineLayer, context: FigureContext) -> Measurement[None]:
     }
     return Measurement(
         extents={key: end for key, end in ends.items() if end[0] > context.transform.least},
-        remarks=_beyond(layer, context),
+        remarks=_beyond_advice(layer, context),
     )
 
 
-def _beyond(layer: LineLayer, context: FigureContext) -> list[Advice]:
+def _beyond_advice(layer: LineLayer, context: FigureContext) -> list[Advice]:
     """How many values lie further than so many SDs from their lane's mean."""
     steps = sorted(k for k in layer.sds if k > 0)
     counts = {}

@@ -10,7 +10,7 @@ import numpy as np
 from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
@@ -45,7 +45,7 @@ def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
     if mean is None or layer.interval == "none":
         return None
     if layer.interval.startswith("bootstrap") and given is None:
-        return _bootstrapped(lane, layer)
+        return _bootstrap_interval(lane, layer)
     if layer.interval == "confidence":
         if given is not None and given.low is not None and given.high is not None:
             return given.low, given.high
@@ -63,7 +63,7 @@ def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
     return None if half is None or not math.isfinite(half) else (mean - half, mean + half)
 
 
-def _bootstrapped(lane: Lane, layer: MeanLayer) -> Interval | None:
+def _bootstrap_interval(lane: Lane, layer: MeanLayer) -> Interval | None:
     if lane.n < 2:
         return None
 
@@ -94,7 +94,7 @@ def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[Interval |
         if centre is None:
             continue
         key = ("interval", layer.centre, layer.interval, layer.level, layer.seed, layer.resamples)
-        bar = cached(lane, key, lambda lane=lane: mean_bar(lane, layer))  # type: ignore[misc]
+        bar = cache_on_lane(lane, key, lambda lane=lane: mean_bar(lane, layer))  # type: ignore[misc]
         bars[lane.key] = bar
         ends = [centre, *(bar or ()), *([0.0] if layer.mark == "bar" else [])]
         # A bent axis has no place for ends at or below zero.

@@ -11,7 +11,7 @@ from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import claim_box
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cached
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Extra, Lane, Rows
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
@@ -19,7 +19,7 @@ from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, 
 from echelle.figures.layers.row_marks import OUTLIER_SIZE, aside_marks, explain_aside, limit_extents, outlier_marks
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.density import density_curve
-from echelle.numbers.fences import beyond
+from echelle.numbers.fences import beyond_fence
 from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers.points import PointsLayer
@@ -56,17 +56,17 @@ def _draw(layer: PointsLayer, view: LaneView[Order]) -> list[ScenePart]:
         fences = lane_fences(view.readings)
         odd = np.zeros(len(lane.values), dtype=np.bool_)
         if fences is not None:
-            odd[beyond(lane.values, fences)] = True
+            odd[beyond_fence(lane.values, fences)] = True
         if len(seen) < len(visible) and view.letters is not None:
             # Thinned on screen, outliers stay: they are what a reader looks for.
             seen = np.union1d(seen, view.picked(visible[odd[visible]]))
         for number, (members, colour, shape) in enumerate(_looks(layer, view, seen)):
             if len(members):
                 parts += _marks(layer, view, members, odd[members], (x, y), colour, shape, str(number or ""))
-    return [*parts, *aside_marks(layer.id, view, lambda rows: _scattered(layer, view, rows))]
+    return [*parts, *aside_marks(layer.id, view, lambda rows: _jitter(layer, view, rows))]
 
 
-def _scattered(layer: PointsLayer, view: LaneView[Order], rows: Rows) -> Floats:
+def _jitter(layer: PointsLayer, view: LaneView[Order], rows: Rows) -> Floats:
     """Where rows that stand in no number lie across: by jitter, or on the line."""
     still = layer.spread in ("line", "in order")
     offsets = np.zeros(len(rows)) if still else jitter(rows, layer.seed) * layer.width
@@ -111,7 +111,7 @@ def _marks(
     edge = view.style.ground if layer.outline else None
     paint = Paint(fill=colour, opacity=layer.strength, stroke=edge, stroke_width=layer.outline)
     if number == "" and len(members) == len(lane.values):
-        columns = _packed(layer, view, at)
+        columns = _swarm(layer, view, at)
     else:
         columns = point_columns(at[0][members], at[1][members], lane.rows[members])
     mark = view.mark(layer.id, "point", number).fields(frame.key)
@@ -131,10 +131,10 @@ def _marks(
     return [points, outliers]
 
 
-def _packed(layer: PointsLayer, view: LaneView[Order], at: tuple[Floats, Floats]) -> PointColumns:
+def _swarm(layer: PointsLayer, view: LaneView[Order], at: tuple[Floats, Floats]) -> PointColumns:
     """All points of the lane, packed once for as long as nothing moves them."""
     lane = view.band.lane
-    return cached(lane, ("packed", _key(layer, view)), lambda: point_columns(*at, lane.rows), long=True).model_copy()
+    return cache_on_lane(lane, ("packed", _key(layer, view)), lambda: point_columns(*at, lane.rows), long=True).model_copy()
 
 
 def _key(layer: PointsLayer, view: LaneView[Order]) -> object:
@@ -156,11 +156,11 @@ def _key(layer: PointsLayer, view: LaneView[Order]) -> object:
 
 def places(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats]:
     """x and y of a lane's points (shape (n,)): along by value, across by row id and seed."""
-    along, across, _ = _placed(layer, view)
+    along, across, _ = _coordinates(layer, view)
     return view.frame.xy(along, across)
 
 
-def _placed(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats, int]:
+def _coordinates(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats, int]:
     """Coordinates along and across, and how many points found no free place."""
 
     def make() -> tuple[Floats, Floats, int]:
@@ -171,7 +171,7 @@ def _placed(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Floats, 
         wide = -band.width if band.turned else band.width
         return along, band.centre(CENTRES[layer.place]) + offsets * wide, crowded
 
-    return cached(view.band.lane, ("places", _key(layer, view)), make, long=True)
+    return cache_on_lane(view.band.lane, ("places", _key(layer, view)), make, long=True)
 
 
 def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: float) -> tuple[Floats, int]:
@@ -261,9 +261,9 @@ def _name(layer: PointsLayer, lane: Lane, place: int) -> str:
     return extra.levels[extra.codes[place]] if extra is not None and known else str(lane.rows[place])
 
 
-def _crowded(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advice]:
+def _crowded_advice(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> list[Advice]:
     """How many points of a swarm found no place of their own."""
-    counts = {view.band.lane.name: _placed(layer, view)[2] for view in views}
+    counts = {view.band.lane.name: _coordinates(layer, view)[2] for view in views}
     total = sum(counts.values())
     if not total:
         return []
@@ -317,7 +317,7 @@ LAYER = Layer[PointsLayer, Order](
     measure=_measure,
     draw_between=_between,
     draw_over=_names,
-    remarks=_crowded,
+    remarks=_crowded_advice,
     note=_note,
     brief=_brief,
     explain=_explain,

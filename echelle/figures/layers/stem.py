@@ -123,7 +123,7 @@ def _legible(view: LaneView[Stems]) -> bool:
 
 def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
     """How many values a leaf stands for, at most, where not all leaves fit: the same in all lanes."""
-    digit = max(letters.width(one * 10, size) / 10 for one in "0123456789")
+    digit = max(letters.width(digit_sign * 10, size) / 10 for digit_sign in "0123456789")
     return max(1, math.ceil(digit * stems.longest / max(wide, 1.0)))
 
 
@@ -137,7 +137,7 @@ def _most(views: Sequence[LaneView[Stems]]) -> int:
     return max((_each(stems, letters, size, wide) for stems, letters, (size, _, wide) in rooms), default=1)
 
 
-def _said(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
+def _leaf_words(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
     """In a panel, where it is free, what a leaf stands for where that is no single value."""
     most, view, frame = _most(panel.lanes), panel.lanes[0], panel.frame
     letters, size = view.letters, view.style.text_size * 0.8
@@ -178,7 +178,7 @@ def _bars(layer: StemLayer, view: LaneView[Stems], stems: Stems) -> list[ScenePa
     return parts
 
 
-def _thinned(layer: StemLayer, views: Sequence[LaneView[Stems]]) -> list[Advice]:
+def _leaf_advice(layer: StemLayer, views: Sequence[LaneView[Stems]]) -> list[Advice]:
     """That leaves stand for several values, or have no room at all."""
     bare = [view.band.lane.name for view in views if view.data is not None and not _legible(view)]
     most = _most(views)
@@ -204,9 +204,9 @@ def _explain(layer: StemLayer, words: Catalogue) -> Iterator[Explanation]:
 LAYER = Layer[StemLayer, Stems](
     settings=StemLayer,
     draw=_draw,
-    draw_over=_said,
+    draw_over=_leaf_words,
     measure=_measure,
-    remarks=_thinned,
+    remarks=_leaf_advice,
     note=_note,
     brief=_brief,
     explain=_explain,

@@ -28,18 +28,18 @@ def lay_out(context: FigureContext, measured: MeasuredLayers, seconds: dict[str,
     Raises InputError where the sheet is too small for its axis.
     """
     plan = LayoutPlan.of(context, measured, seconds, letters)
-    laid = _lay_out(plan)
-    if plan.may_turn and _collide(laid):
+    layout = _lay_out(plan)
+    if plan.may_turn and _collide(layout):
         try:
             return replace(_lay_out(replace(plan, runs="across")), turned=True)
         except InputError:
             # Across there is no room either: small names are better than none.
-            return laid
-    return laid
+            return layout
+    return layout
 
 
-def _collide(laid: Layout) -> bool:
-    return any(name.name.cut or name.name.broken or name.name.size < 6.0 for panel in laid.panels for name in panel.names)
+def _collide(layout: Layout) -> bool:
+    return any(name.name.cut or name.name.broken or name.name.size < 6.0 for panel in layout.panels for name in panel.names)
 
 
 def bare(context: FigureContext, measured: MeasuredLayers, letters: Lettering, width: float, height: float) -> Layout:

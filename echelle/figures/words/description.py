@@ -5,7 +5,7 @@ from __future__ import annotations
 from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.lanes.lane import Arrangement
 from echelle.numbers.rounding import display_number
-from echelle.recipes.markup import unmarked
+from echelle.recipes.markup import without_marks
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings
 
@@ -19,7 +19,7 @@ def title_of(recipe: Recipe, arrangement: Arrangement) -> str:
     split = words.say("title-split", subgroups=arrangement.subgroups) if arrangement.subgroups else ""
     panelled = words.say("and").join(arrangement.panelled)
     panels = words.say("title-panels", panels=panelled) if panelled else ""
-    return unmarked(recipe.words.title) or f"{arrangement.name}{across}{split}{panels}"
+    return without_marks(recipe.words.title) or f"{arrangement.name}{across}{split}{panels}"
 
 
 def description(arrangement: Arrangement, readings: list[LaneReadings], decimals: int, words: Catalogue) -> str:

@@ -54,7 +54,7 @@ def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) ->
     return [
         *clauses,
         *guide_notes(context.guides, recipe, arrangement, words),
-        *_counted(arrangement, words),
+        *_n_clauses(arrangement, words),
         *_left_aside(recipe, arrangement, words),
     ]
 
@@ -74,7 +74,7 @@ def _short(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> str:
     return words.say("note-short", layers=f"{brief[:1].upper()}{brief[1:]}", n=arrangement.used, aside=beside)
 
 
-def _counted(arrangement: Arrangement, words: Catalogue) -> list[str]:
+def _n_clauses(arrangement: Arrangement, words: Catalogue) -> list[str]:
     """How many values each lane holds."""
     lanes = [lane for lane in arrangement.lanes if lane.given is None]
     if not lanes:
@@ -94,9 +94,9 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> l
         by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
         clauses.append(words.say("note-missing", within="yes" if arrangement.differs else "no", by=by.removesuffix(".")))
     if arrangement.censored:
-        values, drawn = _values(arrangement.censored, words), _drawn(recipe, arrangement.censored, "arrow", words)
+        values, drawn = _values(arrangement.censored, words), _drawn_as(recipe, arrangement.censored, "arrow", words)
         clauses.append(words.say("note-censored", values=values, drawn=drawn))
-    clauses += _substituted(arrangement.stand_ins, words)
+    clauses += _substitute_clauses(arrangement.stand_ins, words)
     if out := _out_of_view(recipe, arrangement):
         clauses.append(words.say("note-out-of-view", values=_values(out, words)))
     if arrangement.left_out:
@@ -104,7 +104,7 @@ def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> l
             words.say("note-left-out-row", row=entry.row, reason=entry.reason) if entry.row else entry.reason
             for entry in recipe.left_out
         )  # fmt: skip
-        drawn = _drawn(recipe, arrangement.left_out, "cross", words)
+        drawn = _drawn_as(recipe, arrangement.left_out, "cross", words)
         rows = words.say("count-rows", count=arrangement.left_out)
         clauses.append(words.say("note-left-out", rows=rows, reasons="; ".join(dict.fromkeys(reasons)), drawn=drawn))
     if arrangement.dropped:
@@ -118,13 +118,13 @@ def _values(count: int, words: Catalogue) -> str:
     return words.say("count-values", count=count)
 
 
-def _drawn(recipe: Recipe, count: int, mark: str, words: Catalogue) -> str:
+def _drawn_as(recipe: Recipe, count: int, mark: str, words: Catalogue) -> str:
     """How rows that stand in no number are drawn, where a layer draws them."""
     shown = any(layer.draws_outliers for layer in recipe.shown_layers)
     return words.say("note-drawn", mark=mark, count=count) if shown else ""
 
 
-def _substituted(limits: SubstitutedLimits | None, words: Catalogue) -> list[str]:
+def _substitute_clauses(limits: SubstitutedLimits | None, words: Catalogue) -> list[str]:
     """Which numbers stand for limits, and how many come from such ones."""
     clauses = []
     if limits is not None and limits.count:

@@ -39,12 +39,12 @@ def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[L
     of_name = _by_name(arrangement, readings)
     made = recipe.made or datetime.now(UTC)
 
-    def put(found: re.Match[str]) -> str:
-        place, name = found.group(1).strip(), found.group(2)
+    def put(match: re.Match[str]) -> str:
+        place, name = match.group(1).strip(), match.group(2)
         said = _of_all(place, arrangement, made) if name is None else _of_lane(place, of_name.get(name.strip()), decimals)
         if said is None:
-            unknown[found.group(0)] = None
-            return found.group(0)
+            unknown[match.group(0)] = None
+            return match.group(0)
         return said
 
     changed = {key: has_marks(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}

@@ -54,7 +54,7 @@ def anova_two(
     """
     from scipy import stats
 
-    a, b = _coded(first), _coded(second)
+    a, b = _design_columns(first), _design_columns(second)
     rows, columns = a.max(initial=-1) + 1, b.max(initial=-1) + 1
     cell = a * columns + b
     cells = rows * columns
@@ -87,7 +87,7 @@ def anova_of_ranks(
     """The companion by ranks: each effect is aligned (the others taken off), ranked and tested (Higgins & Tashtoush 1994)."""
     from scipy.stats import rankdata
 
-    a, b = _coded(first), _coded(second)
+    a, b = _design_columns(first), _design_columns(second)
     plain = anova_two(values, first, second, names)
     if not plain:
         return []
@@ -104,7 +104,7 @@ def anova_of_ranks(
     return result
 
 
-def _coded(codes: NDArray[np.int32]) -> NDArray[np.intp]:
+def _design_columns(codes: NDArray[np.int32]) -> NDArray[np.intp]:
     return np.asarray(np.unique(codes, return_inverse=True)[1], dtype=np.intp)
 
 

@@ -23,7 +23,7 @@ _FEW_FOR_TAILS, _FEW_FOR_SPREADS = 30, 100
 
 
 @dataclass(frozen=True)
-class Drawn:
+class ResampledEstimate:
     """An estimate with the statistic of all resamples (shape (resamples,)), for its density."""
 
     estimate: Estimate
@@ -105,19 +105,21 @@ def bca(value: float, drawn: Floats, left_out: tuple[Floats, Floats], level: flo
 
 def percentile_difference(
     reference: Floats, other: Floats, p: float, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
-) -> Drawn:
+) -> ResampledEstimate:
     """Difference of type-7 percentiles, interval by the bootstrap (BCa)."""
     name = "difference of medians" if p == 0.5 else f"difference of {100 * p:g} % percentiles"
 
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
         return quantiles(ordered, (p,), 7)[0], resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
 
-    result = _compared(name, reference, other, of, np.subtract, level, resamples, seed, 2)
+    result = _compare(name, reference, other, of, np.subtract, level, resamples, seed, 2)
     few = min(len(reference), len(other)) < _FEW_FOR_TAILS and not 0.25 <= p <= 0.75
     return _short(result, remark("holds-less-often")) if few else result
 
 
-def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
+def iqr_ratio(
+    reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+) -> ResampledEstimate:
     """Ratio of interquartile ranges, interval by the bootstrap (BCa)."""
 
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
@@ -125,20 +127,22 @@ def iqr_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: 
         drawn = resampled_quantiles(ordered, (0.25, 0.75), resamples, rng)
         return high - low, drawn[1] - drawn[0], without_each(ordered, 0.75) - without_each(ordered, 0.25)
 
-    return _compared("ratio of IQRs", reference, other, of, np.divide, level, resamples, seed, 4)
+    return _compare("ratio of IQRs", reference, other, of, np.divide, level, resamples, seed, 4)
 
 
-def sd_ratio(reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED) -> Drawn:
+def sd_ratio(
+    reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+) -> ResampledEstimate:
     """Ratio of standard deviations, interval by the bootstrap (BCa); of very long lanes by the variance of log s, which the
     fourth moment gives.
     """
     if min(len(reference), len(other)) > 2 and max(len(reference), len(other)) > _MOST_DRAWN:
-        return Drawn(_large_sd_ratio(reference, other, level), np.empty(0))
+        return ResampledEstimate(_large_sd_ratio(reference, other, level), np.empty(0))
 
     def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
         return float(ordered.std(ddof=1)), _resampled_sds(ordered, resamples, rng), _sds_without_each(ordered)
 
-    result = _compared("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
+    result = _compare("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
     few = min(len(reference), len(other)) <= _FEW_FOR_SPREADS
     return _short(result, remark("holds-ninety")) if few else result
 
@@ -159,30 +163,30 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
     return Estimate("ratio of SDs", math.exp(centre), *ends, level, "normal approximation of log SDs", n)
 
 
-def _short(found: Drawn, remark: Remark) -> Drawn:
+def _short(drawn: ResampledEstimate, remark: Remark) -> ResampledEstimate:
     """An estimate whose interval the simulation of docs/differences.md found too short."""
-    if found.estimate.low is None or found.estimate.remark:
-        return found
-    return Drawn(replace(found.estimate, remark=remark), found.resampled)
+    if drawn.estimate.low is None or drawn.estimate.remark:
+        return drawn
+    return ResampledEstimate(replace(drawn.estimate, remark=remark), drawn.resampled)
 
 
 Sampled = Callable[[Floats, np.random.Generator], tuple[float, Floats, Floats]]
 
 
-def _compared(
+def _compare(
     name: str, reference: Floats, other: Floats, of: Sampled, combine: np.ufunc, level: float, resamples: int, seed: int,
     least: int,
-) -> Drawn:  # fmt: skip
+) -> ResampledEstimate:  # fmt: skip
     """``combine(other, reference)`` of a statistic, of its resamples, and with each value left out."""
     n = (len(reference), len(other))
     if min(n) < least:
-        return Drawn(nothing(name, level, n, remark("needs-values-in-each", least=least)), np.empty(0))
+        return ResampledEstimate(nothing(name, level, n, remark("needs-values-in-each", least=least)), np.empty(0))
     # Each lane has a stream of its own, whatever the other one needs.
     streams = [np.random.default_rng([seed, lane]) for lane in (0, 1)]
     a, drawn_a, out_a = of(np.sort(reference), streams[0])
     b, drawn_b, out_b = of(np.sort(other), streams[1])
     if combine is np.divide and a == 0:
-        return Drawn(nothing(name, level, n, remark("no-spread-in-reference")), np.empty(0))
+        return ResampledEstimate(nothing(name, level, n, remark("no-spread-in-reference")), np.empty(0))
     with np.errstate(divide="ignore", invalid="ignore"):
         value = float(combine(b, a))
         drawn = np.asarray(combine(drawn_b, drawn_a), dtype=np.float64)
@@ -190,10 +194,10 @@ def _compared(
     drawn = drawn[np.isfinite(drawn)]
     if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
         note = remark("resamples-without-spread")
-        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
+        return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
     ends = bca(value, drawn, left_out, level)
     if ends is None:
         note = remark("resamples-on-one-side")
-        return Drawn(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
+        return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
     method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
-    return Drawn(Estimate(name, value, *ends, level, method, n), drawn)
+    return ResampledEstimate(Estimate(name, value, *ends, level, method, n), drawn)

@@ -12,7 +12,7 @@ from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import Remark, remark
-from echelle.numbers.rounding import fixed
+from echelle.numbers.rounding import fixed_decimals
 
 _EXACT_BELOW = 50
 MOST_DEALT = 20_000
@@ -185,4 +185,4 @@ def p_words(p: float) -> str:
     """A p-value to a journal's precision: two digits from 0.01 on, three below, never below "p < 0.001"."""
     if p < 0.001:
         return "p < 0.001"
-    return "p > 0.99" if p >= 0.995 else f"p = {fixed(p, 3 if p < 0.01 else 2)}"
+    return "p > 0.99" if p >= 0.995 else f"p = {fixed_decimals(p, 3 if p < 0.01 else 2)}"

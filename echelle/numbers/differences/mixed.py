@@ -100,11 +100,11 @@ def mixed_difference(
     if not scale > 0:
         return nothing(NAME, level, n, remark("no-spread"))
     scaled = (values - centre) / scale
-    variances = _fitted(scaled, in_other, subjects)
+    variances = _fit(scaled, in_other, subjects)
     if variances is None:
         return nothing(NAME, level, n, remark("model-without-end"))
     sums = Subjects.of(scaled, in_other, subjects)
-    between, within = _polished(sums, *variances)
+    between, within = _polish(sums, *variances)
     result, covariance, _ = least_squares(sums, between, within)
     none = between == 0.0
     df = float(len(values) - 2) if none else _df(sums, between, within)
@@ -114,7 +114,7 @@ def mixed_difference(
     return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, note)
 
 
-def _fitted(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:
+def _fit(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:
     """Variances between and within subjects by REML."""
     # Slow to import, and asked for by few.
     from statsmodels.regression.mixed_linear_model import MixedLM
@@ -130,7 +130,7 @@ def _fitted(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tu
     return (max(between, 0.0), within) if np.isfinite(within) and within > 1e-12 else None
 
 
-def _polished(sums: Subjects, between: float, within: float) -> tuple[float, float]:
+def _polish(sums: Subjects, between: float, within: float) -> tuple[float, float]:
     """The likelihood's maximum near variances that are close to it, to the last digits that it tells; 0 between subjects where
     that is as likely.
     """
@@ -148,12 +148,12 @@ def _polished(sums: Subjects, between: float, within: float) -> tuple[float, flo
     return between, within
 
 
-def mixed_t(found: Estimate) -> Evidence:
+def mixed_t(estimate: Estimate) -> Evidence:
     """The test that goes with the estimate."""
     from scipy.stats import t as student
 
-    if found.value is None or found.df is None or not found.spread:
-        return Evidence("t of the mixed model", None, None, n=found.n, remark=found.remark)
-    t = found.value / found.spread
-    p = 2 * float(student.sf(abs(t), found.df))
-    return Evidence("t of the mixed model", t, p, (found.df,), False, found.n, found.remark)
+    if estimate.value is None or estimate.df is None or not estimate.spread:
+        return Evidence("t of the mixed model", None, None, n=estimate.n, remark=estimate.remark)
+    t = estimate.value / estimate.spread
+    p = 2 * float(student.sf(abs(t), estimate.df))
+    return Evidence("t of the mixed model", t, p, (estimate.df,), False, estimate.n, estimate.remark)

@@ -63,7 +63,7 @@ def reference_limits(
     else:
         if ordered[0] <= 0:
             return None
-        ends = _transformed(ordered, 0.0 if method == "log-normal" else _power(ordered), share, level)
+        ends = _transform(ordered, 0.0 if method == "log-normal" else _power(ordered), share, level)
     return ReferenceLimits(*ends, method, share, level, n, note)
 
 
@@ -146,7 +146,7 @@ def _power(ordered: Floats) -> float:
     return float(_TRIES[int(np.argmax([boxcox_llf(power, ordered) for power in _TRIES]))])
 
 
-def _transformed(ordered: Floats, power: float, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
+def _transform(ordered: Floats, power: float, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
     from scipy.special import ndtri
 
     moved = np.log(ordered) if power == 0 else (ordered**power - 1) / power

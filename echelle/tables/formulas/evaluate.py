@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from echelle.errors import InputError
 from echelle.numbers.quantiles import Floats
 from echelle.tables.formulas import functions
-from echelle.tables.formulas.grammar import parsed
+from echelle.tables.formulas.grammar import parse_formula
 from echelle.tables.formulas.values import Value, number, text, truth, value_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.table import Column, Table
@@ -34,7 +34,7 @@ class Evaluation:
 
     def __init__(self, formula: str, table: Table) -> None:
         self._table = table
-        self._tree = parsed(formula)
+        self._tree = parse_formula(formula)
         self.lost: NDArray[np.bool_] = np.zeros(table.rows, dtype=np.bool_)
 
     def value(self) -> Value:
@@ -57,9 +57,9 @@ class Evaluation:
         return text(pl.Series([_token(node)[1:-1].replace("''", "'")], dtype=pl.String))
 
     def _column(self, node: Node) -> Value:
-        return value_of(self._found(node))
+        return value_of(self._column_value(node))
 
-    def _found(self, node: Node) -> Column:
+    def _column_value(self, node: Node) -> Column:
         try:
             return self._table.column(_name(node))
         except InputError as error:
@@ -75,7 +75,7 @@ class Evaluation:
         value = self._at(node)
         if value.kind == "truth" and value.numbers is not None:
             return value.numbers
-        if node.data == "column" and self._found(node).kind == "yes/no" and value.texts is not None:
+        if node.data == "column" and self._column_value(node).kind == "yes/no" and value.texts is not None:
             held = value.texts.str.to_lowercase().is_in(["yes", "y", "true"])
             return held.cast(pl.Float64).fill_null(float("nan")).to_numpy()
         raise InputError(
@@ -84,7 +84,7 @@ class Evaluation:
             remedy="Write such as plate = '3'.",
         )
 
-    def _kept(self, out: Floats, *inputs: Floats) -> Value:
+    def _keep_known(self, out: Floats, *inputs: Floats) -> Value:
         """A computed number; what is not finite is missing, and counted where its inputs were there."""
         bad = ~np.isfinite(out)
         there = np.logical_and.reduce([~np.isnan(array) for array in np.broadcast_arrays(out, *inputs)[1:]])
@@ -96,7 +96,7 @@ class Evaluation:
         for sign, part in zip(node.children[1::2], node.children[2::2], strict=True):
             right = self._numbers(_tree(part))
             with np.errstate(all="ignore"):
-                held = self._kept(apply[str(sign)](total, right), total, right).numbers
+                held = self._keep_known(apply[str(sign)](total, right), total, right).numbers
             assert held is not None
             total = held
         return number(total)
@@ -111,7 +111,7 @@ class Evaluation:
     def _power(self, node: Node) -> Value:
         base, exponent = (self._numbers(_tree(child)) for child in node.children)
         with np.errstate(all="ignore"):
-            return self._kept(np.power(base, exponent), base, exponent)
+            return self._keep_known(np.power(base, exponent), base, exponent)
 
     def _minus(self, node: Node) -> Value:
         return number(-self._numbers(_tree(node.children[-1])))
@@ -149,32 +149,32 @@ class Evaluation:
     def _conjunction(self, node: Node) -> Value:
         # A false part settles it even where another is missing.
         parts = [self._truths(_tree(child)) for child in node.children]
-        return Value("truth", numbers=_settled(parts, 0.0, 1.0))
+        return Value("truth", numbers=_truth_of(parts, 0.0, 1.0))
 
     def _disjunction(self, node: Node) -> Value:
         parts = [self._truths(_tree(child)) for child in node.children]
-        return Value("truth", numbers=_settled(parts, 1.0, 0.0))
+        return Value("truth", numbers=_truth_of(parts, 1.0, 0.0))
 
     def _choice(self, node: Node) -> Value:
         held = self._truths(_tree(node.children[0]))
         before = self.lost.copy()
-        item, two = (self._at(_tree(child)) for child in node.children[1:])
-        if item.kind != two.kind:
+        yes, no = (self._at(_tree(child)) for child in node.children[1:])
+        if yes.kind != no.kind:
             raise InputError(
-                f"then gives a {item.kind}, else a {two.kind}", where=_place(node), remedy="Give both the same kind."
+                f"then gives a {yes.kind}, else a {no.kind}", where=_place(node), remedy="Give both the same kind."
             )
-        if item.numbers is not None and two.numbers is not None:
-            chosen = np.where(held == 1, item.numbers, two.numbers)
+        if yes.numbers is not None and no.numbers is not None:
+            chosen = np.where(held == 1, yes.numbers, no.numbers)
             numbers = np.where(np.isnan(held), np.nan, chosen)
             # What the branch not taken could not compute is no loss.
             self.lost &= before | np.broadcast_to(np.isnan(numbers), self.lost.shape)
-            return Value(item.kind, numbers=numbers)
-        assert item.texts is not None and two.texts is not None
+            return Value(yes.kind, numbers=numbers)
+        assert yes.texts is not None and no.texts is not None
         rows = self._table.rows
-        first, second = (t if len(t) == rows else t.new_from_index(0, rows) for t in (item.texts, two.texts))
+        first, second = (t if len(t) == rows else t.new_from_index(0, rows) for t in (yes.texts, no.texts))
         mask = np.broadcast_to(held, (rows,))
         texts = pl.select(pl.when(pl.Series(mask == 1)).then(first).when(pl.Series(mask == 0)).then(second)).to_series()
-        return Value(item.kind, texts=texts)
+        return Value(yes.kind, texts=texts)
 
     def _call(self, node: Node) -> Value:
         token = node.children[0]
@@ -184,31 +184,31 @@ class Evaluation:
         if name not in _KNOWN:
             raise InputError(f"there is no function “{token}”", where=_place(node), remedy=f"There are: {', '.join(_KNOWN)}.")
         if groups is not None:
-            return self._within(name, node, parts, _tree(arguments.children[-1]))
+            return self._group_value(name, node, parts, _tree(arguments.children[-1]))
         if name in _DATE_PARTS or name == "days":
             return self._dates(name, node, parts)
         if name == "round":
-            return self._rounded(node, parts)
+            return self._round(node, parts)
         numbers = [self._numbers(part) for part in parts]
         if name in functions.OF_ONE:
-            item = functions.one_argument(name, [number(n) for n in numbers], _place(node)).numbers
-            assert item is not None
+            yes = functions.one_argument(name, [number(n) for n in numbers], _place(node)).numbers
+            assert yes is not None
             with np.errstate(all="ignore"):
-                return self._kept(functions.OF_ONE[name](item), item)
+                return self._keep_known(functions.OF_ONE[name](yes), yes)
         if name not in functions.OF_ROW or (len(numbers) == 1 and name != "count"):
             raise InputError(
                 f"{name} of one column needs a category", where=_place(node), remedy=f"Write {name}(column within category)."
             )
         return number(functions.OF_ROW[name](numbers))
 
-    def _within(self, name: str, node: Node, parts: list[Node], groups: Node) -> Value:
+    def _group_value(self, name: str, node: Node, parts: list[Node], groups: Node) -> Value:
         if name not in functions.OF_GROUP or len(parts) != 1:
             raise InputError(
                 f"{name} has no “within”",
                 where=_place(node),
                 remedy=f"One of {', '.join(functions.OF_GROUP)} has.",
             )
-        names = [self._found(_tree(column)).name for column in groups.children]
+        names = [self._column_value(_tree(column)).name for column in groups.children]
         codes, count = groups_of(self._table, names)
         values = np.broadcast_to(self._numbers(parts[0]), (self._table.rows,))
         used = None if self._table.left_out is None else ~self._table.left_out
@@ -222,14 +222,14 @@ class Evaluation:
             raise InputError(f"{name} takes {wanted} date{'s' * (wanted - 1)}", where=_place(node), remedy=f"Write {form}.")
         return functions.days_between(*values) if name == "days" else functions.date_part(name, values[0])
 
-    def _rounded(self, node: Node, parts: list[Node]) -> Value:
+    def _round(self, node: Node, parts: list[Node]) -> Value:
         digits = parts[1] if len(parts) == 2 else None
         if len(parts) not in (1, 2) or (digits is not None and digits.data != "number"):
             raise InputError("round takes a value and its decimals", where=_place(node), remedy="Write round(column, 1).")
         return number(np.round(self._numbers(parts[0]), 0 if digits is None else int(float(_token(digits)))))
 
 
-def _settled(parts: list[Floats], settles: float, otherwise: float) -> Floats:
+def _truth_of(parts: list[Floats], settles: float, otherwise: float) -> Floats:
     arrays = np.broadcast_arrays(*parts)
     unknown = np.logical_or.reduce([np.isnan(a) for a in arrays])
     decided = np.logical_or.reduce([a == settles for a in arrays])

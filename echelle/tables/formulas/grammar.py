@@ -54,7 +54,7 @@ def _parser() -> Lark:
     return Lark(GRAMMAR, parser="lalr", propagate_positions=True, maybe_placeholders=False, keep_all_tokens=False)
 
 
-def parsed(formula: str) -> Tree[Any]:
+def parse_formula(formula: str) -> Tree[Any]:
     """The tree of a formula. Raises InputError that names the character."""
     try:
         return _parser().parse(formula)

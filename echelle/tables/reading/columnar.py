@@ -17,7 +17,7 @@ from echelle.tables.reading.size_limits import ReadingLimits
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     """Parquet. Raises InputError for a file that is cut off or holds nested columns."""
-    return _grid(_opened(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet"), limits)
+    return _grid(_open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet"), limits)
 
 
 def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
@@ -27,7 +27,7 @@ def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
         reader = pa.ipc.open_file(data) if data.startswith(b"ARROW1") else pa.ipc.open_stream(data)
         return pl.DataFrame(pl.from_arrow(reader.read_all()))
 
-    return _grid(_opened(opened, "Arrow"), limits)
+    return _grid(_open(opened, "Arrow"), limits)
 
 
 def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
@@ -52,7 +52,7 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
     return Grid(frame_of(cells), np.arange(1, height + 1), names=tuple(columns))
 
 
-def _opened(open_it: Any, kind: str) -> pl.DataFrame:
+def _open(open_it: Any, kind: str) -> pl.DataFrame:
     try:
         return open_it()  # type: ignore[no-any-return]
     except (pl.exceptions.PolarsError, pa.ArrowException, OSError, ValueError) as error:

@@ -14,7 +14,7 @@ from echelle.tables.reading.size_limits import ReadingLimits
 Container = Literal["xlsx", "ods", "xls", "parquet", "arrow", "text"]
 
 
-def unzipped(data: bytes, limits: ReadingLimits) -> bytes:
+def unzip(data: bytes, limits: ReadingLimits) -> bytes:
     """The bytes inside gzip, or the bytes themselves.
 
     Raises InputError for a stream that is cut off, or that unpacks to more than the limit.

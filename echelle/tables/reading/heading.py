@@ -58,7 +58,7 @@ def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cel
     cut = grid.names is None and options.tail != "keep"
     end = _end(frame, lines, start, remarks) if cut else frame.height
     frame, lines = frame.slice(start, end - start), lines[start:end]
-    _ragged(grid, lines, remarks)
+    _ragged_remarks(grid, lines, remarks)
     kept = [i for i in range(frame.width) if heads[i] or frame.to_series(i).null_count() < frame.height]
     if frame.height == 0:
         raise InputError("no rows below the header", where=f"line {line}", remedy="Bring a file that holds data rows too.")
@@ -66,7 +66,7 @@ def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cel
         raise InputError(
             f"the file has {frame.height:,} rows, more than the {limits.rows:,} allowed", remedy="Keep the rows you need."
         )
-    names = _named([heads[i] or "" for i in kept], line, remarks)
+    names = _name_columns([heads[i] or "" for i in kept], line, remarks)
     frame = frame.select(frame.columns[i] for i in kept).rename(dict(zip((frame.columns[i] for i in kept), names, strict=True)))
     return Cells(names, [units[i] for i in kept], frame, lines, line, remarks)
 
@@ -80,7 +80,7 @@ def _heading(
     if not rows:
         return none, none, 0, 1
     if header_row == 0:
-        return _unnamed(rows, width), none, 0, 0
+        return _unnamed_remarks(rows, width), none, 0, 0
     if header_row is not None:
         places = np.flatnonzero(grid.lines[: len(rows)] == header_row)
         if len(places) == 0:
@@ -97,12 +97,12 @@ def _heading(
             line = int(grid.lines[first])
             undo = Remedy(f"Line {line} is the heading", {"header_row": line})
             remarks.append(Remark("No heading: the columns got names.", line=line, remedies=(undo,)))
-            return _unnamed(rows[first:], width), none, first, 0
+            return _unnamed_remarks(rows[first:], width), none, first, 0
     line = int(grid.lines[first])
     heads = list(rows[first])
     after = first + 1
     if after + 1 < len(rows) and _is_second(rows, first, grid):
-        heads = _joined(_spread(rows[first], line, grid), rows[after])
+        heads = _join_lines(_spread(rows[first], line, grid), rows[after])
         after += 1
     units = none
     if after < len(rows) and _is_units(rows, after):
@@ -111,7 +111,7 @@ def _heading(
     return heads, units, after, line
 
 
-def _unnamed(rows: Sequence[Row], width: int) -> list[str | None]:
+def _unnamed_remarks(rows: Sequence[Row], width: int) -> list[str | None]:
     """Names for columns without headings: "value", or "group" for words before numbers."""
     worded = width > 1 and not _is_number(rows[0][0])
     numbers = [i for i in range(width) if not (worded and i == 0)]
@@ -197,7 +197,7 @@ def _spread(row: Row, line: int, grid: Grid) -> list[str | None]:
     return out
 
 
-def _joined(upper: Row, lower: Row) -> list[str | None]:
+def _join_lines(upper: Row, lower: Row) -> list[str | None]:
     return [f"{a} · {b}" if a and b and a != b else (b or a) for a, b in zip(upper, lower, strict=True)]
 
 
@@ -249,7 +249,7 @@ def _is_level(frame: pl.DataFrame, start: int, place: int) -> bool:
     return bool((first == frame.row(place)[0]).any())
 
 
-def _ragged(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark]) -> None:
+def _ragged_remarks(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark]) -> None:
     """Remarks on records with fewer or more cells than most."""
     here = set(lines.tolist()) if grid.short or grid.long else set()
     for wrong, words in (
@@ -263,7 +263,7 @@ def _ragged(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark]) -> None
             remarks.append(Remark(words.format(rows if wrong is grid.short else held), line=inside[0]))
 
 
-def _named(cells: list[str], line: int, remarks: list[Remark]) -> list[str]:
+def _name_columns(cells: list[str], line: int, remarks: list[Remark]) -> list[str]:
     """Names for the columns: blanks numbered, doubles told apart."""
     seen: set[str] = set()
     names: list[str] = []

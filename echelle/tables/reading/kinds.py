@@ -13,7 +13,7 @@ from echelle.tables.dates import iso_dates
 from echelle.tables.known_orders import known_order
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
 from echelle.tables.subjects import names_subjects, words_of_name
-from echelle.tables.table import Column, Kind, Mark, Remark, Remedy, coded
+from echelle.tables.table import Column, Kind, Mark, Remark, Remedy, code_texts
 from echelle.tables.units import split_unit
 
 _IDENTIFIER_NAME = re.compile(r"\b(id|identifier|specimen|barcode|case|record|code|number|no)s?\b", re.I)
@@ -54,7 +54,7 @@ def column_of(
         return Column(name, kind, cells, unit, False, _absent(cells, numerals.words)), _codes_remark(name, kind, cells)
     if _all_codes(cells):
         return Column(name, "identifier", cells, unit, False, _absent(cells, {}), each_once=True), []
-    codes, texts = coded(cells)
+    codes, texts = code_texts(cells)
     among = texts.is_in(list(MISSING_MARKS)).arg_true().to_list()
     marked = {str(texts[place]): int((codes == place).sum()) for place in among}
     kind = _kind_of_words(name, texts, cells.len() - cells.null_count() - sum(marked.values()))

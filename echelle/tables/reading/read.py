@@ -19,7 +19,7 @@ from echelle.tables.reading.columnar import grid_of_arrow, grid_of_json, grid_of
 from echelle.tables.reading.delimited import grid_of_text, separator_hint
 from echelle.tables.reading.delimiter import delimiter_of
 from echelle.tables.reading.encoding import as_utf8
-from echelle.tables.reading.file_type import container_of, unzipped
+from echelle.tables.reading.file_type import container_of, unzip
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.heading import Cells, cut_table
 from echelle.tables.reading.kinds import column_of
@@ -56,13 +56,13 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
             f"the file has {len(data) / 1e6:.1f} MB, more than the {limits.megabytes:g} MB allowed",
             remedy="Keep the rows and columns you need and bring those.",
         )
-    grid = _grid(unzipped(data, limits), options, limits)
+    grid = _grid(unzip(data, limits), options, limits)
     del data  # where nobody else holds the bytes, their memory serves the columns
     cells = cut_table(grid.grid, options, limits)
     settled, clear = decimal_of(cells.frame, grid.grid.commas)
     decimal = options.decimal or settled
     remarks = list(cells.remarks)
-    typed = _typed(cells, decimal)
+    typed = _typed_column(cells, decimal)
     columns = [column for column, _ in typed]
     remarks += [note for _, notes in typed for note in notes]
     if not clear and not options.decimal and _thousands_seen(columns):
@@ -78,7 +78,7 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
     remarks += _summaries(columns, cells.frame.height)
     table = Table(tuple(columns), cells.frame.height)
     # What stands in a record comes before guesses about whole columns.
-    remarks = sorted((_placed(remark, cells.lines) for remark in remarks), key=lambda remark: remark.row is None)
+    remarks = sorted((_place_remarks(remark, cells.lines) for remark in remarks), key=lambda remark: remark.row is None)
     return Reading(
         table,
         grid.format,
@@ -92,7 +92,7 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
     )
 
 
-def _typed(cells: Cells, decimal: Decimal) -> list[tuple[Column, list[Remark]]]:
+def _typed_column(cells: Cells, decimal: Decimal) -> list[tuple[Column, list[Remark]]]:
     """Every column with its remarks. Most of the work on a long one is polars' own, outside the interpreter's lock."""
 
     def column(name: str, unit: str | None) -> tuple[Column, list[Remark]]:
@@ -105,7 +105,7 @@ def _typed(cells: Cells, decimal: Decimal) -> list[tuple[Column, list[Remark]]]:
 
 
 @dataclass(frozen=True, eq=False)
-class _Found:
+class _Layout:
     grid: Grid
     format: str
     sheet: str | None = None
@@ -114,24 +114,24 @@ class _Found:
     sheets: tuple[str, ...] = ()
 
 
-def _grid(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> _Found:
+def _grid(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> _Layout:
     container = container_of(data)
     if container == "parquet":
-        return _Found(grid_of_parquet(data, limits), "parquet")
+        return _Layout(grid_of_parquet(data, limits), "parquet")
     if container == "arrow":
-        return _Found(grid_of_arrow(data, limits), "arrow")
+        return _Layout(grid_of_arrow(data, limits), "arrow")
     if container != "text":
         grid, sheets, at = grid_of_workbook(data, options.sheet, limits)
-        return _Found(grid, container, sheets[at], sheets=sheets)
+        return _Layout(grid, container, sheets[at], sheets=sheets)
     data, encoding = as_utf8(data, options.encoding)
     start = data[:400_000].decode(errors="ignore")
     if options.sheet is not None:
         raise InputError("a text file has no sheets", where="--sheet", remedy="Leave the sheet out.")
     if start.lstrip()[:1] in ("{", "["):
-        return _Found(grid_of_json(data.decode(), limits), "json", encoding=encoding)
+        return _Layout(grid_of_json(data.decode(), limits), "json", encoding=encoding)
     delimiter = options.delimiter or separator_hint(start)[0] or delimiter_of(start)
     grid = grid_of_text(data, delimiter, limits)
-    return _Found(grid, "tsv" if delimiter == "\t" else "csv", None, encoding, delimiter)
+    return _Layout(grid, "tsv" if delimiter == "\t" else "csv", None, encoding, delimiter)
 
 
 def _without_padding(columns: list[Column]) -> list[Column]:
@@ -198,13 +198,13 @@ def _near_levels(columns: list[Column], lines: NDArray[np.int64]) -> list[Remark
                     f"“{level}” ({rows}) differs from “{other}” only in case or spaces; kept apart.",
                     column.name,
                     line,
-                    (Remedy("Join them", steps=(_joined(column.name, level, other),)),),
+                    (Remedy("Join them", steps=(_join_columns(column.name, level, other),)),),
                 )
             )
     return remarks
 
 
-def _joined(column: str, level: str, into: str) -> dict[str, object]:
+def _join_columns(column: str, level: str, into: str) -> dict[str, object]:
     return {"step": "join levels", "column": column, "levels": [level], "into": into}
 
 
@@ -228,7 +228,7 @@ def _summaries(columns: list[Column], rows: int) -> list[Remark]:
     return [Remark(f"{words} and as nothing else, since quartiles, densities and points need the rows.", result.mean)]
 
 
-def _placed(remark: Remark, lines: NDArray[np.int64]) -> Remark:
+def _place_remarks(remark: Remark, lines: NDArray[np.int64]) -> Remark:
     """The remark with the record that its line is."""
     if remark.line is None:
         return remark

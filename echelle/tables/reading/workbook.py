@@ -125,14 +125,14 @@ def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple
         if alike:
             remedies = (_all_below(data, chosen, alike), *remedies)
         remarks.append(Remark(f"Sheet “{chosen}” was read; the workbook also holds {words}.", remedies=remedies))
-    if data[:2] == b"PK" and (count := _uncalculated(data, list(book.sheet_names).index(chosen))):
+    if data[:2] == b"PK" and (count := _uncalculated_remarks(data, list(book.sheet_names).index(chosen))):
         cells = "1 formula was" if count == 1 else f"{count} formulas were"
         words = f"{cells} never calculated; read as missing. Open the workbook, save it and bring it again."
         remarks.append(Remark(words))
     return tuple(remarks)
 
 
-def _uncalculated(data: bytes, place: int) -> int:
+def _uncalculated_remarks(data: bytes, place: int) -> int:
     """Formulas without a stored result in the sheet at ``place`` (XLSX)."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         sheets = sorted(

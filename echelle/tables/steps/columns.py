@@ -11,7 +11,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
-from echelle.tables.column_builders import counted, put, words_of
+from echelle.tables.column_builders import count_marks, put, words_of
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import Decimal, decimal_of, read_numerals
 from echelle.tables.steps.base import (
@@ -76,7 +76,7 @@ class SetKind(OneTableStep):
                 raise InputError(
                     f"no cell of “{column.name}” is a number", where=column.name, remedy="Choose another kind for it."
                 )
-            made = counted(
+            made = count_marks(
                 replace(column, kind="measure", ordered=False, order=(), numbers=numerals.numbers, marks=numerals.marks)
             )
             words = sum(numerals.words.values())
@@ -160,7 +160,7 @@ class AsMissing(OneTableStep):
                 )
             else:
                 made = replace(column, absent=column.absent | dict.fromkeys(self.marks, 0))
-            table = put(table, counted(made), column)
+            table = put(table, count_marks(made), column)
         return table, f"{plural(total, 'cell')} now missing"
 
     def words(self) -> str:

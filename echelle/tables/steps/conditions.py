@@ -91,7 +91,7 @@ def rows_where(table: Table, condition: Condition, where: str) -> Mask:
         return column.present & ~_is(column, condition.values)
     if isinstance(condition, Missing):
         return ~column.present if condition.missing else column.present
-    return _within(column, condition, where)
+    return _rows_within(column, condition, where)
 
 
 def _is(column: Column, values: list[str]) -> Mask:
@@ -111,7 +111,7 @@ def _number(text: str) -> float | None:
         return None
 
 
-def _within(column: Column, condition: Within, where: str) -> Mask:
+def _rows_within(column: Column, condition: Within, where: str) -> Mask:
     held = column.present
     if column.numbers is not None and column.marks is not None:
         held &= column.marks == Mark.NUMBER
@@ -144,9 +144,9 @@ def _bounds(condition: Within) -> list[tuple[float | str, Callable[[Any, Any], A
 def condition_words(condition: Condition, words: Catalogue) -> str:
     """ "haemolysed = no", "cortisol from 2 to 40", "a = 1 and (b missing or c > 3)"."""
     if isinstance(condition, AllOf):
-        return words.say("and").join(_bracketed(c, AnyOf, words) for c in condition.conditions)
+        return words.say("and").join(_in_brackets(c, AnyOf, words) for c in condition.conditions)
     if isinstance(condition, AnyOf):
-        return words.say("or").join(_bracketed(c, AllOf, words) for c in condition.conditions)
+        return words.say("or").join(_in_brackets(c, AllOf, words) for c in condition.conditions)
     if isinstance(condition, OneOf):
         return f"{condition.column} = {', '.join(condition.values)}"
     if isinstance(condition, NoneOf):
@@ -159,7 +159,7 @@ def condition_words(condition: Condition, words: Catalogue) -> str:
     return " ".join([condition.column, *ends])
 
 
-def _bracketed(condition: Condition, kind: type, words: Catalogue) -> str:
+def _in_brackets(condition: Condition, kind: type, words: Catalogue) -> str:
     inner = condition_words(condition, words)
     return f"({inner})" if isinstance(condition, kind) else inner
 

@@ -14,11 +14,11 @@ from pydantic import Field
 from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.strict_model import StrictModel
-from echelle.tables.column_builders import counted, put, stood_in_of, take_rows, taken, words_of
+from echelle.tables.column_builders import count_marks, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.base import Changed, ColumnName, FieldForm, StepBase, StepGroup, free_name, list_some
 from echelle.tables.steps.shape import in_use
-from echelle.tables.table import PART_KEYS, Column, RowIds, Table, coded
+from echelle.tables.table import PART_KEYS, Column, RowIds, Table, code_texts
 
 if TYPE_CHECKING:
     # Named in registry.py, which knows all of them.
@@ -77,7 +77,7 @@ class Append(SecondTable):
         given = {column.name: column for column in other.columns}
         columns = []
         for name in dict.fromkeys([*known, *given]):
-            columns.append(_joined(known.get(name), given.get(name), table.rows, other.rows))
+            columns.append(_stack(known.get(name), given.get(name), table.rows, other.rows))
         source = known.get(self.source)
         where = pl.concat([source.texts if source is not None else pl.Series([here] * table.rows, dtype=pl.String),
                            pl.Series([there] * other.rows, dtype=pl.String)])  # fmt: skip
@@ -117,21 +117,23 @@ def _ids_below(table: Table, other: Table, name: str) -> RowIds:
     return RowIds(keys, tuple(parts), np.concatenate([members, more]), np.concatenate([ends, theirs.list_ends + len(members)]))
 
 
-def _joined(one: Column | None, two: Column | None, rows: int, more: int) -> Column:
+def _stack(upper: Column | None, lower: Column | None, rows: int, more: int) -> Column:
     """One column below another."""
-    first = one if one is not None else two
+    first = upper if upper is not None else lower
     assert first is not None
-    if one is not None and two is not None and (one.numbers is None) != (two.numbers is None):
+    if upper is not None and lower is not None and (upper.numbers is None) != (lower.numbers is None):
         raise InputError(
-            f"“{one.name}” is a {one.kind} here and a {two.kind} there", where=one.name, remedy="Give both the same kind first."
+            f"“{upper.name}” is a {upper.kind} here and a {lower.kind} there",
+            where=upper.name,
+            remedy="Give both the same kind first.",
         )
-    if one is not None and two is not None and one.numbers is not None and one.unit != two.unit:
+    if upper is not None and lower is not None and upper.numbers is not None and upper.unit != lower.unit:
         raise InputError(
-            f"“{one.name}” is in {one.unit or 'no unit'} here and in {two.unit or 'no unit'} there", where=one.name,
+            f"“{upper.name}” is in {upper.unit or 'no unit'} here and in {lower.unit or 'no unit'} there", where=upper.name,
             remedy="Convert one of them first.",
         )  # fmt: skip
-    top = one if one is not None else taken(first, np.full(rows, -1))
-    below = two if two is not None else taken(first, np.full(more, -1))
+    top = upper if upper is not None else take_cells(first, np.full(rows, -1))
+    below = lower if lower is not None else take_cells(first, np.full(more, -1))
     numbers = marks = None
     if first.numbers is not None:
         assert top.numbers is not None and below.numbers is not None and top.marks is not None and below.marks is not None
@@ -139,7 +141,7 @@ def _joined(one: Column | None, two: Column | None, rows: int, more: int) -> Col
     kind = top.kind if top.kind == below.kind else "category" if first.numbers is None else "measure"
     absent = dict.fromkeys([*top.absent, *below.absent], 0)
     order = top.order + tuple(level for level in below.order if level not in top.order)
-    return counted(
+    return count_marks(
         Column(
             top.name, kind, pl.concat([top.texts, below.texts]), first.unit, top.ordered, absent, numbers, marks, None, order,
             stood_in=stood_in_of([top, below]),
@@ -169,7 +171,7 @@ def key_overlap(table: Table, other: Table, keys: list[KeyPair]) -> KeyOverlap:
     """Match rows by their keys as written; a row with a missing key matches nothing."""
     here = _keys(table, [pair.here for pair in keys])
     there = _keys(other, [pair.there for pair in keys])
-    codes = coded(pl.concat([here, there]))[0]
+    codes = code_texts(pl.concat([here, there]))[0]
     mine, theirs = codes[: table.rows], codes[table.rows :]
     order = np.argsort(theirs, kind="stable")
     ordered = theirs[order]
@@ -235,13 +237,13 @@ class Join(SecondTable):
         there = np.where(
             overlap.counts[rows] > 0, overlap.order[np.minimum(overlap.starts[rows] + nth, max(other.rows - 1, 0))], -1
         )
-        base = table if len(rows) == table.rows else _multiplied(table, rows, nth)
+        base = table if len(rows) == table.rows else _multiply(table, rows, nth)
         keys = {other.column(pair.there).name for pair in self.keys}
         for column in other.columns:
             if column.name in keys:
                 continue
             name = column.name if all(c.name != column.name for c in base.columns) else f"{column.name} ({self.table.name})"
-            base = put(base, replace(taken(column, there), name=free_name(base, name)))
+            base = put(base, replace(take_cells(column, there), name=free_name(base, name)))
         words = f"{plural(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
         return base, words + (f"; {plural(overlap.unused, 'row')} there unused" if overlap.unused else "")
 
@@ -249,7 +251,7 @@ class Join(SecondTable):
         return f"join {self.table.name} by {list_some([pair.here for pair in self.keys])}"
 
 
-def _multiplied(table: Table, rows: NDArray[np.int64], nth: NDArray[np.int64]) -> Table:
+def _multiply(table: Table, rows: NDArray[np.int64], nth: NDArray[np.int64]) -> Table:
     """Rows repeated: the left record and which of its matches."""
     made = take_rows(table, rows)
     ids = table.row_ids

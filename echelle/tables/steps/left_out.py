@@ -110,7 +110,7 @@ def _key(entry: LeftOut, table: Table, where: str) -> int:
     part = parts.index(entry.part) if entry.part else 0
     source = table.source
     if source is not None and entry.sha256 and entry.sha256 != source.sha256:
-        return part * PART_KEYS + _matched(entry, source, where)
+        return part * PART_KEYS + _match(entry, source, where)
     records = source.raw.rows if source is not None and part == 0 else None
     if records is None and part == 0:
         records = int(table.row_ids.keys.max(initial=0)) if table.ids is not None else table.rows
@@ -123,7 +123,7 @@ def _key(entry: LeftOut, table: Table, where: str) -> int:
     return part * PART_KEYS + entry.row
 
 
-def _matched(entry: LeftOut, source: Source, where: str) -> int:
+def _match(entry: LeftOut, source: Source, where: str) -> int:
     """The record of a newer file that is the one left out: by its identifier where it has one, else by its cells."""
     raw = source.raw
     known = {column.name: column for column in raw.columns}

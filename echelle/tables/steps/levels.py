@@ -10,7 +10,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
-from echelle.tables.column_builders import counted, put
+from echelle.tables.column_builders import count_marks, put
 from echelle.tables.steps.base import CATEGORY, Changed, FieldForm, OneTableStep, StepGroup, list_some
 from echelle.tables.table import Column, Table
 
@@ -54,7 +54,7 @@ class SetLabels(OneTableStep):
         """Levels by other words. Raises InputError where two levels would become one: that is for join levels to do."""
         column = _category(table, self.column)
         _known_levels(column, list(self.labels))
-        made = _relabelled(column, self.labels)
+        made = _relabel(column, self.labels)
         if len(made.levels) < len(column.levels):
             raise InputError("two levels would get the same name", where=column.name, remedy="Use join levels for that.")
         return put(table, made, column), f"{len(self.labels)} levels named"
@@ -80,7 +80,7 @@ class JoinLevels(OneTableStep):
         column = _category(table, self.column)
         _known_levels(column, self.levels)
         rows = int(np.isin(column.codes, [column.levels.index(level) for level in self.levels if level != self.into]).sum())
-        made = _relabelled(column, dict.fromkeys(self.levels, self.into))
+        made = _relabel(column, dict.fromkeys(self.levels, self.into))
         return put(table, made, column), f"{plural(rows, 'row')} now say {self.into}"
 
     def words(self) -> str:
@@ -106,7 +106,7 @@ def _known_levels(column: Column, levels: list[str]) -> None:
             )  # fmt: skip
 
 
-def _relabelled(column: Column, labels: dict[str, str]) -> Column:
+def _relabel(column: Column, labels: dict[str, str]) -> Column:
     texts = column.texts.replace(list(labels), list(labels.values()))
     order = tuple(dict.fromkeys(labels.get(level, level) for level in column.order))
-    return counted(replace(column, texts=texts, order=order))
+    return count_marks(replace(column, texts=texts, order=order))

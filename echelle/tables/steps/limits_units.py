@@ -11,9 +11,9 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
-from echelle.tables.column_builders import counted, measure_of, put, unstood
+from echelle.tables.column_builders import count_marks, measure_of, put, unstood
 from echelle.tables.steps.base import LEVELS, MEASURE, Changed, FieldForm, OneTableStep, StepGroup, UnitName
-from echelle.tables.table import Column, Mark, Stood, Table
+from echelle.tables.table import Column, Mark, StandInState, Table
 
 Below = Literal["limit", "half", "limit/√2", "left out", "as it is"]
 Above = Literal["limit", "left out", "as it is"]
@@ -46,11 +46,11 @@ class StandIn(OneTableStep):
             changed += int(here.sum())
             marks[here] = Mark.MISSING if how == "left out" else Mark.NUMBER
             numbers[here] = np.nan if how == "left out" else numbers[here] * _BELOW[how]
-            stood[here] = Stood.NOT if how == "left out" else Stood.ITSELF
+            stood[here] = StandInState.NOT if how == "left out" else StandInState.ITSELF
         texts = measure_of(column.name, numbers, column.unit, marks).texts
         # What was left out stays named as it was written.
         kept = column.texts.set(pl.Series(column.marks != marks) & pl.Series(marks != Mark.MISSING), None)
-        made = counted(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
+        made = count_marks(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
         return put(table, made, column), f"{plural(changed, 'value')}, {_stand_in_words(self)}"
 
     def words(self) -> str:
@@ -94,7 +94,7 @@ class Convert(OneTableStep):
         made = measure_of(column.name, column.numbers * factors, self.to, marks)
         # Missing cells keep the word they were written as.
         texts = pl.select(pl.when(pl.Series(marks == Mark.MISSING)).then(column.texts).otherwise(made.texts)).to_series()
-        made = counted(replace(made, texts=texts, length=column.length, stood_in=column.stood_in))
+        made = count_marks(replace(made, texts=texts, length=column.length, stood_in=column.stood_in))
         return put(table, made, column), f"{lost} values without a factor are missing" if lost else f"in {self.to}"
 
     def words(self) -> str:

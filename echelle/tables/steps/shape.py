@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from echelle.errors import InputError
-from echelle.tables.column_builders import counted, measure_of, put, stood_in_of, take_rows, taken, words_of
+from echelle.tables.column_builders import count_marks, measure_of, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.base import LEVELS, Changed, ColumnName, FieldForm, OneTableStep, StepGroup, free_name, list_some
-from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, Stood, Table
+from echelle.tables.table import PART_KEYS, Column, Mark, RowIds, StandInState, Table
 
 Rows = NDArray[np.int64]
 MOST_COLUMNS = 2_000
@@ -65,7 +65,7 @@ class WideToLong(OneTableStep):
         row, which = row[held], which[held]
         long = take_rows(base, row)
         names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
-        values = _stacked(chosen, row, which, self.values)
+        values = _stack(chosen, row, which, self.values)
         long = put(long, words_of(self.names, "category", names))
         ids = _of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
         return put(replace(long, ids=ids), values), f"{width} columns into one"
@@ -82,7 +82,7 @@ def _of_cells(taken_ids: RowIds, ids: RowIds, names: list[str], row: Rows, which
     return replace(taken_ids, keys=keys, parts=tuple(parts))
 
 
-def _stacked(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
+def _stack(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     """The cells of several columns as one column, in the order of the new rows."""
     units = {column.unit for column in chosen}
     unit = units.pop() if len(units) == 1 else None
@@ -98,7 +98,7 @@ def _stacked(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     order = first.order if first.ordered else ()
     stood = None if stood is None else stood[which * height + row]
     made = Column(name, first.kind, texts, unit, first.ordered, absent, numbers, marks, None, order, stood_in=stood)
-    return counted(made)
+    return count_marks(made)
 
 
 class LongToWide(OneTableStep):
@@ -141,18 +141,18 @@ class LongToWide(OneTableStep):
         base = take_rows(table, firsts)
         base = replace(base, columns=tuple(base.column(name) for name in self.by))
         wide = tuple(
-            replace(taken(values, places[place :: len(names.levels)]), name=free_name(base, level))
+            replace(take_cells(values, places[place :: len(names.levels)]), name=free_name(base, level))
             for place, level in enumerate(names.levels)
         )
         members = [table.row_ids.list_of(int(i)) for i in np.argsort(group, kind="stable")]
-        ids = _combined(table.row_ids, group, members)
+        ids = _combined_ids(table.row_ids, group, members)
         return Table((*base.columns, *wide), count, ids, None, table.source), f"{len(names.levels)} columns of {values.name}"
 
     def words(self) -> str:
         return f"{self.values} to a column per {self.names}"
 
 
-def _combined(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.int64]]) -> RowIds:
+def _combined_ids(ids: RowIds, group: NDArray[np.int64], members: list[NDArray[np.int64]]) -> RowIds:
     """Row ids of groups: all that stand behind each."""
     sizes = np.array([len(member) for member in members], dtype=np.int64)
     by_group = np.bincount(np.sort(group), weights=sizes).astype(np.int64) if len(group) else np.empty(0, dtype=np.int64)
@@ -187,15 +187,15 @@ class Combine(OneTableStep):
         columns = []
         for column in table.columns:
             if column.name in keys:
-                columns.append(taken(column, firsts))
+                columns.append(take_cells(column, firsts))
             elif column.numbers is not None and column.marks is not None:
-                columns.append(_reduced(column, group, order, count, self.how))
+                columns.append(_reduce(column, group, order, count, self.how))
             elif self.how == "first":
-                columns.append(taken(column, _first_present(column, group, count)))
+                columns.append(take_cells(column, _first_present(column, group, count)))
             else:
-                columns.append(taken(column, np.where(_agree(column, group, firsts, count), firsts, -1)))
+                columns.append(take_cells(column, np.where(_agree(column, group, firsts, count), firsts, -1)))
         members = [table.row_ids.list_of(int(i)) for i in order]
-        ids = _combined(table.row_ids, group, members)
+        ids = _combined_ids(table.row_ids, group, members)
         made = Table(tuple(replace(c, length=None) for c in columns), count, ids, None, table.source)
         return made, f"{table.rows} rows became {count}"
 
@@ -215,14 +215,14 @@ def _agree(column: Column, group: NDArray[np.int64], firsts: NDArray[np.intp], c
     return np.asarray(np.bincount(group[differs], minlength=count) == 0)
 
 
-def _reduced(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], count: int, how: str) -> Column:
+def _reduce(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], count: int, how: str) -> Column:
     assert column.numbers is not None and column.marks is not None
     used = column.marks == Mark.NUMBER
     if how == "first":
         places = np.full(count, -1, dtype=np.intp)
         present = np.flatnonzero(column.marks != Mark.MISSING)[::-1]
         places[group[present]] = present
-        return taken(replace(column, length=None), places)
+        return take_cells(replace(column, length=None), places)
     n = np.bincount(group[used], minlength=count)
     if how == "count":
         return measure_of(column.name, n.astype(np.float64))
@@ -242,12 +242,12 @@ def _reduced(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], 
     elif len(some):
         low, high = values[starts[some] + (n[some] - 1) // 2], values[starts[some] + n[some] // 2]
         out[some] = low + (high - low) / 2
-    return replace(measure_of(column.name, out, column.unit), stood_in=_stood(column, group, used, count))
+    return replace(measure_of(column.name, out, column.unit), stood_in=_stand_ins(column, group, used, count))
 
 
-def _stood(column: Column, group: NDArray[np.int64], used: NDArray[np.bool_], count: int) -> NDArray[np.int8] | None:
+def _stand_ins(column: Column, group: NDArray[np.int64], used: NDArray[np.bool_], count: int) -> NDArray[np.int8] | None:
     """Which groups hold a value that stands for a limit: what is made of them was computed from it."""
     if column.stood_in is None:
         return None
-    some = np.bincount(group[used & (column.stood_in != Stood.NOT)], minlength=count) > 0
-    return np.where(some, np.int8(Stood.COMPUTED), np.int8(Stood.NOT))
+    some = np.bincount(group[used & (column.stood_in != StandInState.NOT)], minlength=count) > 0
+    return np.where(some, np.int8(StandInState.COMPUTED), np.int8(StandInState.NOT))

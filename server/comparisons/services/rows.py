@@ -14,29 +14,29 @@ MOST_KEYS = 20_000
 Keys = NDArray[np.int64]
 
 
-def rows_of(asked: AskRows, arrangement: Arrangement, table: Table) -> RowsOfFigure:
+def rows_of(query: AskRows, arrangement: Arrangement, table: Table) -> RowsOfFigure:
     """Which rows were asked for, in the table's order, with lane and value of each, and the cells of a window."""
     result = table.row_ids.keys
     order = np.argsort(result, kind="stable")
-    wanted = np.unique(_wanted(asked, arrangement))
+    wanted = np.unique(_condition(query, arrangement))
     at = np.minimum(np.searchsorted(result[order], wanted), max(len(result) - 1, 0))
     places = np.sort(order[at[result[order][at] == wanted]]) if len(result) else order
     keys = result[places]
     lanes, values = _lanes_of(arrangement, keys[:MOST_KEYS])
-    shown = places[asked.start : asked.start + asked.count]
+    shown = places[query.start : query.start + query.count]
     return RowsOfFigure(
-        total=len(keys), keys=keys[:MOST_KEYS].tolist(), lanes=lanes, values=values, start=asked.start,
+        total=len(keys), keys=keys[:MOST_KEYS].tolist(), lanes=lanes, values=values, start=query.start,
         ids=[table.row_ids.written(int(key)) for key in result[shown]], columns=[column.heading for column in table.columns],
         cells=[cells_of(column, shown) for column in table.columns],
     )  # fmt: skip
 
 
-def _wanted(asked: AskRows, arrangement: Arrangement) -> Keys:
-    if asked.aside is not None:
-        return arrangement.aside.get(asked.aside, np.empty(0, dtype=np.int64))
+def _condition(query: AskRows, arrangement: Arrangement) -> Keys:
+    if query.aside is not None:
+        return arrangement.aside.get(query.aside, np.empty(0, dtype=np.int64))
     lanes = {lane.key: lane for lane in arrangement.lanes}
-    parts = [np.array(asked.keys, dtype=np.int64)]
-    for span in asked.spans:
+    parts = [np.array(query.keys, dtype=np.int64)]
+    for span in query.spans:
         if (lane := lanes.get(span.lane)) is not None:
             parts.append(lane.rows[(lane.values >= span.low) & (lane.values <= span.high)])
     return np.concatenate(parts)

@@ -68,7 +68,7 @@ def begin(
 def dismiss(comparison_id: uuid.UUID, key: str, dismissed: bool) -> Comparison:
     """Keep a piece of advice from showing again, or let it show."""
     comparison = changeable(comparison_id)
-    others = [one for one in comparison.dismissed if one != key]
+    others = [name for name in comparison.dismissed if name != key]
     comparison.dismissed = [*others, key][-500:] if dismissed else others
     comparison.save(update_fields=["dismissed"])
     return comparison
@@ -82,7 +82,7 @@ def settle(comparison_id: uuid.UUID, revision: int, recipe: Recipe, person: Pers
     with transaction.atomic():
         comparison = changeable(comparison_id)
         stale = comparison.revision != revision
-        if stale or comparison.head_entry.recipe != _stored(recipe):
+        if stale or comparison.head_entry.recipe != _stored_recipe(recipe):
             _add(comparison, data_of(comparison), recipe, person, comparison.head, refused=stale)
     if stale:
         raise StaleRevision(comparison.revision)
@@ -174,7 +174,7 @@ def newest_data(comparison: Comparison) -> Data | None:
     return None if newest == shown else newest
 
 
-def _stored(recipe: Recipe) -> dict[str, object]:
+def _stored_recipe(recipe: Recipe) -> dict[str, object]:
     return recipe.model_dump(mode="json")
 
 
@@ -185,7 +185,7 @@ def _add(comparison: Comparison, data: Data, recipe: Recipe, person: Person, par
         words = _data_words(data_of(comparison), data)
     number = (comparison.trailentry_set.aggregate(last=Max("number"))["last"] or 0) + 1
     TrailEntry.objects.create(
-        comparison=comparison, number=number, parent=parent, recipe=_stored(recipe), words=words[:200],
+        comparison=comparison, number=number, parent=parent, recipe=_stored_recipe(recipe), words=words[:200],
         table=data.table, preparation=data.preparation, by=person.shown_name, refused=refused,
     )  # fmt: skip
     if not refused:

@@ -53,9 +53,11 @@ class ComparisonDifferences(Endpoint):
         return StreamingHttpResponse(map(line, chain([first], stepwise)), content_type="application/x-ndjson")
 
 
-def _line(may_see_rows: bool, found: Step | LaneDifferences) -> bytes:
-    if isinstance(found, LaneDifferences) and found.control is not None and not may_see_rows:
-        for hit in found.control.hits:
+def _line(may_see_rows: bool, answer: Step | LaneDifferences) -> bytes:
+    if isinstance(answer, LaneDifferences) and answer.control is not None and not may_see_rows:
+        for hit in answer.control.hits:
             hit.rows = [0] * len(hit.rows)
-    line = DifferencesProgress(done=found.done, of=found.of) if isinstance(found, Step) else DifferencesProgress(found=found)
+    line = (
+        DifferencesProgress(done=answer.done, of=answer.of) if isinstance(answer, Step) else DifferencesProgress(found=answer)
+    )
     return line.model_dump_json().encode() + b"\n"

@@ -51,7 +51,7 @@ class Bundles(Endpoint):
         bundle = open_bundle(data)
         with transaction.atomic():
             for other in bundle.others:
-                _brought(study, request.user, other, {}, lambda *_: None)
+                _import_comparison(study, request.user, other, {}, lambda *_: None)
             made: list[Comparison] = []
             told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
 
@@ -60,11 +60,11 @@ class Bundles(Endpoint):
                     settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
                 made.append(_comparison(table, bundle, request.user.shown_name))
 
-            _brought(study, request.user, bundle.raw, told, kept)
+            _import_comparison(study, request.user, bundle.raw, told, kept)
         return Response(Arrived(comparison=str(made[0].pk), states=made[0].trailentry_set.count()))
 
 
-def _brought(study: Study, person: Person, raw: RawData, told: dict[str, object], kept: object) -> None:
+def _import_comparison(study: Study, person: Person, raw: RawData, told: dict[str, object], kept: object) -> None:
     """Read a file of the bundle as any other that is brought."""
     digest = hashlib.sha256(raw.data).hexdigest()
     job = ReadingJob(study=study, person=person, name=raw.name, sha256=digest, size=len(raw.data), told=told)
@@ -77,24 +77,24 @@ def _brought(study: Study, person: Person, raw: RawData, told: dict[str, object]
         raise InputError(fault.get("what", ""), where=raw.name, remedy=fault.get("remedy", ""))
 
 
-def _comparison(table: DataTable, found: Bundle, by: str) -> Comparison:
+def _comparison(table: DataTable, bundle: Bundle, by: str) -> Comparison:
     """The trail as it was; where it does not end in the bundle's figure, that figure as the last state."""
     revision = newest_revision(table)
-    name = found.recipe.words.title or table.name
+    name = bundle.recipe.words.title or table.name
     comparison = Comparison.objects.create(study_id=table.study_id, table=table, name=name[:200])
-    parts = sorted(found.trail, key=lambda part: part.number)
-    last = _unsealed(found.recipe)
-    shown = next((part.number for part in reversed(parts) if _unsealed(part.recipe) == last), None)
+    parts = sorted(bundle.trail, key=lambda part: part.number)
+    last = _unseal(bundle.recipe)
+    shown = next((part.number for part in reversed(parts) if _unseal(part.recipe) == last), None)
     if shown is None:
         shown = max((part.number for part in parts), default=0) + 1
-        at = found.recipe.made or table.made
+        at = bundle.recipe.made or table.made
         parent = parts[-1].number if parts else None
-        parts.append(TrailPart(number=shown, parent=parent, words="from a bundle", by=by, at=at, recipe=found.recipe))
+        parts.append(TrailPart(number=shown, parent=parent, words="from a bundle", by=by, at=at, recipe=bundle.recipe))
     known = {part.number for part in parts}
     for part in parts:
         entry = TrailEntry.objects.create(
             comparison=comparison, number=part.number, parent=part.parent if part.parent in known else None,
-            recipe=_unsealed(part.recipe).model_dump(mode="json"), words=part.words[:200], name=part.name[:100],
+            recipe=_unseal(part.recipe).model_dump(mode="json"), words=part.words[:200], name=part.name[:100],
             table=table, preparation=revision, by=(part.by or by)[:150],
         )  # fmt: skip
         TrailEntry.objects.filter(pk=entry.pk).update(at=part.at)
@@ -103,7 +103,7 @@ def _comparison(table: DataTable, found: Bundle, by: str) -> Comparison:
     return comparison
 
 
-def _unsealed(recipe: Recipe) -> Recipe:
+def _unseal(recipe: Recipe) -> Recipe:
     """What the study keeps: the style stays resolved where it is not the house's."""
     update: dict[str, object] = dict.fromkeys(_SEALED)
     if recipe.style == HOUSE:

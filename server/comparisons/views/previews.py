@@ -114,9 +114,9 @@ def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 
-def _for(request: PersonRequest, comparison: Comparison, found: F) -> F:
+def _for(request: PersonRequest, comparison: Comparison, answer: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
     if not comparison.study.shows_rows_to(request.user):
-        for item in found.root:
+        for item in answer.root:
             item.recipe = recipe_without_rows(item.recipe)
-    return found
+    return answer

@@ -108,7 +108,7 @@ def summaries_of(stored: DataTable, steps: Sequence[Step]) -> list[ColumnSummary
     def made() -> list[ColumnSummary]:
         return [summary_of(column) for column in prepared_of(stored, steps).table.columns]
 
-    return _summaries.get((stored.pk, steps_key(steps)), made, lambda found: 2_000 * len(found))
+    return _summaries.get((stored.pk, steps_key(steps)), made, lambda summaries: 2_000 * len(summaries))
 
 
 def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> Arrangement:
@@ -117,12 +117,12 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> A
     named = extra_columns(recipe)
 
     def made() -> Arrangement:
-        return arrange(recipe, rows_in_use(stored, steps) if steps else _needed(recipe, stored))
+        return arrange(recipe, rows_in_use(stored, steps) if steps else _needed_tables(recipe, stored))
 
     return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
 
 
-def _needed(recipe: Recipe, stored: DataTable) -> Table:
+def _needed_tables(recipe: Recipe, stored: DataTable) -> Table:
     """A table of the columns that arranging looks at; every name stays known, so that errors can name the nearest."""
     if stored.rows <= MOST_LANES:
         # A short table may hold summaries, which only all of its columns can tell.

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from echelle.tables.storage.writers import display_cells
 from echelle.tables.table import Column, Mark, Table
-from server.tables.bodies import Found, RowsWindow, Sort
+from server.tables.bodies import FoundRows, RowsWindow, Sort
 
 MOST_FOUND = 10_000
 Places = NDArray[np.intp]
@@ -41,7 +41,7 @@ def window(table: Table, order: Places, start: int, count: int, against: Table |
     return RowsWindow(
         start=start, total=table.rows, keys=keys.tolist(), ids=[ids.written(int(key)) for key in keys],
         left_out=left_out.tolist(), cells=cells, states=[_states(column, places) for column in table.columns],
-        changed=None if against is None else _changed(table, cells, keys, against),
+        changed=None if against is None else _changed_cells(table, cells, keys, against),
     )  # fmt: skip
 
 
@@ -65,7 +65,7 @@ def _states(column: Column, places: Places) -> str:
     return "".join(np.array([".", "m", "l", "l"])[part.marks])
 
 
-def _changed(table: Table, cells: list[list[str | None]], keys: NDArray[np.int64], against: Table) -> list[str]:
+def _changed_cells(table: Table, cells: list[list[str | None]], keys: NDArray[np.int64], against: Table) -> list[str]:
     """Which cells differ from those of the same row and column before; all of a new row's or column's do."""
     old = against.row_ids.keys
     by_key = np.argsort(old, kind="stable")
@@ -86,17 +86,17 @@ def _changed(table: Table, cells: list[list[str | None]], keys: NDArray[np.int64
     return marks
 
 
-def find_text(table: Table, order: Places, text: str) -> Found:
+def find_text(table: Table, order: Places, text: str) -> FoundRows:
     """The rows as shown in which a cell holds the text, whatever its case."""
     wanted = text.lower()
     hits = np.zeros(table.rows, dtype=bool)
     for column in table.columns:
         hits |= display_cells(column).str.to_lowercase().str.contains(wanted, literal=True).fill_null(False).to_numpy()
     places = np.flatnonzero(hits[order])
-    return Found(places=places[:MOST_FOUND].tolist(), total=len(places))
+    return FoundRows(places=places[:MOST_FOUND].tolist(), total=len(places))
 
 
-def find_key(table: Table, order: Places, key: int) -> Found:
+def find_key(table: Table, order: Places, key: int) -> FoundRows:
     """Where the row with an id is shown."""
     places = np.flatnonzero(table.row_ids.keys[order] == key)
-    return Found(places=places.tolist(), total=len(places))
+    return FoundRows(places=places.tolist(), total=len(places))

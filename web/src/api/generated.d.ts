@@ -2784,10 +2784,10 @@ export interface components {
          */
         FormatOffers: components["schemas"]["FormatOffer"][];
         /**
-         * Found
+         * FoundRows
          * @description Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all.
          */
-        Found: {
+        FoundRows: {
             /** Places */
             places: number[];
             /** Total */
@@ -2864,7 +2864,7 @@ export interface components {
             /** Dropped */
             dropped: string[];
             /** Joined */
-            joined: components["schemas"]["Joined"][];
+            joined: components["schemas"]["JoinedLevels"][];
             /**
              * @description a measure in named intervals
              * @default null
@@ -3191,10 +3191,10 @@ export interface components {
             into: string;
         };
         /**
-         * Joined
+         * JoinedLevels
          * @description Several levels as one.
          */
-        Joined: {
+        JoinedLevels: {
             /** Name */
             name: string;
             /** Levels */
@@ -3535,7 +3535,7 @@ export interface components {
             /** Dropped */
             dropped: string[];
             /** Joined */
-            joined: components["schemas"]["Joined"][];
+            joined: components["schemas"]["JoinedLevels"][];
             /**
              * @description a measure in named intervals
              * @default null
@@ -5528,7 +5528,7 @@ export interface components {
             /** Dropped */
             dropped: string[];
             /** Joined */
-            joined: components["schemas"]["Joined"][];
+            joined: components["schemas"]["JoinedLevels"][];
             /**
              * @description a measure in named intervals
              * @default null
@@ -6143,7 +6143,7 @@ export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type FormatOffer = components['schemas']['FormatOffer'];
 export type FormatOffers = components['schemas']['FormatOffers'];
-export type Found = components['schemas']['Found'];
+export type FoundRows = components['schemas']['FoundRows'];
 export type FromMean = components['schemas']['FromMean'];
 export type GoTo = components['schemas']['GoTo'];
 export type GroupPart = components['schemas']['GroupPart'];
@@ -6167,7 +6167,7 @@ export type IntervalEnum = components['schemas']['IntervalEnum'];
 export type Intervals = components['schemas']['Intervals'];
 export type Join = components['schemas']['Join'];
 export type JoinLevels = components['schemas']['JoinLevels'];
-export type Joined = components['schemas']['Joined'];
+export type JoinedLevels = components['schemas']['JoinedLevels'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type Keep = components['schemas']['Keep'];
 export type KeptGuides = components['schemas']['KeptGuides'];
@@ -7982,7 +7982,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["FoundRows"];
                 };
             };
             422: {
