@@ -23,9 +23,9 @@ function Opened({ kind, id }: { kind: Kind; id: string }) {
   const [Bench, setBench] = useState(() => here.get(kind));
   useEffect(() => {
     if (Bench) return;
-    BENCHES[kind]().then((found) => {
-      here.set(kind, found);
-      setBench(() => found);
+    BENCHES[kind]().then((bench) => {
+      here.set(kind, bench);
+      setBench(() => bench);
     }, tell);
   }, [kind, Bench]);
   if (!Bench) return <p className="p-8 text-muted">Opening…</p>;

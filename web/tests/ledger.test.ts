@@ -47,8 +47,8 @@ describe("the ledger", () => {
       "above limit",
     ]);
     const of = (name: string, level: string) => {
-      const lane = scene.readings.find((one) => one.group === level);
-      return lane && readings.find((one) => one.name === name)?.show(lane, placesOf(scene));
+      const lane = scene.readings.find((lane) => lane.group === level);
+      return lane && readings.find((lane) => lane.name === name)?.show(lane, placesOf(scene));
     };
     expect(of("target", "a")).toBe("2 · 40 %");
     expect([of("above limit", "a"), of("above limit", "b")]).toEqual(["–", "0 · 0 %"]);

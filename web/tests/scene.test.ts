@@ -79,7 +79,7 @@ describe("a rectangle over lanes without points", () => {
     const [first, second] = scene.panels.map((panel) => panel.box);
     if (!first || !second) throw new Error("two panels are wanted");
     const within = { left: first[0], top: first[1], right: first[0] + first[2], bottom: first[1] + first[3] };
-    const panels = spansIn(scene, within).map(({ lane }) => scene.lanes.find((one) => one.key === lane)?.panel);
+    const panels = spansIn(scene, within).map(({ lane }) => scene.lanes.find((other) => other.key === lane)?.panel);
     expect(new Set(panels)).toEqual(new Set([scene.panels[0]?.key]));
   });
 });

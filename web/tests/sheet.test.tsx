@@ -68,7 +68,7 @@ describe("the ledger", () => {
     for (const lane of scene.lanes) {
       const row = screen.getByRole("row", { name: lane.name });
       expect(Number.parseFloat(row.style.top)).toBeCloseTo((lane.start + lane.end) / 2, 2);
-      const readings = scene.readings.find((one) => one.lane === lane.key);
+      const readings = scene.readings.find((other) => other.lane === lane.key);
       expect(within(row).getAllByRole("cell")[0]?.textContent).toBe(readings?.median?.toFixed(2));
     }
   });
@@ -88,7 +88,7 @@ describe("the ledger", () => {
   });
   it("sorts the lanes by a reading, and the other way round once they are", async () => {
     const pressed = async (medians: Record<string, number>) => {
-      const readings = scene.readings.map((one) => ({ ...one, median: medians[one.group ?? ""] ?? null }));
+      const readings = scene.readings.map((lane) => ({ ...lane, median: medians[lane.group ?? ""] ?? null }));
       const onSettle = vi.fn();
       render(<LedgerList scene={{ ...scene, readings }} recipe={recipe} onRow={vi.fn()} onSettle={onSettle} />);
       await userEvent.click(screen.getByRole("button", { name: "Median" }));

@@ -24,7 +24,7 @@ const lots = {
 const context: StepContext = { columns, tables: [lots] };
 
 function modelOf(name: string) {
-  const found = Object.values(stepModels).find((one) => one.properties.step?.const === name);
+  const found = Object.values(stepModels).find((value) => value.properties.step?.const === name);
   if (!found) throw new Error(`no step ${name}`);
   return found;
 }

@@ -47,7 +47,7 @@ function Rail({ options }: { options: FigureOptions }) {
   return (
     <nav aria-label="Forms" onKeyDown={onArrow} className={RAIL}>
       {options.forms.map(({ form }, place) => {
-        const made = forms?.find((one) => one.form === form);
+        const made = forms?.find((other) => other.form === form);
         return (
           <button
             key={form}

@@ -20,7 +20,7 @@ export function withGroups(
   form: string | null,
 ): Recipe {
   if (!column) return { ...recipe, groups: null, subgroups: null };
-  const usual = options.forms.find((one) => one.form === form)?.groups_placed;
+  const usual = options.forms.find((other) => other.form === form)?.groups_placed;
   const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
   const measure = { ...recipe.measure, columns: recipe.measure.columns.slice(0, 1) };
   return { ...recipe, measure, groups: { ...options.groups, column, placed } };
@@ -33,7 +33,7 @@ export function withSubgroups(
   options: FigureOptions,
   form: string | null,
 ): Recipe {
-  const usual = options.forms.find((one) => one.form === form)?.subgroups_placed;
+  const usual = options.forms.find((other) => other.form === form)?.subgroups_placed;
   const placed = recipe.subgroups?.placed ?? usual ?? options.subgroups.placed;
   return { ...recipe, subgroups: column ? { ...options.subgroups, column, placed } : null };
 }
@@ -91,8 +91,8 @@ export function keptWords(condition: Kept): string {
 
 /** The levels of a column that are kept, null where all of them are. */
 export function keptLevels(recipe: Recipe, column: string): string[] | null {
-  const found = recipe.keep.find((condition) => condition.column === column);
-  return found && "is" in found ? found.is : null;
+  const condition = recipe.keep.find((condition) => condition.column === column);
+  return condition && "is" in condition ? condition.is : null;
 }
 
 /** The kept levels of one column; null keeps all of them. */

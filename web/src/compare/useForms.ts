@@ -47,7 +47,7 @@ export function useForms() {
       if (!recipe) return;
       const inForm = client
         .fetchQuery(query(recipe))
-        .then((forms) => forms.find((one) => one.form === form)?.recipe);
+        .then((forms) => forms.find((other) => other.form === form)?.recipe);
       void inForm.then((next) => change(next ?? recipe), tell);
     },
     [client, query, recipe, change],

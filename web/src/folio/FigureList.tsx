@@ -23,7 +23,7 @@ export function FigureList({ folio, looking, onFigures }: Props) {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const ids = folio.figures.map((figure) => figure.comparison);
-  const others = folio.offered.filter((one) => !ids.includes(one.comparison));
+  const others = folio.offered.filter((figure) => !ids.includes(figure.comparison));
   return (
     <section aria-label="Figures" className="mt-4 border-t border-hairline pt-3">
       <h2 className="mb-2 text-[15px] font-bold">Figures</h2>
@@ -43,7 +43,7 @@ export function FigureList({ folio, looking, onFigures }: Props) {
                 figure={figure}
                 letter={letterOf(folio.page.letters, place)}
                 looking={looking}
-                onRemove={() => onFigures(ids.filter((one) => one !== figure.comparison))}
+                onRemove={() => onFigures(ids.filter((id) => id !== figure.comparison))}
               />
             ))}
           </ol>
@@ -53,14 +53,14 @@ export function FigureList({ folio, looking, onFigures }: Props) {
         <>
           <h3 className="mt-4 mb-1 text-muted">Comparisons of the study</h3>
           <ul className="grid gap-1">
-            {others.map((one) => (
-              <li key={one.comparison} className="flex items-baseline justify-between gap-2">
-                <span className="min-w-0 truncate">{one.name}</span>
+            {others.map((figure) => (
+              <li key={figure.comparison} className="flex items-baseline justify-between gap-2">
+                <span className="min-w-0 truncate">{figure.name}</span>
                 <Button
                   look="quiet"
                   className="!p-0"
-                  aria-label={`Add ${one.name}`}
-                  onClick={() => onFigures([...ids, one.comparison])}
+                  aria-label={`Add ${figure.name}`}
+                  onClick={() => onFigures([...ids, figure.comparison])}
                 >
                   Add
                 </Button>

@@ -52,8 +52,8 @@ export function PageOptions(props: { folio: FolioState; looking: boolean; onKeep
       <PickRow
         name="Page"
         value={folio.page.page}
-        options={PAGES.map((one) => one.page)}
-        words={(name) => PAGES.find((one) => one.page === name)?.name ?? name}
+        options={PAGES.map((page) => page.page)}
+        words={(name) => PAGES.find((page) => page.page === name)?.name ?? name}
         onPick={(name) => name && page({ page: name })}
       />
       <Row name="Title" id={`${id}title`}>

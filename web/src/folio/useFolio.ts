@@ -68,6 +68,6 @@ export function useFolio(id: string) {
 /** The folio as it will be once a change is saved. */
 function changed(now: FolioState, { figures, ...rest }: Partial<SetFolio>): FolioState {
   if (!figures) return { ...now, ...rest };
-  const found = figures.map((id) => now.offered.find((one) => one.comparison === id));
-  return { ...now, ...rest, figures: found.filter((one) => one !== undefined) };
+  const chosen = figures.map((id) => now.offered.find((figure) => figure.comparison === id));
+  return { ...now, ...rest, figures: chosen.filter((figure) => figure !== undefined) };
 }

@@ -13,7 +13,7 @@ function makeUp(scene: Scene): string {
 
 /** A name that a mark keeps through forms: its lane by group and subgroup, and its role. */
 function nameOf(mark: Element, scene: Scene): string {
-  const lane = scene.lanes.find((one) => one.key === mark.getAttribute("data-lane"));
+  const lane = scene.lanes.find((lane) => lane.key === mark.getAttribute("data-lane"));
   return JSON.stringify([lane?.group, lane?.subgroup, lane?.panel, mark.getAttribute("data-role")]);
 }
 

@@ -24,12 +24,12 @@ export function rowAt(scene: Scene, x: number, y: number): number | null {
 
 /** Where the point of a row stands on the sheet, in points; marks on top come first. */
 export function placeOfRow(scene: Scene, row: number): { x: number; y: number } | null {
-  let found: { x: number; y: number } | null = null;
+  let nearest: { x: number; y: number } | null = null;
   for (const part of leaves(scene.parts)) {
     if (part.part !== "points" || !part.lane) continue;
     const { x, y, rows } = columnsOf(part.columns);
     const at = rows.indexOf(row);
-    if (at >= 0) found = { x: x[at] as number, y: y[at] as number };
+    if (at >= 0) nearest = { x: x[at] as number, y: y[at] as number };
   }
-  return found;
+  return nearest;
 }

@@ -28,7 +28,7 @@ export function laneAt(scene: Scene, { x, y }: Spot): SceneLane | null {
 
 /** Rows whose points lie in a rectangle, whatever lane or panel they are in. */
 export function rowsIn(scene: Scene, within: Rectangle): number[] {
-  const found = new Set<number>();
+  const places = new Set<number>();
   for (const part of leaves(scene.parts)) {
     if (part.part !== "points" || !part.lane) continue;
     const { x, y, rows } = columnsOf(part.columns);
@@ -36,10 +36,10 @@ export function rowsIn(scene: Scene, within: Rectangle): number[] {
     for (let i = 0; i < rows.length; i++) {
       const [px, py] = [x[i] as number, y[i] as number];
       const inside = px >= within.left && px <= within.right && py >= within.top && py <= within.bottom;
-      if (inside && hidden[i] !== 1 && (rows[i] as number) > 0) found.add(rows[i] as number);
+      if (inside && hidden[i] !== 1 && (rows[i] as number) > 0) places.add(rows[i] as number);
     }
   }
-  return [...found];
+  return [...places];
 }
 
 /** The parts of lanes that a rectangle covers, as spans of values. */
@@ -76,25 +76,25 @@ export function placesOf(
   values: (number | null)[],
 ): Map<number, Spot> {
   const wanted = new Set(keys);
-  const found = new Map<number, Spot>();
+  const places = new Map<number, Spot>();
   for (const part of leaves(scene.parts)) {
     if (part.part !== "points" || !part.lane) continue;
     const { x, y, rows } = columnsOf(part.columns);
     for (let i = 0; i < rows.length; i++) {
       const row = rows[i] as number;
-      if (wanted.has(row)) found.set(row, { x: x[i] as number, y: y[i] as number });
+      if (wanted.has(row)) places.set(row, { x: x[i] as number, y: y[i] as number });
     }
   }
   keys.forEach((key, i) => {
-    const lane = scene.lanes.find((one) => one.key === lanes[i]);
-    const panel = scene.panels.find((one) => one.key === lane?.panel);
+    const lane = scene.lanes.find((lane) => lane.key === lanes[i]);
+    const panel = scene.panels.find((panel) => panel.key === lane?.panel);
     const value = values[i];
-    if (found.has(key) || !lane || !panel || value === null || value === undefined) return;
+    if (places.has(key) || !lane || !panel || value === null || value === undefined) return;
     const along = placeOf(panel.scale, value);
     const [c0, c1] = panel.scale.range;
     if (along < Math.min(c0, c1) - 1 || along > Math.max(c0, c1) + 1) return;
     const middle = (lane.start + lane.end) / 2;
-    found.set(key, panel.scale.direction === "x" ? { x: along, y: middle } : { x: middle, y: along });
+    places.set(key, panel.scale.direction === "x" ? { x: along, y: middle } : { x: middle, y: along });
   });
-  return found;
+  return places;
 }

@@ -54,8 +54,8 @@ function unpacked(x: string, y: string, rows: string | null): Columns {
 
 /** The columns of a part: those at hand, else its own. */
 export function columnsOf(columns: PointColumns): Columns {
-  const found = held.get(columns.digest) ?? own.get(columns);
-  if (found) return found;
+  const known = held.get(columns.digest) ?? own.get(columns);
+  if (known) return known;
   if (columns.x === null || columns.y === null) return NOTHING;
   const made = unpacked(columns.x, columns.y, columns.rows);
   own.set(columns, made);

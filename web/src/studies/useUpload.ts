@@ -123,7 +123,7 @@ export function useUpload() {
         api.GET("/api/studies/{study_id}/tables", { params: { path: { study_id: table.study } } }),
       );
       const steps = others.flatMap((id) => {
-        const link = links.find((one) => one.id === id);
+        const link = links.find((link) => link.id === id);
         return link
           ? [{ step: "append" as const, on: true, table: link.reference, source: "file", here: table.name }]
           : [];

@@ -71,11 +71,11 @@ function nested(value: unknown): boolean {
 }
 
 function split(value: unknown): Shown {
-  const one = value as Record<string, unknown> | null;
-  if (!one) return { every: true, parts: [] };
-  if ("all" in one) return { every: true, parts: one.all as Plain[] };
-  if ("any" in one) return { every: false, parts: one.any as Plain[] };
-  return { every: true, parts: [one as Plain] };
+  const condition = value as Record<string, unknown> | null;
+  if (!condition) return { every: true, parts: [] };
+  if ("all" in condition) return { every: true, parts: condition.all as Plain[] };
+  if ("any" in condition) return { every: false, parts: condition.any as Plain[] };
+  return { every: true, parts: [condition as Plain] };
 }
 
 function begin(column: ColumnSummary): Plain {

@@ -17,7 +17,7 @@ interface Props {
 export function KeysField({ table, step, steps, value, context, onChange }: Props) {
   const keys = value as KeyPair[];
   const ref = "table" in step ? (step.table as TableRef) : null;
-  const link = context.tables.find((one) => one.reference.sha256 === ref?.sha256);
+  const link = context.tables.find((table) => table.reference.sha256 === ref?.sha256);
   const { data } = useQuery({
     queryKey: ["keys", table, steps, ref, keys],
     queryFn: () =>

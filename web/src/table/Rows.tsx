@@ -170,8 +170,8 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
           })}
         </div>
         {places.map((place) => {
-          const found = rowAt(place);
-          const gone = found?.data.left_out[found.at] ?? false;
+          const line = rowAt(place);
+          const gone = line?.data.left_out[line.at] ?? false;
           const y = scaled ? top + CARD + (place - start) * ROW : CARD + place * ROW;
           return (
             <div
@@ -183,19 +183,19 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
             >
               <RowNumber
                 wide={number}
-                id={found ? (found.data.ids[found.at] ?? "") : ""}
+                id={line ? (line.data.ids[line.at] ?? "") : ""}
                 gone={gone}
                 onLeaveOut={
-                  found && props.onLeaveOut && !gone
-                    ? (reason) => props.onLeaveOut?.(found.data.keys[found.at] ?? 0, reason)
+                  line && props.onLeaveOut && !gone
+                    ? (reason) => props.onLeaveOut?.(line.data.keys[line.at] ?? 0, reason)
                     : null
                 }
               />
-              {found &&
+              {line &&
                 shown.map((item) => {
                   const column = columns[item.index];
-                  const state = found.data.states[item.index]?.[found.at];
-                  const changed = found.data.changed?.[item.index]?.[found.at] === "+";
+                  const state = line.data.states[item.index]?.[line.at];
+                  const changed = line.data.changed?.[item.index]?.[line.at] === "+";
                   return (
                     <span
                       key={item.index}
@@ -204,7 +204,7 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
                       style={{ left: item.start, width: item.size, height: ROW - 1 }}
                     >
                       <Cell
-                        text={found.data.cells[item.index]?.[found.at] ?? null}
+                        text={line.data.cells[item.index]?.[line.at] ?? null}
                         state={state ?? "."}
                         column={column}
                       />

@@ -213,7 +213,7 @@ function TableSelect(props: {
       className="input max-w-56"
       value={props.tables.find((link) => link.reference.sha256 === sha)?.id ?? ""}
       onChange={(event) => {
-        const link = props.tables.find((one) => one.id === event.target.value);
+        const link = props.tables.find((table) => table.id === event.target.value);
         if (link) props.onChange(link.reference);
       }}
     >

@@ -47,13 +47,13 @@ export function TableBench({ id }: { id: string }) {
     if (place !== null) rows.current?.show(place);
   };
   const showRow = async (row: number) => {
-    const found = await answer(
+    const answered = await answer(
       api.POST("/api/tables/{table_id}/find", {
         params: { path: { table_id: id } },
         body: { steps: bench.steps, sort: sorted, key: row },
       }),
     );
-    if (found.places[0] !== undefined) return show(found.places[0]);
+    if (answered.places[0] !== undefined) return show(answered.places[0]);
     useNotices
       .getState()
       .add({ what: "That row is not among the rows in use", where: "", remedy: "A step took it away." });

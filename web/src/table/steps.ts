@@ -175,6 +175,6 @@ export function lacking(step: StepRecord): string | null {
 }
 
 /** Whether two steps say the same. */
-export function same(one: unknown, other: unknown): boolean {
-  return JSON.stringify(one) === JSON.stringify(other);
+export function same(step: unknown, other: unknown): boolean {
+  return JSON.stringify(step) === JSON.stringify(other);
 }

@@ -28,7 +28,7 @@ export function AdvicePanel() {
   const addStep = async (added: Step) => {
     const of = { params: { path: { table_id: comparison.newer?.table ?? comparison.table } } };
     const table = await answer(api.GET("/api/tables/{table_id}", of));
-    const steps = [...table.outcome.steps.map((one) => one.step), added];
+    const steps = [...table.outcome.steps.map((step) => step.step), added];
     const params = { path: { table_id: table.id } };
     await answer(
       api.POST("/api/tables/{table_id}/preparation", { params, body: { revision: table.revision, steps } }),
@@ -37,7 +37,7 @@ export function AdvicePanel() {
   };
   const onStep = (step: Step) => void addStep(step).catch(tell);
   const [all, setAll] = useState(false);
-  const fresh = advice.filter((one) => !dismissed.includes(one.key));
+  const fresh = advice.filter((remark) => !dismissed.includes(remark.key));
   const gone = advice.length - fresh.length;
   const shown = all ? advice : fresh.slice(0, MOST_OPEN);
   const rest = fresh.length - MOST_OPEN;
@@ -48,32 +48,32 @@ export function AdvicePanel() {
   if (advice.length === 0) return null;
   return (
     <section aria-label="Advice" className="mx-4 mt-3 grid grid-cols-[minmax(0,1fr)] gap-2">
-      {shown.map((one) => (
+      {shown.map((item) => (
         <div
-          key={one.key}
-          data-advice={one.key}
-          className={`border-l-4 border-accent bg-warn-ground px-3 py-2 ${dismissed.includes(one.key) ? "opacity-60" : ""}`}
+          key={item.key}
+          data-advice={item.key}
+          className={`border-l-4 border-accent bg-warn-ground px-3 py-2 ${dismissed.includes(item.key) ? "opacity-60" : ""}`}
         >
           <div className="flex items-start gap-2">
             <p className="flex-1">
-              <strong className="text-warn">{one.text}</strong> {one.why}
-              {one.source && <span className="text-muted"> ({one.source})</span>}
+              <strong className="text-warn">{item.text}</strong> {item.why}
+              {item.source && <span className="text-muted"> ({item.source})</span>}
             </p>
             {!looking && (
               <button
                 type="button"
                 className="text-muted hover:text-ink"
-                aria-label={dismissed.includes(one.key) ? `Show again: ${one.text}` : `Dismiss: ${one.text}`}
-                title={dismissed.includes(one.key) ? "Show again" : "Dismiss for this comparison"}
-                onClick={() => onDismiss(one.key, !dismissed.includes(one.key))}
+                aria-label={dismissed.includes(item.key) ? `Show again: ${item.text}` : `Dismiss: ${item.text}`}
+                title={dismissed.includes(item.key) ? "Show again" : "Dismiss for this comparison"}
+                onClick={() => onDismiss(item.key, !dismissed.includes(item.key))}
               >
-                {dismissed.includes(one.key) ? "↺" : "✕"}
+                {dismissed.includes(item.key) ? "↺" : "✕"}
               </button>
             )}
           </div>
-          {one.remedies.length > 0 && (
+          {item.remedies.length > 0 && (
             <p className="mt-0.5 flex flex-wrap gap-x-3">
-              {one.remedies
+              {item.remedies
                 .filter((remedy) => !(looking && remedy.step))
                 .map((remedy) => (
                   <Button

@@ -37,6 +37,6 @@ export function useAdvice(): Advice[] {
   });
   const deep = rested === recipe ? (data ?? []) : [];
   const quick = scene?.advice ?? [];
-  const first = quick.filter((one) => FIRST.includes(one.key));
-  return [...first, ...deep, ...quick.filter((one) => !FIRST.includes(one.key))];
+  const first = quick.filter((remark) => FIRST.includes(remark.key));
+  return [...first, ...deep, ...quick.filter((remark) => !FIRST.includes(remark.key))];
 }

@@ -23,7 +23,7 @@ export function Commands({ commands, onClose }: Props) {
   const [at, setAt] = useState(0);
   const id = useId();
   const list = useRef<HTMLDivElement>(null);
-  const found = useMemo(() => {
+  const matches = useMemo(() => {
     const parts = search.toLowerCase().split(/\s+/).filter(Boolean);
     const holds = (command: Command) => {
       const text = `${command.kind} ${command.words}`.toLowerCase();
@@ -37,13 +37,13 @@ export function Commands({ commands, onClose }: Props) {
     command.run();
   };
   const onKey = (event: KeyboardEvent) => {
-    const moves: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: found.length - 1 };
+    const moves: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: matches.length - 1 };
     const to = moves[event.key];
     if (to !== undefined) {
-      const next = Math.max(0, Math.min(found.length - 1, to));
+      const next = Math.max(0, Math.min(matches.length - 1, to));
       setAt(next);
       list.current?.children[next]?.scrollIntoView({ block: "nearest" });
-    } else if (event.key === "Enter") run(found[at]);
+    } else if (event.key === "Enter") run(matches[at]);
     else return;
     event.preventDefault();
   };
@@ -60,7 +60,7 @@ export function Commands({ commands, onClose }: Props) {
             role="combobox"
             aria-expanded="true"
             aria-controls={id}
-            aria-activedescendant={found.length ? `${id}-${at}` : undefined}
+            aria-activedescendant={matches.length ? `${id}-${at}` : undefined}
             aria-label="Find"
             placeholder="An action, a column, a comparison …"
             value={search}
@@ -72,7 +72,7 @@ export function Commands({ commands, onClose }: Props) {
             className="mb-2 w-full rounded border border-hairline px-3 py-2 text-[15px]"
           />
           <div ref={list} id={id} role="listbox" aria-label="Found" className="max-h-[52vh] overflow-y-auto">
-            {found.map((command, place) => (
+            {matches.map((command, place) => (
               <div
                 key={`${command.kind} ${command.words}`}
                 id={`${id}-${place}`}
@@ -88,7 +88,7 @@ export function Commands({ commands, onClose }: Props) {
                 {command.keys && <kbd className="number text-[12px] text-muted">{command.keys}</kbd>}
               </div>
             ))}
-            {found.length === 0 && <p className="px-3 py-3 text-muted">Nothing is called that.</p>}
+            {matches.length === 0 && <p className="px-3 py-3 text-muted">Nothing is called that.</p>}
           </div>
         </Dialog.Content>
       </Dialog.Portal>

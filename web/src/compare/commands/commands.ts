@@ -20,11 +20,11 @@ const DIGITS = "1234567890";
 export function commandsOf(have: Have): Command[] {
   const { recipe, options, columns, change, form } = have;
   if (!options) return [];
-  const forms = options.forms.map((one, place) => ({
+  const forms = options.forms.map((form, place) => ({
     kind: "form",
-    words: one.form,
+    words: form.form,
     ...(place < 10 ? { keys: DIGITS[place] as string } : {}),
-    run: () => have.chooseForm(one.form),
+    run: () => have.chooseForm(form.form),
   }));
   const layers = options.layers
     .filter((offer) => !recipe.layers.some((layer) => layer.layer === offer.layer))
@@ -56,11 +56,11 @@ export function commandsOf(have: Have): Command[] {
   ]);
   const comparisons = have.studies.flatMap((study) =>
     study.comparisons
-      .filter((one) => one.id !== have.comparison)
-      .map((one) => ({
+      .filter((comparison) => comparison.id !== have.comparison)
+      .map((comparison) => ({
         kind: "comparison",
-        words: `${one.name} (${study.name})`,
-        run: () => have.go(`/comparisons/${one.id}`),
+        words: `${comparison.name} (${study.name})`,
+        run: () => have.go(`/comparisons/${comparison.id}`),
       })),
   );
   return [...forms, ...layers, ...measures, ...roles, ...comparisons];

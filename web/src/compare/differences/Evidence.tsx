@@ -29,21 +29,21 @@ export function Evidence({ data, places }: { data: LaneDifferences; places: numb
             ))}
           </div>
         ))}
-      {data.two_factors && <TwoFactors found={data.two_factors} places={places} />}
+      {data.two_factors && <TwoFactors factors={data.two_factors} places={places} />}
     </details>
   );
 }
 
 /** Differences of differences first, then the analysis of variance with its companion by ranks. */
-function TwoFactors({ found, places }: { found: NonNullable<LaneDifferences["two_factors"]>; places: number }) {
+function TwoFactors({ factors, places }: { factors: NonNullable<LaneDifferences["two_factors"]>; places: number }) {
   const tables = [
-    ["Analysis of variance, sums of squares of type II", found.variance],
-    ["The same by aligned ranks", found.ranks],
+    ["Analysis of variance, sums of squares of type II", factors.variance],
+    ["The same by aligned ranks", factors.ranks],
   ] as const;
   return (
     <div className="mt-2">
       <h3 className="text-[12.5px] text-muted">Differences of differences</h3>
-      {found.differences.map((line) => (
+      {factors.differences.map((line) => (
         <p key={line.name} className="text-[12.5px]">
           {line.name}:{" "}
           <strong className="number">{line.value === null ? "–" : fixed(line.value, places + 1)}</strong>{" "}

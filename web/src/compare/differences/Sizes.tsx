@@ -31,8 +31,8 @@ export function Sizes(props: {
       </select>
       <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-2">
         {data.pairs.map((pair) => {
-          const line = pair.estimates.find((one) => one.name === shown);
-          const test = pair.tests.find((one) => one.name === testOf(shown)) ?? pair.tests[0];
+          const line = pair.estimates.find((estimate) => estimate.name === shown);
+          const test = pair.tests.find((test) => test.name === testOf(shown)) ?? pair.tests[0];
           if (!line) return null;
           const value = line.value === null ? "–" : fixed(line.value, decimalsOf(line, places));
           return (

@@ -21,7 +21,7 @@ export function withKind(
   kind: Layer["layer"],
   change: Record<string, unknown> = {},
 ): Recipe {
-  const offer = options.layers.find((one) => one.layer === kind);
+  const offer = options.layers.find((layer) => layer.layer === kind);
   return offer ? withLayer(without(recipe, kind), offer, change) : recipe;
 }
 
@@ -35,7 +35,7 @@ export function withPairedLanes(recipe: Recipe, options: FigureOptions, drawn: b
   const layers = recipe.layers.filter((layer) => layer.id !== PAIRED_MEAN);
   const guides = recipe.guides.filter((guide) => !PAIRED_GUIDES.includes(guide.label));
   const bare = { ...recipe, differences: { ...asked, drawn }, layers, guides };
-  const mean = options.layers.find((one) => one.layer === "mean");
+  const mean = options.layers.find((layer) => layer.layer === "mean");
   if (!drawn || !mean) return bare;
   const [zero, equivalent] = PAIRED_GUIDES.map((label) => ({
     label,
@@ -55,8 +55,8 @@ export function withPairedLanes(recipe: Recipe, options: FigureOptions, drawn: b
 /** Points in order with control lines through them, in place of what was drawn. */
 export function withControlLines(recipe: Recipe, options: FigureOptions): Recipe {
   const order = recipe.differences?.control?.order ?? null;
-  const point = options.layers.find((one) => one.layer === "points");
-  const control = options.layers.find((one) => one.layer === "control");
+  const point = options.layers.find((layer) => layer.layer === "points");
+  const control = options.layers.find((layer) => layer.layer === "control");
   if (!point || !control) return recipe;
   const before = recipe.layers.find((layer) => layer.layer === "points");
   const settings = {

@@ -53,7 +53,7 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
       </span>
     </p>
   );
-  const one = (name: string, help: string, press: () => void) => (
+  const row = (name: string, help: string, press: () => void) => (
     <p className="flex items-baseline justify-between gap-2">
       <span>
         {name} <span className="text-[12px] text-muted">{help}</span>
@@ -68,11 +68,11 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
       <h3 className="font-bold">With the figure</h3>
       {formats("Readings", NUMBERS)}
       {!looking && formats("Rows in use", ROWS)}
-      {one("Method note", "text", () => void save("note"))}
-      {!looking && one("Recipe", "redraws it from the raw file", () => void save("recipe"))}
+      {row("Method note", "text", () => void save("note"))}
+      {!looking && row("Recipe", "redraws it from the raw file", () => void save("recipe"))}
       {!looking && formats("Report", REPORTS)}
       {!looking &&
-        one("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
+        row("Bundle", "all of it, to redraw anywhere", () => void save("bundle", { coded: String(coded) }))}
       {state && <FileJobProgress state={state} onStop={stop} />}
       {!looking && <Tick name="Bundle with running codes for identifiers" on={coded} onChange={setCoded} />}
     </section>

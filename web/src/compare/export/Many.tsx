@@ -31,14 +31,14 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
   const [chosen, setChosen] = useState<string | null>(null);
   const format = batch.find(({ name }) => name === chosen) ?? batch[0];
   const { state, start, stop } = useFileJob();
-  const found = columns.filter((column) => column.kind !== "measure" && column.distinct <= MOST_LEVELS);
+  const levelled = columns.filter((column) => column.kind !== "measure" && column.distinct <= MOST_LEVELS);
   // Groups first: a figure for each person is rarely meant.
   const splits = [
-    ...found.filter(({ kind }) => kind !== "identifier"),
-    ...found.filter(({ kind }) => kind === "identifier"),
+    ...levelled.filter(({ kind }) => kind !== "identifier"),
+    ...levelled.filter(({ kind }) => kind === "identifier"),
   ];
   const measures = columns.filter((column) => column.kind === "measure" && column.distinct > 0);
-  const distinctOf = (name: string) => splits.find((one) => one.name === name)?.distinct ?? 1;
+  const distinctOf = (name: string) => splits.find((column) => column.name === name)?.distinct ?? 1;
   const count = (each ? distinctOf(each) : 1) * (all ? measures.length : 1);
   const ask = () =>
     start({
@@ -74,7 +74,7 @@ export function Many({ comparison, entry, columns, measure, width, dpi }: Props)
         name="As"
         value={format?.name ?? null}
         options={batch.map(({ name }) => name)}
-        words={(name) => batchWords(batch.find((one) => one.name === name))}
+        words={(name) => batchWords(batch.find((entry) => entry.name === name))}
         onPick={setChosen}
       />
       {state ? (

@@ -22,7 +22,7 @@ export function PictureFields(props: {
   const { out, scene, onChange } = props;
   const id = useId();
   const formats = useFormats();
-  const format = formats.find((one) => one.name === out.kind);
+  const format = formats.find((format) => format.name === out.kind);
   const has = (setting: FormatOffer["settings"][number]) => format?.settings.includes(setting) ?? false;
   const length = (text: string, settle: (value: number | null) => void) => {
     const typed = typedNumber(text);
@@ -48,11 +48,13 @@ export function PictureFields(props: {
       />
       <PickRow
         name="Column"
-        value={WIDTHS.find((one) => one.width === out.width)?.name ?? null}
+        value={WIDTHS.find((width) => width.width === out.width)?.name ?? null}
         options={WIDTHS.map(({ name }) => name)}
         nothing="as drawn"
-        words={(name) => `${name}, ${WIDTHS.find((one) => one.name === name)?.width} mm`}
-        onPick={(name) => onChange({ width: WIDTHS.find((one) => one.name === name)?.width ?? null, height: null })}
+        words={(name) => `${name}, ${WIDTHS.find((width) => width.name === name)?.width} mm`}
+        onPick={(name) =>
+          onChange({ width: WIDTHS.find((width) => width.name === name)?.width ?? null, height: null })
+        }
       />
       <Row name="Width, mm" id={`${id}width`}>
         <Field

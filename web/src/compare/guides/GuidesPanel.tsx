@@ -34,7 +34,7 @@ export function GuidesPanel() {
           guide={guide}
           levels={levels}
           range={domain}
-          onChange={(next) => settle(recipe.guides.map((one, i) => (i === place ? next : one)))}
+          onChange={(next) => settle(recipe.guides.map((guide, i) => (i === place ? next : guide)))}
           onRemove={() => settle(recipe.guides.filter((_, i) => i !== place))}
         />
       ))}

@@ -24,7 +24,7 @@ export function KeptGuides({ study, recipe, onSettle }: Props) {
   });
   if (!kept) return null;
   const measure = recipe.measure.columns[0] ?? "";
-  const fitting = kept.filter((one) => one.measure === "" || one.measure === measure);
+  const fitting = kept.filter((guides) => guides.measure === "" || guides.measure === measure);
   const change = (list: GuideList) =>
     answer(api.PUT("/api/studies/{study_id}/guides", { params, body: list })).then(
       (next) => client.setQueryData(key, next),
@@ -32,28 +32,29 @@ export function KeptGuides({ study, recipe, onSettle }: Props) {
     );
   const keep = (name: string) => {
     setNaming(false);
-    if (name) void change([...kept.filter((one) => one.name !== name), { name, measure, guides: recipe.guides }]);
+    if (name)
+      void change([...kept.filter((guides) => guides.name !== name), { name, measure, guides: recipe.guides }]);
   };
   return (
     <div className="grid gap-1.5">
       <h3 className="font-bold">Kept in the study</h3>
       {fitting.length === 0 && <p className="text-[12.5px] text-muted">No guides are kept for {measure} yet.</p>}
       <ul className="grid gap-1">
-        {fitting.map((one) => (
-          <li key={one.name} className="flex items-baseline gap-3">
+        {fitting.map((guides) => (
+          <li key={guides.name} className="flex items-baseline gap-3">
             <Button
               look="quiet"
               className="min-w-0 flex-1 truncate !p-0 text-left"
-              title={`Set “${one.name}” into this figure`}
-              onClick={() => onSettle([...recipe.guides, ...one.guides])}
+              title={`Set “${guides.name}” into this figure`}
+              onClick={() => onSettle([...recipe.guides, ...guides.guides])}
             >
-              {one.name}
+              {guides.name}
             </Button>
             <Button
               look="quiet"
               className="!p-0 !font-normal"
-              aria-label={`Take ${one.name} off the list`}
-              onClick={() => void change(kept.filter((other) => other.name !== one.name))}
+              aria-label={`Take ${guides.name} off the list`}
+              onClick={() => void change(kept.filter((other) => other.name !== guides.name))}
             >
               Remove
             </Button>

@@ -107,9 +107,9 @@ export function placeOf(guide: Guide): { kind: KindName; numbers: number[] } {
 export function typedPlace(kind: KindName, text: string): Pick<Guide, "at" | "band"> | null {
   const numbers = text.split(";").map(typedNumber);
   if (numbers.some((number) => number === null)) return null;
-  const found = numbers as number[];
-  const one = kind === "line" || kind === "band" ? (found.length === 1 ? "line" : "band") : kind;
-  return found.length === KINDS[one].numbers ? KINDS[one].make(found) : null;
+  const known = numbers as number[];
+  const single = kind === "line" || kind === "band" ? (known.length === 1 ? "line" : "band") : kind;
+  return known.length === KINDS[single].numbers ? KINDS[single].make(known) : null;
 }
 
 function within(percentile: number): boolean {

@@ -18,7 +18,7 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
   const change = (ledger: Partial<Recipe["ledger"]>) =>
     onSettle({ ...recipe, ledger: { ...recipe.ledger, ...ledger } });
   const ticked = (name: ReadingName, on: boolean) => {
-    const next = READING_NAMES.filter((one) => (one === name ? on : readings.includes(one)));
+    const next = READING_NAMES.filter((reading) => (reading === name ? on : readings.includes(reading)));
     if (next.length) change({ readings: next });
   };
   return (

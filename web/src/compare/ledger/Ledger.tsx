@@ -150,7 +150,7 @@ export function LedgerBeside(props: LevelProps & { gap: number }) {
         ))}
       </div>
       {scene.readings.map((lane) => {
-        const strip = scene.lanes.find((one) => one.key === lane.lane);
+        const strip = scene.lanes.find((other) => other.key === lane.lane);
         if (!strip) return null;
         return (
           <div
@@ -184,7 +184,7 @@ export function LedgerUnder(props: LevelProps) {
             <Name {...props} reading={reading} />
           </span>
           {scene.readings.map((lane) => {
-            const strip = scene.lanes.find((one) => one.key === lane.lane);
+            const strip = scene.lanes.find((other) => other.key === lane.lane);
             if (!strip) return null;
             return (
               <span
@@ -207,8 +207,8 @@ export function LedgerUnder(props: LevelProps) {
 
 /** A lane's name, with its panel where there are several. */
 export function laneWords(scene: Scene, key: string): string {
-  const lane = scene.lanes.find((one) => one.key === key);
-  const panel = scene.panels.find((one) => one.key === lane?.panel);
+  const lane = scene.lanes.find((lane) => lane.key === key);
+  const panel = scene.panels.find((panel) => panel.key === lane?.panel);
   return [panel?.name, lane?.name].filter(Boolean).join(" · ");
 }
 

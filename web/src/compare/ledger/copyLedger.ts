@@ -28,12 +28,12 @@ export function ledgerLines(scene: Scene): string[][] {
   const heads = held.flatMap((name) => [`${harmless(name)}: n`, `${harmless(name)}: share`]);
   const head = [...(panelled ? ["panel"] : []), "lane", ...COLUMNS.map(([name]) => name), ...heads];
   const lines = scene.readings.map((readings) => {
-    const lane = scene.lanes.find((one) => one.key === readings.lane);
-    const panel = scene.panels.find((one) => one.key === lane?.panel);
+    const lane = scene.lanes.find((lane) => lane.key === readings.lane);
+    const panel = scene.panels.find((panel) => panel.key === lane?.panel);
     const names = [...(panelled ? [panel?.name ?? ""] : []), lane?.name ?? ""];
     const inside = held.flatMap((name) => {
-      const found = readings.inside.find((one) => one.name === name);
-      return [String(found?.count ?? ""), String(found?.share ?? "")];
+      const inside = readings.inside.find((guide) => guide.name === name);
+      return [String(inside?.count ?? ""), String(inside?.share ?? "")];
     });
     return [...names.map(harmless), ...COLUMNS.map(([, value]) => String(value(readings) ?? "")), ...inside];
   });

@@ -30,16 +30,16 @@ export function Measures({ comparison, recipe, onClose }: Props) {
       ),
     retry: false,
   });
-  const begin = async (one: InMeasure) => {
+  const begin = async (measure: InMeasure) => {
     setBegun(true);
-    const across = one.recipe.groups ? ` by ${one.recipe.groups.column}` : "";
+    const across = measure.recipe.groups ? ` by ${measure.recipe.groups.column}` : "";
     try {
       const made = await answer(
         api.POST("/api/comparisons/{comparison_id}/copies", {
           params: { path: { comparison_id: comparison.id } },
           body: {
-            recipe: one.recipe,
-            name: `${one.column}${across}`,
+            recipe: measure.recipe,
+            name: `${measure.column}${across}`,
           },
         }),
       );
@@ -64,22 +64,22 @@ export function Measures({ comparison, recipe, onClose }: Props) {
           {error && <p className="mt-3 text-warn">{error.message}.</p>}
           {!data && !error && <p className="mt-3 text-muted">Drawing…</p>}
           <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
-            {data?.map((one) => (
-              <li key={one.column}>
+            {data?.map((entry) => (
+              <li key={entry.column}>
                 <button
                   type="button"
                   disabled={begun}
-                  onClick={() => void begin(one)}
+                  onClick={() => void begin(entry)}
                   className="block w-full rounded bg-sheet p-2.5 text-left hover:outline-2 hover:outline-petrol"
                 >
                   <span className="pointer-events-none grid min-h-36 place-items-center" aria-hidden="true">
-                    {one.scene ? (
-                      <SceneView scene={one.scene} scale={WIDE / one.scene.width} label={one.column} />
+                    {entry.scene ? (
+                      <SceneView scene={entry.scene} scale={WIDE / entry.scene.width} label={entry.column} />
                     ) : (
-                      <span className="text-[12.5px] text-warn">{one.reason}</span>
+                      <span className="text-[12.5px] text-warn">{entry.reason}</span>
                     )}
                   </span>
-                  <span className="block truncate text-[13px] font-bold">{one.column}</span>
+                  <span className="block truncate text-[13px] font-bold">{entry.column}</span>
                 </button>
               </li>
             ))}

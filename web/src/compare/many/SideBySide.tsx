@@ -56,7 +56,7 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
       retry: false,
     })),
   });
-  const drawn = first.flatMap((one) => (one.data ? [one.data] : []));
+  const drawn = first.flatMap((query) => (query.data ? [query.data] : []));
   const axis = recipes && drawn.length === sides.length ? shared(drawn, recipes) : null;
   const aligned = useQueries({
     queries: sides.map((side, i) => ({
@@ -71,7 +71,7 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
   });
   const scenes = sides.map((_, i) => aligned[i]?.data ?? (axis ? undefined : first[i]?.data));
   const whole = scenes.every((scene) => scene !== undefined);
-  const fault = error ?? first.find((one) => one.error)?.error;
+  const fault = error ?? first.find((query) => query.error)?.error;
   const wide = Math.min(560, (window.innerWidth * 0.94 - 40) / Math.min(sides.length, 3) - 40);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>

@@ -4,7 +4,7 @@ import type { OpenDialog } from "../BenchDialogs";
 /** Pinned states side by side. */
 export function statesSideBySide(comparison: ComparisonState, pinned: number[]): OpenDialog {
   const wordsOf = (number: number) => {
-    const entry = comparison.trail.find((one) => one.number === number);
+    const entry = comparison.trail.find((state) => state.number === number);
     return entry ? entry.name || entry.words : "";
   };
   const sides = pinned.map((entry) => ({ entry, recipe: null, words: wordsOf(entry) }));

@@ -87,7 +87,7 @@ function LayerSettings({ place, offer, onDescribe }: LayerProps) {
   };
   const shown = (value: boolean) => withValue(recipe, ["layers", place, "shown"], value);
   const usual = { ...offer.usual, id: layer.id };
-  const without = { ...recipe, layers: recipe.layers.filter((one) => one.id !== layer.id) };
+  const without = { ...recipe, layers: recipe.layers.filter((other) => other.id !== layer.id) };
   return (
     <section
       ref={section}

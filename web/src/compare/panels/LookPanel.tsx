@@ -115,8 +115,8 @@ export function LookPanel() {
           help="The figure on screen as others see it; nothing is changed"
           value={sight}
           options={Object.keys(SIGHTS) as Sight[]}
-          words={(one) => SIGHTS[one].name}
-          onPick={(one) => one && onSight(one)}
+          words={(sight) => SIGHTS[sight].name}
+          onPick={(sight) => sight && onSight(sight)}
         />
       </section>
       {!looking && <HouseStyle />}
@@ -136,8 +136,8 @@ function LevelColours(props: {
   const column = (recipe.subgroups ?? recipe.groups)?.column ?? "";
   // Laid over one another with subgroups, lanes have a colour for each pair.
   if (recipe.subgroups && recipe.groups?.placed === "overlaid") return null;
-  const found = new Map(scene.lanes.map((lane) => [(recipe.subgroups ? lane.subgroup : lane.group) ?? "", lane]));
-  const shown = [...found].slice(0, MOST_COLOURS);
+  const laneOf = new Map(scene.lanes.map((lane) => [(recipe.subgroups ? lane.subgroup : lane.group) ?? "", lane]));
+  const shown = [...laneOf].slice(0, MOST_COLOURS);
   return (
     <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1.5">
       <legend className="mb-1">Colours</legend>

@@ -19,7 +19,7 @@ export function SettingHelp({ described: { layer, setting } }: { described: Desc
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
-  const found = data?.find((one) => one.path.join() === setting.path.join());
+  const preview = data?.find((entry) => entry.path.join() === setting.path.join());
   return (
     <div
       data-testid="setting-help"
@@ -28,9 +28,9 @@ export function SettingHelp({ described: { layer, setting } }: { described: Desc
       <p>
         <strong>{setting.name}.</strong> {setting.meaning}
       </p>
-      {found && found.pictures.length > 0 && (
+      {preview && preview.pictures.length > 0 && (
         <div className="mt-1 flex justify-between gap-1">
-          {found.pictures.map((picture) => (
+          {preview.pictures.map((picture) => (
             <figure key={picture.words} className="text-center text-[11px] text-muted">
               <SceneView scene={picture.scene} scale={SCALE} label={`${setting.name}: ${picture.words}`} />
               <figcaption>{picture.words}</figcaption>

@@ -125,9 +125,9 @@ function settleNumbers(setting: Setting, text: string, onSettle: (value: unknown
     if (setting.optional) onSettle(null);
     return setting.optional;
   }
-  const found = (setting.kind === "number" ? [text] : text.split(";")).map(typedNumber);
-  if (found.some((number) => number === null)) return false;
-  onSettle(setting.kind === "number" ? found[0] : found);
+  const numbers = (setting.kind === "number" ? [text] : text.split(";")).map(typedNumber);
+  if (numbers.some((number) => number === null)) return false;
+  onSettle(setting.kind === "number" ? numbers[0] : numbers);
   return true;
 }
 

@@ -48,7 +48,7 @@ function RowCard({ row }: { row: number }) {
   const points = recipe.layers.findIndex((layer) => layer.layer === "points" && layer.shown);
   const layer = recipe.layers[points];
   const named = layer?.layer === "points" ? layer.named : [];
-  const toggled = named.includes(row) ? named.filter((one) => one !== row) : [...named, row];
+  const toggled = named.includes(row) ? named.filter((name) => name !== row) : [...named, row];
   const change = (why: string) =>
     answer(
       api.POST("/api/comparisons/{comparison_id}/left-out", {

@@ -53,9 +53,9 @@ function Listed({ scene, looked, rows, onClose }: Props) {
       staleTime: 30_000,
     })),
   });
-  const columns = windows.find((one) => one.data)?.data?.columns ?? [];
+  const columns = windows.find((page) => page.data)?.data?.columns ?? [];
   const cellsAt = (place: number) => {
-    const data = windows.find((one) => one.data?.start === Math.floor(place / PAGE) * PAGE)?.data;
+    const data = windows.find((page) => page.data?.start === Math.floor(place / PAGE) * PAGE)?.data;
     const at = place % PAGE;
     return data ? { id: data.ids[at], cells: data.cells.map((column) => column[at] ?? "–") } : null;
   };
@@ -106,7 +106,7 @@ function Listed({ scene, looked, rows, onClose }: Props) {
           <div className="relative" style={{ height: lines.getTotalSize() }}>
             {shown.map((line) => {
               const key = rows.keys[line.index] as number;
-              const found = cellsAt(line.index);
+              const cells = cellsAt(line.index);
               return (
                 <div
                   role="row"
@@ -117,13 +117,13 @@ function Listed({ scene, looked, rows, onClose }: Props) {
                 >
                   <span role="cell" className="w-32 shrink-0 truncate px-2">
                     <button type="button" className="font-bold text-petrol" onClick={() => onRow(key)}>
-                      {found?.id ?? "…"}
+                      {cells?.id ?? "…"}
                     </button>
                   </span>
                   <span role="cell" className="w-32 shrink-0 truncate px-2">
                     {rows.lanes[line.index] ? laneWords(scene, rows.lanes[line.index] as string) : "none"}
                   </span>
-                  {found?.cells.map((cell, i) => (
+                  {cells?.cells.map((cell, i) => (
                     <span role="cell" key={columns[i]} className="number w-32 shrink-0 truncate px-2" title={cell}>
                       {cell}
                     </span>

@@ -36,14 +36,14 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, together,
   const [at, setAt] = useState(0);
   const id = useId();
   const list = useRef<HTMLDivElement>(null);
-  const found = useMemo(() => {
+  const matches = useMemo(() => {
     const word = search.trim().toLowerCase();
     const match = offers.filter((offer) => offer.column.name.toLowerCase().includes(word));
     const fit = match.filter((o) => !o.unfit).sort((a, b) => b.fits - a.fits);
     const sorted = [...fit, ...match.filter((o) => o.unfit)];
     return nothing !== undefined && !word ? [null, ...sorted] : sorted;
   }, [offers, search, nothing]);
-  const fit = found.filter((offer) => !offer?.unfit);
+  const fit = matches.filter((offer) => !offer?.unfit);
 
   const choose = (offer: Offer | null | undefined) => {
     if (offer === undefined || offer?.unfit) return;
@@ -100,7 +100,7 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, together,
             className="mb-2 w-full rounded border border-hairline px-3 py-1.5"
           />
           <div ref={list} id={id} role="listbox" aria-label={name} className="max-h-[60vh] overflow-y-auto">
-            {found.map((offer) => {
+            {matches.map((offer) => {
               const place = fit.indexOf(offer);
               const chosen = (offer?.column.name ?? null) === value;
               return (
@@ -136,7 +136,7 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, together,
                 {several.name} <span className="font-normal text-muted">side by side, one lane each</span>
               </button>
             ))}
-            {found.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
+            {matches.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
           </div>
         </Popover.Content>
       </Popover.Portal>

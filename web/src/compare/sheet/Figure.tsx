@@ -26,7 +26,7 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
   const row = useBenchState((state) => state.row);
   const layer = useBenchState((state) => state.layer);
   const selection = useSelection();
-  const peaks = useAdvice().filter((one) => one.key.startsWith("peaks-"));
+  const peaks = useAdvice().filter((remark) => remark.key.startsWith("peaks-"));
   const rows = !viewer;
   const sheet = useRef<HTMLDivElement>(null);
   const [slot, setSlot] = useState<number | null>(null);
@@ -40,10 +40,10 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
   });
   const dragged = useRef(false);
   const lit = row !== null ? placeOfRow(scene, row) : null;
-  const readings = scene.readings.filter((one) => {
+  const readings = scene.readings.filter((reading) => {
     if (tip) return false;
-    const found = scene.lanes.find((each) => each.key === one.lane);
-    return lane !== null ? one.lane === lane : slot !== null && found?.slot === slot;
+    const strip = scene.lanes.find(({ key }) => key === reading.lane);
+    return lane !== null ? reading.lane === lane : slot !== null && strip?.slot === slot;
   });
 
   const onPointerMove = (event: PointerEvent) => {
@@ -55,9 +55,9 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
     }
     const spot = spotOf(event);
     const over = (event.target as HTMLElement).closest("button, [role=slider]");
-    const found = over || !rows ? null : rowAt(scene, spot.x, spot.y);
-    setTip(found === null ? null : tip?.row === found ? tip : { ...spot, row: found });
-    setLane(over || found !== null ? null : (laneAt(scene, spot)?.key ?? null));
+    const row = over || !rows ? null : rowAt(scene, spot.x, spot.y);
+    setTip(row === null ? null : tip?.row === row ? tip : { ...spot, row });
+    setLane(over || row !== null ? null : (laneAt(scene, spot)?.key ?? null));
   };
   const onClick = (event: MouseEvent<HTMLElement>) => {
     // The end of a drag is no click on what lies under it.
@@ -88,7 +88,7 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
       <SceneView
         scene={scene}
         scale={scale}
-        label={[scene.description, ...peaks.map((one) => one.text)].join(" ")}
+        label={[scene.description, ...peaks.map((peak) => peak.text)].join(" ")}
       />
       {selection.rows && <Selected scene={scene} scale={scale} rows={selection.rows} />}
       {lit && (
@@ -105,9 +105,9 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
         </>
       )}
       <Handles scene={scene} scale={scale} recipe={recipe} onMove={preview} onRest={rest} onSettle={change} />
-      {readings.map((one) => {
-        const of = scene.lanes.find((each) => each.key === one.lane);
-        return of && <Readout key={one.lane} scene={scene} scale={scale} lane={of} readings={one} />;
+      {readings.map((reading) => {
+        const strip = scene.lanes.find(({ key }) => key === reading.lane);
+        return strip && <Readout key={reading.lane} scene={scene} scale={scale} lane={strip} readings={reading} />;
       })}
       {tip && tip.row !== row && (
         <PointTip key={tip.row} comparison={id} recipe={recipe} row={tip.row} x={tip.x * scale} y={tip.y * scale} />

@@ -68,7 +68,7 @@ interface GripProps {
 
 /** Where a handle lies on the sheet, in points: along its way, and from where to where across it. */
 function lieOf(handle: Handle, scene: Scene, value: number) {
-  const panel = scene.panels.find((one) => one.key === handle.panel);
+  const panel = scene.panels.find((panel) => panel.key === handle.panel);
   if (!panel) return null;
   const { scale, box } = panel;
   const [left, top, width, height] = box;
@@ -78,7 +78,7 @@ function lieOf(handle: Handle, scene: Scene, value: number) {
     const ends = measureIsX ? [left, left + width] : [top, top + height];
     return { scale, x: !measureIsX, place: at, inView: true, low: ends[0] as number, high: ends[1] as number };
   }
-  const lane = scene.lanes.find((one) => one.key === handle.lane && one.panel === handle.panel);
+  const lane = scene.lanes.find((lane) => lane.key === handle.lane && lane.panel === handle.panel);
   const place = placeOf(scale, at);
   const [c0, c1] = scale.range;
   const held = Math.min(Math.max(place, Math.min(c0, c1)), Math.max(c0, c1));

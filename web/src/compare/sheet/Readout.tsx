@@ -32,7 +32,7 @@ interface Props {
 
 /** The five numbers of a lane beside it, each with a line to the place that it names. */
 export function Readout({ scene, scale, lane, readings }: Props) {
-  const panel = scene.panels.find((one) => one.key === lane.panel);
+  const panel = scene.panels.find((panel) => panel.key === lane.panel);
   if (!panel) return null;
   const x = panel.scale.direction === "x";
   const [left, top, width, height] = panel.box;

@@ -13,29 +13,29 @@ interface Props {
 /** The words of the sheet, each edited where it stands: a click, or Enter. */
 export function WordsInPlace({ scene, scale, recipe, onSettle }: Props) {
   const [editing, setEditing] = useState<string | null>(null);
-  return writtenOn(scene, recipe).map((one) =>
-    editing === one.key ? (
+  return writtenOn(scene, recipe).map((written) =>
+    editing === written.key ? (
       <Editor
-        key={one.key}
-        written={one}
+        key={written.key}
+        written={written}
         scale={scale}
         wide={scene.width * scale}
         onDone={(text) => {
           setEditing(null);
-          if (text !== null) onSettle(one.change(text));
+          if (text !== null) onSettle(written.change(text));
         }}
       />
     ) : (
       <button
-        key={one.key}
+        key={written.key}
         type="button"
-        {...(one.missing ? {} : { "aria-label": `${one.name}: ${one.value}` })}
-        title={`${one.name}: click to write it${one.missing ? "" : " anew"}`}
-        style={one.missing ? {} : placed(one, scale)}
-        onClick={() => setEditing(one.key)}
-        className={`absolute cursor-text rounded ${one.missing ? ABSENT : PRESENT}`}
+        {...(written.missing ? {} : { "aria-label": `${written.name}: ${written.value}` })}
+        title={`${written.name}: click to write it${written.missing ? "" : " anew"}`}
+        style={written.missing ? {} : placed(written, scale)}
+        onClick={() => setEditing(written.key)}
+        className={`absolute cursor-text rounded ${written.missing ? ABSENT : PRESENT}`}
       >
-        {one.missing && `+ ${one.name}`}
+        {written.missing && `+ ${written.name}`}
       </button>
     ),
   );

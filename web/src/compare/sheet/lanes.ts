@@ -10,23 +10,23 @@ export interface NamedSlot {
 
 /** The names of the lanes as they stand on the sheet; one for each group. */
 export function namedSlots(scene: Scene): NamedSlot[] {
-  const found = new Map<number, NamedSlot>();
+  const slots = new Map<number, NamedSlot>();
   for (const part of scene.parts) {
     if (part.part !== "text" || (part.role !== "lane-label" && part.role !== "lane-count")) continue;
-    const lane = scene.lanes.find((one) => one.key === part.lane || `slot${one.slot + 1}` === part.lane);
+    const lane = scene.lanes.find((lane) => lane.key === part.lane || `slot${lane.slot + 1}` === part.lane);
     if (!lane || lane.group === null) continue;
     const [left, top, right, bottom] = part.box;
-    const old = found.get(lane.slot);
+    const old = slots.get(lane.slot);
     if (!old && part.role === "lane-count") continue;
     const box = old?.box ?? [left, top, right, bottom];
-    found.set(lane.slot, {
+    slots.set(lane.slot, {
       slot: lane.slot,
       level: lane.group,
       name: old ? (part.role === "lane-label" ? `${old.name} ${part.text}` : old.name) : part.text,
       box: [Math.min(box[0], left), Math.min(box[1], top), Math.max(box[2], right), Math.max(box[3], bottom)],
     });
   }
-  return [...found.values()].sort((a, b) => a.slot - b.slot);
+  return [...slots.values()].sort((a, b) => a.slot - b.slot);
 }
 
 /** The groups in the order shown; of several measures the columns. */

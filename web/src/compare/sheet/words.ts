@@ -34,7 +34,7 @@ export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
     const key = placeOf(part);
     if (key) lines.set(key, [...(lines.get(key) ?? []), part]);
   }
-  const found = [...lines].flatMap(([key, parts]) => {
+  const texts = [...lines].flatMap(([key, parts]) => {
     const text = inRecipe(key, parts.map((part) => part.text).join(" "), scene, recipe);
     const [first] = parts;
     if (!text || !first) return [];
@@ -42,10 +42,10 @@ export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
     const box: Box = [ends(0, Math.min), ends(1, Math.min), ends(2, Math.max), ends(3, Math.max)];
     return [{ ...text, key, box, turned: first.turn !== 0, size: first.size, missing: false }];
   });
-  if (lines.has("title")) return found;
+  if (lines.has("title")) return texts;
   const title = inRecipe("title", "", scene, recipe);
   const box: Box = [0, 0, scene.width, 0];
-  return title ? [...found, { ...title, key: "title", box, turned: false, size: 10, missing: true }] : found;
+  return title ? [...texts, { ...title, key: "title", box, turned: false, size: 10, missing: true }] : texts;
 }
 
 /** Lines of one text share a place; "" for what nobody words. */
@@ -79,7 +79,7 @@ function inRecipe(
   }
   if (key.startsWith("panel ")) {
     const level = scene.panels.find((panel) => `panel ${panel.key}` === key)?.level;
-    const role = (["wrapped", "across", "down"] as const).find((one) => recipe.panels[one]);
+    const role = (["wrapped", "across", "down"] as const).find((way) => recipe.panels[way]);
     return level == null || !role ? null : label(recipe, ["panels", role], level, `Panel ${shown}`);
   }
   const level = scene.lanes.find((lane) => lane.subgroup !== null && namedAs(recipe, lane.subgroup) === shown);
