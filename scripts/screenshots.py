@@ -232,7 +232,7 @@ def _prepare(page: Page) -> None:
     _take(page, "table-join")
     page.get_by_role("button", name="Cancel").click()
     page.get_by_role("button", name="haemolysed, yes/no").click()
-    page.get_by_role("menuitem", name="Keep rows by it").click()
+    page.get_by_role("menuitem", name="Keep rows").click()
     take()
     page.get_by_role("button", name="+ Next step").click()
     page.get_by_role("button", name="Derive by a formula").click()

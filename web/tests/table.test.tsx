@@ -1,8 +1,17 @@
 // @vitest-environment jsdom
 import { act, renderHook, waitFor } from "@testing-library/react";
+import type { ReactNode } from "react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { useStore } from "zustand";
 import { beginStep, type StepRecord } from "../src/table/steps";
-import { useTable } from "../src/table/useTable";
+import {
+  TableProvider,
+  useOutcome,
+  useStepContext,
+  useTableActions,
+  useTableBench,
+  useTableState,
+} from "../src/table/store/TableContext";
 import { useNotices } from "../src/ui/Notices";
 import { columns } from "./figures";
 import { around, refusal, serve } from "./serving";
@@ -15,6 +24,17 @@ const combined = beginStep("combine", context);
 function outcome(steps: StepRecord[]) {
   const states = steps.map((step) => ({ step, words: step.step, rows: 12, columns: 6, note: "" }));
   return { steps: states, stopped: null, rows: 12, rows_shown: 12, columns };
+}
+
+function TableOf({ children }: { children: ReactNode }) {
+  const bench = useTableBench("t1");
+  const table = useStore(bench.store, (state) => state.table);
+  return table && <TableProvider bench={bench}>{children}</TableProvider>;
+}
+
+function useEverything() {
+  const { tables } = useStepContext();
+  return { ...useOutcome(), ...useTableActions(), ...useTableState((state) => state), tables };
 }
 
 /** A table over a server that keeps every preparation it is sent. */
@@ -37,8 +57,14 @@ async function opened() {
       return table();
     },
   });
-  const hook = renderHook(() => useTable("t1"), { wrapper: around() });
-  await waitFor(() => expect(hook.result.current.table?.id).toBe("t1"));
+  const Around = around();
+  const wrapper = ({ children }: { children: ReactNode }) => (
+    <Around>
+      <TableOf>{children}</TableOf>
+    </Around>
+  );
+  const hook = renderHook(useEverything, { wrapper });
+  await waitFor(() => expect(hook.result.current?.table?.id).toBe("t1"));
   const now = () => hook.result.current;
   return { server, now, sent: () => server.of(`POST ${HERE}/preparation`) };
 }
@@ -49,10 +75,10 @@ describe("a table under preparation", () => {
 
   it("tries a step once it is whole, and keeps nothing of it", async () => {
     const { server, now, sent } = await opened();
-    act(() => now().setDraft({ at: 0, added: true, step: renamed("") }));
+    act(() => now().store.setState({ draft: { at: 0, added: true, step: renamed("") } }));
     await waitFor(() => expect(now().before?.rows).toBe(12));
     expect(server.of(`POST ${HERE}/try`)).toEqual([{ steps: [] }]);
-    act(() => now().setDraft({ at: 0, added: true, step: renamed("group") }));
+    act(() => now().store.setState({ draft: { at: 0, added: true, step: renamed("group") } }));
     await waitFor(() => expect(now().outcome?.steps).toHaveLength(1));
     expect(now().steps).toEqual([renamed("group")]);
     expect([now().settled, sent()]).toEqual([[], []]);
@@ -61,26 +87,26 @@ describe("a table under preparation", () => {
   it("puts a changed step in its place and a new one between others", async () => {
     const { now } = await opened();
     await act(() => now().settle([renamed("one"), combined]));
-    act(() => now().setDraft({ at: 0, added: false, step: renamed("two") }));
+    act(() => now().store.setState({ draft: { at: 0, added: false, step: renamed("two") } }));
     expect(now().steps).toEqual([renamed("two"), combined]);
-    act(() => now().setDraft({ at: 1, added: true, step: renamed("three") }));
+    act(() => now().store.setState({ draft: { at: 1, added: true, step: renamed("three") } }));
     expect(now().steps).toEqual([renamed("one"), renamed("three"), combined]);
   });
 
   it("goes back and forth by revisions, each on the newest", async () => {
     const { now, sent } = await opened();
-    expect([now().undo, now().redo]).toEqual([null, null]);
+    expect([now().past, now().future]).toEqual([[], []]);
     await act(() => now().settle([renamed("one")]));
     await act(() => now().settle([renamed("one")]));
     await act(() => now().settle([renamed("one"), combined]));
-    act(() => now().undo?.());
+    act(() => void now().walk("past"));
     await waitFor(() => expect(now().settled).toEqual([renamed("one")]));
-    act(() => now().redo?.());
+    act(() => void now().walk("future"));
     await waitFor(() => expect(now().settled).toEqual([renamed("one"), combined]));
-    act(() => now().undo?.());
+    act(() => void now().walk("past"));
     await waitFor(() => expect(now().settled).toEqual([renamed("one")]));
     await act(() => now().settle([]));
-    await waitFor(() => expect(now().redo).toBeNull());
+    await waitFor(() => expect(now().future).toEqual([]));
     expect(sent().map((body) => (body as { revision: number; steps: StepRecord[] }).revision)).toEqual([
       0, 1, 2, 3, 4, 5,
     ]);
@@ -91,10 +117,10 @@ describe("a table under preparation", () => {
     await act(() => now().settle([renamed("one")]));
     await act(() => now().settle([renamed("one"), combined]));
     act(() => {
-      now().undo?.();
-      now().undo?.();
+      void now().walk("past");
+      void now().walk("past");
     });
-    await waitFor(() => expect(now().undo).toBeNull());
+    await waitFor(() => expect(now().past).toEqual([]));
     expect(sent().slice(2)).toEqual([
       { revision: 2, steps: [renamed("one")] },
       { revision: 3, steps: [] },
@@ -108,11 +134,11 @@ describe("a table under preparation", () => {
       await Promise.all([first, now().settle([renamed("one"), combined])]);
     });
     expect(sent().map((body) => (body as { revision: number }).revision)).toEqual([0, 1]);
-    act(() => now().undo?.());
+    act(() => void now().walk("past"));
     await waitFor(() => expect(now().settled).toEqual([renamed("one")]));
-    act(() => now().undo?.());
+    act(() => void now().walk("past"));
     await waitFor(() => expect(now().settled).toEqual([]));
-    expect(now().undo).toBeNull();
+    expect(now().past).toEqual([]);
   });
 
   it("shows the settled table where a step cannot be, and why", async () => {
@@ -120,7 +146,7 @@ describe("a table under preparation", () => {
     server.answer(`POST ${HERE}/try`, ({ steps }: { steps: StepRecord[] }) =>
       steps.length ? refusal(422, "There is a column of this name") : outcome(steps),
     );
-    act(() => now().setDraft({ at: 0, added: true, step: renamed("level") }));
+    act(() => now().store.setState({ draft: { at: 0, added: true, step: renamed("level") } }));
     await waitFor(() => expect(now().fault?.what).toBe("There is a column of this name"));
     expect(now().steps).toEqual([]);
     expect(useNotices.getState().notices).toEqual([]);
@@ -129,11 +155,11 @@ describe("a table under preparation", () => {
   it("keeps the draft and the way back where somebody else was faster", async () => {
     const { server, now } = await opened();
     server.answer(`POST ${HERE}/preparation`, refusal(409, "Somebody prepared it"));
-    act(() => now().setDraft({ at: 0, added: true, step: renamed("group") }));
+    act(() => now().store.setState({ draft: { at: 0, added: true, step: renamed("group") } }));
     await act(() => now().settle([renamed("group")]));
     expect(useNotices.getState().notices[0]?.action?.name).toBe("Show theirs");
     expect(now().draft?.step).toEqual(renamed("group"));
-    expect(now().undo).toBeNull();
+    expect(now().past).toEqual([]);
   });
 
   it("does not offer to join the table with itself", async () => {

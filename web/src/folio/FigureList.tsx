@@ -9,15 +9,13 @@ import {
 import { Link } from "wouter";
 import type { FolioState } from "../api/generated";
 import { Button } from "../ui/Button";
-
-interface Props {
-  folio: FolioState;
-  looking: boolean;
-  onFigures: (figures: string[]) => void;
-}
+import { useFolio, useFolioActions } from "./FolioContext";
 
 /** The figures in order, moved by dragging or by keys; under them what can be added. */
-export function FigureList({ folio, looking, onFigures }: Props) {
+export function FigureList() {
+  const { folio, looking } = useFolio();
+  const { keep } = useFolioActions();
+  const onFigures = (figures: string[]) => keep(() => ({ figures }));
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

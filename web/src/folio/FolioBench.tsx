@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "wouter";
+import { useStore } from "zustand";
 import "../generated/fonts/fonts.css";
 import { answer, api } from "../api/client";
 import { download } from "../api/download";
@@ -15,8 +16,8 @@ import { Header } from "../ui/Header";
 import { LockBar, LockDialog } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { FigureList } from "./FigureList";
+import { FolioProvider, useFolio, useFolioActions, useFolioBench, useFolioState, usePages } from "./FolioContext";
 import { PageOptions } from "./PageOptions";
-import { useFolio } from "./useFolio";
 
 const REPORTS = [
   { format: "report html", name: "Report", help: "figures, readings, preparation: one HTML file" },
@@ -27,17 +28,32 @@ const PRINTED = 96 / 72;
 
 /** A folio: its pages as they will be printed, and what stands on them. */
 export function FolioBench({ id }: { id: string }) {
-  const { folio, error, pages, busy, keep, lock } = useFolio(id);
-  const [sharing, setSharing] = useState(false);
-  const [locking, setLocking] = useState(false);
-  const { state, start, stop } = useFileJob();
-  const formats = useFormats();
-  const [, go] = useLocation();
-  if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
+  const bench = useFolioBench(id);
+  const { folio, error } = useStore(bench.store);
+  if (error && !folio) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!folio) return <p className="p-8 text-muted">Opening…</p>;
-  const viewer = folio.role === "viewer";
-  const looking = viewer || Boolean(folio.locked);
-  const inOneFile = (kind: string) => formats.some(({ name, pages }) => name === kind && pages);
+  return (
+    <FolioProvider bench={bench}>
+      <div className="flex h-dvh flex-col">
+        <title>{`${folio.name} – Echelle`}</title>
+        <FolioHeader />
+        <FolioLock />
+        <div className="flex min-h-0 flex-1">
+          <Pages />
+          <FolioPanel />
+        </div>
+        <FolioDialogs />
+      </div>
+    </FolioProvider>
+  );
+}
+
+function FolioHeader() {
+  const { folio, viewer } = useFolio();
+  const { show } = useFolioActions();
+  const { state, start, stop } = useFileJob();
+  const pages = usePages();
+  const formats = useFormats();
   const menu = formats.map(({ name, title, pages, vector }) => ({
     format: name,
     name: title,
@@ -45,13 +61,13 @@ export function FolioBench({ id }: { id: string }) {
   }));
   const save = async (kind: string) => {
     if (kind === "report html" || kind === "report pdf")
-      return start({ what: "report", folio: id, file_format: kind === "report pdf" ? "pdf" : "html" });
-    const count = inOneFile(kind) ? 1 : (pages.data?.length ?? 1);
-    for (let page = 1; page <= count; page++) await download(`/api/folios/${id}/export/${kind}?page=${page}`);
+      return start({ what: "report", folio: folio.id, file_format: kind === "report pdf" ? "pdf" : "html" });
+    const inOneFile = formats.some(({ name, pages }) => name === kind && pages);
+    const count = inOneFile ? 1 : (pages.data?.length ?? 1);
+    for (let page = 1; page <= count; page++) await download(`/api/folios/${folio.id}/export/${kind}?page=${page}`);
   };
   return (
-    <div className="flex h-dvh flex-col">
-      <title>{`${folio.name} – Echelle`}</title>
+    <>
       <Header
         place={
           <>
@@ -64,7 +80,7 @@ export function FolioBench({ id }: { id: string }) {
         }
       >
         {!viewer && (
-          <Button look="dark" onClick={() => setSharing(true)} title="A link for people outside the study">
+          <Button look="dark" onClick={() => show("share")} title="A link for people outside the study">
             Share
           </Button>
         )}
@@ -80,78 +96,91 @@ export function FolioBench({ id }: { id: string }) {
           <FileJobProgress state={state} onStop={stop} />
         </div>
       )}
-      {folio.locked && (
-        <LockBar
-          locked={folio.locked}
-          version={folio.version}
-          onGoOn={
-            viewer
-              ? null
-              : () =>
-                  answer(api.POST("/api/folios/{folio_id}/versions", { params: { path: { folio_id: id } } })).then(
-                    (made) => go(`/folios/${made.id}`),
-                  )
-          }
-        />
+    </>
+  );
+}
+
+function FolioLock() {
+  const { folio, viewer } = useFolio();
+  const [, go] = useLocation();
+  if (!folio.locked) return null;
+  const goOn = () =>
+    answer(api.POST("/api/folios/{folio_id}/versions", { params: { path: { folio_id: folio.id } } })).then((made) =>
+      go(`/folios/${made.id}`),
+    );
+  return <LockBar locked={folio.locked} version={folio.version} onGoOn={viewer ? null : goOn} />;
+}
+
+function Pages() {
+  const { folio } = useFolio();
+  const pages = usePages();
+  return (
+    <main
+      aria-label="Pages"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
+      tabIndex={0}
+      className="min-w-0 flex-1 overflow-auto bg-bench p-6"
+    >
+      {folio.figures.length === 0 && (
+        <p className="mx-auto mt-16 max-w-md text-center text-muted">
+          Nothing on the page yet. Add comparisons at the right: each becomes a lettered figure that follows its
+          comparison.
+        </p>
       )}
-      <div className="flex min-h-0 flex-1">
-        <main
-          aria-label="Pages"
-          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
-          tabIndex={0}
-          className="min-w-0 flex-1 overflow-auto bg-bench p-6"
-        >
-          {folio.figures.length === 0 && (
-            <p className="mx-auto mt-16 max-w-md text-center text-muted">
-              Nothing on the page yet. Add comparisons at the right: each becomes a lettered figure that follows its
-              comparison.
-            </p>
-          )}
-          {pages.error && <p className="text-warn">{pages.error.message}.</p>}
-          {folio.figures.length > 0 && !pages.data && !pages.error && <p className="text-muted">Drawing…</p>}
-          {folio.figures.length > 0 && (
-            <ol className="grid justify-center gap-6">
-              {pages.data?.map((scene, place) => (
-                <li key={place} data-testid="page" className="shadow-sheet">
-                  <SceneView scene={scene} scale={PRINTED} />
-                </li>
-              ))}
-            </ol>
-          )}
-        </main>
-        <aside
-          aria-label="Folio"
-          aria-busy={busy}
-          className="w-[320px] shrink-0 overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] px-4 py-4 text-[13px]"
-        >
-          <PageOptions folio={folio} looking={looking} onKeep={keep} />
-          <FigureList folio={folio} looking={looking} onFigures={(figures) => keep(() => ({ figures }))} />
-          {!looking && (
-            <p className="mt-6 border-t border-hairline pt-3">
-              <Button
-                look="quiet"
-                className="!p-0"
-                disabled={folio.figures.length === 0}
-                onClick={() => setLocking(true)}
-              >
-                Lock this folio and its report…
-              </Button>
-            </p>
-          )}
-          {!looking && <TakeAway folio={id} />}
-        </aside>
-      </div>
-      {locking && <LockDialog what="folio" onLock={lock} onClose={() => setLocking(false)} />}
-      {sharing && (
-        <ShareDialog
-          what={{ folio: id }}
-          name={folio.name}
-          study={folio.study}
-          owner={folio.role === "owner"}
-          onClose={() => setSharing(false)}
-        />
+      {pages.error && <p className="text-warn">{pages.error.message}.</p>}
+      {folio.figures.length > 0 && !pages.data && !pages.error && <p className="text-muted">Drawing…</p>}
+      {folio.figures.length > 0 && (
+        <ol className="grid justify-center gap-6">
+          {pages.data?.map((scene, place) => (
+            <li key={place} data-testid="page" className="shadow-sheet">
+              <SceneView scene={scene} scale={PRINTED} />
+            </li>
+          ))}
+        </ol>
       )}
-    </div>
+    </main>
+  );
+}
+
+function FolioPanel() {
+  const { folio, looking } = useFolio();
+  const { show } = useFolioActions();
+  const busy = useFolioState((state) => state.pending > 0);
+  return (
+    <aside
+      aria-label="Folio"
+      aria-busy={busy}
+      className="w-[320px] shrink-0 overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] px-4 py-4 text-[13px]"
+    >
+      <PageOptions />
+      <FigureList />
+      {!looking && (
+        <p className="mt-6 border-t border-hairline pt-3">
+          <Button look="quiet" className="!p-0" disabled={folio.figures.length === 0} onClick={() => show("lock")}>
+            Lock this folio and its report…
+          </Button>
+        </p>
+      )}
+      {!looking && <TakeAway folio={folio.id} />}
+    </aside>
+  );
+}
+
+function FolioDialogs() {
+  const { folio } = useFolio();
+  const { lock, show } = useFolioActions();
+  const dialog = useFolioState((state) => state.dialog);
+  const close = () => show(null);
+  if (dialog === "lock") return <LockDialog what="folio" onLock={lock} onClose={close} />;
+  if (dialog !== "share") return null;
+  return (
+    <ShareDialog
+      what={{ folio: folio.id }}
+      name={folio.name}
+      study={folio.study}
+      owner={folio.role === "owner"}
+      onClose={close}
+    />
   );
 }
 

@@ -5,7 +5,7 @@ import { Field } from "../ui/Field";
 import { PickRow } from "../ui/PickRow";
 import { Row } from "../ui/Row";
 import { Tick } from "../ui/Tick";
-import type { FolioChange } from "./useFolio";
+import { useFolio, useFolioActions } from "./FolioContext";
 
 type Page = FolioState["page"];
 
@@ -31,10 +31,11 @@ const TICKS = [
 const FIELD = "w-full min-w-0 rounded border border-hairline bg-sheet px-2 py-1";
 
 /** The page, its columns, and what all figures share. */
-export function PageOptions(props: { folio: FolioState; looking: boolean; onKeep: (change: FolioChange) => void }) {
-  const { folio, looking, onKeep } = props;
+export function PageOptions() {
+  const { folio, looking } = useFolio();
+  const { keep } = useFolioActions();
   const id = useId();
-  const page = (change: Partial<Page>) => onKeep((now) => ({ page: { ...now.page, ...change } }));
+  const page = (change: Partial<Page>) => keep((now) => ({ page: { ...now.page, ...change } }));
   return (
     <fieldset disabled={looking} className="grid grid-cols-[minmax(0,1fr)] gap-2.5">
       <Row name="Name" id={`${id}name`}>
@@ -43,7 +44,7 @@ export function PageOptions(props: { folio: FolioState; looking: boolean; onKeep
           value={folio.name}
           maxLength={200}
           onSettle={(name) => {
-            if (name) onKeep(() => ({ name }));
+            if (name) keep(() => ({ name }));
             return name !== "";
           }}
           className={FIELD}

@@ -3,25 +3,16 @@ import { useEffect, useRef } from "react";
 import type { Fault, Outcome } from "../api/generated";
 import { spaced } from "../words";
 import { NextStep } from "./NextStep";
-import { type StepContext, type StepRecord, same } from "./steps";
-
-interface Props {
-  file: string;
-  size: number;
-  read: number;
-  outcome: Outcome;
-  settled: StepRecord[];
-  context: StepContext;
-  looking: boolean;
-  editing: number | null;
-  onSettle: (steps: StepRecord[]) => void;
-  onEdit: (at: number) => void;
-  onBegin: (step: StepRecord) => void;
-}
+import { type StepRecord, same } from "./steps";
+import { useOutcome, useTable, useTableActions } from "./store/TableContext";
 
 /** The preparation from the file to the rows in use: each step with the rows after it; the band narrows with the rows. */
-export function Band(props: Props) {
-  const { file, size, read, outcome, settled, context, looking, editing, onSettle, onEdit, onBegin } = props;
+export function Band() {
+  const { table, looking } = useTable();
+  const { settle, edit } = useTableActions();
+  const { outcome, settled, draft } = useOutcome();
+  const editing = draft?.at ?? null;
+  const read = table.rows;
   const most = Math.max(read, ...outcome.steps.map((step) => step.rows ?? 0));
   const list = useRef<HTMLOListElement>(null);
   const count = outcome.steps.length;
@@ -35,7 +26,14 @@ export function Band(props: Props) {
       className="flex shrink-0 items-center gap-3 border-b border-hairline bg-rail px-5 py-2.5"
     >
       <ol ref={list} className="flex min-w-0 overflow-x-auto">
-        <Segment rows={read} from={read} most={most} title="As read" note={`${file} · ${written(size)}`} first />
+        <Segment
+          rows={read}
+          from={read}
+          most={most}
+          title="As read"
+          note={`${table.name} · ${written(table.size)}`}
+          first
+        />
         {outcome.steps.map((state, at) => {
           const from = rows;
           rows = state.rows ?? rows;
@@ -43,8 +41,8 @@ export function Band(props: Props) {
             <StepMenu
               at={at}
               steps={settled}
-              onEdit={() => onEdit(at)}
-              onSettle={onSettle}
+              onEdit={() => edit(at)}
+              onSettle={(steps) => void settle(steps)}
               label={`Step ${at + 1}: ${state.words}`}
             />
           );
@@ -64,7 +62,7 @@ export function Band(props: Props) {
           );
         })}
       </ol>
-      {!looking && <NextStep context={context} disabled={editing !== null} onBegin={onBegin} />}
+      {!looking && <NextStep />}
     </section>
   );
 }

@@ -2,18 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import { spaced } from "../words";
-import type { Sorting } from "./HeadingCard";
-import type { StepRecord } from "./steps";
-
-interface Props {
-  table: string;
-  steps: StepRecord[];
-  sort: Sorting | null;
-  onShow: (place: number | null) => void;
-}
+import { useOutcome, useSorting, useTableActions } from "./store/TableContext";
 
 /** Find a text in any column; Enter goes from row to row. The data stay as they are. */
-export function Finder({ table, steps, sort, onShow }: Props) {
+export function Finder() {
+  const { id: table, show } = useTableActions();
+  const { steps } = useOutcome();
+  const sort = useSorting();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const field = useRef<HTMLInputElement>(null);
@@ -29,12 +24,10 @@ export function Finder({ table, steps, sort, onShow }: Props) {
     enabled: text.length > 0,
     retry: false,
   });
-  const show = useRef(onShow);
-  show.current = onShow;
   useEffect(() => {
     setAt(0);
-    show.current(data?.places[0] ?? null);
-  }, [data]);
+    show(data?.places[0] ?? null);
+  }, [data, show]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "f") return;
@@ -49,7 +42,7 @@ export function Finder({ table, steps, sort, onShow }: Props) {
     if (!count) return;
     const next = (at + by + count) % count;
     setAt(next);
-    onShow(data?.places[next] ?? null);
+    show(data?.places[next] ?? null);
   };
   return (
     <label className="flex items-center gap-2 text-[13px]">

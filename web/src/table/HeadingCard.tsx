@@ -2,9 +2,17 @@ import { DropdownMenu } from "radix-ui";
 import type { ColumnSummary } from "../api/generated";
 import { Shape } from "../ui/Shape";
 import { say, spaced } from "../words";
-import type { Kind, StepName } from "./steps";
+import { beginStep, type Kind, stepsFor } from "./steps";
+import {
+  useCompare,
+  useOutcome,
+  useSorting,
+  useStepContext,
+  useTable,
+  useTableActions,
+} from "./store/TableContext";
 
-export const KIND_SIGNS: Record<Kind, string> = {
+const KIND_SIGNS: Record<Kind, string> = {
   measure: "∿",
   category: "☰",
   identifier: "№",
@@ -14,26 +22,16 @@ export const KIND_SIGNS: Record<Kind, string> = {
 };
 const KINDS = Object.keys(KIND_SIGNS) as Kind[];
 
-export interface Sorting {
-  column: string;
-  down: boolean;
-}
-
-interface Props {
-  column: ColumnSummary;
-  rows: number;
-  sort: Sorting | null;
-  looking: boolean;
-  onSort: (sort: Sorting | null) => void;
-  onStep: (name: StepName, column: string) => void;
-  onKind: (kind: Kind) => void;
-  onCompare: () => void;
-}
-
 /** The head of a column: name and unit, kind, its distribution, what is missing; a menu of what can be done with it. */
-export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKind, onCompare }: Props) {
+export function HeadingCard({ column }: { column: ColumnSummary }) {
+  const { looking } = useTable();
+  const { begin, sortBy } = useTableActions();
+  const { outcome } = useOutcome();
+  const context = useStepContext();
+  const sort = useSorting();
+  const setKind = useSetKind(column);
+  const compare = useCompare();
   const sorted = sort?.column === column.name ? (sort.down ? "↓" : "↑") : "";
-  const acts = actsFor(column);
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
@@ -49,7 +47,7 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
           <span aria-hidden="true">{KIND_SIGNS[column.kind]}</span> {column.kind}
         </span>
         <span className="mt-1 h-[50px] overflow-hidden">
-          <Body column={column} rows={rows} />
+          <Body column={column} rows={outcome.rows} />
         </span>
         <span className="truncate text-[12.5px] text-muted">
           {column.missing > 0 && <strong className="text-warn">{spaced(column.missing)} missing</strong>}
@@ -62,18 +60,18 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" sideOffset={2} className="menu">
           {!looking && (
-            <DropdownMenu.Item className="menu-item font-bold text-petrol" onSelect={onCompare}>
+            <DropdownMenu.Item className="menu-item font-bold text-petrol" onSelect={() => compare(column)}>
               Compare this
             </DropdownMenu.Item>
           )}
-          <DropdownMenu.Item className="menu-item" onSelect={() => onSort({ column: column.name, down: false })}>
+          <DropdownMenu.Item className="menu-item" onSelect={() => sortBy({ column: column.name, down: false })}>
             Show from low to high
           </DropdownMenu.Item>
-          <DropdownMenu.Item className="menu-item" onSelect={() => onSort({ column: column.name, down: true })}>
+          <DropdownMenu.Item className="menu-item" onSelect={() => sortBy({ column: column.name, down: true })}>
             Show from high to low
           </DropdownMenu.Item>
           {sort && (
-            <DropdownMenu.Item className="menu-item" onSelect={() => onSort(null)}>
+            <DropdownMenu.Item className="menu-item" onSelect={() => sortBy(null)}>
               Show as in the file
             </DropdownMenu.Item>
           )}
@@ -81,7 +79,7 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
             <>
               <DropdownMenu.Separator className="my-1 border-t border-hairline" />
               <DropdownMenu.Label className="px-3 text-[12px] text-muted">It is</DropdownMenu.Label>
-              <DropdownMenu.RadioGroup value={column.kind} onValueChange={(kind) => onKind(kind as Kind)}>
+              <DropdownMenu.RadioGroup value={column.kind} onValueChange={(kind) => setKind(kind as Kind)}>
                 <div className="grid grid-cols-2">
                   {KINDS.map((kind) => (
                     <DropdownMenu.RadioItem key={kind} value={kind} className="menu-item">
@@ -94,9 +92,13 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
                 </div>
               </DropdownMenu.RadioGroup>
               <DropdownMenu.Separator className="my-1 border-t border-hairline" />
-              {acts.map(([name, words]) => (
-                <DropdownMenu.Item key={name} className="menu-item" onSelect={() => onStep(name, column.name)}>
-                  {words}…
+              {stepsFor(column).map(({ step, title }) => (
+                <DropdownMenu.Item
+                  key={step}
+                  className="menu-item"
+                  onSelect={() => begin(beginStep(step, context, column.name))}
+                >
+                  {title}…
                 </DropdownMenu.Item>
               ))}
             </>
@@ -107,20 +109,16 @@ export function HeadingCard({ column, rows, sort, looking, onSort, onStep, onKin
   );
 }
 
-function actsFor(column: ColumnSummary): [StepName, string][] {
-  const acts: [StepName, string][] = [
-    ["rename", "Rename"],
-    ["missing", "Treat as missing"],
-    ["keep", "Keep rows by it"],
-  ];
-  if (column.kind === "measure") {
-    acts.push(["unit", "Set the unit"], ["convert", "Convert the unit"], ["intervals", "Cut into intervals"]);
-    acts.push(["relative", "Relative to its group"]);
-    if (column.censored) acts.push(["stand-in", "Stand-ins for limits"]);
-  } else if (column.kind === "date") acts.push(["date part", "Year, month, weekday"]);
-  else if (column.kind !== "text")
-    acts.push(["order", "Order levels"], ["labels", "Name levels"], ["join levels", "Join levels"]);
-  return acts;
+/** Make a column another kind, by the decimal mark that the file was read with. */
+function useSetKind({ name, kind: now }: ColumnSummary): (kind: Kind) => void {
+  const { table } = useTable();
+  const { settle } = useTableActions();
+  const { settled } = useOutcome();
+  return (kind) => {
+    if (kind === now) return;
+    const { decimal } = table.read;
+    void settle([...settled, { step: "kind", on: true, column: name, kind, decimal, dates: null }]);
+  };
 }
 
 function Body({ column, rows }: { column: ColumnSummary; rows: number }) {

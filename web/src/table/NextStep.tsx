@@ -1,22 +1,20 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Button } from "../ui/Button";
-import { beginStep, menuOf, type StepContext, type StepName, type StepRecord } from "./steps";
-
-interface Props {
-  context: StepContext;
-  disabled: boolean;
-  onBegin: (step: StepRecord) => void;
-}
+import { beginStep, menuOf, type StepName } from "./steps";
+import { useStepContext, useTableActions, useTableState } from "./store/TableContext";
 
 /** "+ Next step": every kind of step in groups, found by typing. */
-export function NextStep({ context, disabled, onBegin }: Props) {
+export function NextStep() {
+  const bench = useTableActions();
+  const context = useStepContext();
+  const disabled = useTableState((state) => state.draft !== null);
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
   const word = search.trim().toLowerCase();
   const begin = (name: StepName) => {
     setOpen(false);
-    onBegin(beginStep(name, context));
+    bench.begin(beginStep(name, context));
   };
   const groups = menuOf(context).map(
     ([group, forms]) =>

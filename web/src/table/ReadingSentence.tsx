@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Outcome, ReadingOptions, TableState } from "../api/generated";
 import { Field } from "../ui/Field";
 import { say, spaced } from "../words";
+import { useOutcome, useReadAgain, useTable } from "./store/TableContext";
 
 const DELIMITERS = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" };
 const FORMATS: Record<string, string> = {
@@ -15,15 +16,11 @@ const FORMATS: Record<string, string> = {
 };
 const ENCODINGS = { "utf-8": "UTF-8", "utf-16": "UTF-16", "windows-1252": "Windows-1252" };
 
-interface Props {
-  table: TableState;
-  outcome: Outcome;
-  looking: boolean;
-  onRead: (options: Partial<ReadingOptions>) => void;
-}
-
 /** "Read samples.csv as commas with decimal point in UTF-8, names on line 1": each underlined word can be overruled. */
-export function ReadingSentence({ table, outcome, looking, onRead }: Props) {
+export function ReadingSentence() {
+  const { table, looking } = useTable();
+  const { outcome } = useOutcome();
+  const onRead = useReadAgain();
   const { read } = table;
   const fixed = looking || table.newer !== null;
   return (

@@ -1,21 +1,16 @@
 import { useState } from "react";
-import type { ReadingOptions, ReadingRemark, TableState } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { ReadingOptions, ReadingRemark } from "../api/generated";
+import { tell, useNotices } from "../ui/Notices";
 import { say } from "../words";
-import { type StepRecord, same } from "./steps";
-
-interface Props {
-  table: TableState;
-  settled: StepRecord[];
-  looking: boolean;
-  onShow: (row: number) => void;
-  onRead: (options: Partial<ReadingOptions>) => void;
-  onSteps: (steps: StepRecord[]) => void;
-}
+import { same } from "./steps";
+import { useOutcome, useReadAgain, useSorting, useTable, useTableActions } from "./store/TableContext";
 
 const FEW = 2;
 
 /** What the reader guessed or met, along the bottom; each with its place, "show", and what undoes it. */
-export function RemarksBar({ table, settled, looking, onShow, onRead, onSteps }: Props) {
+export function RemarksBar() {
+  const { table } = useTable();
   const [all, setAll] = useState(false);
   const { remarks } = table;
   if (remarks.length === 0) return null;
@@ -33,7 +28,7 @@ export function RemarksBar({ table, settled, looking, onShow, onRead, onSteps }:
               {remark.line !== null && <span className="text-muted">Line {remark.line}: </span>}
               {remark.text}
             </span>{" "}
-            <Acts remark={remark} {...{ settled, looking, onShow, onRead, onSteps }} />
+            <RemarkActs remark={remark} />
           </li>
         ))}
       </ul>
@@ -51,18 +46,38 @@ export function RemarksBar({ table, settled, looking, onShow, onRead, onSteps }:
   );
 }
 
-type ActsProps = Omit<Props, "table"> & { remark: ReadingRemark };
+/** Show the row that a remark is about. */
+function useShowRow(): (row: number) => Promise<void> {
+  const { id, show } = useTableActions();
+  const { steps } = useOutcome();
+  const sort = useSorting();
+  return async (row) => {
+    const params = { path: { table_id: id } };
+    const { places } = await answer(
+      api.POST("/api/tables/{table_id}/find", { params, body: { steps, sort, key: row } }),
+    );
+    if (places[0] !== undefined) return show(places[0]);
+    const what = "That row is not among the rows in use";
+    useNotices.getState().add({ what, where: "", remedy: "A step took it away." });
+  };
+}
 
-function Acts({ remark, settled, looking, onShow, onRead, onSteps }: ActsProps) {
+function RemarkActs({ remark }: { remark: ReadingRemark }) {
+  const { looking } = useTable();
+  const { settle } = useTableActions();
+  const { settled, draft } = useOutcome();
+  const readAgain = useReadAgain();
+  const showRow = useShowRow();
   const { row } = remark;
   return (
     <span className="flex shrink-0 gap-2 whitespace-nowrap font-bold text-petrol">
       {row !== null && (
-        <button type="button" onClick={() => onShow(row)}>
+        <button type="button" onClick={() => void showRow(row).catch(tell)}>
           Show
         </button>
       )}
       {!looking &&
+        draft === null &&
         remark.remedies.map((remedy) => {
           const done = remedy.steps.length > 0 && remedy.steps.every((step) => settled.some((s) => same(s, step)));
           if (done) {
@@ -77,8 +92,8 @@ function Acts({ remark, settled, looking, onShow, onRead, onSteps }: ActsProps) 
               key={remedy.words}
               type="button"
               onClick={() => {
-                if (remedy.steps.length) onSteps([...settled, ...remedy.steps]);
-                else onRead(given(remedy.options));
+                if (remedy.steps.length) void settle([...settled, ...remedy.steps]);
+                else readAgain(given(remedy.options));
               }}
             >
               {remedy.words}

@@ -1,43 +1,28 @@
 import { keepPreviousData, useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { forwardRef, useEffect, useImperativeHandle, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import type { ColumnSummary } from "../api/generated";
-import { HeadingCard, type Sorting } from "./HeadingCard";
+import { HeadingCard } from "./HeadingCard";
 import { RowNumber } from "./RowNumber";
-import type { Kind, StepName, StepRecord } from "./steps";
+import { useOutcome, useSorting, useTable, useTableActions, useTableState } from "./store/TableContext";
 
 const ROW = 29;
 const CARD = 128;
 /** Chromium draws no taller page; longer tables scroll in proportion. */
 const MOST_HIGH = 30_000_000;
 
-interface Props {
-  table: string;
-  columns: ColumnSummary[];
-  rows: number;
-  total: number;
-  steps: StepRecord[];
-  against: StepRecord[] | null;
-  sort: Sorting | null;
-  lit: number | null;
-  looking: boolean;
-  /** The column that a step on trial is about. */
-  focus: string | null;
-  onSort: (sort: Sorting | null) => void;
-  onStep: (name: StepName, column: string) => void;
-  onKind: (column: string, kind: Kind) => void;
-  onCompare: (column: ColumnSummary) => void;
-  onLeaveOut: ((key: number, reason: string) => void) | null;
-}
-
-export interface RowsHandle {
-  show: (place: number) => void;
-}
-
 /** The table under its heading cards. Only what is in sight is drawn and fetched. */
-export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
-  const { table, columns, total, steps, against, sort, lit } = props;
+export function Rows() {
+  const { id: table, leaveOut } = useTableActions();
+  const { looking } = useTable();
+  const { outcome, steps, settled, draft } = useOutcome();
+  const sort = useSorting();
+  const lit = useTableState((state) => state.lit);
+  const { columns, rows_shown: total } = outcome;
+  const against = draft ? settled : null;
+  // The column that a step on trial is about.
+  const focus = draft && "column" in draft.step ? draft.step.column : null;
   const box = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
   const [high, setHigh] = useState(600);
@@ -53,7 +38,6 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
     overscan: 2,
   });
   useEffect(() => across.measure(), [columns, number, across]);
-  const { focus } = props;
   useEffect(() => {
     const place = columns.findIndex((column) => column.name === focus);
     if (place >= 0) across.scrollToIndex(place);
@@ -93,7 +77,7 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
             body: { steps, sort, against, start: p * page, count: page },
           }),
         ),
-      enabled: !props.looking,
+      enabled: !looking,
       retry: false,
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
@@ -108,15 +92,15 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
     return data && at >= 0 && at < data.keys.length ? { data, at } : null;
   };
 
-  useImperativeHandle(handle, () => ({
-    show: (place) => {
-      const element = box.current;
-      if (!element) return;
-      const middle = Math.max(0, place - inSight / 2);
-      const goal = scaled ? (middle / Math.max(1, total - inSight)) * (height - high) : middle * ROW;
-      element.scrollTo({ top: goal });
-    },
-  }));
+  const seek = useRef<(place: number) => void>(() => undefined);
+  seek.current = (place) => {
+    const middle = Math.max(0, place - inSight / 2);
+    const goal = scaled ? (middle / Math.max(1, total - inSight)) * (height - high) : middle * ROW;
+    box.current?.scrollTo({ top: goal });
+  };
+  useEffect(() => {
+    if (lit) seek.current(lit.place);
+  }, [lit]);
 
   const shown = across.getVirtualItems();
   const wide = across.getTotalSize();
@@ -154,16 +138,7 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
                   className="absolute top-0 h-full border-r border-hairline"
                   style={{ left: item.start, width: item.size }}
                 >
-                  <HeadingCard
-                    column={column}
-                    rows={props.rows}
-                    sort={sort}
-                    looking={props.looking}
-                    onSort={props.onSort}
-                    onStep={props.onStep}
-                    onKind={(kind) => props.onKind(column.name, kind)}
-                    onCompare={() => props.onCompare(column)}
-                  />
+                  <HeadingCard column={column} />
                 </div>
               )
             );
@@ -178,7 +153,7 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
               key={place}
               role="row"
               aria-rowindex={place + 2}
-              className={`absolute left-0 min-w-full border-b border-hairline/70 ${lit === place ? "bg-accent/25" : "bg-sheet"} ${gone ? "text-muted opacity-60" : ""}`}
+              className={`absolute left-0 min-w-full border-b border-hairline/70 ${lit?.place === place ? "bg-accent/25" : "bg-sheet"} ${gone ? "text-muted opacity-60" : ""}`}
               style={{ top: y, height: ROW, width: wide }}
             >
               <RowNumber
@@ -186,9 +161,7 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
                 id={line ? (line.data.ids[line.at] ?? "") : ""}
                 gone={gone}
                 onLeaveOut={
-                  line && props.onLeaveOut && !gone
-                    ? (reason) => props.onLeaveOut?.(line.data.keys[line.at] ?? 0, reason)
-                    : null
+                  line && !draft && !gone ? (reason) => void leaveOut(line.data.keys[line.at] ?? 0, reason) : null
                 }
               />
               {line &&
@@ -215,10 +188,10 @@ export const Rows = forwardRef<RowsHandle, Props>(function Rows(props, handle) {
           );
         })}
       </div>
-      {props.looking && <p className="p-6 text-muted">Viewers see columns, not rows.</p>}
+      {looking && <p className="p-6 text-muted">Viewers see columns, not rows.</p>}
     </div>
   );
-});
+}
 
 /** A cell as it is written; long numbers shortened, with all digits on hover. */
 function Cell(props: { text: string | null; state: string; column: ColumnSummary | undefined }) {

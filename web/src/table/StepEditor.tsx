@@ -1,39 +1,28 @@
-import type { Fault, Outcome } from "../api/generated";
 import { Button } from "../ui/Button";
 import { say, spaced } from "../words";
 import { StepFieldRow } from "./StepFieldRow";
-import { fieldsOf, formOf, lacking, type StepContext, type StepRecord, withValue } from "./steps";
-import type { Draft } from "./useTable";
-
-interface Props {
-  table: string;
-  draft: Draft;
-  context: StepContext;
-  before: Outcome | undefined;
-  outcome: Outcome | undefined;
-  fault: Fault | null;
-  steps: StepRecord[];
-  onChange: (step: StepRecord) => void;
-  onTake: () => void;
-  onCancel: () => void;
-}
+import { fieldsOf, formOf, lacking, withValue } from "./steps";
+import { useOutcome, useStepContext, useTableActions } from "./store/TableContext";
+import type { Draft } from "./store/tableStore";
 
 /** A step being written, with what it would do; the table below already shows it. */
-export function StepEditor(props: Props) {
-  const { draft, context, before, outcome, fault, onChange, onTake, onCancel } = props;
+export function StepEditor({ draft }: { draft: Draft }) {
+  const { id, settle, write, cancel } = useTableActions();
+  const { settled, steps, before, outcome, fault } = useOutcome();
+  const context = useStepContext();
   const form = formOf(draft.step.step);
   const needs = lacking(draft.step);
-  const state = needs ? undefined : outcome?.steps[draft.at];
-  const stopped = fault ?? (state?.rows === null && outcome?.stopped ? outcome.stopped : null);
+  const state = needs ? undefined : outcome.steps[draft.at];
+  const stopped = fault ?? (state?.rows === null && outcome.stopped ? outcome.stopped : null);
   return (
     <form
       aria-label={form.title}
       className="shrink-0 border-b border-hairline bg-sheet px-5 py-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (!stopped && state) onTake();
+        if (!stopped && state) void settle(steps);
       }}
-      onKeyDown={(event) => event.key === "Escape" && onCancel()}
+      onKeyDown={(event) => event.key === "Escape" && cancel()}
     >
       <div className="flex items-start gap-6">
         <div className="min-w-0 flex-1">
@@ -47,8 +36,8 @@ export function StepEditor(props: Props) {
                 field={field}
                 value={(draft.step as Record<string, unknown>)[field.key]}
                 context={context}
-                onChange={(value) => onChange(withValue(draft.step, field.key, value, context))}
-                keysOf={{ table: props.table, step: draft.step, steps: props.steps.slice(0, draft.at) }}
+                onChange={(value) => write(withValue(draft.step, field.key, value, context))}
+                keysOf={{ table: id, step: draft.step, steps: settled.slice(0, draft.at) }}
               />
             ))}
           </div>
@@ -70,7 +59,7 @@ export function StepEditor(props: Props) {
             )}
           </p>
           <div className="mt-2 flex justify-end gap-2">
-            <Button look="quiet" onClick={onCancel}>
+            <Button look="quiet" onClick={cancel}>
               Cancel
             </Button>
             <Button type="submit" disabled={stopped !== null || !state} className="disabled:opacity-50">

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { Link, useLocation } from "wouter";
+import { useRef } from "react";
+import { Link } from "wouter";
+import { useStore } from "zustand";
 import { answer, api } from "../api/client";
 import { download } from "../api/download";
-import type { ColumnSummary } from "../api/generated";
 import { useUpload } from "../studies/useUpload";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
@@ -12,23 +12,23 @@ import { tell, useNotices } from "../ui/Notices";
 import { say } from "../words";
 import { Band } from "./Band";
 import { Finder } from "./Finder";
-import type { Sorting } from "./HeadingCard";
 import { ReadingSentence } from "./ReadingSentence";
 import { RemarksBar } from "./RemarksBar";
-import { Rows, type RowsHandle } from "./Rows";
+import { Rows } from "./Rows";
 import { StepEditor } from "./StepEditor";
-import { beginStep, type Kind, type StepName, type StepRecord } from "./steps";
-import { useTable } from "./useTable";
+import {
+  TableProvider,
+  useCompare,
+  useTable,
+  useTableActions,
+  useTableBench,
+  useTableState,
+} from "./store/TableContext";
 
 /** The table bench: how the file was read, the preparation, the rows, the remarks. */
 export function TableBench({ id }: { id: string }) {
-  const bench = useTable(id);
-  const { table, error, settled, outcome, draft, setDraft } = bench;
-  const [sort, setSort] = useState<Sorting | null>(null);
-  const [lit, setLit] = useState<number | null>(null);
-  const rows = useRef<RowsHandle>(null);
-  const [, go] = useLocation();
-
+  const bench = useTableBench(id);
+  const { table, error, draft } = useStore(bench.store);
   if (error) {
     return (
       <>
@@ -37,129 +37,60 @@ export function TableBench({ id }: { id: string }) {
       </>
     );
   }
-  if (!table || !outcome) return <Header />;
-  const looking = table.role === "viewer";
-  const context = { columns: (draft ? bench.before?.columns : undefined) ?? outcome.columns, tables: bench.tables };
-  const sorted = sort && outcome.columns.some((c) => c.name === sort.column) ? sort : null;
-  const begin = (step: StepRecord) => setDraft({ at: settled.length, added: true, step });
-  const show = (place: number | null) => {
-    setLit(place);
-    if (place !== null) rows.current?.show(place);
-  };
-  const showRow = async (row: number) => {
-    const answered = await answer(
-      api.POST("/api/tables/{table_id}/find", {
-        params: { path: { table_id: id } },
-        body: { steps: bench.steps, sort: sorted, key: row },
-      }),
-    );
-    if (answered.places[0] !== undefined) return show(answered.places[0]);
-    useNotices
-      .getState()
-      .add({ what: "That row is not among the rows in use", where: "", remedy: "A step took it away." });
-  };
-  const compare = async (column: ColumnSummary | null) => {
-    const measured = column?.kind === "measure";
-    const asked = {
-      table: id,
-      measure: measured ? column.name : null,
-      groups: column && !measured ? column.name : null,
-    };
-    go(`/comparisons/${(await answer(api.POST("/api/comparisons", { body: asked }))).id}`);
-  };
-  const setKind = (column: string, kind: Kind) => {
-    if (kind === outcome.columns.find((c) => c.name === column)?.kind) return;
-    const decimal = table.read.decimal;
-    void bench.settle([...settled, { step: "kind", on: true, column, kind, decimal, dates: null }]);
-  };
+  if (!table) return <Header />;
   return (
-    <div className="flex h-full min-w-[1024px] flex-col">
-      <title>{`${table.name} – Echelle`}</title>
-      <Header
-        place={
-          <>
-            <span className="truncate">{table.study_name}</span>
-            <span aria-hidden="true">/</span>
-            <h1 className="truncate text-sheet">{table.name}</h1>
-            <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
-              raw file kept, nothing overwritten
-            </span>
-          </>
-        }
-      >
-        {!looking && (
-          <>
-            <Finder table={id} steps={bench.steps} sort={sorted} onShow={show} />
-            <Button look="dark" disabled={!bench.undo || draft !== null} onClick={() => bench.undo?.()}>
-              Undo
-            </Button>
-            <Button look="dark" disabled={!bench.redo || draft !== null} onClick={() => bench.redo?.()}>
-              Redo
-            </Button>
-            <Newer table={id} disabled={table.newer !== null} />
-            <TakeOut table={id} />
-            <Button onClick={() => void compare(null).catch(tell)}>Compare</Button>
-          </>
-        )}
-      </Header>
-      <Versions newer={table.newer} older={table.older} table={id} />
-      <ReadingSentence table={table} outcome={outcome} looking={looking} onRead={bench.readAgain} />
-      <Band
-        file={table.name}
-        size={table.size}
-        read={table.rows}
-        outcome={outcome}
-        settled={settled}
-        context={context}
-        looking={looking}
-        editing={draft?.at ?? null}
-        onSettle={(steps) => void bench.settle(steps)}
-        onEdit={(at) => settled[at] && setDraft({ at, added: false, step: settled[at] })}
-        onBegin={begin}
-      />
-      {draft && (
-        <StepEditor
-          table={id}
-          draft={draft}
-          context={context}
-          before={bench.before}
-          outcome={outcome}
-          fault={bench.fault}
-          steps={settled}
-          onChange={(step) => setDraft({ ...draft, step })}
-          onTake={() => void bench.settle(bench.steps)}
-          onCancel={() => setDraft(null)}
-        />
+    <TableProvider bench={bench}>
+      <div className="flex h-full min-w-[1024px] flex-col">
+        <title>{`${table.name} – Echelle`}</title>
+        <TableHeader />
+        <Versions newer={table.newer} older={table.older} table={id} />
+        <ReadingSentence />
+        <Band />
+        {draft && <StepEditor draft={draft} />}
+        <main className="flex min-h-0 flex-1 p-3 xl:p-4">
+          <Rows />
+        </main>
+        <RemarksBar />
+      </div>
+    </TableProvider>
+  );
+}
+
+function TableHeader() {
+  const { table, looking } = useTable();
+  const bench = useTableActions();
+  const past = useTableState((state) => state.past.length > 0);
+  const future = useTableState((state) => state.future.length > 0);
+  const free = useTableState((state) => state.draft === null);
+  const compare = useCompare();
+  return (
+    <Header
+      place={
+        <>
+          <span className="truncate">{table.study_name}</span>
+          <span aria-hidden="true">/</span>
+          <h1 className="truncate text-sheet">{table.name}</h1>
+          <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
+            raw file kept, nothing overwritten
+          </span>
+        </>
+      }
+    >
+      {!looking && (
+        <>
+          <Finder />
+          <Button look="dark" disabled={!past || !free} onClick={() => void bench.walk("past")}>
+            Undo
+          </Button>
+          <Button look="dark" disabled={!future || !free} onClick={() => void bench.walk("future")}>
+            Redo
+          </Button>
+          <Newer table={table.id} disabled={table.newer !== null} />
+          <TakeOut table={table.id} />
+          <Button onClick={() => compare(null)}>Compare</Button>
+        </>
       )}
-      <main className="flex min-h-0 flex-1 p-3 xl:p-4">
-        <Rows
-          ref={rows}
-          table={id}
-          columns={outcome.columns}
-          rows={outcome.rows}
-          total={outcome.rows_shown}
-          steps={bench.steps}
-          against={draft ? settled : null}
-          sort={sorted}
-          lit={lit}
-          looking={looking}
-          focus={draft && "column" in draft.step ? draft.step.column : null}
-          onSort={setSort}
-          onStep={(name: StepName, column) => begin(beginStep(name, context, column))}
-          onKind={setKind}
-          onCompare={(column) => void compare(column).catch(tell)}
-          onLeaveOut={draft ? null : (key, reason) => void bench.leaveOut(key, reason)}
-        />
-      </main>
-      <RemarksBar
-        table={table}
-        settled={settled}
-        looking={looking || draft !== null}
-        onShow={(row) => void showRow(row).catch(tell)}
-        onRead={bench.readAgain}
-        onSteps={(steps) => void bench.settle(steps)}
-      />
-    </div>
+    </Header>
   );
 }
 

@@ -36,6 +36,16 @@ export function menuOf({ tables }: StepContext): [string, StepForm[]][] {
   ]);
 }
 
+/** The steps that can be begun about a column. Its kind is set where it is shown. */
+export function stepsFor(column: ColumnSummary): StepForm[] {
+  const about = ({ key, asks, kinds, start, none }: StepField) => {
+    if (asks === "condition") return none === "";
+    if (key !== "column" || (kinds.length > 0 && !kinds.includes(column.kind))) return false;
+    return start === "limits" ? column.censored > 0 : start === "" || start === column.kind;
+  };
+  return [...FORMS.values()].filter(({ step, fields }) => step !== "kind" && (fields as StepField[]).some(about));
+}
+
 /** A field of a step, where it is a text. */
 export function textOf(step: StepRecord, key: string): string {
   const value = (step as Record<string, unknown>)[key];
