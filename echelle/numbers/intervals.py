@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.moments import moments
+from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import Floats
 
 Statistic = Callable[[Floats], Floats]
+Centre = Literal["mean", "median"]
+CentreInterval = Literal["SD", "SE", "confidence", "bootstrap percentile", "bootstrap BCa", "none"]
 
 
 @dataclass(frozen=True)
@@ -25,13 +28,7 @@ class Interval:
 
 def mean_interval(values: Floats, level: float = 0.95) -> Interval | None:
     """Mean ± t · SE with n − 1 degrees of freedom (Student 1908); None for n < 2."""
-    from scipy.special import stdtrit
-
-    shape = moments(values)
-    if shape.mean is None or shape.se is None:
-        return None
-    reach = float(stdtrit(len(values) - 1, (1 + level) / 2)) * shape.se
-    return Interval(shape.mean - reach, shape.mean + reach, level)
+    return centre_interval(values, moments(values), "confidence", IntervalSettings("mean", level, 0, 0))
 
 
 def median_interval(ordered: Floats, level: float = 0.95) -> Interval | None:
@@ -68,25 +65,114 @@ def percentile_interval(drawn: Floats, level: float = 0.95) -> Interval:
     return Interval(float(low), float(high), level)
 
 
-def bca_interval(values: Floats, statistic: Statistic, drawn: Floats, level: float = 0.95) -> Interval | None:
-    """Bias-corrected and accelerated (Efron 1987), the acceleration from the jackknife.
+def bca_interval(value: float, drawn: Floats, left_out: Sequence[Floats], level: float = 0.95) -> Interval | None:
+    """Bias-corrected and accelerated (Efron 1987) for a ``value`` of one or more samples and that of its resamples; the
+    acceleration from ``left_out``: for each sample the statistic with each value left out in turn.
 
-    None where all resamples lie on one side of the estimate.
+    None where all resamples lie on one side of the value.
     """
     from scipy.special import ndtr, ndtri
 
-    estimate = float(statistic(values[None, :])[0])
-    share = (np.count_nonzero(drawn < estimate) + 0.5 * np.count_nonzero(drawn == estimate)) / len(drawn)
+    share = (np.count_nonzero(drawn < value) + 0.5 * np.count_nonzero(drawn == value)) / len(drawn)
     if not 0.0 < share < 1.0:
         return None
     bias = float(ndtri(share))
-    n = len(values)
-    left_out = np.array([float(statistic(np.delete(values, i)[None, :])[0]) for i in range(n)])
-    apart = left_out.mean() - left_out
-    below = float(np.sum(apart**2)) ** 1.5
-    acceleration = float(np.sum(apart**3)) / (6 * below) if below > 0 else 0.0
+    cubes = squares = 0.0
+    for each in left_out:
+        away = (each.mean() - each) * (len(each) - 1) / len(each)
+        cubes, squares = cubes + float((away**3).sum()), squares + float((away**2).sum())
+    acceleration = cubes / (6 * squares**1.5) if squares > 0 else 0.0
     ends = []
-    for z in (float(ndtri((1 - level) / 2)), float(ndtri((1 + level) / 2))):
-        moved = bias + (bias + z) / (1 - acceleration * (bias + z))
-        ends.append(float(np.quantile(drawn, float(ndtr(moved)))))
+    for edge in ((1 - level) / 2, (1 + level) / 2):
+        z = bias + float(ndtri(edge))
+        ends.append(float(np.quantile(drawn, float(ndtr(bias + z / (1 - acceleration * z))))))
     return Interval(ends[0], ends[1], level) if all(map(math.isfinite, ends)) else None
+
+
+def _jackknife(values: Floats, statistic: Statistic) -> Floats:
+    """The statistic with each value left out in turn, shape (n,)."""
+    return np.array([float(statistic(np.delete(values, i)[None, :])[0]) for i in range(len(values))])
+
+
+@dataclass(frozen=True)
+class IntervalSettings:
+    """About which centre an interval lies, at which level, and how values are drawn again."""
+
+    centre: Centre
+    level: float
+    resamples: int
+    seed: int
+
+
+@dataclass(frozen=True)
+class IntervalRule:
+    """A rule for the line about a centre: half its length from SD, SE and n where these are enough, which a table of summaries
+    gives; else the interval of rising values (shape (n,)). ``most`` is the number of values up to which it is computed,
+    ``stand_in`` the rule that counts beyond, and where it has no answer.
+    """
+
+    source: str
+    half: Callable[[Moments, int, IntervalSettings], float | None] | None = None
+    interval: Callable[[Floats, IntervalSettings], Interval | None] | None = None
+    most: float = math.inf
+    stand_in: CentreInterval | None = None
+
+
+def half_length(rule: CentreInterval, shape: Moments, n: int, settings: IntervalSettings) -> float | None:
+    """Half the line's length by SD, SE and n; None where the rule needs values, or they give none."""
+    half = INTERVAL_RULES[rule].half
+    length = None if half is None else half(shape, n, settings)
+    return length if length is not None and math.isfinite(length) else None
+
+
+def centre_interval(ordered: Floats, shape: Moments, rule: CentreInterval, settings: IntervalSettings) -> Interval | None:
+    """The line about the centre of rising values (shape (n,)) with their moments; None without one."""
+    entry, length = INTERVAL_RULES[rule], half_length(rule, shape, len(ordered), settings)
+    if length is not None and shape.mean is not None:
+        return Interval(shape.mean - length, shape.mean + length, settings.level)
+    if entry.interval is None or len(ordered) < 2:
+        return None
+    result = entry.interval(ordered, settings) if len(ordered) <= entry.most else None
+    if result is None and entry.stand_in is not None:
+        return centre_interval(ordered, shape, entry.stand_in, settings)
+    return result
+
+
+def _t_half(shape: Moments, n: int, settings: IntervalSettings) -> float | None:
+    from scipy.special import stdtrit
+
+    if settings.centre == "median" or shape.se is None or n < 2:
+        return None
+    return shape.se * float(stdtrit(n - 1, (1 + settings.level) / 2))
+
+
+def _order_statistics(ordered: Floats, settings: IntervalSettings) -> Interval | None:
+    return median_interval(ordered, settings.level) if settings.centre == "median" else None
+
+
+def _statistic(centre: Centre) -> Statistic:
+    of = np.mean if centre == "mean" else np.median
+    return lambda rows: np.asarray(of(rows, axis=1), dtype=np.float64)
+
+
+def _percentiles(ordered: Floats, settings: IntervalSettings) -> Interval:
+    drawn = bootstrap(ordered, _statistic(settings.centre), settings.resamples, settings.seed)
+    return percentile_interval(drawn, settings.level)
+
+
+def _bca(ordered: Floats, settings: IntervalSettings) -> Interval | None:
+    statistic = _statistic(settings.centre)
+    drawn = bootstrap(ordered, statistic, settings.resamples, settings.seed)
+    value = float(statistic(ordered[None, :])[0])
+    return bca_interval(value, drawn, (_jackknife(ordered, statistic),), settings.level)
+
+
+INTERVAL_RULES: dict[CentreInterval, IntervalRule] = {
+    "SD": IntervalRule("by usage", half=lambda shape, n, settings: shape.sd),
+    "SE": IntervalRule("by usage", half=lambda shape, n, settings: shape.se),
+    "confidence": IntervalRule("Student 1908; Thompson 1936", half=_t_half, interval=_order_statistics),
+    "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles),
+    # Means of resamples settle long before so many values.
+    "bootstrap BCa": IntervalRule("Efron 1987", interval=_bca, most=5_000, stand_in="bootstrap percentile"),
+    "none": IntervalRule("by usage"),
+}

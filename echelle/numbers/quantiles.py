@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -12,17 +13,40 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 QuantileType = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9]
 
-# The shift m of each definition, as a function of p; a position on the sorted values is n·p + m.
-_SHIFT: dict[int, Callable[[float], float]] = {
-    1: lambda p: 0.0,
-    2: lambda p: 0.0,
-    3: lambda p: -0.5,
-    4: lambda p: 0.0,
-    5: lambda p: 0.5,
-    6: lambda p: p,
-    7: lambda p: 1.0 - p,
-    8: lambda p: (p + 1.0) / 3.0,
-    9: lambda p: p / 4.0 + 3.0 / 8.0,
+
+@dataclass(frozen=True)
+class QuantileDefinition:
+    """A definition of a quantile: a position on the sorted values is n·p + m, m the ``shift`` at p; what stands between two
+    ranks is a point on the way from the one to the other, or by ``step`` one of them or their middle.
+    """
+
+    shift: Callable[[float], float]
+    step: Callable[[int, float], float] | None = None
+    source: str = "Hyndman & Fan 1996"
+
+
+def _next(below: int, rest: float) -> float:
+    return 1.0 if rest > 0 else 0.0
+
+
+def _middle_of_ties(below: int, rest: float) -> float:
+    return 1.0 if rest > 0 else 0.5
+
+
+def _nearest_even(below: int, rest: float) -> float:
+    return 0.0 if rest == 0 and below % 2 == 0 else 1.0
+
+
+QUANTILE_DEFINITIONS: dict[QuantileType, QuantileDefinition] = {
+    1: QuantileDefinition(lambda p: 0.0, _next),
+    2: QuantileDefinition(lambda p: 0.0, _middle_of_ties),
+    3: QuantileDefinition(lambda p: -0.5, _nearest_even),
+    4: QuantileDefinition(lambda p: 0.0, source="Parzen 1979"),
+    5: QuantileDefinition(lambda p: 0.5, source="Hazen 1914"),
+    6: QuantileDefinition(lambda p: p, source="Weibull 1939"),
+    7: QuantileDefinition(lambda p: 1.0 - p, source="Gumbel 1939"),
+    8: QuantileDefinition(lambda p: (p + 1.0) / 3.0),
+    9: QuantileDefinition(lambda p: p / 4.0 + 3.0 / 8.0, source="Blom 1958"),
 }
 
 
@@ -69,20 +93,14 @@ def quantiles_of_lanes(
     return out
 
 
-def _position(n: int, p: float, definition: int) -> tuple[int, float]:
+def _position(n: int, p: float, definition: QuantileType) -> tuple[int, float]:
     """The rank below (from 1, may be 0) and the share of the way to the next one."""
-    exact = n * p + _SHIFT[definition](p)
+    rule = QUANTILE_DEFINITIONS[definition]
+    exact = n * p + rule.shift(p)
     near = round(exact)
     tolerance = 4.0 * np.finfo(np.float64).eps * max(1.0, float(n))
     below, rest = (near, 0.0) if abs(exact - near) <= tolerance else (math.floor(exact), exact - math.floor(exact))
-    if definition == 1:
-        return below, (1.0 if rest > 0 else 0.0)
-    if definition == 2:
-        return below, (1.0 if rest > 0 else 0.5)
-    if definition == 3:
-        even = below % 2 == 0
-        return below, (0.0 if rest == 0 and even else 1.0)
-    return below, rest
+    return below, rest if rule.step is None else rule.step(below, rest)
 
 
 def _between(low: Floats | float, high: Floats | float, share: Floats | float) -> Floats:

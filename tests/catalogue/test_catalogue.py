@@ -17,7 +17,9 @@ from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
 from echelle.figures.settings import figure_options
 from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
 from echelle.numbers.bins import BIN_COUNTS, BinRule
+from echelle.numbers.intervals import INTERVAL_RULES, CentreInterval
 from echelle.numbers.outliers import OUTLIER_FENCES, OutlierRule
+from echelle.numbers.quantiles import QUANTILE_DEFINITIONS, QuantileType
 from echelle.numbers.remarks import Remark
 
 ROOT = Path(__file__).parents[2]
@@ -135,8 +137,14 @@ def test_american_differs_where_it_should() -> None:
 
 @pytest.mark.parametrize(
     ("entries", "names"),
-    [(BIN_COUNTS, BinRule), (BANDWIDTHS, BandwidthRule), (OUTLIER_FENCES, OutlierRule)],
-    ids=["bins", "bandwidths", "outliers"],
+    [
+        (BIN_COUNTS, BinRule),
+        (BANDWIDTHS, BandwidthRule),
+        (OUTLIER_FENCES, OutlierRule),
+        (INTERVAL_RULES, CentreInterval),
+        (QUANTILE_DEFINITIONS, QuantileType),
+    ],
+    ids=["bins", "bandwidths", "outliers", "intervals", "quantiles"],
 )
 def test_each_rule_has_an_entry_with_its_source_and_a_stand_in_that_always_answers(entries: dict, names: object) -> None:
     assert set(entries) == set(get_args(names))

@@ -8,7 +8,18 @@ from scipy import stats
 
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.cumulative import greatest_distance, normal_scores, plotting_positions, robust_line, steps
-from echelle.numbers.intervals import bca_interval, bootstrap, mean_interval, median_interval, percentile_interval
+from echelle.numbers.intervals import (
+    INTERVAL_RULES,
+    CentreInterval,
+    Interval,
+    IntervalSettings,
+    bca_interval,
+    bootstrap,
+    centre_interval,
+    mean_interval,
+    median_interval,
+)
+from echelle.numbers.moments import moments
 from echelle.numbers.stem import stem_and_leaf
 
 X = np.sort(np.random.default_rng(8).lognormal(1, 0.5, 60))
@@ -32,18 +43,38 @@ def mean_of_rows(rows: np.ndarray) -> np.ndarray:
     return rows.mean(axis=-1)
 
 
+def line(values: np.ndarray, rule: CentreInterval, centre: str = "mean", level: float = 0.95) -> Interval | None:
+    return centre_interval(values, moments(values), rule, IntervalSettings(centre, level, 4_000, 11))  # type: ignore[arg-type]
+
+
 def test_bootstrap_is_seeded_and_agrees_with_scipy() -> None:
     drawn = bootstrap(X, mean_of_rows, 4_000, seed=11)
     assert np.array_equal(drawn, bootstrap(X, mean_of_rows, 4_000, seed=11))
-    for method, found in (("percentile", percentile_interval(drawn)), ("BCa", bca_interval(X, mean_of_rows, drawn))):
+    for method, rule in (("percentile", "bootstrap percentile"), ("BCa", "bootstrap BCa")):
+        interval = line(X, rule)  # type: ignore[arg-type]
         theirs = stats.bootstrap((X,), np.mean, n_resamples=20_000, method=method, random_state=3, vectorized=True)
-        assert found is not None
+        assert interval is not None
         width = theirs.confidence_interval.high - theirs.confidence_interval.low
-        assert found.low == pytest.approx(theirs.confidence_interval.low, abs=0.05 * width)
-        assert found.high == pytest.approx(theirs.confidence_interval.high, abs=0.05 * width)
-    constant = bca_interval(np.full(5, 2.0), mean_of_rows, np.full(100, 2.0))
+        assert interval.low == pytest.approx(theirs.confidence_interval.low, abs=0.05 * width)
+        assert interval.high == pytest.approx(theirs.confidence_interval.high, abs=0.05 * width)
+    constant = line(np.full(5, 2.0), "bootstrap BCa")
     assert constant is not None and constant.low == constant.high == 2.0
-    assert bca_interval(X, mean_of_rows, drawn + 100) is None
+    assert bca_interval(float(X.mean()), drawn + 100, (X,)) is None
+
+
+def test_each_rule_of_a_line_is_what_its_name_says() -> None:
+    shape = moments(X)
+    assert shape.mean is not None and shape.sd is not None and shape.se is not None
+    ends = {rule: line(X, rule) for rule in INTERVAL_RULES}
+    assert ends["none"] is None
+    for rule, half in (("SD", shape.sd), ("SE", shape.se)):
+        assert ends[rule] == Interval(shape.mean - half, shape.mean + half, 0.95)
+    by_t, by_ranks = mean_interval(X), median_interval(X)
+    assert ends["confidence"] == by_t and line(X, "confidence", "median") == by_ranks
+    # Beyond its most values, and where it has no answer, another rule stands in.
+    long = np.sort(np.random.default_rng(1).normal(size=5_001))
+    assert line(long, "bootstrap BCa") == line(long, "bootstrap percentile")
+    assert all(line(X[:1], rule) is None for rule in INTERVAL_RULES)
 
 
 def test_cumulative_shares_and_plotting_positions() -> None:
@@ -53,8 +84,8 @@ def test_cumulative_shares_and_plotting_positions() -> None:
     assert plotting_positions(4, "weibull").tolist() == [0.2, 0.4, 0.6, 0.8]
     assert plotting_positions(4)[0] == pytest.approx((1 - 0.375) / 4.25)
     assert normal_scores(5)[2] == 0
-    line = robust_line(np.sort(stats.norm.ppf(plotting_positions(4001, "hazen"), 10, 3)))
-    assert (line.centre, line.slope) == (pytest.approx(10), pytest.approx(3, rel=1e-3))
+    straight = robust_line(np.sort(stats.norm.ppf(plotting_positions(4001, "hazen"), 10, 3)))
+    assert (straight.centre, straight.slope) == (pytest.approx(10), pytest.approx(3, rel=1e-3))
     other = X * 1.3
     assert greatest_distance(X, other)[0] == pytest.approx(stats.ks_2samp(X, other).statistic, rel=1e-12)
 

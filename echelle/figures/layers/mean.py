@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,16 +13,14 @@ from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.intervals import bca_interval, bootstrap, median_interval, percentile_interval
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.intervals import IntervalSettings, centre_interval, half_length
+from echelle.numbers.quantiles import quantiles
 from echelle.recipes.layers.mean import MeanLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Paint, ScenePart
 
 # Both ends of the line around a centre.
 Interval = tuple[float, float]
-# Means of resamples settle long before: more values are thinned for the jackknife's sake.
-_MOST_BCA = 5_000
 
 
 def centre_of(lane: Lane, layer: MeanLayer) -> float | None:
@@ -33,51 +31,26 @@ def centre_of(lane: Lane, layer: MeanLayer) -> float | None:
 
 
 def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
-    """Both ends of the line around a lane's centre; None without one.
+    """Both ends of the line around a lane's centre; None without one. Sources: :data:`INTERVAL_RULES`.
 
-    The confidence interval of the mean is mean ± t·SE with n − 1 degrees of freedom (Student 1908), that of the median lies
-    between order statistics (Thompson 1936). Raises InputError where a table of summaries does not give what is asked.
+    Raises InputError where a table of summaries does not give what is asked.
     """
-    from scipy.special import stdtrit
-
-    mean, sd, se = lane.moments.mean, lane.moments.sd, lane.moments.se
     given = lane.given
-    if mean is None or layer.interval == "none":
+    if lane.moments.mean is None or layer.interval == "none":
         return None
-    if layer.interval.startswith("bootstrap") and given is None:
-        return _bootstrap_interval(lane, layer)
-    if layer.interval == "confidence":
-        if given is not None and given.low is not None and given.high is not None:
-            return given.low, given.high
-        if layer.centre == "median" and given is None:
-            interval = median_interval(lane.ordered, layer.level)
-            return None if interval is None else (interval.low, interval.high)
-        half = None if se is None or lane.n < 2 else se * float(stdtrit(lane.n - 1, (1 + layer.level) / 2))
-    else:
-        half = {"SD": sd, "SE": se}.get(layer.interval)
-    if half is None and given is not None:
+    settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
+    if given is None:
+        interval = centre_interval(lane.ordered, lane.moments, layer.interval, settings)
+        return None if interval is None else (interval.low, interval.high)
+    if layer.interval == "confidence" and given.low is not None and given.high is not None:
+        return given.low, given.high
+    half = half_length(layer.interval, lane.moments, lane.n, replace(settings, centre="mean"))
+    if half is None:
         raise InputError(
             f"the summaries do not give the {bar_words(layer, catalogue())} of {lane.name}", where="$.layers",
             remedy="Choose another interval, or bring n and SD.",
         )  # fmt: skip
-    return None if half is None or not math.isfinite(half) else (mean - half, mean + half)
-
-
-def _bootstrap_interval(lane: Lane, layer: MeanLayer) -> Interval | None:
-    if lane.n < 2:
-        return None
-
-    def statistic(rows: Floats) -> Floats:
-        interval = np.mean(rows, axis=1) if layer.centre == "mean" else np.median(rows, axis=1)
-        return np.asarray(interval, dtype=np.float64)
-
-    drawn = bootstrap(lane.ordered, statistic, layer.resamples, layer.seed)
-    if layer.interval == "bootstrap BCa" and lane.n <= _MOST_BCA:
-        interval = bca_interval(lane.ordered, statistic, drawn, layer.level)
-        if interval is not None:
-            return interval.low, interval.high
-    interval = percentile_interval(drawn, layer.level)
-    return interval.low, interval.high
+    return lane.moments.mean - half, lane.moments.mean + half
 
 
 def bar_words(layer: MeanLayer, words: Catalogue) -> str:

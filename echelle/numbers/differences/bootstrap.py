@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from echelle.numbers.differences.estimate import Estimate, nothing
+from echelle.numbers.intervals import bca_interval
 from echelle.numbers.quantiles import Floats, quantiles
 from echelle.numbers.remarks import Remark, remark
 
@@ -79,28 +80,6 @@ def _sds_without_each(values: Floats) -> Floats:
     total = float((centred**2).sum())
     squares = total - centred**2 * n / (n - 1)
     return np.asarray(np.sqrt(np.maximum(squares, 0.0) / (n - 2)), dtype=np.float64)
-
-
-def bca(value: float, drawn: Floats, left_out: tuple[Floats, Floats], level: float) -> tuple[float, float] | None:
-    """Bias-corrected and accelerated ends (Efron 1987) for a statistic of two samples, the acceleration from leaving each
-    value of each sample out; None where all resamples lie on one side.
-    """
-    from scipy.special import ndtr, ndtri
-
-    share = (np.count_nonzero(drawn < value) + 0.5 * np.count_nonzero(drawn == value)) / len(drawn)
-    if not 0 < share < 1:
-        return None
-    bias = float(ndtri(share))
-    cubes = squares = 0.0
-    for each in left_out:
-        apart = (each.mean() - each) * (len(each) - 1) / len(each)
-        cubes, squares = cubes + float((apart**3).sum()), squares + float((apart**2).sum())
-    acceleration = cubes / (6 * squares**1.5) if squares > 0 else 0.0
-    ends = []
-    for edge in ((1 - level) / 2, (1 + level) / 2):
-        z = bias + float(ndtri(edge))
-        ends.append(float(np.quantile(drawn, float(ndtr(bias + z / (1 - acceleration * z))))))
-    return ends[0], ends[1]
 
 
 def percentile_difference(
@@ -195,9 +174,9 @@ def _compare(
     if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
         note = remark("resamples-without-spread")
         return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
-    ends = bca(value, drawn, left_out, level)
-    if ends is None:
+    interval = bca_interval(value, drawn, left_out, level)
+    if interval is None:
         note = remark("resamples-on-one-side")
         return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
     method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
-    return ResampledEstimate(Estimate(name, value, *ends, level, method, n), drawn)
+    return ResampledEstimate(Estimate(name, value, interval.low, interval.high, level, method, n), drawn)

@@ -15,28 +15,22 @@ from echelle.numbers.remarks import remark
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]
+_METHODS = {"Holm": "holm", "Benjamini–Hochberg": "fdr_bh", "Bonferroni": "bonferroni"}
 
 
 def adjust_p_values(ps: Sequence[float | None], by: Adjustment) -> list[float | None]:
     """p-values adjusted for how many there are: family-wise (Holm 1979, Bonferroni) or the share of false findings
     (Benjamini & Hochberg 1995). What has no p keeps none and does not count.
     """
-    known = [i for i, p in enumerate(ps) if p is not None]
-    values = np.array([ps[i] for i in known], dtype=np.float64)
-    m = len(values)
-    if m == 0 or by == "none":
-        return list(ps)
-    order = np.argsort(values, kind="stable")
-    rising = values[order]
-    if by == "Bonferroni":
-        running = rising * m
-    elif by == "Holm":
-        running = np.maximum.accumulate(rising * (m - np.arange(m)))
-    else:
-        running = np.minimum.accumulate((rising * m / np.arange(1, m + 1))[::-1])[::-1]
+    from statsmodels.stats.multitest import multipletests
+
+    known = [place for place, p in enumerate(ps) if p is not None]
     out: list[float | None] = list(ps)
-    for place, p in zip(order.tolist(), np.minimum(running, 1.0).tolist(), strict=True):
-        out[known[place]] = float(p)
+    if not known or by == "none":
+        return out
+    adjusted = multipletests([ps[place] for place in known], method=_METHODS[by])[1]
+    for place, p in zip(known, adjusted.tolist(), strict=True):
+        out[place] = float(p)
     return out
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
+from echelle.numbers.intervals import Centre as Centre
 from echelle.numbers.outliers import OutlierRule
 from echelle.recipes.settings import SettingInfo, info_of
 from echelle.strict_model import StrictModel
@@ -13,7 +14,6 @@ from echelle.strict_model import StrictModel
 LayerId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9]{0,15}$")]
 Place = Literal["on", "above", "below"]
 Side = Literal["both", "above", "below"]
-Centre = Literal["mean", "median"]
 DifferenceOf = Literal["means", "medians", "shift"]
 Strength = Annotated[float, Field(ge=0.05, le=1.0)]
 LineWidth = Annotated[float, Field(ge=0.0, le=6.0)]

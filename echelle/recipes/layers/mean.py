@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from echelle.numbers.intervals import CentreInterval
 from echelle.recipes.layers.base import AnyLayer, Centre, Level, Seed
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
@@ -23,7 +24,7 @@ class MeanLayer(AnyLayer):
     layer: Literal["mean"] = "mean"
     centre: Annotated[Centre, SettingInfo("The mean, or the median.")] = "mean"
     interval: Annotated[
-        Literal["SD", "SE", "confidence", "bootstrap percentile", "bootstrap BCa", "none"],
+        CentreInterval,
         SettingInfo(
             "What the line shows: standard deviation, standard error, a confidence interval (t for the mean, order "
             "statistics for the median), or one from resampled values.",
