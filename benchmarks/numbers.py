@@ -36,7 +36,17 @@ def lanes_of(values: np.ndarray, codes: np.ndarray) -> None:
     order = np.argsort(codes, kind="stable")
     ends = np.cumsum(np.bincount(codes, minlength=LANES))
     for number, rows in enumerate(np.split(order, ends[:-1])):
-        lane = Lane(f"g{number}", None, "", values[rows], rows + 1, None, 0, 0, 0)
+        lane = Lane(
+            key=f"g{number}",
+            group=None,
+            name="",
+            values=values[rows],
+            rows=rows + 1,
+            people=None,
+            missing=0,
+            censored=0,
+            left_out=0,
+        )
         read_lane(lane, ReadingRules(), 200)
         bandwidth = bandwidth_of(lane.ordered, "silverman").value
         assert bandwidth is not None

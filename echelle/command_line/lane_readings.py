@@ -46,7 +46,7 @@ class Edges:
     edges: tuple[float, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DescribeOptions:
     """What a person asks of every lane. ``quantiles`` are probabilities as typed; ``bins`` a rule, a count, a width or
     edges; None leaves a part out."""
@@ -90,7 +90,7 @@ def describe_lanes(
         arrangement = arrange(recipe_of_form("box", measure, groups), table)
         for lane in arrangement.lanes:
             result.append((lane.group if len(measures) == 1 else arrangement.name, None, lane))
-    ungrouped = arrangement.ungrouped
+    ungrouped = arrangement.account.ungrouped
     if subgroups and groups:
         result, ungrouped = _split(table, measures[0], groups, subgroups, [lane.group for _, _, lane in result])
     names = [table.column(measure).name for measure in measures]

@@ -137,8 +137,8 @@ def _lines(lines: list[VarianceLine]) -> list[VarianceAnswer]:
 
 def _remarks(arrangement: Arrangement, differences: Differences) -> list[str]:
     remarks = []
-    if arrangement.censored:
-        remarks.append(f"{arrangement.censored} values beyond a detection limit are in no number here.")
+    if arrangement.account.censored:
+        remarks.append(f"{arrangement.account.censored} values beyond a detection limit are in no number here.")
     if differences.together:
         remarks.append("Intervals hold together: each is wider, by Bonferroni.")
     return remarks

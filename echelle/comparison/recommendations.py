@@ -27,10 +27,10 @@ def guide_of(arrangement: Arrangement, differences: Differences) -> FittingGuide
         why.append("The same subjects stand in both lanes: differences within them leave out how subjects differ.")
     else:
         fits, why = _by_shape(lanes)
-        repeated = arrangement.people is not None and arrangement.people < arrangement.used
-        if repeated and arrangement.identifier is not None:
+        people = arrangement.account.people
+        if people is not None and people < arrangement.used and arrangement.identifier is not None:
             why.append(
-                f"{arrangement.used} rows come from {arrangement.people} subjects, here counted as independent: intervals are "
+                f"{arrangement.used} rows come from {people} subjects, here counted as independent: intervals are "
                 f"too narrow. Pair by {arrangement.identifier}, or combine the repeats in the table."
             )
     return FittingGuide(fits=fits, why=why, not_said=NOT_SAID)

@@ -35,7 +35,7 @@ Writer = Callable[[Scene, Output], bytes]
 PagesWriter = Callable[[Sequence[Scene], Output, str], bytes]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Format:
     """A format's title and use for a person who chooses, its media type, its writer, and what can be set of it.
 
@@ -82,14 +82,21 @@ def _json(scene: Scene, output: Output) -> bytes:
 
 FORMATS: dict[str, Format] = {
     "svg": Format(
-        "SVG", "vector, for the web and for editing", "image/svg+xml", _svg, ("text", "clear"), vector=True, linked=True
+        title="SVG", use="vector, for the web and for editing", media_type="image/svg+xml", write=_svg,
+        settings=("text", "clear"), vector=True, linked=True,
     ),
     "pdf": Format(
-        "PDF", "vector, fonts embedded", "application/pdf", _pdf, ("clear",), vector=True, pages=_pdf_pages, linked=True
+        title="PDF", use="vector, fonts embedded", media_type="application/pdf", write=_pdf, settings=("clear",), vector=True,
+        pages=_pdf_pages, linked=True,
     ),
-    "png": Format("PNG", "picture for slides and pages", "image/png", _png, linked=True),
-    "tiff": Format("TIFF", "picture with LZW, as journals ask for", "image/tiff", _tiff, endings=("tif",)),
-    "json": Format("Scene", "the drawn scene as data", "application/json", _json, (), vector=True, picture=False),
+    "png": Format(title="PNG", use="picture for slides and pages", media_type="image/png", write=_png, linked=True),
+    "tiff": Format(
+        title="TIFF", use="picture with LZW, as journals ask for", media_type="image/tiff", write=_tiff, endings=("tif",)
+    ),
+    "json": Format(
+        title="Scene", use="the drawn scene as data", media_type="application/json", write=_json, settings=(), vector=True,
+        picture=False,
+    ),
 }  # fmt: skip
 # What a person chooses from.
 PICTURES = tuple(name for name, form in FORMATS.items() if form.picture)

@@ -70,7 +70,15 @@ def _compose_figure(
     seconds = secondary_axes(context, measured)
     layout = bare(context, measured, letters, *MINIATURE) if miniature else lay_out(context, measured, seconds, letters)
     most = _MOST_SMALL_POINTS if miniature else most_points
-    figure = LaidFigure(context, measured, seconds, layout, letters, miniature, most)
+    figure = LaidFigure(
+        context=context,
+        measured=measured,
+        seconds=seconds,
+        layout=layout,
+        letters=letters,
+        miniature=miniature,
+        most_points=most,
+    )
     # Draw: labels of guides stand first, marks keep off them.
     occupied: OccupiedBoxes = {place.panel.key: [] for place in layout.panels}
     lines = [] if miniature else guide_lines(layout, context, letters, occupied)
@@ -169,9 +177,10 @@ def _scene_lane(place: PanelPlace, band: Band) -> SceneLane:
 
 
 def _counts(arrangement: Arrangement) -> Counts:
+    account = arrangement.account
     return Counts(
-        rows=arrangement.rows, kept=arrangement.kept, used=arrangement.used, people=arrangement.people,
-        called=arrangement.subject_noun.many, missing=sum(arrangement.missing_by.values()),
-        missing_by=arrangement.missing_by, censored=arrangement.censored,
-        left_out=arrangement.left_out, ungrouped=arrangement.ungrouped, not_finite=arrangement.not_finite,
+        rows=account.rows, kept=account.kept, used=arrangement.used, people=account.people,
+        called=arrangement.subject_noun.many, missing=sum(account.missing_by.values()),
+        missing_by=account.missing_by, censored=account.censored,
+        left_out=account.left_out, ungrouped=account.ungrouped, not_finite=account.not_finite,
     )  # fmt: skip

@@ -19,7 +19,7 @@ from echelle.scene.models import Advice, GroupPart, Handle, ScenePart
 OccupiedBoxes = dict[str, list[Box]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LaidFigure:
     """A figure whose lanes have their places. ``seconds`` is each lane's second axis; with ``most_points`` a layer draws about
     so many at most.

@@ -9,7 +9,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings, Scene
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class ReportPart:
     """A figure with all that is said of it: its name, scene and sealed recipe, the raw file's name and SHA-256, who settled
     it and when, and who locked it (empty where nobody did).

@@ -10,7 +10,7 @@ from echelle.recipes.style import Typeface
 Weight = Literal[400, 600, 700]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SetRun:
     """A piece of a line in one face and direction; ``at`` and ``width`` in points. ``scale`` is times the line's size,
     ``rise`` how far it stands above the baseline, in points.

@@ -93,7 +93,9 @@ def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArr
     for mark, sign in ((Mark.BELOW, "<"), (Mark.ABOVE, ">")):
         if (here := marks == mark).any():
             texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()
-    return count_marks(Column(name, "measure", texts, unit, False, {}, numbers, marks))
+    return count_marks(
+        Column(name=name, kind="measure", texts=texts, unit=unit, ordered=False, absent={}, numbers=numbers, marks=marks)
+    )
 
 
 def format_numbers(numbers: Floats) -> pl.Series:
@@ -105,7 +107,7 @@ def format_numbers(numbers: Floats) -> pl.Series:
 def words_of(name: str, kind: Kind, texts: pl.Series, unit: str | None = None, order: tuple[str, ...] = ()) -> Column:
     """A column of words; blanks are missing, and so are the usual marks in anything but text."""
     marks = {} if kind == "text" else dict.fromkeys(texts.filter(texts.is_in(list(MISSING_MARKS))).unique().to_list(), 0)
-    return count_marks(Column(name, kind, texts, unit, bool(order), marks, order=order))
+    return count_marks(Column(name=name, kind=kind, texts=texts, unit=unit, ordered=bool(order), absent=marks, order=order))
 
 
 def put(table: Table, column: Column, instead: Column | None = None) -> Table:

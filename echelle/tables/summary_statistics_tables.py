@@ -32,7 +32,7 @@ class FormCandidate(Protocol):
     def missing(self) -> int: ...
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SummaryColumns:
     """Which columns of a table of summaries hold what; None for what it does not give."""
 
@@ -70,4 +70,4 @@ def summary_columns(columns: Sequence[FormCandidate], rows: int) -> SummaryColum
         low = high = None
     if sd is None and se is None and low is None:
         return None
-    return SummaryColumns(names[0].name, means[0], first(_COUNT), sd, se, low, high)
+    return SummaryColumns(group=names[0].name, mean=means[0], n=first(_COUNT), sd=sd, se=se, low=low, high=high)

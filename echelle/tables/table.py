@@ -73,7 +73,7 @@ class Remark:
     row: int | None = None
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Column:
     """One column: what was written in each record, and what it means.
 

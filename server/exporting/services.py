@@ -89,7 +89,15 @@ def report_part(comparison: Comparison, entry: TrailEntry, house: Style | None =
     recipe, data = sealed_at(comparison, entry, house), data_of(comparison, entry)
     scene = scene_of(fit_to_page(recipe) if printed else recipe, rows_in_use(data.table, data.steps))
     settled = f"{entry.by}, {entry.at:%Y-%m-%d %H:%M} UTC"
-    return ReportPart(comparison.name, scene, recipe, data.table.name, data.table.raw.sha256, settled, comparison.lock_words)
+    return ReportPart(
+        name=comparison.name,
+        scene=scene,
+        recipe=recipe,
+        file=data.table.name,
+        sha256=data.table.raw.sha256,
+        settled=settled,
+        locked=comparison.lock_words,
+    )
 
 
 @dataclass(frozen=True)

@@ -34,15 +34,16 @@ def test_every_row_is_in_exactly_one_place(rows: list[tuple[str, str, str]], out
     table = table_of({name: [row[i] for row in rows] for i, name in enumerate(("level", "group", "kind"))})
     recipe, count = made(rows, out, dropped)
     found = arrange(recipe, table)
+    account = found.account
     inside = [int(row) for lane in found.lanes for row in lane.rows]
-    aside = {why: set(places.tolist()) for why, places in found.aside.items()}
+    aside = {why: set(places.tolist()) for why, places in account.aside.items()}
     kept = {i for i, row in enumerate(rows, 1) if row[2] == "x"}
     assert len(inside) == len(set(inside)) == found.used
     assert set(inside).isdisjoint(set().union(*aside.values()))
-    assert set(inside) | set().union(*aside.values()) == kept and found.kept == len(kept) <= count
-    assert len(aside["missing"]) == found.missing_by.get("QNS", 0) + found.missing_by.get("empty", 0)
-    assert len(aside["beyond a limit"]) == found.censored and len(aside["left out"]) == found.left_out == len(out & kept)
-    assert len(aside["ungrouped"] - aside["left out"]) <= found.ungrouped and len(aside["not shown"]) == found.dropped
+    assert set(inside) | set().union(*aside.values()) == kept and account.kept == len(kept) <= count
+    assert len(aside["missing"]) == account.missing_by.get("QNS", 0) + account.missing_by.get("empty", 0)
+    assert len(aside["beyond a limit"]) == account.censored and len(aside["left out"]) == account.left_out == len(out & kept)
+    assert len(aside["ungrouped"] - aside["left out"]) <= account.ungrouped and len(aside["not shown"]) == account.dropped
     for why, row in ((why, row) for why, places in aside.items() for row in places):
         level, group, _ = rows[row - 1]
         expected = {
@@ -57,5 +58,5 @@ def test_rows_of_several_measures_are_listed_once() -> None:
     recipe = recipe_of_form("box", "one").model_copy(update={"measure": recipe_of_form("box", "one").measure})
     both = recipe.model_copy(update={"measure": recipe.measure.model_copy(update={"columns": ["one", "two"]})})
     found = arrange(both, table)
-    assert found.aside["missing"].tolist() == [2, 3, 4] and sum(found.missing_by.values()) == 4
+    assert found.account.aside["missing"].tolist() == [2, 3, 4] and sum(found.account.missing_by.values()) == 4
     assert np.concatenate([lane.rows for lane in found.lanes]).tolist() == [1, 3, 1, 4]

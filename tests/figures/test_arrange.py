@@ -29,8 +29,11 @@ def test_the_account_adds_up() -> None:
         update={"keep": [OneOf(column="sample", values=["Waking"])], "left_out": [LeftOut(row=1, reason="slip")]}
     )
     found = arrange(recipe, table)
-    assert (found.rows, found.kept, found.left_out) == (45, 23, 1)
-    assert found.used + sum(found.missing_by.values()) + found.censored + found.left_out + found.ungrouped == found.kept
+    account = found.account
+    assert (account.rows, account.kept, account.left_out) == (45, 23, 1)
+    assert (
+        found.used + sum(account.missing_by.values()) + account.censored + account.left_out + account.ungrouped == account.kept
+    )
     assert [lane.name for lane in found.lanes] == ["Day", "Night", "Rotating"]
     by_lane = {lane.name: lane.rows.tolist() for lane in found.lanes}
     assert 1 not in by_lane["Day"] and all(row % 2 == 1 for rows in by_lane.values() for row in rows)
@@ -38,8 +41,8 @@ def test_the_account_adds_up() -> None:
 
 def test_missing_is_counted_by_name_and_people_once() -> None:
     found = arrange(recipe_of_form("box", "cortisol"), table_of(SAMPLES))
-    assert found.missing_by == {"QNS": 1, "empty": 1, "inf": 1} and found.censored == 1
-    assert found.used == 41 and found.people == 15
+    assert found.account.missing_by == {"QNS": 1, "empty": 1, "inf": 1} and found.account.censored == 1
+    assert found.used == 41 and found.account.people == 15
     assert found.lanes[0].key == "all" and found.lanes[0].group is None
 
 
@@ -58,7 +61,7 @@ def test_numbers_as_groups_stand_in_their_order() -> None:
 def test_rows_without_a_group_and_lanes_without_a_value() -> None:
     table = table_of({"group": ["a", "", "b", "a"], "level": [1.5, 2.5, "QNS", 3.5]})
     found = arrange(recipe_of_form("box", "level", "group"), table)
-    assert found.ungrouped == 1
+    assert found.account.ungrouped == 1
     empty = read_lane(found.lanes[1], ReadingRules())
     assert (empty.group, empty.n, empty.missing, empty.median, empty.mean) == ("b", 0, 1, None, None)
 
@@ -94,7 +97,7 @@ def test_several_measures_are_lanes_side_by_side() -> None:
         ("m1", "Lot A", [1.5, 2.5]), ("m2", "Lot B", [3.5, 4.5, 5.5]), ("m3", "Lot C", [6.5, 7.5, 8.5]),
     ]  # fmt: skip
     # Below the shorter column lies padding; the hole in Lot B and the mark in Lot C are missing.
-    assert (found.rows, found.used, found.missing_by) == (10, 8, {"empty": 1, "QNS": 1})
+    assert (found.account.rows, found.used, found.account.missing_by) == (10, 8, {"empty": 1, "QNS": 1})
     assert (found.heading, found.units) == ("value (s)", ("s",))
 
 

@@ -87,7 +87,7 @@ def hundredths(low: int, high: int) -> st.SearchStrategy[float]:
     st.sampled_from(["across", "up"]),
 )
 def test_a_line_that_leaves_the_panel_is_cut_where_it_leaves(spots: list[tuple[float, float]], runs: Runs) -> None:
-    frame = Frame("p1", 0.0, 0.0, 100.0, 100.0, runs, (0.0, 1.0))
+    frame = Frame(key="p1", left=0.0, top=0.0, width=100.0, height=100.0, runs=runs, domain=(0.0, 1.0))
     along, across = np.array(spots).T
     path = frame.path(MarkOf("g1", "t1", "trend"), along, across, Paint(stroke="#000"))
     pieces = [np.array([spot.split() for spot in piece.split("L")], float) for piece in path.d.split("M")[1:]]

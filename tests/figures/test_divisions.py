@@ -46,7 +46,7 @@ def test_dropped_levels_are_counted_apart_and_joined_ones_are_one_lane() -> None
     recipe = box_recipe(groups=Groups(column="group", dropped=["b"], joined=[JoinedLevels(name="other", levels=["a", "C"])]))
     found = arrange(recipe, lanes_table(LANES))
     assert [(lane.group, lane.n) for lane in found.lanes] == [("other", 6)]
-    assert (found.dropped, found.ungrouped, found.used) == (3, 0, 6)
+    assert (found.account.dropped, found.account.ungrouped, found.used) == (3, 0, 6)
     assert found.lanes[0].rows.tolist() == [4, 5, 6, 7, 8, 9]
 
 
@@ -55,7 +55,7 @@ def test_numbers_cut_into_intervals(closed: str, sizes: list[int]) -> None:
     table = table_of({"age": ["10.5", "20", "30.5", "40", "50.5", ""], "level": [1.5, 2.5, 3.5, 4.5, 5.5, 6.5]})
     recipe = grouped({}, Groups(column="age", cut=Cut(edges=[20, 40], closed=closed)))  # type: ignore[arg-type]
     found = arrange(recipe, table)
-    assert [lane.n for lane in found.lanes] == sizes and found.ungrouped == 1
+    assert [lane.n for lane in found.lanes] == sizes and found.account.ungrouped == 1
     named = Cut(edges=[20, 40], names=["young", "middle", "old"], closed=closed)  # type: ignore[arg-type]
     lanes = arrange(recipe.model_copy(update={"groups": Groups(column="age", cut=named)}), table).lanes
     assert [lane.name for lane in lanes] == ["young", "middle", "old"]

@@ -50,7 +50,7 @@ def test_rows_left_out_by_the_preparation_and_by_the_comparison_are_counted_apar
     table = after(WIDE, {"step": "leave out", "rows": [{"row": 1, "reason": "spilt"}]}, LONG)
     recipe = points(table, left_out=[{"row": 2, "part": "Lot B", "reason": "slip"}])
     found = arrange(recipe, table)
-    assert (found.rows, found.kept, found.left_out, found.used) == (14, 14, 1, 13)
+    assert (found.account.rows, found.account.kept, found.account.left_out, found.used) == (14, 14, 1, 13)
     assert "1 row left out (row 2: slip)" in scene_of(recipe, table).note
     with pytest.raises(InputError, match="row 99 is not in the table"):
         arrange(points(WIDE, measure={"columns": ["Lot A"]}, groups=None, left_out=[{"row": 99, "reason": "x"}]), WIDE)
@@ -83,8 +83,8 @@ def test_people_are_counted_over_repeats_and_combined_rows_stand_for_their_lists
     rows = "".join(f"P-{i // 2:02d},{'ab'[i // 2 % 2]},{i}.5\n" for i in range(30))
     table = read(f"participant,arm,level\n{rows}")
     plain = arrange(recipe_of_form("box", "level", "arm"), table)
-    assert (plain.used, plain.people) == (30, 15)
+    assert (plain.used, plain.account.people) == (30, 15)
     one = after(table, {"step": "combine", "by": ["participant"], "how": "median"})
     combined = arrange(recipe_of_form("box", "level", "arm"), one)
-    assert (combined.used, combined.people) == (15, None) and combined.lanes[0].values.tolist()[:2] == [1.0, 5.0]
+    assert (combined.used, combined.account.people) == (15, None) and combined.lanes[0].values.tolist()[:2] == [1.0, 5.0]
     assert combined.lanes[0].rows.tolist()[:2] == [1, 5] and one.row_ids.list_of(1).tolist() == [3, 4]

@@ -33,7 +33,15 @@ WHEN = datetime(2026, 3, 4, 5, 6, tzinfo=UTC)
 def part(name: str = "First look", form: FormName = "box", printed: bool = False, **update: Any) -> ReportPart:
     recipe = recipe_of_form(form, "level", "group").model_copy(update={"made": WHEN, "prepare": [], **update})
     scene = scene_of(fit_to_page(recipe) if printed else recipe, TABLE)
-    return ReportPart(name, scene, recipe, "levels <1>.csv", "ab" * 32, "somebody, 2026-03-04 05:06 UTC", "somebody: as sent")
+    return ReportPart(
+        name=name,
+        scene=scene,
+        recipe=recipe,
+        file="levels <1>.csv",
+        sha256="ab" * 32,
+        settled="somebody, 2026-03-04 05:06 UTC",
+        locked="somebody: as sent",
+    )
 
 
 def text_of(pdf: bytes) -> str:
@@ -110,7 +118,9 @@ def test_a_figure_higher_than_a_page_gets_a_higher_page_and_a_wide_one_keeps_its
 def test_long_lists_run_over_pages_and_lose_nothing() -> None:
     many = [LeftOut(row=i, reason=f"reason number {i}") for i in range(1, 200)]
     recipe = part(printed=True).recipe.model_copy(update={"left_out": many})
-    long = ReportPart("Long", part(printed=True).scene, recipe, "a.csv", "0" * 64, "somebody")
+    long = ReportPart(
+        name="Long", scene=part(printed=True).scene, recipe=recipe, file="a.csv", sha256="0" * 64, settled="somebody"
+    )
     made = report_pdf("Trial", [long], set_line)
     assert len(pypdf.PdfReader(io.BytesIO(made)).pages) >= 3
     text = text_of(made)

@@ -56,7 +56,9 @@ def set_line(text: str, typeface: Typeface, weight: Weight, size: float) -> SetL
     for words, face, backwards, manner in runs:
         scale = _SMALL if manner.level else 1.0
         width = scale * size * sum(glyph.advance for glyph in shape(words, face, backwards))
-        done.append(SetRun(words, face, at, width, backwards, scale, _RISE[manner.level] * size))
+        done.append(
+            SetRun(text=words, face=face, at=at, width=width, backwards=backwards, scale=scale, rise=_RISE[manner.level] * size)
+        )
         at += width
     if not done:
         usual = open_face(chains[False][0])

@@ -40,13 +40,13 @@ def few_values(question: Question) -> Iterator[Advice]:
 def repeated_subjects(question: Question) -> Iterator[Advice]:
     """Rows of one subject counted as if they were many."""
     arranged = question.arrangement
-    if arranged.people is None or arranged.people >= arranged.used:
+    if arranged.account.people is None or arranged.account.people >= arranged.used:
         return
     unsafe = [layer.interval for _, layer in question.shown(MeanLayer) if layer.interval not in ("none", "SD")]
     noun = arranged.subject_noun
     yield question.advice(
         "repeated-people", "repeated-subjects-interval" if unsafe else "repeated-subjects", remedies=_one_value(question),
-        rows=str(arranged.used), subjects=str(arranged.people), one=noun.one, many=noun.many,
+        rows=str(arranged.used), subjects=str(arranged.account.people), one=noun.one, many=noun.many,
     )  # fmt: skip
 
 

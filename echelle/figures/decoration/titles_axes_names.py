@@ -34,8 +34,8 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     parts: list[ScenePart] = []
     top = MARGIN
     for role, block, colour, gap in (
-        ("title", layout.title, style.ink, GAP),
-        ("subtitle", layout.subtitle, style.muted, GAP),
+        ("title", layout.texts.title, style.ink, GAP),
+        ("subtitle", layout.texts.subtitle, style.muted, GAP),
     ):
         if block:
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, top, colour)  # type: ignore[arg-type]
@@ -43,15 +43,17 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     if layout.key and style.key == "above":
         parts += _key(layout.key, letters, top)
         top += layout.key.height + GAP
-    if layout.groups_title:
-        parts += letters.put_block(MarkOf("", "", "axis-title", "groups"), "", layout.groups_title, MARGIN, top, style.muted)
-        top += layout.groups_title.height + 2
-    if layout.second_title:
-        parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.second_title, MARGIN, top, style.muted)
+    if layout.texts.groups_title:
+        parts += letters.put_block(
+            MarkOf("", "", "axis-title", "groups"), "", layout.texts.groups_title, MARGIN, top, style.muted
+        )
+        top += layout.texts.groups_title.height + 2
+    if layout.texts.second_title:
+        parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.texts.second_title, MARGIN, top, style.muted)
     at = layout.height - MARGIN
     for role, block, colour in (
-        ("credit", layout.credit, style.muted), ("source", layout.source, style.muted),
-        ("method-note", layout.note, style.muted), ("caption", layout.caption, style.ink),
+        ("credit", layout.texts.credit, style.muted), ("source", layout.texts.source, style.muted),
+        ("method-note", layout.texts.note, style.muted), ("caption", layout.texts.caption, style.ink),
     ):  # fmt: skip
         if block:
             at -= block.height

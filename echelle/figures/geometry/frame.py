@@ -26,7 +26,7 @@ from echelle.scene.models import (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Frame:
     """A panel at left, top, width, height (points), with the measure's domain on it."""
 

@@ -15,7 +15,7 @@ _SCORES = (0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999)
 MeasuredLayers = list[tuple[AnyLayer, Measurement[object]]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SecondaryAxis:
     """What stands on the second axis of one lane: its ends, whose it is, and whether it counts."""
 
@@ -66,7 +66,9 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
     for lane in context.arrangement.lanes:
         if lane.key in second.orders:
             order = second.orders[lane.key]
-            axes[lane.key] = SecondaryAxis(order.low, order.high, "order", order.name, layer, order, order.whole)
+            axes[lane.key] = SecondaryAxis(
+                bottom=order.low, top=order.high, family="order", unit=order.name, layer=layer, order=order, whole=order.whole
+            )
             continue
         top = tops.get(lane.key)
         if top is None:
@@ -76,7 +78,12 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
             bottom = chosen.start if chosen.start is not None else bottom
             top = chosen.end if chosen.end is not None else top
         axes[lane.key] = SecondaryAxis(
-            bottom, top if top > bottom else bottom + 1.0, second.family, second.unit, layer, whole=second.whole
+            bottom=bottom,
+            top=top if top > bottom else bottom + 1.0,
+            family=second.family,
+            unit=second.unit,
+            layer=layer,
+            whole=second.whole,
         )
     return axes
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -19,6 +20,7 @@ from echelle.figures.lanes.lane import (
     Lane,
     Level,
     PanelOf,
+    RowAccount,
     Rows,
     SubstitutedLimits,
     SummaryStatistics,
@@ -111,33 +113,38 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
         for place, part in enumerate(each, 1)
         for lane in part.lanes
     )  # fmt: skip
-    missing: dict[str, int] = {}
-    for part in each:
-        for text, count in part.missing_by.items():
-            missing[text] = missing.get(text, 0) + count
-    people = [part.people for part in each if part.people is not None]
     return Arrangement(
         name=", ".join(part.name for part in each[:3]) + (f" {words.say('more-entries', more=more)}" if more > 0 else ""),
         heading=words.say("several-measures") + (f" ({units[0]})" if len(units) == 1 and units[0] else ""),
         units=units,
         groups=None,
         lanes=lanes,
-        rows=sum(part.rows for part in each),
-        kept=sum(part.kept for part in each),
-        people=max(people) if people else None,
-        missing_by=missing,
-        censored=sum(part.censored for part in each),
-        left_out=sum(part.left_out for part in each),
-        ungrouped=0,
-        not_finite=sum(part.not_finite for part in each),
+        account=_sum_of([part.account for part in each]),
         slots=tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1)),
         parts=each[0].parts,
         panels=panels,
         panelled=each[0].panelled,
         extras=each[0].extras,
         identifier=each[0].identifier,
-        stand_ins=_all_stand_ins([part.stand_ins for part in each if part.stand_ins]),
-        aside={why: np.unique(np.concatenate([part.aside[why] for part in each])) for why in each[0].aside},
+    )
+
+
+def _sum_of(accounts: list[RowAccount]) -> RowAccount:
+    """The account of the values of several measures."""
+    missing: Counter[str] = Counter()
+    for account in accounts:
+        missing.update(account.missing_by)
+    people = [account.people for account in accounts if account.people is not None]
+    return RowAccount(
+        rows=sum(account.rows for account in accounts),
+        kept=sum(account.kept for account in accounts),
+        people=max(people, default=None),
+        missing_by=dict(missing),
+        censored=sum(account.censored for account in accounts),
+        left_out=sum(account.left_out for account in accounts),
+        not_finite=sum(account.not_finite for account in accounts),
+        stand_ins=_all_stand_ins([account.stand_ins for account in accounts if account.stand_ins]),
+        aside={why: np.unique(np.concatenate([account.aside[why] for account in accounts])) for why in accounts[0].aside},
     )
 
 
@@ -201,34 +208,38 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
             f"the groups, subgroups and panels make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.subgroups",
             remedy="Choose columns with fewer levels, or keep some of them.",
         )  # fmt: skip
-    return Arrangement(
-        name=measure.name,
-        heading=measure.heading,
-        units=(measure.unit,),
-        groups=roles.groups.column,
-        lanes=tuple(lanes),
+    ungrouped = kept & (roles.place < 0) & ~roles.dropped
+    account = RowAccount(
         rows=table.in_use if measure.length is None else measure.length,
         kept=int(kept.sum()),
         people=_distinct(people, np.flatnonzero(usable)),
         missing_by=_missing_by(measure, absent, infinite),
         censored=int(censored.sum()),
         left_out=int(out.sum()),
-        ungrouped=int((kept & (roles.place < 0) & ~roles.dropped).sum()),
+        ungrouped=int(ungrouped.sum()),
         not_finite=int(infinite.sum()),
+        dropped=int((kept & roles.dropped).sum()),
+        stand_ins=_stand_ins(measure, usable),
+        aside={
+            "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out], "ungrouped": keys[ungrouped],
+            "not shown": keys[kept & roles.dropped],
+        },
+    )  # fmt: skip
+    return Arrangement(
+        name=measure.name,
+        heading=measure.heading,
+        units=(measure.unit,),
+        groups=roles.groups.column,
+        lanes=tuple(lanes),
+        account=account,
         slots=slots,
         parts=roles.parts.levels if roles.parts.column else (),
         subgroups=roles.parts.column,
         panels=roles.panels,
         panelled=roles.columns,
-        dropped=int((kept & roles.dropped).sum()),
         extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
         identifier=identifier.name if identifier else None,
-        stand_ins=_stand_ins(measure, usable),
-        aside={
-            "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out],
-            "ungrouped": keys[kept & (roles.place < 0) & ~roles.dropped], "not shown": keys[kept & roles.dropped],
-        },
-    )  # fmt: skip
+    )
 
 
 def _slots(recipe: Recipe, roles: RowPlaces, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:

@@ -82,7 +82,7 @@ class PanelOf:
     level: str | None = None
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Lane:
     """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row
     order; ``group`` is None without groups. ``slot`` and ``part`` are the places of its group and subgroup.
@@ -171,13 +171,33 @@ class WithinSubjects:
     by: str
 
 
-@dataclass(frozen=True, eq=False)
-class Arrangement:
-    """Lanes in drawing order, with the account of all rows of the table.
+@dataclass(frozen=True, eq=False, kw_only=True)
+class RowAccount:
+    """Where all rows of the table went: how many there are, are kept, miss a value (by how that is written), are known only by
+    a limit, were left out one by one, have no group, are not finite, or have a level that is not shown. Of several measures
+    the counts are of values. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells
+    of numbers that stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number.
+    """
 
-    Several measures give one lane each; then ``rows`` and the other counts are of values, and ``units`` holds each unit
-    once. ``identifier`` is the column that names subjects, where they repeat; ``aside`` lists the rows (shape (k,)) that
-    stand in no number. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
+    rows: int
+    kept: int
+    people: int | None = None
+    missing_by: dict[str, int] = field(default_factory=dict)
+    censored: int = 0
+    left_out: int = 0
+    ungrouped: int = 0
+    not_finite: int = 0
+    dropped: int = 0
+    stand_ins: SubstitutedLimits | None = None
+    aside: dict[Aside, Rows] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Arrangement:
+    """Lanes in drawing order, with the account of all rows.
+
+    Several measures give one lane each; ``units`` holds each unit once. ``identifier`` is the column that names subjects,
+    where they repeat. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
     whose differences the values are, where they are some.
     """
 
@@ -186,25 +206,15 @@ class Arrangement:
     units: tuple[str | None, ...]
     groups: str | None
     lanes: tuple[Lane, ...]
-    rows: int
-    kept: int
-    people: int | None
-    missing_by: dict[str, int]
-    censored: int
-    left_out: int
-    ungrouped: int
-    not_finite: int
+    account: RowAccount
     slots: tuple[Level, ...] = ()
     parts: tuple[Level, ...] = ()
     subgroups: str | None = None
     panels: tuple[PanelOf, ...] = (PanelOf("p1", "", 0, 0),)
     panelled: tuple[str, ...] = ()
-    dropped: int = 0
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
     differs: WithinSubjects | None = None
-    stand_ins: SubstitutedLimits | None = None
-    aside: dict[Aside, Rows] = field(default_factory=dict)
 
     @property
     def subject_noun(self) -> SubjectNoun:

@@ -11,7 +11,7 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.figure_context import cache_on_lane
-from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, WithinSubjects
+from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, RowAccount, WithinSubjects
 from echelle.numbers.differences.paired import Pairs, within_subjects
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers.base import Centre
@@ -99,12 +99,12 @@ def _of_pairs(arrangement: Arrangement, differences: Differences, by: str) -> Ar
     parts = () if across_parts else arrangement.parts
     pairs = sum(lane.n for lane in lanes)
     whom = differences.reference or (arrangement.slots[0].name if differences.to == "reference" and arrangement.slots else "")
+    missing = {catalogue().say("pair-missing"): alone} if alone else {}
     return replace(
-        arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts, rows=pairs + alone, kept=pairs + alone,
-        differs=WithinSubjects(whom if differences.to == "reference" else "", by), people=None, censored=0, left_out=0,
-        ungrouped=0, dropped=0, missing_by={catalogue().say("pair-missing"): alone} if alone else {},
-        not_finite=0, identifier=None,
-        subgroups=None if across_parts else arrangement.subgroups, stand_ins=None, aside={},
+        arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts,
+        account=RowAccount(rows=pairs + alone, kept=pairs + alone, missing_by=missing),
+        differs=WithinSubjects(whom if differences.to == "reference" else "", by), identifier=None,
+        subgroups=None if across_parts else arrangement.subgroups,
     )  # fmt: skip
 
 

@@ -26,7 +26,7 @@ Data = TypeVar("Data", covariant=True)
 Explanation = tuple[Role | None, str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LaneView(Generic[Data]):
     """One lane as a layer sees it. ``data`` is what the layer measured of it; ``bottom`` and ``top`` are the ends of its
     second axis; a miniature draws ``most_points`` of a lane at most, evenly picked, and has no ``letters``.

@@ -71,7 +71,16 @@ def up(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> 
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gap)
         y = top + title_room + gutter + panel.row * (tall + between)
-        frame = Frame(panel.key, x, y, wide, tall, "up", ranges[panel.key], plan.context.transform)
+        frame = Frame(
+            key=panel.key,
+            left=x,
+            top=y,
+            width=wide,
+            height=tall,
+            runs="up",
+            domain=ranges[panel.key],
+            transform=plan.context.transform,
+        )
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         outer = own or not any(p.row == panel.row and p.column > panel.column for p in plan.arrangement.panels)
         panels.append(place_panel(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 
 from echelle.errors import InputError
-from echelle.figures.geometry.axes import Ticks
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.lane_bands import bands_of, slots_of
 from echelle.figures.geometry.lettering import Block, Lettering
@@ -13,7 +12,7 @@ from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxi
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.layout.lanes_across import across
 from echelle.figures.layout.lanes_upright import up
-from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, LayoutPlan, PanelPlace, domains, overlap
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, LayoutPlan, PanelPlace, SheetTexts, domains, overlap
 from echelle.figures.layout.legend import key_block, key_entries
 from echelle.figures.words.measure_name import measure_words
 from echelle.figures.words.method_note import method_note
@@ -55,12 +54,14 @@ def bare(context: FigureContext, measured: MeasuredLayers, letters: Lettering, w
     for panel in arrangement.panels:
         x, y = 4.0 + panel.column * wide, 4.0 + panel.row * high + down
         size = (wide - 4.0 - left, high - 4.0 - down)
-        frame = Frame(panel.key, x, y, *size, plan.runs, ranges[panel.key], context.transform)
+        frame = Frame(
+            key=panel.key, left=x, top=y, width=size[0], height=size[1], runs=plan.runs, domain=ranges[panel.key],
+            transform=context.transform,
+        )  # fmt: skip
         bands = bands_of(recipe, arrangement, arrangement.of_panel(panel.key), frame, letters.style)
         slots = slots_of(recipe, arrangement)
-        panels.append(PanelPlace(panel, frame, bands, Ticks((), ()), False, None, (), False, False, slots, False, 0.0, None))
-    nothing = Block((), letters.style.text_size, 400, 0.0)
-    return Layout(width, height, tuple(panels), None, None, None, nothing, None, None, None, None, None, None, False)
+        panels.append(PanelPlace(panel=panel, frame=frame, bands=bands, slots=slots))
+    return Layout(width, height, tuple(panels), Block((), letters.style.text_size, 400, 0.0))
 
 
 def _lay_out(plan: LayoutPlan) -> Layout:
@@ -92,10 +93,8 @@ def _lay_out(plan: LayoutPlan) -> Layout:
     axis_words = arrangement.within(words.measure or measure_words(recipe, arrangement), plan.context.words)
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
-    return Layout(
-        width, height, panels, title, subtitle, key, axis_title, groups_title, second_title, source, credit, caption, note,
-        False,
-    )  # fmt: skip
+    texts = SheetTexts(title, subtitle, groups_title, second_title, source, credit, caption, note)
+    return Layout(width, height, panels, axis_title, texts, key)
 
 
 def _second_title(plan: LayoutPlan, room: float) -> Block:

@@ -48,45 +48,57 @@ class SlotName:
         return max(self.name.width, self.count.width if self.count else 0.0)
 
 
-@dataclass(frozen=True)
+NO_TICKS = Ticks((), ())
+
+
+@dataclass(frozen=True, kw_only=True)
 class PanelPlace:
     """One panel on the sheet: its frame, its lanes' bands, and which texts stand around it."""
 
     panel: PanelOf
     frame: Frame
     bands: tuple[Band, ...]
-    ticks: Ticks
-    labelled: bool
-    title: Block | None
-    names: tuple[SlotName, ...]
-    counted: bool
-    second: bool
     slots: Slots
-    names_apart: bool
-    second_room: float
-    spans: tuple[float, float] | None
+    ticks: Ticks = NO_TICKS
+    labelled: bool = False
+    title: Block | None = None
+    names: tuple[SlotName, ...] = ()
+    counted: bool = False
+    second: bool = False
+    names_apart: bool = False
+    second_room: float = 0.0
+    spans: tuple[float, float] | None = None
     rise: float = 0.0
     labels: tuple[GuideLabel, ...] = ()
 
 
 @dataclass(frozen=True)
+class SheetTexts:
+    """The blocks of text around the panels; None where there is none."""
+
+    title: Block | None = None
+    subtitle: Block | None = None
+    groups_title: Block | None = None
+    second_title: Block | None = None
+    source: Block | None = None
+    credit: Block | None = None
+    caption: Block | None = None
+    note: Block | None = None
+
+
+@dataclass(frozen=True)
 class Layout:
-    """The sheet, its panels and the blocks around them; coordinates in points."""
+    """The sheet, its panels, its key and the texts around them; coordinates in points. ``turned``: lanes run across though they
+    were to stand upright.
+    """
 
     width: float
     height: float
     panels: tuple[PanelPlace, ...]
-    title: Block | None
-    subtitle: Block | None
-    key: Key | None
     axis_title: Block
-    groups_title: Block | None
-    second_title: Block | None
-    source: Block | None
-    credit: Block | None
-    caption: Block | None
-    note: Block | None
-    turned: bool
+    texts: SheetTexts = SheetTexts()
+    key: Key | None = None
+    turned: bool = False
 
     @property
     def frame(self) -> Frame:
@@ -207,7 +219,8 @@ def place_panel(
     slots, apart = slots_of(plan.recipe, arrangement), not is_overlaid(plan.recipe)
     spans = hull(extents_of(plan, arrangement.of_panel(panel.key), tails=False))
     return PanelPlace(
-        panel, frame, bands, ticks, labelled, title, names, counted, second, slots, apart, room, spans, rise, labels
+        panel=panel, frame=frame, bands=bands, slots=slots, ticks=ticks, labelled=labelled, title=title, names=names,
+        counted=counted, second=second, names_apart=apart, second_room=room, spans=spans, rise=rise, labels=labels,
     )  # fmt: skip
 
 

@@ -69,7 +69,7 @@ def _stand_ins(measurement: Measurement[object], words: Catalogue) -> list[str]:
 
 def _short(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> str:
     brief = "; ".join(layer_of(layer).brief(layer, words) for layer in recipe.shown_layers)
-    aside = sum(arrangement.missing_by.values()) + arrangement.censored + arrangement.left_out
+    aside = sum(arrangement.account.missing_by.values()) + arrangement.account.censored + arrangement.account.left_out
     beside = words.say("note-short-aside", count=aside) if aside else ""
     return words.say("note-short", layers=f"{brief[:1].upper()}{brief[1:]}", n=arrangement.used, aside=beside)
 
@@ -85,32 +85,35 @@ def _n_clauses(arrangement: Arrangement, words: Catalogue) -> list[str]:
 
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
-    clauses = []
+    account, clauses = arrangement.account, []
     if recipe.keep:
         clauses.append(
             words.say("note-kept", conditions="; ".join(condition_words(condition, words) for condition in recipe.keep))
         )
-    if arrangement.missing_by:
-        by = ", ".join(f"{count} {name}" for name, count in arrangement.missing_by.items())
+    if account.missing_by:
+        by = ", ".join(f"{count} {name}" for name, count in account.missing_by.items())
         clauses.append(words.say("note-missing", within="yes" if arrangement.differs else "no", by=by.removesuffix(".")))
-    if arrangement.censored:
-        values, drawn = _values(arrangement.censored, words), _drawn_as(recipe, arrangement.censored, "arrow", words)
+    if account.censored:
+        values, drawn = (
+            _values(account.censored, words),
+            _drawn_as(recipe, account.censored, "arrow", words),
+        )
         clauses.append(words.say("note-censored", values=values, drawn=drawn))
-    clauses += _substitute_clauses(arrangement.stand_ins, words)
+    clauses += _substitute_clauses(account.stand_ins, words)
     if out := _out_of_view(recipe, arrangement):
         clauses.append(words.say("note-out-of-view", values=_values(out, words)))
-    if arrangement.left_out:
+    if account.left_out:
         reasons = (
             words.say("note-left-out-row", row=entry.row, reason=entry.reason) if entry.row else entry.reason
             for entry in recipe.left_out
         )  # fmt: skip
-        drawn = _drawn_as(recipe, arrangement.left_out, "cross", words)
-        rows = words.say("count-rows", count=arrangement.left_out)
+        drawn = _drawn_as(recipe, account.left_out, "cross", words)
+        rows = words.say("count-rows", count=account.left_out)
         clauses.append(words.say("note-left-out", rows=rows, reasons="; ".join(dict.fromkeys(reasons)), drawn=drawn))
-    if arrangement.dropped:
-        clauses.append(words.say("note-dropped", rows=words.say("count-rows", count=arrangement.dropped)))
-    if arrangement.ungrouped:
-        clauses.append(words.say("note-ungrouped", rows=words.say("count-rows", count=arrangement.ungrouped)))
+    if account.dropped:
+        clauses.append(words.say("note-dropped", rows=words.say("count-rows", count=account.dropped)))
+    if account.ungrouped:
+        clauses.append(words.say("note-ungrouped", rows=words.say("count-rows", count=account.ungrouped)))
     return clauses
 
 

@@ -64,8 +64,8 @@ def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str
 
 def _of_all(place: str, arrangement: Arrangement, made: datetime) -> str | None:
     counts = {
-        "n": arrangement.used, "people": arrangement.people, "missing": sum(arrangement.missing_by.values()),
-        "rows": arrangement.rows,
+        "n": arrangement.used, "people": arrangement.account.people, "missing": sum(arrangement.account.missing_by.values()),
+        "rows": arrangement.account.rows,
     }  # fmt: skip
     if place == "date":
         return f"{made:%Y-%m-%d}"

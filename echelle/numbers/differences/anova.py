@@ -28,10 +28,23 @@ def difference_of_differences(cells: tuple[Floats, Floats, Floats, Floats], leve
     parts = tuple((shape.variance or 0.0) / len(cell) for shape, cell in zip(shapes, cells, strict=True))
     value, spread = (d - c) - (b - a), math.sqrt(sum(parts))
     if spread == 0:
-        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, remark("no-spread-in-any-cell"))
+        return Estimate(
+            name=name,
+            value=value,
+            low=value,
+            high=value,
+            level=level,
+            method="Welch t",
+            n=n,
+            spread=0.0,
+            df=None,
+            remark=remark("no-spread-in-any-cell"),
+        )
     df = welch_df(parts, tuple(map(len, cells)))
     reach = t_reach(df, level) * spread
-    return Estimate(name, value, value - reach, value + reach, level, "Welch t", n, spread, df)
+    return Estimate(
+        name=name, value=value, low=value - reach, high=value + reach, level=level, method="Welch t", n=n, spread=spread, df=df
+    )
 
 
 @dataclass(frozen=True)

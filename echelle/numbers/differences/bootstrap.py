@@ -138,8 +138,10 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
         parts += (float((away**2).mean()) / second**2 - 1) / (4 * len(lane))
         logs.append(0.5 * math.log(second * len(lane) / (len(lane) - 1)))
     reach, centre = float(ndtri((1 + level) / 2)) * math.sqrt(parts), logs[1] - logs[0]
-    ends = (math.exp(centre - reach), math.exp(centre + reach))
-    return Estimate("ratio of SDs", math.exp(centre), *ends, level, "normal approximation of log SDs", n)
+    return Estimate(
+        name="ratio of SDs", value=math.exp(centre), low=math.exp(centre - reach), high=math.exp(centre + reach), level=level,
+        method="normal approximation of log SDs", n=n,
+    )  # fmt: skip
 
 
 def _short(drawn: ResampledEstimate, remark: Remark) -> ResampledEstimate:
@@ -171,12 +173,16 @@ def _compare(
         drawn = np.asarray(combine(drawn_b, drawn_a), dtype=np.float64)
         left_out = (np.asarray(combine(b, out_a)), np.asarray(combine(out_b, a)))
     drawn = drawn[np.isfinite(drawn)]
+
+    def without_interval(note: Remark) -> ResampledEstimate:
+        estimate = Estimate(name=name, value=value, low=None, high=None, level=level, method="bootstrap BCa", n=n, remark=note)
+        return ResampledEstimate(estimate, drawn)
+
     if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
-        note = remark("resamples-without-spread")
-        return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
+        return without_interval(remark("resamples-without-spread"))
     interval = bca_interval(value, drawn, left_out, level)
     if interval is None:
-        note = remark("resamples-on-one-side")
-        return ResampledEstimate(Estimate(name, value, None, None, level, "bootstrap BCa", n, remark=note), drawn)
+        return without_interval(remark("resamples-on-one-side"))
     method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
-    return ResampledEstimate(Estimate(name, value, interval.low, interval.high, level, method, n), drawn)
+    estimate = Estimate(name=name, value=value, low=interval.low, high=interval.high, level=level, method=method, n=n)
+    return ResampledEstimate(estimate, drawn)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from echelle.numbers.remarks import Remark
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Estimate:
     """A difference or ratio of the second sample to the first (the reference). Ends are None where there is no interval,
     and ``remark`` says why. ``spread`` and ``df`` give the t density of an estimate that has one.
@@ -34,4 +34,4 @@ def t_reach(df: float, level: float) -> float:
 
 def nothing(name: str, level: float, n: tuple[int, int], remark: Remark) -> Estimate:
     """An estimate that the values do not allow."""
-    return Estimate(name, None, None, None, level, "", n, remark=remark)
+    return Estimate(name=name, value=None, low=None, high=None, level=level, method="", n=n, remark=remark)

@@ -18,7 +18,7 @@ _EXACT_BELOW = 50
 MOST_DEALT = 20_000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Evidence:
     """A test's result; ``p`` is two-sided, None where the values do not allow one, and ``remark`` says why."""
 
@@ -37,9 +37,9 @@ def welch_t(reference: Floats, other: Floats) -> Evidence:
 
     result, n = mean_difference(reference, other), (len(reference), len(other))
     if result.value is None or not result.spread or result.df is None:
-        return Evidence("Welch t", None, None, n=n, remark=result.remark)
+        return Evidence(name="Welch t", statistic=None, p=None, n=n, remark=result.remark)
     t = result.value / result.spread
-    return Evidence("Welch t", t, float(2 * stats.t.sf(abs(t), result.df)), (result.df,), False, n)
+    return Evidence(name="Welch t", statistic=t, p=float(2 * stats.t.sf(abs(t), result.df)), df=(result.df,), exact=False, n=n)
 
 
 def mann_whitney(reference: Floats, other: Floats) -> Evidence:
@@ -49,11 +49,13 @@ def mann_whitney(reference: Floats, other: Floats) -> Evidence:
     n = (len(reference), len(other))
     both = np.concatenate([reference, other])
     if min(n) < 1 or both.min() == both.max():
-        return Evidence("Mann–Whitney", None, None, n=n, remark=remark("no-two-different"))
+        return Evidence(name="Mann–Whitney", statistic=None, p=None, n=n, remark=remark("no-two-different"))
     exact = max(n) < _EXACT_BELOW and len(np.unique(both)) == len(both)
     test = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
     note = None if exact else remark("normal-approximation")
-    return Evidence("Mann–Whitney", float(test.statistic), float(test.pvalue), (), exact, n, note)
+    return Evidence(
+        name="Mann–Whitney", statistic=float(test.statistic), p=float(test.pvalue), df=(), exact=exact, n=n, remark=note
+    )
 
 
 def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
@@ -62,15 +64,17 @@ def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
 
     n = (len(reference), len(other))
     if min(n) < 1:
-        return Evidence("Kolmogorov–Smirnov", None, None, n=n, remark=remark("needs-value-in-each"))
+        return Evidence(name="Kolmogorov–Smirnov", statistic=None, p=None, n=n, remark=remark("needs-value-in-each"))
     exact = max(n) < 1_000
     result = stats.ks_2samp(reference, other, method="asymp")
     if exact and result.statistic * max(n) <= 1 + 1e-9:
         # No two lanes lie closer: the exact count of paths would stumble over its own rounding here.
-        return Evidence("Kolmogorov–Smirnov", float(result.statistic), 1.0, (), True, n)
+        return Evidence(name="Kolmogorov–Smirnov", statistic=float(result.statistic), p=1.0, df=(), exact=True, n=n)
     if exact:
         result = stats.ks_2samp(reference, other, method="exact")
-    return Evidence("Kolmogorov–Smirnov", float(result.statistic), float(result.pvalue), (), exact, n)
+    return Evidence(
+        name="Kolmogorov–Smirnov", statistic=float(result.statistic), p=float(result.pvalue), df=(), exact=exact, n=n
+    )
 
 
 def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
@@ -80,10 +84,10 @@ def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     away = [np.abs(lane - np.median(lane)) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
-        return Evidence("Brown–Forsythe", None, None, n=n, remark=remark("needs-spread-and-two-in-each"))
+        return Evidence(name="Brown–Forsythe", statistic=None, p=None, n=n, remark=remark("needs-spread-and-two-in-each"))
     test = stats.levene(*lanes, center="median")
     df = (float(len(lanes) - 1), float(sum(n) - len(lanes)))
-    return Evidence("Brown–Forsythe", float(test.statistic), float(test.pvalue), df, False, n)
+    return Evidence(name="Brown–Forsythe", statistic=float(test.statistic), p=float(test.pvalue), df=df, exact=False, n=n)
 
 
 def welch_anova(lanes: Sequence[Floats]) -> Evidence:
@@ -93,7 +97,9 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     shapes = [moments(lane) for lane in lanes]
     if len(lanes) < 2 or min(n) < 2 or any(not shape.variance for shape in shapes):
-        return Evidence("Welch analysis of variance", None, None, n=n, remark=remark("needs-spread-everywhere"))
+        return Evidence(
+            name="Welch analysis of variance", statistic=None, p=None, n=n, remark=remark("needs-spread-everywhere")
+        )
     k = len(lanes)
     weights = np.array([size / (shape.variance or 1.0) for size, shape in zip(n, shapes, strict=True)])
     means = np.array([shape.mean for shape in shapes], dtype=np.float64)
@@ -103,7 +109,7 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     uneven = float(((1 - weights / total) ** 2 / (np.array(n) - 1)).sum())
     f = between / (1 + 2 * (k - 2) / (k * k - 1) * uneven)
     df = (float(k - 1), (k * k - 1) / (3 * uneven))
-    return Evidence("Welch analysis of variance", f, float(stats.f.sf(f, *df)), df, False, n)
+    return Evidence(name="Welch analysis of variance", statistic=f, p=float(stats.f.sf(f, *df)), df=df, exact=False, n=n)
 
 
 def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
@@ -113,9 +119,16 @@ def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
     n = tuple(map(len, lanes))
     both = np.concatenate(list(lanes)) if lanes else np.empty(0)
     if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
-        return Evidence("Kruskal–Wallis", None, None, n=n, remark=remark("no-two-different"))
+        return Evidence(name="Kruskal–Wallis", statistic=None, p=None, n=n, remark=remark("no-two-different"))
     test = stats.kruskal(*lanes)
-    return Evidence("Kruskal–Wallis", float(test.statistic), float(test.pvalue), (float(len(lanes) - 1),), False, n)
+    return Evidence(
+        name="Kruskal–Wallis",
+        statistic=float(test.statistic),
+        p=float(test.pvalue),
+        df=(float(len(lanes) - 1),),
+        exact=False,
+        n=n,
+    )
 
 
 def paired_t(differences: Floats) -> Evidence:
@@ -124,9 +137,11 @@ def paired_t(differences: Floats) -> Evidence:
 
     n, shape = len(differences), moments(differences)
     if n < 2 or not shape.se or shape.mean is None:
-        return Evidence("paired t", None, None, n=(n,), remark=remark("needs-two-differences"))
+        return Evidence(name="paired t", statistic=None, p=None, n=(n,), remark=remark("needs-two-differences"))
     t = shape.mean / shape.se
-    return Evidence("paired t", t, float(2 * stats.t.sf(abs(t), n - 1)), (float(n - 1),), False, (n,))
+    return Evidence(
+        name="paired t", statistic=t, p=float(2 * stats.t.sf(abs(t), n - 1)), df=(float(n - 1),), exact=False, n=(n,)
+    )
 
 
 def wilcoxon(differences: Floats) -> Evidence:
@@ -136,12 +151,20 @@ def wilcoxon(differences: Floats) -> Evidence:
     moved = differences[differences != 0]
     n = len(moved)
     if n < 1:
-        return Evidence("Wilcoxon signed rank", None, None, n=(n,), remark=remark("only-zero-differences"))
+        return Evidence(name="Wilcoxon signed rank", statistic=None, p=None, n=(n,), remark=remark("only-zero-differences"))
     exact = n <= _EXACT_BELOW and len(np.unique(np.abs(moved))) == n
     result = stats.wilcoxon(moved, method="exact" if exact else "asymptotic")
     gone = len(differences) - n
     note = remark("zeros-left-out", count=gone) if gone else None
-    return Evidence("Wilcoxon signed rank", float(result.statistic), float(result.pvalue), (), exact, (n,), note)
+    return Evidence(
+        name="Wilcoxon signed rank",
+        statistic=float(result.statistic),
+        p=float(result.pvalue),
+        df=(),
+        exact=exact,
+        n=(n,),
+        remark=note,
+    )
 
 
 def permutation(
@@ -151,10 +174,10 @@ def permutation(
     n = (len(reference), len(other))
     both = np.concatenate([reference, other])
     if min(n) < 1 or both.min() == both.max():
-        return Evidence("permutation", None, None, n=n, remark=remark("no-two-different"))
+        return Evidence(name="permutation", statistic=None, p=None, n=n, remark=remark("no-two-different"))
     if len(both) > MOST_DEALT:
         note = remark("not-dealt", most=MOST_DEALT)
-        return Evidence("permutation", None, None, n=n, remark=note)
+        return Evidence(name="permutation", statistic=None, p=None, n=n, remark=note)
     middle = np.median if statistic == "difference of medians" else np.mean
     observed = float(middle(other) - middle(reference))
     rng, reached = np.random.default_rng(seed), 0
@@ -166,7 +189,9 @@ def permutation(
         apart = middle(dealt[:, n[0] :], axis=1) - middle(dealt[:, : n[0]], axis=1)
         reached += int(np.count_nonzero(np.abs(apart) >= bound))
     note = remark("permutations", statistic=statistic, resamples=resamples, seed=seed)
-    return Evidence("permutation", observed, (1 + reached) / (resamples + 1), (), False, n, note)
+    return Evidence(
+        name="permutation", statistic=observed, p=(1 + reached) / (resamples + 1), df=(), exact=False, n=n, remark=note
+    )
 
 
 def equivalence(estimate: Estimate, margin: float) -> Evidence:
@@ -174,11 +199,19 @@ def equivalence(estimate: Estimate, margin: float) -> Evidence:
     from scipy import stats
 
     if estimate.value is None or not estimate.spread or estimate.df is None or margin <= 0:
-        return Evidence("equivalence", None, None, n=estimate.n, remark=remark("needs-margin"))
+        return Evidence(name="equivalence", statistic=None, p=None, n=estimate.n, remark=remark("needs-margin"))
     lower, upper = (estimate.value + margin) / estimate.spread, (estimate.value - margin) / estimate.spread
     p = max(float(stats.t.sf(lower, estimate.df)), float(stats.t.cdf(upper, estimate.df)))
     t = lower if abs(lower) < abs(upper) else upper
-    return Evidence("equivalence", t, p, (estimate.df,), False, estimate.n, remark("margin", margin=f"{margin:g}"))
+    return Evidence(
+        name="equivalence",
+        statistic=t,
+        p=p,
+        df=(estimate.df,),
+        exact=False,
+        n=estimate.n,
+        remark=remark("margin", margin=f"{margin:g}"),
+    )
 
 
 def p_words(p: float) -> str:

@@ -24,10 +24,23 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
     parts = (a.variance / n[0], b.variance / n[1])
     value, spread = b.mean - a.mean, math.sqrt(sum(parts))
     if spread == 0:
-        return Estimate(name, value, value, value, level, "Welch t", n, 0.0, None, remark("no-spread-in-either"))
+        return Estimate(
+            name=name,
+            value=value,
+            low=value,
+            high=value,
+            level=level,
+            method="Welch t",
+            n=n,
+            spread=0.0,
+            df=None,
+            remark=remark("no-spread-in-either"),
+        )
     df = welch_df(parts, n)
     reach = t_reach(df, level) * spread
-    return Estimate(name, value, value - reach, value + reach, level, "Welch t", n, spread, df)
+    return Estimate(
+        name=name, value=value, low=value - reach, high=value + reach, level=level, method="Welch t", n=n, spread=spread, df=df
+    )
 
 
 def welch_df(parts: tuple[float, ...], n: tuple[int, ...]) -> float:
@@ -50,15 +63,26 @@ def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimat
     ratio, va, vb = b.mean / a.mean, a.variance / n[0], b.variance / n[1]
     parts = (ratio**2 * va, vb)
     if sum(parts) == 0:
-        return Estimate(name, ratio, ratio, ratio, level, "Fieller", n, remark=remark("no-spread-in-either"))
+        return Estimate(
+            name=name,
+            value=ratio,
+            low=ratio,
+            high=ratio,
+            level=level,
+            method="Fieller",
+            n=n,
+            remark=remark("no-spread-in-either"),
+        )
     t2 = t_reach(welch_df(parts, n), level) ** 2
     # (b − θa)² ≤ t²(vb + θ²va), a parabola in θ.
     lead, half, rest = a.mean**2 - t2 * va, a.mean * b.mean, b.mean**2 - t2 * vb
     if lead <= 0:
         note = remark("reference-mean-near-zero")
-        return Estimate(name, ratio, None, None, level, "Fieller", n, remark=note)
+        return Estimate(name=name, value=ratio, low=None, high=None, level=level, method="Fieller", n=n, remark=note)
     root = math.sqrt(max(0.0, half**2 - lead * rest))
-    return Estimate(name, ratio, (half - root) / lead, (half + root) / lead, level, "Fieller", n)
+    return Estimate(
+        name=name, value=ratio, low=(half - root) / lead, high=(half + root) / lead, level=level, method="Fieller", n=n
+    )
 
 
 def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
@@ -74,8 +98,28 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
         ratio, low, high = np.exp([difference.value, difference.low, difference.high]).tolist()
     if not math.isfinite(high):
         note = remark("interval-beyond-numbers")
-        return Estimate(name, ratio, None, None, level, "Welch t of logarithms", n, df=difference.df, remark=note)
-    return Estimate(name, ratio, low, high, level, "Welch t of logarithms", n, df=difference.df, remark=difference.remark)
+        return Estimate(
+            name=name,
+            value=ratio,
+            low=None,
+            high=None,
+            level=level,
+            method="Welch t of logarithms",
+            n=n,
+            df=difference.df,
+            remark=note,
+        )
+    return Estimate(
+        name=name,
+        value=ratio,
+        low=low,
+        high=high,
+        level=level,
+        method="Welch t of logarithms",
+        n=n,
+        df=difference.df,
+        remark=difference.remark,
+    )
 
 
 def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
@@ -94,7 +138,16 @@ def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2)
     ends = [_noncentrality(d * scale, df, share) / scale for share in ((1 + level) / 2, (1 - level) / 2)]
     note = remark("assumes-equal-spread")
-    return Estimate(name, d * correction, ends[0] * correction, ends[1] * correction, level, "noncentral t", n, remark=note)
+    return Estimate(
+        name=name,
+        value=d * correction,
+        low=ends[0] * correction,
+        high=ends[1] * correction,
+        level=level,
+        method="noncentral t",
+        n=n,
+        remark=note,
+    )
 
 
 def _noncentrality(t: float, df: int, share: float) -> float:

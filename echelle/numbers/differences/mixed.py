@@ -111,7 +111,18 @@ def mixed_difference(
     spread, value = float(np.sqrt(covariance[1, 1])) * scale, float(result[1]) * scale
     reach = t_reach(df, level) * spread
     note = remark("no-variance-between-subjects") if none else None
-    return Estimate(NAME, value, value - reach, value + reach, level, METHOD, n, spread, df, note)
+    return Estimate(
+        name=NAME,
+        value=value,
+        low=value - reach,
+        high=value + reach,
+        level=level,
+        method=METHOD,
+        n=n,
+        spread=spread,
+        df=df,
+        remark=note,
+    )
 
 
 def _fit(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:
@@ -153,7 +164,9 @@ def mixed_t(estimate: Estimate) -> Evidence:
     from scipy.stats import t as student
 
     if estimate.value is None or estimate.df is None or not estimate.spread:
-        return Evidence("t of the mixed model", None, None, n=estimate.n, remark=estimate.remark)
+        return Evidence(name="t of the mixed model", statistic=None, p=None, n=estimate.n, remark=estimate.remark)
     t = estimate.value / estimate.spread
     p = 2 * float(student.sf(abs(t), estimate.df))
-    return Evidence("t of the mixed model", t, p, (estimate.df,), False, estimate.n, estimate.remark)
+    return Evidence(
+        name="t of the mixed model", statistic=t, p=p, df=(estimate.df,), exact=False, n=estimate.n, remark=estimate.remark
+    )

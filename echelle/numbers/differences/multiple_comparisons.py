@@ -81,7 +81,14 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     result = stats.dunnett(*(lanes[i] for i in others), control=lanes[reference], random_state=np.random.default_rng(seed))
     df = float(sum(map(len, lanes)) - len(lanes))
     return [
-        Evidence("Dunnett", float(t), float(min(p, 1.0)), (df,), False, (len(lanes[reference]), len(lanes[i])))
+        Evidence(
+            name="Dunnett",
+            statistic=float(t),
+            p=float(min(p, 1.0)),
+            df=(df,),
+            exact=False,
+            n=(len(lanes[reference]), len(lanes[i])),
+        )
         for i, t, p in zip(others, result.statistic, result.pvalue, strict=True)
     ]
 
@@ -94,9 +101,9 @@ def _by_range(name: str, lanes: Sequence[Floats], pair: Pair, se: float, df: flo
         return _no(name, lanes, pair)
     q = (float(b.mean()) - float(a.mean())) / se
     p = float(stats.studentized_range.sf(abs(q), len(lanes), df))
-    return Evidence(name, q, min(max(p, 0.0), 1.0), (df,), False, (len(a), len(b)))
+    return Evidence(name=name, statistic=q, p=min(max(p, 0.0), 1.0), df=(df,), exact=False, n=(len(a), len(b)))
 
 
 def _no(name: str, lanes: Sequence[Floats], pair: Pair) -> Evidence:
     n = (len(lanes[pair[0]]), len(lanes[pair[1]]))
-    return Evidence(name, None, None, n=n, remark=remark("needs-two-and-spread-everywhere"))
+    return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("needs-two-and-spread-everywhere"))

@@ -69,7 +69,10 @@ def paired_mean(differences: Floats, level: float = 0.95) -> Estimate:
         return nothing("mean paired difference", level, n, remark("needs-two-pairs"))
     df = float(len(differences) - 1)
     reach = t_reach(df, level) * shape.se
-    return Estimate("mean paired difference", shape.mean, shape.mean - reach, shape.mean + reach, level, "t", n, shape.se, df)
+    return Estimate(
+        name="mean paired difference", value=shape.mean, low=shape.mean - reach, high=shape.mean + reach, level=level,
+        method="t", n=n, spread=shape.se, df=df,
+    )  # fmt: skip
 
 
 def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
@@ -80,10 +83,11 @@ def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
     ordered = np.sort(differences)
     interval = median_interval(ordered, level)
     value = quantiles(ordered, (0.5,), 7)[0]
-    if interval is None:
-        note = remark("too-few-pairs")
-        return Estimate("median paired difference", value, None, None, level, "order statistics", n, remark=note)
-    return Estimate("median paired difference", value, interval.low, interval.high, interval.level, "order statistics", n)
+    low, high, reached = (None, None, level) if interval is None else (interval.low, interval.high, interval.level)
+    return Estimate(
+        name="median paired difference", value=value, low=low, high=high, level=reached, method="order statistics", n=n,
+        remark=remark("too-few-pairs") if interval is None else None,
+    )  # fmt: skip
 
 
 def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
@@ -94,5 +98,5 @@ def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
         return nothing("paired Hedges g", level, n, remark("needs-two-pairs-that-differ"))
     df = n[0] - 1
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
-    ends = (result.low / sd * correction, result.high / sd * correction)
-    return Estimate("paired Hedges g", result.value / sd * correction, *ends, level, "t", n, df=float(df))
+    value, low, high = (end / sd * correction for end in (result.value, result.low, result.high))
+    return Estimate(name="paired Hedges g", value=value, low=low, high=high, level=level, method="t", n=n, df=float(df))

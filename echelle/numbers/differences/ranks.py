@@ -32,8 +32,12 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
     below = _exact_below(n, level) if exact else _normal_below(x, y, level)
     method = "order statistics, " + ("exact" if exact else "normal approximation")
     if below < 0:
-        return Estimate(name, value, None, None, level, method, n, remark=remark("too-few-for-level"))
-    return Estimate(name, value, _kth(x, y, below + 1), _kth(x, y, pairs - below), level, method, n)
+        return Estimate(
+            name=name, value=value, low=None, high=None, level=level, method=method, n=n, remark=remark("too-few-for-level")
+        )
+    return Estimate(
+        name=name, value=value, low=_kth(x, y, below + 1), high=_kth(x, y, pairs - below), level=level, method=method, n=n
+    )
 
 
 def _exact_below(n: tuple[int, int], level: float) -> int:
@@ -110,16 +114,35 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
         bound = edge ** (1 / min(n))
         low = bound if share == 1 else 0.0 if share == 0 else None
         high = 1.0 if share == 1 else 1 - bound if share == 0 else None
-        return Estimate(name, share, low, high, level, "bound from the smaller lane", n, remark=remark("no-overlap"))
+        return Estimate(
+            name=name,
+            value=share,
+            low=low,
+            high=high,
+            level=level,
+            method="bound from the smaller lane",
+            n=n,
+            remark=remark("no-overlap"),
+        )
     spread = math.sqrt(sum(parts)) / (share * (1 - share))
     reach = t_reach(welch_df(parts, n), level) * spread
     centre = math.log(share / (1 - share))
     low, high = (float(expit(centre + side * reach)) for side in (-1, 1))
-    return Estimate(name, share, low, high, level, method, n, df=welch_df(parts, n))
+    return Estimate(name=name, value=share, low=low, high=high, level=level, method=method, n=n, df=welch_df(parts, n))
 
 
 def cliffs_delta(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
     """Cliff's delta (1993): twice the probability of superiority less 1."""
     result = superiority(reference, other, level)
     value, low, high = (None if end is None else 2 * end - 1 for end in (result.value, result.low, result.high))
-    return Estimate("Cliff's delta", value, low, high, level, result.method, result.n, df=result.df, remark=result.remark)
+    return Estimate(
+        name="Cliff's delta",
+        value=value,
+        low=low,
+        high=high,
+        level=level,
+        method=result.method,
+        n=result.n,
+        df=result.df,
+        remark=result.remark,
+    )

@@ -28,7 +28,7 @@ class LimitEnd:
     high: float | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ReferenceLimits:
     """Lower and upper limit of the central share, with intervals at ``level``."""
 
@@ -64,7 +64,8 @@ def reference_limits(
         if ordered[0] <= 0:
             return None
         ends = _transform(ordered, 0.0 if method == "log-normal" else _power(ordered), share, level)
-    return ReferenceLimits(*ends, method, share, level, n, note)
+    low, high = ends
+    return ReferenceLimits(lower=low, upper=high, method=method, share=share, level=level, n=n, remark=note)
 
 
 def _nonparametric(ordered: Floats, share: float, level: float, seed: int) -> tuple[LimitEnd, LimitEnd]:

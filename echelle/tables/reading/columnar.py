@@ -49,7 +49,7 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
         raise InputError("the columns have unequal lengths", remedy="Give every column one value a row.")
     cells = [[_cell(value, name, row) for row, value in enumerate(column, 1)] for name, column in columns.items()]
     height = lengths.pop() if lengths else 0
-    return Grid(frame_of(cells), np.arange(1, height + 1), names=tuple(columns))
+    return Grid(frame=frame_of(cells), lines=np.arange(1, height + 1), names=tuple(columns))
 
 
 def _open(open_it: Any, kind: str) -> pl.DataFrame:
@@ -80,7 +80,7 @@ def _grid(frame: pl.DataFrame, limits: ReadingLimits) -> Grid:
             column = column.cast(pl.String)
         bare = column.str.strip_chars()
         columns.append(bare.set(bare == "", None))
-    return Grid(frame_of(columns), np.arange(1, frame.height + 1), names=tuple(frame.columns))
+    return Grid(frame=frame_of(columns), lines=np.arange(1, frame.height + 1), names=tuple(frame.columns))
 
 
 def _lines(text: str, whole: orjson.JSONDecodeError) -> list[Any]:

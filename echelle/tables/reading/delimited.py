@@ -71,7 +71,7 @@ def _regular(data: bytes, delimiter: str, skipped: int) -> Grid | None:
         padded = frozenset(i for i, (a, b) in enumerate(zip(columns, bare, strict=True)) if bool((a != b).any()))
         columns = [column.set(column == "", None) for column in bare]
     frame, lines = without_blank_records(frame_of(columns), np.arange(1, read.height + 1) + skipped)
-    return Grid(frame, lines, padded=padded, commas=delimiter != "," and b"," in data)
+    return Grid(frame=frame, lines=lines, padded=padded, commas=delimiter != "," and b"," in data)
 
 
 def _spaces_at_edges(data: bytes, delimiter: bytes) -> bool:
@@ -120,8 +120,8 @@ def _irregular(text: str, delimiter: str, skipped: int) -> Grid:
     usual = max(set(widths), key=lambda w: (widths.count(w), w)) if widths else 0
     columns = [[r[i] if i < len(r) else None for r in records] for i in range(max(widths, default=0))]
     return Grid(
-        frame_of(columns),
-        np.array(lines, dtype=np.int64),
+        frame=frame_of(columns),
+        lines=np.array(lines, dtype=np.int64),
         padded=frozenset(padded),
         short=tuple(line for line, width in zip(lines, widths, strict=True) if width < usual),
         long=tuple(line for line, width in zip(lines, widths, strict=True) if width > usual),

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from echelle.tables.table import Remark
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Grid:
     """Raw cells as strings, null where blank; records without any cell are gone.
 

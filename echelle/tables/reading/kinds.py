@@ -51,16 +51,28 @@ def column_of(
         kind = _kind_of_numbers(name, unit, cells, numerals)
         if kind == "measure":
             return _measure(name, unit or ("%" if numerals.percent else None), cells, numerals, lines)
-        return Column(name, kind, cells, unit, False, _absent(cells, numerals.words)), _codes_remark(name, kind, cells)
+        return Column(
+            name=name, kind=kind, texts=cells, unit=unit, ordered=False, absent=_absent(cells, numerals.words)
+        ), _codes_remark(name, kind, cells)
     if _all_codes(cells):
-        return Column(name, "identifier", cells, unit, False, _absent(cells, {}), each_once=True), []
+        return Column(
+            name=name, kind="identifier", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {}), each_once=True
+        ), []
     codes, texts = code_texts(cells)
     among = texts.is_in(list(MISSING_MARKS)).arg_true().to_list()
     marked = {str(texts[place]): int((codes == place).sum()) for place in among}
     kind = _kind_of_words(name, texts, cells.len() - cells.null_count() - sum(marked.values()))
     if kind == "text":
         return _dates_or_text(name, unit, cells, marked, lines)
-    column = Column(name, kind, cells, unit, False, _absent(cells, marked), known=None if marked else (codes, texts))
+    column = Column(
+        name=name,
+        kind=kind,
+        texts=cells,
+        unit=unit,
+        ordered=False,
+        absent=_absent(cells, marked),
+        known=None if marked else (codes, texts),
+    )
     order = known_order(column.levels) if kind == "category" and len(column.levels) <= _MOST_ORDERED else None
     if order is None:
         return column, []
@@ -137,7 +149,7 @@ def _dates_or_text(
     dates, look = iso_dates(cells.filter(known))
     if dates is not None:
         texts = cells.scatter(known.arg_true(), dates)
-        return Column(name, "date", texts, unit, False, absent), []
+        return Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent), []
     remarks = []
     if look:
         place = int(known.arg_true()[0])
@@ -153,7 +165,7 @@ def _dates_or_text(
             )
         )
     # In running text a dash or "missing" is a word like any other.
-    return Column(name, "text", cells, unit, False, _absent(cells, {})), remarks
+    return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {})), remarks
 
 
 def _absent(cells: pl.Series, words: dict[str, int]) -> dict[str, int]:
@@ -192,7 +204,16 @@ def _measure(
         )
     if len(odd) > 20:
         remarks.append(Remark(f"{len(odd) - 20} more cells of {name} use another decimal mark.", name, int(lines[odd[20]])))
-    column = Column(name, "measure", cells, unit, False, absent, numerals.numbers, numerals.marks)
+    column = Column(
+        name=name,
+        kind="measure",
+        texts=cells,
+        unit=unit,
+        ordered=False,
+        absent=absent,
+        numbers=numerals.numbers,
+        marks=numerals.marks,
+    )
     return column, remarks
 
 

@@ -34,7 +34,7 @@ _THREADS = 2
 _LONG = 50_000
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Reading:
     """A table with how it was read; sheet, encoding and delimiter are None where the format has none."""
 
@@ -80,15 +80,15 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
     # What stands in a record comes before guesses about whole columns.
     remarks = sorted((_place_remarks(remark, cells.lines) for remark in remarks), key=lambda remark: remark.row is None)
     return Reading(
-        table,
-        grid.format,
-        grid.sheet,
-        grid.encoding,
-        grid.delimiter,
-        decimal,
-        cells.header_row,
-        grid.sheets,
-        tuple(remarks),
+        table=table,
+        format=grid.format,
+        sheet=grid.sheet,
+        encoding=grid.encoding,
+        delimiter=grid.delimiter,
+        decimal=decimal,
+        header_row=cells.header_row,
+        sheets=grid.sheets,
+        remarks=tuple(remarks),
     )
 
 

@@ -49,7 +49,7 @@ def grid_of_workbook(data: bytes, sheet: str | None, limits: ReadingLimits) -> t
     frame, lines = without_blank_records(frame, np.arange(1, len(cells) + 1))
     spans = tuple((top + 1, left, right) for (top, left), (_, right) in merged if right > left)
     names = tuple(str(sheet) for sheet in book.sheet_names)
-    grid = Grid(frame, lines, spans, padded=frozenset(padded), remarks=_remarks(data, book, name))
+    grid = Grid(frame=frame, lines=lines, spans=spans, padded=frozenset(padded), remarks=_remarks(data, book, name))
     return grid, names, names.index(name)
 
 

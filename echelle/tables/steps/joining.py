@@ -143,13 +143,13 @@ def _stack(upper: Column | None, lower: Column | None, rows: int, more: int) -> 
     order = top.order + tuple(level for level in below.order if level not in top.order)
     return count_marks(
         Column(
-            top.name, kind, pl.concat([top.texts, below.texts]), first.unit, top.ordered, absent, numbers, marks, None, order,
-            stood_in=stood_in_of([top, below]),
+            name=top.name, kind=kind, texts=pl.concat([top.texts, below.texts]), unit=first.unit,
+            ordered=top.ordered, absent=absent, numbers=numbers, marks=marks, order=order, stood_in=stood_in_of([top, below]),
         )
     )  # fmt: skip
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class KeyOverlap:
     """How keys of two tables meet: rows here with a match and without, rows there that nobody asked for, and examples.
 
@@ -180,8 +180,9 @@ def key_overlap(table: Table, other: Table, keys: list[KeyPair]) -> KeyOverlap:
     unused = ~np.isin(theirs, mine[mine >= 0])
     times = np.bincount(theirs[theirs >= 0]) if (theirs >= 0).any() else np.zeros(1, dtype=np.int64)
     return KeyOverlap(
-        int((counts > 0).sum()), int((counts == 0).sum()), int(unused.sum()), int(times.max()),
-        _examples(here, counts == 0), _examples(there, unused), starts, counts, order,
+        matched=int((counts > 0).sum()), unmatched=int((counts == 0).sum()), unused=int(unused.sum()), most=int(times.max()),
+        unmatched_first=_examples(here, counts == 0), unused_first=_examples(there, unused), starts=starts, counts=counts,
+        order=order,
     )  # fmt: skip
 
 

@@ -97,7 +97,19 @@ def _stack(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
         marks = np.concatenate([c.marks for c in chosen if c.marks is not None])[which * height + row]
     order = first.order if first.ordered else ()
     stood = None if stood is None else stood[which * height + row]
-    made = Column(name, first.kind, texts, unit, first.ordered, absent, numbers, marks, None, order, stood_in=stood)
+    made = Column(
+        name=name,
+        kind=first.kind,
+        texts=texts,
+        unit=unit,
+        ordered=first.ordered,
+        absent=absent,
+        numbers=numbers,
+        marks=marks,
+        length=None,
+        order=order,
+        stood_in=stood,
+    )
     return count_marks(made)
 
 

@@ -17,7 +17,7 @@ class LevelChange:
     gone: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TableChange:
     """How many rows came, went, changed and stayed; ``by`` is the identifier they were matched by, None for all cells.
 
@@ -60,8 +60,8 @@ def changes_between(older: Table, newer: Table) -> TableChange:
                 went = tuple(level for level in old[name].levels if level not in given)
                 levels.append(LevelChange(name, came, went))
     return TableChange(
-        by, added, gone, changed, same, tuple(name for name in new if name not in old),
-        tuple(name for name in old if name not in new), tuple(levels),
+        by=by, added=added, gone=gone, changed=changed, same=same, columns_added=tuple(name for name in new if name not in old),
+        columns_gone=tuple(name for name in old if name not in new), levels=tuple(levels),
     )  # fmt: skip
 
 

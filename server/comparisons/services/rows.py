@@ -33,7 +33,7 @@ def rows_of(query: AskRows, arrangement: Arrangement, table: Table) -> RowsOfFig
 
 def _condition(query: AskRows, arrangement: Arrangement) -> Keys:
     if query.aside is not None:
-        return arrangement.aside.get(query.aside, np.empty(0, dtype=np.int64))
+        return arrangement.account.aside.get(query.aside, np.empty(0, dtype=np.int64))
     lanes = {lane.key: lane for lane in arrangement.lanes}
     parts = [np.array(query.keys, dtype=np.int64)]
     for span in query.spans:

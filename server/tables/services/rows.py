@@ -48,8 +48,9 @@ def window(table: Table, order: Places, start: int, count: int, against: Table |
 def _part(column: Column, places: Places) -> Column:
     """Some rows of a column, without counting anything anew."""
     return Column(
-        column.name, column.kind, column.texts.gather(pl.Series(places)), column.unit, column.ordered, column.absent,
-        None if column.numbers is None else column.numbers[places], None if column.marks is None else column.marks[places],
+        name=column.name, kind=column.kind, texts=column.texts.gather(pl.Series(places)), unit=column.unit,
+        ordered=column.ordered, absent=column.absent, numbers=None if column.numbers is None else column.numbers[places],
+        marks=None if column.marks is None else column.marks[places],
     )  # fmt: skip
 
 
