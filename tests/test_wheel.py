@@ -31,14 +31,15 @@ print(*(f"{name} {hashlib.sha256(figure_bytes(r, table, 'pdf')).hexdigest()}" fo
 """
 # What costs much to import, and what of it each command may import.
 HEAVY = {
-    "PIL", "cairocffi", "fontTools", "lark", "numpy", "openpyxl", "orjson", "polars", "pyarrow", "pydantic", "rich", "scipy",
+    "PIL", "babel", "cairocffi", "fluent", "fontTools", "lark", "numpy", "openpyxl", "orjson", "pandas", "polars", "pyarrow",
+    "pydantic", "rich", "scipy",
     "scipy.fft", "scipy.optimize", "scipy.stats", "statsmodels", "uharfbuzz",
 }  # fmt: skip
 MAY_IMPORT = {
     ("--version",): set[str](),
-    ("schema",): {"lark", "numpy", "orjson", "polars", "pyarrow", "pydantic"},
-    ("describe", "demo/clotting_lots.csv", "--measure", "Lot 2201"): {
-        "lark", "numpy", "orjson", "polars", "pyarrow", "pydantic", "rich",
+    ("schema",): {"numpy", "orjson", "polars", "pyarrow", "pydantic"},
+    ("describe", "demo/participants.csv", "--measure", "age", "--groups", "chronotype"): {
+        "numpy", "orjson", "polars", "pyarrow", "pydantic", "rich",
     },
 }  # fmt: skip
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import random
 import re
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
-from fluent.runtime import FluentBundle, FluentResource
 from fluent.syntax import FluentParser, ast, serialize
 from fluent.syntax.visitor import Transformer
 
@@ -40,15 +40,16 @@ class OtherLetters(Transformer):
 
 
 @pytest.fixture
-def other_letters(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def other_letters(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Iterator[None]:
     """The British catalogue in Cyrillic letters."""
     resource = OtherLetters().visit(FluentParser().parse((module._FOLDER / "en-GB.ftl").read_text()))
-    bundle = FluentBundle(["en-GB"], use_isolating=False)
-    bundle.add_resource(FluentResource(serialize(resource)))
-    monkeypatch.setattr(module, "_bundle", lambda file: bundle)
-    module.catalogue.cache_clear()
+    (tmp_path / "en-GB.ftl").write_text(serialize(resource))
+    monkeypatch.setattr(module, "_FOLDER", tmp_path)
+    for kept in (module.catalogue, module._file):
+        kept.cache_clear()
     yield
-    module.catalogue.cache_clear()
+    for kept in (module.catalogue, module._file):
+        kept.cache_clear()
 
 
 def table() -> Table:

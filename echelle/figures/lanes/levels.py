@@ -9,7 +9,6 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.quantiles import Floats
@@ -35,9 +34,9 @@ class Division:
 Usable = NDArray[np.bool_]
 
 
-def all_rows(rows: int, key: str) -> Division:
-    """All rows in one place."""
-    return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, catalogue().say("all-rows")),), None)
+def all_rows(rows: int, key: str, name: str = "") -> Division:
+    """All rows in one place, which has a name where nothing else names it."""
+    return Division(np.zeros(rows, dtype=np.int32), (Level(key, None, name),), None)
 
 
 def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, usable: Usable) -> Division:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import PanelOf, Rows
 from echelle.figures.lanes.levels import DROPPED, Division, all_rows, divide
@@ -53,11 +54,11 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
         ("groups", recipe.groups, "g", "$.groups"), ("subgroups", recipe.subgroups, "s", "$.subgroups"),
     ]  # fmt: skip
     result = {
-        name: all_rows(table.rows, "all" if name == "groups" else letter)
-        if role is None
-        else divide(table, role, letter, where, numbers, usable)
+        name: all_rows(table.rows, letter) if role is None else divide(table, role, letter, where, numbers, usable)
         for name, role, letter, where in roles
     }
+    if recipe.groups is None:
+        result["groups"] = all_rows(table.rows, "all", catalogue().say("all-rows"))
     down, across, groups, parts = result.values()
     if len(down.levels) * len(across.levels) > MOST_PANELS:
         raise InputError(

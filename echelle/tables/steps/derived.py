@@ -13,7 +13,6 @@ from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.tables.column_builders import computed_from, format_numbers, measure_of, put, words_of
 from echelle.tables.dates import MONTHS, WEEKDAYS
-from echelle.tables.formulas.evaluate import Evaluation
 from echelle.tables.formulas.functions import date_part, within_groups
 from echelle.tables.formulas.values import column_from, value_of
 from echelle.tables.grouping import groups_of
@@ -150,6 +149,8 @@ class Derive(OneTableStep):
 
     def apply(self, table: Table) -> Changed:
         """A column by a formula."""
+        from echelle.tables.formulas.evaluate import Evaluation
+
         evaluation = Evaluation(self.formula, table)
         made = column_from(free_name(table, self.to), evaluation.value(), table.rows, self.unit)
         if made.numbers is not None:

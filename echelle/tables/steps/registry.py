@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Annotated, Union
 
-from pydantic import Field, TypeAdapter
+from pydantic import ConfigDict, Field, TypeAdapter
 
 from echelle.tables.steps.base import StepBase
 from echelle.tables.steps.columns import AsMissing, Rename, SetKind, SetUnit
@@ -30,4 +30,4 @@ else:
 for _model in (TableRef, Append, Join):
     _model.model_rebuild(_types_namespace={"Step": Step})
 STEP_NAMES: tuple[str, ...] = tuple(model.step_name() for model in STEPS)
-StepList: TypeAdapter[list[Step]] = TypeAdapter(list[Step])
+StepList: TypeAdapter[list[Step]] = TypeAdapter(list[Step], config=ConfigDict(defer_build=True))
