@@ -1,4 +1,4 @@
-"""The base of every record that is kept as JSON."""
+"""The bases of records: of those that are kept as JSON, and of those that are answered."""
 
 from __future__ import annotations
 
@@ -17,6 +17,12 @@ class StrictModel(BaseModel):
         extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True, defer_build=True,
         populate_by_name=True, serialize_by_alias=True,
     )  # fmt: skip
+
+
+class AnswerModel(BaseModel):
+    """What is answered and not kept: no unknown keys; a field with a default is always there."""
+
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
 
 
 _PLAIN = {

@@ -863,3 +863,38 @@ reading-name = { $reading ->
 reading-beyond = { count-values } beyond the fences
 reading-difference = Δ { centre }
 reading-reference = ref.
+
+## How lanes differ: which results fit, and remarks
+
+fit-not-said = A p-value says how surprising the data were if nothing differed; it says neither how large a difference is nor how likely it is. No evidence of a difference is no evidence of none: that is what the interval, or a test of equivalence, is for.
+fit-paired = The same subjects stand in both lanes: differences within them leave out how subjects differ.
+fit-repeats = { $rows } rows come from { $people } subjects, here counted as independent: intervals are too narrow. Pair by { $identifier }, or combine the repeats in the table.
+fit-skewed-and-few = { $skewed } { $count ->
+    [one] is
+   *[other] are
+} skewed and { $few } small: means wander, orders do not.
+fit-skewed = { $skewed }: skewed, so medians and orders say more than means; Welch's t holds for this many.
+fit-above-zero = All values are above zero: a ratio of geometric means is a difference on a logarithmic axis.
+fit-means = No lane is strongly skewed: means stand for their lanes.
+fit-spreads = Spreads differ by more than a factor of two: Welch's t allows for it, a pooled SD (Hedges g) does not.
+difference-of-differences = ({ $last } − { $first }) in { $other } less that in { $reference }
+result-censored = { count-values } beyond a detection limit { $count ->
+    [one] is
+   *[other] are
+} in no number here.
+result-together = Intervals hold together: each is wider, by Bonferroni.
+result-few-runs = { $lane }: needs two runs, and two values in one of them.
+result-remark = { $lane }: { $remark }.
+pairs-by = { $count ->
+    [one] 1 pair
+   *[other] { $count } pairs
+} by { $by }
+pairs-reduced = several rows of one subject reduced to their { repeats } ({ $rows } { $rows ->
+    [one] row
+   *[other] rows
+} fewer)
+pairs-alone = { $count ->
+    [one] 1 subject stands in one lane only and is
+   *[other] { $count } subjects stand in one lane only and are
+} left out
+pairs-mixed = All { $rows } rows of { $people } subjects by { $by }, in a mixed model.

@@ -6,18 +6,18 @@ from itertools import combinations
 from typing import Literal
 
 from echelle.catalogue.catalogue import catalogue
-from echelle.comparison.result_base import Answer
 from echelle.figures.lanes.control_charts import control_chart, extra_of
 from echelle.figures.lanes.lane import Arrangement
 from echelle.numbers.differences.control_rules import ControlRule
 from echelle.numbers.differences.reference_limits import LimitMethod, partition, reference_limits
 from echelle.numbers.differences.variance_components import components
 from echelle.recipes.control import Control
+from echelle.strict_model import AnswerModel
 
 _NONE = "no limits: fewer than three values, no spread, or values at or under zero"
 
 
-class LimitsLine(Answer):
+class LimitsLine(AnswerModel):
     """Reference limits of a lane; null where its values allow none."""
 
     lane: str
@@ -30,7 +30,7 @@ class LimitsLine(Answer):
     remark: str
 
 
-class PartitionLine(Answer):
+class PartitionLine(AnswerModel):
     """Whether two lanes need limits of their own (Harris & Boyd 1990)."""
 
     lanes: tuple[str, str]
@@ -40,7 +40,7 @@ class PartitionLine(Answer):
     apart: bool
 
 
-class LimitsAnswer(Answer):
+class LimitsAnswer(AnswerModel):
     """Limits of each lane, and where lanes need their own."""
 
     share: float
@@ -49,7 +49,7 @@ class LimitsAnswer(Answer):
     partitions: list[PartitionLine]
 
 
-class ComponentLine(Answer):
+class ComponentLine(AnswerModel):
     """A spread component of a lane."""
 
     lane: str
@@ -61,7 +61,7 @@ class ComponentLine(Answer):
     df: float
 
 
-class ComponentsAnswer(Answer):
+class ComponentsAnswer(AnswerModel):
     """Spread components of each lane by runs."""
 
     runs: str
@@ -70,7 +70,7 @@ class ComponentsAnswer(Answer):
     remarks: list[str]
 
 
-class LotLine(Answer):
+class LotLine(AnswerModel):
     """Values in a row (``first`` to ``last``, counted from 1) of one lot (null without lots), and their target; null where they
     have none.
     """
@@ -83,7 +83,7 @@ class LotLine(Answer):
     sd: float | None
 
 
-class HitLine(Answer):
+class HitLine(AnswerModel):
     """A control rule that was broken, and the rows that break it (each 0 where the reader may not see rows)."""
 
     lane: str
@@ -91,7 +91,7 @@ class HitLine(Answer):
     rows: list[int]
 
 
-class ControlAnswer(Answer):
+class ControlAnswer(AnswerModel):
     """Targets by lane and lot, and all hits against them."""
 
     targets: list[LotLine]
@@ -130,14 +130,14 @@ def limits_of(
 
 def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> ComponentsAnswer:
     """Within-run, between-run and total spread of every lane. Raises InputError for a column that lanes do not carry."""
-    parts, remarks = [], []
+    parts, remarks, words = [], [], catalogue()
     for lane in arrangement.lanes:
         result = components(lane.values, extra_of(lane, runs, "$.differences.runs").codes, level)
         if result is None:
-            remarks.append(f"{lane.name}: needs two runs, and two values in one of them.")
+            remarks.append(words.say("result-few-runs", lane=lane.name))
             continue
         if result.remark:
-            remarks.append(f"{lane.name}: {catalogue().remark(result.remark)}.")
+            remarks.append(words.say("result-remark", lane=lane.name, remark=words.remark(result.remark)))
         for part in result.parts:
             line = {"name": part.name, "sd": part.sd, "cv": part.cv, "low": part.low, "high": part.high, "df": part.df}
             parts.append(ComponentLine.model_validate({"lane": lane.name, **line}))

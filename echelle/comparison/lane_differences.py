@@ -8,6 +8,7 @@ from itertools import combinations
 
 import numpy as np
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.laboratory import components_of, control_of, limits_of
 from echelle.comparison.models import LaneDifferences, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
 from echelle.comparison.pairs import answers, each_of
@@ -106,7 +107,7 @@ def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFacto
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
     if not lanes:
         return None
-    result = []
+    result, words = [], catalogue()
     for a, b in combinations(range(len(arrangement.slots)), 2):
         for c, d in combinations(range(len(arrangement.parts)), 2):
             cells = [lanes.get(key) for key in ((a, c), (a, d), (b, c), (b, d))]
@@ -114,8 +115,9 @@ def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFacto
                 values = tuple(cell.values for cell in cells if cell is not None)
                 line = estimate_line(difference_of_differences(values, differences.level))  # type: ignore[arg-type]
                 first, last = arrangement.parts[c].name, arrangement.parts[d].name
-                words = f"({last} − {first}) in {arrangement.slots[b].name} less that in {arrangement.slots[a].name}"
-                result.append(line.model_copy(update={"name": words}))
+                places = {"reference": arrangement.slots[a].name, "other": arrangement.slots[b].name}
+                name = words.say("difference-of-differences", first=first, last=last, **places)
+                result.append(line.model_copy(update={"name": name}))
     whole = [lane for lane in arrangement.lanes if len(lane.values)]
     measured = np.concatenate([lane.values for lane in whole])
     counts = [lane.n for lane in whole]
@@ -136,9 +138,9 @@ def _lines(lines: list[VarianceLine]) -> list[VarianceAnswer]:
 
 
 def _remarks(arrangement: Arrangement, differences: Differences) -> list[str]:
-    remarks = []
+    remarks, words = [], catalogue()
     if arrangement.account.censored:
-        remarks.append(f"{arrangement.account.censored} values beyond a detection limit are in no number here.")
+        remarks.append(words.say("result-censored", count=arrangement.account.censored))
     if differences.together:
-        remarks.append("Intervals hold together: each is wider, by Bonferroni.")
+        remarks.append(words.say("result-together"))
     return remarks

@@ -6,13 +6,13 @@ from pydantic import Field
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.laboratory import ComponentsAnswer, ControlAnswer, LimitsAnswer
-from echelle.comparison.result_base import Answer
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.recipes.differences import Differences
+from echelle.strict_model import AnswerModel
 
 
-class EstimateLine(Answer):
+class EstimateLine(AnswerModel):
     """A difference or ratio of the second lane to the first, with its interval; null where the values allow none."""
 
     name: str
@@ -25,7 +25,7 @@ class EstimateLine(Answer):
     remark: str = ""
 
 
-class TestLine(Answer):
+class TestLine(AnswerModel):
     """Evidence beside the estimates; ``p_adjusted`` for the number of pairs."""
 
     name: str
@@ -38,7 +38,7 @@ class TestLine(Answer):
     remark: str = ""
 
 
-class PairAnswer(Answer):
+class PairAnswer(AnswerModel):
     """Two lanes: ``other`` against ``reference``."""
 
     reference: str
@@ -49,7 +49,7 @@ class PairAnswer(Answer):
     note: str = Field(default="", description="what was done with repeats and rows without a partner")
 
 
-class VarianceAnswer(Answer):
+class VarianceAnswer(AnswerModel):
     """A line of an analysis of variance."""
 
     source: str
@@ -60,7 +60,7 @@ class VarianceAnswer(Answer):
     p: float | None
 
 
-class TwoFactors(Answer):
+class TwoFactors(AnswerModel):
     """Groups × subgroups: the difference of differences of each pair of groups, and the analysis of variance."""
 
     differences: list[EstimateLine]
@@ -68,7 +68,7 @@ class TwoFactors(Answer):
     ranks: list[VarianceAnswer] = Field(description="the companion by aligned ranks")
 
 
-class FittingGuide(Answer):
+class FittingGuide(AnswerModel):
     """Which estimate and test fit the data at hand, why, and what a result does not say."""
 
     fits: list[str]
@@ -76,7 +76,7 @@ class FittingGuide(Answer):
     not_said: str
 
 
-class LaneDifferences(Answer):
+class LaneDifferences(AnswerModel):
     """Everything about how large the differences are."""
 
     measure: str

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.models import PairAnswer, estimate_line, test_line
 from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.lane_pairs import PAIRED_BY, LanePair, paired_of
@@ -102,11 +103,12 @@ def _paired_evidence(pair: LanePair, differences: Differences, by: str, level: f
     result = paired_of(pair, differences, by)
     if differences.repeats == "mixed model" and result.reduced:
         return _mixed_evidence(pair, differences, by, level)
-    notes = [f"{len(result.differences)} pairs by {by}"]
+    words = catalogue()
+    notes = [words.say("pairs-by", count=len(result.differences), by=by)]
     if result.reduced:
-        notes.append(f"several rows of one subject reduced to their {differences.repeats} ({result.reduced} rows fewer)")
+        notes.append(words.say("pairs-reduced", repeats=differences.repeats, rows=result.reduced))
     if result.unpaired:
-        notes.append(f"{result.unpaired} subjects stand in one lane only and are left out")
+        notes.append(words.say("pairs-alone", count=result.unpaired))
     apart = result.differences
     estimates = [paired.paired_mean(apart, level), paired.paired_median(apart, level), paired.paired_g(apart, level)]
     evidence = [tests.paired_t(apart), tests.wilcoxon(apart)]
@@ -124,6 +126,5 @@ def _mixed_evidence(pair: LanePair, differences: Differences, by: str, level: fl
     if differences.margin is not None:
         evidence.append(tests.equivalence(mixed_difference(*sides, 2 * differences.level - 1), differences.margin))
     people = len(np.union1d(subjects[0], subjects[1]))
-    return PairEvidence(
-        [difference], evidence, True, f"All {sum(difference.n)} rows of {people} subjects by {by}, in a mixed model."
-    )
+    note = catalogue().say("pairs-mixed", rows=sum(difference.n), people=people, by=by)
+    return PairEvidence([difference], evidence, True, note)

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from echelle.errors import InputError
 from echelle.figures.compose import compose
 from echelle.figures.lanes.arrange import arrange
-from echelle.figures.settings import Frozen, Setting, layer_options, setting_info
+from echelle.figures.settings import Setting, layer_options, setting_info
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers import LAYER_MODELS
 from echelle.recipes.layers.base import AnyLayer
@@ -19,20 +19,21 @@ from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups
 from echelle.scene.models import Scene
 from echelle.scene.typesetting import Typesetter
+from echelle.strict_model import AnswerModel
 from echelle.tables.column_builders import measure_of, words_of
 from echelle.tables.table import Table
 
 _MOST = 3
 
 
-class Picture(Frozen):
+class Picture(AnswerModel):
     """A setting at one value."""
 
     words: str
     scene: Scene
 
 
-class SettingPictures(Frozen):
+class SettingPictures(AnswerModel):
     """A setting, and pictures of it."""
 
     path: list[str]

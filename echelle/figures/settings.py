@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES
@@ -18,17 +18,12 @@ from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
 from echelle.recipes.settings import Need, SettingInfo, info_of
+from echelle.strict_model import AnswerModel
 
 SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column"]
 
 
-class Frozen(BaseModel):
-    """Base of what is offered."""
-
-    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
-
-
-class Needs(Frozen):
+class Needs(AnswerModel):
     """What another setting of the layer must be, so that this one matters: one of ``among``, or given at all (``given``)."""
 
     path: list[str]
@@ -36,7 +31,7 @@ class Needs(Frozen):
     given: bool | None = None
 
 
-class Setting(Frozen):
+class Setting(AnswerModel):
     """One setting: where it stands in its layer, what it is called and means, what it takes, and when it matters."""
 
     path: list[str]
@@ -54,7 +49,7 @@ class Setting(Frozen):
     words: dict[str, str] = Field(default={}, description="what options are called, where not by their own word")
 
 
-class LayerOffer(Frozen):
+class LayerOffer(AnswerModel):
     """A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other."""
 
     layer: str
@@ -64,7 +59,7 @@ class LayerOffer(Frozen):
     settings: list[Setting]
 
 
-class FormOffer(Frozen):
+class FormOffer(AnswerModel):
     """A form, and how it places groups and subgroups."""
 
     form: FormName
@@ -72,7 +67,7 @@ class FormOffer(Frozen):
     subgroups_placed: SubgroupsPlaced
 
 
-class FigureOptions(Frozen):
+class FigureOptions(AnswerModel):
     """All forms, all layers, and roles as they begin (without a column)."""
 
     forms: list[FormOffer]

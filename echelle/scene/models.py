@@ -13,12 +13,13 @@ from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, JsonValue
+from pydantic import Field, JsonValue
 
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.guides import Dash
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import AxisScale
+from echelle.strict_model import AnswerModel
 
 Role = Literal[
     "title", "source", "credit", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
@@ -37,13 +38,7 @@ def round_coordinate(value: float) -> float:
     return round(float(value), 3) + 0.0
 
 
-class SceneModel(BaseModel):
-    """Base of the scene's models."""
-
-    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
-
-
-class Mark(SceneModel):
+class Mark(AnswerModel):
     """What every part says of itself: a stable key, and what it belongs to."""
 
     key: str
@@ -53,7 +48,7 @@ class Mark(SceneModel):
     role: Role
 
 
-class Paint(SceneModel):
+class Paint(AnswerModel):
     """Fill and stroke; None draws nothing."""
 
     fill: str | None = None
@@ -89,7 +84,7 @@ class PathPart(Mark):
     paint: Paint
 
 
-class TextRun(SceneModel):
+class TextRun(AnswerModel):
     """One face, one direction; ``at`` is its left end from the text's origin along the baseline, ``rise`` how far it stands
     above it; ``scale`` is times the text's size.
     """
@@ -117,7 +112,7 @@ class TextPart(Mark):
     box: tuple[float, float, float, float] = Field(description="left, top, right, bottom on the sheet")
 
 
-class PointColumns(SceneModel):
+class PointColumns(AnswerModel):
     """Points as typed columns in base64: x and y as little-endian float32, row ids as float64 (whole).
 
     ``digest`` names their content; a reader that already holds it gets the digest alone.
@@ -151,7 +146,7 @@ class GroupPart(Mark):
 ScenePart = Annotated[RectPart | LinePart | PathPart | TextPart | PointsPart | GroupPart, Field(discriminator="part")]
 
 
-class Scale(SceneModel):
+class Scale(AnswerModel):
     """Value to coordinate: ``domain`` in the measure's unit onto ``range`` in points, along x or y."""
 
     direction: Literal["x", "y"]
@@ -160,7 +155,7 @@ class Scale(SceneModel):
     transform: AxisScale = "linear"
 
 
-class Panel(SceneModel):
+class Panel(AnswerModel):
     """One plot area: left, top, width, height; the level that it shows, where one role makes the panels."""
 
     key: str
@@ -170,7 +165,7 @@ class Panel(SceneModel):
     scale: Scale
 
 
-class SceneLane(SceneModel):
+class SceneLane(AnswerModel):
     """Where a lane lies across the measure, from ``start`` to ``end`` in points, and who is in it."""
 
     key: str
@@ -184,7 +179,7 @@ class SceneLane(SceneModel):
     end: float
 
 
-class Change(SceneModel):
+class Change(AnswerModel):
     """A value to set in the recipe, at a path such as ["layers", 0, "fence", "k"]."""
 
     path: list[str | int]
@@ -194,7 +189,7 @@ class Change(SceneModel):
 HandleRole = Literal["fence", "smoothing", "bin-width", "bin-edge", "guide", "axis-end", "lane-width"]
 
 
-class Handle(SceneModel):
+class Handle(AnswerModel):
     """Something that can be dragged along a panel's scale, or ``across`` its lanes (in points).
 
     Dropped at value v it sets the recipe's ``path`` to (v − origin) / unit, held between ``least`` and ``most``, and what
@@ -228,7 +223,7 @@ class Outlier:
     value: float
 
 
-class Inside(SceneModel):
+class Inside(AnswerModel):
     """How many of a lane's values a guide holds: those in a band, both ends inside, or above a line."""
 
     name: str
@@ -236,7 +231,7 @@ class Inside(SceneModel):
     share: float = Field(description="of the lane's values")
 
 
-class LaneReadings(SceneModel):
+class LaneReadings(AnswerModel):
     """The numbers of one lane; what has no value is None."""
 
     lane: str
@@ -270,7 +265,7 @@ class LaneReadings(SceneModel):
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 
 
-class Counts(SceneModel):
+class Counts(AnswerModel):
     """What became of the table's rows."""
 
     rows: int
@@ -286,7 +281,7 @@ class Counts(SceneModel):
     not_finite: int
 
 
-class Remedy(SceneModel):
+class Remedy(AnswerModel):
     """What can be done about a remark in one step: changes of the recipe, or a step of the table's preparation."""
 
     words: str
@@ -294,7 +289,7 @@ class Remedy(SceneModel):
     step: JsonValue = Field(default=None, description="a step of the preparation, to be added at its end")
 
 
-class Advice(SceneModel):
+class Advice(AnswerModel):
     """A remark on what the figure may hide or mislead about, or what could not be drawn; where it comes from, and what
     can be done about it.
     """
@@ -306,7 +301,7 @@ class Advice(SceneModel):
     remedies: list[Remedy] = []
 
 
-class Scene(SceneModel):
+class Scene(AnswerModel):
     """Everything a surface needs to draw, point at, drag and read one figure."""
 
     scene: Literal[1] = 1

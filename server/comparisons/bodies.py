@@ -12,9 +12,10 @@ from echelle.figures.setting_previews import SettingPictures
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Scene
+from echelle.strict_model import StrictModel
 from echelle.tables.column_summary import ColumnSummary
 from server.studies.bodies import RoleName
-from server.tables.bodies import ReadingRemark, Strict
+from server.tables.bodies import ReadingRemark
 
 
 class TrailState(BaseModel):
@@ -64,21 +65,21 @@ class ComparisonState(BaseModel):
     trail: list[TrailState]
 
 
-class Settle(Strict):
+class Settle(StrictModel):
     """A state to add to the trail."""
 
     revision: int
     recipe: Recipe
 
 
-class GoTo(Strict):
+class GoTo(StrictModel):
     """A state of the trail to show."""
 
     revision: int
     entry: int
 
 
-class Ask(Strict):
+class Ask(StrictModel):
     """A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
 
     With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style.
@@ -93,13 +94,13 @@ class Ask(Strict):
     newest_style: bool = False
 
 
-class OfRecipe(Strict):
+class OfRecipe(StrictModel):
     """A recipe that something is asked about."""
 
     recipe: Recipe
 
 
-class InForm(Strict):
+class InForm(StrictModel):
     """The recipe in a form, and its miniature; None where that form cannot be drawn, with the reason."""
 
     form: FormName
@@ -112,7 +113,7 @@ class InForms(RootModel[list[InForm]]):
     """All forms, in the order of their keys."""
 
 
-class InMeasure(Strict):
+class InMeasure(StrictModel):
     """The recipe for another measure, and its miniature; None where it cannot be drawn, with the reason."""
 
     column: str
@@ -133,7 +134,7 @@ class LayerPictures(RootModel[list[SettingPictures]]):
     """A layer's settings, each with pictures where one can show it."""
 
 
-class Span(Strict):
+class Span(StrictModel):
     """A part of a lane, from one value to another, both inside."""
 
     lane: str
@@ -141,7 +142,7 @@ class Span(Strict):
     high: float
 
 
-class AskRows(Strict):
+class AskRows(StrictModel):
     """Rows of a figure: those that stand in no number for a reason (``aside``), else those named by key or by spans."""
 
     recipe: Recipe
@@ -152,7 +153,7 @@ class AskRows(Strict):
     count: int = Field(default=100, ge=0, le=500)
 
 
-class RowsOfFigure(Strict):
+class RowsOfFigure(StrictModel):
     """Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
     by column.
     """
@@ -167,20 +168,20 @@ class RowsOfFigure(Strict):
     cells: list[list[str | None]]
 
 
-class Dismiss(Strict):
+class Dismiss(StrictModel):
     """Advice not to be shown again for this comparison, by its key; or to be shown again."""
 
     key: str = Field(max_length=200)
     dismissed: bool = True
 
 
-class NameState(Strict):
+class NameState(StrictModel):
     """A name for a state of the trail; empty takes it away."""
 
     name: str = Field(max_length=100)
 
 
-class NewCopy(Strict):
+class NewCopy(StrictModel):
     """A state, or a recipe over its data, as a comparison of its own."""
 
     entry: int | None = None
@@ -188,20 +189,20 @@ class NewCopy(Strict):
     name: str = Field(default="", max_length=200)
 
 
-class Arrived(Strict):
+class Arrived(StrictModel):
     """A comparison that came with a bundle, and how many states its trail has."""
 
     comparison: str
     states: int
 
 
-class WithReason(Strict):
+class WithReason(StrictModel):
     """Why something is done for good."""
 
     reason: str
 
 
-class DifferencesProgress(Strict):
+class DifferencesProgress(StrictModel):
     """How many pairs of how many are compared, or the answer."""
 
     done: int = 0
@@ -209,7 +210,7 @@ class DifferencesProgress(Strict):
     found: LaneDifferences | None = None
 
 
-class AskRow(Strict):
+class AskRow(StrictModel):
     """A row of the figure, by its id in the scene; with a ``reason`` it is left out."""
 
     recipe: Recipe
@@ -217,14 +218,14 @@ class AskRow(Strict):
     reason: str = ""
 
 
-class RowCell(Strict):
+class RowCell(StrictModel):
     """What a row holds in one column."""
 
     column: str
     value: str | None
 
 
-class RowCard(Strict):
+class RowCard(StrictModel):
     """One row: who it is, where it lies in its lane, and all its columns.
 
     ``iqrs`` is its distance from the lane's median in interquartile ranges, ``sds`` that from the mean in standard deviations.
@@ -239,19 +240,19 @@ class RowCard(Strict):
     cells: list[RowCell]
 
 
-class Rename(Strict):
+class Rename(StrictModel):
     """A new name."""
 
     name: str
 
 
-class Take(Strict):
+class Take(StrictModel):
     """Take the newest file and preparation."""
 
     revision: int
 
 
-class NewComparison(Strict):
+class NewComparison(StrictModel):
     """A comparison to begin over a table; what is left out is chosen."""
 
     table: str

@@ -7,12 +7,12 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, RootModel
 
 from echelle.drawing.formats import PictureFormat
+from echelle.strict_model import StrictModel
 from server.api.faults import Fault
 from server.file_jobs.states import FileJobStateName
-from server.tables.bodies import Strict
 
 
-class AskBatch(Strict):
+class AskBatch(StrictModel):
     """The same figure for every level of a column, for measures (empty: all), or both: one PDF, or a zip of pictures."""
 
     what: Literal["batch"]
@@ -25,7 +25,7 @@ class AskBatch(Strict):
     width: str | None = Field(default=None, description="of the sheet, such as 85mm; the recipe's when left out")
 
 
-class AskReport(Strict):
+class AskReport(StrictModel):
     """The report of a folio's figures."""
 
     what: Literal["report"]
@@ -33,7 +33,7 @@ class AskReport(Strict):
     file_format: Literal["html", "pdf"] = "html"
 
 
-class AskExport(Strict):
+class AskExport(StrictModel):
     """What a comparison's export gives at once, where it takes long: the same kinds and choices."""
 
     what: Literal["export"]

@@ -6,8 +6,8 @@ from pydantic import BaseModel, Field, RootModel
 
 from echelle.folios.models import FolioPage
 from echelle.scene.models import Scene
+from echelle.strict_model import StrictModel
 from server.studies.bodies import RoleName
-from server.tables.bodies import Strict
 
 
 class FolioFigureState(BaseModel):
@@ -33,14 +33,14 @@ class FolioState(BaseModel):
     locked: str = Field(description="by whom, when and why; empty where nobody did")
 
 
-class NewFolio(Strict):
+class NewFolio(StrictModel):
     """A folio to make."""
 
     study: str
     name: str = "Folio"
 
 
-class SetFolio(Strict):
+class SetFolio(StrictModel):
     """A folio as it shall be."""
 
     revision: int

@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 from pydantic import BaseModel, Field
 
-from server.tables.bodies import Strict
+from echelle.strict_model import StrictModel
 
 
 class ShareState(BaseModel):
@@ -28,14 +28,14 @@ class ShareList(BaseModel):
     shares: list[ShareState]
 
 
-class NewShare(Strict):
+class NewShare(StrictModel):
     """A link to make."""
 
     outside: bool = Field(default=False, description="for people without an account; needs an end")
     ends: date | None = Field(default=None, description="the last day on which it works (UTC)")
 
 
-class AllowOutside(Strict):
+class AllowOutside(StrictModel):
     """Whether a study's figures may be linked to for people without an account."""
 
     allowed: bool

@@ -5,9 +5,10 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel
+from pydantic import BaseModel, Field, RootModel
 
 from echelle.recipes.guides import KeptGuides
+from echelle.strict_model import StrictModel
 
 RoleName = Literal["owner", "editor", "viewer"]
 
@@ -50,10 +51,9 @@ class StudyCards(RootModel[list[StudyCard]]):
     """Cards, newest first."""
 
 
-class NewStudy(BaseModel):
+class NewStudy(StrictModel):
     """A study to make."""
 
-    model_config = ConfigDict(extra="forbid")
     name: str
 
 
@@ -69,10 +69,9 @@ class MemberList(RootModel[list[Member]]):
     """A study's people by name."""
 
 
-class SetMember(BaseModel):
+class SetMember(StrictModel):
     """A person's role; null takes them out."""
 
-    model_config = ConfigDict(extra="forbid")
     username: str
     role: RoleName | None
 

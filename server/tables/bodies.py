@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel
+from pydantic import Field, RootModel
 
+from echelle.strict_model import AnswerModel, StrictModel
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import KeyPair, TableRef
@@ -17,19 +18,7 @@ from server.studies.bodies import RoleName
 MOST_ROWS = 500
 
 
-class Strict(BaseModel):
-    """Unknown keys are refused."""
-
-    model_config = ConfigDict(extra="forbid")
-
-
-class Answer(BaseModel):
-    """Every key is always there."""
-
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
-
-
-class RemedyOffer(Answer):
+class RemedyOffer(AnswerModel):
     """What undoes a guess: another way to read, or steps."""
 
     words: str
@@ -37,7 +26,7 @@ class RemedyOffer(Answer):
     steps: list[Step] = Field(default_factory=list)
 
 
-class ReadingRemark(Answer):
+class ReadingRemark(AnswerModel):
     """What the reader guessed or met; ``row`` is the record it stands in."""
 
     text: str
@@ -47,7 +36,7 @@ class ReadingRemark(Answer):
     remedies: list[RemedyOffer] = Field(default_factory=list)
 
 
-class StepState(Answer):
+class StepState(AnswerModel):
     """A step with what it says and did; ``rows`` is null from the step on at which the preparation stops."""
 
     step: Step
@@ -57,7 +46,7 @@ class StepState(Answer):
     note: str
 
 
-class Outcome(Answer):
+class Outcome(AnswerModel):
     """What steps lead to: ``stopped`` is the fault of the step at which they stop."""
 
     steps: list[StepState]
@@ -67,7 +56,7 @@ class Outcome(Answer):
     columns: list[ColumnSummary]
 
 
-class Revision(Answer):
+class Revision(AnswerModel):
     """One revision of the preparation."""
 
     revision: int
@@ -76,7 +65,7 @@ class Revision(Answer):
     at: datetime
 
 
-class TableLink(Answer):
+class TableLink(AnswerModel):
     """A table by name; ``reference`` is what a step says to bring it in."""
 
     id: str
@@ -90,7 +79,7 @@ class TableLinks(RootModel[list[TableLink]]):
     """Tables of a study, newest first; those that were replaced are not among them."""
 
 
-class HowRead(Answer):
+class HowRead(AnswerModel):
     """How the file was read; null where the format has no such thing."""
 
     format: str
@@ -102,7 +91,7 @@ class HowRead(Answer):
     sheets: list[str] = Field(default_factory=list)
 
 
-class TableState(Answer):
+class TableState(AnswerModel):
     """A table with one revision of its preparation. ``newer`` and ``older`` name tables that replace it or that it replaced."""
 
     id: str
@@ -124,27 +113,27 @@ class TableState(Answer):
     older: str | None
 
 
-class SettleSteps(Strict):
+class SettleSteps(StrictModel):
     """Steps to keep as the revision after ``revision``."""
 
     revision: int
     steps: list[Step]
 
 
-class Try(Strict):
+class Try(StrictModel):
     """Steps to try; nothing is kept."""
 
     steps: list[Step]
 
 
-class Sort(Strict):
+class Sort(StrictModel):
     """By which column rows are shown; the data keep their order."""
 
     column: str
     down: bool = False
 
 
-class AskTableRows(Strict):
+class AskTableRows(StrictModel):
     """A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked."""
 
     steps: list[Step]
@@ -154,7 +143,7 @@ class AskTableRows(Strict):
     against: list[Step] | None = None
 
 
-class RowsWindow(Answer):
+class RowsWindow(AnswerModel):
     """Rows from ``start``, column by column.
 
     ``states`` has one letter a cell: "." a value, "m" missing, "l" a limit. ``changed`` has "+" where a cell differs from
@@ -171,7 +160,7 @@ class RowsWindow(Answer):
     changed: list[str] | None = None
 
 
-class Find(Strict):
+class Find(StrictModel):
     """Where ``text`` stands, or the row with that ``key``."""
 
     steps: list[Step]
@@ -180,14 +169,14 @@ class Find(Strict):
     sort: Sort | None = None
 
 
-class FoundRows(Answer):
+class FoundRows(AnswerModel):
     """Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all."""
 
     places: list[int]
     total: int
 
 
-class AskKeys(Strict):
+class AskKeys(StrictModel):
     """Which keys to compare with another table's."""
 
     steps: list[Step]
@@ -195,7 +184,7 @@ class AskKeys(Strict):
     keys: list[KeyPair] = Field(min_length=1)
 
 
-class Keys(Answer):
+class Keys(AnswerModel):
     """How keys meet: rows here with a match and without, rows there unused, the most rows behind one key there."""
 
     matched: int
@@ -206,7 +195,7 @@ class Keys(Answer):
     unused_first: list[str]
 
 
-class LeaveOutRow(Strict):
+class LeaveOutRow(StrictModel):
     """One row to leave out for the whole table."""
 
     revision: int
@@ -214,7 +203,7 @@ class LeaveOutRow(Strict):
     reason: str = Field(min_length=1, max_length=500)
 
 
-class NewLevels(Answer):
+class NewLevels(AnswerModel):
     """Levels that a newer file brought to a column, and those that are gone."""
 
     column: str
@@ -222,7 +211,7 @@ class NewLevels(Answer):
     gone: list[str]
 
 
-class Changes(Answer):
+class Changes(AnswerModel):
     """What a newer file changed. Rows are matched by ``by``, an identifier, or by all their cells."""
 
     by: str | None

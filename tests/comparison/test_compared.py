@@ -107,7 +107,7 @@ def test_pairs_by_subject_leave_out_how_subjects_differ() -> None:
     apart = compare_lanes(*lanes_of(table, reference="morning"))
     [pair] = compare_lanes(*lanes_of(table, reference="morning", paired_by="participant")).pairs
     assert pair.paired and pair.estimates[0].name == "mean paired difference"
-    for words in ("38 pairs by participant", "2 subjects stand in one lane only", "mean (1 rows"):
+    for words in ("38 pairs by participant", "2 subjects stand in one lane only", "mean (1 row fewer)"):
         assert words in pair.note
     low, high = pair.estimates[0].low, pair.estimates[0].high
     wide = apart.pairs[0].estimates[0]
