@@ -12,8 +12,8 @@ from echelle.figures.setting_previews import SettingPictures
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Scene
-from echelle.strict_model import StrictModel
 from echelle.tables.column_summary import ColumnSummary
+from server.api.bodies import RequestBody
 from server.studies.bodies import RoleName
 from server.tables.bodies import ReadingRemark
 
@@ -65,21 +65,21 @@ class ComparisonState(BaseModel):
     trail: list[TrailState]
 
 
-class Settle(StrictModel):
+class Settle(RequestBody):
     """A state to add to the trail."""
 
     revision: int
     recipe: Recipe
 
 
-class GoTo(StrictModel):
+class GoTo(RequestBody):
     """A state of the trail to show."""
 
     revision: int
     entry: int
 
 
-class Ask(StrictModel):
+class Ask(RequestBody):
     """A scene to draw: of ``recipe``, of a state of the trail (``entry``), or of the shown state.
 
     With ``newest`` it is drawn over the newest file and preparation, with ``newest_style`` in the study's newest house style.
@@ -94,13 +94,13 @@ class Ask(StrictModel):
     newest_style: bool = False
 
 
-class OfRecipe(StrictModel):
+class OfRecipe(RequestBody):
     """A recipe that something is asked about."""
 
     recipe: Recipe
 
 
-class InForm(StrictModel):
+class InForm(RequestBody):
     """The recipe in a form, and its miniature; None where that form cannot be drawn, with the reason."""
 
     form: FormName
@@ -113,7 +113,7 @@ class InForms(RootModel[list[InForm]]):
     """All forms, in the order of their keys."""
 
 
-class InMeasure(StrictModel):
+class InMeasure(RequestBody):
     """The recipe for another measure, and its miniature; None where it cannot be drawn, with the reason."""
 
     column: str
@@ -134,7 +134,7 @@ class LayerPictures(RootModel[list[SettingPictures]]):
     """A layer's settings, each with pictures where one can show it."""
 
 
-class Span(StrictModel):
+class Span(RequestBody):
     """A part of a lane, from one value to another, both inside."""
 
     lane: str
@@ -142,7 +142,7 @@ class Span(StrictModel):
     high: float
 
 
-class AskRows(StrictModel):
+class AskRows(RequestBody):
     """Rows of a figure: those that stand in no number for a reason (``aside``), else those named by key or by spans."""
 
     recipe: Recipe
@@ -153,7 +153,7 @@ class AskRows(StrictModel):
     count: int = Field(default=100, ge=0, le=500)
 
 
-class RowsOfFigure(StrictModel):
+class RowsOfFigure(RequestBody):
     """Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
     by column.
     """
@@ -168,20 +168,20 @@ class RowsOfFigure(StrictModel):
     cells: list[list[str | None]]
 
 
-class Dismiss(StrictModel):
+class Dismiss(RequestBody):
     """Advice not to be shown again for this comparison, by its key; or to be shown again."""
 
     key: str = Field(max_length=200)
     dismissed: bool = True
 
 
-class NameState(StrictModel):
+class NameState(RequestBody):
     """A name for a state of the trail; empty takes it away."""
 
     name: str = Field(max_length=100)
 
 
-class NewCopy(StrictModel):
+class NewCopy(RequestBody):
     """A state, or a recipe over its data, as a comparison of its own."""
 
     entry: int | None = None
@@ -189,20 +189,20 @@ class NewCopy(StrictModel):
     name: str = Field(default="", max_length=200)
 
 
-class Arrived(StrictModel):
+class Arrived(RequestBody):
     """A comparison that came with a bundle, and how many states its trail has."""
 
     comparison: str
     states: int
 
 
-class WithReason(StrictModel):
+class WithReason(RequestBody):
     """Why something is done for good."""
 
     reason: str
 
 
-class DifferencesProgress(StrictModel):
+class DifferencesProgress(RequestBody):
     """How many pairs of how many are compared, or the answer."""
 
     done: int = 0
@@ -210,7 +210,7 @@ class DifferencesProgress(StrictModel):
     found: LaneDifferences | None = None
 
 
-class AskRow(StrictModel):
+class AskRow(RequestBody):
     """A row of the figure, by its id in the scene; with a ``reason`` it is left out."""
 
     recipe: Recipe
@@ -218,14 +218,14 @@ class AskRow(StrictModel):
     reason: str = ""
 
 
-class RowCell(StrictModel):
+class RowCell(RequestBody):
     """What a row holds in one column."""
 
     column: str
     value: str | None
 
 
-class RowCard(StrictModel):
+class RowCard(RequestBody):
     """One row: who it is, where it lies in its lane, and all its columns.
 
     ``iqrs`` is its distance from the lane's median in interquartile ranges, ``sds`` that from the mean in standard deviations.
@@ -240,19 +240,19 @@ class RowCard(StrictModel):
     cells: list[RowCell]
 
 
-class Rename(StrictModel):
+class Rename(RequestBody):
     """A new name."""
 
     name: str
 
 
-class Take(StrictModel):
+class Take(RequestBody):
     """Take the newest file and preparation."""
 
     revision: int
 
 
-class NewComparison(StrictModel):
+class NewComparison(RequestBody):
     """A comparison to begin over a table; what is left out is chosen."""
 
     table: str

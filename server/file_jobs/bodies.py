@@ -7,12 +7,12 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, RootModel
 
 from echelle.drawing.formats import PictureFormat
-from echelle.strict_model import StrictModel
+from server.api.bodies import RequestBody
 from server.api.faults import Fault
 from server.file_jobs.states import FileJobStateName
 
 
-class AskBatch(StrictModel):
+class AskBatch(RequestBody):
     """The same figure for every level of a column, for measures (empty: all), or both: one PDF, or a zip of pictures."""
 
     what: Literal["batch"]
@@ -25,7 +25,7 @@ class AskBatch(StrictModel):
     width: str | None = Field(default=None, description="of the sheet, such as 85mm; the recipe's when left out")
 
 
-class AskReport(StrictModel):
+class AskReport(RequestBody):
     """The report of a folio's figures."""
 
     what: Literal["report"]
@@ -33,7 +33,7 @@ class AskReport(StrictModel):
     file_format: Literal["html", "pdf"] = "html"
 
 
-class AskExport(StrictModel):
+class AskExport(RequestBody):
     """What a comparison's export gives at once, where it takes long: the same kinds and choices."""
 
     what: Literal["export"]

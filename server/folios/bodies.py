@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field, RootModel
 
 from echelle.folios.models import FolioPage
 from echelle.scene.models import Scene
-from echelle.strict_model import StrictModel
+from server.api.bodies import RequestBody
 from server.studies.bodies import RoleName
 
 
@@ -33,14 +33,14 @@ class FolioState(BaseModel):
     locked: str = Field(description="by whom, when and why; empty where nobody did")
 
 
-class NewFolio(StrictModel):
+class NewFolio(RequestBody):
     """A folio to make."""
 
     study: str
     name: str = "Folio"
 
 
-class SetFolio(StrictModel):
+class SetFolio(RequestBody):
     """A folio as it shall be."""
 
     revision: int

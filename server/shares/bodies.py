@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 from pydantic import BaseModel, Field
 
-from echelle.strict_model import StrictModel
+from server.api.bodies import RequestBody
 
 
 class ShareState(BaseModel):
@@ -28,14 +28,14 @@ class ShareList(BaseModel):
     shares: list[ShareState]
 
 
-class NewShare(StrictModel):
+class NewShare(RequestBody):
     """A link to make."""
 
     outside: bool = Field(default=False, description="for people without an account; needs an end")
     ends: date | None = Field(default=None, description="the last day on which it works (UTC)")
 
 
-class AllowOutside(StrictModel):
+class AllowOutside(RequestBody):
     """Whether a study's figures may be linked to for people without an account."""
 
     allowed: bool

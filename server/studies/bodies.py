@@ -8,7 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, Field, RootModel
 
 from echelle.recipes.guides import KeptGuides
-from echelle.strict_model import StrictModel
+from server.api.bodies import RequestBody
 
 RoleName = Literal["owner", "editor", "viewer"]
 
@@ -51,7 +51,7 @@ class StudyCards(RootModel[list[StudyCard]]):
     """Cards, newest first."""
 
 
-class NewStudy(StrictModel):
+class NewStudy(RequestBody):
     """A study to make."""
 
     name: str
@@ -69,7 +69,7 @@ class MemberList(RootModel[list[Member]]):
     """A study's people by name."""
 
 
-class SetMember(StrictModel):
+class SetMember(RequestBody):
     """A person's role; null takes them out."""
 
     username: str

@@ -7,11 +7,12 @@ from typing import Literal
 
 from pydantic import Field, RootModel
 
-from echelle.strict_model import AnswerModel, StrictModel
+from echelle.strict_model import AnswerModel
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import KeyPair, TableRef
 from echelle.tables.steps.registry import Step
+from server.api.bodies import RequestBody
 from server.api.faults import Fault
 from server.studies.bodies import RoleName
 
@@ -113,27 +114,27 @@ class TableState(AnswerModel):
     older: str | None
 
 
-class SettleSteps(StrictModel):
+class SettleSteps(RequestBody):
     """Steps to keep as the revision after ``revision``."""
 
     revision: int
     steps: list[Step]
 
 
-class Try(StrictModel):
+class Try(RequestBody):
     """Steps to try; nothing is kept."""
 
     steps: list[Step]
 
 
-class Sort(StrictModel):
+class Sort(RequestBody):
     """By which column rows are shown; the data keep their order."""
 
     column: str
     down: bool = False
 
 
-class AskTableRows(StrictModel):
+class AskTableRows(RequestBody):
     """A window of rows under ``steps``. With ``against``, cells that differ from those steps are marked."""
 
     steps: list[Step]
@@ -160,7 +161,7 @@ class RowsWindow(AnswerModel):
     changed: list[str] | None = None
 
 
-class Find(StrictModel):
+class Find(RequestBody):
     """Where ``text`` stands, or the row with that ``key``."""
 
     steps: list[Step]
@@ -176,7 +177,7 @@ class FoundRows(AnswerModel):
     total: int
 
 
-class AskKeys(StrictModel):
+class AskKeys(RequestBody):
     """Which keys to compare with another table's."""
 
     steps: list[Step]
@@ -195,7 +196,7 @@ class Keys(AnswerModel):
     unused_first: list[str]
 
 
-class LeaveOutRow(StrictModel):
+class LeaveOutRow(RequestBody):
     """One row to leave out for the whole table."""
 
     revision: int

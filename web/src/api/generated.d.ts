@@ -1157,32 +1157,32 @@ export interface components {
          */
         Ask: {
             /** @default null */
-            recipe: components["schemas"]["Recipe"] | null;
+            recipe?: components["schemas"]["Recipe"] | null;
             /**
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /**
              * Have
              * @default []
              */
-            have: string[];
+            have?: string[];
             /**
              * Miniature
              * @default false
              */
-            miniature: boolean;
+            miniature?: boolean;
             /**
              * Newest
              * @default false
              */
-            newest: boolean;
+            newest?: boolean;
             /**
              * Newest Style
              * @default false
              */
-            newest_style: boolean;
+            newest_style?: boolean;
         };
         /**
          * AskBatch
@@ -1200,33 +1200,33 @@ export interface components {
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /**
              * Each
              * @default null
              */
-            each: string | null;
+            each?: string | null;
             /**
              * Measures
              * @default null
              */
-            measures: string[] | null;
+            measures?: string[] | null;
             /**
              * File Format
              * @default pdf
              */
-            file_format: components["schemas"]["AskBatchFileFormatEnum"];
+            file_format?: components["schemas"]["AskBatchFileFormatEnum"];
             /**
              * Dpi
              * @default 300
              */
-            dpi: number;
+            dpi?: number;
             /**
              * Width
              * @description of the sheet, such as 85mm; the recipe's when left out
              * @default null
              */
-            width: string | null;
+            width?: string | null;
         };
         /** @enum {string} */
         AskBatchFileFormatEnum: "svg" | "pdf" | "png" | "tiff";
@@ -1245,7 +1245,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Choices */
-            choices: {
+            choices?: {
                 [key: string]: string;
             };
         };
@@ -1281,7 +1281,7 @@ export interface components {
              * File Format
              * @default html
              */
-            file_format: components["schemas"]["AskReportFileFormatEnum"];
+            file_format?: components["schemas"]["AskReportFileFormatEnum"];
         };
         /** @enum {string} */
         AskReportFileFormatEnum: "html" | "pdf";
@@ -1297,7 +1297,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * AskRows
@@ -1309,27 +1309,27 @@ export interface components {
              * Aside
              * @default null
              */
-            aside: ("missing" | "beyond a limit" | "left out" | "ungrouped" | "not shown") | null;
+            aside?: ("missing" | "beyond a limit" | "left out" | "ungrouped" | "not shown") | null;
             /**
              * Keys
              * @default []
              */
-            keys: number[];
+            keys?: number[];
             /**
              * Spans
              * @default []
              */
-            spans: components["schemas"]["Span"][];
+            spans?: components["schemas"]["Span"][];
             /**
              * Start
              * @default 0
              */
-            start: number;
+            start?: number;
             /**
              * Count
              * @default 100
              */
-            count: number;
+            count?: number;
         };
         /**
          * AskTableRows
@@ -1343,12 +1343,12 @@ export interface components {
             /** Count */
             count: number;
             /** @default null */
-            sort: components["schemas"]["Sort"] | null;
+            sort?: components["schemas"]["Sort"] | null;
             /**
              * Against
              * @default null
              */
-            against: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
+            against?: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
         };
         /** @enum {string} */
         AtEnum: "mean" | "median" | "mean and SD";
@@ -2477,14 +2477,14 @@ export interface components {
              * Done
              * @default 0
              */
-            done: number;
+            done?: number;
             /**
              * Of
              * @default 0
              */
-            of: number;
+            of?: number;
             /** @default null */
-            found: components["schemas"]["LaneDifferences"] | null;
+            found?: components["schemas"]["LaneDifferences"] | null;
         };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
@@ -2499,7 +2499,7 @@ export interface components {
              * Dismissed
              * @default true
              */
-            dismissed: boolean;
+            dismissed?: boolean;
         };
         /** @enum {string} */
         DrawnEnum: "columns" | "outline" | "mid-points";
@@ -2633,14 +2633,14 @@ export interface components {
              * Text
              * @default
              */
-            text: string;
+            text?: string;
             /**
              * Key
              * @default null
              */
-            key: number | null;
+            key?: number | null;
             /** @default null */
-            sort: components["schemas"]["Sort"] | null;
+            sort?: components["schemas"]["Sort"] | null;
         };
         /**
          * FittingGuide
@@ -3057,7 +3057,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * InForms
@@ -3077,7 +3077,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason: string;
+            reason?: string;
         };
         /**
          * InMeasures
@@ -3915,12 +3915,12 @@ export interface components {
              * Measure
              * @default null
              */
-            measure: string | null;
+            measure?: string | null;
             /**
              * Groups
              * @default null
              */
-            groups: string | null;
+            groups?: string | null;
         };
         /**
          * NewCopy
@@ -3931,14 +3931,14 @@ export interface components {
              * Entry
              * @default null
              */
-            entry: number | null;
+            entry?: number | null;
             /** @default null */
-            recipe: components["schemas"]["Recipe"] | null;
+            recipe?: components["schemas"]["Recipe"] | null;
             /**
              * Name
              * @default
              */
-            name: string;
+            name?: string;
         };
         /**
          * NewFolio
@@ -3951,7 +3951,7 @@ export interface components {
              * Name
              * @default Folio
              */
-            name: string;
+            name?: string;
         };
         /**
          * NewLevels
@@ -3975,13 +3975,13 @@ export interface components {
              * @description for people without an account; needs an end
              * @default false
              */
-            outside: boolean;
+            outside?: boolean;
             /**
              * Ends
              * @description the last day on which it works (UTC)
              * @default null
              */
-            ends: string | null;
+            ends?: string | null;
         };
         /**
          * NewStudy
@@ -5290,7 +5290,7 @@ export interface components {
              * Down
              * @default false
              */
-            down: boolean;
+            down?: boolean;
         };
         /** @enum {string} */
         SortedEnum: "by hand" | "alphabetical" | "calendar" | "by median" | "by mean" | "by n";
@@ -6443,7 +6443,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["NewCopy"];
             };
@@ -6863,7 +6863,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["Ask"];
             };
@@ -6917,7 +6917,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["NewShare"];
             };
@@ -7429,7 +7429,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["NewShare"];
             };

@@ -1,0 +1,11 @@
+"""The base of what requests send."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+
+class RequestBody(BaseModel):
+    """Unknown keys are refused; what has a default may be left out, in the generated types too."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
