@@ -898,3 +898,69 @@ pairs-alone = { $count ->
    *[other] { $count } subjects stand in one lane only and are
 } left out
 pairs-mixed = All { $rows } rows of { $people } subjects by { $by }, in a mixed model.
+
+## What the reader of a file guessed or met, and what undoes it
+
+sheet = “{ $name }”{ $hidden ->
+    [yes] {" "}(hidden)
+   *[no] {""}
+}
+read-sheet = Sheet “{ $name }” was read; the workbook also holds { $others }.
+undo-sheet = Read “{ $name }”
+undo-append-sheets = Append the sheets like it
+read-uncalculated = { $count ->
+    [one] 1 formula was
+   *[other] { $count } formulas were
+} never calculated; read as missing. Open the workbook, save it and bring it again.
+read-order = { $column } is read as an order: { $levels }.
+undo-order = Undo
+read-codes = { $column }: whole numbers read as { $kind ->
+    [category] codes, a category
+   *[identifier] an identifier
+}.
+undo-codes = They are amounts
+read-unclear-dates = { $column } looks like dates, but nothing settles whether “{ $cell }” is day or month first; kept as text.
+undo-dates = { $order ->
+    [day] Day first
+   *[month] Month first
+}
+read-missing = “{ $word }” stands among the numbers of { $column } { $count ->
+    [one] once
+   *[other] { $count } times
+}; read as missing.
+undo-missing = Read as words
+read-odd-decimal = { $column } reads “{ $cell }”, the others use another decimal mark. Read as { $value }.
+undo-odd-decimal = Make it missing
+read-odd-decimals = { $count } more { $count ->
+    [one] cell
+   *[other] cells
+} of { $column } use another decimal mark.
+read-above-heading = Above the heading, left out: “{ $text }”.
+undo-above-heading = Use it as the heading
+read-no-heading = No heading: the columns got names.
+undo-no-heading = Line { $line } is the heading
+read-tail = { $what ->
+    [total] A row of totals
+   *[note] A note below the table
+} was left out: “{ $text }”.
+undo-tail = Keep what stands below
+read-short-rows = { $count ->
+    [one] 1 short row was
+   *[other] { $count } short rows were
+} filled with missing cells.
+read-long-rows = { $count ->
+    [one] 1 row holds
+   *[other] { $count } rows hold
+} more cells than the heading; each extra cell got a column of its own.
+read-nameless = Column { $place } has no name; it is called “{ $name }”.
+read-double-name = Two columns are named “{ $wanted }”; the later one is “{ $name }”.
+read-thousands = Nothing settles the decimal mark; commas were read as thousands separators.
+undo-thousands = They are decimal commas
+read-spaces = Spaces around the cells were taken off in { $columns }.
+read-near-levels = “{ $level }” ({ count-rows }) differs from “{ $other }” only in case or spaces; kept apart.
+undo-near-levels = Join them
+read-units = Units stand apart from the names: { $headings }.
+undo-units = Keep the headings whole
+read-summaries = These are summaries ({ $what } per { $group }), not rows: they can be drawn as means with intervals, and as nothing else, since quartiles, densities and points need the rows.
+read-wide = “{ $first }” to “{ $last }” hold { $count } values of each row side by side.
+undo-wide = Turn them round

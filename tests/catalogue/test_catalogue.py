@@ -89,7 +89,9 @@ def page_calls() -> Iterator[tuple[str, str, set[str]]]:
 
 BRITISH = messages("en-GB")
 # Said by a code that a rule's entry or a lane's mark names, or by the catalogue itself.
-BY_CODE = re.compile(r"note-points-(joined|coloured|shaped)|remark-bins-|note-box-within|advice-(hidden|chance)-peaks")
+BY_CODE = re.compile(
+    r"note-points-(joined|coloured|shaped)|remark-bins-|note-box-within|advice-(hidden|chance)-peaks|read-(short|long)-rows"
+)
 
 
 def test_each_message_that_is_said_takes_just_the_values_given() -> None:

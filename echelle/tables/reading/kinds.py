@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.tables.dates import iso_dates
 from echelle.tables.known_orders import known_order
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
@@ -76,9 +77,12 @@ def column_of(
     order = known_order(column.levels) if kind == "category" and len(column.levels) <= _MOST_ORDERED else None
     if order is None:
         return column, []
-    undo = Remedy("Undo", steps=({"step": "order", "column": name, "ordered": False},))
+    words = catalogue()
+    undo = Remedy(words.say("undo-order"), steps=({"step": "order", "column": name, "ordered": False},))
     said = ", ".join(order[:4]) + (" …" if len(order) > 4 else "")
-    return replace(column, ordered=True, order=order), [Remark(f"{name} is read as an order: {said}.", name, remedies=(undo,))]
+    return replace(column, ordered=True, order=order), [
+        Remark(words.say("read-order", column=name, levels=said), name, remedies=(undo,))
+    ]
 
 
 def _all_codes(cells: pl.Series) -> bool:
@@ -96,9 +100,9 @@ def _codes_remark(name: str, kind: Kind, cells: pl.Series) -> list[Remark]:
     """Numbers that are read as something else are said so; leading zeros speak for themselves."""
     if kind == "identifier" and cells.str.contains(r"^0\d").any():
         return []
-    what = {"category": "codes, a category", "identifier": "an identifier"}[kind]
-    undo = Remedy("They are amounts", steps=({"step": "kind", "column": name, "kind": "measure"},))
-    return [Remark(f"{name}: whole numbers read as {what}.", name, remedies=(undo,))]
+    words = catalogue()
+    undo = Remedy(words.say("undo-codes"), steps=({"step": "kind", "column": name, "kind": "measure"},))
+    return [Remark(words.say("read-codes", column=name, kind=kind), name, remedies=(undo,))]
 
 
 def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals) -> Kind:
@@ -152,18 +156,15 @@ def _dates_or_text(
         return Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent), []
     remarks = []
     if look:
-        place = int(known.arg_true()[0])
-        remarks.append(
-            Remark(
-                f"{name} looks like dates, but nothing settles whether “{cells[place]}” is day or month first; kept as text.",
-                name,
-                int(lines[place]),
-                tuple(
-                    Remedy(words.capitalize(), steps=({"step": "kind", "column": name, "kind": "date", "dates": words},))
-                    for words in ("day first", "month first")
-                ),
+        place, words = int(known.arg_true()[0]), catalogue()
+        remedies = tuple(
+            Remedy(
+                words.say("undo-dates", order=first), steps=({"step": "kind", "column": name, "kind": "date", "dates": order},)
             )
+            for first, order in (("day", "day first"), ("month", "month first"))
         )
+        text = words.say("read-unclear-dates", column=name, cell=str(cells[place]))
+        remarks.append(Remark(text, name, int(lines[place]), remedies))
     # In running text a dash or "missing" is a word like any other.
     return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {})), remarks
 
@@ -178,32 +179,22 @@ def _measure(
     name: str, unit: str | None, cells: pl.Series, numerals: Numerals, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
     absent = _absent(cells, numerals.words)
-    remarks = []
+    remarks, words = [], catalogue()
     for word, count in absent.items():
         if not word or word in MISSING_MARKS:
             continue
         place = int((cells == word).fill_null(False).arg_true()[0])
-        remarks.append(
-            Remark(
-                f"“{word}” stands among the numbers of {name} {_times(count)}; read as missing.",
-                name,
-                int(lines[place]),
-                (Remedy("Read as words", steps=({"step": "kind", "column": name, "kind": "category"},)),),
-            )
-        )
+        undo = Remedy(words.say("undo-missing"), steps=({"step": "kind", "column": name, "kind": "category"},))
+        text = words.say("read-missing", word=word, column=name, count=count)
+        remarks.append(Remark(text, name, int(lines[place]), (undo,)))
     odd = np.flatnonzero(numerals.odd_decimals)
     for place in odd[:20]:
-        value = f"{numerals.numbers[place]:g}"
-        remarks.append(
-            Remark(
-                f"{name} reads “{cells[int(place)]}”, the others use another decimal mark. Read as {value}.",
-                name,
-                int(lines[place]),
-                (Remedy("Make it missing", steps=({"step": "missing", "column": name, "marks": [cells[int(place)]]},)),),
-            )
-        )
+        cell, value = str(cells[int(place)]), f"{numerals.numbers[place]:g}"
+        undo = Remedy(words.say("undo-odd-decimal"), steps=({"step": "missing", "column": name, "marks": [cell]},))
+        text = words.say("read-odd-decimal", column=name, cell=cell, value=value)
+        remarks.append(Remark(text, name, int(lines[place]), (undo,)))
     if len(odd) > 20:
-        remarks.append(Remark(f"{len(odd) - 20} more cells of {name} use another decimal mark.", name, int(lines[odd[20]])))
+        remarks.append(Remark(words.say("read-odd-decimals", column=name, count=len(odd) - 20), name, int(lines[odd[20]])))
     column = Column(
         name=name,
         kind="measure",
@@ -215,7 +206,3 @@ def _measure(
         marks=numerals.marks,
     )
     return column, remarks
-
-
-def _times(count: int) -> str:
-    return "once" if count == 1 else f"{count} times"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.tables.table import Column, Remark, Remedy
 
 _NUMBERED = re.compile(r"^(.*?)[ _.\-·#]*(\d+)$")
@@ -27,6 +28,7 @@ def turned_remarks(columns: list[Column]) -> list[Remark]:
         values = stem if stem not in taken else f"{stem} value"
         which = f"{stem} number" if f"{stem} number" not in taken else f"which {stem}"
         step = {"step": "wide to long", "columns": names, "names": which, "values": values}
-        words = f"“{names[0]}” to “{names[-1]}” hold {len(names)} values of each row side by side."
-        remarks.append(Remark(words, names[0], remedies=(Remedy("Turn them round", steps=(step,)),)))
+        words = catalogue()
+        text = words.say("read-wide", first=names[0], last=names[-1], count=len(names))
+        remarks.append(Remark(text, names[0], remedies=(Remedy(words.say("undo-wide"), steps=(step,)),)))
     return remarks

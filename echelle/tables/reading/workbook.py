@@ -11,6 +11,7 @@ from datetime import date, datetime, time, timedelta
 import numpy as np
 import python_calamine as calamine
 
+from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
 from echelle.tables.reading.size_limits import ReadingLimits
@@ -94,7 +95,7 @@ def _all_below(data: bytes, chosen: str, others: list[str]) -> Remedy:
     digest = hashlib.sha256(data).hexdigest()
     refs = [{"name": name, "sha256": digest, "options": {"sheet": name}} for name in others]
     steps = tuple({"step": "append", "table": ref, "source": "sheet", "here": chosen} for ref in refs)
-    return Remedy("Append the sheets like it", steps=steps)
+    return Remedy(catalogue().say("undo-append-sheets"), steps=steps)
 
 
 def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
@@ -112,23 +113,23 @@ def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
 
 
 def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple[Remark, ...]:
-    remarks = []
+    remarks, words = [], catalogue()
+    visible = calamine.SheetVisibleEnum.Visible
     others = [
-        (m.name, f"“{m.name}”" + ("" if m.visible == calamine.SheetVisibleEnum.Visible else " (hidden)"))
+        (m.name, words.say("sheet", name=m.name, hidden="no" if m.visible == visible else "yes"))
         for m in book.sheets_metadata
         if m.name != chosen
     ]
     if others:
-        words = ", ".join(said for _, said in others)
-        remedies = tuple(Remedy(f"Read “{name}”", {"sheet": name}) for name, _ in others[:4])
+        remedies = tuple(Remedy(words.say("undo-sheet", name=name), {"sheet": name}) for name, _ in others[:4])
         alike = _alike(book, chosen) if len(others) < _MOST_SHEETS else []
         if alike:
             remedies = (_all_below(data, chosen, alike), *remedies)
-        remarks.append(Remark(f"Sheet “{chosen}” was read; the workbook also holds {words}.", remedies=remedies))
+        remarks.append(
+            Remark(words.say("read-sheet", name=chosen, others=", ".join(name for _, name in others)), remedies=remedies)
+        )
     if data[:2] == b"PK" and (count := _uncalculated_remarks(data, list(book.sheet_names).index(chosen))):
-        cells = "1 formula was" if count == 1 else f"{count} formulas were"
-        words = f"{cells} never calculated; read as missing. Open the workbook, save it and bring it again."
-        remarks.append(Remark(words))
+        remarks.append(Remark(words.say("read-uncalculated", count=count)))
     return tuple(remarks)
 
 
