@@ -26,7 +26,9 @@ def _size(scene: Scene, output: Output) -> bytes:
     return f"{scene.width:g} x {scene.height:g}".encode()
 
 
-FORMATS["size"] = Format("Size", "the sheet's size alone", "text/plain", _size, (), endings=("dim",))
+FORMATS["size"] = Format(
+    title="Size", use="the sheet's size alone", media_type="text/plain", write=_size, settings=(), endings=("dim",)
+)
 # What a person chooses from."""
 
 
