@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 from enum import IntEnum
@@ -14,6 +14,7 @@ import polars as pl
 import pyarrow as pa
 from numpy.typing import NDArray
 
+from echelle.catalogue.catalogue import MessageValue, catalogue
 from echelle.errors import InputError
 from echelle.numbers.quantiles import Floats
 
@@ -57,22 +58,38 @@ def code_texts(texts: pl.Series) -> Coded:
 
 @dataclass(frozen=True)
 class Remedy:
-    """What undoes a guess: another way to read the file (``options``) or steps of the preparation, as records."""
+    """What undoes a guess, as a message of the catalogue with its values: another way to read the file (``options``) or steps
+    of the preparation, as records.
+    """
 
-    words: str
+    message: str
+    values: Mapping[str, MessageValue] = field(default_factory=dict)
     options: dict[str, Any] = field(default_factory=dict)
     steps: tuple[dict[str, Any], ...] = ()
+
+    @property
+    def words(self) -> str:
+        """The message, said."""
+        return catalogue().say(self.message, **self.values)
 
 
 @dataclass(frozen=True)
 class Remark:
-    """A guess or an irregularity that the reader met; ``line`` counts the file's lines from 1, ``row`` the records."""
+    """A guess or an irregularity that the reader met, as a message of the catalogue with its values; ``line`` counts the file's
+    lines from 1, ``row`` the records.
+    """
 
-    text: str
+    message: str
+    values: Mapping[str, MessageValue] = field(default_factory=dict)
     column: str | None = None
     line: int | None = None
     remedies: tuple[Remedy, ...] = ()
     row: int | None = None
+
+    @property
+    def text(self) -> str:
+        """The message, said."""
+        return catalogue().say(self.message, **self.values)
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)

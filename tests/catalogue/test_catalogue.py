@@ -59,7 +59,7 @@ def messages(file: str) -> dict[str, set[str]]:
 # What says a message: the prefix of its name, and after how many arguments it stands (a method has one less).
 SAYS = {
     "say": ("", 1), "remark": ("remark-", 0), "advice": ("advice-", 2), "remedy": ("remedy-", 1), "towards": ("remedy-", 1),
-    "with_layers": ("remedy-", 1),
+    "with_layers": ("remedy-", 1), "Remark": ("", 0), "Remedy": ("", 0),
 }  # fmt: skip
 
 
@@ -74,7 +74,9 @@ def calls() -> Iterator[tuple[str, str, set[str] | None]]:
             if name not in SAYS or len(node.args) <= (place := SAYS[name][1] - method):
                 continue
             prefix, said = SAYS[name][0], node.args[place]
-            given = None if any(k.arg is None for k in node.keywords) else {str(k.arg) for k in node.keywords}
+            # The reader's remarks carry their values as a dictionary.
+            apart = name in ("Remark", "Remedy") or any(k.arg is None for k in node.keywords)
+            given = None if apart else {str(k.arg) for k in node.keywords}
             for message in (said.body, said.orelse) if isinstance(said, ast.IfExp) else (said,):
                 if isinstance(message, ast.Constant):
                     yield f"{path.relative_to(ROOT)}:{node.lineno}", f"{prefix}{message.value}", given

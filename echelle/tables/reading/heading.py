@@ -11,7 +11,6 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.tables.numerals import MISSING_MARKS
 from echelle.tables.reading.grid import Grid
@@ -88,16 +87,16 @@ def _heading(
             raise InputError(f"line {header_row} holds nothing", where="--header-row", remedy="Name the line of the headings.")
         first = int(places[0])
     else:
-        first, words = _first(rows, grid), catalogue()
+        first = _first(rows, grid)
         for place in range(first):
             text = " · ".join(cell for cell in rows[place] if cell)
             line = int(grid.lines[place])
-            undo = Remedy(words.say("undo-above-heading"), {"header_row": line})
-            remarks.append(Remark(words.say("read-above-heading", text=text[:120]), line=line, remedies=(undo,)))
+            undo = Remedy("undo-above-heading", {}, {"header_row": line})
+            remarks.append(Remark("read-above-heading", {"text": text[:120]}, line=line, remedies=(undo,)))
         if all(cell is None or _NUMERIC.match(cell) for cell in rows[first]) or _rows_of_groups(rows[first:]):
             line = int(grid.lines[first])
-            undo = Remedy(words.say("undo-no-heading", line=line), {"header_row": line})
-            remarks.append(Remark(words.say("read-no-heading"), line=line, remedies=(undo,)))
+            undo = Remedy("undo-no-heading", {"line": line}, {"header_row": line})
+            remarks.append(Remark("read-no-heading", line=line, remedies=(undo,)))
             return _unnamed_remarks(rows[first:], width), none, first, 0
     line = int(grid.lines[first])
     heads = list(rows[first])
@@ -225,7 +224,7 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
     """Where the records end: totals and footnotes below them are left out and remarked."""
     end = frame.height
     floor = max(start + 1, frame.height - _TAIL)
-    result, words = [], catalogue()
+    result = []
     while end > floor:
         row = frame.row(end - 1)
         cells = [cell for cell in row if cell]
@@ -237,9 +236,12 @@ def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: lis
         if not (total or note):
             break
         end -= 1
-        undo = Remedy(words.say("undo-tail"), {"tail": "keep"})
-        text = words.say("read-tail", what="total" if total else "note", text=label[:120])
-        result.append(Remark(text, line=int(lines[end]), remedies=(undo,)))
+        undo = Remedy("undo-tail", {}, {"tail": "keep"})
+        result.append(
+            Remark(
+                "read-tail", {"what": "total" if total else "note", "text": label[:120]}, line=int(lines[end]), remedies=(undo,)
+            )
+        )
     remarks.extend(reversed(result))
     return end
 
@@ -256,7 +258,7 @@ def _ragged_remarks(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark])
     for wrong, message in ((grid.short, "read-short-rows"), (grid.long, "read-long-rows")):
         inside = [line for line in wrong if line in here]
         if inside:
-            remarks.append(Remark(catalogue().say(message, count=len(inside)), line=inside[0]))
+            remarks.append(Remark(message, {"count": len(inside)}, line=inside[0]))
 
 
 def _name_columns(cells: list[str], line: int, remarks: list[Remark]) -> list[str]:
@@ -270,9 +272,9 @@ def _name_columns(cells: list[str], line: int, remarks: list[Remark]) -> list[st
             times += 1
             name = f"{wanted} ({times})"
         if not cell:
-            remarks.append(Remark(catalogue().say("read-nameless", place=place, name=name), name, line))
+            remarks.append(Remark("read-nameless", {"place": place, "name": name}, name, line))
         elif times > 1:
-            remarks.append(Remark(catalogue().say("read-double-name", wanted=wanted, name=name), name, line))
+            remarks.append(Remark("read-double-name", {"wanted": wanted, "name": name}, name, line))
         seen.add(name)
         names.append(name)
     return names

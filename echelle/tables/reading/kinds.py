@@ -9,7 +9,6 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.catalogue.catalogue import catalogue
 from echelle.tables.dates import iso_dates
 from echelle.tables.known_orders import known_order
 from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
@@ -77,11 +76,10 @@ def column_of(
     order = known_order(column.levels) if kind == "category" and len(column.levels) <= _MOST_ORDERED else None
     if order is None:
         return column, []
-    words = catalogue()
-    undo = Remedy(words.say("undo-order"), steps=({"step": "order", "column": name, "ordered": False},))
+    undo = Remedy("undo-order", steps=({"step": "order", "column": name, "ordered": False},))
     said = ", ".join(order[:4]) + (" …" if len(order) > 4 else "")
     return replace(column, ordered=True, order=order), [
-        Remark(words.say("read-order", column=name, levels=said), name, remedies=(undo,))
+        Remark("read-order", {"column": name, "levels": said}, name, remedies=(undo,))
     ]
 
 
@@ -100,9 +98,8 @@ def _codes_remark(name: str, kind: Kind, cells: pl.Series) -> list[Remark]:
     """Numbers that are read as something else are said so; leading zeros speak for themselves."""
     if kind == "identifier" and cells.str.contains(r"^0\d").any():
         return []
-    words = catalogue()
-    undo = Remedy(words.say("undo-codes"), steps=({"step": "kind", "column": name, "kind": "measure"},))
-    return [Remark(words.say("read-codes", column=name, kind=kind), name, remedies=(undo,))]
+    undo = Remedy("undo-codes", steps=({"step": "kind", "column": name, "kind": "measure"},))
+    return [Remark("read-codes", {"column": name, "kind": kind}, name, remedies=(undo,))]
 
 
 def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals) -> Kind:
@@ -156,15 +153,16 @@ def _dates_or_text(
         return Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent), []
     remarks = []
     if look:
-        place, words = int(known.arg_true()[0]), catalogue()
+        place = int(known.arg_true()[0])
+        steps = {
+            order: {"step": "kind", "column": name, "kind": "date", "dates": order} for order in ("day first", "month first")
+        }
         remedies = tuple(
-            Remedy(
-                words.say("undo-dates", order=first), steps=({"step": "kind", "column": name, "kind": "date", "dates": order},)
-            )
-            for first, order in (("day", "day first"), ("month", "month first"))
+            Remedy("undo-dates", {"order": order.removesuffix(" first")}, steps=(step,)) for order, step in steps.items()
         )
-        text = words.say("read-unclear-dates", column=name, cell=str(cells[place]))
-        remarks.append(Remark(text, name, int(lines[place]), remedies))
+        remarks.append(
+            Remark("read-unclear-dates", {"column": name, "cell": str(cells[place])}, name, int(lines[place]), remedies)
+        )
     # In running text a dash or "missing" is a word like any other.
     return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {})), remarks
 
@@ -179,22 +177,22 @@ def _measure(
     name: str, unit: str | None, cells: pl.Series, numerals: Numerals, lines: NDArray[np.int64]
 ) -> tuple[Column, list[Remark]]:
     absent = _absent(cells, numerals.words)
-    remarks, words = [], catalogue()
+    remarks = []
     for word, count in absent.items():
         if not word or word in MISSING_MARKS:
             continue
         place = int((cells == word).fill_null(False).arg_true()[0])
-        undo = Remedy(words.say("undo-missing"), steps=({"step": "kind", "column": name, "kind": "category"},))
-        text = words.say("read-missing", word=word, column=name, count=count)
-        remarks.append(Remark(text, name, int(lines[place]), (undo,)))
+        undo = Remedy("undo-missing", steps=({"step": "kind", "column": name, "kind": "category"},))
+        remarks.append(Remark("read-missing", {"word": word, "column": name, "count": count}, name, int(lines[place]), (undo,)))
     odd = np.flatnonzero(numerals.odd_decimals)
     for place in odd[:20]:
         cell, value = str(cells[int(place)]), f"{numerals.numbers[place]:g}"
-        undo = Remedy(words.say("undo-odd-decimal"), steps=({"step": "missing", "column": name, "marks": [cell]},))
-        text = words.say("read-odd-decimal", column=name, cell=cell, value=value)
-        remarks.append(Remark(text, name, int(lines[place]), (undo,)))
+        undo = Remedy("undo-odd-decimal", steps=({"step": "missing", "column": name, "marks": [cell]},))
+        remarks.append(
+            Remark("read-odd-decimal", {"column": name, "cell": cell, "value": value}, name, int(lines[place]), (undo,))
+        )
     if len(odd) > 20:
-        remarks.append(Remark(words.say("read-odd-decimals", column=name, count=len(odd) - 20), name, int(lines[odd[20]])))
+        remarks.append(Remark("read-odd-decimals", {"column": name, "count": len(odd) - 20}, name, int(lines[odd[20]])))
     column = Column(
         name=name,
         kind="measure",

@@ -11,7 +11,6 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.tables.column_summary import summary_of
 from echelle.tables.numerals import Decimal, decimal_of
@@ -66,12 +65,12 @@ def read_bytes(data: bytes, options: ReadingOptions = USUAL, limits: ReadingLimi
     columns = [column for column, _ in typed]
     remarks += [note for _, notes in typed for note in notes]
     if not clear and not options.decimal and _thousands_seen(columns):
-        undo = Remedy(catalogue().say("undo-thousands"), {"decimal": "comma"})
-        remarks.append(Remark(catalogue().say("read-thousands"), remedies=(undo,)))
+        undo = Remedy("undo-thousands", {}, {"decimal": "comma"})
+        remarks.append(Remark("read-thousands", remedies=(undo,)))
     columns = _told_apart(_without_padding(columns))
     spaced = [c.name for i, c in enumerate(columns) if i in grid.grid.padded and c.kind not in ("measure", "date")]
     if spaced:
-        remarks.append(Remark(catalogue().say("read-spaces", columns=", ".join(spaced))))
+        remarks.append(Remark("read-spaces", {"columns": ", ".join(spaced)}))
     remarks += _near_levels(columns, cells.lines)
     remarks += _units(columns, cells)
     remarks += turned_remarks(columns)
@@ -192,10 +191,16 @@ def _near_levels(columns: list[Column], lines: NDArray[np.int64]) -> list[Remark
                 continue
             other = column.levels[usual[key]]
             line = int(lines[int(np.flatnonzero(column.codes == place)[0])])
-            words = catalogue()
-            undo = Remedy(words.say("undo-near-levels"), steps=(_join_columns(column.name, level, other),))
-            text = words.say("read-near-levels", level=level, other=other, count=int(counts[place]))
-            remarks.append(Remark(text, column.name, line, (undo,)))
+            undo = Remedy("undo-near-levels", steps=(_join_columns(column.name, level, other),))
+            remarks.append(
+                Remark(
+                    "read-near-levels",
+                    {"level": level, "other": other, "count": int(counts[place])},
+                    column.name,
+                    line,
+                    (undo,),
+                )
+            )
     return remarks
 
 
@@ -211,15 +216,15 @@ def _units(columns: list[Column], cells: Cells) -> list[Remark]:
     headings = ", ".join(column.heading for column, _ in given[:6]) + (" …" if len(given) > 6 else "")
     steps = [{"step": "unit", "column": column.name, "unit": None} for column, _ in given]
     steps += [{"step": "rename", "column": c.name, "to": heading} for c, heading in given if heading != c.name]
-    undo = Remedy(catalogue().say("undo-units"), steps=tuple(steps))
-    return [Remark(catalogue().say("read-units", headings=headings), line=cells.header_row or None, remedies=(undo,))]
+    undo = Remedy("undo-units", steps=tuple(steps))
+    return [Remark("read-units", {"headings": headings}, line=cells.header_row or None, remedies=(undo,))]
 
 
 def _summaries(columns: list[Column], rows: int) -> list[Remark]:
     result = summary_columns([summary_of(column) for column in columns], rows) if rows <= MOST_SUMMARIES else None
     if result is None:
         return []
-    return [Remark(catalogue().say("read-summaries", what=result.words(), group=result.group), result.mean)]
+    return [Remark("read-summaries", {"what": result.words(), "group": result.group}, result.mean)]
 
 
 def _place_remarks(remark: Remark, lines: NDArray[np.int64]) -> Remark:

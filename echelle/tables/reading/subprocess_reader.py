@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import resource
 import sys
-from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +19,7 @@ from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import Reading, read_bytes
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.storage.arrow_store import pack_column
+from echelle.tables.table import Remark
 
 
 def meta_of(reading: Reading) -> dict[str, Any]:
@@ -30,9 +30,15 @@ def meta_of(reading: Reading) -> dict[str, Any]:
             "format": reading.format, "encoding": reading.encoding, "delimiter": reading.delimiter,
             "decimal": reading.decimal, "header_row": reading.header_row, "sheet": reading.sheet, "sheets": reading.sheets,
         },
-        "remarks": [asdict(remark) for remark in reading.remarks],
+        "remarks": [_record(remark) for remark in reading.remarks],
         "columns": [summary_of(column).model_dump(mode="json") for column in reading.table.columns],
     }  # fmt: skip
+
+
+def _record(remark: Remark) -> dict[str, Any]:
+    """A remark in words, as it is kept."""
+    remedies = [{"words": undo.words, "options": undo.options, "steps": undo.steps} for undo in remark.remedies]
+    return {"text": remark.text, "column": remark.column, "line": remark.line, "row": remark.row, "remedies": remedies}
 
 
 def main(file: str, folder: str, megabytes: str, seconds: str, told: str = "{}") -> int:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 
-from echelle.catalogue.catalogue import catalogue
 from echelle.tables.table import Column, Remark, Remedy
 
 _NUMBERED = re.compile(r"^(.*?)[ _.\-·#]*(\d+)$")
@@ -28,7 +27,12 @@ def turned_remarks(columns: list[Column]) -> list[Remark]:
         values = stem if stem not in taken else f"{stem} value"
         which = f"{stem} number" if f"{stem} number" not in taken else f"which {stem}"
         step = {"step": "wide to long", "columns": names, "names": which, "values": values}
-        words = catalogue()
-        text = words.say("read-wide", first=names[0], last=names[-1], count=len(names))
-        remarks.append(Remark(text, names[0], remedies=(Remedy(words.say("undo-wide"), steps=(step,)),)))
+        remarks.append(
+            Remark(
+                "read-wide",
+                {"first": names[0], "last": names[-1], "count": len(names)},
+                names[0],
+                remedies=(Remedy("undo-wide", steps=(step,)),),
+            )
+        )
     return remarks

@@ -95,7 +95,7 @@ def _all_below(data: bytes, chosen: str, others: list[str]) -> Remedy:
     digest = hashlib.sha256(data).hexdigest()
     refs = [{"name": name, "sha256": digest, "options": {"sheet": name}} for name in others]
     steps = tuple({"step": "append", "table": ref, "source": "sheet", "here": chosen} for ref in refs)
-    return Remedy(catalogue().say("undo-append-sheets"), steps=steps)
+    return Remedy("undo-append-sheets", steps=steps)
 
 
 def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
@@ -121,15 +121,15 @@ def _remarks(data: bytes, book: calamine.CalamineWorkbook, chosen: str) -> tuple
         if m.name != chosen
     ]
     if others:
-        remedies = tuple(Remedy(words.say("undo-sheet", name=name), {"sheet": name}) for name, _ in others[:4])
+        remedies = tuple(Remedy("undo-sheet", {"name": name}, {"sheet": name}) for name, _ in others[:4])
         alike = _alike(book, chosen) if len(others) < _MOST_SHEETS else []
         if alike:
             remedies = (_all_below(data, chosen, alike), *remedies)
         remarks.append(
-            Remark(words.say("read-sheet", name=chosen, others=", ".join(name for _, name in others)), remedies=remedies)
+            Remark("read-sheet", {"name": chosen, "others": ", ".join(name for _, name in others)}, remedies=remedies)
         )
     if data[:2] == b"PK" and (count := _uncalculated_remarks(data, list(book.sheet_names).index(chosen))):
-        remarks.append(Remark(words.say("read-uncalculated", count=count)))
+        remarks.append(Remark("read-uncalculated", {"count": count}))
     return tuple(remarks)
 
 

@@ -6,6 +6,7 @@ import type { ComparisonState, Scene } from "../api/generated";
 import { keepColumns } from "../scene/points";
 import { SceneView } from "../scene/SceneView";
 import { Button } from "../ui/Button";
+import { ModalFrame } from "../ui/Modal";
 
 /** CSS pixels that each figure gets. */
 const WIDE = Math.min(530, (window.innerWidth * 0.96 - 120) / 2);
@@ -31,31 +32,28 @@ export function OldAndNew({ comparison, words, after, scene, ask, take, onTake, 
       <span>{words}</span>
       <Dialog.Root>
         <Dialog.Trigger className="font-bold text-petrol">Old and new side by side</Dialog.Trigger>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-          <Dialog.Content className="fixed top-[8vh] left-1/2 z-40 max-h-[84vh] w-[74rem] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float">
-            <Dialog.Title className="font-bold">
-              {comparison.name}: as drawn, and {after}
-            </Dialog.Title>
-            <Dialog.Description className="text-[13px] text-muted">{words}</Dialog.Description>
-            <div className="mt-3 grid grid-cols-2 gap-4">
-              <figure className="rounded bg-sheet p-3">
-                <figcaption className="mb-2 font-bold">As drawn</figcaption>
-                {scene && <SceneView scene={scene} scale={WIDE / scene.width} />}
-              </figure>
-              <figure className="rounded bg-sheet p-3">
-                <figcaption className="mb-2 font-bold first-letter:uppercase">{after}</figcaption>
-                <NewestScene comparison={comparison} ask={ask} />
-              </figure>
-            </div>
-            <div className="mt-4 flex justify-end gap-2">
-              <Dialog.Close className="px-3 font-bold text-petrol">Not now</Dialog.Close>
-              <Dialog.Close asChild>
-                <Button onClick={onTake}>{take}</Button>
-              </Dialog.Close>
-            </div>
-          </Dialog.Content>
-        </Dialog.Portal>
+        <ModalFrame
+          title={`${comparison.name}: as drawn, and ${after}`}
+          words={words}
+          className="top-[8vh] max-h-[84vh] w-[74rem] overflow-auto bg-bench p-5"
+        >
+          <div className="mt-3 grid grid-cols-2 gap-4">
+            <figure className="rounded bg-sheet p-3">
+              <figcaption className="mb-2 font-bold">As drawn</figcaption>
+              {scene && <SceneView scene={scene} scale={WIDE / scene.width} />}
+            </figure>
+            <figure className="rounded bg-sheet p-3">
+              <figcaption className="mb-2 font-bold first-letter:uppercase">{after}</figcaption>
+              <NewestScene comparison={comparison} ask={ask} />
+            </figure>
+          </div>
+          <div className="mt-4 flex justify-end gap-2">
+            <Dialog.Close className="px-3 font-bold text-petrol">Not now</Dialog.Close>
+            <Dialog.Close asChild>
+              <Button onClick={onTake}>{take}</Button>
+            </Dialog.Close>
+          </div>
+        </ModalFrame>
       </Dialog.Root>
       <button type="button" className="font-bold text-petrol" onClick={onTake}>
         Take it

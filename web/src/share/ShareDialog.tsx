@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import type { NewShare, ShareList } from "../api/generated";
 import { Button } from "../ui/Button";
+import { Modal } from "../ui/Modal";
 import { tell } from "../ui/Notices";
 
 interface Props {
@@ -61,74 +61,63 @@ export function ShareDialog({ what, name, study, owner, onClose }: Props) {
       }),
     ).then(again, tell);
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content className="fixed top-[10vh] left-1/2 z-40 max-h-[84vh] w-[44rem] max-w-[94vw] -translate-x-1/2 overflow-y-auto rounded-lg bg-sheet p-5 text-[13px] shadow-float">
-          <div className="flex items-baseline gap-4">
-            <Dialog.Title className="text-[15px] font-bold">Share {name}</Dialog.Title>
-            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
-          </div>
-          <Dialog.Description className="mt-1 text-muted">
-            A link shows the figure as it stands, its readings and its note; no rows, and nothing can be changed.
-          </Dialog.Description>
-          {list && (
-            <>
-              <section aria-label="For people with an account" className="mt-5 grid gap-2">
-                <h3 className="font-bold">For people with an account here</h3>
-                <Links list={list} outside={false} onRevoke={revoke} />
-                <Button className="justify-self-start" onClick={() => void make(false)}>
-                  Make a link
+    <Modal
+      title={`Share ${name}`}
+      words="A link shows the figure as it stands, its readings and its note; no rows, and nothing can be changed."
+      className="top-[10vh] max-h-[84vh] w-[44rem] overflow-y-auto bg-sheet p-5 text-[13px]"
+      onClose={onClose}
+    >
+      {list && (
+        <>
+          <section aria-label="For people with an account" className="mt-5 grid gap-2">
+            <h3 className="font-bold">For people with an account here</h3>
+            <Links list={list} outside={false} onRevoke={revoke} />
+            <Button className="justify-self-start" onClick={() => void make(false)}>
+              Make a link
+            </Button>
+          </section>
+          <section
+            aria-label="For people without an account"
+            className="mt-5 grid gap-2 border-t border-hairline pt-4"
+          >
+            <h3 className="font-bold">For people without an account</h3>
+            <Links list={list} outside onRevoke={revoke} />
+            {!list.outside_links && (
+              <p className="text-muted">
+                {owner
+                  ? "Off in this study: nobody without an account sees anything of it."
+                  : "Off in this study. One of its owners can allow such links."}
+              </p>
+            )}
+            {list.outside_links && (
+              <p className="flex items-end gap-3">
+                <label className="grid gap-1">
+                  Last day
+                  <input
+                    type="date"
+                    value={ends}
+                    min={dayFrom(0)}
+                    max={dayFrom(365)}
+                    onChange={(event) => setEnds(event.target.value)}
+                    className="number rounded border border-hairline bg-sheet px-2 py-1"
+                  />
+                </label>
+                <Button disabled={!ends} onClick={() => void make(true)}>
+                  Make a signed link
                 </Button>
-              </section>
-              <section
-                aria-label="For people without an account"
-                className="mt-5 grid gap-2 border-t border-hairline pt-4"
-              >
-                <h3 className="font-bold">For people without an account</h3>
-                <Links list={list} outside onRevoke={revoke} />
-                {!list.outside_links && (
-                  <p className="text-muted">
-                    {owner
-                      ? "Off in this study: nobody without an account sees anything of it."
-                      : "Off in this study. One of its owners can allow such links."}
-                  </p>
-                )}
-                {list.outside_links && (
-                  <p className="flex items-end gap-3">
-                    <label className="grid gap-1">
-                      Last day
-                      <input
-                        type="date"
-                        value={ends}
-                        min={dayFrom(0)}
-                        max={dayFrom(365)}
-                        onChange={(event) => setEnds(event.target.value)}
-                        className="number rounded border border-hairline bg-sheet px-2 py-1"
-                      />
-                    </label>
-                    <Button disabled={!ends} onClick={() => void make(true)}>
-                      Make a signed link
-                    </Button>
-                  </p>
-                )}
-                {owner && (
-                  <Button
-                    look="quiet"
-                    className="justify-self-start !p-0"
-                    onClick={() => allow(!list.outside_links)}
-                  >
-                    {list.outside_links
-                      ? "Allow none in this study, and close those there are"
-                      : "Allow such links in this study"}
-                  </Button>
-                )}
-              </section>
-            </>
-          )}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+              </p>
+            )}
+            {owner && (
+              <Button look="quiet" className="justify-self-start !p-0" onClick={() => allow(!list.outside_links)}>
+                {list.outside_links
+                  ? "Allow none in this study, and close those there are"
+                  : "Allow such links in this study"}
+              </Button>
+            )}
+          </section>
+        </>
+      )}
+    </Modal>
   );
 }
 

@@ -2,6 +2,7 @@ import { Dialog } from "radix-ui";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { StudyCard } from "../api/generated";
 import { Button } from "../ui/Button";
+import { ModalFrame } from "../ui/Modal";
 import { studyName, type Target, useUpload } from "./useUpload";
 
 const NEW = "new";
@@ -68,48 +69,43 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
     <>
       <Dialog.Root open={open} onOpenChange={setOpen}>
         <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-          <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[40rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-6 shadow-float">
-            <Dialog.Title className="text-lg font-bold">Bring a table</Dialog.Title>
-            <Dialog.Description className="mt-1 text-muted">
-              CSV, TSV, XLSX, ODS, Parquet, Arrow or JSON, or cells copied from a spreadsheet. One row per
-              measurement, one column per group, or one file per group: all of them will do. A bundle (zip) comes in
-              with its preparation and trail.
-            </Dialog.Description>
-            <textarea
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              placeholder="Paste cells here"
-              aria-label="Pasted cells"
-              className="number mt-4 h-44 w-full rounded border border-hairline p-3 text-[13px]"
-            />
-            <div className="mt-4 flex flex-wrap items-center gap-3">
-              <label className="flex items-center gap-2">
-                into
-                <select
-                  value={place}
-                  onChange={(event) => setPlace(event.target.value)}
-                  className="max-w-60 rounded border border-hairline bg-sheet px-2 py-1.5"
-                >
-                  <option value={NEW}>a new study</option>
-                  {open_to.map((study) => (
-                    <option key={study.id} value={study.id}>
-                      {study.name}
-                    </option>
-                  ))}
-                </select>
-              </label>
-              <span className="ml-auto" />
-              <Button look="quiet" onClick={() => chooser.current?.click()}>
-                Choose a file…
-              </Button>
-              <Button disabled={!text.trim()} onClick={() => bringText(text)} className="disabled:opacity-50">
-                Read these cells
-              </Button>
-            </div>
-          </Dialog.Content>
-        </Dialog.Portal>
+        <ModalFrame
+          title="Bring a table"
+          words="CSV, TSV, XLSX, ODS, Parquet, Arrow or JSON, or cells copied from a spreadsheet. One row per measurement, one column per group, or one file per group: all of them will do. A bundle (zip) comes in with its preparation and trail."
+          className="top-[12vh] w-[40rem] bg-sheet p-5"
+        >
+          <textarea
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            placeholder="Paste cells here"
+            aria-label="Pasted cells"
+            className="number mt-4 h-44 w-full rounded border border-hairline p-3 text-[13px]"
+          />
+          <div className="mt-4 flex flex-wrap items-center gap-3">
+            <label className="flex items-center gap-2">
+              into
+              <select
+                value={place}
+                onChange={(event) => setPlace(event.target.value)}
+                className="max-w-60 rounded border border-hairline bg-sheet px-2 py-1.5"
+              >
+                <option value={NEW}>a new study</option>
+                {open_to.map((study) => (
+                  <option key={study.id} value={study.id}>
+                    {study.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <span className="ml-auto" />
+            <Button look="quiet" onClick={() => chooser.current?.click()}>
+              Choose a file…
+            </Button>
+            <Button disabled={!text.trim()} onClick={() => bringText(text)} className="disabled:opacity-50">
+              Read these cells
+            </Button>
+          </div>
+        </ModalFrame>
       </Dialog.Root>
       <input
         ref={chooser}

@@ -1,7 +1,7 @@
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { Button } from "./Button";
 import { Field } from "./Field";
+import { Modal } from "./Modal";
 import { tell } from "./Notices";
 
 interface BarProps {
@@ -39,39 +39,34 @@ interface DialogProps {
 export function LockDialog({ what, onLock, onClose }: DialogProps) {
   const [reason, setReason] = useState("");
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content className="fixed top-[20vh] left-1/2 z-40 w-[28rem] -translate-x-1/2 rounded-lg bg-sheet p-5 text-[14px] shadow-float">
-          <Dialog.Title className="font-bold">Lock this {what}</Dialog.Title>
-          <Dialog.Description className="mt-1 text-muted">
-            What is shown now stays as it is, with your name and the time. It goes on only as a new version; a lock
-            cannot be taken off.
-          </Dialog.Description>
-          <label htmlFor="lock-reason" className="mt-3 grid gap-1">
-            Reason
-            <Field
-              id="lock-reason"
-              value={reason}
-              maxLength={500}
-              placeholder="as submitted"
-              onSettle={(text) => {
-                setReason(text);
-                return true;
-              }}
-              className="rounded border border-hairline px-2 py-1.5"
-            />
-          </label>
-          <div className="mt-4 flex justify-end gap-2">
-            <Button look="quiet" onClick={onClose}>
-              Cancel
-            </Button>
-            <Button disabled={!reason} onClick={() => void onLock(reason).then(onClose, tell)}>
-              Lock
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal
+      title={`Lock this ${what}`}
+      words="What is shown now stays as it is, with your name and the time. It goes on only as a new version; a lock cannot be taken off."
+      className="top-[20vh] w-[28rem] bg-sheet p-5 text-[14px]"
+      onClose={onClose}
+    >
+      <label htmlFor="lock-reason" className="mt-3 grid gap-1">
+        Reason
+        <Field
+          id="lock-reason"
+          value={reason}
+          maxLength={500}
+          placeholder="as submitted"
+          onSettle={(text) => {
+            setReason(text);
+            return true;
+          }}
+          className="rounded border border-hairline px-2 py-1.5"
+        />
+      </label>
+      <div className="mt-4 flex justify-end gap-2">
+        <Button look="quiet" onClick={onClose}>
+          Cancel
+        </Button>
+        <Button disabled={!reason} onClick={() => void onLock(reason).then(onClose, tell)}>
+          Lock
+        </Button>
+      </div>
+    </Modal>
   );
 }

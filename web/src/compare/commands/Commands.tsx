@@ -1,5 +1,5 @@
-import { Dialog } from "radix-ui";
 import { type KeyboardEvent, useId, useMemo, useRef, useState } from "react";
+import { Modal } from "../../ui/Modal";
 
 /** Something that can be done, found by its words. */
 export interface Command {
@@ -48,50 +48,47 @@ export function Commands({ commands, onClose }: Props) {
     event.preventDefault();
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[36rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-2 shadow-float">
-          <Dialog.Title className="sr-only">Find an action, a column or a comparison</Dialog.Title>
-          <Dialog.Description className="sr-only">
-            Type a few letters, choose with the arrow keys.
-          </Dialog.Description>
-          <input
-            role="combobox"
-            aria-expanded="true"
-            aria-controls={id}
-            aria-activedescendant={matches.length ? `${id}-${at}` : undefined}
-            aria-label="Find"
-            placeholder="An action, a column, a comparison …"
-            value={search}
-            onChange={(event) => {
-              setSearch(event.target.value);
-              setAt(0);
-            }}
+    <Modal
+      title="Find an action, a column or a comparison"
+      words="Type a few letters, choose with the arrow keys."
+      quiet
+      className="top-[12vh] w-[36rem] bg-sheet p-2"
+      onClose={onClose}
+    >
+      <input
+        role="combobox"
+        aria-expanded="true"
+        aria-controls={id}
+        aria-activedescendant={matches.length ? `${id}-${at}` : undefined}
+        aria-label="Find"
+        placeholder="An action, a column, a comparison …"
+        value={search}
+        onChange={(event) => {
+          setSearch(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={onKey}
+        className="mb-2 w-full rounded border border-hairline px-3 py-2 text-[15px]"
+      />
+      <div ref={list} id={id} role="listbox" aria-label="Found" className="max-h-[52vh] overflow-y-auto">
+        {matches.map((command, place) => (
+          <div
+            key={`${command.kind} ${command.words}`}
+            id={`${id}-${place}`}
+            role="option"
+            aria-selected={place === at}
+            onClick={() => run(command)}
             onKeyDown={onKey}
-            className="mb-2 w-full rounded border border-hairline px-3 py-2 text-[15px]"
-          />
-          <div ref={list} id={id} role="listbox" aria-label="Found" className="max-h-[52vh] overflow-y-auto">
-            {matches.map((command, place) => (
-              <div
-                key={`${command.kind} ${command.words}`}
-                id={`${id}-${place}`}
-                role="option"
-                aria-selected={place === at}
-                onClick={() => run(command)}
-                onKeyDown={onKey}
-                onMouseMove={() => setAt(place)}
-                className={`flex items-baseline gap-3 rounded px-3 py-1.5 ${place === at ? "bg-bench" : ""}`}
-              >
-                <span className="w-24 shrink-0 text-[12.5px] text-muted">{command.kind}</span>
-                <span className="flex-1 truncate">{command.words}</span>
-                {command.keys && <kbd className="number text-[12px] text-muted">{command.keys}</kbd>}
-              </div>
-            ))}
-            {matches.length === 0 && <p className="px-3 py-3 text-muted">Nothing is called that.</p>}
+            onMouseMove={() => setAt(place)}
+            className={`flex items-baseline gap-3 rounded px-3 py-1.5 ${place === at ? "bg-bench" : ""}`}
+          >
+            <span className="w-24 shrink-0 text-[12.5px] text-muted">{command.kind}</span>
+            <span className="flex-1 truncate">{command.words}</span>
+            {command.keys && <kbd className="number text-[12px] text-muted">{command.keys}</kbd>}
           </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        ))}
+        {matches.length === 0 && <p className="px-3 py-3 text-muted">Nothing is called that.</p>}
+      </div>
+    </Modal>
   );
 }

@@ -1,4 +1,4 @@
-import { Dialog } from "radix-ui";
+import { Modal } from "../../ui/Modal";
 
 const KEYS: [string, string][] = [
   ["1 … 9, 0", "the first ten forms"],
@@ -17,25 +17,20 @@ const KEYS: [string, string][] = [
 /** All keys of the bench. */
 export function KeyList({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="fixed top-[12vh] left-1/2 z-40 w-[36rem] max-w-[94vw] -translate-x-1/2 rounded-lg bg-sheet p-5 shadow-float">
-          <div className="mb-3 flex items-baseline">
-            <Dialog.Title className="text-[15px] font-bold">Keys</Dialog.Title>
-            <Dialog.Description className="sr-only">What each key does on this bench</Dialog.Description>
-            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
+    <Modal
+      title="Keys"
+      words="What each key does on this bench"
+      className="top-[12vh] w-[36rem] bg-sheet p-5"
+      onClose={onClose}
+    >
+      <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5 text-[13px]">
+        {KEYS.map(([keys, words]) => (
+          <div key={keys} className="contents">
+            <dt className="number text-[12.5px] text-petrol">{keys}</dt>
+            <dd>{words}</dd>
           </div>
-          <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5 text-[13px]">
-            {KEYS.map(([keys, words]) => (
-              <div key={keys} className="contents">
-                <dt className="number text-[12.5px] text-petrol">{keys}</dt>
-                <dd>{words}</dd>
-              </div>
-            ))}
-          </dl>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        ))}
+      </dl>
+    </Modal>
   );
 }

@@ -1,9 +1,9 @@
-import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Refused } from "../../api/client";
 import type { ComparisonState, Scene } from "../../api/generated";
 import { FileJobProgress } from "../../fileJobs/FileJobProgress";
 import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
 import { Alongside } from "./Alongside";
 import { Many } from "./Many";
@@ -48,76 +48,67 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
   const { state, save, stop } = useExport(comparison.id, comparison.rows);
   const drawn = addressOf(comparison.id, "svg", choicesOf(entry, { ...out, outlines: true, dpi: 150 }));
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content className="fixed top-[5vh] left-1/2 z-40 flex h-[90vh] w-[70rem] max-w-[96vw] -translate-x-1/2 flex-col rounded-lg bg-bench shadow-float">
-          <div className="flex items-baseline gap-4 border-b border-hairline px-5 py-3">
-            <Dialog.Title className="text-[15px] font-bold">Export</Dialog.Title>
-            <Dialog.Description className="text-[13px] text-muted">
-              At its true size: {sizeWords(out, scene)}.
-            </Dialog.Description>
-            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
-          </div>
-          <div className="flex min-h-0 flex-1">
-            <section
-              aria-label="The figure at its true size"
-              // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
-              tabIndex={0}
-              className={`min-w-0 flex-1 overflow-auto p-5 ${out.clear ? "checkered" : ""}`}
+    <Modal
+      title="Export"
+      words={`At its true size: ${sizeWords(out, scene)}.`}
+      className="top-[5vh] flex h-[90vh] w-[70rem] flex-col bg-bench p-5"
+      onClose={onClose}
+    >
+      <div className="-mx-5 -mb-5 flex min-h-0 flex-1 border-t border-hairline">
+        <section
+          aria-label="The figure at its true size"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by key
+          tabIndex={0}
+          className={`min-w-0 flex-1 overflow-auto p-5 ${out.clear ? "checkered" : ""}`}
+        >
+          {entry !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
+        </section>
+        <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
+          <PictureFields out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
+          <div className="mt-4 flex gap-2">
+            <Button
+              disabled={busy || entry === null}
+              onClick={() => void busily(() => save(out.kind, choicesOf(entry, out)))}
             >
-              {entry !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
-            </section>
-            <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
-              <PictureFields out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
-              <div className="mt-4 flex gap-2">
-                <Button
-                  disabled={busy || entry === null}
-                  onClick={() => void busily(() => save(out.kind, choicesOf(entry, out)))}
-                >
-                  Save {out.kind.toUpperCase()}
-                </Button>
-                <Button
-                  look="quiet"
-                  disabled={busy || entry === null}
-                  onClick={() =>
-                    void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(entry, out))))
-                  }
-                >
-                  Copy picture
-                </Button>
-              </div>
-              {state && <FileJobProgress state={state} onStop={stop} />}
-              <Alongside
-                comparison={comparison.id}
-                rows={comparison.rows}
-                entry={entry}
-                looking={looking}
-                onSave={busily}
-              />
-              {!looking && (
-                <Many
-                  comparison={comparison.id}
-                  entry={entry}
-                  columns={comparison.columns}
-                  measure={comparison.recipe.measure.columns[0] ?? ""}
-                  width={out.width}
-                  dpi={out.dpi}
-                />
-              )}
-              {onLock && (
-                <p className="mt-5 border-t border-hairline pt-3">
-                  <Button look="quiet" className="!p-0" onClick={onLock}>
-                    Lock this comparison…
-                  </Button>{" "}
-                  <span className="text-[12px] text-muted">signed off, it changes only as a new version</span>
-                </p>
-              )}
-            </div>
+              Save {out.kind.toUpperCase()}
+            </Button>
+            <Button
+              look="quiet"
+              disabled={busy || entry === null}
+              onClick={() => void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(entry, out))))}
+            >
+              Copy picture
+            </Button>
           </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+          {state && <FileJobProgress state={state} onStop={stop} />}
+          <Alongside
+            comparison={comparison.id}
+            rows={comparison.rows}
+            entry={entry}
+            looking={looking}
+            onSave={busily}
+          />
+          {!looking && (
+            <Many
+              comparison={comparison.id}
+              entry={entry}
+              columns={comparison.columns}
+              measure={comparison.recipe.measure.columns[0] ?? ""}
+              width={out.width}
+              dpi={out.dpi}
+            />
+          )}
+          {onLock && (
+            <p className="mt-5 border-t border-hairline pt-3">
+              <Button look="quiet" className="!p-0" onClick={onLock}>
+                Lock this comparison…
+              </Button>{" "}
+              <span className="text-[12px] text-muted">signed off, it changes only as a new version</span>
+            </p>
+          )}
+        </div>
+      </div>
+    </Modal>
   );
 }
 

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../../api/client";
 import type { ComparisonState, InMeasure, Recipe } from "../../api/generated";
 import { SceneView } from "../../scene/SceneView";
+import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
 
 const WIDE = 230;
@@ -50,42 +50,35 @@ export function Measures({ comparison, recipe, onClose }: Props) {
     }
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content className="fixed top-[6vh] left-1/2 z-40 max-h-[88vh] w-[68rem] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float">
-          <div className="flex items-baseline gap-4">
-            <Dialog.Title className="text-[15px] font-bold">Every measure, in this figure</Dialog.Title>
-            <Dialog.Description className="text-[13px] text-muted">
-              Choose one: it becomes a comparison of its own.
-            </Dialog.Description>
-            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
-          </div>
-          {error && <p className="mt-3 text-warn">{error.message}.</p>}
-          {!data && !error && <p className="mt-3 text-muted">Drawing…</p>}
-          <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
-            {data?.map((entry) => (
-              <li key={entry.column}>
-                <button
-                  type="button"
-                  disabled={begun}
-                  onClick={() => void begin(entry)}
-                  className="block w-full rounded bg-sheet p-2.5 text-left hover:outline-2 hover:outline-petrol"
-                >
-                  <span className="pointer-events-none grid min-h-36 place-items-center" aria-hidden="true">
-                    {entry.scene ? (
-                      <SceneView scene={entry.scene} scale={WIDE / entry.scene.width} label={entry.column} />
-                    ) : (
-                      <span className="text-[12.5px] text-warn">{entry.reason}</span>
-                    )}
-                  </span>
-                  <span className="block truncate text-[13px] font-bold">{entry.column}</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal
+      title="Every measure, in this figure"
+      words="Choose one: it becomes a comparison of its own."
+      className="top-[6vh] max-h-[88vh] w-[68rem] overflow-auto bg-bench p-5"
+      onClose={onClose}
+    >
+      {error && <p className="mt-3 text-warn">{error.message}.</p>}
+      {!data && !error && <p className="mt-3 text-muted">Drawing…</p>}
+      <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
+        {data?.map((entry) => (
+          <li key={entry.column}>
+            <button
+              type="button"
+              disabled={begun}
+              onClick={() => void begin(entry)}
+              className="block w-full rounded bg-sheet p-2.5 text-left hover:outline-2 hover:outline-petrol"
+            >
+              <span className="pointer-events-none grid min-h-36 place-items-center" aria-hidden="true">
+                {entry.scene ? (
+                  <SceneView scene={entry.scene} scale={WIDE / entry.scene.width} label={entry.column} />
+                ) : (
+                  <span className="text-[12.5px] text-warn">{entry.reason}</span>
+                )}
+              </span>
+              <span className="block truncate text-[13px] font-bold">{entry.column}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Modal>
   );
 }

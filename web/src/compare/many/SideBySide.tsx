@@ -1,9 +1,9 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { answer, api } from "../../api/client";
 import type { Recipe, Scene } from "../../api/generated";
 import { keepColumns } from "../../scene/points";
 import { SceneView } from "../../scene/SceneView";
+import { Modal } from "../../ui/Modal";
 import { Differences } from "./Differences";
 import { letter } from "./letter";
 
@@ -74,43 +74,34 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
   const fault = error ?? first.find((query) => query.error)?.error;
   const wide = Math.min(560, (window.innerWidth * 0.94 - 40) / Math.min(sides.length, 3) - 40);
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content
-          style={{ width: Math.min(sides.length, 3) * (wide + 36) + 28 }}
-          className="fixed top-[4vh] left-1/2 z-40 max-h-[92vh] max-w-[96vw] -translate-x-1/2 overflow-auto rounded-lg bg-bench p-5 shadow-float"
-        >
-          <div className="flex items-baseline gap-4">
-            <Dialog.Title className="text-[15px] font-bold">{title}</Dialog.Title>
-            <Dialog.Description className="text-[13px] text-muted">
-              {axis ? "One axis for all." : "Each on its own axis: they measure different things."}
-            </Dialog.Description>
-            <Dialog.Close className="ml-auto font-bold text-petrol">Close</Dialog.Close>
-          </div>
-          {fault && <p className="mt-3 text-warn">{fault.message}.</p>}
-          <div
-            className="mt-3 grid gap-3"
-            style={{ gridTemplateColumns: `repeat(${Math.min(sides.length, 3)}, minmax(0, 1fr))` }}
-          >
-            {sides.map((side, i) => {
-              const scene = scenes[i];
-              return (
-                <figure key={side.entry + side.words} className="rounded bg-sheet p-3">
-                  <figcaption className="mb-2 text-[13px] font-bold">
-                    {letter(i)} · {side.words}
-                  </figcaption>
-                  <div style={{ width: wide }}>
-                    {scene ? <SceneView scene={scene} scale={wide / scene.width} /> : "Drawing…"}
-                  </div>
-                </figure>
-              );
-            })}
-          </div>
-          {whole && <Differences scenes={scenes as Scene[]} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal
+      title={title}
+      words={axis ? "One axis for all." : "Each on its own axis: they measure different things."}
+      width={Math.min(sides.length, 3) * (wide + 36) + 28}
+      className="top-[4vh] max-h-[92vh] overflow-auto bg-bench p-5"
+      onClose={onClose}
+    >
+      {fault && <p className="mt-3 text-warn">{fault.message}.</p>}
+      <div
+        className="mt-3 grid gap-3"
+        style={{ gridTemplateColumns: `repeat(${Math.min(sides.length, 3)}, minmax(0, 1fr))` }}
+      >
+        {sides.map((side, i) => {
+          const scene = scenes[i];
+          return (
+            <figure key={side.entry + side.words} className="rounded bg-sheet p-3">
+              <figcaption className="mb-2 text-[13px] font-bold">
+                {letter(i)} · {side.words}
+              </figcaption>
+              <div style={{ width: wide }}>
+                {scene ? <SceneView scene={scene} scale={wide / scene.width} /> : "Drawing…"}
+              </div>
+            </figure>
+          );
+        })}
+      </div>
+      {whole && <Differences scenes={scenes as Scene[]} />}
+    </Modal>
   );
 }
 
