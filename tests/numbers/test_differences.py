@@ -134,6 +134,13 @@ def test_the_geometric_ratio_is_a_difference_of_logarithms() -> None:
     assert geometric_ratio(a, b).low == pytest.approx(math.exp(logs.low or 0.0))
 
 
+@pytest.mark.parametrize("far", [10.0, 1e4, 1e9, -1e9])
+@pytest.mark.parametrize("level", [0.5, 0.95, 0.999])
+def test_hedges_g_has_an_interval_however_far_lanes_lie_apart(far: float, level: float) -> None:
+    g = hedges_g(np.array([2.0, 3.5]), np.array([far, far]), level)
+    assert g.value is not None and g.low is not None and g.high is not None and g.low <= g.value <= g.high
+
+
 def test_hedges_g_and_its_noncentral_interval() -> None:
     found = hedges_g(FIRST, SECOND)
     pooled = math.sqrt((FIRST.var(ddof=1) + SECOND.var(ddof=1)) / 2)

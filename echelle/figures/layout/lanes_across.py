@@ -22,6 +22,7 @@ from echelle.figures.layout.layout_model import (
     SlotName,
     count_words,
     domains,
+    frame_at,
     overlap,
     panel_title,
     place_panel,
@@ -120,12 +121,7 @@ def _panels(
     names, pitch, left, wide = sized(0.0)
     if wide < 40:
         raise too_small()
-    rough = [
-        Frame(
-            key=key, left=left, top=0.0, width=wide, height=1.0, runs="across", domain=domain, transform=plan.context.transform
-        )
-        for key, domain in ranges.items()
-    ]
+    rough = [frame_at(plan, key, domain, left, 0.0, wide, 1.0) for key, domain in ranges.items()]
     heads = max(flags_height(flagged(frame, 0.0), frame, 0.0) for frame in rough)
     lines_of_heads = plan.rows if own else 1
     names, pitch, left, wide = sized(heads * lines_of_heads / plan.rows)
@@ -142,16 +138,7 @@ def _panels(
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gutter + PANEL_GAP)
         y = top + title_room + panel.row * (panel_height + between)
-        frame = Frame(
-            key=panel.key,
-            left=x,
-            top=y,
-            width=wide,
-            height=panel_height,
-            runs="across",
-            domain=ranges[panel.key],
-            transform=plan.context.transform,
-        )
+        frame = frame_at(plan, panel.key, ranges[panel.key], x, y, wide, panel_height)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         panels.append(place_panel(plan, panel, frame, most, own or last, titles[panel.key],
                              names.get(panel.key, ()) if panel.column == 0 else (), counted, panel.column == 0,

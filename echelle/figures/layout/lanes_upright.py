@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.guide_labels import tags, tags_room
 from echelle.figures.geometry.lane_bands import Slots, is_overlaid, slots_of
 from echelle.figures.geometry.lettering import LEADING, Block
@@ -17,6 +16,7 @@ from echelle.figures.layout.layout_model import (
     SlotName,
     count_words,
     domains,
+    frame_at,
     overlap,
     panel_ticks,
     panel_title,
@@ -71,16 +71,7 @@ def up(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> 
     for panel in plan.arrangement.panels:
         x = left + panel.column * (wide + gap)
         y = top + title_room + gutter + panel.row * (tall + between)
-        frame = Frame(
-            key=panel.key,
-            left=x,
-            top=y,
-            width=wide,
-            height=tall,
-            runs="up",
-            domain=ranges[panel.key],
-            transform=plan.context.transform,
-        )
+        frame = frame_at(plan, panel.key, ranges[panel.key], x, y, wide, tall)
         last = not any(p.column == panel.column and p.row > panel.row for p in plan.arrangement.panels)
         outer = own or not any(p.row == panel.row and p.column > panel.column for p in plan.arrangement.panels)
         panels.append(place_panel(plan, panel, frame, most, own or panel.column == 0, titles[panel.key],

@@ -5,14 +5,23 @@ from __future__ import annotations
 from dataclasses import replace
 
 from echelle.errors import InputError
-from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.lane_bands import bands_of, slots_of
 from echelle.figures.geometry.lettering import Block, Lettering
 from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.layout.lanes_across import across
 from echelle.figures.layout.lanes_upright import up
-from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, LayoutPlan, PanelPlace, SheetTexts, domains, overlap
+from echelle.figures.layout.layout_model import (
+    GAP,
+    MARGIN,
+    Layout,
+    LayoutPlan,
+    PanelPlace,
+    SheetTexts,
+    domains,
+    frame_at,
+    overlap,
+)
 from echelle.figures.layout.legend import key_block, key_entries
 from echelle.figures.words.measure_name import measure_words
 from echelle.figures.words.method_note import method_note
@@ -54,10 +63,7 @@ def bare(context: FigureContext, measured: MeasuredLayers, letters: Lettering, w
     for panel in arrangement.panels:
         x, y = 4.0 + panel.column * wide, 4.0 + panel.row * high + down
         size = (wide - 4.0 - left, high - 4.0 - down)
-        frame = Frame(
-            key=panel.key, left=x, top=y, width=size[0], height=size[1], runs=plan.runs, domain=ranges[panel.key],
-            transform=context.transform,
-        )  # fmt: skip
+        frame = frame_at(plan, panel.key, ranges[panel.key], x, y, *size)
         bands = bands_of(recipe, arrangement, arrangement.of_panel(panel.key), frame, letters.style)
         slots = slots_of(recipe, arrangement)
         panels.append(PanelPlace(panel=panel, frame=frame, bands=bands, slots=slots))

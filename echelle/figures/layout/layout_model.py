@@ -206,6 +206,15 @@ def extents_of(plan: LayoutPlan, lanes: Sequence[Lane], tails: bool) -> list[tup
     return extents
 
 
+def frame_at(
+    plan: LayoutPlan, key: str, domain: tuple[float, float], left: float, top: float, width: float, height: float
+) -> Frame:
+    """The frame of a panel, whose axis runs over ``domain``."""
+    return Frame(
+        key=key, left=left, top=top, width=width, height=height, runs=plan.runs, domain=domain, transform=plan.context.transform
+    )
+
+
 def place_panel(
     plan: LayoutPlan, panel: PanelOf, frame: Frame, most: int, labelled: bool, title: Block | None,
     names: tuple[SlotName, ...], counted: bool, outer: bool, rise: float = 0.0, labels: tuple[GuideLabel, ...] = (),

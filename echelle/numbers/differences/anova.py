@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
-from echelle.numbers.differences.means import welch_df
+from echelle.numbers.differences.estimate import Estimate, nothing
+from echelle.numbers.differences.means import welch_estimate
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import remark
@@ -26,25 +25,9 @@ def difference_of_differences(cells: tuple[Floats, Floats, Floats, Floats], leve
         return nothing(name, level, n, remark("needs-two-in-each-cell"))
     a, b, c, d = (shape.mean or 0.0 for shape in shapes)
     parts = tuple((shape.variance or 0.0) / len(cell) for shape, cell in zip(shapes, cells, strict=True))
-    value, spread = (d - c) - (b - a), math.sqrt(sum(parts))
-    if spread == 0:
-        return Estimate(
-            name=name,
-            value=value,
-            low=value,
-            high=value,
-            level=level,
-            method="Welch t",
-            n=n,
-            spread=0.0,
-            df=None,
-            remark=remark("no-spread-in-any-cell"),
-        )
-    df = welch_df(parts, tuple(map(len, cells)))
-    reach = t_reach(df, level) * spread
-    return Estimate(
-        name=name, value=value, low=value - reach, high=value + reach, level=level, method="Welch t", n=n, spread=spread, df=df
-    )
+    counts = tuple(map(len, cells))
+    note = remark("no-spread-in-any-cell")
+    return welch_estimate(name, (d - c) - (b - a), parts, counts, level=level, n=n, no_spread=note)
 
 
 @dataclass(frozen=True)

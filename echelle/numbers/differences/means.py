@@ -9,7 +9,7 @@ import numpy as np
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import Floats
-from echelle.numbers.remarks import remark
+from echelle.numbers.remarks import Remark, remark
 
 _FEW = remark("needs-two-in-each")
 
@@ -22,21 +22,22 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
     a, b = moments(reference), moments(other)
     assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
     parts = (a.variance / n[0], b.variance / n[1])
-    value, spread = b.mean - a.mean, math.sqrt(sum(parts))
+    return welch_estimate(name, b.mean - a.mean, parts, n, level=level, n=n, no_spread=remark("no-spread-in-either"))
+
+
+def welch_estimate(
+    name: str, value: float, parts: tuple[float, ...], counts: tuple[int, ...], *, level: float, n: tuple[int, int],
+    no_spread: Remark,
+) -> Estimate:  # fmt: skip
+    """A sum of means with its interval by t, from the variances of the means (``parts``) and how many values each has; without
+    spread both ends are the value, and ``no_spread`` says so.
+    """
+    spread = math.sqrt(sum(parts))
     if spread == 0:
         return Estimate(
-            name=name,
-            value=value,
-            low=value,
-            high=value,
-            level=level,
-            method="Welch t",
-            n=n,
-            spread=0.0,
-            df=None,
-            remark=remark("no-spread-in-either"),
+            name=name, value=value, low=value, high=value, level=level, method="Welch t", n=n, spread=0.0, remark=no_spread
         )
-    df = welch_df(parts, n)
+    df = welch_df(parts, counts)
     reach = t_reach(df, level) * spread
     return Estimate(
         name=name, value=value, low=value - reach, high=value + reach, level=level, method="Welch t", n=n, spread=spread, df=df
@@ -154,8 +155,14 @@ def _noncentrality(t: float, df: int, share: float) -> float:
     """The noncentrality at which ``share`` of t lies below the one observed."""
     from scipy.optimize import brentq
 
+    def missing(shift: float) -> float:
+        return _below(t, df, shift) - share
+
+    # The share falls with the shift; with few degrees of freedom the ends lie far out.
     reach = 10.0 + abs(t)
-    return float(brentq(lambda shift: _below(t, df, shift) - share, t - reach, t + reach, xtol=1e-10))
+    while missing(t - reach) < 0 or missing(t + reach) > 0:
+        reach *= 2
+    return float(brentq(missing, t - reach, t + reach, xtol=1e-10))
 
 
 def _below(t: float, df: int, shift: float) -> float:
