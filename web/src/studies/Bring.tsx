@@ -79,7 +79,7 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
             onChange={(event) => setText(event.target.value)}
             placeholder="Paste cells here"
             aria-label="Pasted cells"
-            className="number mt-4 h-44 w-full rounded border border-hairline p-3 text-[13px]"
+            className="number h-44 w-full rounded border border-hairline p-3 text-[13px]"
           />
           <div className="mt-4 flex flex-wrap items-center gap-3">
             <label className="flex items-center gap-2">
