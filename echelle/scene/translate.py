@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 
 import numpy as np
 
@@ -21,7 +21,6 @@ from echelle.scene.models import (
 )  # fmt: skip
 
 _PAIR = re.compile(r"(-?[\d.]+(?:e-?\d+)?)[ ,]+(-?[\d.]+(?:e-?\d+)?)")
-Renamed = Callable[[str], str]
 
 
 def translate(parts: Iterable[ScenePart], dx: float, dy: float, prefix: str) -> list[ScenePart]:
