@@ -96,7 +96,7 @@ def recipes() -> Iterator[Recipe]:
     choices, demo = figure_options(), None
     for form in FORMS:
         yield recipe_of_form(form, "ωθ", "λ")
-    for seed in range(140):
+    for seed in range(80):
         made = renamed(random_recipe(random.Random(seed), choices, demo))  # type: ignore[arg-type]
         try:
             yield Recipe.model_validate(made)
@@ -115,5 +115,5 @@ def test_no_letter_of_a_figure_stands_outside_the_catalogue(other_letters: None)
             said += 1
             for words in re.findall("[A-Za-z]+(?:[ -][A-Za-z]+)*", SYMBOLS.sub("", text)):
                 left.setdefault(words, place)
-    assert said > 3_000
+    assert said > 2_000
     assert left == {}

@@ -6,7 +6,7 @@ import itertools
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -115,6 +115,7 @@ def test_adjusting_by_hand() -> None:
     assert level_of_each(0.95, 5, True) == pytest.approx(0.99) and level_of_each(0.95, 5, False) == 0.95
 
 
+@settings(max_examples=20)
 @given(st.lists(st.floats(0, 1), min_size=1, max_size=12))
 def test_adjusting_is_scipys_and_keeps_the_order(ps: list[float]) -> None:
     found = adjust_p_values(ps, "Benjamini–Hochberg")

@@ -24,7 +24,7 @@ export function Trail() {
   return (
     <nav
       aria-label="Trail"
-      className="flex h-[84px] shrink-0 items-center gap-3 border-t border-hairline bg-rail px-3"
+      className="flex min-h-[84px] shrink-0 items-center gap-3 border-t border-hairline bg-rail px-3"
     >
       <span className="rotate-180 text-[12px] text-ink/80 [writing-mode:vertical-rl]">Trail</span>
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto scroll-px-2 p-1">
