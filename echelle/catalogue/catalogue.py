@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from functools import cache, cached_property
 from pathlib import Path
+from threading import RLock
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
@@ -89,6 +90,8 @@ class _File:
         self._sources = {part.partition(" ")[0]: part for part in _MESSAGE.split(text)[1:]}
         self._name = name
         self._known: set[str] = set()
+        # Threads share the file: whoever comes second waits until a message is parsed.
+        self._lock = RLock()
 
     @cached_property
     def _bundle(self) -> FluentBundle:
@@ -111,14 +114,15 @@ class _File:
         """A message and those that it holds, unless they are known."""
         from fluent.runtime import FluentResource
 
-        if message in self._known:
-            return
-        self._known.add(message)
-        source = self._sources[message]
-        for other in _REFERENCE.findall(source):
-            if other in self._sources:
-                self._parse(other)
-        self._bundle.add_resource(FluentResource(source))
+        with self._lock:
+            if message in self._known:
+                return
+            source = self._sources[message]
+            for other in _REFERENCE.findall(source):
+                if other in self._sources:
+                    self._parse(other)
+            self._bundle.add_resource(FluentResource(source))
+            self._known.add(message)
 
 
 @cache

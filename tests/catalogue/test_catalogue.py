@@ -5,7 +5,9 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Barrier
 from typing import get_args
 
 import pytest
@@ -13,7 +15,8 @@ from fluent.syntax import FluentParser
 from fluent.syntax import ast as ftl
 from fluent.syntax.visitor import Visitor
 
-from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
+from echelle.catalogue import catalogue as module
+from echelle.catalogue.catalogue import LANGUAGES, Catalogue, Language, catalogue
 from echelle.figures.settings import figure_options
 from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
 from echelle.numbers.bins import BIN_COUNTS, BinRule
@@ -124,6 +127,20 @@ def test_a_value_that_is_missing_is_a_fault_and_never_printed() -> None:
         catalogue().say("note-line")
     with pytest.raises(KeyError):
         catalogue().say("note-of-nothing")
+
+
+def test_threads_that_say_a_message_at_once_all_have_it() -> None:
+    for _ in range(20):
+        module._file.cache_clear()
+        module.catalogue.cache_clear()
+        words, barrier = catalogue(), Barrier(8)
+
+        def say(words: Catalogue = words, barrier: Barrier = barrier) -> str:
+            barrier.wait()
+            return words.say("rows-added", count=2)
+
+        with ThreadPoolExecutor(8) as pool:
+            assert {answer.result() for answer in [pool.submit(say) for _ in range(8)]} == {"2 rows added"}
 
 
 def test_whole_numbers_are_counted_and_never_grouped() -> None:
