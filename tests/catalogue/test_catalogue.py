@@ -4,19 +4,21 @@ from __future__ import annotations
 
 import ast
 import re
+import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from threading import Barrier
 from typing import get_args
 
+import fluent.runtime
 import pytest
 from fluent.syntax import FluentParser
 from fluent.syntax import ast as ftl
 from fluent.syntax.visitor import Visitor
 
 from echelle.catalogue import catalogue as module
-from echelle.catalogue.catalogue import LANGUAGES, Catalogue, Language, catalogue
+from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
 from echelle.figures.settings import figure_options
 from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
 from echelle.numbers.bins import BIN_COUNTS, BinRule
@@ -129,18 +131,24 @@ def test_a_value_that_is_missing_is_a_fault_and_never_printed() -> None:
         catalogue().say("note-of-nothing")
 
 
-def test_threads_that_say_a_message_at_once_all_have_it() -> None:
-    for _ in range(20):
-        module._file.cache_clear()
-        module.catalogue.cache_clear()
-        words, barrier = catalogue(), Barrier(8)
+def test_threads_that_say_a_message_at_once_all_have_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    module._file.cache_clear()
+    module.catalogue.cache_clear()
+    words, barrier = catalogue(), Barrier(8)
+    parse = fluent.runtime.FluentResource
 
-        def say(words: Catalogue = words, barrier: Barrier = barrier) -> str:
-            barrier.wait()
-            return words.say("rows-added", count=2)
+    def slow(source: str) -> object:
+        # While one parses, the others ask.
+        time.sleep(0.02)
+        return parse(source)
 
-        with ThreadPoolExecutor(8) as pool:
-            assert {answer.result() for answer in [pool.submit(say) for _ in range(8)]} == {"2 rows added"}
+    def say() -> str:
+        barrier.wait()
+        return words.say("rows-added", count=2)
+
+    monkeypatch.setattr(fluent.runtime, "FluentResource", slow)
+    with ThreadPoolExecutor(8) as pool:
+        assert {answer.result() for answer in [pool.submit(say) for _ in range(8)]} == {"2 rows added"}
 
 
 def test_whole_numbers_are_counted_and_never_grouped() -> None:
