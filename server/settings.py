@@ -10,7 +10,8 @@ from csp.constants import NONCE, NONE, SELF
 
 from echelle.catalogue.catalogue import Language
 from echelle.figures.settings import SettingKind
-from echelle.recipes.layers.base import Centre, DifferenceOf
+from echelle.numbers.intervals import Centre
+from echelle.recipes.layers.base import DifferenceOf
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
 from echelle.recipes.style import AxisScale, Runs
 from echelle.scene.models import Role

@@ -753,14 +753,20 @@ guide-centre = { $centre ->
 guide-above = above { $guide }
 interval-low = { $closed ->
     [left] below { $edge }
-   *[right] { $edge } or below
+   *[right] { $of ->
+        [lanes] to { $edge }
+       *[column] { $edge } or below
+    }
 }
 interval-middle = { $closed ->
     [left] { $low } to below { $high }
    *[right] above { $low } to { $high }
 }
 interval-high = { $closed ->
-    [left] { $edge } or above
+    [left] { $of ->
+        [lanes] { $edge } and above
+       *[column] { $edge } or above
+    }
    *[right] above { $edge }
 }
 or = {" "}or{" "}

@@ -64,7 +64,7 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
 
 
 def _name(arrangement: Arrangement, lane: Lane) -> str:
-    panel = next(test.name for test in arrangement.panels if test.key == lane.panel)
+    panel = next(panel.name for panel in arrangement.panels if panel.key == lane.panel)
     return f"{panel} · {lane.name}" if panel else lane.name
 
 

@@ -58,7 +58,7 @@ def _templates() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
         undefined=StrictUndefined,
-    )  # fmt: skip
+    )
     templates.filters["svg"] = _inline
     templates.globals |= {"ledger_of": ledger_of, "sections_of": sections_of, "facts_of": facts_of}
     return templates

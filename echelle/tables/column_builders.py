@@ -65,7 +65,7 @@ def computed_from(columns: Iterable[Column]) -> NDArray[np.int8] | None:
     stood = [column.stood_in for column in columns if column.stood_in is not None]
     if not stood:
         return None
-    some = np.logical_or.reduce([kinds != StandInState.NOT for kinds in stood])
+    some = np.logical_or.reduce([states != StandInState.NOT for states in stood])
     return np.where(some, np.int8(StandInState.COMPUTED), np.int8(StandInState.NOT))
 
 

@@ -50,12 +50,20 @@ def test_dropped_levels_are_counted_apart_and_joined_ones_are_one_lane() -> None
     assert found.lanes[0].rows.tolist() == [4, 5, 6, 7, 8, 9]
 
 
-@pytest.mark.parametrize(("closed", "sizes"), [("left", [1, 2, 2]), ("right", [2, 2, 1])])
-def test_numbers_cut_into_intervals(closed: str, sizes: list[int]) -> None:
+@pytest.mark.parametrize(
+    ("closed", "sizes", "names"),
+    [
+        ("left", [1, 2, 2], ["below 20", "20 to below 40", "40 and above"]),
+        ("right", [2, 2, 1], ["to 20", "above 20 to 40", "above 40"]),
+    ],
+)
+def test_numbers_cut_into_intervals(closed: str, sizes: list[int], names: list[str]) -> None:
     table = table_of({"age": ["10.5", "20", "30.5", "40", "50.5", ""], "level": [1.5, 2.5, 3.5, 4.5, 5.5, 6.5]})
     recipe = grouped({}, Groups(column="age", cut=Cut(edges=[20, 40], closed=closed)))  # type: ignore[arg-type]
     found = arrange(recipe, table)
     assert [lane.n for lane in found.lanes] == sizes and found.account.ungrouped == 1
+    # Recipes name levels by these words: they stay as they are.
+    assert [lane.name for lane in found.lanes] == names
     named = Cut(edges=[20, 40], names=["young", "middle", "old"], closed=closed)  # type: ignore[arg-type]
     lanes = arrange(recipe.model_copy(update={"groups": Groups(column="age", cut=named)}), table).lanes
     assert [lane.name for lane in lanes] == ["young", "middle", "old"]

@@ -13,8 +13,8 @@ from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.figure_context import cache_on_lane
 from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, RowAccount, WithinSubjects
 from echelle.numbers.differences.paired import Pairs, within_subjects
+from echelle.numbers.intervals import Centre
 from echelle.recipes.differences import Differences
-from echelle.recipes.layers.base import Centre
 from echelle.recipes.recipe import Recipe
 
 MOST_PAIRS = 300
@@ -131,10 +131,10 @@ def _lane(
         rows=other.rows[first], people=None, missing=pairs.unpaired, censored=0, left_out=0,
         subgroup=None if across_parts else other.subgroup, panel=other.panel, slot=place,
         part=0 if across_parts else other.part,
-        extras={name: _differences_of(extra, first) for name, extra in other.extras.items()},
+        extras={name: _extra_at(extra, first) for name, extra in other.extras.items()},
         hue=other.slot if across_parts or not arrangement.parts else None,
     )  # fmt: skip
 
 
-def _differences_of(extra: Extra, places: np.ndarray[tuple[int], np.dtype[np.int64]]) -> Extra:
+def _extra_at(extra: Extra, places: np.ndarray[tuple[int], np.dtype[np.int64]]) -> Extra:
     return Extra(extra.codes[places], extra.levels, None if extra.numbers is None else extra.numbers[places])

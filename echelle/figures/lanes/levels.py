@@ -93,7 +93,7 @@ def _cut(column: Column, cut: Cut, where: str) -> Read:
     edges = np.array(cut.edges)
     codes = interval_places(column.numbers, edges, cut.closed).astype(np.int32)
     codes[~np.isfinite(column.numbers)] = NONE
-    names = cut.names or interval_names(edges, cut.closed)
+    names = cut.names or interval_names(edges, cut.closed, lanes=True)
     return codes, names, [None] * len(names)
 
 

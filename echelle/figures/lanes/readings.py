@@ -68,9 +68,7 @@ def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None)
     fences = fences_of(ordered, rules.outliers, rules.k, rules.quantile_type)
     reach = fences if rules.whiskers is None else fences_of(ordered, rules.whiskers, rules.whisker_k, rules.quantile_type)
     update = {"min": float(ordered[0]), "q1": q1, "median": median, "q3": q3, "max": float(ordered[-1]), "iqr": q3 - q1}
-    return empty.model_copy(
-        update=_readings_of_values(update) | _marks(lane, fences, whiskers(ordered, reach, q1, q3), most_outliers)
-    )
+    return empty.model_copy(update=_finite(update) | _marks(lane, fences, whiskers(ordered, reach, q1, q3), most_outliers))
 
 
 def _in_order(lane: Lane, rules: ReadingRules) -> dict[str, object]:
@@ -93,7 +91,7 @@ def _marks(lane: Lane, fences: Fences, reach: tuple[float, float], most: int | N
     listed = places if most is None else places[:most]
     pairs = zip(lane.rows[listed].tolist(), lane.values[listed].tolist(), strict=True)
     ends = {"fence_low": fences.low, "fence_high": fences.high, "whisker_low": reach[0], "whisker_high": reach[1]}
-    return _readings_of_values(ends) | {
+    return _finite(ends) | {
         "beyond": len(places),
         "outliers": [Outlier(row, value) for row, value in pairs],
         "outliers_cut": len(listed) < len(places),
@@ -108,6 +106,6 @@ def lane_fences(readings: LaneReadings) -> Fences | None:
     return Fences(-np.inf if low is None else low, np.inf if high is None else high)
 
 
-def _readings_of_values(values: dict[str, float]) -> dict[str, object]:
+def _finite(values: dict[str, float]) -> dict[str, object]:
     """Infinite ends have no number."""
     return {name: value if np.isfinite(value) else None for name, value in values.items()}

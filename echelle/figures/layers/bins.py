@@ -158,13 +158,13 @@ def _unit(layer: BinsLayer, context: FigureContext) -> str:
 
 
 def _remarks(
-    layer: BinsLayer, words: Catalogue, remarks: dict[Remark, list[str]], columns_of: dict[str, Columns]
+    layer: BinsLayer, words: Catalogue, remarks: dict[Remark, list[str]], columns_by_lane: dict[str, Columns]
 ) -> list[Advice]:
     result = [
         advice(words, f"{layer.id}/rule", "bin-rule", lanes=", ".join(names[:4]), remark=words.remark(remark))
         for remark, names in remarks.items()
     ]
-    below, above = (sum(getattr(columns.bins, side) for columns in columns_of.values()) for side in ("below", "above"))
+    below, above = (sum(getattr(columns.bins, side) for columns in columns_by_lane.values()) for side in ("below", "above"))
     if below or above:
         result.append(advice(words, f"{layer.id}/beyond", "beyond-bins", below=str(below), above=str(above)))
     return result

@@ -58,7 +58,7 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
     if len(pairs) > MOST_BRACKETS:
         remarks.append(advice(context.words, f"{layer.id}/many", "many-brackets", pairs=len(pairs), most=MOST_BRACKETS))
     level = level_of_each(layer.level, len(pairs), differences.together)
-    compared = [(here, *_evidence(layer, differences, here, level)) for here in pairs[:MOST_BRACKETS]]
+    compared = [(pair, *_evidence(layer, differences, pair, level)) for pair in pairs[:MOST_BRACKETS]]
     known = [(pair, estimate, test) for pair, estimate, test in compared if estimate.value is not None]
     if len(known) < len(compared):
         names = [
@@ -71,13 +71,13 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
     ps = adjust_p_values([test.p for _, _, test in known], differences.adjusted)
     decimals = decimals_of(arrangement.sample) + 1
     words = [_bracket_words(layer, estimate, p, decimals, context.words) for (_, estimate, _), p in zip(known, ps, strict=True)]
-    pairs = [here for here, _, _ in known]
+    pairs = [pair for pair, _, _ in known]
     levels = _levels(context, pairs)
     distance = _level_distance(layer, context, max(levels, default=0))
     heights = [_height(context, level, distance) for level in levels]
     brackets: dict[str, list[Bracket]] = {}
-    for here, at, said in zip(pairs, heights, words, strict=True):
-        brackets.setdefault(here.other.key, []).append(Bracket(here.reference.key, at, said))
+    for pair, at, said in zip(pairs, heights, words, strict=True):
+        brackets.setdefault(pair.other.key, []).append(Bracket(pair.reference.key, at, said))
     extents = {arrangement.lanes[0].key: (min(heights), _top(context, max(levels), distance))} if heights else {}
     return Measurement(lanes=dict(brackets), extents=extents, remarks=remarks)
 

@@ -123,7 +123,7 @@ def _legible(view: LaneView[Stems]) -> bool:
 
 def _each(stems: Stems, letters: Lettering, size: float, wide: float) -> int:
     """How many values a leaf stands for, at most, where not all leaves fit: the same in all lanes."""
-    digit = max(letters.width(digit_sign * 10, size) / 10 for digit_sign in "0123456789")
+    digit = max(letters.width(sign * 10, size) / 10 for sign in "0123456789")
     return max(1, math.ceil(digit * stems.longest / max(wide, 1.0)))
 
 

@@ -99,7 +99,10 @@ def _lay_out(plan: LayoutPlan) -> Layout:
     axis_words = arrangement.within(words.measure or measure_words(recipe, arrangement), plan.context.words)
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
-    texts = SheetTexts(title, subtitle, groups_title, second_title, source, credit, caption, note)
+    texts = SheetTexts(
+        title=title, subtitle=subtitle, groups_title=groups_title, second_title=second_title, source=source, credit=credit,
+        caption=caption, note=note,
+    )  # fmt: skip
     return Layout(width, height, panels, axis_title, texts, key)
 
 

@@ -72,7 +72,7 @@ class PanelPlace:
     labels: tuple[GuideLabel, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SheetTexts:
     """The blocks of text around the panels; None where there is none."""
 

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING, Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from echelle.numbers.intervals import Centre as Centre
 from echelle.numbers.outliers import OutlierRule
 from echelle.recipes.settings import SettingInfo, info_of
 from echelle.strict_model import StrictModel

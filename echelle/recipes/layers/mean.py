@@ -6,8 +6,8 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from echelle.numbers.intervals import CentreInterval
-from echelle.recipes.layers.base import AnyLayer, Centre, Level, Seed
+from echelle.numbers.intervals import Centre, CentreInterval
+from echelle.recipes.layers.base import AnyLayer, Level, Seed
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 

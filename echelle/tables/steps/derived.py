@@ -68,7 +68,7 @@ class Intervals(OneTableStep):
         edges = np.array(self.edges, dtype=np.float64)
         if (np.diff(edges) <= 0).any():
             raise InputError("the edges do not rise", where="edges", remedy="Give them from low to high, each once.")
-        names = self.names or interval_names(edges, self.closed, self.open_low, self.open_high)
+        names = self.names or interval_names(edges, self.closed, lanes=False, open_low=self.open_low, open_high=self.open_high)
         wanted = len(edges) - 1 + self.open_low + self.open_high
         if len(names) != wanted or len(set(names)) != wanted or not wanted:
             raise InputError(f"{wanted} intervals need {wanted} different names", where="names", remedy="Give one name each.")

@@ -37,7 +37,7 @@ export function OldAndNew({ comparison, words, after, scene, ask, take, onTake, 
           words={words}
           className="top-[8vh] max-h-[84vh] w-[74rem] overflow-auto bg-bench p-5"
         >
-          <div className="mt-3 grid grid-cols-2 gap-4">
+          <div className="grid grid-cols-2 gap-4">
             <figure className="rounded bg-sheet p-3">
               <figcaption className="mb-2 font-bold">As drawn</figcaption>
               {scene && <SceneView scene={scene} scale={WIDE / scene.width} />}

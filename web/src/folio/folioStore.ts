@@ -25,11 +25,11 @@ export function createFolioBench(id: string, client: QueryClient) {
   const store: StoreApi<FolioBenchState> = createStore(() => BEGINNING);
   const { getState, setState } = store;
   const params = { path: { folio_id: id } };
-  const fetch = () => answer(api.GET("/api/folios/{folio_id}", { params }));
+  const read = () => answer(api.GET("/api/folios/{folio_id}", { params }));
 
   /** Follow the folio on the server until the returned function is called. */
   const open = () => {
-    const observer = new QueryObserver(client, { queryKey: ["folio", id], queryFn: fetch });
+    const observer = new QueryObserver(client, { queryKey: ["folio", id], queryFn: read });
     const follow = () => {
       const { data, error } = observer.getCurrentResult();
       // A change that is not kept yet is not taken back by an answer from before it.
@@ -70,7 +70,7 @@ export function createFolioBench(id: string, client: QueryClient) {
       .mutate()
       .catch(async (fault) => {
         tell(fault);
-        const folio = await fetch().catch(() => null);
+        const folio = await read().catch(() => null);
         if (folio) setState({ folio });
       })
       .finally(() => setState(({ pending }) => ({ pending: pending - 1 })));

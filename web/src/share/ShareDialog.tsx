@@ -69,7 +69,7 @@ export function ShareDialog({ what, name, study, owner, onClose }: Props) {
     >
       {list && (
         <>
-          <section aria-label="For people with an account" className="mt-5 grid gap-2">
+          <section aria-label="For people with an account" className="mt-2 grid gap-2">
             <h3 className="font-bold">For people with an account here</h3>
             <Links list={list} outside={false} onRevoke={revoke} />
             <Button className="justify-self-start" onClick={() => void make(false)}>

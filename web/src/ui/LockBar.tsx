@@ -45,7 +45,7 @@ export function LockDialog({ what, onLock, onClose }: DialogProps) {
       className="top-[20vh] w-[28rem] bg-sheet p-5 text-[14px]"
       onClose={onClose}
     >
-      <label htmlFor="lock-reason" className="mt-3 grid gap-1">
+      <label htmlFor="lock-reason" className="grid gap-1">
         Reason
         <Field
           id="lock-reason"

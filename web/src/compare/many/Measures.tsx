@@ -56,9 +56,9 @@ export function Measures({ comparison, recipe, onClose }: Props) {
       className="top-[6vh] max-h-[88vh] w-[68rem] overflow-auto bg-bench p-5"
       onClose={onClose}
     >
-      {error && <p className="mt-3 text-warn">{error.message}.</p>}
-      {!data && !error && <p className="mt-3 text-muted">Drawing…</p>}
-      <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
+      {error && <p className="text-warn">{error.message}.</p>}
+      {!data && !error && <p className="text-muted">Drawing…</p>}
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
         {data?.map((entry) => (
           <li key={entry.column}>
             <button

@@ -81,9 +81,9 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
       className="top-[4vh] max-h-[92vh] overflow-auto bg-bench p-5"
       onClose={onClose}
     >
-      {fault && <p className="mt-3 text-warn">{fault.message}.</p>}
+      {fault && <p className="text-warn">{fault.message}.</p>}
       <div
-        className="mt-3 grid gap-3"
+        className="grid gap-3"
         style={{ gridTemplateColumns: `repeat(${Math.min(sides.length, 3)}, minmax(0, 1fr))` }}
       >
         {sides.map((side, i) => {
