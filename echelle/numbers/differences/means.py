@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -97,30 +98,10 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
     assert difference.value is not None and difference.low is not None and difference.high is not None
     with np.errstate(over="ignore"):
         ratio, low, high = np.exp([difference.value, difference.low, difference.high]).tolist()
+    result = replace(difference, name=name, value=ratio, low=low, high=high, method="Welch t of logarithms", spread=None)
     if not math.isfinite(high):
-        note = remark("interval-beyond-numbers")
-        return Estimate(
-            name=name,
-            value=ratio,
-            low=None,
-            high=None,
-            level=level,
-            method="Welch t of logarithms",
-            n=n,
-            df=difference.df,
-            remark=note,
-        )
-    return Estimate(
-        name=name,
-        value=ratio,
-        low=low,
-        high=high,
-        level=level,
-        method="Welch t of logarithms",
-        n=n,
-        df=difference.df,
-        remark=difference.remark,
-    )
+        return replace(result, low=None, high=None, remark=remark("interval-beyond-numbers"))
+    return result
 
 
 def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
