@@ -21,7 +21,7 @@ from demo.make import SEED, analyser_log
 LIMIT_TIME, LIMIT_MEMORY = 4.0, 6.0
 
 
-def one(way: str, path: str) -> None:
+def measure(way: str, path: str) -> None:
     """Read once and print seconds and peak bytes over what the imports took."""
     import polars as pl
 
@@ -45,7 +45,7 @@ def one(way: str, path: str) -> None:
 def main(rows: int, pairs: int, way: str | None, path: str) -> None:
     """Measure both ways in turn."""
     if way is not None:
-        one(way, path)
+        measure(way, path)
         return
     import numpy as np
 

@@ -39,10 +39,10 @@ def refused(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str])
 
 
 def test_describe_agrees_with_a_count_by_hand() -> None:
-    found = json.loads(run("describe", SAMPLES, "--measure", "cortisol", "--groups", "shift pattern", "--json").stdout)
+    result = json.loads(run("describe", SAMPLES, "--measure", "cortisol", "--groups", "shift pattern", "--json").stdout)
     rows = list(csv.DictReader(SAMPLES.open(encoding="utf-8")))
-    assert found["rows"] == len(rows) == 1448 and found["measure"] == "cortisol" and found["ungrouped"] == 0
-    for lane in found["lanes"]:
+    assert result["rows"] == len(rows) == 1448 and result["measure"] == "cortisol" and result["ungrouped"] == 0
+    for lane in result["lanes"]:
         cells = [row["cortisol (nmol/L)"] for row in rows if row["shift pattern"] == lane["group"]]
         values = [float(c.replace(",", ".")) for c in cells if c not in ("", "QNS") and not c.startswith("<")]
         assert lane["n"] == len(values) and lane["missing"] + lane["censored"] == len(cells) - len(values)

@@ -54,15 +54,15 @@ def run(*words: str) -> Done:
 def described(file: Path, *words: str) -> dict[str, Any]:
     made = run(str(file), "--measure", "level", *words, "--json")
     assert made.returncode == 0, made.stderr
-    found: dict[str, Any] = json.loads(made.stdout)
-    return found
+    result: dict[str, Any] = json.loads(made.stdout)
+    return result
 
 
 def test_lanes_in_order_of_appearance_with_empty_ones(file: Path) -> None:
-    found = described(file, "--groups", "arm")
-    assert [lane["group"] for lane in found["lanes"]] == ["B", "A", "C", "B\nx"]
-    assert (found["measure"], found["rows"], found["ungrouped"], found["remarks"]) == ("level", 11, 1, [])
-    b, a, c, _ = found["lanes"]
+    result = described(file, "--groups", "arm")
+    assert [lane["group"] for lane in result["lanes"]] == ["B", "A", "C", "B\nx"]
+    assert (result["measure"], result["rows"], result["ungrouped"], result["remarks"]) == ("level", 11, 1, [])
+    b, a, c, _ = result["lanes"]
     assert (b["n"], b["median"], b["mean"], b["subgroup"]) == (4, 2.0, 2.25, None)
     assert (a["n"], a["censored"], a["missing"], a["min"]) == (3, 1, 0, 3.0)
     assert (c["n"], c["missing"], c["median"], c["sd"]) == (0, 1, None, None)
@@ -70,23 +70,23 @@ def test_lanes_in_order_of_appearance_with_empty_ones(file: Path) -> None:
 
 
 def test_subgroups_give_the_pairs_that_the_file_holds(file: Path) -> None:
-    found = described(file, "--groups", "arm", "--subgroups", "visit")
-    pairs = [(lane["group"], lane["subgroup"], lane["n"]) for lane in found["lanes"]]
+    result = described(file, "--groups", "arm", "--subgroups", "visit")
+    pairs = [(lane["group"], lane["subgroup"], lane["n"]) for lane in result["lanes"]]
     assert pairs == [("B", "1", 2), ("B", "2", 2), ("A", "1", 1), ("A", "2", 1), ("C", "1", 0), ("B\nx", "1", 1)]
-    assert found["ungrouped"] == 2
+    assert result["ungrouped"] == 2
 
 
 def test_quantiles_keep_the_text_as_typed(file: Path) -> None:
-    found = described(file, "--quantiles", "0.10,.5,1", "--quantile-type", "6")
+    result = described(file, "--quantiles", "0.10,.5,1", "--quantile-type", "6")
     values = np.array([1, 2, 2, 4, 3, 7, 9, 11, 5], dtype=float)
     expected = {text: np.quantile(values, float(text), method="weibull") for text in ("0.10", ".5", "1")}
-    assert found["lanes"][0]["quantiles"] == pytest.approx(expected)
+    assert result["lanes"][0]["quantiles"] == pytest.approx(expected)
 
 
 def test_bins_by_rule_count_width_and_edges(file: Path) -> None:
     def bins(what: str, *more: str) -> dict[str, Any]:
-        found: dict[str, Any] = described(file, "--bins", what, *more)["lanes"][0]["bins"]
-        return found
+        result: dict[str, Any] = described(file, "--bins", what, *more)["lanes"][0]["bins"]
+        return result
 
     assert bins("sturges")["edges"] == [1.0, 3.0, 5.0, 7.0, 9.0, 11.0] and bins("sturges")["counts"] == [3, 2, 1, 1, 2]
     assert bins("2")["counts"] == [6, 3]
@@ -99,19 +99,22 @@ def test_bins_by_rule_count_width_and_edges(file: Path) -> None:
 
 
 def test_density_at_any_places(file: Path) -> None:
-    found = described(file, "--density-at", "-1,0,5", "--bandwidth", "1.5")["lanes"][0]["density"]
+    result = described(file, "--density-at", "-1,0,5", "--bandwidth", "1.5")["lanes"][0]["density"]
     values = np.array([1, 2, 2, 4, 3, 7, 9, 11, 5], dtype=float)
     expected = [stats.norm.pdf((at - values) / 1.5).mean() / 1.5 for at in (-1, 0, 5)]
-    assert found["values"] == pytest.approx(expected, rel=1e-12) and (found["bandwidth"], found["kernel"]) == (1.5, "gaussian")
-    assert described(file, "--density-at=-1,0,5", "--bandwidth", "1.5")["lanes"][0]["density"] == found
+    assert result["values"] == pytest.approx(expected, rel=1e-12) and (result["bandwidth"], result["kernel"]) == (
+        1.5,
+        "gaussian",
+    )
+    assert described(file, "--density-at=-1,0,5", "--bandwidth", "1.5")["lanes"][0]["density"] == result
     usual = described(file, "--kernel", "triangular")["lanes"][0]["density"]
     assert len(usual["at"]) == 512 and np.trapezoid(usual["values"], usual["at"]) == pytest.approx(1, abs=1e-3)
 
 
 def test_a_rule_without_an_answer_says_so_and_succeeds(file: Path) -> None:
-    found = described(file, "--groups", "arm", "--bandwidth", "sheather-jones", "--bins", "scott")
-    assert any(remark.startswith("B\nx: no density") for remark in found["remarks"])
-    assert found["lanes"][3]["density"]["bandwidth"] is None and found["lanes"][3]["bins"]["counts"] == [1]
+    result = described(file, "--groups", "arm", "--bandwidth", "sheather-jones", "--bins", "scott")
+    assert any(remark.startswith("B\nx: no density") for remark in result["remarks"])
+    assert result["lanes"][3]["density"]["bandwidth"] is None and result["lanes"][3]["bins"]["counts"] == [1]
 
 
 @pytest.mark.parametrize(

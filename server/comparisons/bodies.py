@@ -12,6 +12,7 @@ from echelle.figures.setting_previews import SettingPictures
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Scene
+from echelle.strict_model import AnswerModel
 from echelle.tables.column_summary import ColumnSummary
 from server.api.bodies import RequestBody
 from server.studies.bodies import RoleName
@@ -100,7 +101,7 @@ class OfRecipe(RequestBody):
     recipe: Recipe
 
 
-class InForm(RequestBody):
+class InForm(AnswerModel):
     """The recipe in a form, and its miniature; None where that form cannot be drawn, with the reason."""
 
     form: FormName
@@ -113,7 +114,7 @@ class InForms(RootModel[list[InForm]]):
     """All forms, in the order of their keys."""
 
 
-class InMeasure(RequestBody):
+class InMeasure(AnswerModel):
     """The recipe for another measure, and its miniature; None where it cannot be drawn, with the reason."""
 
     column: str
@@ -153,7 +154,7 @@ class AskRows(RequestBody):
     count: int = Field(default=100, ge=0, le=500)
 
 
-class RowsOfFigure(RequestBody):
+class RowsOfFigure(AnswerModel):
     """Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
     by column.
     """
@@ -189,7 +190,7 @@ class NewCopy(RequestBody):
     name: str = Field(default="", max_length=200)
 
 
-class Arrived(RequestBody):
+class Arrived(AnswerModel):
     """A comparison that came with a bundle, and how many states its trail has."""
 
     comparison: str
@@ -202,7 +203,7 @@ class WithReason(RequestBody):
     reason: str
 
 
-class DifferencesProgress(RequestBody):
+class DifferencesProgress(AnswerModel):
     """How many pairs of how many are compared, or the answer."""
 
     done: int = 0
@@ -218,14 +219,14 @@ class AskRow(RequestBody):
     reason: str = ""
 
 
-class RowCell(RequestBody):
+class RowCell(AnswerModel):
     """What a row holds in one column."""
 
     column: str
     value: str | None
 
 
-class RowCard(RequestBody):
+class RowCard(AnswerModel):
     """One row: who it is, where it lies in its lane, and all its columns.
 
     ``iqrs`` is its distance from the lane's median in interquartile ranges, ``sds`` that from the mean in standard deviations.

@@ -66,10 +66,10 @@ def test_what_comes_out_redraws_the_figure_byte_for_byte() -> None:
     # Workbooks hold the second they were written in: another second changes nothing.
     time.sleep(1.1)
     assert data == bundle(contents())
-    found, files = open_bundle(data), files_of(data)
+    result, files = open_bundle(data), files_of(data)
     for kind in ("svg", "pdf", "png"):
-        assert figure_bytes(found.recipe, rows_of(found), kind) == files[f"figure.{kind}"]  # type: ignore[arg-type]
-    assert found.raw == RawData("levels of March.csv", RAW) and [part.by for part in found.trail] == ["Analyst"]
+        assert figure_bytes(result.recipe, rows_of(result), kind) == files[f"figure.{kind}"]  # type: ignore[arg-type]
+    assert result.raw == RawData("levels of March.csv", RAW) and [part.by for part in result.trail] == ["Analyst"]
 
 
 def test_every_file_has_its_checksum_and_the_readme_names_it() -> None:
@@ -165,8 +165,8 @@ def test_the_command_makes_and_draws_a_bundle(tmp_path: Path) -> None:
     drawn = CliRunner().invoke(app, ["draw", str(tmp_path / "b.zip"), "--out", str(tmp_path / "f.svg")])
     assert drawn.exit_code == 0, drawn.output
     assert (tmp_path / "f.svg").read_bytes() == files_of((tmp_path / "b.zip").read_bytes())["figure.svg"]
-    found: Bundle = open_bundle((tmp_path / "b.zip").read_bytes())
-    assert found.recipe.made == MADE
+    result: Bundle = open_bundle((tmp_path / "b.zip").read_bytes())
+    assert result.recipe.made == MADE
     assert CliRunner().invoke(app, [*words, "--coded"]).exit_code == 0
     assert b"P-001" not in (tmp_path / "b.zip").read_bytes()
 
@@ -181,9 +181,9 @@ def test_joined_tables_travel_along(tmp_path: Path) -> None:
     (tmp_path / "recipe.json").write_text(json.dumps(recipe))
     words = ["bundle", str(tmp_path / "recipe.json"), "--table", str(tmp_path / "levels.csv"), "--out", str(tmp_path / "b.zip")]
     assert CliRunner().invoke(app, words, catch_exceptions=False).exit_code == 0
-    found = open_bundle((tmp_path / "b.zip").read_bytes())
-    assert [raw.name for raw in found.others] == ["wards.csv"]
-    assert {reading.group for reading in scene_of(found.recipe, rows_of(found)).readings} == {"Valley", "Ridge"}
+    result = open_bundle((tmp_path / "b.zip").read_bytes())
+    assert [raw.name for raw in result.others] == ["wards.csv"]
+    assert {reading.group for reading in scene_of(result.recipe, rows_of(result)).readings} == {"Valley", "Ridge"}
 
 
 def test_codes_for_nobody_are_refused() -> None:

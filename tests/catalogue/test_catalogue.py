@@ -52,13 +52,13 @@ def messages(file: str) -> dict[str, set[str]]:
     """Each message of a file with the values it takes."""
     resource = FluentParser().parse((FOLDER / f"{file}.ftl").read_text())
     assert not [entry for entry in resource.body if isinstance(entry, ftl.Junk)], "a message that cannot be read"
-    found = {}
+    result = {}
     for entry in resource.body:
         if isinstance(entry, ftl.Message):
             variables = Variables()
             variables.visit(entry)
-            found[entry.id.name] = variables.names
-    return found
+            result[entry.id.name] = variables.names
+    return result
 
 
 # What says a message: the prefix of its name, and after how many arguments it stands (a method has one less).

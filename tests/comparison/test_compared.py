@@ -60,45 +60,47 @@ def three_lanes() -> Table:
     ],
 )
 def test_which_lanes_are_compared(to: str, expected: list[tuple[str, str]]) -> None:
-    found = compare_lanes(*lanes_of(three_lanes(), to=to))
-    assert [(pair.reference, pair.other) for pair in found.pairs] == expected
+    result = compare_lanes(*lanes_of(three_lanes(), to=to))
+    assert [(pair.reference, pair.other) for pair in result.pairs] == expected
 
 
 def test_a_chosen_reference_and_one_that_is_not_there() -> None:
-    found = compare_lanes(*lanes_of(three_lanes(), reference="c"))
-    assert [(pair.reference, pair.other) for pair in found.pairs] == [("c", "a"), ("c", "b")]
-    assert found.pairwise[0].name == "Dunnett: a − c" and len(found.pairwise) == 2
+    result = compare_lanes(*lanes_of(three_lanes(), reference="c"))
+    assert [(pair.reference, pair.other) for pair in result.pairs] == [("c", "a"), ("c", "b")]
+    assert result.pairwise[0].name == "Dunnett: a − c" and len(result.pairwise) == 2
     with pytest.raises(InputError, match="no lane is called “z”"):
         compare_lanes(*lanes_of(three_lanes(), reference="z"))
 
 
 def test_estimates_are_those_of_the_values_and_p_is_adjusted_over_all_pairs() -> None:
     arrangement, asked = lanes_of(three_lanes(), to="all pairs", margin=5.0)
-    found = compare_lanes(arrangement, asked)
+    result = compare_lanes(arrangement, asked)
     a, _, c = (lane.values for lane in arrangement.lanes)
-    pair = found.pairs[1]
+    pair = result.pairs[1]
     means = mean_difference(a, c)
     assert pair.estimates[0].value == means.value and pair.estimates[0].low == means.low
-    ps = [one.tests[0].p for one in found.pairs]
-    assert [one.tests[0].name for one in found.pairs] == ["Welch t"] * 3
+    ps = [entry.tests[0].p for entry in result.pairs]
+    assert [entry.tests[0].name for entry in result.pairs] == ["Welch t"] * 3
     order = np.argsort(np.array(ps, dtype=float))
     holm = np.maximum.accumulate(np.array(ps, dtype=float)[order] * [3, 2, 1])
-    assert np.array([one.tests[0].p_adjusted for one in found.pairs], dtype=float)[order] == pytest.approx(np.minimum(holm, 1))
-    assert {one.name for one in pair.tests} >= {
+    assert np.array([entry.tests[0].p_adjusted for entry in result.pairs], dtype=float)[order] == pytest.approx(
+        np.minimum(holm, 1)
+    )
+    assert {entry.name for entry in pair.tests} >= {
         "Mann–Whitney",
         "permutation",
         "Brown–Forsythe",
         "Kolmogorov–Smirnov",
         "equivalence",
     }
-    assert [one.name for one in found.overall] == ["Welch analysis of variance", "Kruskal–Wallis", "Brown–Forsythe"]
-    assert {one.name.split(":")[0] for one in found.pairwise} == {"Games–Howell", "Tukey–Kramer"}
+    assert [entry.name for entry in result.overall] == ["Welch analysis of variance", "Kruskal–Wallis", "Brown–Forsythe"]
+    assert {entry.name.split(":")[0] for entry in result.pairwise} == {"Games–Howell", "Tukey–Kramer"}
 
 
 def test_intervals_that_hold_together_are_wider() -> None:
     alone, both = (compare_lanes(*lanes_of(three_lanes(), to="all pairs", together=t)) for t in (False, True))
-    one, other = alone.pairs[0].estimates[0], both.pairs[0].estimates[0]
-    assert one.low is not None and other.low is not None and other.low < one.low
+    entry, other = alone.pairs[0].estimates[0], both.pairs[0].estimates[0]
+    assert entry.low is not None and other.low is not None and other.low < entry.low
     assert other.level == pytest.approx(1 - 0.05 / 3) and "hold together" in " ".join(both.remarks)
 
 
@@ -112,25 +114,28 @@ def test_pairs_by_subject_leave_out_how_subjects_differ() -> None:
     low, high = pair.estimates[0].low, pair.estimates[0].high
     wide = apart.pairs[0].estimates[0]
     assert low is not None and high is not None and wide.low is not None and wide.high is not None
-    assert high - low < (wide.high - wide.low) / 2 and {one.name for one in pair.tests} == {"paired t", "Wilcoxon signed rank"}
+    assert high - low < (wide.high - wide.low) / 2 and {entry.name for entry in pair.tests} == {
+        "paired t",
+        "Wilcoxon signed rank",
+    }
     assert "counted as independent" in " ".join(apart.guide.why)
     with pytest.raises(InputError, match="dose"):
         compare_lanes(*lanes_of(table, paired_by="dose"))
 
 
 def test_two_factors_have_a_difference_of_differences() -> None:
-    found = compare_lanes(*lanes_of(visits(), subgroups="ward", to="subgroups"))
-    assert [(pair.reference, pair.other) for pair in found.pairs] == [
+    result = compare_lanes(*lanes_of(visits(), subgroups="ward", to="subgroups"))
+    assert [(pair.reference, pair.other) for pair in result.pairs] == [
         ("morning · A", "morning · B"),
         ("evening · A", "evening · B"),
     ]
-    assert found.two_factors is not None
-    [line] = found.two_factors.differences
+    assert result.two_factors is not None
+    [line] = result.two_factors.differences
     assert line.name == "(B − A) in evening less that in morning" and line.low is not None
-    means = {pair.reference.split(" ")[0]: pair.estimates[0].value for pair in found.pairs}
+    means = {pair.reference.split(" ")[0]: pair.estimates[0].value for pair in result.pairs}
     assert line.value == pytest.approx((means["evening"] or 0) - (means["morning"] or 0))
-    assert [one.source for one in found.two_factors.variance] == ["shift", "ward", "shift × ward", "residual"]
-    assert len(found.two_factors.ranks) == 3 and found.overall == []
+    assert [entry.source for entry in result.two_factors.variance] == ["shift", "ward", "shift × ward", "residual"]
+    assert len(result.two_factors.ranks) == 3 and result.overall == []
 
 
 def test_the_guide_follows_shape_and_spread() -> None:
@@ -151,13 +156,13 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     level = 50 + rng.normal(0, 2, 12)[runs] + rng.normal(0, 1, 144)
     level[100:104] = 60
     table = table_of({"lot": ["L1"] * 144, "run": [f"r{r}" for r in runs], "level": [f"{v:.3f}" for v in level]})
-    found = compare_lanes(*lanes_of(table, "lot", runs="run", limits="robust"))
-    assert found.components is not None and [part.name for part in found.components.parts] == [
+    result = compare_lanes(*lanes_of(table, "lot", runs="run", limits="robust"))
+    assert result.components is not None and [part.name for part in result.components.parts] == [
         "within run",
         "between runs",
         "total",
     ]
-    assert found.limits is not None and found.limits.limits[0].method == "robust" and found.limits.partitions == []
+    assert result.limits is not None and result.limits.limits[0].method == "robust" and result.limits.partitions == []
     arrangement, _ = lanes_of(table, "lot")
     fixed = Control.model_validate({"target": {"mean": 50.0, "sd": 2.5}})
     hits = control_of(arrangement, fixed)
@@ -192,12 +197,12 @@ def test_the_command_prints_sizes_first_and_json_with_full_digits() -> None:
     lines = text.output.splitlines()
     assert lines[0] == "cortisol (nmol/L) across shift pattern" and lines[3].startswith("  difference of means: ")
     assert "95 % interval" in lines[3] and any(line.startswith("What fits here: ") for line in lines)
-    found = json.loads(CliRunner().invoke(app, [*words, "--json"]).output)
-    assert set(found) == {
+    result = json.loads(CliRunner().invoke(app, [*words, "--json"]).output)
+    assert set(result) == {
         "measure", "unit", "groups", "asked", "pairs", "overall", "pairwise", "two_factors", "limits",
         "components", "control", "guide", "remarks",
     }  # fmt: skip
-    assert found["pairs"][0]["estimates"][0]["name"] == "difference of means" and found["asked"]["reference"] == "Day"
+    assert result["pairs"][0]["estimates"][0]["name"] == "difference of means" and result["asked"]["reference"] == "Day"
 
 
 def test_the_command_names_the_option_that_is_wrong() -> None:
@@ -244,10 +249,10 @@ def test_few_and_odd_values_get_an_answer_or_a_reason(
     told = {"to": to, "level": level, "together": True, "resamples": 500, "limits": limits, "control": {}}
     asked = Differences.model_validate(told | {"paired_by": "participant" if paired else None})
     try:
-        found = compare_lanes(arrange(recipe_of_form("box", "level", "group", "part"), table), asked)
+        result = compare_lanes(arrange(recipe_of_form("box", "level", "group", "part"), table), asked)
     except InputError as refused:
         assert refused.remedy
         return
-    assert "nan" not in "\n".join(lines_of(found, 2)).lower()
-    for pair in found.pairs:
-        assert all(one.value is not None or one.remark for one in pair.estimates)
+    assert "nan" not in "\n".join(lines_of(result, 2)).lower()
+    for pair in result.pairs:
+        assert all(entry.value is not None or entry.remark for entry in pair.estimates)

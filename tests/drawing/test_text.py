@@ -81,8 +81,8 @@ def test_bidirectional_order() -> None:
 
 
 def test_widths_add_up_and_scale() -> None:
-    one, two = set_line("Cortisol (nmol/L)", "Lato", 400, 8.0), set_line("Cortisol (nmol/L)", "Lato", 400, 16.0)
-    assert two.width == pytest.approx(2 * one.width)
+    first, second = set_line("Cortisol (nmol/L)", "Lato", 400, 8.0), set_line("Cortisol (nmol/L)", "Lato", 400, 16.0)
+    assert second.width == pytest.approx(2 * first.width)
     assert set_line("", "Lato", 400, 8.0).width == 0
     assert set_line("AVAV", "Lato", 400, 10).width < 4 * set_line("A", "Lato", 400, 10).width
 
@@ -125,8 +125,8 @@ def test_png_puts_ink_where_the_layout_says(scene: Scene) -> None:
     for part in texts(scene):
         left, top, right, bottom = (round(edge * scale) for edge in part.box)
         columns = np.flatnonzero(dark[max(top, 0) : bottom, max(left - 4, 0) : right + 4].any(axis=0)) + max(left - 4, 0)
-        found = (columns[0] / scale, (columns[-1] + 1) / scale)
-        assert found == pytest.approx(ink(part), abs=0.5), part.text
+        result = (columns[0] / scale, (columns[-1] + 1) / scale)
+        assert result == pytest.approx(ink(part), abs=0.5), part.text
 
 
 def test_the_names_are_what_was_asked(scene: Scene) -> None:

@@ -33,12 +33,12 @@ def test_every_row_is_in_exactly_one_place(rows: list[tuple[str, str, str]], out
     rows = [("1.5", "a", "x"), ("2.25", "b", "y"), ("3.5", "c", "x"), *rows]
     table = table_of({name: [row[i] for row in rows] for i, name in enumerate(("level", "group", "kind"))})
     recipe, count = made(rows, out, dropped)
-    found = arrange(recipe, table)
-    account = found.account
-    inside = [int(row) for lane in found.lanes for row in lane.rows]
+    result = arrange(recipe, table)
+    account = result.account
+    inside = [int(row) for lane in result.lanes for row in lane.rows]
     aside = {why: set(places.tolist()) for why, places in account.aside.items()}
     kept = {i for i, row in enumerate(rows, 1) if row[2] == "x"}
-    assert len(inside) == len(set(inside)) == found.used
+    assert len(inside) == len(set(inside)) == result.used
     assert set(inside).isdisjoint(set().union(*aside.values()))
     assert set(inside) | set().union(*aside.values()) == kept and account.kept == len(kept) <= count
     assert len(aside["missing"]) == account.missing_by.get("QNS", 0) + account.missing_by.get("empty", 0)
@@ -57,6 +57,6 @@ def test_rows_of_several_measures_are_listed_once() -> None:
     table = table_of({"one": ["1.5", "QNS", "2.5", "QNS"], "two": ["3.5", "QNS", "ND", "4.5"]})
     recipe = recipe_of_form("box", "one").model_copy(update={"measure": recipe_of_form("box", "one").measure})
     both = recipe.model_copy(update={"measure": recipe.measure.model_copy(update={"columns": ["one", "two"]})})
-    found = arrange(both, table)
-    assert found.account.aside["missing"].tolist() == [2, 3, 4] and sum(found.account.missing_by.values()) == 4
-    assert np.concatenate([lane.rows for lane in found.lanes]).tolist() == [1, 3, 1, 4]
+    result = arrange(both, table)
+    assert result.account.aside["missing"].tolist() == [2, 3, 4] and sum(result.account.missing_by.values()) == 4
+    assert np.concatenate([lane.rows for lane in result.lanes]).tolist() == [1, 3, 1, 4]

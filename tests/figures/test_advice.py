@@ -71,7 +71,7 @@ def drawn(case: Case) -> tuple[Recipe, Table]:
     made = recipe_of_form(case.form, "level", "group").model_dump(mode="json")
     for key, change in case.change.items():
         made[key] = {**made[key], **change} if isinstance(change, dict) else change
-    place = next((i for i, one in enumerate(made["layers"]) if one["id"] == case.key.split("/")[0]), 0)
+    place = next((i for i, entry in enumerate(made["layers"]) if entry["id"] == case.key.split("/")[0]), 0)
     made["layers"][place] |= case.layer
     points = PointsLayer(id="x1", place="on").model_dump(mode="json")
     if case.key in ("drawn-twice", "fading-points"):
@@ -95,18 +95,18 @@ def applied(recipe: Recipe, remedy: Remedy) -> Recipe:
     return Recipe.model_validate(made)
 
 
-def keyed(found: list[Advice]) -> dict[str, Advice]:
-    return {advice.key: advice for advice in found}
+def keyed(result: list[Advice]) -> dict[str, Advice]:
+    return {advice.key: advice for advice in result}
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: f"{case.key}, {case.form}")
 def test_advice_comes_with_its_reason_and_its_remedies_make_it_go(case: Case) -> None:
     recipe, table = drawn(case)
-    found = keyed(scene_of(recipe, table).advice)
-    assert case.key in found, list(found)
-    assert found[case.key].text.endswith(".") and found[case.key].why
-    assert found[case.key].remedies
-    for remedy in found[case.key].remedies:
+    result = keyed(scene_of(recipe, table).advice)
+    assert case.key in result, list(result)
+    assert result[case.key].text.endswith(".") and result[case.key].why
+    assert result[case.key].remedies
+    for remedy in result[case.key].remedies:
         after = keyed(scene_of(applied(recipe, remedy), table).advice)
         adds_points = case.key.startswith("few-values")
         assert case.key not in after or (adds_points and not after[case.key].remedies), remedy.words
@@ -154,10 +154,10 @@ def two_peaks(n: int = 80) -> Table:
     dose = np.arange(n) % 6
     level = np.where(dose >= 3, 12.0, 5.0) + rng.normal(0, 0.8, n)
     other = rng.integers(0, 3, n)
-    one = ["x"] * n + ["y"] * n
+    entry = ["x"] * n + ["y"] * n
     plain = rng.normal(8, 2, n)
     return table_of({
-        "group": one, "level": [f"{v:.2f}" for v in [*level, *plain]], "dose": [str(d) for d in [*dose, *dose]],
+        "group": entry, "level": [f"{v:.2f}" for v in [*level, *plain]], "dose": [str(d) for d in [*dose, *dose]],
         "colour": [["red", "green", "blue"][c] for c in [*other, *other]],
     })  # fmt: skip
 

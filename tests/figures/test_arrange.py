@@ -28,41 +28,41 @@ def test_the_account_adds_up() -> None:
     recipe = recipe_of_form("box", "cortisol", "shift").model_copy(
         update={"keep": [OneOf(column="sample", values=["Waking"])], "left_out": [LeftOut(row=1, reason="slip")]}
     )
-    found = arrange(recipe, table)
-    account = found.account
+    result = arrange(recipe, table)
+    account = result.account
     assert (account.rows, account.kept, account.left_out) == (45, 23, 1)
     assert (
-        found.used + sum(account.missing_by.values()) + account.censored + account.left_out + account.ungrouped == account.kept
+        result.used + sum(account.missing_by.values()) + account.censored + account.left_out + account.ungrouped == account.kept
     )
-    assert [lane.name for lane in found.lanes] == ["Day", "Night", "Rotating"]
-    by_lane = {lane.name: lane.rows.tolist() for lane in found.lanes}
+    assert [lane.name for lane in result.lanes] == ["Day", "Night", "Rotating"]
+    by_lane = {lane.name: lane.rows.tolist() for lane in result.lanes}
     assert 1 not in by_lane["Day"] and all(row % 2 == 1 for rows in by_lane.values() for row in rows)
 
 
 def test_missing_is_counted_by_name_and_people_once() -> None:
-    found = arrange(recipe_of_form("box", "cortisol"), table_of(SAMPLES))
-    assert found.account.missing_by == {"QNS": 1, "empty": 1, "inf": 1} and found.account.censored == 1
-    assert found.used == 41 and found.account.people == 15
-    assert found.lanes[0].key == "all" and found.lanes[0].group is None
+    result = arrange(recipe_of_form("box", "cortisol"), table_of(SAMPLES))
+    assert result.account.missing_by == {"QNS": 1, "empty": 1, "inf": 1} and result.account.censored == 1
+    assert result.used == 41 and result.account.people == 15
+    assert result.lanes[0].key == "all" and result.lanes[0].group is None
 
 
 def test_order_and_names_come_from_the_recipe() -> None:
     recipe = box_recipe(groups=Groups(column="group", order=["c", "nobody", "a"], labels={"a": "Alpha"}))
-    found = arrange(recipe, lanes_table({"a": [1.5], "b": [2.5], "c": [3.5]}))
-    assert [(lane.group, lane.name) for lane in found.lanes] == [("c", "c"), ("a", "Alpha"), ("b", "b")]
+    result = arrange(recipe, lanes_table({"a": [1.5], "b": [2.5], "c": [3.5]}))
+    assert [(lane.group, lane.name) for lane in result.lanes] == [("c", "c"), ("a", "Alpha"), ("b", "b")]
 
 
 def test_numbers_as_groups_stand_in_their_order() -> None:
     table = table_of({"dose": ["10", "2.5", "10", "0.5"], "level": [1.5, 2.5, 3.5, 4.5]})
-    found = arrange(recipe_of_form("box", "level", "dose"), table)
-    assert [lane.group for lane in found.lanes] == ["0.5", "2.5", "10"]
+    result = arrange(recipe_of_form("box", "level", "dose"), table)
+    assert [lane.group for lane in result.lanes] == ["0.5", "2.5", "10"]
 
 
 def test_rows_without_a_group_and_lanes_without_a_value() -> None:
     table = table_of({"group": ["a", "", "b", "a"], "level": [1.5, 2.5, "QNS", 3.5]})
-    found = arrange(recipe_of_form("box", "level", "group"), table)
-    assert found.account.ungrouped == 1
-    empty = read_lane(found.lanes[1], ReadingRules())
+    result = arrange(recipe_of_form("box", "level", "group"), table)
+    assert result.account.ungrouped == 1
+    empty = read_lane(result.lanes[1], ReadingRules())
     assert (empty.group, empty.n, empty.missing, empty.median, empty.mean) == ("b", 0, 1, None, None)
 
 
@@ -90,15 +90,15 @@ def test_more_than_four_hundred_levels_are_refused() -> None:
 
 def test_several_measures_are_lanes_side_by_side() -> None:
     table = table_of({"Lot A (s)": [1.5, 2.5, "", ""], "Lot B (s)": [3.5, "", 4.5, 5.5], "Lot C (s)": ["QNS", 6.5, 7.5, 8.5]})
-    found = arrange(
+    result = arrange(
         recipe_of_form("box", "Lot A").model_copy(update={"measure": Measure(columns=["Lot A", "Lot B", "Lot C"])}), table
     )
-    assert [(lane.key, lane.name, lane.values.tolist()) for lane in found.lanes] == [
+    assert [(lane.key, lane.name, lane.values.tolist()) for lane in result.lanes] == [
         ("m1", "Lot A", [1.5, 2.5]), ("m2", "Lot B", [3.5, 4.5, 5.5]), ("m3", "Lot C", [6.5, 7.5, 8.5]),
     ]  # fmt: skip
     # Below the shorter column lies padding; the hole in Lot B and the mark in Lot C are missing.
-    assert (found.account.rows, found.used, found.account.missing_by) == (10, 8, {"empty": 1, "QNS": 1})
-    assert (found.heading, found.units) == ("value (s)", ("s",))
+    assert (result.account.rows, result.used, result.account.missing_by) == (10, 8, {"empty": 1, "QNS": 1})
+    assert (result.heading, result.units) == ("value (s)", ("s",))
 
 
 def test_measures_in_different_units_are_remarked_and_groups_refused() -> None:
@@ -111,8 +111,8 @@ def test_measures_in_different_units_are_remarked_and_groups_refused() -> None:
 
 def test_a_lane_reads_the_same_in_any_order() -> None:
     values = [3.5, 9.25, 1.5, 4.5, 80.5, 2.5, 3.25]
-    one, two = (arrange(box_recipe(), lanes_table({"a": v})).lanes[0] for v in (values, values[::-1]))
-    first, second = (read_lane(lane, ReadingRules()).model_dump(exclude={"outliers"}) for lane in (one, two))
+    entry, two = (arrange(box_recipe(), lanes_table({"a": v})).lanes[0] for v in (values, values[::-1]))
+    first, second = (read_lane(lane, ReadingRules()).model_dump(exclude={"outliers"}) for lane in (entry, two))
     assert first == second
-    [outlier] = read_lane(one, ReadingRules()).outliers
+    [outlier] = read_lane(entry, ReadingRules()).outliers
     assert (outlier.row, outlier.value) == (5, 80.5)

@@ -39,11 +39,11 @@ def labels(scene: Scene, role: str = "axis-label") -> list[str]:
 @pytest.mark.parametrize("scale", SCALES)
 def test_marks_stand_where_the_scale_puts_them(scale: AxisScale) -> None:
     scene = box_scene(LANES, axis=Axis(scale=scale), layers=[PointsLayer(id="p1", spread="line")])
-    found, panel = TRANSFORMS[scale], scene.panels[0].scale
+    result, panel = TRANSFORMS[scale], scene.panels[0].scale
     assert panel.transform == scale
     points = next(part for part in scene.walk() if isinstance(part, PointsPart) and part.lane == "g1")
-    (v0, v1), (c0, c1) = found.forward(np.array(panel.domain)), panel.range
-    expected = c0 + (found.forward(np.array(LANES["a"])) - v0) / (v1 - v0) * (c1 - c0)
+    (v0, v1), (c0, c1) = result.forward(np.array(panel.domain)), panel.range
+    expected = c0 + (result.forward(np.array(LANES["a"])) - v0) / (v1 - v0) * (c1 - c0)
     assert unpack(points.columns.x, "<f4") == pytest.approx(expected, abs=0.01)
 
 
@@ -68,7 +68,7 @@ def test_lines_that_reach_where_the_scale_does_not_end_at_its_edge(scale: AxisSc
     layers = [MeanLayer(id="m1", interval="SD", cap=0.3), DifferenceLayer(id="d1", reference="a"), TrendLayer(id="t1")]
     guides = [Guide(at=FromMean(sds=-3.0), label="low"), Guide(band=(-5.0, 2.0), label="usual")]
     scene = box_scene(LANES, axis=Axis(scale=scale), layers=layers, guides=guides)
-    numbers = [float(found) for found in re.findall(r"-?\d+\.?\d*", scene.model_dump_json(exclude={"readings"}))]
+    numbers = [float(result) for result in re.findall(r"-?\d+\.?\d*", scene.model_dump_json(exclude={"readings"}))]
     assert np.isfinite(numbers).all() and "NaN" not in scene.model_dump_json() and "nan" not in scene.note
     marks_stay_in_their_panel(scene)
     whole = np.mean(LANES["a"]) - np.std(LANES["a"], ddof=1)

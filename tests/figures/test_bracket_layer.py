@@ -45,19 +45,19 @@ def texts(scene: Scene) -> list[TextPart]:
 @pytest.mark.parametrize("scale", ["linear", "log10"])
 def test_no_bracket_goes_through_another_and_all_stand_over_the_values(scale: str) -> None:
     scene = drawn(scale=scale)
-    found = brackets(scene)
-    assert len(found) == 6 == len(texts(scene))
-    for one, other in itertools.combinations(found, 2):
-        overlap = min(one.x2, other.x2) - max(one.x1, other.x1)
-        assert one.y1 != other.y1 or overlap < 0
+    result = brackets(scene)
+    assert len(result) == 6 == len(texts(scene))
+    for entry, other in itertools.combinations(result, 2):
+        overlap = min(entry.x2, other.x2) - max(entry.x1, other.x1)
+        assert entry.y1 != other.y1 or overlap < 0
     left, top, width, _ = scene.panels[0].box
     scale_of = scene.panels[0].scale
     highest = max(reading.max or 0 for reading in scene.readings)
     share = (highest - scale_of.domain[0]) / (scale_of.domain[1] - scale_of.domain[0])
     if scale == "linear":
         at = scale_of.range[0] + share * (scale_of.range[1] - scale_of.range[0])
-        assert all(line.y1 < at for line in found)
-    assert all(left <= line.x1 < line.x2 <= left + width and line.y1 > top for line in found)
+        assert all(line.y1 < at for line in result)
+    assert all(left <= line.x1 < line.x2 <= left + width and line.y1 > top for line in result)
     assert all(part.box[1] >= top - 1 for part in texts(scene))
 
 
@@ -66,9 +66,9 @@ def test_words_are_the_differences_of_the_lanes() -> None:
     pairs = [("a", other) for other in "bcd"]
     ps = adjust_p_values([evidence.welch_t(LANES[a], LANES[b]).p for a, b in pairs], "Holm")
     for (a, b), p, text in zip(pairs, ps, texts(scene), strict=True):
-        found = mean_difference(LANES[a], LANES[b])
-        assert found.value is not None and p is not None
-        assert text.text.startswith(f"{found.value:+.3f}".replace("-", "−")[:5]) and text.text.endswith(p_words(p))
+        result = mean_difference(LANES[a], LANES[b])
+        assert result.value is not None and p is not None
+        assert text.text.startswith(f"{result.value:+.3f}".replace("-", "−")[:5]) and text.text.endswith(p_words(p))
     assert "p of Welch t, adjusted by Holm" in scene.note and "(Welch's t)" in scene.note
     assert texts(drawn("reference", words="p"))[0].text == p_words(ps[0] or 0.0)
     assert "(" not in texts(drawn("reference", words="estimate"))[0].text
@@ -87,11 +87,13 @@ def test_words_never_stand_over_one_another(to: str, runs: str, words: str, widt
     scene = drawn(to, runs, size=Size(width=f"{width}mm", height=f"{height}mm"), words=words)
     boxes = [part.box for part in texts(scene)]
     lines = [(part.x1, part.y1, part.x2, part.y2) for part in brackets(scene)]
-    for one, other in [*itertools.combinations(boxes, 2), *itertools.product(boxes, lines)]:
-        assert min(one[2], other[2]) - max(one[0], other[0]) < 0.2 or min(one[3], other[3]) - max(one[1], other[1]) < 0.2
+    for entry, other in [*itertools.combinations(boxes, 2), *itertools.product(boxes, lines)]:
+        assert (
+            min(entry[2], other[2]) - max(entry[0], other[0]) < 0.2 or min(entry[3], other[3]) - max(entry[1], other[1]) < 0.2
+        )
     worded = {part.key.split("/note/")[1].split("/")[0] for part in texts(scene)}
     bare = len(brackets(scene)) - len(worded)
-    assert [one.text.split()[0] for one in scene.advice if one.key == "k1/words"] == ([str(bare)] if bare else [])
+    assert [entry.text.split()[0] for entry in scene.advice if entry.key == "k1/words"] == ([str(bare)] if bare else [])
     left, top, wide, _ = scene.panels[0].box
     assert all(top - 1.5 <= box[1] and box[2] <= left + wide + 1.5 for box in boxes)
     if (width, height) == (174, 110):
@@ -109,9 +111,9 @@ def test_brackets_keep_under_an_end_that_was_chosen() -> None:
 
 
 def test_words_that_find_no_room_in_one_line_stand_in_two() -> None:
-    found = texts(drawn("neighbours", words="estimate, interval and p", size=Size(width="155mm", height="110mm")))
-    assert len(found) == 6 and {part.size for part in found} == {7.0}
-    assert [part.text.startswith("p ") for part in found] == [False, True] * 3
+    result = texts(drawn("neighbours", words="estimate, interval and p", size=Size(width="155mm", height="110mm")))
+    assert len(result) == 6 and {part.size for part in result} == {7.0}
+    assert [part.text.startswith("p ") for part in result] == [False, True] * 3
 
 
 @pytest.mark.parametrize(("of", "said"), [("shift", "Hodges–Lehmann shifts"), ("medians", "bootstrap BCa, seed 41")])
@@ -125,7 +127,7 @@ def test_too_many_pairs_are_said() -> None:
     layers = [*recipe.layers, BracketLayer(id="k1")]
     scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(to="all pairs")}), many)
     assert len(brackets(scene)) == 15
-    assert any("28 pairs are too many" in one.text for one in scene.advice)
+    assert any("28 pairs are too many" in entry.text for entry in scene.advice)
 
 
 def test_within_subjects_they_are_paired() -> None:
@@ -145,6 +147,6 @@ def test_pairs_without_subjects_in_both_lanes_have_no_bracket() -> None:
     recipe = recipe_of_form("box", "level", "when")
     layers = [*recipe.layers, BracketLayer(id="k1")]
     scene = scene_of(recipe.model_copy(update={"layers": layers, "differences": Differences(paired_by="who")}), table)
-    assert brackets(scene) == [] and [one.text for one in scene.advice if one.key == "k1/none"] == [
+    assert brackets(scene) == [] and [entry.text for entry in scene.advice if entry.key == "k1/none"] == [
         "y to x: no difference to draw."
     ]

@@ -69,16 +69,16 @@ def test_each_lot_has_its_own_lines_and_a_mark_where_it_changes() -> None:
 def test_without_a_question_lines_stand_at_the_lanes_own_mean() -> None:
     scene = drawn()
     assert heights(scene, of_layer(scene, "line")) == pytest.approx([VALUES.mean()], abs=0.02)
-    assert not [one for one in scene.advice if one.key.startswith("c1/")]
+    assert not [entry for entry in scene.advice if entry.key.startswith("c1/")]
 
 
 def test_the_order_of_a_column_turns_lots_round() -> None:
     scene = drawn({"order": "day", "lots": "lot"}, against="day")
     first, second = of_layer(scene, "line")
     assert heights(scene, [first, second]) == pytest.approx([VALUES[30:].mean(), VALUES[:30].mean()], abs=0.02)
-    assert not [one for one in scene.advice if one.key == "c1/order"]
+    assert not [entry for entry in scene.advice if entry.key == "c1/order"]
     other = drawn({"order": "day"})
-    assert [one.text for one in other.advice if one.key == "c1/order"] == [
+    assert [entry.text for entry in other.advice if entry.key == "c1/order"] == [
         "Control lines count along day, where no points stand."
     ]
 
@@ -97,7 +97,7 @@ def test_lanes_across_have_them_too() -> None:
 
 def test_a_lot_without_a_target_is_said_and_a_column_of_words_refused() -> None:
     scene = drawn({"target": {"first": 25, "last": 26}, "lots": "day"})
-    assert [one.key for one in scene.advice if one.key == "c1/target"] == ["c1/target"]
+    assert [entry.key for entry in scene.advice if entry.key == "c1/target"] == ["c1/target"]
     with pytest.raises(InputError, match="“word” has no order") as fault:
         drawn({"order": "word"})
     assert fault.value.where == "$.differences.control.order"

@@ -51,9 +51,9 @@ def test_intervals_stand_about_the_references_centre(of, estimate) -> None:  # t
     middle = np.mean if of == "means" else np.median
     zero = float(middle(LANES["a"]))
     assert zero_of(scene) == pytest.approx(zero, abs=1e-3)
-    found = intervals(scene)
-    assert set(found) == {"b", "c"}
-    for name, (low, high) in found.items():
+    result = intervals(scene)
+    assert set(result) == {"b", "c"}
+    for name, (low, high) in result.items():
         expected = estimate(np.array(LANES["a"]), np.array(LANES[name]))
         assert (low - zero, high - zero) == pytest.approx((expected.low, expected.high), abs=2e-3)
     dots = [part for part in scene.walk() if isinstance(part, PointsPart) and part.layer == "x1" and part.role == "mean"]

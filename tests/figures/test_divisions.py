@@ -44,10 +44,10 @@ def test_months_stand_in_the_order_of_the_calendar() -> None:
 
 def test_dropped_levels_are_counted_apart_and_joined_ones_are_one_lane() -> None:
     recipe = box_recipe(groups=Groups(column="group", dropped=["b"], joined=[JoinedLevels(name="other", levels=["a", "C"])]))
-    found = arrange(recipe, lanes_table(LANES))
-    assert [(lane.group, lane.n) for lane in found.lanes] == [("other", 6)]
-    assert (found.account.dropped, found.account.ungrouped, found.used) == (3, 0, 6)
-    assert found.lanes[0].rows.tolist() == [4, 5, 6, 7, 8, 9]
+    result = arrange(recipe, lanes_table(LANES))
+    assert [(lane.group, lane.n) for lane in result.lanes] == [("other", 6)]
+    assert (result.account.dropped, result.account.ungrouped, result.used) == (3, 0, 6)
+    assert result.lanes[0].rows.tolist() == [4, 5, 6, 7, 8, 9]
 
 
 @pytest.mark.parametrize(
@@ -60,10 +60,10 @@ def test_dropped_levels_are_counted_apart_and_joined_ones_are_one_lane() -> None
 def test_numbers_cut_into_intervals(closed: str, sizes: list[int], names: list[str]) -> None:
     table = table_of({"age": ["10.5", "20", "30.5", "40", "50.5", ""], "level": [1.5, 2.5, 3.5, 4.5, 5.5, 6.5]})
     recipe = grouped({}, Groups(column="age", cut=Cut(edges=[20, 40], closed=closed)))  # type: ignore[arg-type]
-    found = arrange(recipe, table)
-    assert [lane.n for lane in found.lanes] == sizes and found.account.ungrouped == 1
+    result = arrange(recipe, table)
+    assert [lane.n for lane in result.lanes] == sizes and result.account.ungrouped == 1
     # Recipes name levels by these words: they stay as they are.
-    assert [lane.name for lane in found.lanes] == names
+    assert [lane.name for lane in result.lanes] == names
     named = Cut(edges=[20, 40], names=["young", "middle", "old"], closed=closed)  # type: ignore[arg-type]
     lanes = arrange(recipe.model_copy(update={"groups": Groups(column="age", cut=named)}), table).lanes
     assert [lane.name for lane in lanes] == ["young", "middle", "old"]
@@ -84,8 +84,8 @@ def test_empty_groups_close_up_or_keep_their_place() -> None:
     table = table_of({"group": ["a", "b", "c"], "level": [1.5, 2.5, 3.5], "use": ["yes", "no", "yes"]})
     kept = [OneOf(column="use", values=["yes"])]
     for empty, slots in (("close up", 2), ("keep", 3)):
-        found = arrange(grouped({}, Groups(column="group", empty=empty), keep=kept), table)  # type: ignore[arg-type]
-        assert (len(found.slots), [lane.slot for lane in found.lanes]) == (slots, [0, slots - 1])
+        result = arrange(grouped({}, Groups(column="group", empty=empty), keep=kept), table)  # type: ignore[arg-type]
+        assert (len(result.slots), [lane.slot for lane in result.lanes]) == (slots, [0, slots - 1])
 
 
 SPLIT = table_of({
@@ -138,11 +138,11 @@ def test_lane_widths_follow_n_where_asked(width: str, ratio: float) -> None:
 
 def test_panels_down_across_and_wrapped() -> None:
     recipe = recipe_of_form("box", "level", "arm", None, "site", "sex")
-    found = arrange(recipe, SPLIT)
-    assert [(p.name, p.row, p.column) for p in found.panels[:4]] == [
+    result = arrange(recipe, SPLIT)
+    assert [(p.name, p.row, p.column) for p in result.panels[:4]] == [
         ("f · North", 0, 0), ("m · North", 0, 1), ("x · North", 0, 2), ("f · South", 1, 0),
     ]  # fmt: skip
-    assert sum(lane.n for lane in found.lanes) == 24 and len({lane.key for lane in found.lanes}) == len(found.lanes)
+    assert sum(lane.n for lane in result.lanes) == 24 and len({lane.key for lane in result.lanes}) == len(result.lanes)
     wrapped = recipe.model_copy(update={"panels": Panels.model_validate({"wrapped": {"column": "sex"}, "in_line": 2})})
     assert [(p.row, p.column) for p in arrange(wrapped, SPLIT).panels] == [(0, 0), (0, 1), (1, 0)]
 

@@ -23,23 +23,23 @@ def scene(form: FormName = "box", made: datetime | None = None, **words: object)
     return scene_of(recipe.model_copy(update={"words": Words.model_validate(words), "made": made}), TABLE)
 
 
-def of_role(found: Scene, role: str) -> str:
-    return " ".join(part.text for part in found.walk() if isinstance(part, TextPart) and part.role == role)
+def of_role(result: Scene, role: str) -> str:
+    return " ".join(part.text for part in result.walk() if isinstance(part, TextPart) and part.role == role)
 
 
 def test_places_are_filled_from_the_data() -> None:
     made = datetime(2026, 3, 4, 12, tzinfo=UTC)
     caption = "{median:grey} and {mean:red} ({n:red}); {missing}; {date}"
-    found = scene(title="{n} of {rows} rows", caption=caption, made=made)
-    assert of_role(found, "title") == "5 of 6 rows"
-    assert of_role(found, "caption") == "2.0 and 7.3 (2); 1; 2026-03-04"
-    assert found.title == "5 of 6 rows" and not [one for one in found.advice if one.key == "words/places"]
+    result = scene(title="{n} of {rows} rows", caption=caption, made=made)
+    assert of_role(result, "title") == "5 of 6 rows"
+    assert of_role(result, "caption") == "2.0 and 7.3 (2); 1; 2026-03-04"
+    assert result.title == "5 of 6 rows" and not [entry for entry in result.advice if entry.key == "words/places"]
 
 
 def test_what_nothing_fills_stays_and_is_said() -> None:
-    found = scene(title="{median:blue} {what} {median}", source="{n}")
-    assert of_role(found, "title") == "{median:blue} {what} {median}" and of_role(found, "source") == "5"
-    [advice] = [one for one in found.advice if one.key == "words/places"]
+    result = scene(title="{median:blue} {what} {median}", source="{n}")
+    assert of_role(result, "title") == "{median:blue} {what} {median}" and of_role(result, "source") == "5"
+    [advice] = [entry for entry in result.advice if entry.key == "words/places"]
     assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:grey}" in advice.why
 
 
@@ -47,10 +47,10 @@ def test_a_place_names_one_lane_by_its_level_its_name_or_with_its_panel() -> Non
     table = table_of({"ward": ["H", "H", "R", "R"], "colour": ["grey", "red"] * 2, "level": [1.5, 2.5, 3.5, 4.5]})
     recipe = recipe_of_form("box", "level", "colour", across="ward")
     told = "{median:H · red} {median:R · red} {median:red}"
-    found = scene_of(recipe.model_copy(update={"words": Words(caption=told)}), table)
+    result = scene_of(recipe.model_copy(update={"words": Words(caption=told)}), table)
     # Two panels hold a lane called red: which one is meant is not guessed.
-    assert of_role(found, "caption") == "2.5 4.5 {median:red}"
-    [advice] = [one for one in found.advice if one.key == "words/places"]
+    assert of_role(result, "caption") == "2.5 4.5 {median:red}"
+    [advice] = [entry for entry in result.advice if entry.key == "words/places"]
     assert "{median:H · grey}" in advice.why
     renamed = recipe_of_form("box", "level", "colour")
     labels = renamed.groups and renamed.groups.model_copy(update={"labels": {"red": "Red ones"}})
@@ -59,12 +59,12 @@ def test_a_place_names_one_lane_by_its_level_its_name_or_with_its_panel() -> Non
 
 
 def test_caption_note_source_and_credit_stand_under_the_figure_in_this_order() -> None:
-    found = scene(caption="A caption.", source="A source.", credit="Whose.", note={"under": True})
-    tops = {role: next(part.box[1] for part in found.walk() if part.role == role and isinstance(part, TextPart)) for role in
+    result = scene(caption="A caption.", source="A source.", credit="Whose.", note={"under": True})
+    tops = {role: next(part.box[1] for part in result.walk() if part.role == role and isinstance(part, TextPart)) for role in
             ("axis-title", "caption", "method-note", "source", "credit")}  # fmt: skip
     assert list(tops) == sorted(tops, key=lambda role: tops[role])
-    assert of_role(found, "method-note") == found.note and of_role(scene(), "method-note") == ""
-    assert found.height > scene().height
+    assert of_role(result, "method-note") == result.note and of_role(scene(), "method-note") == ""
+    assert result.height > scene().height
 
 
 @pytest.mark.parametrize("form", FORMS)

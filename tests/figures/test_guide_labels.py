@@ -36,13 +36,13 @@ def span(spot: Spot, flag: Flag) -> tuple[float, float]:
 @example(spots=[Spot(299, 40), Spot(299, 40), Spot(280, 120), Spot(20, 100)])
 def test_no_flag_crosses_a_pole_or_a_text(spots: list[Spot]) -> None:
     flags = flag_rows(spots, HIGH)
-    for (one, a), (two, b) in combinations(zip(spots, flags, strict=True), 2):
-        (left, right), (start, end) = span(one, a), span(two, b)
+    for (first, a), (second, b) in combinations(zip(spots, flags, strict=True), 2):
+        (left, right), (start, end) = span(first, a), span(second, b)
         if a.row == b.row:
-            assert right <= start or end <= left, (one, two)
+            assert right <= start or end <= left, (first, second)
         # A pole goes from the panel through the rows below its own.
-        assert not (left < two.at < right and a.row <= b.row), (one, a, two, b)
-        assert not (start < one.at < end and b.row <= a.row), (one, a, two, b)
+        assert not (left < second.at < right and a.row <= b.row), (first, a, second, b)
+        assert not (start < first.at < end and b.row <= a.row), (first, a, second, b)
     assert all(span(spot, flag)[1] <= HIGH for spot, flag in zip(spots, flags, strict=True))
 
 
@@ -56,16 +56,16 @@ def test_flags_that_keep_apart_are_in_the_lowest_row(spots: list[Spot]) -> None:
 @given(st.lists(st.tuples(st.floats(0, 100), st.floats(2, 15)), max_size=7))
 def test_tags_move_as_little_as_keeps_them_apart(things: list[tuple[float, float]]) -> None:
     centres, heights = [centre for centre, _ in things], [height for _, height in things]
-    found = spread_out(centres, heights, 0.0, 120.0)
+    result = spread_out(centres, heights, 0.0, 120.0)
     order = sorted(range(len(things)), key=lambda i: centres[i])
-    for one, two in pairwise(order):
-        assert found[one] + heights[one] / 2 <= found[two] - heights[two] / 2 + 1e-9
-    for i, centre in enumerate(found):
+    for first, second in pairwise(order):
+        assert result[first] + heights[first] / 2 <= result[second] - heights[second] / 2 + 1e-9
+    for i, centre in enumerate(result):
         assert centre - heights[i] / 2 >= -1e-9 and centre + heights[i] / 2 <= 120 + 1e-9
     free = [min(max(c, h / 2), 120 - h / 2) for c, h in things]
     touching = [abs(free[i] - free[j]) < (heights[i] + heights[j]) / 2 for i, j in combinations(range(len(things)), 2)]
     if not any(touching):
-        assert found == pytest.approx(free)
+        assert result == pytest.approx(free)
 
 
 def test_equal_tags_spread_evenly_about_their_place() -> None:
@@ -99,11 +99,11 @@ def figure(form: FormName, runs: str, **update: Any) -> Scene:
 
 def labels(scene: Scene) -> dict[str, list[TextPart]]:
     """Lines of the labels, by the guide's layer and the panel."""
-    found: dict[str, list[TextPart]] = {}
+    result: dict[str, list[TextPart]] = {}
     for part in scene.walk():
         if isinstance(part, TextPart) and part.role == "guide-label":
-            found.setdefault(f"{part.layer} {part.panel}", []).append(part)
-    return found
+            result.setdefault(f"{part.layer} {part.panel}", []).append(part)
+    return result
 
 
 def poles(scene: Scene) -> dict[str, list[tuple[float, float]]]:
@@ -177,9 +177,9 @@ def test_where_many_guides_have_no_room_the_last_go_without_a_name_and_it_is_sai
     texts_keep_apart(scene)
     named = sorted(int(layer.split()[0].removeprefix("guide")) for layer in labels(scene))
     assert named == list(range(1, len(named) + 1)) and 2 < len(named) < 30
-    [advice] = [one for one in scene.advice if one.key == "guides/named"]
+    [advice] = [entry for entry in scene.advice if entry.key == "guides/named"]
     assert f"No room to name {30 - len(named)} guides: limit of kind {len(named)}, " in advice.text
-    assert not [one for one in figure("box", runs).advice if one.key == "guides/named"]
+    assert not [entry for entry in figure("box", runs).advice if entry.key == "guides/named"]
 
 
 def test_each_lanes_own_guide_is_named_once_from_the_lane_at_the_edge() -> None:
@@ -189,7 +189,7 @@ def test_each_lanes_own_guide_is_named_once_from_the_lane_at_the_edge() -> None:
         assert [part.text for parts in labels(scene).values() for part in parts] == ["mean of each"]
         scale, side = scene.panels[0].scale, 0 if runs == "across" else 1
         (v0, v1), (c0, c1) = scale.domain, scale.range
-        mean = {one.lane: one.mean for one in scene.readings}[scene.lanes[edge].key]
+        mean = {entry.lane: entry.mean for entry in scene.readings}[scene.lanes[edge].key]
         assert mean is not None
         assert poles(scene)["guide1"][0][side] == pytest.approx(c0 + (mean - v0) / (v1 - v0) * (c1 - c0), abs=0.02)
 
@@ -199,7 +199,7 @@ def test_a_groups_guide_is_named_in_its_strip_off_other_guides_lines_where_it_ca
     group = [Guide(band=(5, 10), label="of two", group="group 2"), Guide(at=12, label="limit")]
     scene = figure("box", runs, guides=group)
     (name,) = labels(scene)["guide1 p1"]
-    lane = next(one for one in scene.lanes if one.group == "group 2")
+    lane = next(entry for entry in scene.lanes if entry.group == "group 2")
     x0, y0, x1, y1 = name.box
     low, high = (y0, y1) if runs == "across" else (x0, x1)
     assert lane.start - 1 <= low and high <= lane.end + 1

@@ -73,9 +73,9 @@ def test_a_percentile_follows_the_definition_of_the_box() -> None:
 
 def test_each_lane_has_its_own_mean_over_its_own_strip() -> None:
     scene = drawn(Guide(at="mean", own=True, label="mean"))
-    found = {line.lane: line for line in lines(scene)}
+    result = {line.lane: line for line in lines(scene)}
     for lane, values in zip(scene.lanes, (A, B), strict=True):
-        line = found[lane.key]
+        line = result[lane.key]
         assert at(scene, line.x1) == pytest.approx(statistics.mean(values), abs=0.01)
         assert (line.y1, line.y2) == pytest.approx((lane.start, lane.end), abs=0.01)
     assert [part.text for part in scene.walk() if part.role == "guide-label"] == ["mean"]
@@ -87,13 +87,13 @@ def test_a_guide_for_a_group_stays_in_its_lanes_and_counts_there_alone() -> None
     first, second = bands(scene)
     for band, lane in ((first, scene.lanes[0]), (second, scene.lanes[1])):
         assert (band.y, band.y + band.height) == pytest.approx((lane.start, lane.end), abs=0.01)
-    held = {by_lane[one.lane].group: [(i.name, i.count, i.share) for i in one.inside] for one in scene.readings}
+    held = {by_lane[entry.lane].group: [(i.name, i.count, i.share) for i in entry.inside] for entry in scene.readings}
     assert held == {"A": [("reference", 5, 5 / 8)], "B": [("reference", 2, 2 / 5)]}
 
 
 def test_bands_hold_both_ends_and_lines_at_numbers_what_lies_above() -> None:
     scene = drawn(Guide(band=(5, 7), label="target"), Guide(at=7, label="limit"), Guide(at="median", label="half"))
-    held = [[(one.name, one.count) for one in lane.inside] for lane in scene.readings]
+    held = [[(entry.name, entry.count) for entry in lane.inside] for lane in scene.readings]
     assert held == [[("target", 3), ("above limit", 1)], [("target", 2), ("above limit", 3)]]
     table = pl.read_csv(readings_file(scene, "csv"))
     assert table["target: n"].to_list() == [3, 2]
@@ -147,7 +147,7 @@ def test_bins_made_of_a_band_hold_what_the_band_holds(values: list[float], ends:
     guides = [Guide(band=(low, high), label="target"), Guide(at=high, label="end")]
     update = {"layers": [bins], "guides": guides, "axis": recipe.axis.model_copy(update={"scale": scale})}
     scene = scene_of(recipe.model_copy(update=update), lanes_table({"A": [*values, 0.0, 20.0]}))
-    inside = {one.name: one.count for one in scene.readings[0].inside}
+    inside = {entry.name: entry.count for entry in scene.readings[0].inside}
     columns = {part.key.rsplit("/", 1)[-1]: part for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin"}
     unit = max(part.height for part in columns.values())
     counted = {key: part.height / unit for key, part in columns.items()}

@@ -55,11 +55,13 @@ def test_a_handle_stands_at_its_value_and_moves_to_another(form: FormName) -> No
 
 
 def test_the_smoothing_is_one_bandwidth_from_the_peak() -> None:
-    one, two = (
+    first, second = (
         next(h for h in scene_of(made("violin", bandwidth={"times": times}), TABLE).handles if h.role == "smoothing")
         for times in (1.0, 2.0)
     )
-    assert two.unit == pytest.approx(one.unit) and two.at - two.origin == pytest.approx(2 * (one.at - one.origin))
+    assert second.unit == pytest.approx(first.unit) and second.at - second.origin == pytest.approx(
+        2 * (first.at - first.origin)
+    )
 
 
 def test_given_edges_can_each_be_dragged_between_their_neighbours() -> None:

@@ -102,8 +102,10 @@ def test_heights_of_bins_by_name(height: str, of: str, cumulative: bool) -> None
         expected.append(np.cumsum(counts) if cumulative else counts)
     top = max(heights.max() for heights in expected)
     for lane, heights in zip(scene.lanes, expected, strict=True):
-        found = [part.height / (lane.end - lane.start) for part in scene.walk() if part.role == "bin" and part.lane == lane.key]
-        assert found == pytest.approx((heights[heights > 0] / top).tolist(), abs=1e-3)
+        result = [
+            part.height / (lane.end - lane.start) for part in scene.walk() if part.role == "bin" and part.lane == lane.key
+        ]
+        assert result == pytest.approx((heights[heights > 0] / top).tolist(), abs=1e-3)
 
 
 def test_stacked_counts_stand_on_one_another() -> None:
@@ -181,11 +183,11 @@ def test_a_bar_begins_at_zero_and_is_advised_against() -> None:
 
 def test_lines_at_mean_and_sds() -> None:
     scene = drawn(LineLayer(id="l1", at="mean and SD", sds=[1.0, 2.0]))
-    found = sorted(float(value_at(scene, part.x1)) for part in scene.walk() if part.role == "line" and part.lane == "g1")
+    result = sorted(float(value_at(scene, part.x1)) for part in scene.walk() if part.role == "line" and part.lane == "g1")
     sd = ONE.std(ddof=1)
-    assert found == pytest.approx([ONE.mean() + k * sd for k in (-2, -1, 0, 1, 2)], abs=0.02)
-    one, two = (int((np.abs(ONE - ONE.mean()) > k * sd).sum()) for k in (1, 2))
-    assert any(f"±1, ±2 SD: one {one}, {two};" in advice.text for advice in scene.advice)
+    assert result == pytest.approx([ONE.mean() + k * sd for k in (-2, -1, 0, 1, 2)], abs=0.02)
+    first, second = (int((np.abs(ONE - ONE.mean()) > k * sd).sum()) for k in (1, 2))
+    assert any(f"±1, ±2 SD: one {first}, {second};" in advice.text for advice in scene.advice)
 
 
 def test_ticks_at_values_and_quantiles() -> None:
@@ -355,10 +357,10 @@ def test_limits_on_both_sides_point_away_from_one_another(spread: str) -> None:
     layer = PointsLayer(id="p1", spread=spread)  # type: ignore[arg-type]
     for layers, count in (([layer], 1), ([BoxLayer(id="b1")], 1)):
         scene = scene_of(recipe_of_form("box", "level", "arm").model_copy(update={"layers": layers}), table)
-        found = {part.shape: part for part in scene.walk() if part.role == "limit"}  # type: ignore[union-attr]
-        assert set(found) == {"left", "right"} and len(found) == 2 * count
-        assert unpack(found["left"].columns.rows, "<f8").tolist() == [1, 2]
-        assert value_at(scene, unpack(found["right"].columns.x, "<f4")) == pytest.approx([9.0], abs=0.02)
+        result = {part.shape: part for part in scene.walk() if part.role == "limit"}  # type: ignore[union-attr]
+        assert set(result) == {"left", "right"} and len(result) == 2 * count
+        assert unpack(result["left"].columns.rows, "<f8").tolist() == [1, 2]
+        assert value_at(scene, unpack(result["right"].columns.x, "<f4")) == pytest.approx([9.0], abs=0.02)
 
 
 def test_a_tail_on_a_square_root_axis_ends_at_zero() -> None:

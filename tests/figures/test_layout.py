@@ -69,7 +69,7 @@ ON_SECOND = {"density": "violin", "bins": "histogram", "cumulative": "cumulative
 @pytest.mark.parametrize("place", ["above", "on", "below"])
 @pytest.mark.parametrize("kind", ON_SECOND)
 def test_marks_as_wide_as_they_go_run_over_no_words(kind: str, place: str, side: str, runs: Runs) -> None:
-    offer = next(one for one in figure_options().layers if one.layer == kind)
+    offer = next(entry for entry in figure_options().layers if entry.layer == kind)
     told = {"id": "x1", "place": place, "side": side} | {s.path[0]: s.most for s in offer.settings if s.path == ["width"]}
     layer = type(offer.usual).model_validate(
         offer.usual.model_dump() | {key: value for key, value in told.items() if key in type(offer.usual).model_fields}
@@ -90,8 +90,11 @@ def test_marks_as_wide_as_they_go_run_over_no_words(kind: str, place: str, side:
             xs, ys = [part.x, part.x + part.width], [part.y, part.y + part.height]
         box = (min(xs), min(ys), max(xs), max(ys))
         assert box[0] >= -0.1 and box[1] >= -0.1 and box[2] <= scene.width + 0.1 and box[3] <= scene.height + 0.1
-        for one in words:
-            assert box[2] <= one[0] + 1 or one[2] <= box[0] + 1 or box[3] <= one[1] + 1 or one[3] <= box[1] + 1, (box, one)
+        for entry in words:
+            assert box[2] <= entry[0] + 1 or entry[2] <= box[0] + 1 or box[3] <= entry[1] + 1 or entry[3] <= box[1] + 1, (
+                box,
+                entry,
+            )
 
 
 def test_lanes_turn_across_where_names_would_collide_and_say_so() -> None:

@@ -29,8 +29,8 @@ def luminance(colour: str) -> float:
     return 0.2126 * red + 0.7152 * green + 0.0722 * blue
 
 
-def contrast(one: str, other: str) -> float:
-    low, high = sorted((luminance(one), luminance(other)))
+def contrast(entry: str, other: str) -> float:
+    low, high = sorted((luminance(entry), luminance(other)))
     return (high + 0.05) / (low + 0.05)
 
 
@@ -107,8 +107,8 @@ def test_more_levels_than_colours_never_give_two_lanes_shown_one_colour() -> Non
 
 
 def axis_line(scene: Scene) -> tuple[float, float] | None:
-    found = next((part for part in scene.walk() if part.role == "axis-line"), None)
-    return None if found is None else (found.x1, found.x2)  # type: ignore[union-attr]
+    result = next((part for part in scene.walk() if part.role == "axis-line"), None)
+    return None if result is None else (result.x1, result.x2)  # type: ignore[union-attr]
 
 
 def test_the_axis_line_spans_the_data_the_panel_or_nothing() -> None:

@@ -44,12 +44,12 @@ def means(interval: str, group: str = "group", measure: str = "level") -> Recipe
 
 @pytest.mark.parametrize("interval", ["SD", "SE", "confidence"])
 def test_lines_around_means_of_rows(interval: str) -> None:
-    found = drawn(scene_of(means(interval), lanes_table(VALUES)))
-    assert len(found) == 2  # one value has a mean and no spread
-    for lane, values in zip(found, list(VALUES.values())[:2], strict=True):
+    result = drawn(scene_of(means(interval), lanes_table(VALUES)))
+    assert len(result) == 2  # one value has a mean and no spread
+    for lane, values in zip(result, list(VALUES.values())[:2], strict=True):
         centre, se = float(stats.tmean(values)), float(stats.sem(values))
         half = {"SD": stats.tstd(values), "SE": se, "confidence": se * stats.t.ppf(0.975, len(values) - 1)}[interval]
-        assert found[lane] == pytest.approx((centre - half, centre + half), abs=0.002 * (1 + half))
+        assert result[lane] == pytest.approx((centre - half, centre + half), abs=0.002 * (1 + half))
 
 
 def test_summaries_are_drawn_as_what_they_give() -> None:

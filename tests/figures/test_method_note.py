@@ -70,22 +70,22 @@ def put(tree: dict[str, Any], path: list[str], value: Any) -> dict[str, Any]:
 def notes(offer: LayerOffer, setting: Setting) -> list[str]:
     """The note with each value of the setting, all that it needs being as it must be."""
     model: type[AnyLayer] = next(
-        one for one in get_args(get_args(Layer)[0]) if one.model_fields["layer"].default == offer.layer
+        entry for entry in get_args(get_args(Layer)[0]) if entry.model_fields["layer"].default == offer.layer
     )
     base = offer.usual.model_dump(by_alias=True)
     for need in setting.needs:
         given = need.among[0] if need.among else GIVEN[need.path[-1]][-1] if need.given else None
         base = put(base, need.path, given)
-    found = []
+    result = []
     for value in values_of(setting):
         try:
             layer = model.model_validate({**put(base, setting.path, value), "id": "x1"})
             recipe = recipe_of_form("strip", "level", "group")
             recipe = recipe.model_copy(update={"layers": [layer], "differences": Differences()})
-            found.append(scene_of(recipe, TABLE).note)
+            result.append(scene_of(recipe, TABLE).note)
         except (ValidationError, InputError):
             continue
-    return found
+    return result
 
 
 CASES = list(every_setting())
@@ -102,7 +102,7 @@ def test_the_note_follows_every_setting_that_decides_a_number(offer: LayerOffer,
 
 @pytest.mark.parametrize("offer", figure_options().layers, ids=lambda offer: offer.layer)
 def test_what_is_only_looks_leaves_the_note_alone(offer: LayerOffer) -> None:
-    walked = {tuple(setting.path) for one, setting in CASES if one.layer == offer.layer}
+    walked = {tuple(setting.path) for entry, setting in CASES if entry.layer == offer.layer}
     for setting in offer.settings:
         if setting.kind == "amount" and tuple(setting.path) not in walked:
             assert len(set(notes(offer, setting))) <= 1, setting.path

@@ -122,8 +122,8 @@ def test_a_group_in_another_place_changes_no_number() -> None:
     groups = Groups(column="group", sorted="by median", placed="overlaid", width="by n")
     turned = scene_of(recipe_of_form("box", "level", "group").model_copy(update={"groups": groups}), TABLE)
     strip = {"lane", "people"}
-    one = {r.group: r.model_dump(exclude=strip) for r in plain.readings}
-    assert one == {r.group: r.model_dump(exclude=strip) for r in turned.readings}
+    entry = {r.group: r.model_dump(exclude=strip) for r in plain.readings}
+    assert entry == {r.group: r.model_dump(exclude=strip) for r in turned.readings}
     split = recipe_of_form("box", "level", "group").model_copy(
         update={"subgroups": Subgroups(column="site", placed="overlaid")}
     )
@@ -132,9 +132,9 @@ def test_a_group_in_another_place_changes_no_number() -> None:
 
 @given(st.floats(1e-6, 1e6), st.sampled_from(list(TRANSFORMS)))
 def test_scales_go_there_and_back(value: float, scale: AxisScale) -> None:
-    found = TRANSFORMS[scale]
-    assert found.back(found.forward(np.array([value])))[0] == pytest.approx(value, rel=1e-9)
-    assert found.forward(np.array([value * 1.01]))[0] > found.forward(np.array([value]))[0]
+    result = TRANSFORMS[scale]
+    assert result.back(result.forward(np.array([value])))[0] == pytest.approx(value, rel=1e-9)
+    assert result.forward(np.array([value * 1.01]))[0] > result.forward(np.array([value]))[0]
 
 
 @given(

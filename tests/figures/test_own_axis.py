@@ -67,7 +67,7 @@ def test_counts_have_ends_and_words_of_their_own() -> None:
     assert scene.panels[0].scale.domain == (0.0, 90.0) and labels(scene, "axis-title") == ["samples drawn"]
     ends = [handle for handle in scene.handles if handle.role == "axis-end"]
     assert [handle.path for handle in ends] == [["second_axis", "from"], ["second_axis", "to"]]
-    [advice] = [one for one in counts(second_axis={"from": 10.0}).advice if one.key.endswith("/zero")]
+    [advice] = [entry for entry in counts(second_axis={"from": 10.0}).advice if entry.key.endswith("/zero")]
     assert advice.remedies[0].changes[0].path == ["second_axis", "from"] and advice.remedies[0].changes[0].value is None
 
 
@@ -81,7 +81,7 @@ def test_stems_stand_at_even_steps_whatever_the_scale(scale: str, miniature: boo
     # Beside other layers they follow the axis: then nothing of them is drawn, said or claimed, and one step mends it.
     beside = bent.model_copy(update={"layers": [*bent.layers, *recipe_of_form("box", "level").layers]})
     scene = scene_of_lanes(beside, lanes)
-    [advice] = [one for one in scene.advice if one.key == "s1/scale"]
+    [advice] = [entry for entry in scene.advice if entry.key == "s1/scale"]
     assert "stem" not in scene.note.lower() and not any(part.role == "stem" for part in scene.walk())
     [change] = advice.remedies[0].changes
     mended = scene_of_lanes(told(beside, axis={change.path[1]: change.value}), lanes)

@@ -71,9 +71,9 @@ def test_subgroups_pair_within_each_group_or_stay_apart() -> None:
 
 def test_sizes_beside_the_figure_stay_those_of_the_lanes() -> None:
     recipe = asked()
-    found = compare_lanes(arrange(recipe, TABLE), recipe.differences or Differences())
-    mean = next(line for line in found.pairs[0].estimates if line.name == "mean paired difference")
-    assert mean.value == pytest.approx(np.mean([4.0, 1.0, 1.5])) and "3 pairs by who" in found.pairs[0].note
+    result = compare_lanes(arrange(recipe, TABLE), recipe.differences or Differences())
+    mean = next(line for line in result.pairs[0].estimates if line.name == "mean paired difference")
+    assert mean.value == pytest.approx(np.mean([4.0, 1.0, 1.5])) and "3 pairs by who" in result.pairs[0].note
 
 
 def test_a_mixed_model_keeps_every_row_and_says_so() -> None:
@@ -83,9 +83,9 @@ def test_a_mixed_model_keeps_every_row_and_says_so() -> None:
     level = [f"{v:.2f}" for v in rng.normal(20, 1, 40) + np.repeat(rng.normal(0, 3, 10), 4)]
     table = table_of({"who": who, "when": when, "level": level})
     recipe = recipe_of_form("strip", "level", "when")
-    found = compare_lanes(arrange(recipe.model_copy(update={"differences": Differences(paired_by="who")}), table), Differences(
+    result = compare_lanes(arrange(recipe.model_copy(update={"differences": Differences(paired_by="who")}), table), Differences(
         paired_by="who", repeats="mixed model", margin=5.0))  # fmt: skip
-    [pair] = found.pairs
+    [pair] = result.pairs
     assert [line.name for line in pair.estimates] == ["difference of means, mixed model"]
     assert [line.name for line in pair.tests] == ["t of the mixed model", "equivalence"]
     assert pair.note == "All 40 rows of 10 subjects by who, in a mixed model."

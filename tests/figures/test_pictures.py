@@ -18,9 +18,9 @@ OFFERS = {offer.layer: offer for offer in figure_options().layers}
 
 @pytest.mark.parametrize("layer", OFFERS)
 def test_each_setting_with_a_range_or_options_has_pictures(layer: str) -> None:
-    found = {tuple(one.path): one.pictures for one in pictures_of_layer(layer)}
+    result = {tuple(entry.path): entry.pictures for entry in pictures_of_layer(layer)}
     for setting in OFFERS[layer].settings:
-        pictures = found[tuple(setting.path)]
+        pictures = result[tuple(setting.path)]
         if setting.kind in ("amount", "choice", "yes-no"):
             assert len(pictures) >= 2 and len({picture.words for picture in pictures}) == len(pictures), setting.path
         for picture in pictures:
@@ -34,7 +34,7 @@ def test_each_setting_with_a_range_or_options_has_pictures(layer: str) -> None:
      ("bins", ("drawn",)), ("mean", ("interval",)), ("density", ("side",)), ("points", ("seed",))],
 )  # fmt: skip
 def test_pictures_of_a_setting_differ(layer: str, path: tuple[str, ...]) -> None:
-    pictures = next(one.pictures for one in pictures_of_layer(layer) if tuple(one.path) == path)
+    pictures = next(entry.pictures for entry in pictures_of_layer(layer) if tuple(entry.path) == path)
     drawn = [picture.scene.model_dump_json(include={"parts"}) for picture in pictures]
     assert len(set(drawn)) == len(drawn)
 

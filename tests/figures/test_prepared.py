@@ -29,11 +29,11 @@ def points(table: Table, **update: Any) -> Recipe:
 
 def row_ids(table: Table, recipe: Recipe) -> dict[str, list[int]]:
     """The row ids of the points of each lane."""
-    found: dict[str, list[int]] = {}
+    result: dict[str, list[int]] = {}
     for part in scene_of(recipe, table).walk():
         if isinstance(part, PointsPart):
-            found.setdefault(part.lane, []).extend(unpack(part.columns.rows, "<f8").astype(int).tolist())
-    return found
+            result.setdefault(part.lane, []).extend(unpack(part.columns.rows, "<f8").astype(int).tolist())
+    return result
 
 
 def test_points_carry_the_ids_of_prepared_rows_and_keep_their_place() -> None:
@@ -49,8 +49,8 @@ def test_points_carry_the_ids_of_prepared_rows_and_keep_their_place() -> None:
 def test_rows_left_out_by_the_preparation_and_by_the_comparison_are_counted_apart() -> None:
     table = after(WIDE, {"step": "leave out", "rows": [{"row": 1, "reason": "spilt"}]}, LONG)
     recipe = points(table, left_out=[{"row": 2, "part": "Lot B", "reason": "slip"}])
-    found = arrange(recipe, table)
-    assert (found.account.rows, found.account.kept, found.account.left_out, found.used) == (14, 14, 1, 13)
+    result = arrange(recipe, table)
+    assert (result.account.rows, result.account.kept, result.account.left_out, result.used) == (14, 14, 1, 13)
     assert "1 row left out (row 2: slip)" in scene_of(recipe, table).note
     with pytest.raises(InputError, match="row 99 is not in the table"):
         arrange(points(WIDE, measure={"columns": ["Lot A"]}, groups=None, left_out=[{"row": 99, "reason": "x"}]), WIDE)
@@ -84,7 +84,7 @@ def test_people_are_counted_over_repeats_and_combined_rows_stand_for_their_lists
     table = read(f"participant,arm,level\n{rows}")
     plain = arrange(recipe_of_form("box", "level", "arm"), table)
     assert (plain.used, plain.account.people) == (30, 15)
-    one = after(table, {"step": "combine", "by": ["participant"], "how": "median"})
-    combined = arrange(recipe_of_form("box", "level", "arm"), one)
+    entry = after(table, {"step": "combine", "by": ["participant"], "how": "median"})
+    combined = arrange(recipe_of_form("box", "level", "arm"), entry)
     assert (combined.used, combined.account.people) == (15, None) and combined.lanes[0].values.tolist()[:2] == [1.0, 5.0]
-    assert combined.lanes[0].rows.tolist()[:2] == [1, 5] and one.row_ids.list_of(1).tolist() == [3, 4]
+    assert combined.lanes[0].rows.tolist()[:2] == [1, 5] and entry.row_ids.list_of(1).tolist() == [3, 4]

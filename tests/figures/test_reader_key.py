@@ -69,8 +69,8 @@ def test_no_number_stands_on_a_word_or_on_another(form: FormName, placed: str) -
     badges = [part for part in texts if part.role == "key-number" and "/mark" in part.key]
     discs = [(x - 4.9, y - 4.9, x + 4.9, y + 4.9) for x, y in ((sum(p.box[::2]) / 2, p.y - 2.34) for p in badges)]
     others = [part.box for part in texts if part.role != "key-number"]
-    for one, other in [*itertools.combinations(discs, 2), *itertools.product(discs, others)]:
-        assert min(one[2], other[2]) <= max(one[0], other[0]) or min(one[3], other[3]) <= max(one[1], other[1])
+    for entry, other in [*itertools.combinations(discs, 2), *itertools.product(discs, others)]:
+        assert min(entry[2], other[2]) <= max(entry[0], other[0]) or min(entry[3], other[3]) <= max(entry[1], other[1])
     assert all(box[0] >= 0 and box[1] >= 0 and box[2] <= scene.width and box[3] <= scene.height for box in discs)
 
 
@@ -135,20 +135,20 @@ def test_what_goes_from_lane_to_lane_is_said_without_a_number() -> None:
 
 
 def places(parts: list[ScenePart]) -> list[tuple[float, float]]:
-    found: list[tuple[float, float]] = []
+    result: list[tuple[float, float]] = []
     for part in parts:
         if isinstance(part, GroupPart):
-            found += places(part.parts)
+            result += places(part.parts)
         elif isinstance(part, PointsPart):
-            found += list(zip(unpack(part.columns.x, "<f4").tolist(), unpack(part.columns.y, "<f4").tolist(), strict=True))
+            result += list(zip(unpack(part.columns.x, "<f4").tolist(), unpack(part.columns.y, "<f4").tolist(), strict=True))
         elif isinstance(part, PathPart):
             words = part.d.translate(str.maketrans("MLCZ", "    ")).split()
-            found += list(zip(map(float, words[::2]), map(float, words[1::2]), strict=True))
+            result += list(zip(map(float, words[::2]), map(float, words[1::2]), strict=True))
         elif isinstance(part, TextPart):
-            found += [(part.x, part.y), part.box[:2], part.box[2:]]
+            result += [(part.x, part.y), part.box[:2], part.box[2:]]
         else:
-            found.append((part.x, part.y) if part.part == "rect" else (part.x1, part.y2))
-    return found
+            result.append((part.x, part.y) if part.part == "rect" else (part.x1, part.y2))
+    return result
 
 
 @pytest.mark.parametrize("form", ["raincloud", "histogram", "violin", "cumulative"])

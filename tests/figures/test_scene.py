@@ -153,6 +153,6 @@ def test_nothing_to_draw_says_so() -> None:
     ],
 )
 def test_ticks_are_few_and_round(start: float, end: float, labels: list[str]) -> None:
-    found = ticks_of(start, end, 6)
-    assert list(found.labels) == labels
-    assert all(start <= value <= end for value in found.values)
+    result = ticks_of(start, end, 6)
+    assert list(result.labels) == labels
+    assert all(start <= value <= end for value in result.values)

@@ -48,7 +48,7 @@ def test_every_option_can_be_chosen_and_drawn(offer: LayerOffer) -> None:
 
 
 def test_forms_are_offered_in_the_order_of_their_keys() -> None:
-    found = figure_options()
-    assert [form.form for form in found.forms] == list(FORMS)
-    assert all(setting.meaning.endswith(".") and setting.name for offer in found.layers for setting in offer.settings)
-    assert found.forms[5].groups_placed == "overlaid" and found.groups.placed == "evenly"
+    result = figure_options()
+    assert [form.form for form in result.forms] == list(FORMS)
+    assert all(setting.meaning.endswith(".") and setting.name for offer in result.layers for setting in offer.settings)
+    assert result.forms[5].groups_placed == "overlaid" and result.groups.placed == "evenly"

@@ -66,15 +66,15 @@ def test_the_description_orders_the_medians() -> None:
         ("Subject", "subject", "subjects"), ("Barcode", "Barcode", "× Barcode"),
     ],
 )  # fmt: skip
-def test_those_are_called_as_the_identifier_names_them(name: str, one: str, many: str) -> None:
+def test_those_are_called_as_the_identifier_names_them(name: str, entry: str, many: str) -> None:
     table = table_of(
         {name: [f"P-{i // 2:03d}" for i in range(40)], "group": ["a", "b"] * 20, "level": [i + 0.5 for i in range(40)]}
     )
     scene = scene_of(recipe_of_form("box", "level", "group"), table)
     assert scene.counts.called == many
     [repeated] = [advice for advice in scene.advice if advice.key == "repeated-people"]
-    assert f"20 {many}." in repeated.text and f"one {one} resemble" in repeated.why
-    assert repeated.remedies[0].words == f"One mean value per {one}, in the table"
+    assert f"20 {many}." in repeated.text and f"one {entry} resemble" in repeated.why
+    assert repeated.remedies[0].words == f"One mean value per {entry}, in the table"
     alone = recipe_of_form("box", "level")
     assert f"n = 40, 20 {many}" in [part.text for part in scene_of(alone, table).walk() if isinstance(part, TextPart)]
 

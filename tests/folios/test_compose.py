@@ -52,10 +52,10 @@ def test_figures_keep_inside_every_page(name: str) -> None:
 @pytest.mark.parametrize(("letters", "wanted"), [("A", ["A", "B", "C"]), ("a", ["a", "b", "c"]), ("none", [])])
 def test_letters_stand_at_the_corner_of_their_figure(letters: str, wanted: list[str]) -> None:
     [scene] = pages(figure(), figure(), figure(), letters=letters)
-    found = [part for part in texts(scene, "title", "folio/title") if len(part.text) == 1]
-    assert [part.text for part in found] == wanted
+    result = [part for part in texts(scene, "title", "folio/title") if len(part.text) == 1]
+    assert [part.text for part in result] == wanted
     if wanted:
-        assert found[0].y == found[1].y < found[2].y and found[0].x == found[2].x < found[1].x
+        assert result[0].y == result[1].y < result[2].y and result[0].x == result[2].x < result[1].x
 
 
 def test_figures_in_a_row_are_as_high_as_the_highest() -> None:
@@ -96,15 +96,15 @@ def test_counts_share_an_axis_with_counts_and_never_with_their_measure() -> None
     assert shared[:2] == apart[:2] and apart[2] != shared[2] == shared[0]
 
 
-def worded(one: FolioFigure, **words: str) -> FolioFigure:
-    return FolioFigure(one.recipe.model_copy(update={"words": Words(**words)}), one.lanes)  # type: ignore[arg-type]
+def worded(entry: FolioFigure, **words: str) -> FolioFigure:
+    return FolioFigure(entry.recipe.model_copy(update={"words": Words(**words)}), entry.lanes)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("runs", ["across", "up"])
 def test_lanes_of_a_row_stand_level_whatever_stands_over_and_under_them(runs: Runs) -> None:
-    def along(one: FolioFigure) -> FolioFigure:
-        axis = one.recipe.axis.model_copy(update={"runs": runs})
-        return FolioFigure(one.recipe.model_copy(update={"axis": axis}), one.lanes)
+    def along(entry: FolioFigure) -> FolioFigure:
+        axis = entry.recipe.axis.model_copy(update={"runs": runs})
+        return FolioFigure(entry.recipe.model_copy(update={"axis": axis}), entry.lanes)
 
     bare, low = along(figure(lanes=4)), along(figure("strip", lanes=4))
     full = worded(bare, title="A title", subtitle="and more", caption="A caption " * 40, source="someone")
@@ -153,10 +153,12 @@ def test_the_note_keeps_the_length_that_figures_chose() -> None:
 
 
 def test_more_than_a_page_flows_on_and_the_title_stands_on_the_first() -> None:
-    found = pages(*[figure("raincloud", lanes=4) for _ in range(6)], page="A4", columns=1, title="All of it")
-    assert len(found) > 2
-    assert [sum(part.text == "All of it" for part in texts(scene, "title")) for scene in found] == [1] + [0] * (len(found) - 1)
-    assert found[1].description == f"All of it: 6 figures, page 2 of {len(found)}."
+    result = pages(*[figure("raincloud", lanes=4) for _ in range(6)], page="A4", columns=1, title="All of it")
+    assert len(result) > 2
+    assert [sum(part.text == "All of it" for part in texts(scene, "title")) for scene in result] == [1] + [0] * (
+        len(result) - 1
+    )
+    assert result[1].description == f"All of it: 6 figures, page 2 of {len(result)}."
 
 
 def test_none_and_too_many_are_refused_with_a_remedy() -> None:

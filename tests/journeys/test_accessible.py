@@ -17,12 +17,12 @@ def nothing_serious(page: Page) -> None:
     page.evaluate(AXE)
     # The one rule left out wants names to repeat small print: the key of a form, a column's unit and missing count.
     options = "{ resultTypes: ['violations'], rules: { 'label-content-name-mismatch': { enabled: false } } }"
-    found = page.evaluate(f"axe.run(document, {options})")
-    assert found["passes"]
+    result = page.evaluate(f"axe.run(document, {options})")
+    assert result["passes"]
     serious = [
-        (one["id"], [(node["html"][:160], _message(node)) for node in one["nodes"]][:6])
-        for one in found["violations"]
-        if one["impact"] in ("serious", "critical")
+        (entry["id"], [(node["html"][:160], _message(node)) for node in entry["nodes"]][:6])
+        for entry in result["violations"]
+        if entry["impact"] in ("serious", "critical")
     ]
     assert not serious, "\n".join(map(str, serious))
 

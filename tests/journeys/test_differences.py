@@ -38,12 +38,12 @@ def test_sizes_to_a_reference_are_those_of_the_command(desk: Page, demo: str, tm
     sizes = desk.get_by_role("region", name="Sizes")
     expect(sizes.get_by_role("listitem")).to_have_count(3)
     expect(desk.get_by_role("complementary", name="Settings")).to_contain_text("says how surprising the data were")
-    found = compared(tmp_path, "--reference", "Day")
+    result = compared(tmp_path, "--reference", "Day")
     for name in ("difference of means", "Hodges–Lehmann shift", "ratio of means"):
         desk.get_by_label("Estimate").select_option(name)
-        for pair in found["pairs"]:
+        for pair in result["pairs"]:
             if pair["other"] in ("Evening", "Night", "Rotating"):
-                line = next(one for one in pair["estimates"] if one["name"] == name)
+                line = next(entry for entry in pair["estimates"] if entry["name"] == name)
                 assert size(desk, pair["other"], "Day") == line["value"]
     nothing_serious(desk)
     desk.get_by_label("Reference").select_option("Night")
@@ -124,7 +124,7 @@ def test_samples_of_one_person_are_paired_and_become_lanes(desk: Page, demo: str
     expect(desk.get_by_role("region", name="Sizes")).to_contain_text("pairs by participant")
     desk.get_by_label("Estimate").select_option("mean paired difference")
     sizes = desk.get_by_role("region", name="Sizes")
-    found = float(str(sizes.get_by_test_id("size").first.get_attribute("title")))
+    result = float(str(sizes.get_by_test_id("size").first.get_attribute("title")))
     desk.get_by_role("button", name="Paired lanes").click()
     figure = desk.get_by_test_id("figure")
     expect(figure).to_contain_text("at waking (nmol/L): difference to Waking within")
@@ -132,7 +132,7 @@ def test_samples_of_one_person_are_paired_and_become_lanes(desk: Page, demo: str
     assert eventually(desk, lambda: [guide["at"] for guide in last_recipe()["guides"]] == [0])
     assert {"points", "mean"} <= {layer["layer"] for layer in last_recipe()["layers"]}
     # The sizes beside the figure are still those of the lanes themselves.
-    assert float(str(sizes.get_by_test_id("size").first.get_attribute("title"))) == found
+    assert float(str(sizes.get_by_test_id("size").first.get_attribute("title"))) == result
     desk.get_by_label("Repeats").select_option("mixed model")
     expect(sizes).to_contain_text("in a mixed model", timeout=20_000)
     desk.get_by_role("button", name="Paired lanes").click()

@@ -25,10 +25,10 @@ ENDS = """(nodes) => nodes.map((node) => {
 })"""
 
 
-def agree(found: list[dict], tolerance: float = 0.5) -> None:
+def agree(result: list[dict], tolerance: float = 0.5) -> None:
     expected = {part.key: part for part in texts(scene_of(RECIPE, TABLE))}
-    assert {node["key"] for node in found} == set(expected)
-    for node in found:
+    assert {node["key"] for node in result} == set(expected)
+    for node in result:
         part = expected[node["key"]]
         left, _, right, _ = part.box
         assert node["left"] == pytest.approx(left, abs=tolerance), node

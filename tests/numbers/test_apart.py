@@ -44,7 +44,7 @@ def test_rows_without_a_level_say_nothing() -> None:
 @given(st.lists(st.tuples(st.integers(0, 9), st.integers(-30, 30)), min_size=4, max_size=30), st.integers(1, 4))
 def test_no_cut_tells_more(pairs: list[tuple[int, int]], least: int) -> None:
     by, values = np.array([float(b) for b, _ in pairs]), np.array([float(v) for _, v in pairs])
-    found = best_cut(values, by, least)
+    result = best_cut(values, by, least)
     shares = []
     for cut in np.unique(by)[:-1] + 0.5:
         low, high = values[by < cut], values[by > cut]
@@ -52,7 +52,7 @@ def test_no_cut_tells_more(pairs: list[tuple[int, int]], least: int) -> None:
             between = len(low) * (low.mean() - values.mean()) ** 2 + len(high) * (high.mean() - values.mean()) ** 2
             shares.append(between / max(((values - values.mean()) ** 2).sum(), 1e-300))
     if not shares:
-        assert found is None
+        assert result is None
         return
-    assert found is not None and found[1] == pytest.approx(max(shares), abs=1e-9)
-    assert min((by < found[0]).sum(), (by > found[0]).sum()) >= least
+    assert result is not None and result[1] == pytest.approx(max(shares), abs=1e-9)
+    assert min((by < result[0]).sum(), (by > result[0]).sum()) >= least

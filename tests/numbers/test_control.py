@@ -35,8 +35,8 @@ def test_a_stretch_is_of_each_lot() -> None:
 def test_rules_begin_anew_with_each_lot() -> None:
     # Ten above the mean in a row, but five of each lot.
     values = np.concatenate([np.full(5, 1.2), np.full(5, 1.2)])
-    [one] = lot_runs(values, None, (1.0, 1.0), None)
-    assert [hit.rule for hit in hits_of_runs(values, [one])] == ["10-x"]
+    [entry] = lot_runs(values, None, (1.0, 1.0), None)
+    assert [hit.rule for hit in hits_of_runs(values, [entry])] == ["10-x"]
     assert list(hits_of_runs(values, lot_runs(values, codes("aaaaabbbbb"), (1.0, 1.0), None))) == []
 
 

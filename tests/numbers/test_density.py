@@ -36,10 +36,10 @@ def test_every_path_is_the_direct_sum(values: list[float], name: KernelName, ban
     x = np.sort(np.array(values))
     at = np.linspace(x[0] - 2 * bandwidth, x[-1] + 2 * bandwidth, 41)
     direct = np.array([math.fsum(kernel(name, (a - x) / bandwidth)) / (len(x) * bandwidth) for a in at])
-    found = d.density_at(x, at, bandwidth, name)
+    result = d.density_at(x, at, bandwidth, name)
     # At the very edge of a kernel that ends in a step, a value may fall to either side.
     edge = np.abs(np.abs(at[:, None] - x[None, :]) - REACH[name] * bandwidth).min(axis=1) < 1e-9 * (1 + np.abs(at))
-    assert np.allclose(found[~edge], direct[~edge], rtol=0, atol=1e-11 * max(direct.max(), 1e-300) + 1e-15)
+    assert np.allclose(result[~edge], direct[~edge], rtol=0, atol=1e-11 * max(direct.max(), 1e-300) + 1e-15)
 
 
 @pytest.mark.parametrize(
@@ -154,9 +154,9 @@ def test_the_improved_plug_in_finds_the_right_order() -> None:
 
 @pytest.mark.parametrize("rule", BANDWIDTH_RULES)
 def test_bandwidths_follow_shift_and_scale(rule: BandwidthRule) -> None:
-    one, two = bandwidth_of(SKEWED, rule).value, bandwidth_of(SKEWED * 1000 - 7, rule).value
+    first, second = bandwidth_of(SKEWED, rule).value, bandwidth_of(SKEWED * 1000 - 7, rule).value
     # On a grid a value at the border of two cells may fall to either side.
-    assert one is not None and two == pytest.approx(1000 * one, rel=1e-3 if rule == "improved-plug-in" else 1e-6)
+    assert first is not None and second == pytest.approx(1000 * first, rel=1e-3 if rule == "improved-plug-in" else 1e-6)
 
 
 def test_sizes_that_curves_are_drawn_to() -> None:

@@ -45,32 +45,34 @@ def test_students_sleep_as_two_lanes_and_as_pairs() -> None:
 
 
 def test_the_shift_of_hollander_and_wolfe() -> None:
-    found = hodges_lehmann(EARLY, TERM)
-    assert found.value == pytest.approx(0.305) and "exact" in found.method
-    assert (found.low, found.high) == pytest.approx((-0.15, 0.76))
+    result = hodges_lehmann(EARLY, TERM)
+    assert result.value == pytest.approx(0.305) and "exact" in result.method
+    assert (result.low, result.high) == pytest.approx((-0.15, 0.76))
 
 
 @given(lanes, lanes)
 def test_the_mean_difference_is_scipys(a: np.ndarray, b: np.ndarray) -> None:
-    found = mean_difference(a, b)
+    result = mean_difference(a, b)
     if np.ptp(a) == 0 and np.ptp(b) == 0:
-        assert found.low == found.high == found.value
+        assert result.low == result.high == result.value
         return
     expected = stats.ttest_ind(b, a, equal_var=False)
     interval = expected.confidence_interval(0.95)
-    assert (found.low, found.high) == pytest.approx((interval.low, interval.high), rel=1e-9, abs=1e-9)
-    assert found.df == pytest.approx(expected.df)
+    assert (result.low, result.high) == pytest.approx((interval.low, interval.high), rel=1e-9, abs=1e-9)
+    assert result.df == pytest.approx(expected.df)
 
 
 @given(lanes, lanes)
 def test_the_shift_and_its_ends_are_among_all_differences(a: np.ndarray, b: np.ndarray) -> None:
     every = np.sort((b[:, None] - a[None, :]).ravel())
-    found = hodges_lehmann(a, b)
-    assert found.value == pytest.approx(float(np.median(every)), abs=1e-12)
-    if found.low is not None and found.high is not None:
-        assert np.abs(every - found.low).min() < 1e-12 and np.abs(every - found.high).min() < 1e-12
-        below, above = (every < found.low - 1e-12).sum(), (every > found.high + 1e-12).sum()
-        assert abs(int(below) - int(above)) <= max(np.sum(np.isclose(every, found.low)), np.sum(np.isclose(every, found.high)))
+    result = hodges_lehmann(a, b)
+    assert result.value == pytest.approx(float(np.median(every)), abs=1e-12)
+    if result.low is not None and result.high is not None:
+        assert np.abs(every - result.low).min() < 1e-12 and np.abs(every - result.high).min() < 1e-12
+        below, above = (every < result.low - 1e-12).sum(), (every > result.high + 1e-12).sum()
+        assert abs(int(below) - int(above)) <= max(
+            np.sum(np.isclose(every, result.low)), np.sum(np.isclose(every, result.high))
+        )
 
 
 @settings(max_examples=30)
@@ -78,16 +80,16 @@ def test_the_shift_and_its_ends_are_among_all_differences(a: np.ndarray, b: np.n
 def test_the_exact_interval_of_the_shift_inverts_the_exact_test(n: int, m: int, seed: int) -> None:
     rng = np.random.default_rng(seed)
     a, b = rng.permutation(1000)[:n].astype(float), rng.permutation(1000)[:m] + 0.5
-    found = hodges_lehmann(a, b)
-    if found.low is None or found.high is None:
+    result = hodges_lehmann(a, b)
+    if result.low is None or result.high is None:
         least = 2 / math.comb(n + m, n)
         assert least > 0.05
         return
     for inside, shift in (
-        (True, found.low + 1e-6),
-        (True, found.high - 1e-6),
-        (False, found.low - 1e-6),
-        (False, found.high + 1e-6),
+        (True, result.low + 1e-6),
+        (True, result.high - 1e-6),
+        (False, result.low - 1e-6),
+        (False, result.high + 1e-6),
     ):
         p = stats.mannwhitneyu(b - shift, a, method="exact").pvalue
         assert (p > 0.05) == inside
@@ -96,29 +98,29 @@ def test_the_exact_interval_of_the_shift_inverts_the_exact_test(n: int, m: int, 
 @given(lanes, lanes)
 def test_superiority_counts_pairs(a: np.ndarray, b: np.ndarray) -> None:
     wins = sum((y > x) + (y == x) / 2 for x, y in itertools.product(a, b)) / (len(a) * len(b))
-    found, delta = superiority(a, b), cliffs_delta(a, b)
-    assert found.value == pytest.approx(wins) and delta.value == pytest.approx(2 * wins - 1)
-    if found.low is not None and found.high is not None:
-        assert 0 <= found.low <= wins + 1e-9 and wins - 1e-9 <= found.high <= 1
+    result, delta = superiority(a, b), cliffs_delta(a, b)
+    assert result.value == pytest.approx(wins) and delta.value == pytest.approx(2 * wins - 1)
+    if result.low is not None and result.high is not None:
+        assert 0 <= result.low <= wins + 1e-9 and wins - 1e-9 <= result.high <= 1
     other_way = superiority(b, a)
     assert other_way.value == pytest.approx(1 - wins)
-    if found.low is not None and other_way.high is not None:
-        assert other_way.high == pytest.approx(1 - found.low, abs=1e-9)
+    if result.low is not None and other_way.high is not None:
+        assert other_way.high == pytest.approx(1 - result.low, abs=1e-9)
 
 
 @given(st.lists(st.integers(1, 400).map(lambda v: v / 8), min_size=3, max_size=10).map(np.array),
        st.lists(st.integers(1, 400).map(lambda v: v / 8), min_size=3, max_size=10).map(np.array))  # fmt: skip
 def test_fiellers_ends_are_ratios_that_welch_just_allows(a: np.ndarray, b: np.ndarray) -> None:
-    found = mean_ratio(a, b)
-    if found.low is None or found.high is None or found.low == found.high:
+    result = mean_ratio(a, b)
+    if result.low is None or result.high is None or result.low == result.high:
         return
     va, vb = a.var(ddof=1) / len(a), b.var(ddof=1) / len(b)
     parts = ((b.mean() / a.mean()) ** 2 * va, vb)
     df = sum(parts) ** 2 / (parts[0] ** 2 / (len(a) - 1) + parts[1] ** 2 / (len(b) - 1))
     reach = stats.t.ppf(0.975, df)
-    for end in (found.low, found.high):
+    for end in (result.low, result.high):
         assert abs(b.mean() - end * a.mean()) == pytest.approx(reach * math.sqrt(vb + end**2 * va), rel=1e-6, abs=1e-9)
-    assert found.low <= b.mean() / a.mean() <= found.high
+    assert result.low <= b.mean() / a.mean() <= result.high
 
 
 def test_a_reference_about_zero_has_no_ratio() -> None:
@@ -142,11 +144,11 @@ def test_hedges_g_has_an_interval_however_far_lanes_lie_apart(far: float, level:
 
 
 def test_hedges_g_and_its_noncentral_interval() -> None:
-    found = hedges_g(FIRST, SECOND)
+    result = hedges_g(FIRST, SECOND)
     pooled = math.sqrt((FIRST.var(ddof=1) + SECOND.var(ddof=1)) / 2)
-    assert found.value == pytest.approx(1.58 / pooled * 0.9576, abs=1e-3)
-    j = found.value / (1.58 / pooled)
-    for end, share in ((found.low, 0.975), (found.high, 0.025)):
+    assert result.value == pytest.approx(1.58 / pooled * 0.9576, abs=1e-3)
+    j = result.value / (1.58 / pooled)
+    for end, share in ((result.low, 0.975), (result.high, 0.025)):
         shift = (end or 0.0) / j * math.sqrt(5)
         assert stats.nct.cdf(1.58 / pooled * math.sqrt(5), 18, shift) == pytest.approx(share, abs=1e-6)
     assert hedges_g(np.ones(3), np.ones(4)).value is None
@@ -171,19 +173,19 @@ def test_each_value_left_out_in_turn(ordered: np.ndarray, p: float) -> None:
 def resampled_by_scipy(a: np.ndarray, b: np.ndarray, statistic):  # type: ignore[no-untyped-def]
     """Both ends by SciPy's own bootstrap."""
     rng = np.random.default_rng(1)
-    found = stats.bootstrap((b, a), statistic, vectorized=True, n_resamples=9_999, method="BCa", rng=rng)
-    return found.confidence_interval
+    result = stats.bootstrap((b, a), statistic, vectorized=True, n_resamples=9_999, method="BCa", rng=rng)
+    return result.confidence_interval
 
 
 def test_medians_and_spreads_are_seeded_and_reach_where_they_should() -> None:
     rng = np.random.default_rng(8)
     a, b = rng.normal(10, 2, 80), rng.normal(12, 4, 60)
-    one, two = percentile_difference(a, b, 0.5), percentile_difference(a, b, 0.5)
-    assert one.estimate == two.estimate and one.estimate.value == pytest.approx(np.median(b) - np.median(a))
-    assert percentile_difference(a, b, 0.5, seed=5).estimate.low != one.estimate.low
-    assert (one.estimate.low or 9) < (one.estimate.value or 0) < (one.estimate.high or -9)
+    first, second = percentile_difference(a, b, 0.5), percentile_difference(a, b, 0.5)
+    assert first.estimate == second.estimate and first.estimate.value == pytest.approx(np.median(b) - np.median(a))
+    assert percentile_difference(a, b, 0.5, seed=5).estimate.low != first.estimate.low
+    assert (first.estimate.low or 9) < (first.estimate.value or 0) < (first.estimate.high or -9)
     expected = resampled_by_scipy(a, b, lambda y, x, axis: np.median(y, axis=axis) - np.median(x, axis=axis))
-    assert (one.estimate.low, one.estimate.high) == pytest.approx((expected.low, expected.high), abs=0.12)
+    assert (first.estimate.low, first.estimate.high) == pytest.approx((expected.low, expected.high), abs=0.12)
     ratio = sd_ratio(a, b).estimate
     expected = resampled_by_scipy(a, b, lambda y, x, axis: np.std(y, axis=axis, ddof=1) / np.std(x, axis=axis, ddof=1))
     assert ratio.value == pytest.approx(b.std(ddof=1) / a.std(ddof=1))
@@ -196,8 +198,8 @@ def test_medians_and_spreads_are_seeded_and_reach_where_they_should() -> None:
 
 @pytest.mark.parametrize("estimate", [mean_difference, mean_ratio, geometric_ratio, hedges_g, superiority, cliffs_delta])
 def test_too_few_values_are_said(estimate) -> None:  # type: ignore[no-untyped-def]
-    found = estimate(np.array([1.0]), np.array([2.0, 3.0]))
-    assert found.value is None and found.low is None and found.remark.code == "needs-two-in-each"
+    result = estimate(np.array([1.0]), np.array([2.0, 3.0]))
+    assert result.value is None and result.low is None and result.remark.code == "needs-two-in-each"
 
 
 def test_so_few_values_that_logarithms_reach_beyond_all_numbers() -> None:
@@ -219,9 +221,9 @@ def test_repeats_are_reduced_and_pairs_found_by_subject() -> None:
     subjects = np.array([2, 2, 0, 5, 5, -1], dtype=np.int32)
     codes, means = by_subject(values, subjects, "mean")
     assert codes.tolist() == [0, 2, 5] and means.tolist() == [10.0, 2.0, 6.0]
-    found = within_subjects(values, subjects, np.array([4.0, 9.0, 1.0, 2.0]), np.array([2, 5, 7, 2], dtype=np.int32), "median")
-    assert found.subjects.tolist() == [2, 5] and found.differences.tolist() == [1.0, 3.0]
-    assert found.unpaired == 2 and found.reduced == 3
+    result = within_subjects(values, subjects, np.array([4.0, 9.0, 1.0, 2.0]), np.array([2, 5, 7, 2], dtype=np.int32), "median")
+    assert result.subjects.tolist() == [2, 5] and result.differences.tolist() == [1.0, 3.0]
+    assert result.unpaired == 2 and result.reduced == 3
 
 
 def test_median_and_size_of_paired_differences() -> None:
@@ -236,10 +238,10 @@ def test_median_and_size_of_paired_differences() -> None:
 def test_very_long_lanes_are_answered_at_once_or_say_why_not() -> None:
     rng = np.random.default_rng(2)
     a, b = rng.gamma(3.0, 2.0, 30_000), rng.gamma(3.0, 3.0, 30_000)
-    found = sd_ratio(a, b).estimate
-    assert found.value == pytest.approx(b.std(ddof=1) / a.std(ddof=1)) and "normal approximation" in found.method
+    result = sd_ratio(a, b).estimate
+    assert result.value == pytest.approx(b.std(ddof=1) / a.std(ddof=1)) and "normal approximation" in result.method
     drawn = [rng.choice(b, 30_000).std() / rng.choice(a, 30_000).std() for _ in range(300)]
-    assert (found.low, found.high) == pytest.approx(tuple(np.quantile(drawn, (0.025, 0.975))), rel=0.01)
+    assert (result.low, result.high) == pytest.approx(tuple(np.quantile(drawn, (0.025, 0.975))), rel=0.01)
     assert evidence.permutation(a, b).remark.code == "not-dealt"
     few = hodges_lehmann(a[:2000], b[:2000])
     assert few.value == pytest.approx(float(np.median(b[:2000, None] - a[None, :2000])), rel=1e-12)

@@ -37,13 +37,13 @@ def test_students_sleep() -> None:
 
 
 def test_hollander_and_wolfes_permeability() -> None:
-    found = evidence.mann_whitney(EARLY, TERM)
-    assert found.statistic == 35 and found.exact and found.p == pytest.approx(0.2544, abs=1e-4)
+    result = evidence.mann_whitney(EARLY, TERM)
+    assert result.statistic == 35 and result.exact and result.p == pytest.approx(0.2544, abs=1e-4)
 
 
 def test_several_lanes_against_scipy() -> None:
-    found = evidence.kruskal_wallis(DIETS)
-    assert (found.statistic, found.p) == pytest.approx(tuple(stats.kruskal(*DIETS)))
+    result = evidence.kruskal_wallis(DIETS)
+    assert (result.statistic, result.p) == pytest.approx(tuple(stats.kruskal(*DIETS)))
     spread = evidence.brown_forsythe(DIETS)
     assert (spread.statistic, spread.p) == pytest.approx(tuple(stats.levene(*DIETS, center="median")))
     assert spread.df == (3.0, 20.0)
@@ -60,8 +60,8 @@ def test_several_lanes_against_scipy() -> None:
 @pytest.mark.parametrize("n", [5, 7, 13, 40])
 def test_lanes_as_close_as_can_be_have_an_exact_p_of_one(n: int) -> None:
     a = np.arange(n) * 2.0
-    found = evidence.kolmogorov_smirnov(a, a + 1)
-    assert found.statistic == pytest.approx(1 / n) and found.p == 1.0 and found.exact
+    result = evidence.kolmogorov_smirnov(a, a + 1)
+    assert result.statistic == pytest.approx(1 / n) and result.p == 1.0 and result.exact
     assert evidence.kolmogorov_smirnov(a, a).p == 1.0
 
 
@@ -72,8 +72,8 @@ def test_dealing_anew_counts_what_reaches_as_far() -> None:
         for chosen in itertools.combinations(range(8), 4)
     ]
     exact = np.mean(np.array(every) >= abs(b.mean() - a.mean()) - 1e-9)
-    found = evidence.permutation(a, b)
-    assert found.p == pytest.approx(exact, abs=0.006) and found.p == evidence.permutation(a, b).p
+    result = evidence.permutation(a, b)
+    assert result.p == pytest.approx(exact, abs=0.006) and result.p == evidence.permutation(a, b).p
     assert evidence.permutation(a, b, "difference of medians").statistic == 4.0
 
 
@@ -90,12 +90,12 @@ def test_equivalence_is_both_one_sided_tests() -> None:
 
 def test_what_cannot_be_tested_is_said() -> None:
     same = np.full(5, 2.0)
-    for found in (
+    for result in (
         evidence.welch_t(same, same), evidence.mann_whitney(same, same), evidence.kruskal_wallis([same, same]),
         evidence.brown_forsythe([same, same]), evidence.welch_anova([same, FIRST]), evidence.paired_t(same),
         evidence.wilcoxon(np.zeros(4)), evidence.permutation(same, same),
     ):  # fmt: skip
-        assert found.p is None and found.remark
+        assert result.p is None and result.remark
 
 
 @pytest.mark.parametrize(
@@ -118,10 +118,10 @@ def test_adjusting_by_hand() -> None:
 @settings(max_examples=20)
 @given(st.lists(st.floats(0, 1), min_size=1, max_size=12))
 def test_adjusting_is_scipys_and_keeps_the_order(ps: list[float]) -> None:
-    found = adjust_p_values(ps, "Benjamini–Hochberg")
-    assert found == pytest.approx(stats.false_discovery_control(ps).tolist())
+    result = adjust_p_values(ps, "Benjamini–Hochberg")
+    assert result == pytest.approx(stats.false_discovery_control(ps).tolist())
     holm = adjust_p_values(ps, "Holm")
-    assert all(a is not None and b is not None and a >= b - 1e-12 for a, b in zip(holm, found, strict=True))
+    assert all(a is not None and b is not None and a >= b - 1e-12 for a, b in zip(holm, result, strict=True))
     order = np.argsort(ps)
     assert np.all(np.diff(np.array(holm, dtype=float)[order]) >= -1e-12)
 
@@ -129,12 +129,12 @@ def test_adjusting_is_scipys_and_keeps_the_order(ps: list[float]) -> None:
 def test_pairwise_tests_against_scipy() -> None:
     pairs = list(itertools.combinations(range(4), 2))
     equal, unequal = stats.tukey_hsd(*DIETS), stats.tukey_hsd(*DIETS, equal_var=False)
-    for found, expected in ((tukey_kramer(DIETS, pairs), equal), (games_howell(DIETS, pairs), unequal)):
-        assert [one.p for one in found] == pytest.approx([expected.pvalue[a, b] for a, b in pairs], abs=1e-8)
+    for result, expected in ((tukey_kramer(DIETS, pairs), equal), (games_howell(DIETS, pairs), unequal)):
+        assert [entry.p for entry in result] == pytest.approx([expected.pvalue[a, b] for a, b in pairs], abs=1e-8)
     against = dunnett(DIETS, 0)
     expected = stats.dunnett(*DIETS[1:], control=DIETS[0], random_state=np.random.default_rng(9))
-    assert [one.p for one in against] == pytest.approx(expected.pvalue.tolist(), abs=2e-3)
-    assert [one.p for one in against] == [one.p for one in dunnett(DIETS, 0)]
+    assert [entry.p for entry in against] == pytest.approx(expected.pvalue.tolist(), abs=2e-3)
+    assert [entry.p for entry in against] == [entry.p for entry in dunnett(DIETS, 0)]
     assert tukey_kramer([DIETS[0], DIETS[1][:1]], [(0, 1)])[0].p is None
 
 
@@ -169,11 +169,11 @@ def test_unbalanced_factors_are_each_tested_after_the_other() -> None:
 
 def test_the_difference_of_differences() -> None:
     cells = (np.array([1.0, 2.0, 3.0]), np.array([2.0, 3.0, 5.0]), np.array([1.0, 1.5, 2.0]), np.array([6.0, 8.0, 7.0, 7.0]))
-    found = difference_of_differences(cells)
-    assert found.value == pytest.approx((7.0 - 1.5) - (10 / 3 - 2.0))
+    result = difference_of_differences(cells)
+    assert result.value == pytest.approx((7.0 - 1.5) - (10 / 3 - 2.0))
     spread = sum(cell.var(ddof=1) / len(cell) for cell in cells) ** 0.5
-    assert found.spread == pytest.approx(spread) and (found.high or 0) - (found.low or 0) == pytest.approx(
-        2 * spread * stats.t.ppf(0.975, found.df)
+    assert result.spread == pytest.approx(spread) and (result.high or 0) - (result.low or 0) == pytest.approx(
+        2 * spread * stats.t.ppf(0.975, result.df)
     )
     assert difference_of_differences((cells[0][:1], *cells[1:])).value is None
 
@@ -181,12 +181,12 @@ def test_the_difference_of_differences() -> None:
 def test_components_of_equal_runs_by_mean_squares() -> None:
     values = np.array([10.1, 10.3, 9.9, 10.9, 11.2, 11.0, 9.2, 9.5, 9.1, 10.4, 10.6, 10.2])
     runs = np.repeat(np.arange(4), 3).astype(np.int32)
-    found = components(values, runs)
-    assert found is not None
+    result = components(values, runs)
+    assert result is not None
     table = values.reshape(4, 3)
     inside = table.var(axis=1, ddof=1).mean()
     between = 3 * table.mean(axis=1).var(ddof=1)
-    within, run, total = found.parts
+    within, run, total = result.parts
     assert within.sd**2 == pytest.approx(inside) and run.sd**2 == pytest.approx((between - inside) / 3)
     assert total.sd**2 == pytest.approx(inside + (between - inside) / 3)
     assert total.cv == pytest.approx(100 * total.sd / values.mean())
@@ -199,11 +199,11 @@ def test_components_of_equal_runs_by_mean_squares() -> None:
 
 def test_reference_limits_by_order_statistics() -> None:
     values = np.arange(1.0, 241.0)
-    found = reference_limits(values)
-    assert found is not None and (found.lower.value, found.upper.value) == pytest.approx((6.025, 234.975))
+    result = reference_limits(values)
+    assert result is not None and (result.lower.value, result.upper.value) == pytest.approx((6.025, 234.975))
     # CLSI C28-A2 (2000), table 8: of 240 values the 90 % interval of the lower limit runs from rank 2 to rank 11 (outer ranks).
-    assert (found.lower.low, found.lower.high) in {(2.0, 10.0), (2.0, 11.0), (2.0, 12.0)}
-    assert found.upper.low == 241 - (found.lower.high or 0) and found.upper.high == 241 - (found.lower.low or 0)
+    assert (result.lower.low, result.lower.high) in {(2.0, 10.0), (2.0, 11.0), (2.0, 12.0)}
+    assert result.upper.low == 241 - (result.lower.high or 0) and result.upper.high == 241 - (result.lower.low or 0)
     few = reference_limits(values[:60])
     assert few is not None and few.remark.code == "limits-uncertain"
 
@@ -212,11 +212,11 @@ def test_reference_limits_by_order_statistics() -> None:
 def test_limits_of_a_known_population(method) -> None:  # type: ignore[no-untyped-def]
     rng = np.random.default_rng(12)
     values = rng.normal(100, 10, 400) if method == "robust" else np.exp(rng.normal(2, 0.25, 400))
-    found = reference_limits(values, method)
-    assert found is not None
+    result = reference_limits(values, method)
+    assert result is not None
     expected = (80.4, 119.6) if method == "robust" else tuple(np.exp(2 + np.array([-1.96, 1.96]) * 0.25))
-    assert (found.lower.value, found.upper.value) == pytest.approx(expected, rel=0.06)
-    for end in (found.lower, found.upper):
+    assert (result.lower.value, result.upper.value) == pytest.approx(expected, rel=0.06)
+    for end in (result.lower, result.upper):
         assert end.low is not None and end.high is not None and end.low < end.value < end.high
     assert reference_limits(np.ones(9), method) is None
 

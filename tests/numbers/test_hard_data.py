@@ -49,13 +49,13 @@ def test_bins_hold_every_value(values: list[float], rule: BinRule) -> None:
 @pytest.mark.parametrize("rule", BANDWIDTH_RULES)
 def test_a_density_or_the_reason_why_not(values: list[float], rule: BandwidthRule) -> None:
     x = np.sort(np.array(values))
-    found = bandwidth_of(x, rule)
+    result = bandwidth_of(x, rule)
     if x[0] == x[-1]:
-        assert found.value is None and found.remark.code == "no-density"
+        assert result.value is None and result.remark.code == "no-density"
         return
-    assert found.value is not None and 0 < found.value < np.inf
+    assert result.value is not None and 0 < result.value < np.inf
     # Curves are drawn over a thousand points; where bandwidths are far below that step only their shape is asked for.
-    curve = density_curve(x / x[-1], found.value / x[-1], points=4_001)
+    curve = density_curve(x / x[-1], result.value / x[-1], points=4_001)
     assert np.isfinite(curve.values).all() and (curve.values >= 0).all() and curve.values.max() > 0
     assert peaks_of(curve)
 
@@ -63,8 +63,8 @@ def test_a_density_or_the_reason_why_not(values: list[float], rule: BandwidthRul
 @CASES
 @pytest.mark.parametrize("rule", OUTLIER_RULES)
 def test_fences_never_cross(values: list[float], rule: OutlierRule) -> None:
-    found = fences_of(np.sort(np.array(values)), rule, USUAL_K[rule])
-    assert found.low <= found.high and not math.isnan(found.low) and not math.isnan(found.high)
+    result = fences_of(np.sort(np.array(values)), rule, USUAL_K[rule])
+    assert result.low <= result.high and not math.isnan(result.low) and not math.isnan(result.high)
 
 
 @CASES
@@ -90,8 +90,8 @@ def test_every_rule_has_an_answer_for_any_few_values(values: list[float]) -> Non
     x = np.sort(np.array(values))
     with np.errstate(divide="raise", invalid="raise"):
         for rule in BANDWIDTH_RULES:
-            found = bandwidth_of(x, rule)
-            assert found.remark if found.value is None else 0 < found.value < np.inf
+            result = bandwidth_of(x, rule)
+            assert result.remark if result.value is None else 0 < result.value < np.inf
         for bins in BIN_RULES:
             assert bin_count(x, bins)[0] >= 1
         for fence in OUTLIER_RULES:
@@ -110,8 +110,8 @@ def test_long_sums_are_rounded_once(values: list[float], times: int) -> None:
 
 def test_a_million_values_agree_with_their_halves() -> None:
     x = RNG.lognormal(2, 0.5, 1_000_000)
-    whole, one, two = moments(x), moments(x[:500_000]), moments(x[500_000:])
-    assert whole.mean == pytest.approx(((one.mean or 0) + (two.mean or 0)) / 2, rel=1e-15)
-    between = ((one.mean or 0) - (two.mean or 0)) ** 2 * 250_000
-    within = (one.variance or 0) * 499_999 + (two.variance or 0) * 499_999
+    whole, entry, two = moments(x), moments(x[:500_000]), moments(x[500_000:])
+    assert whole.mean == pytest.approx(((entry.mean or 0) + (two.mean or 0)) / 2, rel=1e-15)
+    between = ((entry.mean or 0) - (two.mean or 0)) ** 2 * 250_000
+    within = (entry.variance or 0) * 499_999 + (two.variance or 0) * 499_999
     assert whole.variance == pytest.approx((within + between) / 999_999, rel=1e-12)

@@ -26,9 +26,9 @@ X = np.sort(np.random.default_rng(8).lognormal(1, 0.5, 60))
 
 
 def test_the_mean_by_t_and_the_median_by_ranks() -> None:
-    found = mean_interval(X, 0.9)
-    assert found is not None
-    assert (found.low, found.high) == pytest.approx(stats.t.interval(0.9, 59, X.mean(), stats.sem(X)), rel=1e-12)
+    result = mean_interval(X, 0.9)
+    assert result is not None
+    assert (result.low, result.high) == pytest.approx(stats.t.interval(0.9, 59, X.mean(), stats.sem(X)), rel=1e-12)
     middle = median_interval(X)
     assert middle is not None
     r = int(np.searchsorted(X, middle.low)) + 1

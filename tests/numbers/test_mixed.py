@@ -38,23 +38,23 @@ def restricted(a: Floats, who_a: NDArray[np.int32], b: Floats, who_b: NDArray[np
         between, within = np.exp(logs)
         inverse = np.linalg.inv(within * np.eye(len(y)) + between * same)
         information = x.T @ inverse @ x
-        found = np.linalg.solve(information, x.T @ inverse @ y)
-        left = y - x @ found
+        result = np.linalg.solve(information, x.T @ inverse @ y)
+        left = y - x @ result
         spread = -np.linalg.slogdet(inverse)[1] + np.linalg.slogdet(information)[1]
-        return found, np.linalg.inv(information), float(spread + left @ inverse @ left)
+        return result, np.linalg.inv(information), float(spread + left @ inverse @ left)
 
     options = {"xatol": 1e-9, "fatol": 1e-10}
     best = optimize.minimize(lambda logs: solved(logs)[2], [0.0, 0.0], method="Nelder-Mead", options=options)
-    found, covariance, minus = solved(best.x)
-    return float(found[1]), float(np.sqrt(covariance[1, 1])), minus
+    result, covariance, minus = solved(best.x)
+    return float(result[1]), float(np.sqrt(covariance[1, 1])), minus
 
 
 def test_students_sleep_is_the_paired_t() -> None:
-    found = mixed_difference(FIRST, TEN, SECOND, TEN)
+    result = mixed_difference(FIRST, TEN, SECOND, TEN)
     pairs = paired_mean(SECOND - FIRST)
-    assert (found.value, found.low, found.high) == pytest.approx((pairs.value, pairs.low, pairs.high), abs=2e-6)
-    assert found.df == pytest.approx(9, abs=1e-4) and found.n == (10, 10) and found.name == NAME
-    test = mixed_t(found)
+    assert (result.value, result.low, result.high) == pytest.approx((pairs.value, pairs.low, pairs.high), abs=2e-6)
+    assert result.df == pytest.approx(9, abs=1e-4) and result.n == (10, 10) and result.name == NAME
+    test = mixed_t(result)
     expected = stats.ttest_rel(SECOND, FIRST)
     assert test.statistic == pytest.approx(4.0621, abs=1e-3) and test.p == pytest.approx(expected.pvalue, abs=1e-5)
 
@@ -62,11 +62,11 @@ def test_students_sleep_is_the_paired_t() -> None:
 @pytest.mark.parametrize("seed", [1, 2, 3])
 def test_unequal_repeats_reach_the_likelihoods_maximum(seed: int) -> None:
     sides = repeats(seed)
-    found = mixed_difference(*sides)
+    result = mixed_difference(*sides)
     value, error, _ = restricted(*sides)
-    assert found.value == pytest.approx(value, abs=1e-7) and found.spread == pytest.approx(error, rel=1e-6)
+    assert result.value == pytest.approx(value, abs=1e-7) and result.spread == pytest.approx(error, rel=1e-6)
     whole = len(sides[0]) + len(sides[2])
-    assert found.df is not None and 2 < found.df < whole - 2
+    assert result.df is not None and 2 < result.df < whole - 2
 
 
 def test_scale_and_place_of_the_values_do_not_matter() -> None:
@@ -81,8 +81,8 @@ def test_scale_and_place_of_the_values_do_not_matter() -> None:
 def test_intervals_hold_as_often_as_they_say() -> None:
     inside = 0
     for seed in range(200):
-        found = mixed_difference(*repeats(1000 + seed, subjects=8))
-        inside += found.low is not None and found.high is not None and found.low <= 1.5 <= found.high
+        result = mixed_difference(*repeats(1000 + seed, subjects=8))
+        inside += result.low is not None and result.high is not None and result.low <= 1.5 <= result.high
     assert 0.90 <= inside / 200 <= 0.99
 
 
@@ -103,13 +103,13 @@ def test_without_spread_between_subjects_the_remark_says_so() -> None:
     # Every subject has the same mean in each lane.
     a = np.concatenate([(part - part.mean()) for part in rng.normal(0, 1, (6, 8))])
     b = np.concatenate([(part - part.mean()) + 1 for part in rng.normal(0, 1, (6, 8))])
-    found = mixed_difference(a, who, b, who)
-    assert found.remark.code == "no-variance-between-subjects" and found.df == 94.0
-    assert found.value == pytest.approx(1.0)
+    result = mixed_difference(a, who, b, who)
+    assert result.remark.code == "no-variance-between-subjects" and result.df == 94.0
+    assert result.value == pytest.approx(1.0)
 
 
 def test_differences_equal_but_for_rounding_have_no_spread() -> None:
     before = np.array([0.1, 0.2, 0.3, 0.7, 1.1])
-    found = within_subjects(before, TEN[:5], before + 0.1, TEN[:5])
-    assert len(set(found.differences.tolist())) == 1
-    assert paired_mean(found.differences).spread == 0.0
+    result = within_subjects(before, TEN[:5], before + 0.1, TEN[:5])
+    assert len(set(result.differences.tolist())) == 1
+    assert paired_mean(result.differences).spread == 0.0

@@ -45,37 +45,37 @@ HARD = {
 @pytest.mark.parametrize("name", HARD)
 def test_agrees_with_sixty_digits(name: str) -> None:
     values = HARD[name]
-    found, expected = moments(np.array(values)), reference(values)
+    result, expected = moments(np.array(values)), reference(values)
     for key in ("mean", "sd", "skewness", "kurtosis"):
         # Two steps of the smallest number there is; shape has no unit, and may cancel to almost nothing.
         least = 1e-323 if key in ("mean", "sd") else 1e-15
-        assert getattr(found, key) == pytest.approx(float(expected[key]), rel=1e-9, abs=least), key
+        assert getattr(result, key) == pytest.approx(float(expected[key]), rel=1e-9, abs=least), key
     if 1e-290 < expected["variance"] < 1e300:
-        assert found.variance == pytest.approx(float(expected["variance"]), rel=1e-9, abs=0)
+        assert result.variance == pytest.approx(float(expected["variance"]), rel=1e-9, abs=0)
 
 
 @given(st.lists(st.integers(-(10**6), 10**6), min_size=1, max_size=200))
 def test_the_mean_is_rounded_once(values: list[int]) -> None:
-    found = moments(np.array(values, dtype=float))
-    assert found.mean == float(Fraction(sum(values), len(values)))
+    result = moments(np.array(values, dtype=float))
+    assert result.mean == float(Fraction(sum(values), len(values)))
 
 
 @given(st.lists(st.floats(-1e6, 1e6), min_size=4, max_size=60), st.randoms())
 def test_order_does_not_matter(values: list[float], random) -> None:
     shuffled = values[:]
     random.shuffle(shuffled)
-    one, two = moments(np.array(values)), moments(np.array(shuffled))
-    assert one.mean == two.mean
-    assert (one.sd is None) == (two.sd is None)
-    if one.sd is not None and two.sd is not None:
-        assert one.sd == pytest.approx(two.sd, rel=1e-12)
+    first, second = moments(np.array(values)), moments(np.array(shuffled))
+    assert first.mean == second.mean
+    assert (first.sd is None) == (second.sd is None)
+    if first.sd is not None and second.sd is not None:
+        assert first.sd == pytest.approx(second.sd, rel=1e-12)
 
 
 def test_what_has_no_value_is_none() -> None:
     nothing = moments(np.array([]))
     assert nothing.mean is None and nothing.sd is None
-    one = moments(np.array([4.0]))
-    assert (one.mean, one.variance, one.sd, one.se, one.skewness) == (4.0, None, None, None, None)
+    entry = moments(np.array([4.0]))
+    assert (entry.mean, entry.variance, entry.sd, entry.se, entry.skewness) == (4.0, None, None, None, None)
     equal = moments(np.array([4.0, 4.0, 4.0, 4.0]))
     assert (equal.sd, equal.skewness, equal.kurtosis) == (0.0, None, None)
     assert moments(np.array([1.0, 2.0])).skewness is None
@@ -83,5 +83,5 @@ def test_what_has_no_value_is_none() -> None:
 
 
 def test_standard_error_is_sd_over_root_n() -> None:
-    found = moments(np.array([1.0, 2.0, 3.0, 6.0]))
-    assert found.se == pytest.approx(found.sd / 2)
+    result = moments(np.array([1.0, 2.0, 3.0, 6.0]))
+    assert result.se == pytest.approx(result.sd / 2)

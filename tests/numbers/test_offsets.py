@@ -25,20 +25,20 @@ def test_a_point_keeps_its_place_when_others_leave(values: list[float], seed: in
 @given(PLACES)
 def test_a_swarm_never_overlaps_where_there_is_room(values: list[float]) -> None:
     along = np.array(values)
-    found = swarm(along, np.arange(len(along)), 3.0, room=1e6)
-    assert found.crowded == 0
-    gaps = np.hypot(along[:, None] - along[None, :], found.offsets[:, None] - found.offsets[None, :])
+    result = swarm(along, np.arange(len(along)), 3.0, room=1e6)
+    assert result.crowded == 0
+    gaps = np.hypot(along[:, None] - along[None, :], result.offsets[:, None] - result.offsets[None, :])
     assert gaps[~np.eye(len(along), dtype=bool)].min(initial=9.0) >= 3.0 - 1e-6
     back = np.argsort(np.random.default_rng(0).permutation(len(along)), kind="stable")
     again = swarm(along[back], np.arange(len(along))[back], 3.0, room=1e6)
-    assert np.array_equal(again.offsets, found.offsets[back])
+    assert np.array_equal(again.offsets, result.offsets[back])
 
 
 @given(PLACES)
 def test_a_swarm_stays_in_its_lane_and_counts_who_found_no_place(values: list[float]) -> None:
     along = np.array([*values, *values, *values, 5.0, 5.0, 5.0, 5.0])
-    found = swarm(along, np.arange(len(along)), 3.0, room=3.0)
-    assert np.abs(found.offsets).max() <= 3.0 and found.crowded > 0
+    result = swarm(along, np.arange(len(along)), 3.0, room=3.0)
+    assert np.abs(result.offsets).max() <= 3.0 and result.crowded > 0
 
 
 @given(PLACES)
@@ -51,8 +51,8 @@ def test_piles_count_up(values: list[float]) -> None:
 
 
 def test_geometric_mean_and_variation() -> None:
-    found = geometric(np.array([1.0, 10.0, 100.0]))
-    assert found is not None and abs(found.mean - 10) < 1e-12 and found.sd is not None and abs(found.sd - 10) < 1e-12
+    result = geometric(np.array([1.0, 10.0, 100.0]))
+    assert result is not None and abs(result.mean - 10) < 1e-12 and result.sd is not None and abs(result.sd - 10) < 1e-12
     assert geometric(np.array([0.0, 1.0])) is None
     assert coefficient_of_variation(moments(np.array([9.0, 11.0]))) == np.sqrt(2) / 10
     assert coefficient_of_variation(moments(np.array([-1.0, 1.0]))) is None

@@ -20,8 +20,8 @@ SMALL = st.lists(st.integers(-5, 5).map(float), min_size=1, max_size=25)
 
 def test_limits_by_hand() -> None:
     def ends(rule: OutlierRule, k: float) -> tuple[float, float]:
-        found = fences_of(X, rule, k)
-        return found.low, found.high
+        result = fences_of(X, rule, k)
+        return result.low, result.high
 
     assert ends("quartiles", 1.5) == (2 - 6, 6 + 6)
     assert ends("percentiles", 0.125) == (2.0, 9.0)
@@ -38,20 +38,20 @@ def test_limits_by_hand() -> None:
 @given(SMALL, st.sampled_from([rule for rule in OUTLIER_RULES if rule != "extreme deviates"]))
 def test_rules_follow_a_turn_of_the_axis(values: list[float], rule: OutlierRule) -> None:
     x = np.sort(np.array(values))
-    one, two = fences_of(x, rule, USUAL_K[rule]), fences_of(np.sort(-x), rule, USUAL_K[rule])
-    assert (one.low, one.high) == pytest.approx((-two.high, -two.low), rel=1e-9, abs=1e-9)
+    first, second = fences_of(x, rule, USUAL_K[rule]), fences_of(np.sort(-x), rule, USUAL_K[rule])
+    assert (first.low, first.high) == pytest.approx((-second.high, -second.low), rel=1e-9, abs=1e-9)
 
 
 def naive_medcouple(x: np.ndarray) -> float:
     """Every pair, as Brys, Hubert & Struyf (2004) define it."""
     m = float(np.median(x))
     upper, lower = x[x >= m][::-1], x[x <= m][::-1]
-    found = [
+    result = [
         float(np.sign(len(upper) - 1 - i - j)) if a == b == m else ((a - m) - (m - b)) / (a - b)
         for i, a in enumerate(upper)
         for j, b in enumerate(lower)
     ]
-    return float(np.median(found))
+    return float(np.median(result))
 
 
 @given(st.one_of(SMALL, st.lists(st.floats(-100, 100).map(lambda v: round(v, 2)), min_size=1, max_size=40)))
@@ -75,16 +75,16 @@ def test_the_dip_of_known_shapes() -> None:
     assert dip(np.repeat([0.0, 1.0], 50)) == 0.25
     assert dip(np.array([3.0])) == 0.5 and dip(np.full(8, 2.0)) == 1 / 16
     rng = np.random.default_rng(1)
-    one, two = np.sort(rng.normal(size=400)), np.sort(np.concatenate([rng.normal(size=200), rng.normal(6, 1, 200)]))
-    assert dip(two) > 4 * dip(one)
+    first, second = np.sort(rng.normal(size=400)), np.sort(np.concatenate([rng.normal(size=200), rng.normal(6, 1, 200)]))
+    assert dip(second) > 4 * dip(first)
 
 
 @given(st.lists(st.floats(-100, 100), min_size=4, max_size=40))
 def test_the_dip_lies_between_its_bounds_and_ignores_scale(values: list[float]) -> None:
     x = np.sort(np.array(values))
-    found = dip(x)
-    assert 1 / (2 * len(x)) <= found <= 0.25 + 1e-12
-    assert dip(np.sort(-x)) == pytest.approx(found, abs=1e-9)
+    result = dip(x)
+    assert 1 / (2 * len(x)) <= result <= 0.25 + 1e-12
+    assert dip(np.sort(-x)) == pytest.approx(result, abs=1e-9)
 
 
 def test_extreme_deviates_as_fences_leave_the_same_values_out() -> None:
@@ -96,9 +96,9 @@ def test_extreme_deviates_as_fences_leave_the_same_values_out() -> None:
 
 def test_the_p_value_of_the_dip_tells_one_peak_from_two() -> None:
     rng = np.random.default_rng(3)
-    one, two = np.sort(rng.normal(size=300)), np.sort(np.concatenate([rng.normal(size=150), rng.normal(5, 1, 150)]))
-    assert dip_p(dip(one), 300) > 0.1
-    assert dip_p(dip(two), 300) == 1 / 1000
+    first, second = np.sort(rng.normal(size=300)), np.sort(np.concatenate([rng.normal(size=150), rng.normal(5, 1, 150)]))
+    assert dip_p(dip(first), 300) > 0.1
+    assert dip_p(dip(second), 300) == 1 / 1000
     # Uniform samples themselves give every p-value alike.
     ps = [dip_p(dip(np.sort(rng.random(50))), 50) for _ in range(200)]
     assert stats.kstest(ps, "uniform").pvalue > 0.01

@@ -47,8 +47,8 @@ def exact(ordered: list[float], p: Fraction, definition: int) -> Fraction:
 @given(values=st.lists(st.integers(-10_000, 10_000), min_size=1, max_size=50), thousandths=st.integers(0, 1000))
 def test_agrees_with_exact_fractions(definition: int, values: list[int], thousandths: int) -> None:
     ordered = [float(v) for v in sorted(values)]
-    found = quantile(np.array(ordered), thousandths / 1000, definition)
-    assert found == pytest.approx(float(exact(ordered, Fraction(thousandths, 1000), definition)), rel=1e-13, abs=1e-9)
+    result = quantile(np.array(ordered), thousandths / 1000, definition)
+    assert result == pytest.approx(float(exact(ordered, Fraction(thousandths, 1000), definition)), rel=1e-13, abs=1e-9)
 
 
 @pytest.mark.parametrize(
@@ -69,9 +69,9 @@ def test_a_position_whole_on_paper_counts_as_whole() -> None:
 @given(values=many, ps=st.lists(percents, min_size=2, max_size=8), definition=st.sampled_from(list(DEFINITIONS)))
 def test_rises_with_p_and_stays_inside(values: list[float], ps: list[float], definition: int) -> None:
     ordered = np.sort(np.array(values))
-    found = quantiles(ordered, sorted(ps), definition)
-    assert found == sorted(found)
-    assert ordered[0] <= found[0] and found[-1] <= ordered[-1]
+    result = quantiles(ordered, sorted(ps), definition)
+    assert result == sorted(result)
+    assert ordered[0] <= result[0] and result[-1] <= ordered[-1]
 
 
 @given(values=st.lists(st.integers(-1000, 1000), min_size=1, max_size=40), by=st.integers(-500, 500), p=percents)
@@ -93,8 +93,8 @@ def test_far_ends_do_not_overflow() -> None:
 
 @given(st.lists(st.lists(finite, max_size=9), max_size=6), st.lists(percents, max_size=4), st.sampled_from(DEFINITIONS))
 def test_lanes_together_are_lanes_one_by_one(lanes: list[list[float]], ps: list[float], definition: int) -> None:
-    found = quantiles_of_lanes([np.array(lane) for lane in lanes], ps, definition, ordered=False)
-    assert found.shape == (len(lanes), len(ps))
-    for line, lane in zip(found, lanes, strict=True):
+    result = quantiles_of_lanes([np.array(lane) for lane in lanes], ps, definition, ordered=False)
+    assert result.shape == (len(lanes), len(ps))
+    for line, lane in zip(result, lanes, strict=True):
         expected = [quantile(np.sort(np.array(lane)), p, definition) if lane else math.nan for p in ps]
         np.testing.assert_array_equal(line, expected)

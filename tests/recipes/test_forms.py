@@ -29,9 +29,9 @@ def test_a_form_is_recognised_and_survives_its_text(form: FormName) -> None:
 
 
 @pytest.mark.parametrize(("one", "other"), list(itertools.product(FORMS, FORMS)))
-def test_any_form_becomes_any_other_and_keeps_the_question(one: FormName, other: FormName) -> None:
+def test_any_form_becomes_any_other_and_keeps_the_question(entry: FormName, other: FormName) -> None:
     words, guides = Words(title="Ferritin"), [Guide(at=5.0)]
-    recipe = recipe_of_form(one, "level", "group", "day").model_copy(update={"words": words, "guides": guides})
+    recipe = recipe_of_form(entry, "level", "group", "day").model_copy(update={"words": words, "guides": guides})
     made = in_form(recipe, other)
     assert form_of(made) == other
     assert (made.measure, made.words, made.guides) == (recipe.measure, words, guides)

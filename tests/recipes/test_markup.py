@@ -53,10 +53,10 @@ def test_marks_leave_the_words(written: str, read: str) -> None:
 
 
 def test_each_character_has_its_manner_across_words() -> None:
-    body, found = text_styles(has_marks("*E. coli* ^{a}_{b}"))
+    body, result = text_styles(has_marks("*E. coli* ^{a}_{b}"))
     assert body == "E. coli ab"
-    assert [how.italic for how in found] == [True, True, False, True, True, True, True, False, False, False]
-    assert found[-2:] == [TextStyle(level=1), TextStyle(level=-1)]
+    assert [how.italic for how in result] == [True, True, False, True, True, True, True, False, False, False]
+    assert result[-2:] == [TextStyle(level=1), TextStyle(level=-1)]
     assert text_styles("as it is") == ("as it is", [])
 
 

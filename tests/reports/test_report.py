@@ -74,14 +74,14 @@ def test_a_page_of_html_stands_alone_and_shows_what_it_is_given_as_text() -> Non
 def test_html_and_pdf_say_the_same() -> None:
     guides = [Guide(band=(2, 4), label="target"), Guide(at="mean", own=True)]
     left = [LeftOut(row=1, reason="spilt on the bench")]
-    one, two = part(guides=guides, left_out=left, printed=True), part("Second look", "violin", printed=True)
-    pages = text_of(report_pdf("Trial", [one, two], set_line, WHEN, "Locked by somebody"))
-    page = report("Trial", [one, two], "Locked by somebody").decode()
+    first, second = part(guides=guides, left_out=left, printed=True), part("Second look", "violin", printed=True)
+    pages = text_of(report_pdf("Trial", [first, second], set_line, WHEN, "Locked by somebody"))
+    page = report("Trial", [first, second], "Locked by somebody").decode()
     html = re.sub(r"\s+", " ", re.sub(r"<[^>]*>", " ", page))
-    heads, rows = ledger_of(one.scene)
+    heads, rows = ledger_of(first.scene)
     said = ["1. First look", "2. Second look", "Locked by somebody", *heads, *(cell for row in rows for cell in row[1:])]
-    said += [line for section in sections_of(one) for line in section.lines or [section.none]]
-    said += [words.split(", SHA")[0] for _, words in facts_of(one)]
+    said += [line for section in sections_of(first) for line in section.lines or [section.none]]
+    said += [words.split(", SHA")[0] for _, words in facts_of(first)]
     for words in said:
         assert words in pages, words
         assert escape(words) in html, words

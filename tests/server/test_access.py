@@ -24,13 +24,13 @@ OPEN_PAGES = {"sign-in", "enter/<str:secret>"}
 
 def addresses(patterns=None, prefix: str = "") -> list[str]:
     """Every path of the server."""
-    found = []
+    result = []
     for entry in patterns or get_resolver().url_patterns:
         if isinstance(entry, URLResolver):
-            found += addresses(entry.url_patterns, prefix + str(entry.pattern))
+            result += addresses(entry.url_patterns, prefix + str(entry.pattern))
         elif isinstance(entry, URLPattern):
-            found.append(prefix + str(entry.pattern))
-    return found
+            result.append(prefix + str(entry.pattern))
+    return result
 
 
 def filled(path: str, ids: dict[str, str]) -> str:

@@ -52,11 +52,11 @@ def test_a_part_of_a_lane_is_turned_into_its_rows(people: dict[str, Client], her
     scene = send(owner, "post", f"{here}/scene", {"recipe": recipe}).json()
     lane = scene["lanes"][0]
     span = {"lane": lane["key"], "low": 10.5, "high": 18.5}
-    found = rows(owner, here, recipe=recipe, spans=[span], count=2)
-    assert found["values"] == [10.5, 12.5, 14.5, 16.5, 18.5] and set(found["lanes"]) == {lane["key"]}
-    assert len(found["ids"]) == 2 and found["total"] == 5
-    again = rows(owner, here, recipe=recipe, keys=found["keys"][::-1], start=3)
-    assert again["keys"] == found["keys"] and again["ids"] == ["17", "19"]
+    result = rows(owner, here, recipe=recipe, spans=[span], count=2)
+    assert result["values"] == [10.5, 12.5, 14.5, 16.5, 18.5] and set(result["lanes"]) == {lane["key"]}
+    assert len(result["ids"]) == 2 and result["total"] == 5
+    again = rows(owner, here, recipe=recipe, keys=result["keys"][::-1], start=3)
+    assert again["keys"] == result["keys"] and again["ids"] == ["17", "19"]
     assert rows(owner, here, recipe=recipe, keys=[999_999])["total"] == 0
 
 
@@ -67,10 +67,10 @@ def test_advice_that_takes_time(people: dict[str, Client], here: str, recipe: di
 
 
 def test_every_measure_in_the_same_figure(people: dict[str, Client], here: str, recipe: dict[str, Any]) -> None:
-    found = send(people["owner"], "post", f"{here}/measures", {"recipe": recipe}).json()
-    assert [one["column"] for one in found] == ["level", "age"]
-    assert all(one["scene"]["parts"] and one["recipe"]["groups"] == recipe["groups"] for one in found)
-    body = {"recipe": found[1]["recipe"], "name": "Age by ward"}
+    result = send(people["owner"], "post", f"{here}/measures", {"recipe": recipe}).json()
+    assert [entry["column"] for entry in result] == ["level", "age"]
+    assert all(entry["scene"]["parts"] and entry["recipe"]["groups"] == recipe["groups"] for entry in result)
+    body = {"recipe": result[1]["recipe"], "name": "Age by ward"}
     made = send(people["editor"], "post", f"{here}/copies", body).json()
     assert made["name"] == "Age by ward" and made["recipe"]["measure"]["columns"] == ["age"] and len(made["trail"]) == 1
     assert send(people["viewer"], "post", f"{here}/copies", body).status_code in (403, 404)
@@ -114,8 +114,8 @@ def test_rows_are_for_those_who_may_see_them(people: dict[str, Client], here: st
 
 
 def test_pictures_of_a_layer(people: dict[str, Client]) -> None:
-    found = people["viewer"].get("/api/layers/density/pictures").json()
-    assert len(found) > 5 and any(one["pictures"] for one in found)
+    result = people["viewer"].get("/api/layers/density/pictures").json()
+    assert len(result) > 5 and any(entry["pictures"] for entry in result)
     assert people["viewer"].get("/api/layers/confetti/pictures").status_code == 422
 
 
@@ -127,8 +127,8 @@ def test_differences_are_for_all_who_may_look(people: dict[str, Client], here: s
     for name in ("owner", "viewer"):
         *steps, last = lines_of(send(people[name], "post", f"{here}/differences", {"recipe": recipe}))
         assert [(line["done"], line["of"], line["found"]) for line in steps] == [(1, 1, None)]
-        found = last["found"]
-        assert [pair["other"] for pair in found["pairs"]] == ["B"] and found["pairs"][0]["estimates"][0]["low"] is not None
+        result = last["found"]
+        assert [pair["other"] for pair in result["pairs"]] == ["B"] and result["pairs"][0]["estimates"][0]["low"] is not None
     assert send(people["stranger"], "post", f"{here}/differences", {"recipe": recipe}).status_code == 404
     asked = recipe | {"differences": {"to": "reference", "reference": "C"}}
     answer = send(people["owner"], "post", f"{here}/differences", {"recipe": asked})

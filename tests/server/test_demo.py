@@ -37,7 +37,7 @@ def test_it_is_made_once_and_every_comparison_draws(demo: Client) -> None:
     for comparison in study.comparison_set.all():
         scene = scene_of(demo, comparison.name)
         assert scene["readings"] and scene["note"]
-        assert not [one["key"] for one in scene["advice"] if one["key"] in ("unwritable", "words/places", "guides")]
+        assert not [entry["key"] for entry in scene["advice"] if entry["key"] in ("unwritable", "words/places", "guides")]
 
 
 def test_waking_cortisol_falls_with_night_work(demo: Client) -> None:
@@ -53,8 +53,8 @@ def test_waking_cortisol_falls_with_night_work(demo: Client) -> None:
 def test_rotating_has_two_peaks_that_nights_in_a_row_explain(demo: Client) -> None:
     comparison = Comparison.objects.get(name="Waking level by shift")
     recipe = demo.get(f"/api/comparisons/{comparison.pk}").json()["recipe"]
-    found = send(demo, "post", f"comparisons/{comparison.pk}/advice", {"recipe": recipe}).json()
-    [peaks] = [one for one in found if one["key"].startswith("peaks")]
+    result = send(demo, "post", f"comparisons/{comparison.pk}/advice", {"recipe": recipe}).json()
+    [peaks] = [entry for entry in result if entry["key"].startswith("peaks")]
     assert "Rotating has two peaks" in peaks["text"] and "nights in a row" in peaks["why"]
 
 

@@ -35,7 +35,7 @@ def test_all_of_the_study_see_it_and_those_who_change_change_it(people: dict[str
     for name in ("pages", "export/pdf", ""):
         assert people["stranger"].get(f"/api/{path}/{name}".rstrip("/")).status_code == 404
     cards = people["viewer"].get("/api/studies").json()
-    assert [one["name"] for one in cards[0]["folios"]] == ["Figure 2"]
+    assert [entry["name"] for entry in cards[0]["folios"]] == ["Figure 2"]
     assert people["owner"].delete(f"/api/{path}").status_code == 204 and not Folio.objects.exists()
 
 

@@ -19,11 +19,11 @@ def forms_of(client: Client, comparison: Comparison) -> list[dict[str, object]]:
 
 def test_all_forms_come_in_the_order_of_their_keys(people: dict[str, Client], comparison: Comparison) -> None:
     for person in ("owner", "viewer"):
-        found = forms_of(people[person], comparison)
-        assert [one["form"] for one in found] == list(FORMS)
-        for one in found:
-            scene = Scene.model_validate(one["scene"])
-            assert scene.form == one["form"] and scene.handles == [] and scene.readings == []
+        result = forms_of(people[person], comparison)
+        assert [entry["form"] for entry in result] == list(FORMS)
+        for entry in result:
+            scene = Scene.model_validate(entry["scene"])
+            assert scene.form == entry["form"] and scene.handles == [] and scene.readings == []
             points = [part for part in scene.walk() if isinstance(part, PointsPart)]
             assert all(part.columns.rows is None for part in points)
             assert sum(part.columns.count for part in points) <= 1_300
@@ -36,9 +36,9 @@ def test_a_form_that_cannot_be_drawn_says_why(people: dict[str, Client], compari
     answer = send(client, "post", f"comparisons/{comparison.pk}/forms", {"recipe": recipe})
     assert answer.status_code == 200
     # Counts have an axis of their own.
-    drawn = {one["form"] for one in answer.json() if one["scene"]}
+    drawn = {entry["form"] for entry in answer.json() if entry["scene"]}
     assert drawn == {"counts"}
-    assert all("from 9 to 8" in one["reason"] for one in answer.json() if one["form"] not in drawn)
+    assert all("from 9 to 8" in entry["reason"] for entry in answer.json() if entry["form"] not in drawn)
 
 
 def test_strangers_see_no_form_and_everyone_the_offers(people: dict[str, Client], comparison: Comparison) -> None:
@@ -47,8 +47,8 @@ def test_strangers_see_no_form_and_everyone_the_offers(people: dict[str, Client]
     assert refused.status_code == 404
     assert Client().get("/api/forms").status_code in (302, 401, 403)
     offers = people["stranger"].get("/api/forms").json()
-    assert [one["form"] for one in offers["forms"]] == list(FORMS)
-    assert {one["layer"] for one in offers["layers"]} >= {"box", "density", "bins", "points"}
+    assert [entry["form"] for entry in offers["forms"]] == list(FORMS)
+    assert {entry["layer"] for entry in offers["layers"]} >= {"box", "density", "bins", "points"}
 
 
 def test_nothing_is_kept_of_asking(people: dict[str, Client], comparison: Comparison) -> None:

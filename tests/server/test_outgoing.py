@@ -77,7 +77,7 @@ def test_a_bundle_makes_the_same_figure_in_another_study(people: dict[str, Clien
     there = f"comparisons/{answer.json()['comparison']}"
     assert answer.json()["states"] == 3 and got(people["owner"], f"{there}/export/svg") == svg
     now = state(people["owner"], there)
-    assert [one["words"] for one in now["trail"]] == [one["words"] for one in state(people["owner"], here)["trail"]]
+    assert [entry["words"] for entry in now["trail"]] == [entry["words"] for entry in state(people["owner"], here)["trail"]]
     assert now["head"] == 3 and now["recipe"]["prepare"] is None and now["recipe"]["style"] == "house"
     # It is a comparison like any other: it goes on from there, and out again.
     assert titled(people["owner"], there, "Third").status_code == 200
@@ -193,7 +193,7 @@ def test_a_study_keeps_guides_for_whoever_may_change_it(people, study: Study) ->
     assert people["viewer"].put(address, kept, content_type="application/json").status_code == 403
     assert people["stranger"].get(address).status_code == 404
     answer = people["editor"].put(address, kept, content_type="application/json")
-    assert [one["name"] for one in answer.json()] == ["kit", "morning"]
+    assert [entry["name"] for entry in answer.json()] == ["kit", "morning"]
     assert people["viewer"].get(address).json() == answer.json()
     twice = people["editor"].put(address, [kept[1], kept[1]], content_type="application/json")
     assert twice.status_code == 422 and "one name" in twice.json()["what"]

@@ -27,7 +27,7 @@ def test_the_card_tells_who_a_row_is_and_how_odd(people: dict[str, Client], comp
     card = send(client, "post", f"comparisons/{comparison.pk}/row", {"recipe": recipe, "row": 1}).json()
     assert card["row"] == "1" and card["left_out"] == ""
     assert {cell["column"] for cell in card["cells"]} >= {recipe["groups"]["column"]}
-    readings = next(r for r, one in zip(scene["readings"], scene["lanes"], strict=True) if one["name"] == card["lane"])
+    readings = next(r for r, entry in zip(scene["readings"], scene["lanes"], strict=True) if entry["name"] == card["lane"])
     assert card["sds"] == pytest.approx((card["value"] - readings["mean"]) / readings["sd"])
     if readings["iqr"]:
         assert card["iqrs"] == pytest.approx((card["value"] - readings["median"]) / readings["iqr"])

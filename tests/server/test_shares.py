@@ -87,7 +87,7 @@ def leaving_out(people: dict[str, Client], here: str) -> None:
     """Leave the highest row out, and name points by who they are."""
     now = people["owner"].get(f"/api/{here}").json()
     scene = send(people["owner"], "post", f"{here}/scene", {}).json()
-    row = next(one["row"] for lane in scene["readings"] for one in lane["outliers"])
+    row = next(entry["row"] for lane in scene["readings"] for entry in lane["outliers"])
     recipe = send(people["owner"], "post", f"{here}/left-out", {"recipe": now["recipe"], "row": row, "reason": "spilt"}).json()
     points = {"layer": "points", "id": "p1", "named": [1, 2, 3], "names": "who"}
     recipe["layers"].append(points)
@@ -105,10 +105,10 @@ def test_neither_rows_nor_who_they_are_leave_by_a_link_or_to_a_viewer(people: di
         assert "1 row left out (spilt)" in told
         assert "row 31" not in told and not re.search(r"P-0\d\d", told)
     state = people["viewer"].get(f"/api/{here}").json()
-    assert [one["row"] for one in state["recipe"]["left_out"]] == [0]
+    assert [entry["row"] for entry in state["recipe"]["left_out"]] == [0]
     forms = send(people["viewer"], "post", f"{here}/forms", {"recipe": state["recipe"]}).json()
     assert state["recipe"]["layers"][-1]["named"] == []
-    assert {one["row"] for form in forms for one in form["recipe"]["left_out"]} == {0}
+    assert {entry["row"] for form in forms for entry in form["recipe"]["left_out"]} == {0}
 
 
 def test_the_page_is_guarded_and_its_files_are_whole(people: dict[str, Client], study: Study, here: str) -> None:

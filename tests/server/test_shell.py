@@ -25,7 +25,7 @@ def test_a_comparison_brings_its_bench_and_its_data(people: dict[str, Client], c
     address = f"/comparisons/{comparison.pk}"
     _, ahead = begins_with(people["owner"], address)
     assert ahead[0] == f"/api{address}" and people["owner"].get(ahead[0]).status_code == 200
-    files = [DIST / found.removeprefix("/static/") for found in ahead[1:]]
+    files = [DIST / result.removeprefix("/static/") for result in ahead[1:]]
     assert all(file.is_file() for file in files) and len(set(files)) == len(files)
     assert any(file.name.startswith("Bench-") for file in files) and files[-1].name.startswith("index-")
 
@@ -33,9 +33,9 @@ def test_a_comparison_brings_its_bench_and_its_data(people: dict[str, Client], c
 @pytest.mark.parametrize(("address", "bench"), [("/folios/x", "FolioBench-"), ("/tables/x", "TableBench-"), ("/", None)])
 def test_other_pages_bring_their_own(people: dict[str, Client], address: str, bench: str | None) -> None:
     _, ahead = begins_with(people["owner"], address)
-    names = [found.rsplit("/", 1)[1] for found in ahead]
+    names = [result.rsplit("/", 1)[1] for result in ahead]
     assert [name.split("-")[0] + "-" for name in names if "Bench-" in name] == ([bench] if bench else [])
-    assert not any(found.startswith("/api") for found in ahead)
+    assert not any(result.startswith("/api") for result in ahead)
 
 
 def test_an_address_cannot_write_into_the_page(people: dict[str, Client]) -> None:

@@ -91,15 +91,15 @@ def test_rows_come_in_windows_sorted_found_and_with_their_changes(owner: Client,
     assert down["states"][2].endswith("mmm") and down["cells"][2][-1] == "QNS"
     tried = window(owner, table, [{"step": "join levels", "column": "ward", "levels": ["South"], "into": "North"}], against=[])
     assert tried["changed"][1].count("+") == 7 and set(tried["changed"][0]) == {"."}
-    found = send(owner, "post", f"{table}/find", {"steps": [KEEP], "text": "p-09"}).json()
-    assert found == {"places": [12], "total": 1}
+    result = send(owner, "post", f"{table}/find", {"steps": [KEEP], "text": "p-09"}).json()
+    assert result == {"places": [12], "total": 1}
     assert send(owner, "post", f"{table}/find", {"steps": [KEEP], "key": 20}).json()["places"] == [12]
 
 
 def test_a_join_names_the_other_file_and_replays_fresh_and_cached(owner: Client, study: Study, table: str) -> None:
     bring(owner, PEOPLE, study=str(study.pk), name="people.csv")
     links = owner.get(f"/api/studies/{study.pk}/tables").json()
-    link = next(one for one in links if one["name"] == "people.csv")
+    link = next(entry for entry in links if entry["name"] == "people.csv")
     keys = [{"here": "participant", "there": "participant"}]
     overlap = send(owner, "post", f"{table}/keys", {"steps": [], "table": link["reference"], "keys": keys}).json()
     assert (overlap["matched"], overlap["unmatched"], overlap["unmatched_first"]) == (16, 4, ["P-08", "P-09"])

@@ -90,12 +90,12 @@ def test_scenes_leave_out_what_the_browser_holds(people: dict[str, Client], here
 
     def columns(have: list[str]) -> list[dict]:
         scene = send(people["owner"], "post", f"{here}/scene", {"recipe": recipe, "have": have}).json()
-        found, parts = [], list(scene["parts"])
+        result, parts = [], list(scene["parts"])
         while parts:
             part = parts.pop(0)
             parts += part.get("parts", [])
-            found += [part["columns"]] if part["part"] == "points" else []
-        return found
+            result += [part["columns"]] if part["part"] == "points" else []
+        return result
 
     full = columns([])
     assert full and all(len(base64.b64decode(c["x"])) == 4 * c["count"] for c in full)
@@ -140,6 +140,6 @@ def test_recipes_of_before_are_read_after_the_change(comparison: Comparison) -> 
     entry.save()
     module = import_module("server.comparisons.migrations.0004_differences_renamed")
     module.renamed(apps, None)
-    found = recipe_at(comparison.head_entry).differences
-    assert found is not None and found.repeats == "median" and found.control is not None
-    assert found.control.target == ControlTarget(mean=5.2, sd=0.3)
+    result = recipe_at(comparison.head_entry).differences
+    assert result is not None and result.repeats == "median" and result.control is not None
+    assert result.control.target == ControlTarget(mean=5.2, sd=0.3)

@@ -16,14 +16,14 @@ def texts_keep_apart(scene: Scene) -> None:
         left, top, right, bottom = part.box
         assert left >= -0.01 and top >= -0.01, (part.text, part.box)
         assert right <= scene.width + 0.01 and bottom <= scene.height + 0.01, (part.text, part.box, scene.height)
-    for one, two in combinations(parts, 2):
+    for first, second in combinations(parts, 2):
         # Boxes of neighbouring lines may touch by the empty rim above and below the letters.
-        slack = 0.32 * min(one.size, two.size)
+        slack = 0.32 * min(first.size, second.size)
         apart = (
-            one.box[2] <= two.box[0] + 0.01 or two.box[2] <= one.box[0] + 0.01
-            or one.box[3] <= two.box[1] + slack or two.box[3] <= one.box[1] + slack
+            first.box[2] <= second.box[0] + 0.01 or second.box[2] <= first.box[0] + 0.01
+            or first.box[3] <= second.box[1] + slack or second.box[3] <= first.box[1] + slack
         )  # fmt: skip
-        assert apart, (one.text, one.box, two.text, two.box)
+        assert apart, (first.text, first.box, second.text, second.box)
 
 
 def keys_are_unique(scene: Scene) -> None:

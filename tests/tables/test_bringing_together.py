@@ -24,33 +24,33 @@ def join(*keys: tuple[str, str], name: str = "plates", **more: Any) -> dict[str,
 
 
 def test_several_keys_must_all_agree_and_missing_ones_match_nothing() -> None:
-    found = after(WELLS, join(("plate", "plate"), ("day", "day")), others={"plates": PLATES})
-    assert cells(found, "control") == ["10.5", "11.5", "20.5", None, None] and found.column("control").unit == "AU"
+    result = after(WELLS, join(("plate", "plate"), ("day", "day")), others={"plates": PLATES})
+    assert cells(result, "control") == ["10.5", "11.5", "20.5", None, None] and result.column("control").unit == "AU"
     blanks = read("plate,day,control\n,mon,9\n1,mon,8\n")
-    found = after(WELLS, join(("plate", "plate"), ("day", "day")), others={"plates": blanks})
-    assert cells(found, "control")[4] is None
+    result = after(WELLS, join(("plate", "plate"), ("day", "day")), others={"plates": blanks})
+    assert cells(result, "control")[4] is None
 
 
 def test_the_overlap_counts_both_sides_and_gives_examples() -> None:
     keys = [KeyPair(here="plate", there="plate"), KeyPair(here="day", there="day")]
     extra = read("plate,day,control\n1,mon,1\n9,sun,2\n9,sun,3\n")
-    found = key_overlap(WELLS, extra, keys)
-    assert (found.matched, found.unmatched, found.unused, found.most) == (1, 4, 2, 2)
-    assert found.unmatched_first == ("1 · tue", "2 · mon", "2 · tue") and found.unused_first == ("9 · sun",)
+    result = key_overlap(WELLS, extra, keys)
+    assert (result.matched, result.unmatched, result.unused, result.most) == (1, 4, 2, 2)
+    assert result.unmatched_first == ("1 · tue", "2 · mon", "2 · tue") and result.unused_first == ("9 · sun",)
 
 
 def test_columns_of_one_name_are_told_apart() -> None:
     again = read("plate,day,signal\n1,mon,7.5\n1,tue,8.5\n")
-    found = after(WELLS, join(("plate", "plate"), ("day", "day"), name="second"), others={"second": again})
-    assert [column.name for column in found.columns] == ["plate", "day", "signal", "signal (second)"]
-    assert cells(found, "signal (second)")[:2] == ["7.5", "8.5"]
+    result = after(WELLS, join(("plate", "plate"), ("day", "day"), name="second"), others={"second": again})
+    assert [column.name for column in result.columns] == ["plate", "day", "signal", "signal (second)"]
+    assert cells(result, "signal (second)")[:2] == ["7.5", "8.5"]
 
 
 def test_the_other_table_comes_prepared() -> None:
     kept = {"step": "keep", "where": {"column": "day", "is": ["mon"]}}
     step = join(("plate", "plate"), table={"prepare": [kept]})
-    found = replayed(WELLS, step, others={"plates": PLATES})
-    assert found.stopped is None and cells(found.table, "control") == ["10.5", "10.5", "20.5", "20.5", None]
+    result = replayed(WELLS, step, others={"plates": PLATES})
+    assert result.stopped is None and cells(result.table, "control") == ["10.5", "10.5", "20.5", "20.5", None]
     unprepared = replayed(WELLS, join(("plate", "plate")), others={"plates": PLATES})
     assert unprepared.stopped is not None and "would multiply" in unprepared.stopped.what
     broken = join(("plate", "plate"), table={"prepare": [{**kept, "where": {"column": "dya", "is": ["mon"]}}]})
@@ -73,13 +73,13 @@ def test_a_join_is_what_a_dictionary_of_lists_says(here: list[str], there: list[
     left = table_of(here, "n")
     right = table_of(there, "m")
     step = join(("key", "key"), name="right", multiply=True)
-    found = after(left, step, others={"right": right})
+    result = after(left, step, others={"right": right})
     expected = []
     for row, key in enumerate(here):
         matches = [f"{i}.5" for i, other in enumerate(there) if key and other == key] or [None]
         expected += [(f"{row}.5", match) for match in matches]
-    assert list(zip(cells(found, "n"), cells(found, "m"), strict=True)) == expected
-    assert len(set(ids(found))) == found.rows
+    assert list(zip(cells(result, "n"), cells(result, "m"), strict=True)) == expected
+    assert len(set(ids(result))) == result.rows
 
 
 def table_of(keys: list[str], name: str) -> Table:
@@ -93,20 +93,22 @@ def test_appending_three_tables_keeps_every_row_apart() -> None:
     parts = {f"lot {i}": read(f"run,time (s)\na,{i}.5\nb,{i}.75\n") for i in (2, 3)}
     first = read("run,time (s)\na,1.5\nb,1.75\n")
     steps = [{"step": "append", "table": ref(name), "source": "lot", "here": "lot 1"} for name in parts]
-    found = after(first, *steps, others=parts)
-    assert cells(found, "lot") == ["lot 1", "lot 1", "lot 2", "lot 2", "lot 3", "lot 3"]
-    assert cells(found, "time") == ["1.5", "1.75", "2.5", "2.75", "3.5", "3.75"]
-    assert ids(found) == ["1", "2", "1 · lot 2", "2 · lot 2", "1 · lot 3", "2 · lot 3"]
-    out = after(found, {"step": "leave out", "rows": [{"row": 2, "part": "lot 3", "reason": "bubble"}]})
+    result = after(first, *steps, others=parts)
+    assert cells(result, "lot") == ["lot 1", "lot 1", "lot 2", "lot 2", "lot 3", "lot 3"]
+    assert cells(result, "time") == ["1.5", "1.75", "2.5", "2.75", "3.5", "3.75"]
+    assert ids(result) == ["1", "2", "1 · lot 2", "2 · lot 2", "1 · lot 3", "2 · lot 3"]
+    out = after(result, {"step": "leave out", "rows": [{"row": 2, "part": "lot 3", "reason": "bubble"}]})
     assert out.left_out is not None and out.left_out.tolist() == [False] * 5 + [True]
 
 
 def test_wide_to_long_over_appended_rows_names_both() -> None:
-    one, two = read("who,am,pm\nx,1.5,2.5\n y,3.5,4.5\n"), read("who,am,pm\nz,5.5,6.5\nw,7.5,8.5\n")
+    first, second = read("who,am,pm\nx,1.5,2.5\n y,3.5,4.5\n"), read("who,am,pm\nz,5.5,6.5\nw,7.5,8.5\n")
     long = {"step": "wide to long", "columns": ["am", "pm"], "names": "time", "values": "level"}
-    found = after(one, {"step": "append", "table": ref("two"), "source": "file", "here": "one"}, long, others={"two": two})
-    assert ids(found)[:2] == ["1 · am", "1 · pm"] and ids(found)[-1] == "2 · two · pm" and found.rows == 8
-    assert cells(found, "level")[-2:] == ["7.5", "8.5"] and len(set(ids(found))) == 8
+    result = after(
+        first, {"step": "append", "table": ref("two"), "source": "file", "here": "one"}, long, others={"two": second}
+    )
+    assert ids(result)[:2] == ["1 · am", "1 · pm"] and ids(result)[-1] == "2 · two · pm" and result.rows == 8
+    assert cells(result, "level")[-2:] == ["7.5", "8.5"] and len(set(ids(result))) == 8
 
 
 @pytest.mark.parametrize(

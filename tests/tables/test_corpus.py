@@ -17,18 +17,18 @@ def test_the_corpus_is_large() -> None:
 
 @pytest.mark.parametrize("ugly", [f for f in FILES if f.refused is None], ids=lambda f: f.name)
 def test_read_as_expected(ugly: Ugly) -> None:
-    found = account_of(read_bytes(ugly.bytes(), ReadingOptions(**ugly.options)))
-    columns = {column["name"]: column for column in found["columns"]}
+    result = account_of(read_bytes(ugly.bytes(), ReadingOptions(**ugly.options)))
+    columns = {column["name"]: column for column in result["columns"]}
     assert list(columns) == list(ugly.columns)
-    assert found["rows"] == ugly.rows
+    assert result["rows"] == ugly.rows
     for name, expected in ugly.columns.items():
         assert {key: columns[name][key] for key in expected} == expected, name
         assert columns[name]["unit"] != ""
     if ugly.header_row is not None:
-        assert found["header_row"] == ugly.header_row
+        assert result["header_row"] == ugly.header_row
     if ugly.format is not None:
-        assert found["format"] == ugly.format
-    said = " ".join(remark["text"] for remark in found["remarks"])
+        assert result["format"] == ugly.format
+    said = " ".join(remark["text"] for remark in result["remarks"])
     assert (ugly.remark or "") in said, said
 
 

@@ -23,9 +23,9 @@ TABLE = read(
 
 def numbers(formula: str) -> list[float]:
     """A formula's numbers over the table."""
-    found = Evaluation(formula, TABLE).value().numbers
-    assert found is not None
-    return np.broadcast_to(found, (3,)).tolist()
+    result = Evaluation(formula, TABLE).value().numbers
+    assert result is not None
+    return np.broadcast_to(result, (3,)).tolist()
 
 
 @pytest.mark.parametrize(
@@ -75,8 +75,8 @@ def test_words_dates_and_truths_become_columns_of_their_kind() -> None:
 
 
 def test_what_cannot_be_computed_is_missing_and_counted() -> None:
-    found = replayed(TABLE, {"step": "derive", "to": "log", "formula": "log10(a)"})
-    assert cells(found.table, "log")[1:] == [None, None] and found.results[0].note == "2 without an answer"
+    result = replayed(TABLE, {"step": "derive", "to": "log", "formula": "log10(a)"})
+    assert cells(result.table, "log")[1:] == [None, None] and result.results[0].note == "2 without an answer"
     guarded = replayed(TABLE, {"step": "derive", "to": "log", "formula": "if a > 0 then log10(a) else 0"})
     assert guarded.results[0].note == "3 values"
     assert replayed(TABLE, {"step": "derive", "to": "x", "formula": "1 / b"}).results[0].note == "2 values"
@@ -126,5 +126,5 @@ def arithmetic(depth: int) -> st.SearchStrategy[tuple[str, str]]:
 @given(arithmetic(3), NUMBERS, NUMBERS)
 def test_arithmetic_is_that_of_the_numbers(pair: tuple[str, str], x: float, y: float) -> None:
     table = read(f"x,y,w\n{x!r},{y!r},a\n0.5,1.5,b\n")
-    found = Evaluation(pair[0], table).value().numbers
-    assert found is not None and found[0] == eval(pair[1], {}, {"x": x, "y": y})
+    result = Evaluation(pair[0], table).value().numbers
+    assert result is not None and result[0] == eval(pair[1], {}, {"x": x, "y": y})

@@ -71,17 +71,17 @@ OLD = read("barcode,ward,level\nB-1,north,1.5\nB-2,south,2.5\nB-3,north,3.5\n")
 
 def test_changes_are_counted_by_identifier_where_there_is_one() -> None:
     new = read("barcode,ward,level,note\nB-3,north,3.5,x\nB-2,west,2.5,y\nB-4,north,9.5,z\n")
-    found = changes_between(OLD, new)
-    assert (found.by, found.added, found.gone, found.changed, found.same) == ("barcode", 1, 1, 1, 1)
-    assert found.columns_added == ("note",) and [(level.added, level.gone) for level in found.levels] == [
+    result = changes_between(OLD, new)
+    assert (result.by, result.added, result.gone, result.changed, result.same) == ("barcode", 1, 1, 1, 1)
+    assert result.columns_added == ("note",) and [(level.added, level.gone) for level in result.levels] == [
         (("west",), ("south",))
     ]
 
 
 def test_changes_without_an_identifier_compare_whole_rows() -> None:
     old, new = read("w,x\na,1.5\na,1.5\nb,2.5\n"), read("w,x\nb,2.5\na,1.5\nc,3.5\nc,3.5\n")
-    found = changes_between(old, new)
-    assert (found.by, found.added, found.gone, found.changed, found.same) == (None, 2, 1, 0, 2)
+    result = changes_between(old, new)
+    assert (result.by, result.added, result.gone, result.changed, result.same) == (None, 2, 1, 0, 2)
     same = changes_between(old, old)
     assert (same.added, same.gone, same.same, same.levels) == (0, 0, 3, ())
 
@@ -116,17 +116,17 @@ def test_a_step_in_words(record: dict[str, object], words: str) -> None:
 
 
 def test_what_changed_in_a_preparation_in_words() -> None:
-    one, two, three = steps_from([WORDS[0][0], WORDS[3][0], WORDS[11][0]])
+    first, second, third = steps_from([WORDS[0][0], WORDS[3][0], WORDS[11][0]])
 
     def said(before: list[Step], now: list[Step]) -> str:
         return preparation_words(before, now)
 
-    assert said([], [one]) == "+ a is called b" and said([one, three], [one, two, three]) == "+ a without a unit"
-    assert said([one, two, three], [one, three]) == "− a without a unit"
-    assert said([one, two], [two, one]) == "steps in another order"
-    assert said([one], [one.model_copy(update={"to": "c"})]) == "edited: a is called c"
-    assert said([one], [one.model_copy(update={"on": False})]) == "off: a is called b"
-    assert said([one], [one, two, three]) == "3 steps"
+    assert said([], [first]) == "+ a is called b" and said([first, third], [first, second, third]) == "+ a without a unit"
+    assert said([first, second, third], [first, third]) == "− a without a unit"
+    assert said([first, second], [second, first]) == "steps in another order"
+    assert said([first], [first.model_copy(update={"to": "c"})]) == "edited: a is called c"
+    assert said([first], [first.model_copy(update={"on": False})]) == "off: a is called b"
+    assert said([first], [first, second, third]) == "3 steps"
 
 
 def test_conditions_in_words_keep_their_brackets() -> None:

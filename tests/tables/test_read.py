@@ -197,15 +197,15 @@ def test_a_table_reads_back_from_any_dialect(rows: list[tuple[str, float]], dial
 def test_the_quick_and_the_careful_way_agree(rows: list[tuple[str, int]]) -> None:
     plain = "arm,level,note\n" + "".join(f"{arm},{value / 100:.2f},{'' if value % 3 else 'odd'}\n" for arm, value in rows)
     quoted = plain.replace("a,", '"a",')
-    one, two = read(plain), read(quoted)
-    for left, right in zip(one.table.columns, two.table.columns, strict=True):
+    first, second = read(plain), read(quoted)
+    for left, right in zip(first.table.columns, second.table.columns, strict=True):
         assert (left.name, left.kind, left.absent, left.texts.to_list()) == (
             right.name,
             right.kind,
             right.absent,
             right.texts.to_list(),
         )
-    assert numbers(one, "level") == numbers(two, "level") == [value / 100 for _, value in rows]
+    assert numbers(first, "level") == numbers(second, "level") == [value / 100 for _, value in rows]
 
 
 def test_a_column_survives_its_buffer() -> None:

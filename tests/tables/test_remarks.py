@@ -32,27 +32,27 @@ def reading(**options: object) -> Reading:
     return read_bytes(UGLY.encode(), ReadingOptions.model_validate(options))
 
 
-def remark(found: Reading, words: str) -> Remark:
+def remark(result: Reading, words: str) -> Remark:
     """The one remark with these words."""
-    (one,) = [remark for remark in found.remarks if words in remark.text]
-    return one
+    (entry,) = [remark for remark in result.remarks if words in remark.text]
+    return entry
 
 
 def test_each_remark_names_its_line_its_record_and_its_undo() -> None:
-    found = reading()
-    spilt = remark(found, "“spilt” stands among the numbers")
+    result = reading()
+    spilt = remark(result, "“spilt” stands among the numbers")
     assert (spilt.line, spilt.row, spilt.column) == (7, 4, "level")
     assert spilt.remedies[0].steps == ({"step": "kind", "column": "level", "kind": "category"},)
-    near = remark(found, "differs from")
+    near = remark(result, "differs from")
     assert near.column == "arm" and near.remedies[0].words == "Join them" and near.row in (1, 2)
-    assert remark(found, "Above the heading").remedies[0].options == {"header_row": 1}
-    assert remark(found, "A row of totals").remedies[0].options == {"tail": "keep"}
-    assert remark(found, "plate: whole numbers").remedies[0].words == "They are amounts"
-    assert remark(found, "grade is read as an order: mild, moderate, severe").remedies[0].words == "Undo"
-    assert remark(found, "Units stand apart").remedies[0].steps[-1] == {
+    assert remark(result, "Above the heading").remedies[0].options == {"header_row": 1}
+    assert remark(result, "A row of totals").remedies[0].options == {"tail": "keep"}
+    assert remark(result, "plate: whole numbers").remedies[0].words == "They are amounts"
+    assert remark(result, "grade is read as an order: mild, moderate, severe").remedies[0].words == "Undo"
+    assert remark(result, "Units stand apart").remedies[0].steps[-1] == {
         "step": "rename", "column": "level", "to": "level (mg/L)",
     }  # fmt: skip
-    rows = [one.row for one in found.remarks]
+    rows = [entry.row for entry in result.remarks]
     assert rows == sorted(rows, key=lambda row: row is None), "what stands in a record comes first"
 
 
@@ -66,8 +66,8 @@ def test_each_remark_names_its_line_its_record_and_its_undo() -> None:
     ],
 )
 def test_a_person_overrules_where_the_table_is(options: dict[str, object], rows: int, first: str) -> None:
-    found = reading(**options)
-    assert found.table.rows == rows and found.table.columns[0].name == first
+    result = reading(**options)
+    assert result.table.rows == rows and result.table.columns[0].name == first
 
 
 def test_a_reading_apart_is_the_same_reading(tmp_path: Path) -> None:

@@ -87,12 +87,12 @@ def test_in_a_shuffled_and_longer_export_the_same_record_is_left_out_or_none(
     step = {"step": "leave out", "rows": [entry_for(old, chosen, "slip", "someone").model_dump(mode="json")]}
     newer = [*rows, *more, ("S-9", "north", "3.5"), ("S-8", "south", "4.5")]
     chance.shuffle(newer)
-    found = replayed(export(newer), step)
+    result = replayed(export(newer), step)
     if newer.count(record) == 1:
-        assert found.table.left_out is not None
-        assert [newer[i] for i in np.flatnonzero(found.table.left_out)] == [record]
+        assert result.table.left_out is not None
+        assert [newer[i] for i in np.flatnonzero(result.table.left_out)] == [record]
     else:
-        assert found.stopped is not None and f"stands {newer.count(record)} times" in found.stopped.what
+        assert result.stopped is not None and f"stands {newer.count(record)} times" in result.stopped.what
     gone = replayed(export([row for row in newer if row != record]), step)
     assert gone.stopped is not None and "is not in the newer file" in gone.stopped.what
 
@@ -122,7 +122,7 @@ def left_out(table: Table, entry: LeftOut) -> list[bool]:
 
 def remedies() -> list[tuple[str, bytes, dict[str, Any], tuple[Record, ...]]]:
     """Every remedy that the reader offers over the corpus."""
-    found = []
+    result = []
     for ugly in FILES:
         try:
             reading = read_bytes(ugly.bytes())
@@ -130,8 +130,8 @@ def remedies() -> list[tuple[str, bytes, dict[str, Any], tuple[Record, ...]]]:
             continue
         for remark in reading.remarks:
             for remedy in remark.remedies:
-                found.append((f"{ugly.name}: {remedy.words}", ugly.bytes(), remedy.options, remedy.steps))
-    return found
+                result.append((f"{ugly.name}: {remedy.words}", ugly.bytes(), remedy.options, remedy.steps))
+    return result
 
 
 REMEDIES = remedies()
@@ -141,7 +141,7 @@ def test_the_reader_offers_remedies_of_many_kinds() -> None:
     assert len({name.partition(": ")[2] for name, *_ in REMEDIES}) >= 8
 
 
-@pytest.mark.parametrize(("data", "options", "steps"), [one[1:] for one in REMEDIES], ids=[one[0] for one in REMEDIES])
+@pytest.mark.parametrize(("data", "options", "steps"), [entry[1:] for entry in REMEDIES], ids=[entry[0] for entry in REMEDIES])
 def test_every_remedy_can_be_taken(data: bytes, options: dict[str, Any], steps: tuple[Record, ...]) -> None:
     before = read_bytes(data)
     try:
@@ -149,9 +149,9 @@ def test_every_remedy_can_be_taken(data: bytes, options: dict[str, Any], steps: 
     except InputError as refused:
         assert "no rows below the header" in refused.what and "sheet" in options
         return
-    found = prepare(table, steps_from(list(steps)), lambda ref: read_bytes(data, ref.options).table)
-    assert found.stopped is None
-    assert content(found.table) != content(before.table)
+    result = prepare(table, steps_from(list(steps)), lambda ref: read_bytes(data, ref.options).table)
+    assert result.stopped is None
+    assert content(result.table) != content(before.table)
 
 
 def content(table: Table) -> list[object]:

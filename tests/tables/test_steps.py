@@ -95,13 +95,13 @@ def test_rows_are_kept_by_conditions(where: Record, rows: list[str]) -> None:
 
 
 def test_a_left_out_row_stays_in_sight_and_counts_nowhere() -> None:
-    found = replayed(
+    answer = replayed(
         SAMPLES,
         {"step": "leave out", "rows": [{"row": 5, "reason": "slip of the pen"}]},
         {"step": "relative", "column": "level", "to": "share", "how": "ratio to mean", "within": []},
     )
-    assert [result.rows for result in found.results] == [4, 4] and found.table.rows == 5
-    assert found.table.column("share").numbers.tolist()[:2] == pytest.approx([10.5 / 11.5, 12.5 / 11.5])
+    assert [result.rows for result in answer.results] == [4, 4] and answer.table.rows == 5
+    assert answer.table.column("share").numbers.tolist()[:2] == pytest.approx([10.5 / 11.5, 12.5 / 11.5])
 
 
 def test_wide_to_long_and_back_keeps_every_cell_and_names_its_source() -> None:
@@ -131,8 +131,8 @@ def test_an_appended_table_says_where_its_rows_come_from() -> None:
     table = after(SAMPLES, step, others={"more.csv": more})
     assert cells(table, "file") == ["first.csv"] * 5 + ["more.csv"]
     assert cells(table, "note") == [None] * 5 + ["late"] and ids(table)[-1] == "1 · more.csv"
-    found = replayed(SAMPLES, step, others={"more.csv": read("who,level (mg/L)\nP-9,1.5\nP-8,2.5\n")})
-    assert found.stopped is not None and "in mg/L there" in found.stopped.what
+    result = replayed(SAMPLES, step, others={"more.csv": read("who,level (mg/L)\nP-9,1.5\nP-8,2.5\n")})
+    assert result.stopped is not None and "in mg/L there" in result.stopped.what
 
 
 PEOPLE = read("id,age (years)\nP-1,40\nP-2,50\nP-7,60\n")
@@ -140,15 +140,15 @@ JOIN = {"step": "join", "table": ref("people"), "keys": [{"here": "who", "there"
 
 
 def test_a_join_keeps_every_row_and_says_what_matched() -> None:
-    found = replayed(SAMPLES, JOIN, others={"people": PEOPLE})
-    assert cells(found.table, "age") == ["40", "40", "50", "50", None] and ids(found.table) == list("12345")
-    assert found.results[0].note == "4 rows matched, 1 did not; 1 row there unused"
+    result = replayed(SAMPLES, JOIN, others={"people": PEOPLE})
+    assert cells(result.table, "age") == ["40", "40", "50", "50", None] and ids(result.table) == list("12345")
+    assert result.results[0].note == "4 rows matched, 1 did not; 1 row there unused"
 
 
 def test_a_join_never_multiplies_rows_unasked() -> None:
     twice = read("id,age (years)\nP-1,40\nP-1,41\nP-2,50\n")
-    found = replayed(SAMPLES, JOIN, others={"people": twice})
-    assert found.stopped is not None and "P-1 matches 2 rows" in found.stopped.what and found.table.rows == 5
+    result = replayed(SAMPLES, JOIN, others={"people": twice})
+    assert result.stopped is not None and "P-1 matches 2 rows" in result.stopped.what and result.table.rows == 5
     asked = after(SAMPLES, {**JOIN, "multiply": True}, others={"people": twice})
     assert ids(asked) == ["1", "1 · match 2", "2", "2 · match 2", "3", "4", "5"]
     assert cells(asked, "age")[:4] == ["40", "41", "40", "41"]
@@ -165,10 +165,10 @@ def test_repeats_are_combined_and_keep_the_list_of_their_rows(how: str, first: s
 
 
 def test_leaving_out_one_of_several_combined_rows_leaves_out_their_row() -> None:
-    found = replayed(
+    result = replayed(
         SAMPLES, {"step": "combine", "by": ["who"]}, {"step": "leave out", "rows": [{"row": 4, "reason": "spilt"}]}
     )
-    assert found.table.left_out is not None and found.table.left_out.tolist() == [False, True, False]
+    assert result.table.left_out is not None and result.table.left_out.tolist() == [False, True, False]
 
 
 @pytest.mark.parametrize(
@@ -210,8 +210,8 @@ def test_values_relative_to_the_reference_rows_of_their_own_group(how: str, expe
         "step": "relative", "column": "level", "to": "relative", "how": how, "within": ["plate"],
         "reference": {"column": "ward", "is": ["Harbour"]},
     }  # fmt: skip
-    found = after(SAMPLES, step).column("relative").numbers
-    assert found is not None and found.tolist() == pytest.approx(expected, nan_ok=True)
+    result = after(SAMPLES, step).column("relative").numbers
+    assert result is not None and result.tolist() == pytest.approx(expected, nan_ok=True)
 
 
 @pytest.mark.parametrize(
@@ -235,34 +235,34 @@ def test_values_relative_to_the_reference_rows_of_their_own_group(how: str, expe
 )
 def test_a_step_that_does_not_fit_stops_there_and_nothing_else_is_lost(step: Record, says: str) -> None:
     before, behind = ({"step": "unit", "column": "level", "unit": unit} for unit in ("mg", "g"))
-    found = replayed(SAMPLES, before, step, behind)
-    assert found.stopped is not None and says in found.stopped.sentence(), found.stopped and found.stopped.sentence()
-    assert len(found.results) == 1 and found.table.column("level").unit == "mg"
+    result = replayed(SAMPLES, before, step, behind)
+    assert result.stopped is not None and says in result.stopped.sentence(), result.stopped and result.stopped.sentence()
+    assert len(result.results) == 1 and result.table.column("level").unit == "mg"
     with pytest.raises(InputError) as caught:
         after(SAMPLES, step)
     assert caught.value.where.startswith("preparation, step 1")
 
 
 def test_a_step_switched_off_changes_nothing() -> None:
-    found = replayed(SAMPLES, {"step": "keep", "on": False, "where": {"column": "ward", "is": ["Ridge"]}})
-    assert found.table is SAMPLES and found.results[0].note == "switched off"
+    result = replayed(SAMPLES, {"step": "keep", "on": False, "where": {"column": "ward", "is": ["Ridge"]}})
+    assert result.table is SAMPLES and result.results[0].note == "switched off"
 
 
 def test_lists_of_combined_rows_survive_what_comes_after() -> None:
     both = read("who,am,pm\nx,1.5,2.5\nx,3.5,4.5\ny,5.5,6.5\n")
-    one, long = {"step": "combine", "by": ["who"]}, {
+    entry, long = {"step": "combine", "by": ["who"]}, {
         "step": "wide to long", "columns": ["am", "pm", "am"], "names": "time", "values": "level",
     }  # fmt: skip
-    table = after(both, one, long)
+    table = after(both, entry, long)
     assert ids(table) == ["1 · am", "1 · pm", "3 · am", "3 · pm"]
     assert [table.row_ids.list_of(i).tolist() for i in range(4)] == [[1, 2], [1, 2], [3], [3]]
     more = {"step": "append", "table": ref("more"), "source": "file"}
-    table = after(both, one, more, others={"more": read("who,am,pm\nz,7.5,8.5\nw,7.5,8.5\n")})
+    table = after(both, entry, more, others={"more": read("who,am,pm\nz,7.5,8.5\nw,7.5,8.5\n")})
     assert [len(table.row_ids.list_of(i)) for i in range(4)] == [2, 1, 1, 1]
     assert ids(table)[2:] == ["1 · more", "2 · more"]
-    out = after(both, one, long, {"step": "leave out", "rows": [{"row": 3, "part": "pm", "reason": "x"}]})
+    out = after(both, entry, long, {"step": "leave out", "rows": [{"row": 3, "part": "pm", "reason": "x"}]})
     assert out.left_out is not None and out.left_out.tolist() == [False, False, False, True]
-    out = after(both, one, long, {"step": "leave out", "rows": [{"row": 2, "reason": "x"}]})
+    out = after(both, entry, long, {"step": "leave out", "rows": [{"row": 2, "reason": "x"}]})
     assert out.left_out is not None and out.left_out.tolist() == [True, True, False, False]
     assert replayed(both, {**long, "values": "time"}).stopped is not None
 

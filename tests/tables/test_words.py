@@ -19,19 +19,19 @@ days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_
 
 @given(days=days, style=st.sampled_from(["%Y-%m-%d", "%Y/%m/%d", "%d %b %Y", "%d-%b-%y", "%Y-%m-%d 07:30"]))
 def test_dates_that_leave_no_doubt(days: list[date], style: str) -> None:
-    found, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
-    assert look and found is not None
-    assert [text[:10] for text in found.to_list()] == [day.isoformat() for day in days]
+    result, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    assert look and result is not None
+    assert [text[:10] for text in result.to_list()] == [day.isoformat() for day in days]
 
 
 @given(days=days, style=st.sampled_from(["%d/%m/%Y", "%m/%d/%Y", "%d.%m.%Y", "%m-%d-%y"]))
 def test_a_day_above_twelve_settles_the_order(days: list[date], style: str) -> None:
-    found, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    result, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
     assert look
     if any(day.day > 12 for day in days):
-        assert found is not None and found.to_list() == [day.isoformat() for day in days]
+        assert result is not None and result.to_list() == [day.isoformat() for day in days]
     elif any(day.day != day.month for day in days):
-        assert found is None
+        assert result is None
 
 
 @pytest.mark.parametrize("text", ["2026-02-30", "31/02/2026", "13/13/2026", "12 Foo 2026", "1/2/3/4", "12"])
@@ -54,22 +54,22 @@ def test_numbers_with_thousands(values: list[float], dialect: tuple[Decimal, str
     decimal, group, mark = dialect
     cells = pl.Series([grouped(v, 2, group, mark).replace("-", minus) for v in values])
     assert decimal_of([cells])[0] == decimal
-    found = read_numerals(cells, decimal)
-    assert found.numbers.tolist() == values and not found.words and not found.odd_decimals.any()
+    result = read_numerals(cells, decimal)
+    assert result.numbers.tolist() == values and not result.words and not result.odd_decimals.any()
 
 
 @given(st.lists(st.tuples(st.sampled_from(["<", "> ", "≤", ">=", "≥ ", ""]), st.integers(0, 10**6)), min_size=1, max_size=20))
 def test_limits_keep_their_sign_and_their_number(cells: list[tuple[str, int]]) -> None:
-    found = read_numerals(pl.Series([f"{sign}{value / 8}" for sign, value in cells]), "point")
-    assert found.numbers.tolist() == [value / 8 for _, value in cells]
+    result = read_numerals(pl.Series([f"{sign}{value / 8}" for sign, value in cells]), "point")
+    assert result.numbers.tolist() == [value / 8 for _, value in cells]
     expected = [Mark.BELOW if sign[:1] in "<≤" and sign else Mark.ABOVE if sign else Mark.NUMBER for sign, _ in cells]
-    assert found.marks.tolist() == expected
+    assert result.marks.tolist() == expected
 
 
 @given(st.lists(st.text("abcxyz -./,", min_size=1, max_size=6).filter(str.strip), min_size=1, max_size=20))
 def test_words_are_never_numbers(cells: list[str]) -> None:
-    found = read_numerals(pl.Series(cells), "point")
-    assert found.known == 0 and sum(found.words.values()) == len(cells)
+    result = read_numerals(pl.Series(cells), "point")
+    assert result.known == 0 and sum(result.words.values()) == len(cells)
 
 
 @pytest.mark.parametrize("text", ["inf", "nan", "1_000", "0x10", "1e", "1.2.3", "--5", "1,23,4", "½"])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -135,14 +136,4 @@ def cliffs_delta(reference: Floats, other: Floats, level: float = 0.95) -> Estim
     """Cliff's delta (1993): twice the probability of superiority less 1."""
     result = superiority(reference, other, level)
     value, low, high = (None if end is None else 2 * end - 1 for end in (result.value, result.low, result.high))
-    return Estimate(
-        name="Cliff's delta",
-        value=value,
-        low=low,
-        high=high,
-        level=level,
-        method=result.method,
-        n=result.n,
-        df=result.df,
-        remark=result.remark,
-    )
+    return replace(result, name="Cliff's delta", value=value, low=low, high=high)
