@@ -39,13 +39,19 @@ class StandInState(IntEnum):
 
 
 Coded = tuple[NDArray[np.int32], pl.Series]
+_SHORT = 2_000
 
 
 def code_texts(texts: pl.Series) -> Coded:
     """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
 
-    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of.
+    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of. A short column does
+    without them, since their import takes longer than a small file's reading.
     """
+    if len(texts) <= _SHORT:
+        places: dict[str, int] = {}
+        short = [-1 if text is None else places.setdefault(text, len(places)) for text in texts.to_list()]
+        return np.array(short, dtype=np.int32), pl.Series(list(places), dtype=pl.String)
     encode = texts.to_arrow().dictionary_encode()
     # Read from the buffer: Arrow's own ways from an array with nulls to NumPy import pandas.
     indices = np.frombuffer(encode.indices.buffers()[1], dtype=np.int32, count=len(texts), offset=4 * encode.indices.offset)

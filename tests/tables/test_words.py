@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import Decimal, decimal_of, read_numerals
 from echelle.tables.table import Mark
+from echelle.tables.table import code_texts
 from echelle.tables.units import is_unit, split_unit
 
 days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_size=20)
@@ -94,3 +95,12 @@ def test_a_unit_leaves_the_name(unit: str) -> None:
 @pytest.mark.parametrize("words", NO_UNITS)
 def test_other_brackets_stay_in_the_name(words: str) -> None:
     assert split_unit(f"Ferritin ({words})") == (f"Ferritin ({words})", None)
+
+
+@given(st.lists(st.one_of(st.none(), st.sampled_from(["", "a", "A", "ä", "1", "a b"])), max_size=30))
+def test_codes_of_a_short_and_a_long_column_are_the_same(cells: list[str | None]) -> None:
+    short, long = pl.Series(cells, dtype=pl.String), pl.Series(cells * 200 + [None] * 2_001, dtype=pl.String)
+    codes, texts = code_texts(short)
+    long_codes, long_texts = code_texts(long)
+    assert texts.to_list() == long_texts.to_list() and codes.tolist() == long_codes[: len(cells)].tolist()
+    assert [None if code < 0 else texts[int(code)] for code in codes] == cells

@@ -2477,14 +2477,14 @@ export interface components {
              * Done
              * @default 0
              */
-            done?: number;
+            done: number;
             /**
              * Of
              * @default 0
              */
-            of?: number;
+            of: number;
             /** @default null */
-            found?: components["schemas"]["LaneDifferences"] | null;
+            found: components["schemas"]["LaneDifferences"] | null;
         };
         /** @enum {string} */
         DirectionEnum: "x" | "y";
@@ -3057,7 +3057,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason?: string;
+            reason: string;
         };
         /**
          * InForms
@@ -3077,7 +3077,7 @@ export interface components {
              * Reason
              * @default
              */
-            reason?: string;
+            reason: string;
         };
         /**
          * InMeasures
