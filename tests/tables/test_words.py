@@ -11,8 +11,7 @@ from hypothesis import strategies as st
 
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import Decimal, decimal_of, read_numerals
-from echelle.tables.table import Mark
-from echelle.tables.table import code_texts
+from echelle.tables.table import Mark, code_texts
 from echelle.tables.units import is_unit, split_unit
 
 days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_size=20)
