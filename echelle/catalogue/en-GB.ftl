@@ -946,9 +946,9 @@ undo-above-heading = Use it as the heading
 read-no-heading = No heading: the columns got names.
 undo-no-heading = Line { $line } is the heading
 read-tail = { $what ->
-    [total] A row of totals
-   *[note] A note below the table
-} was left out: “{ $text }”.
+    [total] Left out below the records, a total: “{ $text }”.
+   *[note] Left out below the records, a note: “{ $text }”.
+}
 undo-tail = Keep what stands below
 read-short-rows = { $count ->
     [one] 1 short row was
@@ -958,8 +958,8 @@ read-long-rows = { $count ->
     [one] 1 row holds
    *[other] { $count } rows hold
 } more cells than the heading; each extra cell got a column of its own.
-read-nameless = Column { $place } has no name; it is called “{ $name }”.
-read-double-name = Two columns are named “{ $wanted }”; the later one is “{ $name }”.
+read-nameless = Without a name in the file: { $column }.
+read-double-name = Names that stand twice in the heading; the later columns are { $column }.
 read-thousands = Nothing settles the decimal mark; commas were read as thousands separators.
 undo-thousands = They are decimal commas
 read-spaces = Spaces around the cells were taken off in { $columns }.
@@ -970,3 +970,107 @@ undo-units = Keep the headings whole
 read-summaries = These are summaries ({ $what } per { $group }), not rows: they can be drawn as means with intervals, and as nothing else, since quartiles, densities and points need the rows.
 read-wide = “{ $first }” to “{ $last }” hold { $count } values of each row side by side.
 undo-wide = Turn them round
+undo-each = { $column }: { $undo }
+undo-kind = Read it as { $kind ->
+    [category] a category
+    [measure] a measure
+   *[text] text
+}
+read-marks = { $marks } { $cells ->
+    [one] stands for 1 missing cell
+   *[other] stands for { $cells } missing cells
+} in { $column }.
+read-mark-kept = { $marks } in { $column } is written like the other levels and was kept as one.
+undo-mark-kept = It means missing
+read-zeros = { $column }: numbers with leading zeros beside others, read as an identifier.
+read-long = { $column }: whole numbers beyond 2⁵³ (about 16 digits), read as an identifier, since a number would lose digits.
+read-years = { $column } holds years, read as { $kind ->
+    [date] dates
+   *[category] an ordered category
+}.
+read-compact-dates = { $column }: eight digits read as dates (year, month, day).
+read-serial-dates = { $column }: a spreadsheet’s serial numbers of days read as dates.
+read-names = { $column } names each row, read as an identifier.
+read-clock = { $column } holds clock times or durations, kept as text.
+read-date-order = { $column }: dates read { $order ->
+    [day] day first
+   *[month] month first
+}, since a number above 12 settles it.
+read-date-zone = { $column }: times are those of { $zone }, as all of them say.
+read-date-zones = { $column }: times of several zones were turned to UTC.
+read-date-mixed = { $column }: dates in several spellings, each read by its own.
+read-missing-more = { $words } stand among the numbers of { $column } in { $count } cells; read as missing.
+read-spelling = { $column }: { $count ->
+    [one] 1 cell
+   *[other] { $count } cells
+} { $way ->
+    [dash] with a dash as minus
+    [digits] in another script’s digits
+    [thousands] with apostrophes for thousands
+    [limit] with a limit in words
+    [flag] with a flag beside the number
+    [unit] with a unit behind the number
+    [spread] with a spread behind ±
+    [bracket] with more in brackets
+   *[about] with “about”
+} read as numbers: “{ $cell }” as { $value }.
+read-decimal-column = { $column }: numbers have a decimal { $mark }, other columns another mark.
+undo-decimal-column = Read a decimal { $mark }
+read-repeated-heading = The heading stands again { $count ->
+    [one] in 1 row
+   *[other] in { $count } rows
+} below; left out.
+read-inner-rows = Left out between the records, { $what ->
+    [total] { $count ->
+        [one] a row of totals or means
+       *[other] { $count } rows of totals or means
+    }
+   *[note] { $count ->
+        [one] a note
+       *[other] { $count } notes
+    }
+}: “{ $text }”.
+read-second-table = Another table begins here, “{ $text }”; its { $count ->
+    [one] row was
+   *[other] { $count } rows were
+} left out.
+undo-second-table = Read the table from line { $line }
+read-short-heading = The heading is one name short: the first column holds names of the rows.
+read-long-name = { $column }: the name was cut after { $most } characters.
+read-broken-quote = { $count ->
+    [one] A quote is never closed as it should be; its line was
+   *[other] { $count } quotes are never closed as they should be; their lines were
+} cut as if it were a letter.
+read-no-mark = The text says nowhere that it is { $name }; read so by its zeros.
+read-code-page = The text is no Unicode; read as { $name }: “{ $text }”.
+undo-code-page = Read as { $name }
+read-controls = { $count ->
+    [one] 1 control character was
+   *[other] { $count } control characters were
+} taken out.
+read-unaccounted = { $column }: { $count } cells that hold something are neither a value nor named here. Check the column against the file.
+read-richest = No column holds a measurement; { $column } has the most levels and is read as a measure.
+read-missing-code = { $code } stands { $count ->
+    [one] once
+   *[other] { $count } times
+} in { $column }, far outside the other numbers: does it mean missing?
+undo-missing-code = { $code } means missing
+read-blank-sheet = Sheet “{ $name }” is blank.
+read-error-cells = { $count ->
+    [one] 1 cell holds
+   *[other] { $count } cells hold
+} a spreadsheet’s error; read as missing.
+read-hidden = { $rows } hidden or filtered rows and { $columns } hidden columns of the sheet were read too.
+read-merged-cells = { $count } merged cells hold one value in their first cell; the others are missing.
+undo-merged-cells = Fill them
+read-time-zone = { $column }: times are those of { $zone }.
+
+## The first question of a table
+
+question = { $kind ->
+    [counts] Count the rows
+   *[measures] Compare { $measure }
+}{ $across ->
+    [yes] {" "}across { $groups }
+   *[no] {""}
+}

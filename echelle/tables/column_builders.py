@@ -10,7 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
-from echelle.tables.numerals import MISSING_MARKS
+from echelle.tables.missing_marks import marks_among
 from echelle.tables.table import Column, Kind, Mark, StandInState, Table
 
 Places = NDArray[np.intp]
@@ -105,8 +105,9 @@ def format_numbers(numbers: Floats) -> pl.Series:
 
 
 def words_of(name: str, kind: Kind, texts: pl.Series, unit: str | None = None, order: tuple[str, ...] = ()) -> Column:
-    """A column of words; blanks are missing, and so are the usual marks in anything but text."""
-    marks = {} if kind == "text" else dict.fromkeys(texts.filter(texts.is_in(list(MISSING_MARKS))).unique().to_list(), 0)
+    """A column of words; blanks are missing, and so are marks that stand apart from the words, in anything but text."""
+    levels = [] if kind == "text" else texts.drop_nulls().unique(maintain_order=True).to_list()
+    marks = dict.fromkeys(sorted(marks_among(levels)), 0)
     return count_marks(Column(name=name, kind=kind, texts=texts, unit=unit, ordered=bool(order), absent=marks, order=order))
 
 

@@ -29,6 +29,14 @@ _SCALES: tuple[tuple[str, ...], ...] = (
 )
 _TIMED = re.compile(r"^(?:day|week|month|year|hour|visit|cycle|stage|grade|d|w|h)[ \-]?([+-]?\d+(?:\.\d+)?)$", re.I)
 _DOSED = re.compile(r"^([+-]?\d+(?:\.\d+)?) ?(?:µg|ug|mg|g|ng|ml|mL|µM|uM|nM|mM|mg/kg|h|min|days?|weeks?|months?|years?)$")
+_SIGN = r"[<>≤≥]=?|under|below|less than|up to|unter|bis|over|above|more than|über|ab"
+_OPEN = r"\+|and (?:over|above|more|older)|or (?:more|over|older|above|less|under)|u\.? mehr"
+_VALUE = r"[$€£]?([+-]?\d[\d.,]*)[kKmM]?"
+_RANGE = re.compile(
+    rf"^(?:({_SIGN})\s*)?{_VALUE}\s*(?:(?:-|–|to|bis|and|,|\.\.|…)\s*(?:under|<|below)?\s*{_VALUE}|({_OPEN}))?\s*[a-zA-Zµ%/³²\])]*$",
+    re.I,
+)
+_LOWEST = ("<", "≤", "under", "below", "less than", "up to", "unter", "bis")
 _LEAST = 3
 
 
@@ -48,4 +56,29 @@ def known_order(levels: Sequence[str]) -> tuple[str, ...] | None:
         words = {re.sub(r"[\d.+-]+", "", level).strip().lower() for level in levels}
         if all(result) and len(words) == 1:
             return tuple(sorted(levels, key=lambda level: float(pattern.match(level)[1])))  # type: ignore[index]
-    return None
+    return _order_of_ranges(levels)
+
+
+def _order_of_ranges(levels: Sequence[str]) -> tuple[str, ...] | None:
+    """Ranges by their lower ends: "<=20", "20-40", ">40"; None where most are no range, or any is another word."""
+    keys: dict[str, tuple[float, float]] = {}
+    ranges = 0
+    for level in levels:
+        match = _RANGE.match(level.strip())
+        if match is None:
+            return None
+        low = _number(match[2])
+        sign = (match[1] or "").lower()
+        ranges += bool(match[1] or match[3] or match[4])
+        if low is None:
+            return None
+        less = bool(sign.startswith(_LOWEST) or (match[4] or "").lower() in ("or less", "or under"))
+        keys[level] = (-float("inf"), low) if less else (low, 1.0 if sign or match[4] else 0.0)
+    return tuple(sorted(levels, key=lambda level: keys[level])) if ranges else None
+
+
+def _number(text: str) -> float | None:
+    try:
+        return float(text.rstrip(".,").replace(",", ""))
+    except ValueError:
+        return None

@@ -45,8 +45,8 @@ _SHORT = 2_000
 def code_texts(texts: pl.Series) -> Coded:
     """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
 
-    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of. A short column does
-    without them, since their import takes longer than a small file's reading.
+    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of. A short column
+    does without, since their import takes longer than a small file's reading.
     """
     if len(texts) <= _SHORT:
         places: dict[str, int] = {}
@@ -82,7 +82,7 @@ class Remedy:
 @dataclass(frozen=True)
 class Remark:
     """A guess or an irregularity that the reader met, as a message of the catalogue with its values; ``line`` counts the file's
-    lines from 1, ``row`` the records.
+    lines from 1, ``row`` the records. ``cells`` counts cells that hold something in the file and nothing in the table.
     """
 
     message: str
@@ -91,6 +91,7 @@ class Remark:
     line: int | None = None
     remedies: tuple[Remedy, ...] = ()
     row: int | None = None
+    cells: int = 0
 
     @property
     def text(self) -> str:
@@ -108,7 +109,7 @@ class Column:
     a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
     ``stood_in`` tells which numbers stand for a limit (int8, :class:`StandInState`, shape (rows,)). ``known`` hands over
     :func:`code_texts` of the texts without the absent ones, where whoever made the column has it; ``each_once`` says that every
-    record has a value of its own.
+    record has a value of its own. ``filled`` counts the cells that the file fills, where it was just read.
     """
 
     name: str
@@ -124,6 +125,7 @@ class Column:
     known: Coded | None = field(default=None, repr=False)
     each_once: bool = False
     stood_in: NDArray[np.int8] | None = field(default=None, repr=False)
+    filled: int | None = None
 
     @property
     def heading(self) -> str:

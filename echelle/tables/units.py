@@ -1,35 +1,72 @@
-"""Units in headings: what stands in brackets, or in a row of units, and reads as one."""
+"""Units in headings: what stands in brackets, or in a row of units, and reads as one.
+
+The grammar is that of UCUM (Unified Code for Units of Measure: prefixes, atoms, exponents, "." and "/", annotations in braces),
+with the spellings that laboratories use besides: "copies/mL", "×10⁹/L", "mL/min/1.73 m²", "Zellen/µl", "per field".
+"""
 
 from __future__ import annotations
 
 import re
 
-_PREFIX = r"[pnµμumkcdMG]?"
-_PLAIN = (
-    r"copies|cells|counts|events|%|‰|°[CF]|K|h|hr|hrs|hours?|min|mins|minutes?|sec|secs|seconds?|d|days?|wk|weeks?|months?"
-    r"|y|yr|yrs|years?|mmHg|bpm|beats|kg|AU|RLU|OD|ppm|ppb|CFU|cfu|fl|fL|log10|ratio|pH|z|points?|score"
+from echelle.tables.trade_words import TRADE_WORDS
+
+_WORDS = TRADE_WORDS["units"]
+_METRIC, _FIXED = "|".join(_WORDS["metric"]), "|".join(_WORDS["fixed"])
+_PREFIX = "(?:da|mc|[yzafpnµμumcdhkKMGTPEZY])?"
+_EXPONENT = r"(?:\^?\(?[+\-−⁺⁻]?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹]+\)?|\*\*-?\d+)?"
+_TEN = r"(?:[×x*]?\s*10(?:[\^*]?[+\-−⁻]?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹]+)?\*?)"
+_OF = rf"(?:\s+(?:{'|'.join(_WORDS['of'])}))?"
+_ATOM = rf"(?:(?:{_FIXED})|{_PREFIX}(?:{_METRIC})){_EXPONENT}(?:\{{[^}}]*\}})?"
+_NUMBERED = rf"(?:\d+(?:[.,]\d+)?\s*)?{_ATOM}{_OF}"
+_FIELD = f"(?:{'|'.join(_WORDS['per'])})"
+_TERM = rf"(?:{_TEN}\s*)?(?:{_NUMBERED}|{_FIELD}|\{{[^}}]*\}})"
+_JOIN = r"\s*(?:/|·|\.|\*|⋅|×| per | pro | par | por |\s)\s*"
+_UNIT = re.compile(
+    rf"^(?:(?:log10|log₁₀|log2|ln|log)\s+)?(?:(?:{_TEN}|1)?\s*(?:/|per )\s*)?{_TERM}(?:{_JOIN}{_TERM})*$|^{_TEN}$|^\{{[^}}]+\}}$"
 )
-_BASE = rf"(?:{_PREFIX}(?:g|l|L|mol|M|U|IU|kat|m|s|Pa|Hz|V|A|W|J|cal|Eq|osm|Osm|Osmol)|{_PLAIN})"
-_POWER = r"[²³⁻¹0-9^]*"
-_TEN = r"10[\^⁰¹²³⁴⁵⁶⁷⁸⁹0-9]*\s*"
-_PER = rf"(?:\s*(?:/|·|\*|⋅| per )\s*(?:{_TEN})?(?:{_BASE}|Hb|creatinine|field|hpf|mm|cm|1\.73 ?m²){_POWER})"
-_COUNT = r"/\s*(?:µl|µL|mL|ml|L|l|mm³|h|min|s|field|hpf)"
-_UNIT = re.compile(rf"^(?:[×x]?\s*{_TEN})?(?:/\s*)?{_BASE}{_POWER}{_PER}*$|^{_COUNT}$")
-_BRACKETS = re.compile(r"^(.*\S)\s*[\(\[]\s*([^()\[\]]+?)\s*[\)\]]$")
-_NOT_UNITS = frozenset(["A", "V", "M", "W", "J", "z", "y", "points", "point"])
+_BRACKETS = re.compile(r"^(.*\S)\s*[(\[]\s*([^()\[\]]+?|[^()\[\]]*\([^()]*\)[^()\[\]]*?)\s*[)\]]$")
+# As likely the name of a group or a word on the value itself as a unit.
+_NOT_UNITS = frozenset(_WORDS["names"].split())
+_QUALIFIERS = frozenset(_WORDS["qualifiers"].split())
+_NEITHER = frozenset(["yes/no", "y/n", "m/f", "f/m", "n/a", "and/or", "true/false", "0/1", "1/0"])
+_SIGNED = re.compile(r"^[^\s,;:]{1,24}/[^\s,;:]{1,24}$")
+_CAPITALS = re.compile(r"^[A-Z]{3,5}$")
 
 
 def is_unit(text: str) -> bool:
     """Whether a text reads as a unit."""
-    return bool(_UNIT.match(text))
+    return len(text) <= 40 and bool(_UNIT.match(text))
 
 
 def split_unit(name: str) -> tuple[str, str | None]:
-    """ "Ferritin (µg/L)" gives ("Ferritin", "µg/L"); brackets that hold no unit stay in the name.
+    """ "Ferritin (µg/L)" gives ("Ferritin", "µg/L"); brackets that hold a plain qualifier stay in the name.
 
     Single letters that are as likely the name of a group ("Lot (A)") stay too.
     """
     match = _BRACKETS.match(name)
-    if match and is_unit(match[2]) and match[2] not in _NOT_UNITS:
-        return match[1], match[2]
-    return name, None
+    if match is None:
+        return name, None
+    inside = match[2].removeprefix("in ")
+    if inside in _NOT_UNITS or not (is_unit(inside) or _looks_like_one(inside)):
+        return name, None
+    return match[1], inside
+
+
+def _looks_like_one(text: str) -> bool:
+    """Whether a word that the grammar does not know is written as units are: "Kopien/ml", "NTU"."""
+    if text.upper() in _QUALIFIERS or text.lower() in (
+        "yes/no",
+        "y/n",
+        "m/f",
+        "f/m",
+        "n/a",
+        "and/or",
+        "true/false",
+        "0/1",
+        "1/0",
+    ):
+        return False
+    if _SIGNED.match(text):
+        left, right = text.split("/", 1)
+        return is_unit(left) or is_unit(right)
+    return bool(_CAPITALS.match(text))

@@ -59,7 +59,7 @@ def test_the_description_orders_the_medians() -> None:
 
 
 @pytest.mark.parametrize(
-    ("name", "one", "many"),
+    ("name", "entry", "many"),
     [
         ("participant", "person", "people"), ("patient_id", "person", "people"), ("donorId", "person", "people"),
         ("Animal no", "animal", "animals"),

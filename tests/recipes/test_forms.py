@@ -28,7 +28,7 @@ def test_a_form_is_recognised_and_survives_its_text(form: FormName) -> None:
     assert form_of(more) is None
 
 
-@pytest.mark.parametrize(("one", "other"), list(itertools.product(FORMS, FORMS)))
+@pytest.mark.parametrize(("entry", "other"), list(itertools.product(FORMS, FORMS)))
 def test_any_form_becomes_any_other_and_keeps_the_question(entry: FormName, other: FormName) -> None:
     words, guides = Words(title="Ferritin"), [Guide(at=5.0)]
     recipe = recipe_of_form(entry, "level", "group", "day").model_copy(update={"words": words, "guides": guides})

@@ -186,7 +186,8 @@ def test_a_table_reads_back_from_any_dialect(rows: list[tuple[str, float]], dial
     for name, value in rows:
         text = repr(value)
         writer.writerow([name, text if dialect["decimal"] == "point" else text.replace(".", ",")])
-    options = ReadingOptions(delimiter=dialect["delimiter"], decimal=dialect["decimal"])
+    told = "windows-1252" if dialect["encoding"] == "cp1252" else None
+    options = ReadingOptions(delimiter=dialect["delimiter"], decimal=dialect["decimal"], encoding=told)
     reading = read_bytes(out.getvalue().encode(dialect["encoding"]), options)
     assert reading.table.column("name").texts.to_list() == [name for name, _ in rows]
     assert numbers(reading, "level") == [value for _, value in rows]

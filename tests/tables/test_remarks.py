@@ -46,14 +46,15 @@ def test_each_remark_names_its_line_its_record_and_its_undo() -> None:
     near = remark(result, "differs from")
     assert near.column == "arm" and near.remedies[0].words == "Join them" and near.row in (1, 2)
     assert remark(result, "Above the heading").remedies[0].options == {"header_row": 1}
-    assert remark(result, "A row of totals").remedies[0].options == {"tail": "keep"}
+    assert remark(result, "Left out below the records, a total").remedies[0].options == {"tail": "keep"}
     assert remark(result, "plate: whole numbers").remedies[0].words == "They are amounts"
     assert remark(result, "grade is read as an order: mild, moderate, severe").remedies[0].words == "Undo"
     assert remark(result, "Units stand apart").remedies[0].steps[-1] == {
         "step": "rename", "column": "level", "to": "level (mg/L)",
     }  # fmt: skip
-    rows = [entry.row for entry in result.remarks]
-    assert rows == sorted(rows, key=lambda row: row is None), "what stands in a record comes first"
+    texts = [entry.text for entry in result.remarks]
+    lost, guessed = texts.index(spilt.text), texts.index(remark(result, "plate: whole numbers").text)
+    assert lost < guessed, "what drops a value comes before a guess that leaves it"
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.tables.dates import iso_dates
-from echelle.tables.numerals import Decimal, decimal_of, read_numerals
+from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
 from echelle.tables.table import Mark, code_texts
 from echelle.tables.units import is_unit, split_unit
 
@@ -19,14 +19,16 @@ days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_
 
 @given(days=days, style=st.sampled_from(["%Y-%m-%d", "%Y/%m/%d", "%d %b %Y", "%d-%b-%y", "%Y-%m-%d 07:30"]))
 def test_dates_that_leave_no_doubt(days: list[date], style: str) -> None:
-    result, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    dates = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    result, look = dates.texts, dates.looks
     assert look and result is not None
     assert [text[:10] for text in result.to_list()] == [day.isoformat() for day in days]
 
 
 @given(days=days, style=st.sampled_from(["%d/%m/%Y", "%m/%d/%Y", "%d.%m.%Y", "%m-%d-%y"]))
 def test_a_day_above_twelve_settles_the_order(days: list[date], style: str) -> None:
-    result, look = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    dates = iso_dates(pl.Series([day.strftime(style) for day in days]))
+    result, look = dates.texts, dates.looks
     assert look
     if any(day.day > 12 for day in days):
         assert result is not None and result.to_list() == [day.isoformat() for day in days]
@@ -36,7 +38,7 @@ def test_a_day_above_twelve_settles_the_order(days: list[date], style: str) -> N
 
 @pytest.mark.parametrize("text", ["2026-02-30", "31/02/2026", "13/13/2026", "12 Foo 2026", "1/2/3/4", "12"])
 def test_what_is_no_day_of_the_calendar_is_no_date(text: str) -> None:
-    assert iso_dates(pl.Series([text]))[0] is None
+    assert iso_dates(pl.Series([text])).texts is None
 
 
 def grouped(value: float, places: int, group: str, mark: str) -> str:
@@ -53,7 +55,7 @@ def grouped(value: float, places: int, group: str, mark: str) -> str:
 def test_numbers_with_thousands(values: list[float], dialect: tuple[Decimal, str, str], minus: str) -> None:
     decimal, group, mark = dialect
     cells = pl.Series([grouped(v, 2, group, mark).replace("-", minus) for v in values])
-    assert decimal_of([cells])[0] == decimal
+    assert decimal_of([evidence_of(cells)])[0] == decimal
     result = read_numerals(cells, decimal)
     assert result.numbers.tolist() == values and not result.words and not result.odd_decimals.any()
 

@@ -30,6 +30,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
 from echelle.tables.column_summary import summary_of
+from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
@@ -42,7 +43,8 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
     left-out row that is not there.
     """
-    measures = [_measure(table, name, place) for place, name in enumerate(recipe.measure.columns)]
+    counted = bool(recipe.layers) and all(layer.counts_rows for layer in recipe.layers)
+    measures = [_measure(table, name, place, counted) for place, name in enumerate(recipe.measure.columns)]
     summary = _summary(table)
     if summary is not None and summary.mean in {column.name for column in measures}:
         return _of_summaries(recipe, table, summary)
@@ -253,14 +255,19 @@ def _slots(recipe: Recipe, roles: RowPlaces, present: NDArray[np.intp]) -> tuple
 def _extra(column: Column, members: Rows) -> Extra:
     numbers = None if column.numbers is None else column.numbers[members]
     if column.kind == "date":
-        days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+        days = days_of(pl.Series(list(column.levels), dtype=pl.String))
         of_level = np.append(days.to_physical().cast(pl.Float64).fill_null(np.nan).to_numpy(), np.nan)
         numbers = of_level[column.codes[members]]
     return Extra(column.codes[members], column.levels, numbers)
 
 
-def _measure(table: Table, name: str, place: int) -> Column:
+def _measure(table: Table, name: str, place: int, counted: bool) -> Column:
+    """The measured column. Where rows are counted and nothing else is drawn, any column may stand there: its filled cells count."""
     column = table.column(name, where=f"$.measure.columns[{place}]")
+    if counted and column.numbers is None:
+        there = column.present
+        marks = np.where(there, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
+        return replace(column, numbers=np.where(there, 0.0, np.nan), marks=marks)
     if column.kind != "measure" or column.numbers is None:
         names = ", ".join(f"“{c.name}”" for c in list(table.measures())[:5])
         remedy = f"Columns of numbers here: {names}." if names else "The table has no column of numbers."

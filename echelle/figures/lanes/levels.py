@@ -14,7 +14,7 @@ from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.quantiles import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
-from echelle.tables.dates import MONTHS, WEEKDAYS
+from echelle.tables.dates import MONTHS, WEEKDAYS, days_of
 from echelle.tables.intervals import interval_names, interval_places
 from echelle.tables.known_orders import known_order
 from echelle.tables.table import Column, Table
@@ -100,7 +100,7 @@ def _cut(column: Column, cut: Cut, where: str) -> Read:
 def _by_calendar(column: Column, dates: str, where: str) -> Read:
     if column.kind != "date":
         raise InputError(f"“{column.name}” holds no dates", where=f"{where}.dates", remedy="Choose a column of dates.")
-    days = pl.Series(list(column.levels), dtype=pl.String).str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+    days = days_of(pl.Series(list(column.levels), dtype=pl.String))
     names = MONTHS if dates == "months" else WEEKDAYS
     of_level = (days.dt.month() if dates == "months" else days.dt.weekday()).to_list()
     here = sorted({number for number in of_level if number is not None})

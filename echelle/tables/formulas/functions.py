@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.numbers.quantiles import Floats
-from echelle.tables.dates import WEEKDAYS
+from echelle.tables.dates import WEEKDAYS, days_of
 from echelle.tables.formulas.values import Value, number, text
 
 OF_ONE: dict[str, Callable[[Floats], Floats]] = {
@@ -93,10 +93,12 @@ def within_groups(
 def date_part(name: str, value: Value) -> Value:
     """Year, month and day as numbers, the weekday as a word."""
     assert value.texts is not None
-    days = value.texts.str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+    days = days_of(value.texts)
     if name == "weekday":
         return text(days.dt.weekday().replace_strict(range(1, 8), WEEKDAYS, return_dtype=pl.String))
-    parts = {"year": days.dt.year, "month": days.dt.month, "day": days.dt.day}[name]()
+    if name == "year":
+        return number(value.texts.str.slice(0, 4).cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy())
+    parts = {"month": days.dt.month, "day": days.dt.day}[name]()
     return number(parts.cast(pl.Float64).fill_null(float("nan")).to_numpy())
 
 

@@ -17,7 +17,8 @@ class Grid:
     """Raw cells as strings, null where blank; records without any cell are gone.
 
     ``lines`` (shape (rows,)) counts the file's lines, the sheet's rows or the records from 1. ``spans`` holds merged
-    cells as (line, first column, last column). ``names`` is set where the source names its columns itself.
+    cells as (line, first column, last column). ``names`` is set where the source names
+    its columns itself, ``units`` where it gives units too.
     ``padded`` lists columns with spaces taken off; ``short`` and ``long`` the lines with too few or too many cells. Without
     ``commas`` no cell holds one.
     """
@@ -26,6 +27,7 @@ class Grid:
     lines: NDArray[np.int64]
     spans: tuple[tuple[int, int, int], ...] = ()
     names: tuple[str, ...] | None = None
+    units: tuple[str | None, ...] | None = None
     padded: frozenset[int] = frozenset()
     short: tuple[int, ...] = ()
     long: tuple[int, ...] = ()

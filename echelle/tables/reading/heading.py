@@ -1,9 +1,10 @@
-"""Where in a grid the table is: titles above, one or two heading rows, a units row, totals and footnotes below."""
+"""Where in a grid the heading is: titles and settings above it, one or two heading rows, a units row."""
 
 from __future__ import annotations
 
 import itertools
 import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -12,7 +13,8 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.tables.numerals import MISSING_MARKS
+from echelle.tables.missing_marks import MISSING_MARKS
+from echelle.tables.reading.body import Body, body_of
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.size_limits import ReadingLimits
@@ -20,22 +22,19 @@ from echelle.tables.table import Remark, Remedy
 from echelle.tables.units import is_unit
 
 _NUMERIC = re.compile(r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?(?:\d[\d.,'\s\u00a0\u2009\u202f]*|[.,]\d+)([eE][+-]?\d+)?\s*%?\s*$")
-_TOTAL = re.compile(
-    r"^(?:(?:grand |sub)?totals?|sum|mean|average|median|sd|std\.? ?dev\.?|n|count|min|max|minimum|maximum|cv ?%?"
-    r"|summe|gesamt|mittelwert|durchschnitt|standardabweichung|anzahl"
-    r"|somme|moyenne|écart[- ]type|suma|media|promedio|totale?)\s*:?$",
-    re.I,
-)
-_NOTE = re.compile(r"^(?:[*†‡§¹²³]|\(?[a-d1-9]\)\s|note|source|legend|footnote|comment|remark|printed|exported|end of)", re.I)
-_HEAD = 60
-_TAIL = 15
+_COMMENT = re.compile(r"^(?:#|//|%%?|!|;|\*{1,2})\s*")
+_HEAD = 120
+_WIDTHS = 2_000
 
 Row = Sequence[str | None]
 
 
 @dataclass(frozen=True, eq=False)
 class Cells:
-    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading."""
+    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading.
+
+    ``elsewhere`` counts the grid's rows that are no records: the heading's, and those that a remark names.
+    """
 
     names: list[str]
     units: list[str | None]
@@ -43,103 +42,143 @@ class Cells:
     lines: NDArray[np.int64]
     header_row: int
     remarks: list[Remark]
+    elsewhere: int
+
+
+@dataclass(frozen=True, eq=False)
+class _Heading:
+    heads: list[str | None]
+    units: list[str | None]
+    start: int
+    line: int
 
 
 def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cells:
     """Find the table in a grid. Raises InputError without rows, beyond the limits, or for a heading line that is blank."""
     remarks = list(grid.remarks)
     frame, lines = grid.frame, grid.lines
-    heads: Sequence[str | None]
-    units: Sequence[str | None]
     if grid.names is not None:
-        heads, units, start, line = grid.names, [None] * len(grid.names), 0, 0
+        heading = _Heading(list(grid.names), list(grid.units or [None] * len(grid.names)), 0, 0)
+        body = Body(frame, lines, 0)
     else:
-        heads, units, start, line = _heading(frame.head(_HEAD).rows(), grid, options.header_row, remarks)
-    cut = grid.names is None and options.tail != "keep"
-    end = _end(frame, lines, start, remarks) if cut else frame.height
-    frame, lines = frame.slice(start, end - start), lines[start:end]
-    _ragged_remarks(grid, lines, remarks)
-    kept = [i for i in range(frame.width) if heads[i] or frame.to_series(i).null_count() < frame.height]
-    if frame.height == 0:
-        raise InputError("no rows below the header", where=f"line {line}", remedy="Bring a file that holds data rows too.")
-    if frame.height > limits.rows:
+        heading = _heading(frame.head(_HEAD).rows(), grid, options.header_row, remarks)
+        heading = _short_heading(heading, frame, remarks)
+        body = body_of(frame.slice(heading.start), lines[heading.start :], heading.heads, options.tail == "keep", remarks)
+    if body.frame.height == 0:
         raise InputError(
-            f"the file has {frame.height:,} rows, more than the {limits.rows:,} allowed", remedy="Keep the rows you need."
+            "no rows below the header", where=f"line {heading.line}", remedy="Bring a file that holds data rows too."
         )
-    names = _name_columns([heads[i] or "" for i in kept], line, remarks)
+    if body.frame.height > limits.rows:
+        raise InputError(
+            f"the file has {body.frame.height:,} rows, more than the {limits.rows:,} allowed", remedy="Keep the rows you need."
+        )
+    frame, lines = body.frame, body.lines
+    _ragged_remarks(grid, lines, remarks)
+    kept = [i for i in range(frame.width) if heading.heads[i] or frame.to_series(i).null_count() < frame.height]
+    names = _name_columns([heading.heads[i] or "" for i in kept], heading.line, remarks)
     frame = frame.select(frame.columns[i] for i in kept).rename(dict(zip((frame.columns[i] for i in kept), names, strict=True)))
-    return Cells(names, [units[i] for i in kept], frame, lines, line, remarks)
+    return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks, heading.start + body.left_out)
 
 
-def _heading(
-    rows: Sequence[Row], grid: Grid, header_row: int | None, remarks: list[Remark]
-) -> tuple[list[str | None], list[str | None], int, int]:
+def _heading(rows: Sequence[Row], grid: Grid, header_row: int | None, remarks: list[Remark]) -> _Heading:
     """Names, units, the first record's place and the heading's line (0 for none)."""
     width = grid.frame.width
     none: list[str | None] = [None] * width
     if not rows:
-        return none, none, 0, 1
+        return _Heading(none, none, 0, 1)
     if header_row == 0:
-        return _unnamed_remarks(rows, width), none, 0, 0
+        return _Heading(_unnamed(rows, width), none, 0, 0)
     if header_row is not None:
+        rows = grid.frame.head(max(_HEAD, header_row + 1)).rows()
         places = np.flatnonzero(grid.lines[: len(rows)] == header_row)
         if len(places) == 0:
             raise InputError(f"line {header_row} holds nothing", where="--header-row", remedy="Name the line of the headings.")
         first = int(places[0])
     else:
         first = _first(rows, grid)
-        for place in range(first):
-            text = " · ".join(cell for cell in rows[place] if cell)
-            line = int(grid.lines[place])
-            undo = Remedy("undo-above-heading", {}, {"header_row": line})
-            remarks.append(Remark("read-above-heading", {"text": text[:120]}, line=line, remedies=(undo,)))
-        if all(cell is None or _NUMERIC.match(cell) for cell in rows[first]) or _rows_of_groups(rows[first:]):
+        _above_remarks(rows[:first], grid, remarks)
+        if _has_no_heading(rows[first:], width):
             line = int(grid.lines[first])
             undo = Remedy("undo-no-heading", {"line": line}, {"header_row": line})
             remarks.append(Remark("read-no-heading", line=line, remedies=(undo,)))
-            return _unnamed_remarks(rows[first:], width), none, first, 0
+            return _Heading(_unnamed(rows[first:], width), none, first, 0)
     line = int(grid.lines[first])
-    heads = list(rows[first])
+    heads = [_bare_head(cell, place) for place, cell in enumerate(rows[first])]
     after = first + 1
     if after + 1 < len(rows) and _is_second(rows, first, grid):
         heads = _join_lines(_spread(rows[first], line, grid), rows[after])
         after += 1
     units = none
     if after < len(rows) and _is_units(rows, after):
-        units = [_bare_unit(cell) if cell else None for cell in rows[after]]
+        units = [_bare_unit(cell) if cell and is_unit(_bare_unit(cell)) else None for cell in rows[after]]
         after += 1
-    return heads, units, after, line
+    return _Heading(heads, units, after, line)
 
 
-def _unnamed_remarks(rows: Sequence[Row], width: int) -> list[str | None]:
+def _above_remarks(rows: Sequence[Row], grid: Grid, remarks: list[Remark]) -> None:
+    for place, row in enumerate(rows):
+        text = " · ".join(cell for cell in row if cell)
+        line = int(grid.lines[place])
+        undo = Remedy("undo-above-heading", {}, {"header_row": line})
+        cells = sum(cell is not None for cell in row)
+        remarks.append(Remark("read-above-heading", {"text": text[:120]}, line=line, remedies=(undo,), cells=cells))
+
+
+def _bare_head(cell: str | None, place: int) -> str | None:
+    """A heading without the sign of a comment before its first name."""
+    if cell is None or place:
+        return cell
+    return _COMMENT.sub("", cell) if re.match(r"^(?:#|//|%)\s*\w", cell) else cell
+
+
+def _has_no_heading(rows: Sequence[Row], width: int) -> bool:
+    """Whether the first row is a record like those below: all numbers, or numbers over numbers beside words that come back."""
+    head, below = rows[0], rows[1:]
+    cells = [cell for cell in head if cell]
+    if cells and all(_NUMERIC.match(cell) for cell in cells):
+        return not _numbers_name_columns(cells, below)
+    numbered = [i for i, cell in enumerate(head) if _is_number(cell) and below and _numbers_at(below, i)]
+    if not numbered:
+        return False
+    if any(re.search(r"\d[.,]\d", head[i] or "") for i in numbered):
+        return True
+    worded = [i for i, cell in enumerate(head) if cell and i not in numbered]
+    comes_back = sum(any(row[i] == head[i] for row in below) for i in worded)
+    all_numbers = [i for i in range(width) if below and _numbers_at(below, i)]
+    return bool(comes_back) and len(numbered) >= 0.5 * len(all_numbers)
+
+
+def _numbers_name_columns(cells: Sequence[str], below: Sequence[Row]) -> bool:
+    """Whether a row of numbers heads the columns: different whole numbers that rise evenly, over cells of another size."""
+    if len(cells) < 3 or not all(re.fullmatch(r"\d{1,4}", cell) for cell in cells):
+        return False
+    values = [int(cell) for cell in cells]
+    steps = {b - a for a, b in itertools.pairwise(values)}
+    if len(steps) != 1 or steps.pop() < 1:
+        return False
+    years = values[0] >= 1800 and values[-1] <= 2100
+    return (years or any(cell and re.search(r"\d[.,]\d", cell) for row in below[:20] for cell in row)) and len(below) > 0
+
+
+def _unnamed(rows: Sequence[Row], width: int) -> list[str | None]:
     """Names for columns without headings: "value", or "group" for words before numbers."""
     worded = width > 1 and not _is_number(rows[0][0])
     numbers = [i for i in range(width) if not (worded and i == 0)]
-    if len(numbers) == 1 and not worded:
-        return ["value"]
+    if len(numbers) == 1:
+        return ["group", "value"] if worded else ["value"]
     return ["group" if worded and i == 0 else f"value {i + (0 if worded else 1)}" for i in range(width)]
-
-
-def _rows_of_groups(rows: Sequence[Row]) -> bool:
-    """Whether every row is a word and then numbers, the first row among them: groups in rows, without a heading.
-
-    Whole numbers in the first row could be names (years, doses); with a decimal in it, they are values.
-    """
-    if len(rows) < 2 or len(rows[0]) < 3:
-        return False
-    if not any(cell and re.search(r"\d[.,]\d", cell) for cell in rows[0][1:]):
-        return False
-    return all(row[0] and not _is_number(row[0]) and all(c is None or _is_number(c) for c in row[1:]) for row in rows)
 
 
 def _first(rows: Sequence[Row], grid: Grid) -> int:
     """The heading's place: the first row that is about as full as the table, or that spans its columns."""
     filled = [sum(cell is not None for cell in row) for row in rows]
-    usual = sorted(filled)[len(filled) // 2]
+    usual = _usual_fill(grid)
     if usual < 2:
-        return 0
+        return _first_of_one_column(rows)
     full = [count >= max(2, 0.5 * usual + 0.5) for count in filled]
     for place, row in enumerate(rows):
+        if _is_comment(rows, place):
+            continue
         heads = place + 1 < len(rows) and full[place + 1] and _spans(row, int(grid.lines[place]), grid)
         unnamed_first = row[0] is None and None not in row[1:] and not any(_is_number(cell) for cell in row)
         if heads or unnamed_first or (full[place] and not _is_note(rows, place, usual)):
@@ -147,12 +186,46 @@ def _first(rows: Sequence[Row], grid: Grid) -> int:
     return 0
 
 
+def _usual_fill(grid: Grid) -> int:
+    """How many cells most rows fill: the widest count that at least a quarter of the rows reach, of the file's start."""
+    frame = grid.frame.head(_WIDTHS)
+    if frame.width == 0 or frame.height == 0:
+        return 0
+    counts = Counter(frame.select(pl.sum_horizontal(pl.all().is_not_null().cast(pl.Int32))).to_series().to_list())
+    middle = int(sorted(counts.elements())[frame.height // 2])
+    often = [count for count, rows in counts.items() if rows >= max(3, 0.25 * frame.height)]
+    return max(middle, *(int(count) for count in often), 0)
+
+
+def _first_of_one_column(rows: Sequence[Row]) -> int:
+    """In a table of one column a comment above it is no heading."""
+    for place in range(len(rows) - 1):
+        if not _is_comment(rows, place):
+            return place
+    return 0
+
+
+def _is_comment(rows: Sequence[Row], place: int) -> bool:
+    """Whether a row is set off by a sign before its first cell, and is no heading itself: those name every column, with numbers
+    below, and no sign stands below them.
+    """
+    first = rows[place][0]
+    if first is None or not re.match(r"^(?:#|//|%%)", first) or place + 1 >= len(rows):
+        return False
+    below = rows[place + 1]
+    if below[0] is not None and re.match(r"^(?:#|//|%%)", below[0]):
+        return True
+    heads = [i for i, cell in enumerate(rows[place]) if cell]
+    named = len(heads) == sum(cell is not None for cell in below) and len(heads) > 1
+    return not (named and any(map(_is_number, below)) and not any(_is_number(cell) for cell in rows[place]))
+
+
 def _is_note(rows: Sequence[Row], place: int, usual: int) -> bool:
     """Whether a row that leaves the last columns blank stands above a fuller row of words with numbers below it."""
     row = rows[place]
     if row[-1] is not None or sum(cell is not None for cell in row) >= usual:
         return False
-    for later in range(place + 1, min(place + 6, len(rows) - 1)):
+    for later in range(place + 1, min(place + 40, len(rows) - 1)):
         words = [cell for cell in rows[later] if cell is not None]
         if len(words) >= usual and not any(map(_is_number, words)) and any(map(_is_number, rows[later + 1])):
             return True
@@ -202,17 +275,21 @@ def _join_lines(upper: Row, lower: Row) -> list[str | None]:
 
 
 def _is_units(rows: Sequence[Row], place: int) -> bool:
-    """Whether a row holds units alone, with numbers below some of them."""
+    """Whether a row holds units for the most part, with numbers below some of them."""
     row, below = rows[place], rows[place + 1 : place + 6]
-    cells = [cell for cell in row if cell]
-    if not cells or not below or not all(is_unit(_bare_unit(cell)) or cell in MISSING_MARKS for cell in cells):
+    cells = [cell for cell in row if cell and cell not in MISSING_MARKS]
+    if not cells or not below or any(map(_is_number, cells)):
         return False
-    return any(cell and is_unit(_bare_unit(cell)) and _numbers_at(below, i) for i, cell in enumerate(row))
+    units = [cell for cell in cells if is_unit(_bare_unit(cell))]
+    if len(units) <= 0.5 * len(cells):
+        return False
+    over_numbers = [i for i, cell in enumerate(row) if cell and is_unit(_bare_unit(cell)) and _numbers_at(below, i)]
+    return bool(over_numbers) and (len(units) == len(cells) or len(over_numbers) >= 2)
 
 
 def _numbers_at(rows: Sequence[Row], place: int) -> bool:
-    """Whether a column holds numbers and nothing else."""
-    cells = [row[place] for row in rows if row[place]]
+    """Whether a column holds numbers and nothing else but marks of missing cells."""
+    cells = [row[place] for row in rows if row[place] and row[place] not in MISSING_MARKS]
     return bool(cells) and all(map(_is_number, cells))
 
 
@@ -220,36 +297,18 @@ def _bare_unit(cell: str) -> str:
     return cell.strip("()[] ")
 
 
-def _end(frame: pl.DataFrame, lines: NDArray[np.int64], start: int, remarks: list[Remark]) -> int:
-    """Where the records end: totals and footnotes below them are left out and remarked."""
-    end = frame.height
-    floor = max(start + 1, frame.height - _TAIL)
-    result = []
-    while end > floor:
-        row = frame.row(end - 1)
-        cells = [cell for cell in row if cell]
-        label = cells[0]
-        # A total without its number is one only where most of a row is blank.
-        named = bool(row[0] and _TOTAL.match(row[0])) and (len(cells) >= 2 or frame.width >= 3)
-        total = named and not _is_level(frame, start, end - 1)
-        note = frame.width > 1 and len(cells) == 1 and bool(_NOTE.match(label) or (row[0] and label.count(" ") >= 3))
-        if not (total or note):
-            break
-        end -= 1
-        undo = Remedy("undo-tail", {}, {"tail": "keep"})
-        result.append(
-            Remark(
-                "read-tail", {"what": "total" if total else "note", "text": label[:120]}, line=int(lines[end]), remedies=(undo,)
-            )
-        )
-    remarks.extend(reversed(result))
-    return end
-
-
-def _is_level(frame: pl.DataFrame, start: int, place: int) -> bool:
-    """Whether the first cell of a row stands in other rows too: then it is a level and no total."""
-    first = frame.to_series(0).slice(start, place - start)
-    return bool((first == frame.row(place)[0]).any())
+def _short_heading(heading: _Heading, frame: pl.DataFrame, remarks: list[Remark]) -> _Heading:
+    """A heading one cell short names the columns from the second on: the first holds the rows' names."""
+    heads, body = heading.heads, frame.slice(heading.start)
+    if heading.line == 0 or len(heads) < 2 or heads[-1] is not None or None in heads[:-1] or body.height == 0:
+        return heading
+    if body.to_series(len(heads) - 1).null_count() > 0.5 * body.height:
+        return heading
+    labels = body.to_series(0)
+    if labels.null_count() or labels.n_unique() < body.height:
+        return heading
+    remarks.append(Remark("read-short-heading", line=heading.line))
+    return _Heading([None, *heads[:-1]], [None, *heading.units[:-1]], heading.start, heading.line)
 
 
 def _ragged_remarks(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark]) -> None:
@@ -262,19 +321,25 @@ def _ragged_remarks(grid: Grid, lines: NDArray[np.int64], remarks: list[Remark])
 
 
 def _name_columns(cells: list[str], line: int, remarks: list[Remark]) -> list[str]:
-    """Names for the columns: blanks numbered, doubles told apart."""
+    """Names for the columns: blanks numbered, doubles told apart, the longest cut."""
     seen: set[str] = set()
     names: list[str] = []
+    taken = {" ".join(cell.split()) for cell in cells}
     for place, cell in enumerate(cells, 1):
-        wanted = " ".join(cell.split()) or f"column {place}"
+        wanted = " ".join(cell.split())[:_LONGEST] or f"column {place}"
         name, times = wanted, 1
-        while name in seen:
+        while name in seen or (times > 1 and name in taken):
             times += 1
             name = f"{wanted} ({times})"
         if not cell:
-            remarks.append(Remark("read-nameless", {"place": place, "name": name}, name, line))
+            remarks.append(Remark("read-nameless", {"place": place, "column": name}, name, line))
         elif times > 1:
-            remarks.append(Remark("read-double-name", {"wanted": wanted, "name": name}, name, line))
+            remarks.append(Remark("read-double-name", {"wanted": wanted, "column": name}, name, line))
+        elif len(" ".join(cell.split())) > _LONGEST:
+            remarks.append(Remark("read-long-name", {"column": name, "most": _LONGEST}, name, line))
         seen.add(name)
         names.append(name)
     return names
+
+
+_LONGEST = 200

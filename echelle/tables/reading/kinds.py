@@ -2,66 +2,143 @@
 
 from __future__ import annotations
 
-import re
+from collections.abc import Collection
 from dataclasses import replace
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.tables.dates import iso_dates
+from echelle.tables.dates import DateRemark, iso_dates
 from echelle.tables.known_orders import known_order
-from echelle.tables.numerals import MISSING_MARKS, Decimal, Numerals, read_numerals
-from echelle.tables.subjects import names_subjects, words_of_name
-from echelle.tables.table import Column, Kind, Mark, Remark, Remedy, code_texts
+from echelle.tables.missing_marks import MISSING_MARKS, is_missing_mark, marks_among
+from echelle.tables.numerals import Numerals, read_numerals
+from echelle.tables.reading.number_kinds import NumberKind, compact_days, number_kind, serial_days
+from echelle.tables.reading.word_kinds import CLOCK, CODE, word_kind
+from echelle.tables.table import Column, Mark, Remark, Remedy, code_texts
 from echelle.tables.units import split_unit
 
-_IDENTIFIER_NAME = re.compile(r"\b(id|identifier|specimen|barcode|case|record|code|number|no)s?\b", re.I)
-_AMOUNT_NAME = re.compile(
-    r"\b(age|count|counts|years|days|nights|hours|minutes|months|weeks|dose|weight|height|bmi|score|concentration"
-    r"|volume|mass|pain|rate|level|amount|number of)\b",
-    re.I,
-)
-_CODE = r"^(?:[A-Za-z]+[-_ /]?\d+|\d+[-_ /]?[A-Za-z]+)[A-Za-z0-9\-_/]*$"
 _MOST_ORDERED = 60
+_MOST_MARKED = 100_000
 _START = 1_000
 _LONG = 50_000
-_YES_NO = ({"yes", "no"}, {"y", "n"}, {"true", "false"})
-
-
-def _names(pattern: re.Pattern[str], name: str) -> bool:
-    return pattern.search(words_of_name(name)) is not None
-
-
-def _names_an_identifier(name: str) -> bool:
-    return names_subjects(name) or _names(_IDENTIFIER_NAME, name)
+_FEW = 12
+_WORDS_NAMED = 12
+_MORE_NAMED = 60
+_ODD_NAMED = 20
+_INFINITE = frozenset(["inf", "-inf", "+inf", "Inf", "-Inf", "+Inf", "infinity", "Infinity", "-Infinity", "∞", "-∞", "+∞"])
 
 
 def column_of(
-    heading: str, given_unit: str | None, cells: pl.Series, decimal: Decimal, lines: NDArray[np.int64]
+    heading: str,
+    given_unit: str | None,
+    cells: pl.Series,
+    numerals: Numerals,
+    lines: NDArray[np.int64],
+    *,
+    marks: Collection[str] = (),
+    first: bool = False,
 ) -> tuple[Column, list[Remark]]:
-    """The typed column of raw ``cells`` and the remarks on what was guessed.
+    """The typed column of raw ``cells``, whose numbers ``numerals`` holds, and remarks on what was guessed.
 
-    ``given_unit`` comes from a row of units; otherwise brackets in the heading are read.
+    ``given_unit`` comes from a row of units; otherwise brackets in the heading are read. ``marks`` are those that mean missing
+    among the numbers of the same file; ``first`` is set for a table's first column.
     """
     name, unit = (heading, given_unit) if given_unit else split_unit(heading)
-    numerals = read_numerals(cells, decimal)
-    known, strangers = numerals.known, numerals.strangers
-    if known and known >= (known + strangers) * 0.5 and (strangers == 0 or known >= 2):
-        kind = _kind_of_numbers(name, unit, cells, numerals)
-        if kind == "measure":
-            return _measure(name, unit or ("%" if numerals.percent else None), cells, numerals, lines)
-        return Column(
-            name=name, kind=kind, texts=cells, unit=unit, ordered=False, absent=_absent(cells, numerals.words)
-        ), _codes_remark(name, kind, cells)
+    if not given_unit and unit is not None and not _holds_numbers(cells, numerals):
+        name, unit = heading, None  # "Group (A/B)": brackets over words are no unit
+    if _holds_numbers(cells, numerals):
+        kind = number_kind(name, unit, cells, numerals, first)
+        if kind.kind == "measure":
+            own = unit or ("%" if numerals.percent else None)
+            return _measure(name, own or numerals.unit, cells, numerals, lines)
+        return _numbered(name, unit, cells, numerals, kind)
     if _all_codes(cells):
         return Column(
             name=name, kind="identifier", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {}), each_once=True
         ), []
+    return _worded(name, unit, cells, lines, marks, first)
+
+
+def _holds_numbers(cells: pl.Series, numerals: Numerals) -> bool:
+    """Whether the cells are numbers or limits but for a few words: what else stands there would be lost as a measure.
+
+    Words beside codes ("K" beside grades 1 to 3), ranges beside limits and numbers with letters ("15A") make it one of words.
+    """
+    known, strangers = numerals.known, {w: n for w, n in numerals.strangers.items() if w not in _INFINITE}
+    lost = sum(strangers.values())
+    if not known or known < lost or (lost and known < 2):
+        return False
+    if not lost:
+        return True
+    digits = sum(count for word, count in strangers.items() if any(letter.isdigit() for letter in word))
+    numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
+    whole = bool(np.array_equal(numbers, np.round(numbers)))
+    limits = bool((numerals.marks > Mark.MISSING).any())
+    if digits:
+        return not whole and digits <= 0.1 * known
+    if not whole:
+        return True
+    if limits:
+        return lost <= 0.5 * known
+    distinct = len(np.unique(numbers))
+    short = any(len(word) <= 2 for word in strangers)
+    if short or len(strangers) > 3 + 0.02 * known:
+        return False
+    contiguous = distinct > 1 and float(numbers.max() - numbers.min()) == distinct - 1
+    repeated = distinct <= 0.5 * len(numbers)
+    return lost <= 0.25 * known + 1 and not (distinct <= _FEW and (repeated or contiguous))
+
+
+def _all_codes(cells: pl.Series) -> bool:
+    """Whether a long column holds a code in every record, each its own: told without looking each of them up."""
+    if len(cells) < _LONG or cells.null_count():
+        return False
+    start = cells.head(_START)
+    if start.n_unique() < len(start) or not start.str.contains(CODE).all():
+        return False
+    # Digests of equal texts are equal; different ones that agree by chance would only cost the shortcut.
+    return cells.hash().n_unique() == len(cells) and bool(cells.str.contains(CODE).all())
+
+
+def _numbered(
+    name: str, unit: str | None, cells: pl.Series, numerals: Numerals, kind: NumberKind
+) -> tuple[Column, list[Remark]]:
+    """A column of codes, identifiers, years or dates written as numbers."""
+    words = _absent(cells, numerals.words)
+    texts, order = cells, ()
+    known = pl.Series(numerals.marks == Mark.NUMBER)
+    if kind.remark in ("compact dates", "serial dates"):
+        read = compact_days if kind.remark == "compact dates" else serial_days
+        texts = cells.scatter(known.arg_true(), read(numerals.numbers[known.to_numpy()]))
+    elif kind.kind == "category":
+        distinct = cells.filter(known).unique(maintain_order=True).to_list()
+        value = dict(zip(cells.filter(known).to_list(), numerals.numbers[known.to_numpy()].tolist(), strict=True))
+        order = tuple(sorted(distinct, key=lambda text: value[text]))
+    column = Column(name=name, kind=kind.kind, texts=texts, unit=unit, ordered=kind.ordered, absent=words, order=order)
+    lost = {word: count for word, count in words.items() if word}
+    remarks = [_marks_remark(name, lost)] if lost else []
+    if kind.remark == "none":
+        return column, remarks
+    undo = Remedy("undo-codes", {"column": name}, steps=({"step": "kind", "column": name, "kind": "measure"},))
+    return column, [
+        Remark(f"read-{kind.remark.replace(' ', '-')}", {"column": name, "kind": kind.kind}, name, remedies=(undo,)),
+        *remarks,
+    ]
+
+
+def _worded(
+    name: str, unit: str | None, cells: pl.Series, lines: NDArray[np.int64], evidence: Collection[str], first: bool
+) -> tuple[Column, list[Remark]]:
     codes, texts = code_texts(cells)
-    among = texts.is_in(list(MISSING_MARKS)).arg_true().to_list()
-    marked = {str(texts[place]): int((codes == place).sum()) for place in among}
-    kind = _kind_of_words(name, texts, cells.len() - cells.null_count() - sum(marked.values()))
+    among = texts.filter(texts.is_in(list(MISSING_MARKS)) | texts.str.starts_with("#")).to_list()
+    apart = marks_among(texts.to_list(), evidence) if among and len(texts) < _MOST_MARKED else set(among)
+    places = texts.is_in(sorted(apart)).arg_true().to_list() if apart else []
+    counts = np.bincount(codes[codes >= 0], minlength=len(texts))
+    marked = {str(texts[place]): int(counts[place]) for place in places}
+    distinct = texts.filter(~texts.is_in(sorted(apart))) if apart else texts
+    present = cells.len() - cells.null_count() - sum(marked.values())
+    kind = word_kind(name, distinct, present, first)
     if kind == "text":
         return _dates_or_text(name, unit, cells, marked, lines)
     column = Column(
@@ -73,72 +150,52 @@ def column_of(
         absent=_absent(cells, marked),
         known=None if marked else (codes, texts),
     )
-    order = known_order(column.levels) if kind == "category" and len(column.levels) <= _MOST_ORDERED else None
+    remarks = [_marks_remark(name, marked)] if marked else []
+    kept = sorted(mark for mark in among if mark not in apart and mark.isalpha())
+    if kept:
+        step = {"step": "missing", "column": name, "marks": kept}
+        remarks.append(
+            Remark(
+                "read-mark-kept",
+                {"marks": ", ".join(kept), "column": name},
+                name,
+                remedies=(Remedy("undo-mark-kept", steps=(step,)),),
+            )
+        )
+    if kind == "identifier" and not _coded(distinct):
+        remarks.append(_undo_kind("read-names", name, "category"))
+    return _ordered(column, remarks)
+
+
+def _ordered(column: Column, remarks: list[Remark]) -> tuple[Column, list[Remark]]:
+    """The column in the order that its levels have, where everyone knows it."""
+    levels = column.levels if column.kind == "category" else ()
+    order = known_order(levels) if 1 < len(levels) <= _MOST_ORDERED else None
     if order is None:
-        return column, []
-    undo = Remedy("undo-order", steps=({"step": "order", "column": name, "ordered": False},))
+        return column, remarks
+    undo = Remedy("undo-order", steps=({"step": "order", "column": column.name, "ordered": False},))
     said = ", ".join(order[:4]) + (" …" if len(order) > 4 else "")
-    return replace(column, ordered=True, order=order), [
-        Remark("read-order", {"column": name, "levels": said}, name, remedies=(undo,))
-    ]
+    remark = Remark("read-order", {"column": column.name, "levels": said}, column.name, remedies=(undo,))
+    return replace(column, ordered=True, order=order), [*remarks, remark]
 
 
-def _all_codes(cells: pl.Series) -> bool:
-    """Whether a long column holds a code in every record, each its own: told without looking each of them up."""
-    if len(cells) < _LONG or cells.null_count():
-        return False
-    start = cells.head(_START)
-    if start.n_unique() < len(start) or not start.str.contains(_CODE).all():
-        return False
-    # Digests of equal texts are equal; different ones that agree by chance would only cost the shortcut.
-    return cells.hash().n_unique() == len(cells) and bool(cells.str.contains(_CODE).all())
+def _coded(distinct: pl.Series) -> bool:
+    return bool(distinct.head(200).str.contains(CODE).all())
 
 
-def _codes_remark(name: str, kind: Kind, cells: pl.Series) -> list[Remark]:
-    """Numbers that are read as something else are said so; leading zeros speak for themselves."""
-    if kind == "identifier" and cells.str.contains(r"^0\d").any():
-        return []
-    undo = Remedy("undo-codes", steps=({"step": "kind", "column": name, "kind": "measure"},))
-    return [Remark("read-codes", {"column": name, "kind": kind}, name, remedies=(undo,))]
+def _undo_kind(message: str, name: str, kind: str) -> Remark:
+    undo = Remedy("undo-kind", {"kind": kind}, steps=({"step": "kind", "column": name, "kind": kind},))
+    return Remark(message, {"column": name}, name, remedies=(undo,))
 
 
-def _kind_of_numbers(name: str, unit: str | None, cells: pl.Series, numerals: Numerals) -> Kind:
-    numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
-    if not np.array_equal(numbers[:_START], np.round(numbers[:_START])):
-        return "measure"
-    if not np.array_equal(numbers, np.round(numbers)):
-        return "measure"
-    written = cells.str.contains(".", literal=True).any() or cells.str.contains(",", literal=True).any()
-    zeros = cells.filter(cells.str.starts_with("0"))
-    if not written and zeros.str.contains(r"^0\d+$").any():
-        return "identifier"
-    if unit or _names(_AMOUNT_NAME, name) or written:
-        return "measure"
-    known, distinct = numerals.known, pl.Series(numbers).n_unique()
-    if _names_an_identifier(name) and distinct == known and known > 12:
-        return "identifier"
-    few = known >= 30 and distinct <= 12 and bool((numerals.marks <= Mark.MISSING).all())
-    return "category" if few else "measure"
-
-
-def _kind_of_words(name: str, texts: pl.Series, present: int) -> Kind:
-    """The kind of a column from its distinct ``texts``; text stands for text and for dates, which are told apart after."""
-    distinct = texts.filter(~texts.is_in(list(MISSING_MARKS))) if len(texts) < 100_000 else texts
-    if distinct.len() == 0:
-        return "text"
-    if distinct.len() <= 2 and {t.lower() for t in distinct.to_list()} in _YES_NO:
-        return "yes/no"
-    start = distinct.head(200)
-    dated = start.str.contains(r"^\d").all() and start.str.contains(r"[/.\-]|[A-Za-z]{3}").all()
-    if dated and iso_dates(distinct)[1]:
-        return "text"
-    codes = start.str.contains(_CODE).all() and distinct.str.contains(_CODE).all()
-    if codes and distinct.len() == present and (distinct.len() > 2 or _names_an_identifier(name)):
-        return "identifier"
-    if codes and distinct.len() > (2 if names_subjects(name) else 12) and _names_an_identifier(name):
-        return "identifier"
-    long = int(distinct.str.len_chars().sum()) > 40 * distinct.len()
-    return "text" if long or (distinct.len() > 400 and distinct.len() > present / 2) else "category"
+def _marks_remark(name: str, marks: dict[str, int]) -> Remark:
+    """Marks that stand for missing cells, with how many cells hold one."""
+    return Remark(
+        "read-marks",
+        {"marks": ", ".join(marks), "column": name, "cells": sum(marks.values())},
+        name,
+        cells=sum(marks.values()),
+    )
 
 
 def _dates_or_text(
@@ -147,24 +204,44 @@ def _dates_or_text(
     """A column of dates, written as ISO; or text, with a question where dates cannot be settled."""
     absent = _absent(cells, marked)
     known = cells.is_not_null() & ~cells.is_in(list(marked))
-    dates, look = iso_dates(cells.filter(known))
-    if dates is not None:
-        texts = cells.scatter(known.arg_true(), dates)
-        return Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent), []
+    dates = iso_dates(cells.filter(known))
+    if dates.texts is not None:
+        texts = cells.scatter(known.arg_true(), dates.texts)
+        column = Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent)
+        remarks = _date_remarks(name, dates.remark, dates.zone, str(cells.filter(known)[0]))
+        return column, remarks + ([_marks_remark(name, marked)] if marked else [])
     remarks = []
-    if look:
+    if dates.looks:
         place = int(known.arg_true()[0])
-        steps = {
-            order: {"step": "kind", "column": name, "kind": "date", "dates": order} for order in ("day first", "month first")
-        }
         remedies = tuple(
-            Remedy("undo-dates", {"order": order.removesuffix(" first")}, steps=(step,)) for order, step in steps.items()
+            Remedy("undo-dates", {"order": order.removesuffix(" first")}, steps=(_date_step(name, order),))
+            for order in ("day first", "month first")
         )
         remarks.append(
             Remark("read-unclear-dates", {"column": name, "cell": str(cells[place])}, name, int(lines[place]), remedies)
         )
-    # In running text a dash or "missing" is a word like any other.
-    return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {})), remarks
+    elif known.any() and cells.filter(known).str.contains(CLOCK).all():
+        remarks.append(_undo_kind("read-clock", name, "category"))
+    # In running text a dash or "missing" is a word like any other; a spreadsheet's error is none.
+    errors = {mark: count for mark, count in marked.items() if mark not in MISSING_MARKS}
+    if errors:
+        remarks.append(_marks_remark(name, errors))
+    return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, errors)), remarks
+
+
+def _date_step(name: str, order: str) -> dict[str, object]:
+    return {"step": "kind", "column": name, "kind": "date", "dates": order}
+
+
+def _date_remarks(name: str, remark: DateRemark, zone: str, cell: str) -> list[Remark]:
+    """What was settled about dates: their order, zones or spellings."""
+    if remark == "none":
+        return []
+    if remark in ("day first", "month first"):
+        return [Remark("read-date-order", {"column": name, "order": remark.removesuffix(" first"), "cell": cell}, name)]
+    return [
+        Remark(f"read-date-{remark}", {"column": name, "zone": zone}, name, remedies=(_undo_kind("", name, "text").remedies))
+    ]
 
 
 def _absent(cells: pl.Series, words: dict[str, int]) -> dict[str, int]:
@@ -178,21 +255,37 @@ def _measure(
 ) -> tuple[Column, list[Remark]]:
     absent = _absent(cells, numerals.words)
     remarks = []
-    for word, count in absent.items():
-        if not word or word in MISSING_MARKS:
-            continue
+    marks = {word: count for word, count in absent.items() if word and is_missing_mark(word)}
+    strangers = {word: count for word, count in absent.items() if word and not is_missing_mark(word)}
+    for word, count in list(strangers.items())[:_WORDS_NAMED]:
         place = int((cells == word).fill_null(False).arg_true()[0])
         undo = Remedy("undo-missing", steps=({"step": "kind", "column": name, "kind": "category"},))
-        remarks.append(Remark("read-missing", {"word": word, "column": name, "count": count}, name, int(lines[place]), (undo,)))
-    odd = np.flatnonzero(numerals.odd_decimals)
-    for place in odd[:20]:
-        cell, value = str(cells[int(place)]), f"{numerals.numbers[place]:g}"
-        undo = Remedy("undo-odd-decimal", steps=({"step": "missing", "column": name, "marks": [cell]},))
         remarks.append(
-            Remark("read-odd-decimal", {"column": name, "cell": cell, "value": value}, name, int(lines[place]), (undo,))
+            Remark(
+                "read-missing", {"word": word, "column": name, "count": count}, name, int(lines[place]), (undo,), cells=count
+            )
         )
-    if len(odd) > 20:
-        remarks.append(Remark("read-odd-decimals", {"column": name, "count": len(odd) - 20}, name, int(lines[odd[20]])))
+    more = list(strangers.items())[_WORDS_NAMED:]
+    if more:
+        undo = Remedy("undo-missing", steps=({"step": "kind", "column": name, "kind": "category"},))
+        listed = ", ".join(f"“{word}”" for word, _ in more[:_MORE_NAMED]) + (" …" if len(more) > _MORE_NAMED else "")
+        count = sum(count for _, count in more)
+        remarks.append(
+            Remark("read-missing-more", {"words": listed, "column": name, "count": count}, name, None, (undo,), cells=count)
+        )
+    remarks += _odd_decimals(name, cells, numerals, lines)
+    for spelling, (count, place) in numerals.spellings.items():
+        values: dict[str, str | int] = {
+            "column": name,
+            "way": spelling,
+            "count": count,
+            "cell": str(cells[place]),
+            "value": f"{numerals.numbers[place]:g}",
+        }
+        undo = Remedy("undo-kind", {"kind": "category"}, steps=({"step": "kind", "column": name, "kind": "category"},))
+        remarks.append(Remark("read-spelling", values, name, int(lines[place]), (undo,)))
+    if marks:
+        remarks.append(_marks_remark(name, marks))
     column = Column(
         name=name,
         kind="measure",
@@ -204,3 +297,37 @@ def _measure(
         marks=numerals.marks,
     )
     return column, remarks
+
+
+def _odd_decimals(name: str, cells: pl.Series, numerals: Numerals, lines: NDArray[np.int64]) -> list[Remark]:
+    """Cells read by another decimal mark than the rest of their column."""
+    odd = np.flatnonzero(numerals.odd_decimals)
+    remarks = []
+    for place in odd[:_ODD_NAMED]:
+        cell, value = str(cells[int(place)]), f"{numerals.numbers[place]:g}"
+        undo = Remedy("undo-odd-decimal", steps=({"step": "missing", "column": name, "marks": [cell]},))
+        remarks.append(
+            Remark("read-odd-decimal", {"column": name, "cell": cell, "value": value}, name, int(lines[place]), (undo,))
+        )
+    if len(odd) > _ODD_NAMED:
+        count = len(odd) - _ODD_NAMED
+        remarks.append(Remark("read-odd-decimals", {"column": name, "count": count}, name, int(lines[odd[_ODD_NAMED]])))
+    return remarks
+
+
+def with_a_measure(columns: list[Column], remarks: list[Remark]) -> list[Column]:
+    """The columns; where none is a measure, the codes with the most levels are read as one, which a remark says."""
+    if any(column.kind == "measure" for column in columns):
+        return columns
+    coded = [c for c in columns if c.kind == "category" and c.distinct > 2 and c.order and not c.ordered]
+    numbered = [(c, read_numerals(c.texts, "point")) for c in coded]
+    whole = [(c, n) for c, n in numbered if not n.strangers and n.known]
+    if not whole:
+        return columns
+    richest, numerals = max(whole, key=lambda pair: pair[0].distinct)
+    undo = Remedy("undo-kind", {"kind": "category"}, steps=({"step": "kind", "column": richest.name, "kind": "category"},))
+    remarks.append(Remark("read-richest", {"column": richest.name}, richest.name, remedies=(undo,)))
+    measure = replace(
+        richest, kind="measure", ordered=False, order=(), numbers=numerals.numbers, marks=numerals.marks, known=None
+    )
+    return [measure if column is richest else column for column in columns]

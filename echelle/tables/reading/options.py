@@ -8,16 +8,19 @@ from pydantic import Field
 
 from echelle.strict_model import StrictModel
 from echelle.tables.numerals import Decimal
+from echelle.tables.reading.delimiter import Quote
+from echelle.tables.reading.encoding import Encoding
 
 
 class ReadingOptions(StrictModel):
     """What a person overrules; None leaves it to the reader. ``header_row`` 0 says that there are no headings."""
 
-    delimiter: str | None = Field(default=None, min_length=1, max_length=1)
+    delimiter: str | None = Field(default=None, min_length=1, max_length=1, description="a blank stands for runs of blanks")
     decimal: Decimal | None = None
     header_row: int | None = Field(default=None, ge=0)
     sheet: str | None = None
-    encoding: Literal["utf-8", "utf-16", "windows-1252"] | None = None
+    quote: Quote | None = Field(default=None, description="what stands around cells that hold the delimiter")
+    encoding: Encoding | None = None
     tail: Literal["keep"] | None = Field(default=None, description="keep rows of totals and notes below the table")
 
 

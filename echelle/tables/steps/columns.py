@@ -13,7 +13,7 @@ from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.tables.column_builders import count_marks, put, words_of
 from echelle.tables.dates import iso_dates
-from echelle.tables.numerals import Decimal, decimal_of, read_numerals
+from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
 from echelle.tables.steps.base import (
     COLUMN,
     Changed,
@@ -70,7 +70,7 @@ class SetKind(OneTableStep):
         column = table.column(self.column)
         present = len(column.texts) - column.texts.null_count()
         if self.kind == "measure":
-            decimal = self.decimal or decimal_of([column.texts])[0]
+            decimal = self.decimal or decimal_of([evidence_of(column.texts)])[0]
             numerals = read_numerals(column.texts, decimal)
             if present and not numerals.known:
                 raise InputError(
@@ -84,7 +84,8 @@ class SetKind(OneTableStep):
         if self.kind == "date":
             known = words_of(column.name, "category", column.texts)
             here = pl.Series(known.codes >= 0)
-            dates, _ = iso_dates(column.texts.filter(here), {None: None, "day first": True, "month first": False}[self.dates])
+            first = {None: None, "day first": True, "month first": False}[self.dates]
+            dates = iso_dates(column.texts.filter(here), first).texts
             if dates is None:
                 raise InputError(
                     f"“{column.name}” does not read as dates",

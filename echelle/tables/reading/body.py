@@ -1,0 +1,224 @@
+"""What stands between and below the records of a table: headings again, subtotals, notes, totals, another table."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from echelle.tables.table import Remark, Remedy
+from echelle.tables.trade_words import TRADE_WORDS
+
+_WORDS = "|".join(TRADE_WORDS["below"]["totals"])
+_TOTAL = rf"(?i)^(?:grand |sub ?-?)?(?:{_WORDS})\s*(?:[:.=]|\(.*\)|(?:of|for|per|in)\s.*)?$"
+_GROUP_TOTAL = (
+    rf"(?i)^(?:sub ?-?totals?|zwischensumme|sous-total|subtotaal|subtotale|(?:{_WORDS})\s+\S.*|\S.*\s+(?:{_WORDS}))\s*:?$"
+)
+_NOTE = re.compile(rf"^(?:{'|'.join(TRADE_WORDS['below']['notes'])})", re.I)
+_TAIL = 40
+_MOST_GAPS = 400
+_HEAD_ROWS = 5
+_NUMBER = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """The records with their lines, and how many rows of the grid were left out."""
+
+    frame: pl.DataFrame
+    lines: NDArray[np.int64]
+    left_out: int
+
+
+def body_of(
+    frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], keep: bool, remarks: list[Remark]
+) -> Body:
+    """The records among the rows below a heading; what is left out gets a remark with its cells. ``keep`` leaves every row but
+    repeated headings.
+    """
+    height = frame.height
+    frame, lines = _without_headings(frame, lines, heads, remarks)
+    if not keep:
+        end = _second_table(frame, lines, heads, remarks)
+        frame, lines = frame.head(end), lines[:end]
+        frame, lines = _without_tail(frame, lines, remarks)
+        frame, lines = _without_subtotals(frame, lines, remarks)
+    return Body(frame, lines, height - frame.height)
+
+
+def _without_headings(
+    frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], remarks: list[Remark]
+) -> tuple[pl.DataFrame, NDArray[np.int64]]:
+    """Without rows that say the heading again."""
+    named = [i for i, head in enumerate(heads) if head]
+    if len(named) < 2 or frame.height == 0:
+        return frame, lines
+    again = pl.Series(np.ones(frame.height, dtype=np.bool_))
+    for i in named:
+        again = again & (frame.to_series(i) == heads[i]).fill_null(False)
+        if not again.any():
+            return frame, lines
+    cells = int(again.sum()) * len(named)
+    remarks.append(
+        Remark("read-repeated-heading", {"count": int(again.sum())}, line=int(lines[again.arg_true()[0]]), cells=cells)
+    )
+    return frame.filter(~again), lines[~again.to_numpy()]
+
+
+def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], remarks: list[Remark]) -> int:
+    """Where another table begins: below a blank line, a row of words where numbers stand above."""
+    gaps = np.flatnonzero(np.diff(lines) > 1) + 1
+    if frame.height < 3 or len(gaps) == 0 or len(gaps) > _MOST_GAPS:
+        return frame.height
+    for gap in gaps.tolist():
+        above, row = frame.slice(max(0, gap - 50), min(50, gap)), frame.row(gap)
+        filled = [i for i, cell in enumerate(row) if cell is not None]
+        if not filled or gap + 1 >= frame.height:
+            continue
+        numbered = [i for i in range(frame.width) if _mostly_numbers(above.to_series(i))]
+        over = [i for i in filled if i in numbered]
+        if len(over) < max(1, 0.5 * len(numbered)) or any(re.match(_NUMBER, str(row[i])) for i in over) or len(filled) < 2:
+            if not _begins_block(frame, gap, filled, numbered):
+                continue
+        rest = frame.height - gap
+        line = int(lines[gap])
+        undo = Remedy("undo-second-table", {"line": line}, {"header_row": line})
+        cells = rest * frame.width - sum(frame.to_series(i).slice(gap).null_count() for i in range(frame.width))
+        text = " · ".join(str(cell) for cell in row if cell)[:120]
+        remarks.append(Remark("read-second-table", {"count": rest, "text": text}, line=line, remedies=(undo,), cells=cells))
+        return gap
+    return frame.height
+
+
+def _begins_block(frame: pl.DataFrame, gap: int, filled: list[int], numbered: list[int]) -> bool:
+    """Whether a title of one cell is followed by a row of words over the columns of numbers."""
+    if len(filled) > 1 or gap + 2 >= frame.height:
+        return False
+    below = frame.row(gap + 1)
+    words = [i for i in numbered if below[i] is not None and not re.match(_NUMBER, str(below[i]))]
+    return len(words) >= max(1, 0.5 * len(numbered)) and len([c for c in below if c is not None]) >= 2
+
+
+def _mostly_numbers(cells: pl.Series) -> bool:
+    there = cells.drop_nulls()
+    return len(there) > 0 and int(there.str.contains(_NUMBER).sum()) >= 0.8 * len(there)
+
+
+def _without_tail(
+    frame: pl.DataFrame, lines: NDArray[np.int64], remarks: list[Remark]
+) -> tuple[pl.DataFrame, NDArray[np.int64]]:
+    """Without totals and notes below the records."""
+    end = frame.height
+    floor = max(1, end - _TAIL)
+    usual = _usual_blanks(frame)
+    result: list[Remark] = []
+    for place in range(frame.height - 1, floor - 1, -1):
+        what = _tail_row(frame, lines, place, end, usual)
+        if what is None:
+            break
+        cells = [cell for cell in frame.row(place) if cell is not None]
+        text = " · ".join(str(cell) for cell in (cells if what == "total" else cells[:1]))[:120]
+        undo = Remedy("undo-tail", {}, {"tail": "keep"})
+        result.append(
+            Remark("read-tail", {"what": what, "text": text}, line=int(lines[place]), remedies=(undo,), cells=len(cells))
+        )
+        end = place
+    remarks.extend(reversed(result))
+    return frame.head(end), lines[:end]
+
+
+def _tail_row(frame: pl.DataFrame, lines: NDArray[np.int64], place: int, end: int, usual: frozenset[int]) -> str | None:
+    """What a last row is besides a record: "total", "note", or None."""
+    row = frame.row(place)
+    cells = [cell for cell in row if cell is not None]
+    label = str(cells[0])
+    gap = place > 0 and lines[place] - lines[place - 1] > 1
+    if len(cells) == 1:
+        if frame.width > 2 and row[0] and re.match(_TOTAL, label) and not _is_level(frame, place, label):
+            return "total"
+        if frame.width > 1 and (_NOTE.match(label) or label.count(" ") >= 3):
+            return "note"
+        apart = any(lines[i] - lines[i - 1] > 1 for i in range(place, min(place + 3, end)) if i > 0)
+        return "note" if frame.width > 2 and row[0] and apart and not re.match(_NUMBER, label) else None
+    worded = _label(row)
+    if worded is None or _is_level(frame, place, worded):
+        return None
+    lacking = any(row[i] is None for i in usual)
+    if re.match(_TOTAL, worded) and (lacking or len(cells) < 2 or len(worded) > 2 or row[0] == worded):
+        return "total"
+    return "total" if re.match(_GROUP_TOTAL, worded) and lacking and (gap or row[0] == worded) else None
+
+
+def _label(row: tuple[str | None, ...]) -> str | None:
+    """What a row of totals is called: the word in its first cell, or a longer one in the second."""
+    filled = [(i, str(cell)) for i, cell in enumerate(row) if cell is not None][:2]
+    words = [(i, cell) for i, cell in filled if not re.match(_NUMBER, cell)]
+    totals = [cell for i, cell in words if (i == filled[0][0] or len(cell) > 3) and re.match(_TOTAL, cell)]
+    return totals[0] if totals else words[0][1] if words and words[0][0] == filled[0][0] else None
+
+
+def _is_level(frame: pl.DataFrame, place: int, word: str) -> bool:
+    """Whether a row's word stands in other rows too: then it is a level and no total."""
+    return any(bool((frame.to_series(i).slice(0, place) == word).any()) for i in range(min(3, frame.width)))
+
+
+def _is_level_of_records(frame: pl.DataFrame, row: tuple[str | None, ...], word: str, lacking: pl.Series) -> bool:
+    """Whether a word stands, in its column, in records that lack nothing."""
+    column = frame.to_series(row.index(word))
+    return bool(((column == word) & ~lacking).any())
+
+
+def _usual_blanks(frame: pl.DataFrame) -> frozenset[int]:
+    """The columns that hardly any record leaves blank."""
+    return frozenset(i for i in range(frame.width) if frame.to_series(i).null_count() <= 0.2 * frame.height)
+
+
+def _without_subtotals(
+    frame: pl.DataFrame, lines: NDArray[np.int64], remarks: list[Remark]
+) -> tuple[pl.DataFrame, NDArray[np.int64]]:
+    """Without subtotals and notes between the records: rows that leave blank what nearly every record fills."""
+    usual = _usual_blanks(frame)
+    if frame.width < 2 or frame.height < 4 or not usual or all(frame.to_series(i).null_count() == 0 for i in usual):
+        return frame, lines
+    lacking = np.zeros(frame.height, dtype=np.bool_)
+    for i in usual:
+        lacking |= frame.to_series(i).is_null().to_numpy()
+    candidates = np.flatnonzero(lacking)
+    if len(candidates) > 0.34 * frame.height or len(candidates) > 20_000:
+        return frame, lines
+    dropped: dict[str, list[int]] = {"total": [], "note": []}
+    for place in candidates.tolist():
+        what = _inner_row(frame, place, usual, pl.Series(lacking))
+        if what is not None:
+            dropped[what].append(place)
+    for what, places in dropped.items():
+        if not places:
+            continue
+        rows = [[str(cell) for cell in frame.row(place) if cell is not None] for place in places]
+        text = " · ".join(rows[0])[:80]
+        undo = Remedy("undo-tail", {}, {"tail": "keep"})
+        cells = sum(map(len, rows))
+        values: dict[str, str | int] = {"what": what, "count": len(places), "text": text}
+        remarks.append(Remark("read-inner-rows", values, line=int(lines[places[0]]), remedies=(undo,), cells=cells))
+    gone = np.zeros(frame.height, dtype=np.bool_)
+    gone[[place for places in dropped.values() for place in places]] = True
+    return (frame.filter(pl.Series(~gone)), lines[~gone]) if gone.any() else (frame, lines)
+
+
+def _inner_row(frame: pl.DataFrame, place: int, usual: frozenset[int], lacking: pl.Series) -> str | None:
+    """What a row that leaves usual columns blank is besides a record: "total", "note", or None."""
+    row = frame.row(place)
+    cells = [str(cell) for cell in row if cell is not None]
+    if len(cells) == 1:
+        long = cells[0].count(" ") >= 3
+        return "note" if len(usual) >= 2 and not re.match(_NUMBER, cells[0]) and (long or _NOTE.match(cells[0])) else None
+    label = _label(row)
+    if label is None or not (re.match(_TOTAL, label) or (re.match(_GROUP_TOTAL, label) and row[0] == label)):
+        return None
+    if _is_level_of_records(frame, row, label, lacking):
+        return None
+    return "total" if any(re.match(_NUMBER, cell) for cell in cells) else None

@@ -1,0 +1,62 @@
+"""A file's bytes to the grid that it holds, by its content."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from echelle.errors import InputError
+from echelle.tables.reading.columnar import grid_of_arrow, grid_of_json, grid_of_parquet
+from echelle.tables.reading.delimited import grid_of_text, separator_hint
+from echelle.tables.reading.delimiter import dialect_of
+from echelle.tables.reading.encoding import as_utf8
+from echelle.tables.reading.file_type import check_text, container_of
+from echelle.tables.reading.grid import Grid
+from echelle.tables.reading.options import ReadingOptions
+from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.reading.workbook import grid_of_workbook
+from echelle.tables.table import Remark
+
+_START = 400_000
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class FileGrid:
+    """A grid with how it was found; sheet, encoding and delimiter are None where the format has none."""
+
+    grid: Grid
+    format: str
+    sheet: str | None = None
+    encoding: str | None = None
+    delimiter: str | None = None
+    sheets: tuple[str, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+
+
+def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> FileGrid:
+    """The grid in a file's bytes. Raises InputError for what holds no table."""
+    container = container_of(data)
+    if container == "parquet":
+        return FileGrid(grid=grid_of_parquet(data, limits), format="parquet")
+    if container == "arrow":
+        return FileGrid(grid=grid_of_arrow(data, limits), format="arrow")
+    if container != "text":
+        grid, sheets, at = grid_of_workbook(data, options.sheet, limits)
+        return FileGrid(grid=grid, format=container, sheet=sheets[at], sheets=sheets)
+    if options.sheet is not None:
+        raise InputError("a text file has no sheets", where="--sheet", remedy="Leave the sheet out.")
+    text = as_utf8(data, options.encoding)
+    del data
+    start = text.data[:_START].decode(errors="ignore")
+    check_text(start)
+    if start.lstrip("\ufeff \t\n")[:1] in ("{", "["):
+        grid = grid_of_json(text.data.decode(), limits)
+        return FileGrid(grid=grid, format="json", encoding=text.encoding, remarks=text.remarks)
+    dialect = dialect_of(start, options.delimiter or separator_hint(start)[0], options.quote)
+    grid = grid_of_text(text.data, dialect, limits)
+    return FileGrid(
+        grid=grid,
+        format="tsv" if dialect.delimiter == "\t" else "csv",
+        encoding=text.encoding,
+        delimiter=dialect.delimiter,
+        remarks=text.remarks,
+    )

@@ -1,0 +1,125 @@
+"""Remarks on a table as a whole: levels that hardly differ, units, codes for missing, columns side by side, summaries."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from echelle.tables.column_summary import summary_of
+from echelle.tables.numerals import Decimal
+from echelle.tables.reading.grid import Grid
+from echelle.tables.reading.heading import Cells
+from echelle.tables.reading.wide_layout import turned_remarks
+from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, summary_columns
+from echelle.tables.table import Column, Mark, Remark, Remedy
+
+_MOST_LEVELS = 400
+_NAMED_UNITS = 6
+_MISSING_CODES = (-9.0, -99.0, -999.0, -9999.0, -99999.0, 99.0, 999.0, 9999.0, 99999.0, 999999.0)
+_LEAST_ROWS = 12
+
+
+def table_remarks(columns: list[Column], cells: Cells, grid: Grid) -> list[Remark]:
+    """All remarks on a table that no column makes alone."""
+    spaced = [c.name for i, c in enumerate(columns) if i in grid.padded and c.kind not in ("measure", "date")]
+    remarks = [Remark("read-spaces", {"columns": ", ".join(spaced)})] if spaced else []
+    remarks += _near_levels(columns, cells.lines)
+    remarks += _units(columns, cells)
+    remarks += [remark for column in columns for remark in _missing_codes(column)]
+    remarks += turned_remarks(columns)
+    return remarks + _summaries(columns, cells.frame.height)
+
+
+def decimal_remarks(columns: Sequence[Column], own: Sequence[Decimal], decimal: Decimal, clear: bool) -> list[Remark]:
+    """Where nothing settles the decimal mark, and columns that have another one than the file."""
+    remarks = []
+    measures = [(column, mark) for column, mark in zip(columns, own, strict=True) if column.kind == "measure"]
+    if not clear and any(_thousands_seen(column) for column, _ in measures):
+        undo = Remedy("undo-thousands", {}, {"decimal": "comma"})
+        remarks.append(Remark("read-thousands", remedies=(undo,)))
+    for column, mark in measures:
+        if mark != decimal:
+            step = {"step": "kind", "column": column.name, "kind": "measure", "decimal": decimal}
+            undo = Remedy("undo-decimal-column", {"mark": decimal}, steps=(step,))
+            remarks.append(Remark("read-decimal-column", {"column": column.name, "mark": mark}, column.name, remedies=(undo,)))
+    return remarks
+
+
+def _thousands_seen(column: Column) -> bool:
+    return bool(column.texts.str.contains(r"\d,\d{3}").any())
+
+
+def _missing_codes(column: Column) -> list[Remark]:
+    """A code such as −99 or 9999 that stands far outside the other numbers may mean missing: asked, never decided."""
+    if column.kind != "measure" or column.numbers is None or column.marks is None:
+        return []
+    numbers = column.numbers[column.marks == Mark.NUMBER]
+    numbers = numbers[np.isfinite(numbers)]
+    if len(numbers) < _LEAST_ROWS:
+        return []
+    remarks = []
+    for code in _MISSING_CODES:
+        count = int(np.count_nonzero(numbers == code))
+        if not count:
+            continue
+        rest = numbers[~np.isin(numbers, _MISSING_CODES)]
+        if len(rest) < _LEAST_ROWS / 2 or not _far_outside(code, rest):
+            continue
+        text = next(str(t) for t, n in zip(column.texts, column.numbers, strict=True) if n == code)
+        undo = Remedy("undo-missing-code", {"code": text}, steps=({"step": "missing", "column": column.name, "marks": [text]},))
+        values: dict[str, str | int] = {"column": column.name, "code": text, "count": count}
+        remarks.append(Remark("read-missing-code", values, column.name, remedies=(undo,)))
+    return remarks
+
+
+def _far_outside(code: float, rest: NDArray[np.float64]) -> bool:
+    low, high = float(rest.min()), float(rest.max())
+    if code < 0:
+        return low >= 0 or low - code > high - low
+    return code - high > high - low and high < code / 2
+
+
+def _near_levels(columns: list[Column], lines: NDArray[np.int64]) -> list[Remark]:
+    """Levels that differ only in case or inner spaces: named, never joined unasked."""
+    remarks = []
+    for column in columns:
+        if column.kind not in ("category", "yes/no") or len(column.levels) > _MOST_LEVELS:
+            continue
+        if len({"".join(level.lower().split()) for level in column.levels}) == len(column.levels):
+            continue
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
+        usual: dict[str, int] = {}
+        for place in np.argsort(-counts, kind="stable"):
+            level = column.levels[place]
+            key = "".join(level.lower().split())
+            if key not in usual:
+                usual[key] = int(place)
+                continue
+            other = column.levels[usual[key]]
+            line = int(lines[int(np.flatnonzero(column.codes == place)[0])])
+            step = {"step": "join levels", "column": column.name, "levels": [level], "into": other}
+            values: dict[str, str | int] = {"level": level, "other": other, "count": int(counts[place])}
+            undo = Remedy("undo-near-levels", steps=(step,))
+            remarks.append(Remark("read-near-levels", values, column.name, line, (undo,)))
+    return remarks
+
+
+def _units(columns: list[Column], cells: Cells) -> list[Remark]:
+    """One remark for all the units found, which gives the headings back."""
+    given = [(column, heading) for column, heading in zip(columns, cells.names, strict=True) if column.unit]
+    if not given:
+        return []
+    headings = ", ".join(column.heading for column, _ in given[:_NAMED_UNITS]) + (" …" if len(given) > _NAMED_UNITS else "")
+    steps = [{"step": "unit", "column": column.name, "unit": None} for column, _ in given]
+    steps += [{"step": "rename", "column": c.name, "to": heading} for c, heading in given if heading != c.name]
+    undo = Remedy("undo-units", steps=tuple(steps))
+    return [Remark("read-units", {"headings": headings}, line=cells.header_row or None, remedies=(undo,))]
+
+
+def _summaries(columns: list[Column], rows: int) -> list[Remark]:
+    result = summary_columns([summary_of(column) for column in columns], rows) if rows <= MOST_SUMMARIES else None
+    if result is None:
+        return []
+    return [Remark("read-summaries", {"what": result.words(), "group": result.group}, result.mean)]

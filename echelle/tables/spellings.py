@@ -1,0 +1,73 @@
+"""Numbers written in an unusual way: other dashes and digits, limits in words, flags, units and spreads behind the value."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from dataclasses import dataclass
+from typing import Literal
+
+from echelle.tables.trade_words import TRADE_WORDS
+from echelle.tables.units import is_unit
+
+Spelling = Literal["dash", "digits", "thousands", "limit", "flag", "unit", "spread", "bracket", "about"]
+
+_NUM = r"[+-]?(?:\d[\d.,]*|[.,]\d+)(?:[eE][+-]?\d+)?%?"
+_DASHES = str.maketrans(dict.fromkeys("‐‑‒–—―−﹣－", "-"))
+_LIMITS = TRADE_WORDS["limits"]
+_BELOW, _ABOVE = (f"(?:{'|'.join(_LIMITS[side])})" for side in ("below", "above"))
+_WORDED = re.compile(rf"^(?:({_BELOW})|{_ABOVE})\s+({_NUM})$", re.I)
+_LIMIT_IN_BRACKETS = re.compile(
+    rf"^(?:nd|n\.d\.?|not detected|neg\.?|negative|bdl|bql|<?lod|<?loq)\s*[(\[]\s*([<≤]\s*{_NUM})\s*[)\]]$", re.I
+)
+_SPREAD = re.compile(rf"^({_NUM})\s*(?:±|\+/-|\+-)\s*{_NUM}\s*(.*)$")
+_BRACKET = re.compile(rf"^({_NUM})\s*[(\[]\s*{_NUM}(?:\s*(?:-|,|;|to)\s*{_NUM})?\s*[)\]]$")
+_FLAG = re.compile(
+    rf"^((?:[<>]=?\s*)?{_NUM})\s*(?:[(\[]?\s*(?:H{{1,2}}|L{{1,2}}|HI|LO|high|low|abn|abnormal)\s*[)\]]?|\*{{1,3}}|[†‡#])$", re.I
+)
+_FLAG_FIRST = re.compile(rf"^(?:H{{1,2}}|L{{1,2}}|\*{{1,3}})\s+({_NUM})$")
+_UNIT = re.compile(rf"^((?:[<>≤≥]=?\s*)?{_NUM})\s*([^\d\s.,+\-][^\s].*|[^\d\s.,+\-])$")
+_ABOUT = re.compile(rf"^(?:~|≈|ca\.?|circa|approx\.?|about|etwa)\s*({_NUM})$", re.I)
+
+
+@dataclass(frozen=True)
+class SpelledNumber:
+    """The number or limit in plain writing, the way it was written, and the unit behind it."""
+
+    body: str
+    spelling: Spelling
+    unit: str = ""
+
+
+def read_spelling(text: str) -> SpelledNumber | None:
+    """The number that an unusually written cell holds, such as "ND(<0.1)", "5.1 H", "1.2±0.3", "kleiner 0,4"; None for none."""
+    plain = plain_digits(text)
+    bare = plain.translate(_DASHES)
+    if re.fullmatch(rf"(?:[<>≤≥]=?\s*)?{_NUM}", bare) and bare != text:
+        return SpelledNumber(bare, "digits" if plain != text else "dash")
+    if match := _WORDED.match(bare):
+        return SpelledNumber(("<" if match[1] else ">") + match[2], "limit")
+    if match := _LIMIT_IN_BRACKETS.match(bare):
+        return SpelledNumber(match[1], "limit")
+    if match := _SPREAD.match(bare):
+        return SpelledNumber(match[1], "spread") if not match[2] or is_unit(match[2]) else None
+    if match := _BRACKET.match(bare):
+        return SpelledNumber(match[1], "bracket")
+    if match := _FLAG.match(bare) or _FLAG_FIRST.match(bare):
+        return SpelledNumber(match[1], "flag")
+    if match := _ABOUT.match(bare):
+        return SpelledNumber(match[1], "about")
+    if (match := _UNIT.match(bare)) and is_unit(match[2]) and len(match[2]) > 1 and match[2][0] not in "x×":
+        return SpelledNumber(match[1], "unit", match[2])
+    return None
+
+
+def plain_digits(text: str) -> str:
+    """The text with every script's decimal digits as 0 to 9, and Arabic marks as "." and ","."""
+    if text.isascii():
+        return text
+    out = []
+    for letter in text:
+        digit = unicodedata.decimal(letter, None)
+        out.append(str(digit) if digit is not None else {"٫": ".", "٬": ",", "，": ",", "．": "."}.get(letter, letter))
+    return "".join(out)
