@@ -1060,10 +1060,18 @@ read-error-cells = { $count ->
     [one] 1 cell holds
    *[other] { $count } cells hold
 } a spreadsheet’s error; read as missing.
-read-hidden = { $rows } hidden or filtered rows and { $columns } hidden columns of the sheet were read too.
-read-merged-cells = { $count } merged cells hold one value in their first cell; the others are missing.
-undo-merged-cells = Fill them
-read-time-zone = { $column }: times are those of { $zone }.
+read-hidden = Hidden or filtered parts of the sheet were read too: { $rows } rows, { $columns } columns.
+read-merged-cells = { $count ->
+    [one] 1 merged cell stands
+   *[other] { $count } merged cells stand
+} in every row that it covers.
+undo-merged-cells = In its first row alone
+read-struck = { $count ->
+    [one] 1 cell is struck through and was
+   *[other] { $count } cells are struck through and were
+} read like the others.
+read-bytes = { $column } holds bytes that are no text, written as hexadecimal digits.
+read-duration = { $column } holds durations, read in seconds.
 
 ## The first question of a table
 

@@ -74,6 +74,7 @@ def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence
     gaps = np.flatnonzero(np.diff(lines) > 1) + 1
     if frame.height < 3 or len(gaps) == 0 or len(gaps) > _MOST_GAPS:
         return frame.height
+    usual = _usual_blanks(frame.head(int(gaps[0])))
     for gap in gaps.tolist():
         above, row = frame.slice(max(0, gap - 50), min(50, gap)), frame.row(gap)
         filled = [i for i, cell in enumerate(row) if cell is not None]
@@ -82,7 +83,7 @@ def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence
         numbered = [i for i in range(frame.width) if _mostly_numbers(above.to_series(i))]
         over = [i for i in filled if i in numbered]
         if len(over) < max(1, 0.5 * len(numbered)) or any(re.match(_NUMBER, str(row[i])) for i in over) or len(filled) < 2:
-            if not _begins_block(frame, gap, filled, numbered):
+            if not (_begins_block(frame, gap, filled, numbered) or _is_narrow(frame, gap, usual)):
                 continue
         rest = frame.height - gap
         line = int(lines[gap])
@@ -101,6 +102,16 @@ def _begins_block(frame: pl.DataFrame, gap: int, filled: list[int], numbered: li
     below = frame.row(gap + 1)
     words = [i for i in numbered if below[i] is not None and not re.match(_NUMBER, str(below[i]))]
     return len(words) >= max(1, 0.5 * len(numbered)) and len([c for c in below if c is not None]) >= 2
+
+
+def _is_narrow(frame: pl.DataFrame, gap: int, usual: frozenset[int]) -> bool:
+    """Whether every row from here on leaves most columns blank that the records above fill, and some hold two cells and more."""
+    rest = frame.slice(gap)
+    if len(usual) < 3 or rest.height < 2 or rest.height > _MOST_GAPS:
+        return False
+    there = [sum(row[i] is not None for i in usual) for row in rest.rows()]
+    cells = [sum(cell is not None for cell in row) for row in rest.rows()]
+    return max(there) <= 0.5 * len(usual) and sum(count >= 2 for count in cells) >= 2
 
 
 def _mostly_numbers(cells: pl.Series) -> bool:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
-from typing import Any
+from collections.abc import Callable
+from datetime import time
+from typing import Any, TypeVar
 
 import numpy as np
 import orjson
@@ -13,21 +15,30 @@ import pyarrow as pa
 from echelle.errors import InputError
 from echelle.tables.reading.grid import Grid, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.table import Remark
+
+Opened = TypeVar("Opened")
+_LIMIT = " limit"
 
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     """Parquet. Raises InputError for a file that is cut off or holds nested columns."""
-    return _grid(_open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet"), limits)
+    from pyarrow.parquet import read_schema  # slow to import, and needed here alone
+
+    frame = _open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet")
+    return _grid(frame, _schema_units(lambda: read_schema(pa.BufferReader(data))), limits)
 
 
 def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
     """Arrow IPC, file or stream."""
 
-    def opened() -> pl.DataFrame:
+    def opened() -> pa.Table:
         reader = pa.ipc.open_file(data) if data.startswith(b"ARROW1") else pa.ipc.open_stream(data)
-        return pl.DataFrame(pl.from_arrow(reader.read_all()))
+        return reader.read_all()
 
-    return _grid(_open(opened, "Arrow"), limits)
+    table = _open(opened, "Arrow")
+    frame = _open(lambda: pl.DataFrame(pl.from_arrow(table)), "Arrow")
+    return _grid(frame, _schema_units(lambda: table.schema), limits)
 
 
 def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
@@ -52,35 +63,84 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
     return Grid(frame=frame_of(cells), lines=np.arange(1, height + 1), names=tuple(columns))
 
 
-def _open(open_it: Any, kind: str) -> pl.DataFrame:
+def _open(open_it: Callable[[], Opened], kind: str) -> Opened:
     try:
-        return open_it()  # type: ignore[no-any-return]
-    except (pl.exceptions.PolarsError, pa.ArrowException, OSError, ValueError) as error:
-        first = str(error).splitlines()[0][:120]
+        return open_it()
+    except (pl.exceptions.PolarsError, pl.exceptions.PanicException, pa.ArrowException, OSError, ValueError) as error:
+        first = (str(error).splitlines() or ["damaged"])[0][:120]
         raise InputError(f"the {kind} file cannot be read ({first})", remedy="Write or download it again.") from None
 
 
-def _grid(frame: pl.DataFrame, limits: ReadingLimits) -> Grid:
+def _schema_units(schema: Callable[[], pa.Schema]) -> dict[str, str]:
+    """The unit of each column whose field names one in its metadata."""
+    try:
+        fields = list(schema())
+    except (pa.ArrowException, OSError, ValueError):
+        return {}
+    units: dict[str, str] = {}
+    for field in fields:
+        metadata = field.metadata or {}
+        unit = next((metadata[key] for key in (b"unit", b"units", b"UNIT") if metadata.get(key)), b"")
+        if unit:
+            units[field.name] = unit.decode(errors="replace")
+    return units
+
+
+def _grid(frame: pl.DataFrame, units: dict[str, str], limits: ReadingLimits) -> Grid:
     if frame.width > limits.columns:
         raise InputError(
             f"the file has {frame.width:,} columns, more than the {limits.columns:,} allowed", remedy="Keep those you need."
         )
-    columns = []
-    for name in frame.columns:
-        column = frame[name]
-        if column.dtype.is_nested():
-            raise InputError(f"the column “{name}” holds lists or records", remedy="Give every cell one value and bring that.")
-        if column.dtype == pl.Boolean:
-            column = column.cast(pl.String)
-        elif column.dtype == pl.Binary:
-            column = column.cast(pl.String, strict=False)
-        elif column.dtype == pl.Datetime:
-            column = column.dt.strftime("%Y-%m-%d %H:%M:%S")
-        else:
-            column = column.cast(pl.String)
-        bare = column.str.strip_chars()
-        columns.append(bare.set(bare == "", None))
-    return Grid(frame=frame_of(columns), lines=np.arange(1, frame.height + 1), names=tuple(frame.columns))
+    remarks: list[Remark] = []
+    columns = {name: _texts(frame[name], name, units, remarks) for name in frame.columns}
+    for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
+        _take_limits(columns, name.removesuffix(_LIMIT), name)
+    names = tuple(columns)
+    return Grid(
+        frame=frame_of(list(columns.values())), lines=np.arange(1, frame.height + 1), names=names,
+        units=tuple(units.get(name) for name in names), remarks=tuple(remarks),
+    )  # fmt: skip
+
+
+def _texts(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
+    """A typed column as its cells are written; null for blanks. Raises InputError for lists and records."""
+    kind = column.dtype
+    if kind.is_nested() or kind == pl.Object:
+        raise InputError(f"the column “{name}” holds lists or records", remedy="Give every cell one value and bring that.")
+    if kind == pl.Null:
+        return pl.Series([None] * len(column), dtype=pl.String)
+    if kind == pl.Binary:
+        texts = column.cast(pl.String, strict=False)
+        if texts.null_count() > column.null_count():
+            texts = column.bin.encode("hex")
+            remarks.append(Remark("read-bytes", {"column": name}, name))
+        column = texts
+    elif kind == pl.Duration:
+        column = (column.dt.total_microseconds().cast(pl.Float64) / 1e6).cast(pl.String)
+        units.setdefault(name, "s")
+        remarks.append(Remark("read-duration", {"column": name}, name))
+    elif kind == pl.Datetime:
+        zone = getattr(kind, "time_zone", None)
+        midnight = zone is None and bool((column.dt.time() == time(0)).fill_null(True).all())
+        column = column.dt.strftime("%Y-%m-%d" if midnight else "%Y-%m-%d %H:%M:%S%.f" + ("%:z" if zone else ""))
+    elif kind == pl.Time:
+        column = column.dt.strftime("%H:%M:%S%.f")
+    elif kind in (pl.Float32, pl.Float64):
+        column = pl.select(pl.when(column.is_finite() | column.is_infinite()).then(column.cast(pl.String))).to_series()
+    else:
+        column = column.cast(pl.String)
+    bare = column.str.strip_chars()
+    return bare.set(bare == "", None)
+
+
+def _take_limits(columns: dict[str, pl.Series], name: str, limits: str) -> None:
+    """Limits that stand in a column of their own, as our own files have them, back among the numbers."""
+    here = columns[limits].is_not_null()
+    held = columns[limits].filter(here).str.contains(r"^[<>]\s*[+-]?[\d.]").all()
+    if here.any() and held and columns[name].filter(here).is_null().all():
+        both = pl.when(here).then(columns[limits]).otherwise(columns[name])
+        columns[name] = pl.select(both).to_series()
+        del columns[limits]
 
 
 def _lines(text: str, whole: orjson.JSONDecodeError) -> list[Any]:
@@ -105,6 +165,11 @@ def _columns(loaded: Any) -> dict[str, list[Any]]:
             loaded = [dict(zip(map(str, names), row, strict=False)) for row in loaded]
     if isinstance(loaded, dict) and loaded and all(isinstance(cells, list) for cells in loaded.values()):
         return {str(name): cells for name, cells in loaded.items()}
+    if isinstance(loaded, dict) and loaded and all(isinstance(cells, dict) and cells for cells in loaded.values()):
+        keys = list(dict.fromkeys(key for cells in loaded.values() for key in cells))
+        if any(isinstance(value, (list, dict)) for cells in loaded.values() for value in cells.values()):
+            raise InputError("the JSON holds no table", remedy="Give every cell one value.")
+        return {str(name): [cells.get(key) for key in keys] for name, cells in loaded.items()}
     if isinstance(loaded, list) and loaded and all(isinstance(record, dict) for record in loaded):
         names = list(dict.fromkeys(str(key) for record in loaded for key in record))
         return {name: [record.get(name) for record in loaded] for name in names}

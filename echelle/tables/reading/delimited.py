@@ -161,10 +161,11 @@ def _records(lines: list[str], dialect: Dialect, broken: list[int]) -> Iterator[
     """Each record with the place of its first line. Where a quote is not closed as it should be, its line is cut without quotes
     and named in ``broken``: otherwise it would swallow the records below it.
     """
-    loose = _loose_records(lines, dialect)
-    if loose is not None:
-        yield from loose
-        return
+    for strict in (True, False):
+        records = _all_records(lines, dialect, strict)
+        if records is not None:
+            yield from records
+            return
     start, used, plain = 0, dialect, replace(dialect, quote="none")
     while start < len(lines):
         ends = _Lines(lines, start)
@@ -195,15 +196,20 @@ class _Lines(Iterator[str]):
         return self._lines[self.place - 1] + "\n"
 
 
-def _loose_records(lines: list[str], dialect: Dialect) -> list[tuple[int, list[str]]] | None:
-    """All records, where every one of them has as many cells as the first; else None."""
+def _all_records(lines: list[str], dialect: Dialect, strict: bool) -> list[tuple[int, list[str]]] | None:
+    """All records of a file whose quotes are closed as they should be. Where they are not (not ``strict``), only if each record is
+    a line and has as many cells as the first; else None.
+    """
     ends = _Lines(lines, 0)
     records: list[tuple[int, list[str]]] = []
     before = 0
-    for record in csv_reader(ends, dialect):
-        if record:
-            if records and len(record) != len(records[0][1]):
-                return None
-            records.append((before, record))
-        before = ends.place
-    return None if records and records[-1][1][-1].endswith("\n") else records
+    try:
+        for record in csv_reader(ends, dialect, strict):
+            if record:
+                if not strict and (ends.place != before + 1 or (records and len(record) != len(records[0][1]))):
+                    return None
+                records.append((before, record))
+            before = ends.place
+    except csv.Error:
+        return None
+    return records

@@ -6,6 +6,7 @@ import csv
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -39,7 +40,7 @@ def dialect_of(text: str, delimiter: str | None = None, quote: Quote | None = No
     quote = quote or _quote_of(sample, (delimiter,) if delimiter else DELIMITERS)
     if delimiter is not None:
         return _escaped(Dialect(delimiter, quote), sample)
-    best, best_score = ",", 0.0
+    best, best_score, cut = ",", 0.0, 0.0
     for candidate in DELIMITERS:
         if candidate not in sample:
             continue
@@ -48,9 +49,10 @@ def dialect_of(text: str, delimiter: str | None = None, quote: Quote | None = No
             continue
         if candidate in "^~¦§:" and score < 0.8:
             continue
+        cut = max(cut, sum(candidate in line for line in lines) / len(lines))
         if score > best_score + 1e-9:
             best, best_score = candidate, score
-    if best_score < 0.75 and _separated_by_blanks(lines):
+    if best_score < 0.75 and cut < 0.7 and _separated_by_blanks(lines):
         return Dialect(BLANKS, quote)
     return _escaped(Dialect(best, quote), sample)
 
@@ -60,7 +62,16 @@ def _escaped(dialect: Dialect, sample: str) -> Dialect:
     if dialect.quote == "none" or f"\\{dialect.quote}" not in sample:
         return dialect
     escaped = replace(dialect, backslash=True)
-    return escaped if _score(sample, escaped) > _score(sample, dialect) + 1e-9 else dialect
+    return escaped if _records_held(sample, escaped) > _records_held(sample, dialect) else dialect
+
+
+def _records_held(sample: str, dialect: Dialect) -> int:
+    """How many records a strict reading gives before the first quote that is not closed as it should be."""
+    held = 0
+    with suppress(csv.Error):
+        for _ in csv_reader(sample.splitlines(keepends=True), dialect, strict=True):
+            held += 1
+    return held
 
 
 def _score(sample: str, dialect: Dialect) -> float:

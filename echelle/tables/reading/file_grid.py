@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from echelle.errors import InputError
@@ -17,6 +18,7 @@ from echelle.tables.reading.workbook import grid_of_workbook
 from echelle.tables.table import Remark
 
 _START = 400_000
+_JSON = re.compile(r"^[\ufeff\s]*(?:\{\s*[\"}]|\[\s*(?:[\[{\"\]\d\-]|true|false|null))")
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -40,7 +42,7 @@ def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> File
     if container == "arrow":
         return FileGrid(grid=grid_of_arrow(data, limits), format="arrow")
     if container != "text":
-        grid, sheets, at = grid_of_workbook(data, options.sheet, limits)
+        grid, sheets, at = grid_of_workbook(data, options, limits)
         return FileGrid(grid=grid, format=container, sheet=sheets[at], sheets=sheets)
     if options.sheet is not None:
         raise InputError("a text file has no sheets", where="--sheet", remedy="Leave the sheet out.")
@@ -48,7 +50,7 @@ def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> File
     del data
     start = text.data[:_START].decode(errors="ignore")
     check_text(start)
-    if start.lstrip("\ufeff \t\n")[:1] in ("{", "["):
+    if _JSON.match(start):
         grid = grid_of_json(text.data.decode(), limits)
         return FileGrid(grid=grid, format="json", encoding=text.encoding, remarks=text.remarks)
     dialect = dialect_of(start, options.delimiter or separator_hint(start)[0], options.quote)

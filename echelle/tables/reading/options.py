@@ -21,6 +21,7 @@ class ReadingOptions(StrictModel):
     sheet: str | None = None
     quote: Quote | None = Field(default=None, description="what stands around cells that hold the delimiter")
     encoding: Encoding | None = None
+    merged: Literal["first"] | None = Field(default=None, description="leave a merged cell's value in its first row")
     tail: Literal["keep"] | None = Field(default=None, description="keep rows of totals and notes below the table")
 
 
