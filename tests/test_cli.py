@@ -119,13 +119,33 @@ def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) 
     assert "--fence" in refused("describe", SAMPLES, "--measure", "cortisol", "--fence", "-1")
     assert "$.layers[0].colour" in refused("draw", bad, "--table", SAMPLES, "--out", tmp_path / "f.svg")
     assert ".gif" in refused("draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.gif")
-    assert "no recipe" in refused("draw", "--table", SAMPLES, "--out", tmp_path / "f.svg")
+    assert "no table" in refused("draw", "--out", tmp_path / "f.svg")
     assert "174mm" in refused(
         "draw", "--form", "box", "--measure", "cortisol", "--table", SAMPLES, "--out", tmp_path / "f.svg", "--size", "9"
     )
     assert not (tmp_path / "f.svg").exists()
     done = run("describe", empty, *measured)
     assert done.returncode == 2 and done.stdout == b"" and done.stderr.count(b"\n") == 1
+
+
+def test_a_table_alone_is_read_with_its_first_question_and_drawn(tmp_path: Path) -> None:
+    account = json.loads(run("read", SAMPLES, "--json").stdout)
+    assert account["question"] == "Compare cortisol across shift pattern"
+    cells = account["cells"]
+    assert cells["filled"] == cells["values"] + cells["named"] and cells["named"] == 27
+    assert all(column["filled"] == column["values"] + column["named"] for column in account["columns"])
+    said = run("read", SAMPLES).stdout.decode()
+    assert account["question"] in said and f"{cells['filled']} cells filled = {cells['values']} with a value + 27" in said
+    drawn = {}
+    for name, words in {"alone": [], "violin": ["--form", "violin"], "measure": ["--measure", "nights in a row"]}.items():
+        assert run("draw", "--table", SAMPLES, *words, "--out", tmp_path / f"{name}.json").returncode == 0
+        drawn[name] = json.loads((tmp_path / f"{name}.json").read_text())
+    assert drawn["alone"]["form"] == "box" and drawn["violin"]["form"] == "violin"
+    assert len(drawn["alone"]["lanes"]) == len(drawn["violin"]["lanes"]) == 6
+    words = tmp_path / "words.csv"
+    words.write_text("arm,improved\na,some\na,none\nb,none\n")
+    assert run("draw", "--table", words, "--out", tmp_path / "words.json").returncode == 0
+    assert json.loads((tmp_path / "words.json").read_text())["form"] == "counts"
 
 
 def test_the_demo_is_made_by_its_script_and_the_example_runs(tmp_path: Path) -> None:

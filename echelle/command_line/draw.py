@@ -20,14 +20,14 @@ from echelle.render import reader_key_of, scene_of
 
 @click.command()
 @click.argument("recipe", type=FILE, required=False)
-@click.option("--table", type=FILE, help="The data: a CSV or TSV file; a bundle brings its own.")
+@click.option("--table", type=FILE, help="The data; alone, its first question is drawn. A bundle brings its own.")
 @click.option("--out", type=FILE, required=True, help=f"The figure: {', '.join(f'.{name}' for name in FORMATS)}.")
-@click.option("--form", type=click.Choice(list(FORMS)), help="Build a recipe on the spot.")
-@click.option("--measure", help="With --form: column of numbers.")
-@click.option("--groups", help="With --form: column whose levels become lanes.")
-@click.option("--subgroups", help="With --form: column that splits each group.")
-@click.option("--down", help="With --form: column whose levels get panels one under another.")
-@click.option("--across", help="With --form: column whose levels get panels side by side.")
+@click.option("--form", type=click.Choice(list(FORMS)), help="Which form the figure has.")
+@click.option("--measure", help="Column of numbers; the first question's when left out.")
+@click.option("--groups", help="Column whose levels become lanes.")
+@click.option("--subgroups", help="Column that splits each group.")
+@click.option("--down", help="Column whose levels get panels one under another.")
+@click.option("--across", help="Column whose levels get panels side by side.")
 @click.option("--dpi", type=float, default=300.0, show_default=True, help="Of PNG and TIFF, and of points drawn as an image.")
 @click.option("--size", help="Width, or width x height, such as 174mmx110mm.")
 @click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
@@ -41,7 +41,7 @@ def draw(
     recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
     clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, **roles: str | None,
 ) -> None:  # fmt: skip
-    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), or from --form and the columns' roles."""
+    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), from --form and the columns' roles, or of a table's first question."""
     many = each is not None or measures is not None
     file_format = kind if many else format_of(out)
     drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)

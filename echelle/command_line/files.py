@@ -12,11 +12,14 @@ from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reader import open_bundle, rows_of
 from echelle.drawing.formats import FORMATS, Output, format_of_ending, pages_bytes, scene_bytes
 from echelle.errors import InputError
-from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.default_recipe import default_recipe_with
+from echelle.recipes.forms import in_form, recipe_of_form
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import FormName, Recipe
+from echelle.tables.column_summary import summary_of
 from echelle.tables.reading.options import USUAL
 from echelle.tables.steps.files import named_tables, prepared_file, steps_of_file
+from echelle.tables.summary_statistics_tables import summary_columns
 from echelle.tables.table import Table
 
 
@@ -37,10 +40,29 @@ def recipe_and_rows(
     if recipe is not None and recipe.suffix.lower() == ".zip":
         bundle = open_bundle(_bytes(recipe), str(recipe))
         return bundle.recipe, rows_of(bundle)
-    drawn = _recipe(recipe, form, roles)
     if table is None:
         raise InputError("there is no table to draw", where="--table", remedy="Name the data, or give a bundle.")
+    if recipe is None and (form is None or roles["measure"] is None):
+        rows = prepared_file(table, preparation, (), USUAL)
+        return _asked(rows, form, roles), rows
+    drawn = _recipe(recipe, form, roles)
     return drawn, prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
+
+
+def first_recipe(table: Table, measure: str | None = None, groups: str | None = None) -> Recipe:
+    """The first question of a table, with the measure and the groups that a person named."""
+    columns = [summary_of(column) for column in table.columns]
+    return default_recipe_with(columns, measure, groups, summary_columns(columns, table.rows))
+
+
+def _asked(table: Table, form: str | None, roles: dict[str, str | None]) -> Recipe:
+    """The first question in a form and with the roles that a person named."""
+    first = first_recipe(table, roles["measure"], roles["groups"])
+    more = {name: column for name, column in roles.items() if name not in ("measure", "groups") and column}
+    if more:
+        groups = first.groups.column if first.groups else None
+        return recipe_of_form(cast(FormName, form or "box"), first.measure.columns[0], groups, **more)
+    return in_form(first, cast(FormName, form)) if form else first
 
 
 def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents:

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import shutil
 from pathlib import Path
-from typing import cast
+from typing import cast, get_args
 
 import click
 from rich.console import Console
 from rich.table import Table as Grid
 
+from echelle.command_line.files import first_recipe
 from echelle.command_line.shared import FILE, print_json
 from echelle.errors import InputError
+from echelle.recipes.default_recipe import question
 from echelle.tables.numerals import Decimal
+from echelle.tables.reading.delimiter import Quote
+from echelle.tables.reading.encoding import Encoding
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import read_file
 from echelle.tables.reading.read_report import account_of
@@ -21,21 +25,32 @@ from echelle.tables.reading.read_report import account_of
 @click.command()
 @click.argument("file", type=FILE)
 @click.option("--sheet", help="Of a workbook: the sheet to read; the first visible one when left out.")
-@click.option("--delimiter", help="Of delimited text; “tab” or \\t for a tab.")
+@click.option("--delimiter", help="Of delimited text; “tab” or \\t for a tab, “ ” for blanks.")
 @click.option("--decimal", type=click.Choice([",", "."]), help="The decimal mark.")
-@click.option("--header-row", type=click.IntRange(1), help="The line (or sheet row) of the headings, from 1.")
+@click.option("--header-row", type=click.IntRange(0), help="The line (or sheet row) of the headings, from 1; 0 for none.")
+@click.option("--encoding", type=click.Choice(get_args(Encoding)), help="Of text that is no Unicode, or misread.")
+@click.option("--quote", type=click.Choice(get_args(Quote)), help="What stands around cells that hold the delimiter.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object.")
 def read(
-    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None, as_json: bool
-) -> None:
-    """Say how FILE is read: its columns, their kinds, what is missing, and every guess."""
+    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None, encoding: Encoding | None,
+    quote: Quote | None, as_json: bool,
+) -> None:  # fmt: skip
+    """Say how FILE is read: its columns, their kinds, what is missing, every guess, and the first question."""
     if delimiter is not None:
         delimiter = {"tab": "\t", "\\t": "\t"}.get(delimiter, delimiter)
         if len(delimiter) != 1 or delimiter in '"\r\n':
             raise InputError("a delimiter is one character", where="--delimiter", remedy="Give , ; | or tab.")
     mark = {",": "comma", ".": "point", None: None}[decimal]
-    options = ReadingOptions(delimiter=delimiter, decimal=cast(Decimal | None, mark), header_row=header_row, sheet=sheet)
-    account = account_of(read_file(file, options))
+    options = ReadingOptions(
+        delimiter=delimiter,
+        decimal=cast(Decimal | None, mark),
+        header_row=header_row,
+        sheet=sheet,
+        encoding=encoding,
+        quote=quote,
+    )
+    reading = read_file(file, options)
+    account = account_of(reading) | {"question": question(first_recipe(reading.table))}
     if as_json:
         print_json(account)
         return
@@ -56,6 +71,9 @@ def read(
         grid.add_row(column["name"], column["kind"], column["unit"] or "", *counts, ", ".join(column["first"]))
     console = Console(highlight=False, markup=False, width=max(120, shutil.get_terminal_size().columns))
     console.print(grid)
+    cells = account["cells"]
+    console.print(f"{cells['filled']} cells filled = {cells['values']} with a value + {cells['named']} named below")
+    console.print(account["question"])
     for remark in account["remarks"]:
         place = f"line {remark['line']}: " if remark["line"] else ""
         console.print(f"- {place}{remark['text']}")

@@ -23,12 +23,12 @@ def count_marks(column: Column) -> Column:
         texts = texts.head(column.length)
     if column.marks is not None:
         gone = pl.Series(column.marks[: len(texts)] == Mark.MISSING)
-        counts = texts.filter(gone).fill_null("").value_counts(sort=True)
+        counts = texts.filter(gone).fill_null("").alias("text").value_counts(sort=True)
         absent = {str(text): int(count) for text, count in counts.iter_rows()}
     else:
         blank = texts.null_count()
         marks = [mark for mark in column.absent if mark]
-        among = texts.filter(texts.is_in(marks)).value_counts(sort=True) if marks else None
+        among = texts.filter(texts.is_in(marks)).alias("text").value_counts(sort=True) if marks else None
         absent = ({"": blank} if blank else {}) | (
             {str(text): int(count) for text, count in among.iter_rows()} if among is not None else {}
         )

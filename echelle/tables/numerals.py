@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -14,6 +15,7 @@ from echelle.numbers.quantiles import Floats
 from echelle.tables.missing_marks import MISSING_MARKS, is_missing_mark
 from echelle.tables.spellings import Spelling, read_spelling
 from echelle.tables.table import Mark, code_texts
+from echelle.tables.text_search import any_fits, count_fits
 
 Decimal = Literal["point", "comma"]
 
@@ -25,6 +27,7 @@ _NUMBER = {
 }
 _SAMPLE = 2_000
 _NUMBER_LIKE = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,' \u00a0\u2009\u202f]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
+_POINTED = r"^[+\-\u2212]?(?:\d*\.(?:\d{1,2}|\d{4,})|0?\.\d+|\d{4,}\.\d+)(?:[eE][+-]?\d+)?$"
 _LIMIT = r"^(?:<=?|>=?|≤|≥|=<|=>)\s*"
 _MOST_SPELLINGS = 20_000
 
@@ -70,12 +73,9 @@ def evidence_of(cells: pl.Series, commas: bool = True) -> DecimalEvidence:
 
     "1,9", "0,998" and "1.234,5" speak for a comma; "1.9", "0.998" and "1,234.5" for a point; "1,234" for neither.
     """
-    if not commas or not cells.str.contains(",", literal=True).any():
+    if not commas or not any_fits(cells, ","):
         # Without a comma a column can speak for a point alone, and its start is enough to know.
-        point = cells.head(_SAMPLE).str.contains(
-            r"^[+\-\u2212]?(?:\d*\.(?:\d{1,2}|\d{4,})|0?\.\d+|\d{4,}\.\d+)(?:[eE][+-]?\d+)?$"
-        )
-        return DecimalEvidence(0, int(point.sum()))
+        return DecimalEvidence(0, count_fits(cells.head(_SAMPLE), _POINTED))
     body = cells.drop_nulls().str.replace(_LIMIT, "")
     body = body.filter(body.str.contains(rf"^[+\-\u2212]?[\d.,]*\d(?:[\d.,]|{_SPACES}\d)*(?:[eE][+-]?\d+)?%?$"))
     body = body.str.replace_all(_SPACES, "")
@@ -116,37 +116,81 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
     Most cells of a column of numbers are plain and are cast at once; only the others are looked at more closely, each
     distinct text once.
     """
-    odd = np.zeros(len(cells), dtype=np.bool_)
-    if _hopeless(cells, cells):
-        values, marks = np.full(len(cells), np.nan), np.full(len(cells), Mark.MISSING, dtype=np.int8)
-        words = {str(cells.drop_nulls()[0]): len(cells) - cells.null_count()}
-        return Numerals(numbers=values, marks=marks, words=words, odd_decimals=odd)
-    values = _direct(cells, decimal)
-    finite = np.isfinite(values)
-    marks = np.where(finite, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
-    places = np.flatnonzero(~finite & cells.is_not_null().to_numpy())
-    values[~finite] = np.nan
-    if len(places) == 0:
+    return read_columns([cells], [decimal])[0]
+
+
+def read_columns(columns: Sequence[pl.Series], decimals: Sequence[Decimal]) -> list[Numerals]:
+    """Read columns, each by its decimal mark. What needs a closer look is looked at once for all of them, which makes wide tables
+    as quick as long ones.
+    """
+    starts = [_Start.of(cells, decimal) for cells, decimal in zip(columns, decimals, strict=True)]
+    known: dict[Decimal, _Parsed] = {}
+    for decimal in dict.fromkeys(decimals):
+        texts = [start.texts for start, own in zip(starts, decimals, strict=True) if own == decimal and start.texts is not None]
+        if texts:
+            together = pl.concat(texts).unique(maintain_order=True) if len(texts) > 1 else texts[0]
+            known[decimal] = _parse(together, decimal)
+    return [start.numerals(known.get(decimal)) for start, decimal in zip(starts, decimals, strict=True)]
+
+
+@dataclass(eq=False)
+class _Start:
+    """A column after its plain numbers were cast: the rest by ``places``, coded by ``keys`` into ``texts``."""
+
+    values: Floats
+    marks: NDArray[np.int8]
+    words: dict[str, int]
+    places: NDArray[np.intp] | None = None
+    keys: NDArray[np.int32] | None = None
+    texts: pl.Series | None = None
+
+    @staticmethod
+    def of(cells: pl.Series, decimal: Decimal) -> _Start:
+        """Cast what is plain."""
+        if _hopeless(cells, cells):
+            values, marks = np.full(len(cells), np.nan), np.full(len(cells), Mark.MISSING, dtype=np.int8)
+            return _Start(values, marks, {str(cells.drop_nulls()[0]): len(cells) - cells.null_count()})
+        values = _direct(cells, decimal)
+        finite = np.isfinite(values)
+        marks = np.where(finite, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
+        places = np.flatnonzero(~finite & cells.is_not_null().to_numpy())
+        values[~finite] = np.nan
         values += 0.0
-        return Numerals(numbers=values, marks=marks, words={}, odd_decimals=odd, plain=True)
-    rest = cells.gather(places)
-    if _hopeless(rest, cells):
-        values += 0.0
-        return Numerals(numbers=values, marks=marks, words={str(rest[0]): len(places)}, odd_decimals=odd)
-    keys, texts = code_texts(rest)
-    parsed = _parse(texts, decimal)
-    ways, unit = _spell(texts, parsed, decimal)
-    values[places], marks[places], odd[places] = parsed.values[keys], parsed.marks[keys], parsed.odd[keys]
-    counts = np.bincount(keys, minlength=len(texts))
-    spellings: dict[Spelling, tuple[int, int]] = {}
-    for way, members in ways.items():
-        held = np.isin(keys, members)
-        spellings[way] = (int(held.sum()), int(places[int(np.flatnonzero(held)[0])]))
-    words = {str(texts[int(i)]): int(counts[i]) for i in np.flatnonzero(parsed.marks == Mark.MISSING)}
-    values += 0.0
-    return Numerals(
-        numbers=values, marks=marks, words=words, odd_decimals=odd, percent=parsed.percent, spellings=spellings, unit=unit
-    )
+        if len(places) == 0:
+            return _Start(values, marks, {})
+        rest = cells.gather(places)
+        if _hopeless(rest, cells):
+            return _Start(values, marks, {str(rest[0]): len(places)})
+        keys, texts = code_texts(rest)
+        return _Start(values, marks, {}, places, keys, texts)
+
+    def numerals(self, parsed: _Parsed | None) -> Numerals:
+        """The column's numbers, with what was read of the rest."""
+        odd = np.zeros(len(self.values), dtype=np.bool_)
+        if parsed is None or self.places is None or self.keys is None or self.texts is None:
+            return Numerals(numbers=self.values, marks=self.marks, words=self.words, odd_decimals=odd, plain=not self.words)
+        own = parsed.of(self.texts)
+        units = {own.units[place] for place in own.spellings if own.spellings[place] == "unit"}
+        if len(units) > 1:
+            own = own.without("unit")  # amounts in several units are no one measure: their cells stay words
+        self.values[self.places], self.marks[self.places] = own.values[self.keys] + 0.0, own.marks[self.keys]
+        odd[self.places] = own.odd[self.keys]
+        counts = np.bincount(self.keys, minlength=len(self.texts))
+        spellings: dict[Spelling, tuple[int, int]] = {}
+        for text, way in own.spellings.items():
+            first = int(self.places[int(np.argmax(self.keys == text))])
+            count, place = spellings.get(way, (0, first))
+            spellings[way] = (count + int(counts[text]), min(place, first))
+        missing = np.flatnonzero(own.marks == Mark.MISSING)
+        return Numerals(
+            numbers=self.values,
+            marks=self.marks,
+            words={str(self.texts[int(i)]): int(counts[i]) for i in missing},
+            odd_decimals=odd,
+            percent=bool(own.percent.any()),
+            spellings=spellings,
+            unit=units.pop() if len(units) == 1 else None,
+        )
 
 
 def _direct(cells: pl.Series, decimal: Decimal) -> Floats:
@@ -167,14 +211,65 @@ def _hopeless(rest: pl.Series, cells: pl.Series) -> bool:
 
 @dataclass(eq=False)
 class _Parsed:
+    """Distinct texts read as numbers; ``spellings`` and ``units`` by the place of a text that is written in an unusual way."""
+
+    texts: pl.Series
     values: Floats
     marks: NDArray[np.int8]
     odd: NDArray[np.bool_]
-    percent: bool
+    percent: NDArray[np.bool_]
+    spellings: dict[int, Spelling] = field(default_factory=dict)
+    units: dict[int, str] = field(default_factory=dict)
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {text: place for place, text in enumerate(self.texts.to_list())}
+
+    def of(self, texts: pl.Series) -> _Parsed:
+        """The part that holds some of the texts."""
+        if texts is self.texts:
+            return self
+        places = np.array([self._places[text] for text in texts.to_list()], dtype=np.intp)
+        new = {old: place for place, old in enumerate(places.tolist()) if old in self.spellings}
+        return _Parsed(
+            texts, self.values[places], self.marks[places], self.odd[places], self.percent[places],
+            {new[old]: self.spellings[old] for old in new}, {new[old]: self.units[old] for old in new if old in self.units},
+        )  # fmt: skip
+
+    def without(self, spelling: Spelling) -> _Parsed:
+        """The texts in one spelling as words."""
+        here = [place for place, way in self.spellings.items() if way == spelling]
+        values, marks = self.values.copy(), self.marks.copy()
+        values[here], marks[here] = np.nan, Mark.MISSING
+        left = {place: way for place, way in self.spellings.items() if way != spelling}
+        return replace(self, values=values, marks=marks, spellings=left)
 
 
 def _parse(cells: pl.Series, decimal: Decimal) -> _Parsed:
-    """Texts that are no plain number: limits, percents, thousands, other minus signs, the other decimal mark."""
+    """Distinct texts that are no plain number: limits, percents, thousands, other minus signs, the other decimal mark; what is still
+    unknown then, by its spelling.
+    """
+    parsed = _parse_plain(cells, decimal)
+    unknown = np.flatnonzero(parsed.marks == Mark.MISSING)[:_MOST_SPELLINGS]
+    spelled = [
+        (int(place), result)
+        for place in unknown
+        if not is_missing_mark(text := str(cells[int(place)])) and (result := read_spelling(text)) is not None
+    ]
+    if spelled:
+        bodies = _parse_plain(pl.Series([result.body for _, result in spelled], dtype=pl.String), decimal)
+        for at, (place, result) in enumerate(spelled):
+            if bodies.marks[at] == Mark.MISSING or bodies.odd[at]:
+                continue
+            parsed.values[place], parsed.marks[place] = bodies.values[at], bodies.marks[at]
+            parsed.spellings[place] = result.spelling
+            parsed.units[place] = result.unit
+    for grouped in cells.str.contains(r"^(?:[<>≤≥]=?\s*)?[+-]?\d{1,3}(?:['’]\d{3})+").arg_true().to_list():
+        parsed.spellings[grouped] = "thousands"
+    return parsed
+
+
+def _parse_plain(cells: pl.Series, decimal: Decimal) -> _Parsed:
     plain = cells.str.replace_all("\u2212", "-")
     is_limit = plain.str.contains(_LIMIT)
     below = plain.str.contains(r"^(?:<|≤|=<)").to_numpy()
@@ -195,38 +290,8 @@ def _parse(cells: pl.Series, decimal: Decimal) -> _Parsed:
     marks = np.where(known, Mark.NUMBER, Mark.MISSING).astype(np.int8)
     limits = is_limit.to_numpy() & known
     marks[limits] = np.where(below[limits], Mark.BELOW, Mark.ABOVE)
-    return _Parsed(
-        numbers.fill_null(float("nan")).to_numpy(writable=True), marks, odd, bool((percent & pl.Series(known)).any())
-    )
-
-
-def _spell(texts: pl.Series, parsed: _Parsed, decimal: Decimal) -> tuple[dict[Spelling, list[int]], str | None]:
-    """Read what is still unknown by its spelling, into ``parsed``; which texts are written in which way, and the one unit that
-    all cells with a unit share.
-    """
-    ways: dict[Spelling, list[int]] = {}
-    units: set[str] = set()
-    for place in np.flatnonzero(parsed.marks == Mark.MISSING)[:_MOST_SPELLINGS]:
-        text = str(texts[int(place)])
-        if is_missing_mark(text):
-            continue
-        result = read_spelling(text)
-        if result is None:
-            continue
-        value = _parse(pl.Series([result.body]), decimal)
-        if value.marks[0] == Mark.MISSING or value.odd[0]:
-            continue
-        if result.spelling == "unit":
-            units.add(result.unit)
-        parsed.values[place], parsed.marks[place] = value.values[0], value.marks[0]
-        ways.setdefault(result.spelling, []).append(int(place))
-    for place in np.flatnonzero(texts.str.contains(r"^(?:[<>≤≥]=?\s*)?[+-]?\d{1,3}(?:['’]\d{3})+").to_numpy()):
-        ways.setdefault("thousands", []).append(int(place))
-    if len(units) > 1:
-        # Amounts in several units are no one measure: their cells stay words, which the column's kind weighs.
-        for place in ways.pop("unit"):
-            parsed.values[place], parsed.marks[place] = np.nan, np.int8(Mark.MISSING)
-    return ways, units.pop() if len(units) == 1 else None
+    values = numbers.fill_null(float("nan")).to_numpy(writable=True)
+    return _Parsed(cells, values, marks, odd, percent.to_numpy() & known)
 
 
 def _cast(body: pl.Series, decimal: Decimal) -> pl.Series:

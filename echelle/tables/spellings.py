@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 from echelle.tables.trade_words import TRADE_WORDS
@@ -14,20 +15,6 @@ Spelling = Literal["dash", "digits", "thousands", "limit", "flag", "unit", "spre
 
 _NUM = r"[+-]?(?:\d[\d.,]*|[.,]\d+)(?:[eE][+-]?\d+)?%?"
 _DASHES = str.maketrans(dict.fromkeys("‐‑‒–—―−﹣－", "-"))
-_LIMITS = TRADE_WORDS["limits"]
-_BELOW, _ABOVE = (f"(?:{'|'.join(_LIMITS[side])})" for side in ("below", "above"))
-_WORDED = re.compile(rf"^(?:({_BELOW})|{_ABOVE})\s+({_NUM})$", re.I)
-_LIMIT_IN_BRACKETS = re.compile(
-    rf"^(?:nd|n\.d\.?|not detected|neg\.?|negative|bdl|bql|<?lod|<?loq)\s*[(\[]\s*([<≤]\s*{_NUM})\s*[)\]]$", re.I
-)
-_SPREAD = re.compile(rf"^({_NUM})\s*(?:±|\+/-|\+-)\s*{_NUM}\s*(.*)$")
-_BRACKET = re.compile(rf"^({_NUM})\s*[(\[]\s*{_NUM}(?:\s*(?:-|,|;|to)\s*{_NUM})?\s*[)\]]$")
-_FLAG = re.compile(
-    rf"^((?:[<>]=?\s*)?{_NUM})\s*(?:[(\[]?\s*(?:H{{1,2}}|L{{1,2}}|HI|LO|high|low|abn|abnormal)\s*[)\]]?|\*{{1,3}}|[†‡#])$", re.I
-)
-_FLAG_FIRST = re.compile(rf"^(?:H{{1,2}}|L{{1,2}}|\*{{1,3}})\s+({_NUM})$")
-_UNIT = re.compile(rf"^((?:[<>≤≥]=?\s*)?{_NUM})\s*([^\d\s.,+\-][^\s].*|[^\d\s.,+\-])$")
-_ABOUT = re.compile(rf"^(?:~|≈|ca\.?|circa|approx\.?|about|etwa)\s*({_NUM})$", re.I)
 
 
 @dataclass(frozen=True)
@@ -39,25 +26,55 @@ class SpelledNumber:
     unit: str = ""
 
 
+@dataclass(frozen=True)
+class _Patterns:
+    worded: re.Pattern[str]
+    limit_in_brackets: re.Pattern[str]
+    spread: re.Pattern[str]
+    bracket: re.Pattern[str]
+    flag: re.Pattern[str]
+    flag_first: re.Pattern[str]
+    unit: re.Pattern[str]
+    about: re.Pattern[str]
+
+
+@cache
+def _patterns() -> _Patterns:
+    below, above = (f"(?:{'|'.join(TRADE_WORDS['limits'][side])})" for side in ("below", "above"))
+    none = r"(?:nd|n\.d\.?|not detected|neg\.?|negative|bdl|bql|<?lod|<?loq)"
+    mark = r"(?:[(\[]?\s*(?:H{1,2}|L{1,2}|HI|LO|high|low|abn|abnormal)\s*[)\]]?|\*{1,3}|[†‡#])"
+    return _Patterns(
+        worded=re.compile(rf"^(?:({below})|{above})\s+({_NUM})$", re.I),
+        limit_in_brackets=re.compile(rf"^{none}\s*[(\[]\s*([<≤]\s*{_NUM})\s*[)\]]$", re.I),
+        spread=re.compile(rf"^({_NUM})\s*(?:±|\+/-|\+-)\s*{_NUM}\s*(.*)$"),
+        bracket=re.compile(rf"^({_NUM})\s*[(\[]\s*{_NUM}(?:\s*(?:-|,|;|to)\s*{_NUM})?\s*[)\]]$"),
+        flag=re.compile(rf"^((?:[<>]=?\s*)?{_NUM})\s*{mark}$", re.I),
+        flag_first=re.compile(rf"^(?:H{{1,2}}|L{{1,2}}|\*{{1,3}})\s+({_NUM})$"),
+        unit=re.compile(rf"^((?:[<>≤≥]=?\s*)?{_NUM})\s*([^\d\s.,+\-][^\s].*|[^\d\s.,+\-])$"),
+        about=re.compile(rf"^(?:~|≈|ca\.?|circa|approx\.?|about|etwa)\s*({_NUM})$", re.I),
+    )
+
+
 def read_spelling(text: str) -> SpelledNumber | None:
     """The number that an unusually written cell holds, such as "ND(<0.1)", "5.1 H", "1.2±0.3", "kleiner 0,4"; None for none."""
+    patterns = _patterns()
     plain = plain_digits(text)
     bare = plain.translate(_DASHES)
     if re.fullmatch(rf"(?:[<>≤≥]=?\s*)?{_NUM}", bare) and bare != text:
         return SpelledNumber(bare, "digits" if plain != text else "dash")
-    if match := _WORDED.match(bare):
+    if match := patterns.worded.match(bare):
         return SpelledNumber(("<" if match[1] else ">") + match[2], "limit")
-    if match := _LIMIT_IN_BRACKETS.match(bare):
+    if match := patterns.limit_in_brackets.match(bare):
         return SpelledNumber(match[1], "limit")
-    if match := _SPREAD.match(bare):
+    if match := patterns.spread.match(bare):
         return SpelledNumber(match[1], "spread") if not match[2] or is_unit(match[2]) else None
-    if match := _BRACKET.match(bare):
+    if match := patterns.bracket.match(bare):
         return SpelledNumber(match[1], "bracket")
-    if match := _FLAG.match(bare) or _FLAG_FIRST.match(bare):
+    if match := patterns.flag.match(bare) or patterns.flag_first.match(bare):
         return SpelledNumber(match[1], "flag")
-    if match := _ABOUT.match(bare):
+    if match := patterns.about.match(bare):
         return SpelledNumber(match[1], "about")
-    if (match := _UNIT.match(bare)) and is_unit(match[2]) and len(match[2]) > 1 and match[2][0] not in "x×":
+    if (match := patterns.unit.match(bare)) and is_unit(match[2]) and len(match[2]) > 1 and match[2][0] not in "x×":
         return SpelledNumber(match[1], "unit", match[2])
     return None
 

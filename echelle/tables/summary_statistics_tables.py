@@ -50,13 +50,18 @@ class SummaryColumns:
         return ", ".join(["mean", *given])
 
 
+def names_mean(name: str) -> bool:
+    """Whether a column's name tells of means."""
+    return bool(_MEAN.search(name))
+
+
 def summary_columns(columns: Sequence[FormCandidate], rows: int) -> SummaryColumns | None:
     """The roles in a table of one row a group that gives a mean and its spread or interval; None for any other table."""
     if not 1 < rows <= MOST_SUMMARIES:
         return None
     names = [c for c in columns if c.kind in ("category", "identifier", "text") and c.distinct == rows and not c.missing]
     numbers = [c.name for c in columns if c.kind == "measure"]
-    means = [name for name in numbers if _MEAN.search(name)]
+    means = [name for name in numbers if names_mean(name)]
     if not names or len(means) != 1:
         return None
 

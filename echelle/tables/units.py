@@ -7,23 +7,11 @@ with the spellings that laboratories use besides: "copies/mL", "×10⁹/L", "mL/
 from __future__ import annotations
 
 import re
+from functools import cache
 
 from echelle.tables.trade_words import TRADE_WORDS
 
 _WORDS = TRADE_WORDS["units"]
-_METRIC, _FIXED = "|".join(_WORDS["metric"]), "|".join(_WORDS["fixed"])
-_PREFIX = "(?:da|mc|[yzafpnµμumcdhkKMGTPEZY])?"
-_EXPONENT = r"(?:\^?\(?[+\-−⁺⁻]?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹]+\)?|\*\*-?\d+)?"
-_TEN = r"(?:[×x*]?\s*10(?:[\^*]?[+\-−⁻]?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹]+)?\*?)"
-_OF = rf"(?:\s+(?:{'|'.join(_WORDS['of'])}))?"
-_ATOM = rf"(?:(?:{_FIXED})|{_PREFIX}(?:{_METRIC})){_EXPONENT}(?:\{{[^}}]*\}})?"
-_NUMBERED = rf"(?:\d+(?:[.,]\d+)?\s*)?{_ATOM}{_OF}"
-_FIELD = f"(?:{'|'.join(_WORDS['per'])})"
-_TERM = rf"(?:{_TEN}\s*)?(?:{_NUMBERED}|{_FIELD}|\{{[^}}]*\}})"
-_JOIN = r"\s*(?:/|·|\.|\*|⋅|×| per | pro | par | por |\s)\s*"
-_UNIT = re.compile(
-    rf"^(?:(?:log10|log₁₀|log2|ln|log)\s+)?(?:(?:{_TEN}|1)?\s*(?:/|per )\s*)?{_TERM}(?:{_JOIN}{_TERM})*$|^{_TEN}$|^\{{[^}}]+\}}$"
-)
 _BRACKETS = re.compile(r"^(.*\S)\s*[(\[]\s*([^()\[\]]+?|[^()\[\]]*\([^()]*\)[^()\[\]]*?)\s*[)\]]$")
 # As likely the name of a group or a word on the value itself as a unit.
 _NOT_UNITS = frozenset(_WORDS["names"].split())
@@ -33,9 +21,26 @@ _SIGNED = re.compile(r"^[^\s,;:]{1,24}/[^\s,;:]{1,24}$")
 _CAPITALS = re.compile(r"^[A-Z]{3,5}$")
 
 
+@cache
+def _unit_pattern() -> re.Pattern[str]:
+    metric, fixed = "|".join(_WORDS["metric"]), "|".join(_WORDS["fixed"])
+    prefix = "(?:da|mc|[yzafpnµμumcdhkKMGTPEZY])?"
+    exponent = r"(?:\^?\(?[+\-−]?[1-9]\)?|[⁺⁻]?[¹²³⁴⁵⁶⁷⁸⁹]|\*\*-?[1-9])?"
+    ten = r"(?:[×x*]?\s*10(?:[\^*]?[+\-−⁻]?[0-9⁰¹²³⁴⁵⁶⁷⁸⁹]+)?\*?)"
+    of = rf"(?:\s+(?:{'|'.join(_WORDS['of'])}))?"
+    atom = rf"(?:(?:{fixed})|{prefix}(?:{metric})){exponent}(?:\{{[^}}]*\}})?"
+    numbered = rf"(?:\d+(?:[.,]\d+)?\s*)?{atom}{of}"
+    field = f"(?:{'|'.join(_WORDS['per'])})"
+    term = rf"(?:{ten}\s*)?(?:{numbered}|{field}|\{{[^}}]*\}})"
+    join = r"\s*(?:/|·|\.|\*|⋅|×| per | pro | par | por |\s)\s*"
+    return re.compile(
+        rf"^(?:(?:log10|log₁₀|log2|ln|log)\s+)?(?:(?:{ten}|1)?\s*(?:/|per )\s*)?{term}(?:{join}{term})*$|^{ten}$|^\{{[^}}]+\}}$"
+    )
+
+
 def is_unit(text: str) -> bool:
     """Whether a text reads as a unit."""
-    return len(text) <= 40 and bool(_UNIT.match(text))
+    return len(text) <= 40 and bool(_unit_pattern().match(text))
 
 
 def split_unit(name: str) -> tuple[str, str | None]:

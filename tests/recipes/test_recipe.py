@@ -165,18 +165,27 @@ def test_of_several_guides_the_one_that_changed_is_named() -> None:
 
 def column(name: str, kind: str, distinct: int, unit: str | None = None) -> ColumnSummary:
     return ColumnSummary(
-        name=name, unit=unit, kind=kind, missing=0, censored=0, distinct=distinct, levels=[], bars=[], min=1.0, max=float(distinct)
+        name=name,
+        unit=unit,
+        kind=kind,
+        missing=0,
+        censored=0,
+        distinct=distinct,
+        levels=[],
+        bars=[],
+        min=1.0,
+        max=float(distinct),
     )
 
 
 def test_a_table_begins_with_its_finest_measure_across_its_first_small_category() -> None:
     columns = [
         column("who", "identifier", 90), column("done", "yes/no", 2), column("site", "category", 40),
-        column("ward", "category", 3), column("visit", "measure", 4), column("level", "measure", 80),
+        column("colour", "category", 3), column("visit", "measure", 4), column("level", "measure", 80),
     ]  # fmt: skip
     recipe = default_recipe(columns)
     assert recipe.measure.columns == ["level"]
-    assert recipe.groups is not None and recipe.groups.column == "ward"
+    assert recipe.groups is not None and recipe.groups.column == "colour"
     assert default_recipe(columns[4:]).groups is None
     assert default_recipe(
         [*columns, column("minute", "measure", 90), column("glucose", "measure", 60, "mmol/L")]

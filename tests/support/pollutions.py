@@ -61,9 +61,13 @@ def _zip(*names: str) -> bytes:
 
 
 def _fixed(gap: int) -> str:
-    rows = [[cell.replace(" ", "_").replace('"', "") for cell in row] for row in [["code", "arm", "taken", "level", "cells"], *ROWS]]
+    rows = [
+        [cell.replace(" ", "_").replace('"', "") for cell in row] for row in [["code", "arm", "taken", "level", "cells"], *ROWS]
+    ]
     widths = [max(len(row[i]) for row in rows) + gap for i in range(len(HEADING))]
-    return "\n".join("".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip() for row in rows) + "\n"
+    return (
+        "\n".join("".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip() for row in rows) + "\n"
+    )
 
 
 def _commas(rows: Rows) -> Rows:

@@ -332,7 +332,7 @@ def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]
     """Missing cells by how they are written; blanks and infinities by a name in words."""
     texts = measure.texts.filter(absent & ~infinite)
     words, by = catalogue(), dict[str, int]()
-    for text, count in texts.value_counts(sort=True).iter_rows():
+    for text, count in texts.alias("text").value_counts(sort=True).iter_rows():
         by[words.say("missing-empty") if text is None else str(text)] = int(count)
     if infinite.any():
         by[words.say("missing-infinite")] = int(infinite.sum())

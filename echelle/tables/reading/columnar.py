@@ -110,11 +110,11 @@ def _texts(column: pl.Series, name: str, units: dict[str, str], remarks: list[Re
     if kind == pl.Null:
         return pl.Series([None] * len(column), dtype=pl.String)
     if kind == pl.Binary:
-        texts = column.cast(pl.String, strict=False)
-        if texts.null_count() > column.null_count():
-            texts = column.bin.encode("hex")
+        try:
+            column = column.cast(pl.String)
+        except pl.exceptions.PolarsError:
+            column = column.bin.encode("hex")
             remarks.append(Remark("read-bytes", {"column": name}, name))
-        column = texts
     elif kind == pl.Duration:
         column = (column.dt.total_microseconds().cast(pl.Float64) / 1e6).cast(pl.String)
         units.setdefault(name, "s")

@@ -177,7 +177,7 @@ def _records(lines: list[str], dialect: Dialect, broken: list[int]) -> Iterator[
             return
         except csv.Error:
             broken.append(before)
-            yield before, next(csv_reader([lines[before]], plain))
+            yield before, next(csv_reader([lines[before].replace("\r", " ")], plain))
             start = before + 1
             if len(broken) > _MOST_BROKEN:
                 used = plain

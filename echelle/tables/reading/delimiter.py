@@ -81,7 +81,9 @@ def _score(sample: str, dialect: Dialect) -> float:
             line.count(dialect.delimiter) + 1 for line in sample.split("\n") if line.strip(dialect.delimiter + " ")
         )
     else:
-        widths = Counter(len(row) for row in csv_reader(sample.split("\n"), dialect) if any(row))
+        widths = Counter()
+        with suppress(csv.Error):
+            widths.update(len(row) for row in csv_reader(sample.split("\n"), dialect) if any(row))
     if not widths:
         return 0.0
     width, lines = max(widths.items(), key=lambda item: (item[1], item[0]))

@@ -171,6 +171,6 @@ def _plain(data: bytes) -> bytes:
         return data.replace(b"\r", b"\n")
     parts = data.split(b'"')
     if len(parts) % 2 == 0:
-        return data if b"\n" in data else data.replace(b"\r", b"\n")
+        return data.replace(b"\r", b"\n")
     parts[::2] = [part.replace(b"\r", b"\n") for part in parts[::2]]
     return b'"'.join(parts)

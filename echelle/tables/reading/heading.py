@@ -21,7 +21,11 @@ from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.table import Remark, Remedy
 from echelle.tables.units import is_unit
 
-_NUMERIC = re.compile(r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?(?:\d[\d.,'\s\u00a0\u2009\u202f]*|[.,]\d+)([eE][+-]?\d+)?\s*%?\s*$")
+_BLANK = r"['\s\u00a0\u2009\u202f]"
+_NUMERIC = re.compile(
+    rf"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?(?:\d{{1,3}}(?:(?:[.,]|{_BLANK})\d{{3}})+(?:[.,]\d*)?|\d+(?:[.,]\d*)?|[.,]\d+)"
+    r"(?:[eE][+-]?\d+)?\s*%?\s*$"
+)
 _COMMENT = re.compile(r"^(?:#|//|%%?|!|;|\*{1,2})\s*")
 _HEAD = 120
 _WIDTHS = 2_000
@@ -140,10 +144,11 @@ def _has_no_heading(rows: Sequence[Row], width: int) -> bool:
     numbered = [i for i, cell in enumerate(head) if _is_number(cell) and below and _numbers_at(below, i)]
     if not numbered:
         return False
-    if any(re.search(r"\d[.,]\d", head[i] or "") for i in numbered):
-        return True
     worded = [i for i, cell in enumerate(head) if cell and i not in numbered]
     comes_back = sum(any(row[i] == head[i] for row in below) for i in worded)
+    if any(re.search(r"\d[.,]\d", head[i] or "") for i in numbered):
+        repeated = any(len({row[i] for row in below}) < len(below) for i in worded)
+        return not (len(worded) > 1 and repeated and not comes_back)
     all_numbers = [i for i in range(width) if below and _numbers_at(below, i)]
     return bool(comes_back) and len(numbered) >= 0.5 * len(all_numbers)
 

@@ -11,13 +11,15 @@ from numpy.typing import NDArray
 
 from echelle.tables.dates import DateRemark, iso_dates
 from echelle.tables.known_orders import known_order
-from echelle.tables.missing_marks import MISSING_MARKS, is_missing_mark, marks_among
+from echelle.tables.missing_marks import ERROR_CELLS, MISSING_MARKS, is_missing_mark, marks_among
 from echelle.tables.numerals import Numerals, read_numerals
 from echelle.tables.reading.number_kinds import NumberKind, compact_days, number_kind, serial_days
 from echelle.tables.reading.word_kinds import CLOCK, CODE, word_kind
 from echelle.tables.table import Column, Mark, Remark, Remedy, code_texts
+from echelle.tables.text_search import all_fit
 from echelle.tables.units import split_unit
 
+_MARKS = pl.Series(sorted(MISSING_MARKS | ERROR_CELLS))
 _MOST_ORDERED = 60
 _MOST_MARKED = 100_000
 _START = 1_000
@@ -131,12 +133,14 @@ def _worded(
     name: str, unit: str | None, cells: pl.Series, lines: NDArray[np.int64], evidence: Collection[str], first: bool
 ) -> tuple[Column, list[Remark]]:
     codes, texts = code_texts(cells)
-    among = texts.filter(texts.is_in(list(MISSING_MARKS)) | texts.str.starts_with("#")).to_list()
+    among = [str(text) for text in texts.filter(texts.is_in(_MARKS)).to_list()]
     apart = marks_among(texts.to_list(), evidence) if among and len(texts) < _MOST_MARKED else set(among)
-    places = texts.is_in(sorted(apart)).arg_true().to_list() if apart else []
-    counts = np.bincount(codes[codes >= 0], minlength=len(texts))
-    marked = {str(texts[place]): int(counts[place]) for place in places}
-    distinct = texts.filter(~texts.is_in(sorted(apart))) if apart else texts
+    marked: dict[str, int] = {}
+    distinct = texts
+    if apart:
+        counts = np.bincount(codes[codes >= 0], minlength=len(texts))
+        marked = {str(texts[place]): int(counts[place]) for place in texts.is_in(sorted(apart)).arg_true().to_list()}
+        distinct = texts.filter(~texts.is_in(sorted(apart)))
     present = cells.len() - cells.null_count() - sum(marked.values())
     kind = word_kind(name, distinct, present, first)
     if kind == "text":
@@ -180,7 +184,7 @@ def _ordered(column: Column, remarks: list[Remark]) -> tuple[Column, list[Remark
 
 
 def _coded(distinct: pl.Series) -> bool:
-    return bool(distinct.head(200).str.contains(CODE).all())
+    return all_fit(distinct.head(200), CODE)
 
 
 def _undo_kind(message: str, name: str, kind: str) -> Remark:

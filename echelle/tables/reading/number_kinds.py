@@ -13,6 +13,7 @@ from echelle.tables.dates import days_of
 from echelle.tables.name_words import head_of, names_amount, names_group, names_unit_of_study, words_of
 from echelle.tables.numerals import Numerals
 from echelle.tables.table import Kind, Mark
+from echelle.tables.text_search import all_fit, any_fits
 
 NumberRemark = Literal["none", "codes", "zeros", "long", "years", "compact dates", "serial dates"]
 
@@ -54,9 +55,8 @@ def number_kind(name: str, unit: str | None, cells: pl.Series, numerals: Numeral
         if _days_in_series(name, numbers):
             return NumberKind("date", remark="serial dates")
         return NumberKind("category", True, "codes") if _half_steps(name, numbers) else _MEASURE
-    zeros = cells.str.contains(r"^0\d+$")
-    if zeros.any():
-        return NumberKind("identifier", remark="none" if bool(zeros.fill_null(True).all()) or _one_width(cells) else "zeros")
+    if any_fits(cells, r"^0\d+$"):
+        return NumberKind("identifier", remark="none" if all_fit(cells, r"^0\d+$") or _one_width(cells) else "zeros")
     if float(np.abs(numbers).max()) >= _EXACT:
         return NumberKind("identifier", remark="long")
     return _whole_kind(name, cells, numerals, numbers, first)
@@ -82,8 +82,8 @@ def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats
         return _CODES
     if names_amount(name) and not _two_codes(distinct, name):
         return _MEASURE
-    written = cells.str.contains(r"[.,]").any()
-    if written and (cells.null_count() + sum(numerals.words.values()) == 0 or cells.str.contains(r",|\.\d*[1-9]").any()):
+    written = any_fits(cells, r"[.,]")
+    if written and (cells.null_count() + sum(numerals.words.values()) == 0 or any_fits(cells, r",|\.\d*[1-9]")):
         return _MEASURE
     if names_group(name) and few and _repeats(len(numbers), counts):
         return _CODES

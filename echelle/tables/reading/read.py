@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.tables.missing_marks import is_missing_mark
-from echelle.tables.numerals import Decimal, decimal_of, decimal_of_column, evidence_of, read_numerals
+from echelle.tables.numerals import Decimal, decimal_of, decimal_of_column, evidence_of, read_columns, read_numerals
 from echelle.tables.reading.file_grid import FileGrid, grid_of
 from echelle.tables.reading.file_type import unpack
 from echelle.tables.reading.heading import Cells, cut_table
@@ -88,7 +88,10 @@ def _typed(
         settled, clear = decimal_of(evidence)
         decimal = options.decimal or settled
         own = [decimal if options.decimal else decimal_of_column(column, decimal) for column in evidence]
-        numerals = list(run(read_numerals, series, own))
+        if cells.frame.height >= _LONG:
+            numerals = list(run(read_numerals, series, own))
+        else:
+            numerals = read_columns(series, own)
         marks = {word for column in numerals if column.known for word in column.words if is_missing_mark(word)}
 
         def column(place: int) -> tuple[Column, list[Remark]]:

@@ -13,7 +13,12 @@ _KINDS: dict[Kind, str] = {"measure": "number", "yes/no": "boolean"}
 
 
 def account_of(reading: Reading) -> dict[str, Any]:
-    """One object: format, sheet, encoding, delimiter, decimal, header_row, rows, columns, remarks."""
+    """One object: format, sheet, encoding, delimiter, decimal, header_row, rows, columns, cells, remarks.
+
+    ``cells`` sums up what became of the cells that the file fills, which each column says too: filled = values + named, where the
+    latter hold no value and are named in a remark.
+    """
+    columns = [_column(column) for column in reading.table.columns]
     return {
         "format": reading.format,
         "sheet": reading.sheet,
@@ -22,13 +27,16 @@ def account_of(reading: Reading) -> dict[str, Any]:
         "decimal": "," if reading.decimal == "comma" else ".",
         "header_row": reading.header_row,
         "rows": reading.table.rows,
-        "columns": [_column(column) for column in reading.table.columns],
+        "columns": columns,
+        "cells": {key: sum(column[key] for column in columns) for key in ("filled", "values", "named")},
         "remarks": [{"text": r.text, "column": r.column, "line": r.line} for r in reading.remarks],
     }
 
 
 def _column(column: Column) -> dict[str, Any]:
     low = high = None
+    valued = int(np.count_nonzero(column.present))
+    filled = valued if column.filled is None else column.filled
     if column.kind == "measure" and column.numbers is not None and column.marks is not None:
         values = column.numbers[column.marks == Mark.NUMBER]
         if len(values):
@@ -38,6 +46,9 @@ def _column(column: Column) -> dict[str, Any]:
         "kind": _KINDS.get(column.kind, column.kind),
         "ordered": column.ordered,
         "missing": column.missing,
+        "filled": filled,
+        "values": valued,
+        "named": filled - valued,
         "unit": column.unit,
         "censored": column.censored,
         "first": _first(column),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+import zlib
 from dataclasses import dataclass
 
 _UNCALCULATED = re.compile(rb"<c\b[^>]*>\s*<f\b(?:[^>]*/>|[^>]*>[^<]*</f>)\s*(?:<v\s*/>|<v>\s*</v>)?\s*</c>")
@@ -33,16 +34,19 @@ class SheetMarks:
 
 def marks_of_sheet(data: bytes, place: int) -> SheetMarks:
     """The marks of the sheet at ``place``; none for a file that is no XLSX."""
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        names = archive.namelist()
-        sheets = sorted(
-            (name for name in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", name)),
-            key=lambda name: int(re.sub(r"\D", "", name)),
-        )
-        if place >= len(sheets):
-            return SheetMarks()
-        sheet = archive.read(sheets[place])
-        styles = archive.read("xl/styles.xml") if "xl/styles.xml" in names else b""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            names = archive.namelist()
+            sheets = sorted(
+                (name for name in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", name)),
+                key=lambda name: int(re.sub(r"\D", "", name)),
+            )
+            if place >= len(sheets):
+                return SheetMarks()
+            sheet = archive.read(sheets[place])
+            styles = archive.read("xl/styles.xml") if "xl/styles.xml" in names else b""
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, OSError):
+        return SheetMarks()  # its values could be read: what is damaged is beside them
     hidden = 0
     for column in _HIDDEN_COLUMNS.findall(sheet):
         ends = {end: int(number) for end, number in _ENDS.findall(column)}

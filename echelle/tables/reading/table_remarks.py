@@ -12,8 +12,9 @@ from echelle.tables.numerals import Decimal
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.heading import Cells
 from echelle.tables.reading.wide_layout import turned_remarks
-from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, summary_columns
+from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, names_mean, summary_columns
 from echelle.tables.table import Column, Mark, Remark, Remedy
+from echelle.tables.text_search import any_fits
 
 _MOST_LEVELS = 400
 _NAMED_UNITS = 6
@@ -48,7 +49,7 @@ def decimal_remarks(columns: Sequence[Column], own: Sequence[Decimal], decimal: 
 
 
 def _thousands_seen(column: Column) -> bool:
-    return bool(column.texts.str.contains(r"\d,\d{3}").any())
+    return any_fits(column.texts, r"\d,\d{3}")
 
 
 def _missing_codes(column: Column) -> list[Remark]:
@@ -119,7 +120,9 @@ def _units(columns: list[Column], cells: Cells) -> list[Remark]:
 
 
 def _summaries(columns: list[Column], rows: int) -> list[Remark]:
-    result = summary_columns([summary_of(column) for column in columns], rows) if rows <= MOST_SUMMARIES else None
+    if rows > MOST_SUMMARIES or not any(names_mean(column.name) for column in columns):
+        return []
+    result = summary_columns([summary_of(column) for column in columns], rows)
     if result is None:
         return []
     return [Remark("read-summaries", {"what": result.words(), "group": result.group}, result.mean)]

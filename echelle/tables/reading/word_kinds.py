@@ -9,6 +9,7 @@ import polars as pl
 from echelle.tables.dates import iso_dates
 from echelle.tables.name_words import REPEATED_SUBJECTS, head_of, names_unit_of_study, words_of
 from echelle.tables.table import Kind
+from echelle.tables.text_search import all_fit
 
 CODE = r"^(?:[A-Za-zÀ-ÿ]{1,8}[-_ /.#:]*\d+|\d+[-_ /.:]*[A-Za-z]+|\d+(?:[-_/.:]\d+)+)[A-Za-z0-9\-_/.:]*$"
 CLOCK = r"^(?:\d{1,3}:[0-5]\d(?::[0-5]\d(?:[.,]\d+)?)?\s*(?:[AaPp]\.?[Mm]\.?)?|(?:\d+\s?(?:h|hr|hrs|min|m|s|sec|d)\s?)+)$"
@@ -32,9 +33,9 @@ def word_kind(name: str, distinct: pl.Series, present: int, first: bool = False)
     start = distinct.head(200)
     if looks_dated(start) and iso_dates(distinct).looks:
         return "text"
-    if start.str.contains(CLOCK).all() and distinct.str.contains(CLOCK).all():
+    if all_fit(start, CLOCK) and all_fit(distinct, CLOCK):
         return "text"
-    codes = start.str.contains(CODE).all() and distinct.str.contains(CODE).all()
+    codes = all_fit(start, CODE) and all_fit(distinct, CODE)
     each = many == present
     if codes and each and (many > 2 or names_unit_of_study(name)):
         return "identifier"
@@ -46,12 +47,13 @@ def word_kind(name: str, distinct: pl.Series, present: int, first: bool = False)
         return "identifier"
     if subjects and many > _MOST_GROUPS and length <= 40:
         return "identifier"
-    return "text" if length > 40 or (many > 400 and many > present / 2) else "category"
+    long = length > 40 and many > present / 3
+    return "text" if long or (many > 400 and many > present / 2) else "category"
 
 
 def looks_dated(start: pl.Series) -> bool:
     """Whether texts may be dates: they begin with a digit or a month's name and go on with marks or another."""
-    return bool(start.str.contains(r"^\d.*(?:[/.\-]|[A-Za-zÀ-ÿ]{3})|^[A-Za-zÀ-ÿ]{3,12}\.?,? ?-?\d{1,4}").all())
+    return all_fit(start, r"^\d.*(?:[/.\-]|[A-Za-zÀ-ÿ]{3})|^[A-Za-zÀ-ÿ]{3,12}\.?,? ?-?\d{1,4}")
 
 
 def _labels_rows(name: str, first: bool) -> bool:
