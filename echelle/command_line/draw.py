@@ -41,7 +41,7 @@ def draw(
     recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
     clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, **roles: str | None,
 ) -> None:  # fmt: skip
-    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), from --form and the columns' roles, or of a table's first question."""
+    """Draw a figure from a RECIPE file (JSON) or a bundle (zip), from --form and roles, or of a table's first question."""
     many = each is not None or measures is not None
     file_format = kind if many else format_of(out)
     drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)

@@ -15,7 +15,6 @@ from echelle.command_line.shared import FILE, print_json
 from echelle.errors import InputError
 from echelle.recipes.default_recipe import question
 from echelle.tables.numerals import Decimal
-from echelle.tables.reading.delimiter import Quote
 from echelle.tables.reading.encoding import Encoding
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import read_file
@@ -27,13 +26,12 @@ from echelle.tables.reading.read_report import account_of
 @click.option("--sheet", help="Of a workbook: the sheet to read; the first visible one when left out.")
 @click.option("--delimiter", help="Of delimited text; “tab” or \\t for a tab, “ ” for blanks.")
 @click.option("--decimal", type=click.Choice([",", "."]), help="The decimal mark.")
-@click.option("--header-row", type=click.IntRange(0), help="The line (or sheet row) of the headings, from 1; 0 for none.")
+@click.option("--header-row", type=click.IntRange(0), help="Line (or sheet row) of the headings, from 1; 0: none.")
 @click.option("--encoding", type=click.Choice(get_args(Encoding)), help="Of text that is no Unicode, or misread.")
-@click.option("--quote", type=click.Choice(get_args(Quote)), help="What stands around cells that hold the delimiter.")
 @click.option("--json", "as_json", is_flag=True, help="One JSON object.")
 def read(
-    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None, encoding: Encoding | None,
-    quote: Quote | None, as_json: bool,
+    file: Path, sheet: str | None, delimiter: str | None, decimal: str | None, header_row: int | None,
+    encoding: Encoding | None, as_json: bool,
 ) -> None:  # fmt: skip
     """Say how FILE is read: its columns, their kinds, what is missing, every guess, and the first question."""
     if delimiter is not None:
@@ -47,7 +45,6 @@ def read(
         header_row=header_row,
         sheet=sheet,
         encoding=encoding,
-        quote=quote,
     )
     reading = read_file(file, options)
     account = account_of(reading) | {"question": question(first_recipe(reading.table))}

@@ -43,7 +43,8 @@ class WrittenDates:
     """Texts as ISO dates (with a time where they carry one), None where they are none.
 
     ``looks`` says that they look like dates, though nothing settles the order of day and month. ``remark`` says what was
-    settled: the order, by a day above 12; one time zone that all share, kept out of the texts; several, turned to UTC; mixed spellings.
+    settled: the order, by a day above 12; one time zone that all share, kept out of the texts; several, turned to UTC; mixed
+    spellings.
     """
 
     texts: pl.Series | None

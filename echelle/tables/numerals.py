@@ -120,8 +120,8 @@ def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
 
 
 def read_columns(columns: Sequence[pl.Series], decimals: Sequence[Decimal]) -> list[Numerals]:
-    """Read columns, each by its decimal mark. What needs a closer look is looked at once for all of them, which makes wide tables
-    as quick as long ones.
+    """Read columns, each by its decimal mark. What needs a closer look is looked at once for all of them, which makes wide
+    tables as quick as long ones.
     """
     starts = [_Start.of(cells, decimal) for cells, decimal in zip(columns, decimals, strict=True)]
     known: dict[Decimal, _Parsed] = {}
@@ -246,8 +246,8 @@ class _Parsed:
 
 
 def _parse(cells: pl.Series, decimal: Decimal) -> _Parsed:
-    """Distinct texts that are no plain number: limits, percents, thousands, other minus signs, the other decimal mark; what is still
-    unknown then, by its spelling.
+    """Distinct texts that are no plain number: limits, percents, thousands, other minus signs, the other decimal mark; what is
+    still unknown then, by its spelling.
     """
     parsed = _parse_plain(cells, decimal)
     unknown = np.flatnonzero(parsed.marks == Mark.MISSING)[:_MOST_SPELLINGS]

@@ -262,7 +262,7 @@ def _extra(column: Column, members: Rows) -> Extra:
 
 
 def _measure(table: Table, name: str, place: int, counted: bool) -> Column:
-    """The measured column. Where rows are counted and nothing else is drawn, any column may stand there: its filled cells count."""
+    """The measured column. Where rows are counted and nothing else, any column may stand there."""
     column = table.column(name, where=f"$.measure.columns[{place}]")
     if counted and column.numbers is None:
         there = column.present

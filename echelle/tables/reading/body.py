@@ -82,9 +82,10 @@ def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence
             continue
         numbered = [i for i in range(frame.width) if _mostly_numbers(above.to_series(i))]
         over = [i for i in filled if i in numbered]
-        if len(over) < max(1, 0.5 * len(numbered)) or any(re.match(_NUMBER, str(row[i])) for i in over) or len(filled) < 2:
-            if not (_begins_block(frame, gap, filled, numbered) or _is_narrow(frame, gap, usual)):
-                continue
+        names = len(filled) > 1 and len(over) >= max(1, 0.5 * len(numbered))
+        names = names and not any(re.match(_NUMBER, str(row[i])) for i in over)
+        if not (names or _begins_block(frame, gap, filled, numbered) or _is_narrow(frame, gap, usual)):
+            continue
         rest = frame.height - gap
         line = int(lines[gap])
         undo = Remedy("undo-second-table", {"line": line}, {"header_row": line})
@@ -105,7 +106,7 @@ def _begins_block(frame: pl.DataFrame, gap: int, filled: list[int], numbered: li
 
 
 def _is_narrow(frame: pl.DataFrame, gap: int, usual: frozenset[int]) -> bool:
-    """Whether every row from here on leaves most columns blank that the records above fill, and some hold two cells and more."""
+    """Whether every row from here on leaves most columns blank that the records above fill, and some hold two cells."""
     rest = frame.slice(gap)
     if len(usual) < 3 or rest.height < 2 or rest.height > _MOST_GAPS:
         return False

@@ -197,8 +197,8 @@ class _Lines(Iterator[str]):
 
 
 def _all_records(lines: list[str], dialect: Dialect, strict: bool) -> list[tuple[int, list[str]]] | None:
-    """All records of a file whose quotes are closed as they should be. Where they are not (not ``strict``), only if each record is
-    a line and has as many cells as the first; else None.
+    """All records of a file whose quotes are closed as they should be. Where they are not (not ``strict``), only if each
+    record is a line and has as many cells as the first; else None.
     """
     ends = _Lines(lines, 0)
     records: list[tuple[int, list[str]]] = []

@@ -27,7 +27,7 @@ class Dialect:
     backslash: bool = False
 
 
-def dialect_of(text: str, delimiter: str | None = None, quote: Quote | None = None) -> Dialect:
+def dialect_of(text: str, delimiter: str | None = None) -> Dialect:
     """The delimiter and quotes under which most lines hold the same number of cells, more than one.
 
     Ties go to the delimiter earlier in :data:`DELIMITERS`; a table of one column gets a comma. Blanks separate only where
@@ -37,7 +37,7 @@ def dialect_of(text: str, delimiter: str | None = None, quote: Quote | None = No
     if len(lines) == _SAMPLE_LINES or (len(lines) > 1 and len(text) >= 400_000):
         lines.pop()  # it may be cut
     sample = "\n".join(lines)
-    quote = quote or _quote_of(sample, (delimiter,) if delimiter else DELIMITERS)
+    quote = _quote_of(sample, (delimiter,) if delimiter else DELIMITERS)
     if delimiter is not None:
         return _escaped(Dialect(delimiter, quote), sample)
     best, best_score, cut = ",", 0.0, 0.0

@@ -18,7 +18,8 @@ Encoding = Literal[
 # Python's codec and the name that people know.
 _CODECS: dict[str, tuple[str, str]] = {
     "utf-8": ("utf-8-sig", "UTF-8"), "utf-16": ("utf-16", "UTF-16"), "windows-1252": ("cp1252", "Windows-1252"),
-    "windows-1250": ("cp1250", "Windows-1250"), "windows-1251": ("cp1251", "Windows-1251"), "windows-1253": ("cp1253", "Windows-1253"),
+    "windows-1250": ("cp1250", "Windows-1250"), "windows-1251": ("cp1251", "Windows-1251"),
+    "windows-1253": ("cp1253", "Windows-1253"),
     "windows-1254": ("cp1254", "Windows-1254"), "mac-roman": ("mac_roman", "Mac Roman"), "cp850": ("cp850", "DOS 850"),
     "latin-9": ("iso8859_15", "Latin-9"), "shift-jis": ("cp932", "Shift JIS"), "gb18030": ("gb18030", "GB 18030"),
 }  # fmt: skip
@@ -161,7 +162,7 @@ def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Dec
 
 
 def _plain(data: bytes) -> bytes:
-    """Line ends as "\\n". A carriage return inside quotes is part of its cell, and so it is in a file that ends lines otherwise."""
+    """Line ends as "\\n". A carriage return inside quotes is part of its cell."""
     if b"\r" not in data:
         return data
     data = data.replace(b"\r\n", b"\n")

@@ -53,7 +53,7 @@ def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> File
     if _JSON.match(start):
         grid = grid_of_json(text.data.decode(), limits)
         return FileGrid(grid=grid, format="json", encoding=text.encoding, remarks=text.remarks)
-    dialect = dialect_of(start, options.delimiter or separator_hint(start)[0], options.quote)
+    dialect = dialect_of(start, options.delimiter or separator_hint(start)[0])
     grid = grid_of_text(text.data, dialect, limits)
     return FileGrid(
         grid=grid,

@@ -20,7 +20,7 @@ Container = Literal["xlsx", "ods", "xls", "parquet", "arrow", "text"]
 _PACKED: dict[bytes, tuple[str, Callable[[BinaryIO], BinaryIO]]] = {
     b"\x1f\x8b": ("gzip", lambda data: cast(BinaryIO, gzip.GzipFile(fileobj=data))),
     b"BZh": ("bzip2", lambda data: cast(BinaryIO, bz2.BZ2File(data))),
-    b"\xfd7zXZ\x00": ("xz", lambda data: cast(BinaryIO, lzma.LZMAFile(data))),
+    b"\xfd7zXZ\x00": ("xz", lambda data: cast(BinaryIO, lzma.LZMAFile(data))),  # noqa: SIM115 (closed by _unpacked)
 }
 _TABLE_ENDS = (
     ".csv",
@@ -49,7 +49,7 @@ _ASTM = re.compile(r"^\d?H\|\\\^&")
 def unpack(data: bytes, limits: ReadingLimits) -> bytes:
     """The bytes inside gzip, bzip2 or xz, or in a zip archive of one file; or the bytes themselves.
 
-    Raises InputError for a stream that is cut off, or that unpacks to more than the limit, and for an archive of several tables.
+    Raises InputError for a stream that is cut off or unpacks to more than the limit, and for an archive of several tables.
     """
     for start, (name, opened) in _PACKED.items():
         if data.startswith(start):
@@ -96,7 +96,7 @@ def _only_file(data: bytes, limits: ReadingLimits) -> bytes:
                         remedy="Keep the rows and columns you need.",
                     )
                 return archive.read(files[0])
-    except (zipfile.BadZipFile, zlib.error, NotImplementedError, EOFError, OSError):
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, EOFError, OSError, ValueError):
         raise InputError("the workbook is damaged or cut off", remedy="Save or download it again and bring that.") from None
     if not files:
         raise InputError("the zip archive holds no table", remedy="Unpack it and bring the table inside.")
@@ -155,7 +155,7 @@ def _in_zip(data: bytes) -> Container:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             names = set(archive.namelist())
-    except zipfile.BadZipFile:
+    except (zipfile.BadZipFile, ValueError, OSError):
         raise InputError("the workbook is damaged or cut off", remedy="Save or download it again and bring that.") from None
     if "xl/workbook.xml" in names:
         return "xlsx"

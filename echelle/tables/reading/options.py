@@ -8,7 +8,6 @@ from pydantic import Field
 
 from echelle.strict_model import StrictModel
 from echelle.tables.numerals import Decimal
-from echelle.tables.reading.delimiter import Quote
 from echelle.tables.reading.encoding import Encoding
 
 
@@ -19,7 +18,6 @@ class ReadingOptions(StrictModel):
     decimal: Decimal | None = None
     header_row: int | None = Field(default=None, ge=0)
     sheet: str | None = None
-    quote: Quote | None = Field(default=None, description="what stands around cells that hold the delimiter")
     encoding: Encoding | None = None
     merged: Literal["first"] | None = Field(default=None, description="leave a merged cell's value in its first row")
     tail: Literal["keep"] | None = Field(default=None, description="keep rows of totals and notes below the table")

@@ -88,10 +88,8 @@ def _typed(
         settled, clear = decimal_of(evidence)
         decimal = options.decimal or settled
         own = [decimal if options.decimal else decimal_of_column(column, decimal) for column in evidence]
-        if cells.frame.height >= _LONG:
-            numerals = list(run(read_numerals, series, own))
-        else:
-            numerals = read_columns(series, own)
+        long = cells.frame.height >= _LONG
+        numerals = list(run(read_numerals, series, own)) if long else read_columns(series, own)
         marks = {word for column in numerals if column.known for word in column.words if is_missing_mark(word)}
 
         def column(place: int) -> tuple[Column, list[Remark]]:
@@ -113,8 +111,8 @@ def _typed(
 def _accounted(
     columns: list[Column], cells: Cells, typed: list[tuple[Column, list[Remark]]]
 ) -> tuple[list[Column], list[Remark]]:
-    """The columns with their sums: cells filled in the file = cells with a value + cells named in a remark. Where a sum does not
-    hold, that is a remark itself, so that nothing is lost in silence.
+    """The columns with their sums: cells filled in the file = cells with a value + cells named in a remark. Where a sum does
+    not hold, that is a remark itself, so that nothing is lost in silence.
     """
     remarks, summed = [], []
     for column, name, (_, notes) in zip(columns, cells.names, typed, strict=True):

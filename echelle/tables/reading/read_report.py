@@ -15,8 +15,8 @@ _KINDS: dict[Kind, str] = {"measure": "number", "yes/no": "boolean"}
 def account_of(reading: Reading) -> dict[str, Any]:
     """One object: format, sheet, encoding, delimiter, decimal, header_row, rows, columns, cells, remarks.
 
-    ``cells`` sums up what became of the cells that the file fills, which each column says too: filled = values + named, where the
-    latter hold no value and are named in a remark.
+    ``cells`` sums up what became of the cells that the file fills, which each column says too: filled = values + named, where
+    the latter hold no value and are named in a remark.
     """
     columns = [_column(column) for column in reading.table.columns]
     return {

@@ -10,20 +10,22 @@ from echelle.tables.table import Remark, Remedy
 
 _MOST_REMEDIES = 12
 # Remarks on guesses that leave every value as it stands; all others change, drop or move something.
-_GUESSES = (
-    "read-codes", "read-zeros", "read-long", "read-years", "read-names", "read-clock", "read-order", "read-units", "read-near-levels",
-    "read-wide", "read-summaries", "read-spaces", "read-marks", "read-mark-kept", "read-nameless", "read-double-name", "read-half-measure",
-    "read-richest", "read-code-page",
+_GUESSES = frozenset(
+    [
+        "read-codes", "read-zeros", "read-long", "read-years", "read-names", "read-clock", "read-order", "read-units",
+        "read-near-levels", "read-wide", "read-summaries", "read-spaces", "read-marks", "read-mark-kept", "read-nameless",
+        "read-double-name", "read-richest", "read-code-page",
+    ]
 )  # fmt: skip
 # What may stand once for several columns, and the values that must agree.
 _BY_COLUMN = {
-    "read-codes": ("kind",), "read-zeros": ("kind",), "read-long": (), "read-years": ("kind",), "read-names": (), "read-clock": (),
-    "read-marks": ("marks",), "read-spelling": ("way",), "read-date-order": ("order",), "read-date-zone": ("zone",),
-    "read-date-zones": (), "read-date-mixed": (), "read-compact-dates": (), "read-serial-dates": (), "read-decimal-column": ("mark",),
-    "read-nameless": (), "read-mark-kept": ("marks",), "read-odd-decimal": (), "read-missing-code": ("code",), "read-percent-mixed": (),
-    "read-double-name": (),
+    "read-codes": ("kind",), "read-zeros": ("kind",), "read-long": (), "read-years": ("kind",), "read-names": (),
+    "read-clock": (), "read-marks": ("marks",), "read-spelling": ("way",), "read-date-order": ("order",),
+    "read-date-zone": ("zone",), "read-date-zones": (), "read-date-mixed": (), "read-compact-dates": (),
+    "read-serial-dates": (), "read-decimal-column": ("mark",), "read-nameless": (), "read-mark-kept": ("marks",),
+    "read-odd-decimal": (), "read-missing-code": ("code",), "read-double-name": (), "read-duration": (), "read-bytes": (),
 }  # fmt: skip
-_BY_LINE = {"read-above-heading": (), "read-tail": ("what",), "read-repeated-heading": (), "read-inner-note": ()}
+_BY_LINE: dict[str, tuple[str, ...]] = {"read-above-heading": (), "read-tail": ("what",)}
 _SUMMED = ("cells", "count")
 
 

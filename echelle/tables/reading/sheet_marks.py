@@ -45,7 +45,7 @@ def marks_of_sheet(data: bytes, place: int) -> SheetMarks:
                 return SheetMarks()
             sheet = archive.read(sheets[place])
             styles = archive.read("xl/styles.xml") if "xl/styles.xml" in names else b""
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, OSError):
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, OSError, ValueError):
         return SheetMarks()  # its values could be read: what is damaged is beside them
     hidden = 0
     for column in _HIDDEN_COLUMNS.findall(sheet):

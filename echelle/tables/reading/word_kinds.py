@@ -14,7 +14,8 @@ from echelle.tables.text_search import all_fit
 CODE = r"^(?:[A-Za-zÀ-ÿ]{1,8}[-_ /.#:]*\d+|\d+[-_ /.:]*[A-Za-z]+|\d+(?:[-_/.:]\d+)+)[A-Za-z0-9\-_/.:]*$"
 CLOCK = r"^(?:\d{1,3}:[0-5]\d(?::[0-5]\d(?:[.,]\d+)?)?\s*(?:[AaPp]\.?[Mm]\.?)?|(?:\d+\s?(?:h|hr|hrs|min|m|s|sec|d)\s?)+)$"
 _YES_NO = (
-    {"yes", "no"}, {"y", "n"}, {"true", "false"}, {"t", "f"}, {"ja", "nein"}, {"oui", "non"}, {"si", "no"}, {"sí", "no"}, {"sim", "não"},
+    {"yes", "no"}, {"y", "n"}, {"true", "false"}, {"t", "f"}, {"ja", "nein"}, {"oui", "non"}, {"si", "no"}, {"sí", "no"},
+    {"sim", "não"},
 )  # fmt: skip
 _NAMES = frozenset(["name", "names", "label", "title", "rownames", "rowname", "model", "description", "unnamed"])
 _MOST_GROUPS = 12
@@ -22,8 +23,8 @@ _LETTER_NAMES = re.compile(r"^[\W\d_]*$")
 
 
 def word_kind(name: str, distinct: pl.Series, present: int, first: bool = False) -> Kind:
-    """The kind of a column from its ``distinct`` texts (no marks of missing cells), in ``present`` cells; text stands for text and
-    for dates and times, which are told apart after. ``first`` for a table's first column.
+    """The kind of a column from its ``distinct`` texts (no marks of missing cells), in ``present`` cells; text stands for
+    text and for dates and times, which are told apart after. ``first`` for a table's first column.
     """
     many = distinct.len()
     if many == 0:

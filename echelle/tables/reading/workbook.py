@@ -27,9 +27,9 @@ _MOST_SHEETS = 40
 def grid_of_workbook(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> tuple[Grid, tuple[str, ...], int]:
     """The named sheet, or the first visible one that is not blank; the names of all, and the place of the one read.
 
-    Formulas give their stored result; one that was never calculated is missing, with a remark. A cell merged downwards stands in
-    every row that it covers. Raises InputError for a password, a damaged file, an unknown sheet, and for a file that unpacks to
-    more than the limit.
+    Formulas give their stored result; one that was never calculated is missing, with a remark. A cell merged downwards
+    stands in every row that it covers. Raises InputError for a password, a damaged file, an unknown sheet, and for a file that
+    unpacks to more than the limit.
     """
     if data[:2] == b"PK":
         _check_unpacked(data, limits)
@@ -41,6 +41,10 @@ def grid_of_workbook(data: bytes, options: ReadingOptions, limits: ReadingLimits
         raise InputError("the workbook is protected by a password", remedy="Save it without one and bring that.") from None
     except (calamine.CalamineError, calamine.ZipError, calamine.XmlError) as error:
         raise InputError(f"the workbook cannot be read ({error})", remedy="Open it, save it again and bring that.") from None
+    except BaseException as error:
+        if type(error).__name__ != "PanicException":  # of the reading library: no subclass of Exception
+            raise
+        raise InputError("the workbook is damaged", remedy="Open it, save it again and bring that.") from None
     cells = [[_text(cell) for cell in row] for row in rows]
     width = max(map(len, cells), default=0)
     if width > limits.columns:
@@ -136,7 +140,7 @@ def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             size = sum(entry.file_size for entry in archive.infolist())
-    except zipfile.BadZipFile:
+    except (zipfile.BadZipFile, ValueError, OSError):
         raise InputError("the workbook is damaged or cut off", remedy="Save or download it again and bring that.") from None
     if size > limits.unpacked_megabytes * 1e6:
         raise InputError(

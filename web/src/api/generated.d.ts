@@ -4532,6 +4532,7 @@ export interface components {
         ReadingOptions: {
             /**
              * Delimiter
+             * @description a blank stands for runs of blanks
              * @default null
              */
             delimiter: string | null;
@@ -4554,7 +4555,13 @@ export interface components {
              * Encoding
              * @default null
              */
-            encoding: ("utf-8" | "utf-16" | "windows-1252") | null;
+            encoding: ("utf-8" | "utf-16" | "windows-1252" | "windows-1250" | "windows-1251" | "windows-1253" | "windows-1254" | "mac-roman" | "cp850" | "latin-9" | "shift-jis" | "gb18030") | null;
+            /**
+             * Merged
+             * @description leave a merged cell's value in its first row
+             * @default null
+             */
+            merged: "first" | null;
             /**
              * Tail
              * @description keep rows of totals and notes below the table

@@ -5,7 +5,15 @@ import { Field } from "../ui/Field";
 import { say, spaced } from "../words";
 import { useOutcome, useReadAgain, useTable } from "./store/TableContext";
 
-const DELIMITERS = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" };
+const DELIMITERS = {
+  ",": "commas",
+  ";": "semicolons",
+  "\t": "tabs",
+  "|": "bars",
+  "^": "carets",
+  "~": "tildes",
+  " ": "blanks",
+};
 const FORMATS: Record<string, string> = {
   xlsx: "an XLSX workbook",
   ods: "an ODS workbook",
@@ -14,7 +22,20 @@ const FORMATS: Record<string, string> = {
   arrow: "Arrow",
   json: "JSON",
 };
-const ENCODINGS = { "utf-8": "UTF-8", "utf-16": "UTF-16", "windows-1252": "Windows-1252" };
+const ENCODINGS: Record<NonNullable<ReadingOptions["encoding"]>, string> = {
+  "utf-8": "UTF-8",
+  "utf-16": "UTF-16",
+  "windows-1252": "Windows-1252",
+  "windows-1250": "Windows-1250",
+  "windows-1251": "Windows-1251",
+  "windows-1253": "Windows-1253",
+  "windows-1254": "Windows-1254",
+  "mac-roman": "Mac Roman",
+  cp850: "DOS 850",
+  "latin-9": "Latin-9",
+  "shift-jis": "Shift JIS",
+  gb18030: "GB 18030",
+};
 
 /** "Read samples.csv as commas with decimal point in UTF-8, names on line 1": each underlined word can be overruled. */
 export function ReadingSentence() {

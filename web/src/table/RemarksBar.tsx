@@ -1,12 +1,14 @@
+import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import type { ReadingOptions, ReadingRemark } from "../api/generated";
+import type { ReadingOptions, ReadingRemark, RemedyOffer } from "../api/generated";
 import { tell, useNotices } from "../ui/Notices";
 import { say } from "../words";
 import { same } from "./steps";
 import { useOutcome, useReadAgain, useSorting, useTable, useTableActions } from "./store/TableContext";
 
 const FEW = 2;
+const MOST_BESIDE = 4;
 
 /** What the reader guessed or met, along the bottom; each with its place, "show", and what undoes it. */
 export function RemarksBar() {
@@ -68,7 +70,15 @@ function RemarkActs({ remark }: { remark: ReadingRemark }) {
   const { settled, draft } = useOutcome();
   const readAgain = useReadAgain();
   const showRow = useShowRow();
-  const { row } = remark;
+  const { row, remedies } = remark;
+  const beside = remedies.length > MOST_BESIDE ? remedies.slice(0, 1) : remedies;
+  const more = remedies.slice(beside.length);
+  const done = ({ steps }: RemedyOffer) =>
+    steps.length > 0 && steps.every((step) => settled.some((s) => same(s, step)));
+  const take = ({ steps, options }: RemedyOffer) => {
+    if (steps.length) void settle([...settled, ...steps]);
+    else readAgain(given(options));
+  };
   return (
     <span className="flex shrink-0 gap-2 whitespace-nowrap font-bold text-petrol">
       {row !== null && (
@@ -78,28 +88,37 @@ function RemarkActs({ remark }: { remark: ReadingRemark }) {
       )}
       {!looking &&
         draft === null &&
-        remark.remedies.map((remedy) => {
-          const done = remedy.steps.length > 0 && remedy.steps.every((step) => settled.some((s) => same(s, step)));
-          if (done) {
-            return (
-              <span key={remedy.words} className="font-normal text-muted">
-                ✓ {remedy.words}
-              </span>
-            );
-          }
-          return (
-            <button
-              key={remedy.words}
-              type="button"
-              onClick={() => {
-                if (remedy.steps.length) void settle([...settled, ...remedy.steps]);
-                else readAgain(given(remedy.options));
-              }}
-            >
+        beside.map((remedy) =>
+          done(remedy) ? (
+            <span key={remedy.words} className="font-normal text-muted">
+              ✓ {remedy.words}
+            </span>
+          ) : (
+            <button key={remedy.words} type="button" onClick={() => take(remedy)}>
               {remedy.words}
             </button>
-          );
-        })}
+          ),
+        )}
+      {!looking && draft === null && more.length > 0 && (
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger className="font-bold text-petrol">One by one</DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content align="end" sideOffset={6} className="menu max-h-[50vh] overflow-y-auto">
+              {more.map((remedy) => (
+                <DropdownMenu.Item
+                  key={remedy.words}
+                  disabled={done(remedy)}
+                  onSelect={() => take(remedy)}
+                  className="menu-item"
+                >
+                  {done(remedy) && "✓ "}
+                  {remedy.words}
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      )}
     </span>
   );
 }
