@@ -34,6 +34,7 @@ _MOST_LANES = 60
 _MANY = 12
 _ALIKE = 100.0
 _GOOD_PART = 0.4
+_MOST_MISSING = 0.6
 # What comes before the outcome's own word in a covariate's name, and what is an axis of time or place.
 _COVARIATE_STARTS = frozenset(["baseline", "pre", "initial", "before", "start", "age", "year", "time"])
 _AXES = frozenset(
@@ -55,7 +56,9 @@ _AXES = frozenset(
         "lon",
     ]
 )
-_STEM = re.compile(r"[\W\d_]+$")
+# Under one of these names alone a column is no measurement beside others; "week 1" and "before" may be.
+_ALONE = frozenset((word,) for word in COVARIATE_WORDS - {"before", "baseline", "base", "pre", "start", "initial", "entry"})
+_STEM = re.compile(r"^[\W\d_]+|[\W\d_]+$")
 
 
 class Offered(Protocol):
@@ -73,6 +76,8 @@ class Offered(Protocol):
     def missing(self) -> int: ...
     @property
     def levels(self) -> Sequence[LevelCount]: ...
+    @property
+    def bars(self) -> Sequence[int]: ...
     @property
     def min(self) -> float | None: ...
     @property
@@ -148,12 +153,14 @@ def _measure_of(columns: Sequence[Offered], groups: str | None) -> Offered | Non
     timed = any(c.kind in ("category", "yes/no") and _names_event(words_of(c.name)) for c in columns)
     richest = max(c.distinct for c in measures)
     listed = list(measures)
+    names = {column.name for column in columns}
 
     def rank(column: Offered) -> tuple[float, ...]:
         many = column.distinct >= min(_MANY, richest) and column.distinct >= 0.2 * richest
         return (
+            column.distinct > 1 and column.missing <= _MOST_MISSING * (column.missing + sum(column.bars)),
             column.distinct > 1,
-            -_covariate(column.name, timed),
+            -(_covariate(column.name, timed) or _is_transform(column.name, names)),
             set(words_of(column.name)) <= OUTCOME_WORDS or head_of(column.name) in OUTCOME_WORDS,
             column.unit is not None and many,
             many,
@@ -161,6 +168,13 @@ def _measure_of(columns: Sequence[Offered], groups: str | None) -> Offered | Non
         )
 
     return max(measures, key=rank)
+
+
+def _is_transform(name: str, names: set[str]) -> bool:
+    """Whether a column holds the logarithm or the square of another: "lwage" and "agesq"."""
+    stems = {name.removeprefix(start).lstrip("_. ") for start in ("l", "ln", "log") if name.startswith(start)}
+    stems |= {name.removesuffix(end).rstrip("_. ") for end in ("sq", "2", "_log", " log") if name.endswith(end)}
+    return bool((stems - {name}) & names)
 
 
 def _covariate(name: str, timed: bool) -> int:
@@ -219,10 +233,7 @@ def _names_event(words: Sequence[str]) -> bool:
 
 def _side_by_side(columns: Sequence[Offered]) -> list[str]:
     """Columns that hold one measurement for each group: they share a stem, or their ranges overlap and their unit is one."""
-    measures = [
-        c for c in columns
-        if c.kind == "measure" and c.distinct > 1 and _covariate(c.name, timed=False) == 0
-    ]  # fmt: skip
+    measures = [c for c in columns if c.kind == "measure" and c.distinct > 1 and words_of(c.name)[:2] not in _ALONE]
     others = [c for c in columns if c.kind not in ("identifier", "date")]
     if len(measures) < 2 or any(c.kind in ("category", "yes/no", "text") for c in others):
         return []

@@ -27,6 +27,7 @@ _NUMBER = {
 }
 _SAMPLE = 2_000
 _NUMBER_LIKE = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,' \u00a0\u2009\u202f]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
+_UNCLEAR = r"^[+\-\u2212]?[1-9]\d{0,2}\.\d{3}$"
 _POINTED = r"^[+\-\u2212]?(?:\d*\.(?:\d{1,2}|\d{4,})|0?\.\d+|\d{4,}\.\d+)(?:[eE][+-]?\d+)?$"
 _LIMIT = r"^(?:<=?|>=?|≤|≥|=<|=>)\s*"
 _MOST_SPELLINGS = 20_000
@@ -62,10 +63,13 @@ class Numerals:
 
 @dataclass(frozen=True)
 class DecimalEvidence:
-    """How many cells of a column can be read with a decimal comma only, and with a decimal point only."""
+    """How many cells of a column can be read with a decimal comma only, with a decimal point only, and which hold one point that
+    may be either's ("48.842").
+    """
 
     comma: int
     point: int
+    unclear: int = 0
 
 
 def evidence_of(cells: pl.Series, commas: bool = True) -> DecimalEvidence:
@@ -75,20 +79,26 @@ def evidence_of(cells: pl.Series, commas: bool = True) -> DecimalEvidence:
     """
     if not commas or not any_fits(cells, ","):
         # Without a comma a column can speak for a point alone, and its start is enough to know.
-        return DecimalEvidence(0, count_fits(cells.head(_SAMPLE), _POINTED))
+        start = cells.head(_SAMPLE)
+        return DecimalEvidence(0, count_fits(start, _POINTED), count_fits(start, _UNCLEAR))
     body = cells.drop_nulls().str.replace(_LIMIT, "")
     body = body.filter(body.str.contains(rf"^[+\-\u2212]?[\d.,]*\d(?:[\d.,]|{_SPACES}\d)*(?:[eE][+-]?\d+)?%?$"))
     body = body.str.replace_all(_SPACES, "")
     return DecimalEvidence(_speaks(body, ",", "."), _speaks(body, r"\.", ","))
 
 
-def decimal_of(evidence: Iterable[DecimalEvidence]) -> tuple[Decimal, bool]:
+def decimal_of(evidence: Iterable[DecimalEvidence], commas_separate: bool = False) -> tuple[Decimal, bool]:
     """The decimal mark that a file's columns settle, and whether anything did. A column has one voice, for the mark that most
-    of its cells need; where as many speak for each, the cells are counted.
+    of its cells need; where as many speak for each, the cells are counted. Where ``commas_separate`` the cells, a point is
+    taken for a decimal point.
     """
     listed = list(evidence)
     comma = sum(column.comma > column.point for column in listed)
-    point = sum(column.point > column.comma for column in listed)
+    point = sum(
+        column.point > column.comma or (commas_separate and column.unclear > 0 and column.comma == 0) for column in listed
+    )
+    if commas_separate and comma == point and any(column.point or column.unclear for column in listed):
+        return "point", True
     if comma == point:
         comma, point = sum(column.comma for column in listed), sum(column.point for column in listed)
     return ("comma" if comma > point else "point"), comma != point

@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
 from echelle.tables.dates import days_of
@@ -28,6 +29,26 @@ _DATE_WORDS = frozenset(
 )
 _YEAR_WORDS = frozenset(
     ["year", "years", "yr", "yrs", "jahr", "annee", "année", "anno", "año", "ano", "season", "vintage", "fiscal", "fy"]
+)
+_WEAK_HEADS = frozenset(
+    [
+        "no",
+        "nr",
+        "num",
+        "number",
+        "n",
+        "run",
+        "runs",
+        "record",
+        "records",
+        "case",
+        "cases",
+        "match",
+        "index",
+        "idx",
+        "pair",
+        "row",
+    ]
 )
 _EXACT = 2.0**53
 
@@ -75,8 +96,7 @@ def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats
         )
     if _compact_dates(name, numbers):
         return NumberKind("date", remark="compact dates")
-    only_a_number = head_of(name) in ("no", "nr", "num", "number", "n") and len(distinct) < len(numbers)
-    if names_unit_of_study(name) and not names_group(name) and not only_a_number:
+    if names_unit_of_study(name) and not names_group(name) and _may_identify(name, distinct, counts):
         if len(distinct) > _FEW or len(distinct) == len(numbers):
             return _IDENTIFIER if float(distinct[0]) >= 0 else _MEASURE
         return _CODES
@@ -90,12 +110,24 @@ def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats
     return _CODES if few and _are_codes(len(numbers), distinct, counts) else _MEASURE
 
 
+def _may_identify(name: str, distinct: Floats, counts: NDArray[np.int64]) -> bool:
+    """Whether the numbers may be those of units. A head such as "run" or "no" counts things as often as it numbers them: then
+    they must come once each or equally often, or run from 1 without a gap.
+    """
+    if head_of(name) not in _WEAK_HEADS:
+        return True
+    if int(counts.min()) == int(counts.max()):
+        return True
+    gapless = float(distinct[-1] - distinct[0]) == len(distinct) - 1 and float(distinct[0]) == 1
+    return gapless and head_of(name) not in ("no", "nr", "num", "number", "n")
+
+
 def _two_codes(distinct: Floats, name: str) -> bool:
     """0 and 1 are answers even under the name of an amount ("kids": whether there are any)."""
     return len(distinct) == 2 and distinct.tolist() == [0.0, 1.0] and head_of(name) not in ("count", "number")
 
 
-def _are_codes(rows: int, distinct: Floats, counts: np.ndarray[tuple[int], np.dtype[np.int64]]) -> bool:
+def _are_codes(rows: int, distinct: Floats, counts: NDArray[np.int64]) -> bool:
     low, high, many = float(distinct[0]), float(distinct[-1]), len(distinct)
     if not _repeats(rows, counts):
         return False
@@ -118,7 +150,7 @@ def _are_codes(rows: int, distinct: Floats, counts: np.ndarray[tuple[int], np.dt
     return many <= 6 and high < 10 and uneven <= 8
 
 
-def _repeats(rows: int, counts: np.ndarray[tuple[int], np.dtype[np.int64]]) -> bool:
+def _repeats(rows: int, counts: NDArray[np.int64]) -> bool:
     """Whether codes come back: in a table of many rows anyhow, in a small one each in several rows."""
     if rows >= _ENOUGH_ROWS:
         return True

@@ -85,7 +85,7 @@ def _typed(
     with ThreadPoolExecutor(_THREADS) as pool:
         run = pool.map if cells.frame.height * len(series) >= _LONG else map
         evidence = list(run(lambda column: evidence_of(column, grid.grid.commas), series))
-        settled, clear = decimal_of(evidence)
+        settled, clear = decimal_of(evidence, grid.delimiter == ",")
         decimal = options.decimal or settled
         own = [decimal if options.decimal else decimal_of_column(column, decimal) for column in evidence]
         long = cells.frame.height >= _LONG

@@ -1,0 +1,94 @@
+"""The question that a new table opens with, over made-up tables of the kinds that laboratories have."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from echelle.recipes.default_recipe import default_recipe, question
+from echelle.render import scene_of
+from echelle.tables.column_summary import summary_of
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.summary_statistics_tables import summary_columns
+
+ROWS = 48
+
+
+def asked(data: bytes) -> str:
+    """The first question of a file, which can be drawn."""
+    table = read_bytes(data).table
+    columns = [summary_of(column) for column in table.columns]
+    recipe = default_recipe(columns, summary_columns(columns, table.rows))
+    assert scene_of(recipe, table).parts
+    return question(recipe)
+
+
+def table_of(**columns: object) -> bytes:
+    """A table; a column is a list of levels that take turns, or "measure", "whole", "few", "counter" or "year"."""
+    made = {
+        "measure": lambda i: f"{0.37 + (i * 7.31) % 11.7:.2f}",
+        "whole": lambda i: str((i * 37) % 97),
+        "few": lambda i: str((i * i) % 7),
+        "counter": lambda i: str(i + 1),
+        "year": lambda i: str(1980 + i),
+    }
+    lines = [",".join(columns)]
+    for i in range(ROWS):
+        cells = [made[kind](i) if isinstance(kind, str) else kind[i % len(kind)] for kind in columns.values()]  # type: ignore[index]
+        lines.append(",".join(cells))
+    return ("\n".join(lines) + "\n").encode()
+
+
+SEX, ARM, YES, BLOCK = ["f", "m", "m"], ["placebo", "low", "high"], ["yes", "no", "no", "no"], ["b1", "b2", "b3", "b4"]
+CODES = ["0", "1", "1"]
+QUESTIONS = {
+    "the arm before sex, the outcome before age": (
+        table_of(patient_id="counter", sex=SEX, age="whole", arm=ARM, glucose="measure"), "Compare glucose across arm"),
+    "never the row numbers": (table_of(rownames="counter", sex=SEX, level="measure"), "Compare level across sex"),
+    "never the row numbers under no name": (
+        table_of(**{"": "counter", "sex": SEX, "level": "measure"}), "Compare level across sex"),
+    "a unit before the last column": (
+        table_of(**{"ward": BLOCK, "Ferritin (µg/L)": "measure", "remark_no": "whole"}), "Compare Ferritin across ward"),
+    "the outcome's own word": (
+        table_of(method=["a", "b"], response="measure", ph="measure", salinity="measure"), "Compare response across method"),
+    "baseline gives way": (
+        table_of(treatment=ARM, change="measure", baseline_score="measure"), "Compare change across treatment"),
+    "pre and post": (
+        table_of(treatment=ARM, pre_weight="measure", post_weight="measure"), "Compare post_weight across treatment"),
+    "time with an event": (table_of(rx=["a", "b"], time="measure", status=CODES, age="whole"), "Compare time across rx"),
+    "time without an event gives way": (table_of(diet=ARM, weight="measure", time="measure"), "Compare weight across diet"),
+    "species before sex and site": (
+        table_of(site=BLOCK, sex=SEX, species=["x", "y", "z"], length="measure"), "Compare length across species"),
+    "a block where nothing else is": (table_of(block=BLOCK, yield_t="measure"), "Compare yield_t across block"),
+    "an event where nothing else is": (table_of(dead=YES, marker="measure"), "Compare marker across dead"),
+    "partner status is no event": (
+        table_of(**{"partner.status": ["low", "high"], "smoker": CODES, "score": "measure"}), "Compare score across partner.status"),
+    "the logarithm gives way": (table_of(union=YES, wage="measure", lwage="measure"), "Compare wage across union"),
+    "lanes that share a stem": (table_of(lot1="measure", lot2="measure", lot3="measure"), "Compare lot1, lot2, lot3"),
+    "lanes beside a counter": (table_of(run="counter", air="measure", helium="measure"), "Compare air, helium"),
+    "never a year among lanes": (table_of(year="year", north="measure", south="measure"), "Compare north, south"),
+    "nothing to group by": (table_of(id="counter", level="measure"), "Compare level"),
+    "the richest codes where nothing is measured": (
+        table_of(arm=ARM, rating=["1", "2", "3", "4", "5"], done=YES), "Compare rating across arm"),
+    "counts where all are words": (table_of(arm=ARM, improved=["none", "some"]), "Count the rows across arm"),
+    "counts of one column": (b"answer\nfavour\nagainst\nfavour\n", "Count the rows across answer"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", QUESTIONS)
+def test_the_first_question_is_what_an_analyst_would_ask(name: str) -> None:
+    data, expected = QUESTIONS[name]
+    assert asked(data) == expected
+
+
+@given(
+    st.lists(
+        st.sampled_from(["measure", "whole", "few", "counter", "year", "sex", "arm", "yes", "block"]), min_size=1, max_size=7
+    ),
+    st.permutations(["time", "status", "id", "x", "level", "group", "year", "age", "n", "count", "rate"]),
+)
+def test_no_table_is_refused(kinds: list[str], names: list[str]) -> None:
+    given_levels: dict[str, object] = {"sex": SEX, "arm": ARM, "yes": YES, "block": BLOCK}
+    columns = {name: given_levels.get(kind, kind) for name, kind in zip(names, kinds, strict=False)}
+    assert asked(table_of(**columns)).startswith(("Compare ", "Count the rows"))
