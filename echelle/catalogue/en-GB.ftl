@@ -1019,7 +1019,10 @@ undo-decimal-column = Read a decimal { $mark }
 read-repeated-heading = The heading stands again { $count ->
     [one] in 1 row
    *[other] in { $count } rows
-} below; left out.
+} below; left out{ $titles ->
+    [yes] , with the titles above it: { $text }
+   *[no] {""}
+}.
 read-inner-rows = Left out between the records, { $what ->
     [total] { $count ->
         [one] a row of totals or means
@@ -1082,3 +1085,14 @@ question = { $kind ->
     [yes] {" "}across { $groups }
    *[no] {""}
 }
+
+## More of what the reader of a file met
+
+read-percent-mixed = { $column }: percents beside { $count ->
+    [one] 1 plain number
+   *[other] { $count } plain numbers
+}, which may be shares; read as they stand.
+read-several-units = { $column } holds several units, { $units }: the amounts beside it are no one measure.
+undo-several-units = Keep { $unit } alone
+read-pasted-commas = Lines of one comma each, read as one column of decimal commas.
+undo-pasted-commas = They are two columns

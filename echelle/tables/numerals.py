@@ -63,8 +63,8 @@ class Numerals:
 
 @dataclass(frozen=True)
 class DecimalEvidence:
-    """How many cells of a column can be read with a decimal comma only, with a decimal point only, and which hold one point that
-    may be either's ("48.842").
+    """How many cells of a column need a decimal comma, how many a decimal point, and how many hold one point that may also
+    stand before thousands ("48.842").
     """
 
     comma: int

@@ -63,7 +63,8 @@ QUESTIONS = {
     "a block where nothing else is": (table_of(block=BLOCK, yield_t="measure"), "Compare yield_t across block"),
     "an event where nothing else is": (table_of(dead=YES, marker="measure"), "Compare marker across dead"),
     "partner status is no event": (
-        table_of(**{"partner.status": ["low", "high"], "smoker": CODES, "score": "measure"}), "Compare score across partner.status"),
+        table_of(**{"partner.status": ["low", "high"], "smoker": CODES, "score": "measure"}),
+        "Compare score across partner.status"),
     "the logarithm gives way": (table_of(union=YES, wage="measure", lwage="measure"), "Compare wage across union"),
     "lanes that share a stem": (table_of(lot1="measure", lot2="measure", lot3="measure"), "Compare lot1, lot2, lot3"),
     "lanes beside a counter": (table_of(run="counter", air="measure", helium="measure"), "Compare air, helium"),

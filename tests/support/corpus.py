@@ -81,6 +81,23 @@ def _merged(book: openpyxl.Workbook) -> None:
     book.active.merge_cells("D1:E1")
 
 
+def _marked(book: openpyxl.Workbook) -> None:
+    sheet = book.active
+    rows_into(["arm", "level", "n"], ["a", 1.5, "#DIV/0!"], [None, 2.5, 3], ["b", 2.5, "#N/A"], ["b", 4.5, 5], ["c", 4.5, 5])(
+        book
+    )
+    sheet["C2"].data_type = sheet["C4"].data_type = "e"
+    sheet.merge_cells("A2:A3")
+    sheet.row_dimensions[5].hidden = True
+
+
+def _blank_first(book: openpyxl.Workbook) -> None:
+    book.active.title = "cover"
+    book.create_sheet("levels").append(["arm", "level"])
+    book["levels"].append(["a", 1.5])
+    book["levels"].append(["b", 2.5])
+
+
 def _sheets(book: openpyxl.Workbook) -> None:
     book.active.title = "notes"
     book.active.sheet_state = "hidden"
@@ -316,6 +333,21 @@ FILES = [
          {"Probe": category("a", "b"), "Wert": number("1.5", "2.5")}, remark="Mittelwert"),
     Ugly("nothing", b"", refused="empty"),
     Ugly("a heading alone", b"arm,level\n", refused="no rows below the header"),
+    Ugly("plates under one another", b"Plate 1\n,1,2,3\nA,0.1,0.2,0.3\nB,0.4,0.5,0.6\n\nPlate 2\n,1,2,3\nA,1.1,1.2,1.3\nB,1.4,1.5,1.6\n", 4,
+         {"column 1": category("A", "B", "A"), "1": number("0.1", "0.4", "1.1"), "2": number("0.2", "0.5", "1.2"), "3": number("0.3", "0.6", "1.3")}, remark="with the titles above it: Plate 2"),
+    Ugly("means between groups, full rows", b"g,v\nx,1.5\nx,2.5\nMean,2.0\ny,3.5\ny,4.5\nMean,4.0\n", 4, {"g": category("x", "x", "y"), "v": number("1.5", "2.5", "3.5")}, remark="2 rows of totals or means"),
+    Ugly("one pasted column of decimal commas", b"1,5\n2,5\n3,5\n", 3, {"value": number("1.5", "2.5", "3.5")}, header_row=0, remark="one column of decimal commas"),
+    Ugly("pasted groups and values", b"a\t1,5\nb\t2,5\na\t3,5\n", 3, {"group": category("a", "b", "a"), "value": number("1.5", "2.5", "3.5")}, header_row=0),
+    Ugly("percents beside shares", b"share,g\n12%,a\n0.15,b\n14%,a\n", 3, {"share": number("12", "0.15", "14", unit="%"), "g": category("a", "b", "a")}, remark="percents beside 1 plain number"),
+    Ugly("several units in a column", b"sample;result;unit\nS1;1,5;mg/L\nS2;2,5;mg/L\nS3;0,004;g/L\n", 3,
+         {"sample": {"kind": "identifier"}, "result": number("1.5", "2.5", "0.004"), "unit": category("mg/L", "mg/L", "g/L")}, remark="several units"),
+    Ugly("serial numbers of days", b"date,level\n44927,1.5\n44928,2.5\n44930,3.5\n", 3, {"date": {"kind": "date", "first": ["2023-01-01", "2023-01-02", "2023-01-04"]}, "level": number("1.5", "2.5", "3.5")}, remark="serial numbers of days"),
+    Ugly("settings above a narrow table", b"Run name\tX1\nOperator\tAN\n\nWell\tSample\tCt\nA1\tS1\t21.5\nA2\tS2\tUndetermined\nA3\tS3\t23.1\nA4\tS4\t24.1\n", 4,
+         {"Well": {"kind": "identifier"}, "Sample": {"kind": "identifier"}, "Ct": number("21.5", "23.1", "24.1", missing=1)}, remark="“Undetermined”"),
+    Ugly("two kinds of quotes and a bracket", b"arm;level\n'a;b';1.5\n'c';2.5\n'a;b';3.5\n", 3, {"arm": category("a;b", "c", "a;b"), "level": number("1.5", "2.5", "3.5")}),
+    Ugly("names of rows without a heading", b"x y\na 1.5 2\nb 2.5 3\nc 3.5 4\n", 3, {"column 1": {"first": ["a", "b", "c"]}, "x": number("1.5", "2.5", "3.5"), "y": number("2", "3", "4")}, remark="one name short"),
+    Ugly("workbook with errors, hidden and merged cells", xlsx(_marked), 5, {"arm": category("a", "a", "b", missing=0), "level": number("1.5", "2.5", "2.5"), "n": number("3", "5", "5", missing=2)}, remark="2 cells hold a spreadsheet’s error"),
+    Ugly("workbook with a blank sheet first", xlsx(_blank_first), 2, TWO, remark="Sheet “cover” is blank"),
     Ugly("nul bytes", b"arm,level\na,1.5\x00\nb,2.5\n", 2, TWO, remark="1 control character"),
     Ugly("too many columns", ",".join(f"c{i}" for i in range(2500)).encode() + b"\n" + b"1," * 2499 + b"1\n", refused="2,500 columns"),
 ]  # fmt: skip

@@ -18,6 +18,7 @@ from echelle.tables.steps.left_out import LeftOut, entry_for
 from echelle.tables.steps.prepare import apply, prepare
 from echelle.tables.table import Table
 from tests.support.corpus import FILES
+from tests.support.pollutions import POLLUTIONS
 from tests.support.steps import Record, after, cells, ids, read, ref, replayed
 
 PEOPLE = read("who,age\n" + "".join(f"P-{i},{20 + i}\n" for i in range(6)))
@@ -121,16 +122,17 @@ def left_out(table: Table, entry: LeftOut) -> list[bool]:
 
 
 def remedies() -> list[tuple[str, bytes, dict[str, Any], tuple[Record, ...]]]:
-    """Every remedy that the reader offers over the corpus."""
+    """Every remedy that the reader offers over the corpus and the polluted files."""
     result = []
-    for ugly in FILES:
+    files = [(ugly.name, ugly.bytes()) for ugly in FILES] + [(pollution.name, pollution.data) for pollution in POLLUTIONS]
+    for name, data in files:
         try:
-            reading = read_bytes(ugly.bytes())
+            reading = read_bytes(data)
         except InputError:
             continue
         for remark in reading.remarks:
             for remedy in remark.remedies:
-                result.append((f"{ugly.name}: {remedy.words}", ugly.bytes(), remedy.options, remedy.steps))
+                result.append((f"{name}: {remedy.words}", data, remedy.options, remedy.steps))
     return result
 
 

@@ -62,11 +62,15 @@ def _without_headings(
         again = again & (frame.to_series(i) == heads[i]).fill_null(False)
         if not again.any():
             return frame, lines
-    cells = int(again.sum()) * len(named)
-    remarks.append(
-        Remark("read-repeated-heading", {"count": int(again.sum())}, line=int(lines[again.arg_true()[0]]), cells=cells)
-    )
-    return frame.filter(~again), lines[~again.to_numpy()]
+    places = again.arg_true().to_list()
+    titles = [place - 1 for place in places if place and sum(cell is not None for cell in frame.row(place - 1)) == 1]
+    gone = np.zeros(frame.height, dtype=np.bool_)
+    gone[[*places, *titles]] = True
+    cells = len(places) * len(named) + len(titles)
+    text = [str(next(cell for cell in frame.row(place) if cell is not None)) for place in titles]
+    values: dict[str, str | int | list[str]] = {"count": len(places), "titles": "yes" if titles else "no", "text": text}
+    remarks.append(Remark("read-repeated-heading", values, line=int(lines[places[0]]), cells=cells))
+    return frame.filter(pl.Series(~gone)), lines[~gone]
 
 
 def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], remarks: list[Remark]) -> int:
@@ -194,16 +198,19 @@ def _without_subtotals(
 ) -> tuple[pl.DataFrame, NDArray[np.int64]]:
     """Without subtotals and notes between the records: rows that leave blank what nearly every record fills."""
     usual = _usual_blanks(frame)
-    if frame.width < 2 or frame.height < 4 or not usual or all(frame.to_series(i).null_count() == 0 for i in usual):
+    if frame.width < 2 or frame.height < 4 or not usual:
+        return frame, lines
+    summed = _rows_that_sum_up(frame)
+    if not summed and all(frame.to_series(i).null_count() == 0 for i in usual):
         return frame, lines
     lacking = np.zeros(frame.height, dtype=np.bool_)
     for i in usual:
         lacking |= frame.to_series(i).is_null().to_numpy()
     candidates = np.flatnonzero(lacking)
     if len(candidates) > 0.34 * frame.height or len(candidates) > 20_000:
-        return frame, lines
-    dropped: dict[str, list[int]] = {"total": [], "note": []}
-    for place in candidates.tolist():
+        candidates = candidates[:0]
+    dropped: dict[str, list[int]] = {"total": summed, "note": []}
+    for place in sorted(set(candidates.tolist()) - set(summed)):
         what = _inner_row(frame, place, usual, pl.Series(lacking))
         if what is not None:
             dropped[what].append(place)
@@ -219,6 +226,35 @@ def _without_subtotals(
     gone = np.zeros(frame.height, dtype=np.bool_)
     gone[[place for places in dropped.values() for place in places]] = True
     return (frame.filter(pl.Series(~gone)), lines[~gone]) if gone.any() else (frame, lines)
+
+
+def _rows_that_sum_up(frame: pl.DataFrame) -> list[int]:
+    """Rows with the word of a total in their first cell whose numbers are the sum or mean of the rows since the last one."""
+    first = frame.to_series(0)
+    labels = first.str.contains(_TOTAL).fill_null(False)
+    places = labels.arg_true().to_list()
+    if not places or len(places) > 0.34 * frame.height or len(places) > _MOST_GAPS:
+        return []
+    numbers = [
+        column for i in range(1, frame.width)
+        if (column := frame.to_series(i).str.replace(",", ".", literal=True).cast(pl.Float64, strict=False)).null_count()
+        < 0.5 * frame.height
+    ]  # fmt: skip
+    result, start = [], 0
+    for place in places:
+        above = [column.slice(start, place - start).drop_nulls() for column in numbers]
+        own = [column[place] for column in numbers]
+        pairs = [(value, part) for value, part in zip(own, above, strict=True) if value is not None and len(part) > 1]
+        if pairs and all(_sums_up(float(value), part) for value, part in pairs):
+            result.append(place)
+        start = place + 1
+    return result if len(result) == len(places) else []
+
+
+def _sums_up(value: float, part: pl.Series) -> bool:
+    total = float(part.sum())
+    near = 0.005 * max(abs(value), 0.1)
+    return abs(value - total) <= near or abs(value - total / len(part)) <= near
 
 
 def _inner_row(frame: pl.DataFrame, place: int, usual: frozenset[int], lacking: pl.Series) -> str | None:

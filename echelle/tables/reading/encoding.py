@@ -80,13 +80,21 @@ def as_utf8(data: bytes, told: Encoding | None = None) -> Decoded:
     codec, name = _CODECS[page]
     lines = b"\n".join([line for line in data.split(b"\n") if not line.isascii()][:_MOST_LINES])
     here = lines.decode(codec, errors="replace")
-    pages = [other for other in _PAGES if other != page and lines.decode(_CODECS[other][0], errors="replace") != here]
+    pages = [other for other in _PAGES if other != page and _fits(data, other) and lines.decode(_CODECS[other][0]) != here]
     others = tuple(Remedy("undo-code-page", {"name": _CODECS[other][1]}, {"encoding": other}) for other in pages)
     start = next(place for place, byte in enumerate(data) if byte >= 0x80)
     line = data.count(b"\n", 0, start) + 1
     cell = data[max(0, start - 12) : start + 12].decode(codec, errors="replace").splitlines()[0].strip()
     remark = Remark("read-code-page", {"name": name, "text": cell}, line=line, remedies=others)
     return _cleaned(data.decode(codec, errors="replace").encode(), name, [remark])
+
+
+def _fits(data: bytes, page: Encoding) -> bool:
+    try:
+        data.decode(_CODECS[page][0])
+    except UnicodeDecodeError:
+        return False
+    return True
 
 
 def _decode(data: bytes, codec: str, fault: str, remedy: str) -> bytes:

@@ -15,10 +15,12 @@ from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.reading.workbook import grid_of_workbook
-from echelle.tables.table import Remark
+from echelle.tables.table import Remark, Remedy
 
 _START = 400_000
 _JSON = re.compile(r"^[\ufeff\s]*(?:\{\s*[\"}]|\[\s*(?:[\[{\"\]\d\-]|true|false|null))")
+
+_DECIMAL_LINES = re.compile(r"\ufeff?[+\-\u2212]?\d+,\d+(?:\r?\n[+\-\u2212]?\d+,\d+)+\s*")
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -53,12 +55,18 @@ def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> File
     if _JSON.match(start):
         grid = grid_of_json(text.data.decode(), limits)
         return FileGrid(grid=grid, format="json", encoding=text.encoding, remarks=text.remarks)
-    dialect = dialect_of(start, options.delimiter or separator_hint(start)[0])
+    told = options.delimiter or separator_hint(start)[0]
+    remarks = list(text.remarks)
+    if told is None and _DECIMAL_LINES.fullmatch(start) and len(text.data) < _START:
+        # One column that was copied out of a spreadsheet has no separator at all.
+        told = "\t"
+        remarks.append(Remark("read-pasted-commas", remedies=(Remedy("undo-pasted-commas", {}, {"delimiter": ","}),)))
+    dialect = dialect_of(start, told)
     grid = grid_of_text(text.data, dialect, limits)
     return FileGrid(
         grid=grid,
         format="tsv" if dialect.delimiter == "\t" else "csv",
         encoding=text.encoding,
         delimiter=dialect.delimiter,
-        remarks=text.remarks,
+        remarks=tuple(remarks),
     )

@@ -40,17 +40,18 @@ def column_of(
     *,
     marks: Collection[str] = (),
     first: bool = False,
+    days: bool = True,
 ) -> tuple[Column, list[Remark]]:
     """The typed column of raw ``cells``, whose numbers ``numerals`` holds, and remarks on what was guessed.
 
     ``given_unit`` comes from a row of units; otherwise brackets in the heading are read. ``marks`` are those that mean missing
-    among the numbers of the same file; ``first`` is set for a table's first column.
+    among the numbers of the same file; ``first`` is set for a table's first column; ``days`` lets numbers be days.
     """
     name, unit = (heading, given_unit) if given_unit else split_unit(heading)
     if not given_unit and unit is not None and not _holds_numbers(cells, numerals):
         name, unit = heading, None  # "Group (A/B)": brackets over words are no unit
     if _holds_numbers(cells, numerals):
-        kind = number_kind(name, unit, cells, numerals, first)
+        kind = number_kind(name, unit, cells, numerals, first, days)
         if kind.kind == "measure":
             own = unit or ("%" if numerals.percent else None)
             return _measure(name, own or numerals.unit, cells, numerals, lines)
@@ -112,7 +113,7 @@ def _numbered(
     known = pl.Series(numerals.marks == Mark.NUMBER)
     if kind.remark in ("compact dates", "serial dates"):
         read = compact_days if kind.remark == "compact dates" else serial_days
-        texts = cells.scatter(known.arg_true(), read(numerals.numbers[known.to_numpy()]))
+        texts = cells.clone().scatter(known.arg_true(), read(numerals.numbers[known.to_numpy()]))
     elif kind.kind == "category":
         distinct = cells.filter(known).unique(maintain_order=True).to_list()
         value = dict(zip(cells.filter(known).to_list(), numerals.numbers[known.to_numpy()].tolist(), strict=True))
@@ -123,6 +124,8 @@ def _numbered(
     if kind.remark == "none":
         return column, remarks
     undo = Remedy("undo-codes", {"column": name}, steps=({"step": "kind", "column": name, "kind": "measure"},))
+    if texts is not cells:
+        undo = Remedy("undo-codes", {"column": name}, {"day_numbers": "numbers"})
     return column, [
         Remark(f"read-{kind.remark.replace(' ', '-')}", {"column": name, "kind": kind.kind}, name, remedies=(undo,)),
         *remarks,
@@ -210,7 +213,7 @@ def _dates_or_text(
     known = cells.is_not_null() & ~cells.is_in(list(marked))
     dates = iso_dates(cells.filter(known))
     if dates.texts is not None:
-        texts = cells.scatter(known.arg_true(), dates.texts)
+        texts = cells.clone().scatter(known.arg_true(), dates.texts)
         column = Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent)
         remarks = _date_remarks(name, dates.remark, dates.zone, str(cells.filter(known)[0]))
         return column, remarks + ([_marks_remark(name, marked)] if marked else [])

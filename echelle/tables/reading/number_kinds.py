@@ -67,19 +67,27 @@ _CODES = NumberKind("category", remark="codes")
 _IDENTIFIER = NumberKind("identifier", remark="codes")
 
 
-def number_kind(name: str, unit: str | None, cells: pl.Series, numerals: Numerals, first: bool = False) -> NumberKind:
-    """What a column is whose cells are numbers but for marks of missing cells; ``first`` for a table's first column."""
+def number_kind(
+    name: str, unit: str | None, cells: pl.Series, numerals: Numerals, first: bool = False, days: bool = True
+) -> NumberKind:
+    """What a column is whose cells are numbers but for marks of missing cells; ``first`` for a table's first column. Without
+    ``days`` no number is taken for a day.
+    """
     numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
     if len(numbers) == 0 or unit or bool((numerals.marks > Mark.MISSING).any()) or numerals.percent:
         return _MEASURE
     if not (np.array_equal(numbers[:_START], np.round(numbers[:_START])) and np.array_equal(numbers, np.round(numbers))):
-        if _days_in_series(name, numbers):
+        if days and _days_in_series(name, numbers):
             return NumberKind("date", remark="serial dates")
         return NumberKind("category", True, "codes") if _half_steps(name, numbers) else _MEASURE
     if any_fits(cells, r"^0\d+$"):
         return NumberKind("identifier", remark="none" if all_fit(cells, r"^0\d+$") or _one_width(cells) else "zeros")
     if float(np.abs(numbers).max()) >= _EXACT:
         return NumberKind("identifier", remark="long")
+    if days and _days_in_series(name, numbers):
+        return NumberKind("date", remark="serial dates")
+    if days and _compact_dates(name, numbers):
+        return NumberKind("date", remark="compact dates")
     return _whole_kind(name, cells, numerals, numbers, first)
 
 
@@ -94,8 +102,6 @@ def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats
             if few and len(numbers) > len(distinct)
             else NumberKind("date", remark="years")
         )
-    if _compact_dates(name, numbers):
-        return NumberKind("date", remark="compact dates")
     if names_unit_of_study(name) and not names_group(name) and _may_identify(name, distinct, counts):
         if len(distinct) > _FEW or len(distinct) == len(numbers):
             return _IDENTIFIER if float(distinct[0]) >= 0 else _MEASURE

@@ -19,6 +19,7 @@ class ReadingOptions(StrictModel):
     header_row: int | None = Field(default=None, ge=0)
     sheet: str | None = None
     encoding: Encoding | None = None
+    day_numbers: Literal["numbers"] | None = Field(default=None, description="leave numbers that look like days as they are")
     merged: Literal["first"] | None = Field(default=None, description="leave a merged cell's value in its first row")
     tail: Literal["keep"] | None = Field(default=None, description="keep rows of totals and notes below the table")
 

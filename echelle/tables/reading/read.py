@@ -101,6 +101,7 @@ def _typed(
                 cells.lines,
                 marks=marks,
                 first=place == 0,
+                days=options.day_numbers is None,
             )
 
         typed = list(run(column, range(len(series))))

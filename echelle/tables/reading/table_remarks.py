@@ -8,18 +8,22 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.tables.column_summary import summary_of
+from echelle.tables.name_words import words_of
 from echelle.tables.numerals import Decimal
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.heading import Cells
 from echelle.tables.reading.wide_layout import turned_remarks
 from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, names_mean, summary_columns
 from echelle.tables.table import Column, Mark, Remark, Remedy
-from echelle.tables.text_search import any_fits
+from echelle.tables.text_search import any_fits, count_fits
+from echelle.tables.units import is_unit
 
 _MOST_LEVELS = 400
 _NAMED_UNITS = 6
 _MISSING_CODES = (-9.0, -99.0, -999.0, -9999.0, -99999.0, 99.0, 999.0, 9999.0, 99999.0, 999999.0)
 _LEAST_ROWS = 12
+_UNIT_NAMES = frozenset(["unit", "units", "einheit", "unité", "unidad", "uom"])
+_FEW_UNITS = 6
 
 
 def table_remarks(columns: list[Column], cells: Cells, grid: Grid) -> list[Remark]:
@@ -28,7 +32,8 @@ def table_remarks(columns: list[Column], cells: Cells, grid: Grid) -> list[Remar
     remarks = [Remark("read-spaces", {"columns": ", ".join(spaced)})] if spaced else []
     remarks += _near_levels(columns, cells.lines)
     remarks += _units(columns, cells)
-    remarks += [remark for column in columns for remark in _missing_codes(column)]
+    remarks += [remark for column in columns for remark in (*_missing_codes(column), *_mixed_percents(column))]
+    remarks += _several_units(columns)
     remarks += turned_remarks(columns)
     return remarks + _summaries(columns, cells.frame.height)
 
@@ -72,6 +77,36 @@ def _missing_codes(column: Column) -> list[Remark]:
         undo = Remedy("undo-missing-code", {"code": text}, steps=({"step": "missing", "column": column.name, "marks": [text]},))
         values: dict[str, str | int] = {"column": column.name, "code": text, "count": count}
         remarks.append(Remark("read-missing-code", values, column.name, remedies=(undo,)))
+    return remarks
+
+
+def _mixed_percents(column: Column) -> list[Remark]:
+    """Percents beside plain numbers, which may be shares."""
+    if column.kind != "measure" or column.unit != "%" or column.marks is None:
+        return []
+    count = count_fits(column.texts, r"%$")
+    rest = int(np.count_nonzero(column.marks != Mark.MISSING)) - count
+    return [Remark("read-percent-mixed", {"column": column.name, "count": rest}, column.name)] if count and rest else []
+
+
+def _several_units(columns: list[Column]) -> list[Remark]:
+    """A column of units that holds more than one: the amounts beside it are no one measure."""
+    remarks = []
+    for column in columns:
+        if (
+            column.kind != "category"
+            or not set(words_of(column.name)) & _UNIT_NAMES
+            or not 1 < len(column.levels) <= _FEW_UNITS
+        ):
+            continue
+        if not all(map(is_unit, column.levels)):
+            continue
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
+        usual = column.levels[int(np.argmax(counts))]
+        step = {"step": "keep", "where": {"column": column.name, "is": [usual]}}
+        undo = Remedy("undo-several-units", {"unit": usual}, steps=(step,))
+        values: dict[str, str | list[str]] = {"column": column.name, "units": list(column.levels)}
+        remarks.append(Remark("read-several-units", values, column.name, remedies=(undo,)))
     return remarks
 
 
