@@ -141,7 +141,7 @@ def test_a_table_alone_is_read_with_its_first_question_and_drawn(tmp_path: Path)
         assert run("draw", "--table", SAMPLES, *words, "--out", tmp_path / f"{name}.json").returncode == 0
         drawn[name] = json.loads((tmp_path / f"{name}.json").read_text())
     assert drawn["alone"]["form"] == "box" and drawn["violin"]["form"] == "violin"
-    assert len(drawn["alone"]["lanes"]) == len(drawn["violin"]["lanes"]) == 6
+    assert len(drawn["alone"]["lanes"]) == len(drawn["violin"]["lanes"]) == 5
     words = tmp_path / "words.csv"
     words.write_text("arm,improved\na,some\na,none\nb,none\n")
     assert run("draw", "--table", words, "--out", tmp_path / "words.json").returncode == 0

@@ -1013,7 +1013,10 @@ read-spelling = { $column }: { $count ->
     [spread] with a spread behind ±
     [bracket] with more in brackets
    *[about] with “about”
-} read as numbers: “{ $cell }” as { $value }.
+}, read as { $count ->
+    [one] a number
+   *[other] numbers
+}: “{ $cell }” as { $value }.
 read-decimal-column = { $column }: numbers have a decimal { $mark }, other columns another mark.
 undo-decimal-column = Read a decimal { $mark }
 read-repeated-heading = The heading stands again { $count ->

@@ -63,7 +63,7 @@ def test_from_ugly_cells_to_a_figure(desk: Page, demo: str) -> None:
     bar = desk.get_by_role("region", name="Remarks")
     bar.get_by_role("button", name="All").click()
     expect(bar).to_contain_text("Above the heading, left out: “Exported from the analyser”.")
-    expect(bar).to_contain_text("A row of totals was left out: “Total”.")
+    expect(bar).to_contain_text("Left out below the records, a total: “Total")
     in_use(desk, "40")
 
     bar.get_by_role("button", name="Join them").click()

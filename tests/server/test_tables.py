@@ -225,9 +225,11 @@ def test_a_sealed_recipe_carries_its_preparation_and_draws_the_same_bytes(owner:
 
 def test_a_table_without_numbers_comes_in_too(owner: Client, study: Study) -> None:
     state = bring(owner, "a,b\nx,y\nz,w\n", study=str(study.pk)).json()
-    assert state["comparison"] is None and owner.get(f"/api/tables/{state['table']}").json()["rows"] == 2
-    refused = send(owner, "post", "comparisons", {"table": state["table"]})
-    assert refused.status_code == 422 and "no column of numbers" in refused.json()["what"]
+    assert owner.get(f"/api/tables/{state['table']}").json()["rows"] == 2
+    recipe = owner.get(f"/api/comparisons/{state['comparison']}").json()["recipe"]
+    assert recipe["groups"]["column"] == "a" and [layer["layer"] for layer in recipe["layers"]] == ["counts"]
+    again = send(owner, "post", "comparisons", {"table": state["table"]})
+    assert again.status_code == 200
 
 
 def test_sheets_of_one_workbook_are_appended_with_their_names(owner: Client, study: Study) -> None:

@@ -84,7 +84,8 @@ def as_utf8(data: bytes, told: Encoding | None = None) -> Decoded:
     others = tuple(Remedy("undo-code-page", {"name": _CODECS[other][1]}, {"encoding": other}) for other in pages)
     start = next(place for place, byte in enumerate(data) if byte >= 0x80)
     line = data.count(b"\n", 0, start) + 1
-    cell = data[max(0, start - 12) : start + 12].decode(codec, errors="replace").splitlines()[0].strip()
+    line_start = data.rfind(b"\n", 0, start) + 1
+    cell = data[max(line_start, start - 40) : start + 40].decode(codec, errors="replace").splitlines()[0].strip()
     remark = Remark("read-code-page", {"name": name, "text": cell}, line=line, remedies=others)
     return _cleaned(data.decode(codec, errors="replace").encode(), name, [remark])
 

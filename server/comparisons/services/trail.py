@@ -40,8 +40,8 @@ def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
 
 
 def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
-    """The comparison that a new table starts with; none where nothing is measured, or where it replaces another."""
-    if job.replaces is None and any(column.kind == "measure" and column.distinct for column in columns):
+    """The comparison that a new table starts with; none where no column holds anything, or where it replaces another."""
+    if job.replaces is None and any(column.distinct for column in columns):
         begin(
             table,
             default_recipe(columns, summary_columns(columns, table.rows)),

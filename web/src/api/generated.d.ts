@@ -4557,6 +4557,12 @@ export interface components {
              */
             encoding: ("utf-8" | "utf-16" | "windows-1252" | "windows-1250" | "windows-1251" | "windows-1253" | "windows-1254" | "mac-roman" | "cp850" | "latin-9" | "shift-jis" | "gb18030") | null;
             /**
+             * Day Numbers
+             * @description leave numbers that look like days as they are
+             * @default null
+             */
+            day_numbers: "numbers" | null;
+            /**
              * Merged
              * @description leave a merged cell's value in its first row
              * @default null
