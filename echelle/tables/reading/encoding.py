@@ -155,9 +155,9 @@ def _page_of(data: bytes) -> Encoding:
 def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Decoded:
     """Without control characters, and with "\\n" at line ends. Raises InputError where too much of the start is no text."""
     said = list(remarks or [])
-    bare = data.translate(None, _CONTROLS)
-    gone = len(data) - len(bare)
-    if gone:
+    if _holds_controls(data):
+        bare = data.translate(None, _CONTROLS)
+        gone = len(data) - len(bare)
         start = data[:_SAMPLE]
         if len(start) - len(start.translate(None, _CONTROLS)) > _MOST_CONTROLS * len(start):
             zero = f": byte {data.index(0) + 1} is a NUL" if b"\x00" in data else ""
@@ -168,6 +168,15 @@ def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Dec
         said.append(Remark("read-controls", {"count": gone}, line=line))
         data = bare
     return Decoded(_plain(data), name, tuple(said))
+
+
+def _holds_controls(data: bytes) -> bool:
+    """Whether any control character is among the bytes, looked at piece by piece so that nothing is copied whole."""
+    for start in range(0, len(data), _PIECE):
+        piece = data[start : start + _PIECE]
+        if len(piece.translate(None, _CONTROLS)) < len(piece):
+            return True
+    return False
 
 
 def _plain(data: bytes) -> bytes:

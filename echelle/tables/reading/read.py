@@ -22,7 +22,7 @@ from echelle.tables.reading.options import USUAL, ReadingOptions
 from echelle.tables.reading.remarks import in_order
 from echelle.tables.reading.size_limits import USUAL_LIMITS, ReadingLimits
 from echelle.tables.reading.table_remarks import decimal_remarks, table_remarks
-from echelle.tables.table import Column, Remark, Source, Table
+from echelle.tables.table import Column, Mark, Remark, Source, Table
 
 _THREADS = 2
 _LONG = 50_000
@@ -119,7 +119,8 @@ def _accounted(
     for column, name, (_, notes) in zip(columns, cells.names, typed, strict=True):
         filled = cells.frame.height - cells.frame[name].null_count()
         named = sum(note.cells for note in notes)
-        values = int(np.count_nonzero(column.present))
+        marks = column.marks
+        values = cells.frame.height - column.missing if marks is None else int(np.count_nonzero(marks != Mark.MISSING))
         summed.append(replace(column, filled=filled))
         if filled != values + named:
             remarks.append(Remark("read-unaccounted", {"column": name, "count": abs(filled - values - named)}, column.name))

@@ -66,7 +66,8 @@ def _missing_codes(column: Column) -> list[Remark]:
     if len(numbers) < _LEAST_ROWS:
         return []
     remarks = []
-    for code in _MISSING_CODES:
+    low, high = float(numbers.min()), float(numbers.max())
+    for code in (code for code in _MISSING_CODES if low <= code <= high):
         count = int(np.count_nonzero(numbers == code))
         if not count:
             continue
