@@ -780,6 +780,7 @@ title-across = {" "}across { $groups }
 title-split = , split by { $subgroups }
 title-panels = , a panel per { $panels }
 description-means = { $heading }: means { $means }.
+description-counts = Rows with { $heading }: { $lanes }.
 description-empty = { $heading }: no rows.
 description-medians = { $heading } in { $count ->
     [one] 1 lane

@@ -20,7 +20,7 @@ from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.lane_pairs import lanes_shown
 from echelle.figures.layer_marks import LaidFigure, OccupiedBoxes, draw_layers, lane_views, part_of_points
-from echelle.figures.layers.measure import measure_figure, refuse_without_place
+from echelle.figures.layers.measure import measure_figure, refuse_without_place, refuse_words
 from echelle.figures.layout.layout import bare, lay_out
 from echelle.figures.layout.layout_model import PanelPlace
 from echelle.figures.reader_key import Drawer, key_page, with_key
@@ -61,6 +61,7 @@ def _compose_figure(
     recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool, most_points: int | None
 ) -> Scene:
     # Measure.
+    refuse_words(recipe, arrangement)
     refuse_without_place(on_its_axis(recipe), arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     context, measured = measure_figure(recipe, arrangement, 0 if miniature else MOST_LISTED)

@@ -49,7 +49,8 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     if summary is not None and summary.mean in {column.name for column in measures}:
         return _of_summaries(recipe, table, summary)
     if len(measures) == 1:
-        return _by_groups(recipe, table, measures[0])
+        arrangement = _by_groups(recipe, table, measures[0])
+        return replace(arrangement, counted=True) if measures[0].kind != "measure" else arrangement
     return _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
 
 

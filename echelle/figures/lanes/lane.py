@@ -198,7 +198,8 @@ class Arrangement:
 
     Several measures give one lane each; ``units`` holds each unit once. ``identifier`` is the column that names subjects,
     where they repeat. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
-    whose differences the values are, where they are some.
+    whose differences the values are, where they are some. ``counted`` is set where the column holds no numbers: its lanes have
+    rows to count, and nothing to read.
     """
 
     name: str
@@ -215,6 +216,7 @@ class Arrangement:
     extras: dict[str, tuple[str, ...]] = field(default_factory=dict)
     identifier: str | None = None
     differs: WithinSubjects | None = None
+    counted: bool = False
 
     @property
     def subject_noun(self) -> SubjectNoun:

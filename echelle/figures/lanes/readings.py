@@ -71,6 +71,26 @@ def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None)
     return empty.model_copy(update=_finite(update) | _marks(lane, fences, whiskers(ordered, reach, q1, q3), most_outliers))
 
 
+def counts_alone(readings: LaneReadings) -> LaneReadings:
+    """The readings of a lane whose column holds no numbers: how many rows, and nothing else."""
+    kept = {
+        "lane",
+        "group",
+        "subgroup",
+        "n",
+        "people",
+        "missing",
+        "censored",
+        "left_out",
+        "beyond",
+        "outliers",
+        "inside",
+        "limits",
+    }
+    blank = {name: None for name in LaneReadings.model_fields if name not in kept}
+    return readings.model_copy(update={**blank, "beyond": 0, "outliers": []})
+
+
 def _in_order(lane: Lane, rules: ReadingRules) -> dict[str, object]:
     """Quartiles and extremes of all records with limits at their place; fences would need numbers on both sides."""
     names = ("min", "q1", "median", "q3", "max")

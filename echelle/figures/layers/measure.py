@@ -12,7 +12,7 @@ from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import placed_guides, with_inside
 from echelle.figures.lanes.lane import Arrangement
-from echelle.figures.lanes.readings import read_lane, rules_of
+from echelle.figures.lanes.readings import counts_alone, read_lane, rules_of
 from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.figures.layers.registry import layer_of
 from echelle.recipes.recipe import Recipe
@@ -24,6 +24,8 @@ def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int)
     guides = placed_guides(recipe, arrangement)
     drawn = on_its_axis(recipe)
     readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
+    if arrangement.counted:
+        readings = {key: counts_alone(lane) for key, lane in readings.items()}
     inside = with_inside(guides, arrangement, readings, catalogue(recipe.words.note.english))
     return _measure_layers(FigureContext(drawn, arrangement, inside, guides if drawn.guides else ()))
 
@@ -40,6 +42,13 @@ def _measure_layers(context: FigureContext) -> tuple[FigureContext, MeasuredLaye
         if layer.id not in measured:
             measured[layer.id] = layer_of(layer).measure(layer, context)
     return context, [(layer, measured[layer.id]) for layer in shown]
+
+
+def refuse_words(recipe: Recipe, arrangement: Arrangement) -> None:
+    """Raises InputError where a layer would need numbers that the column does not hold."""
+    if arrangement.counted and not all(layer.counts_rows for layer in recipe.layers if layer.shown):
+        what = f"“{arrangement.name}” holds no numbers, so its rows can be counted alone"
+        raise InputError(what, where="$.measure.columns[0]", remedy="Choose a measure, or the form counts.")
 
 
 def refuse_without_place(recipe: Recipe, arrangement: Arrangement) -> None:

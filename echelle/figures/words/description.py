@@ -27,6 +27,9 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
     names = {lane.key: lane.name for lane in arrangement.lanes}
     known = sorted((r for r in readings if r.median is not None), key=lambda r: -(r.median or 0.0))
     heading = arrangement.within(arrangement.heading, words)
+    if arrangement.counted:
+        counts = [f"{names[reading.lane]} {reading.n}" for reading in readings]
+        return words.say("description-counts", heading=heading, lanes=counts)
     if not known:
         means = ", ".join(f"{names[r.lane]} {display_number(r.mean, decimals)}" for r in readings[:_MOST] if r.mean is not None)
         empty = words.say("description-empty", heading=heading)
@@ -35,8 +38,8 @@ def description(arrangement: Arrangement, readings: list[LaneReadings], decimals
         words.say("description-lane", lane=names[r.lane], median=display_number(r.median, decimals), n=r.n)
         for r in known[:_MOST]
     )
-    counts = {"count": len(readings), "more": max(0, len(known) - _MOST)}
-    first = words.say("description-medians", heading=heading, medians=medians, **counts)
+    more = max(0, len(known) - _MOST)
+    first = words.say("description-medians", heading=heading, medians=medians, count=len(readings), more=more)
     odd = ", ".join([f"{names[r.lane]} {r.beyond}" for r in readings if r.beyond][:_MOST])
     beyond = words.say("description-beyond", lanes=odd) if odd else words.say("description-none-beyond")
     return " ".join([first, *_spreads(known, names, decimals, words), *_skews(known, names, words), beyond])

@@ -30,7 +30,7 @@ export function Sentence() {
   return (
     <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
       <p className="text-[17px] leading-8 text-muted">
-        Compare{" "}
+        {columns.find((column) => column.name === measure)?.kind === "measure" ? "Compare" : "Count rows with"}{" "}
         <ColumnPicker
           name="Measure"
           value={several ? null : nameOf(columns, measure)}
