@@ -1010,9 +1010,10 @@ read-spelling = { $column }: { $count ->
     [thousands] with apostrophes for thousands
     [limit] with a limit in words
     [flag] with a flag beside the number
-    [unit] with a unit behind the number
+    [unit] with a unit beside the number
     [spread] with a spread behind ±
     [bracket] with more in brackets
+    [power] as a power of ten
    *[about] with “about”
 }, read as { $count ->
     [one] a number

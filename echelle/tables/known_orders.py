@@ -37,6 +37,7 @@ _RANGE = re.compile(
     re.I,
 )
 _LOWEST = ("<", "≤", "under", "below", "less than", "up to", "unter", "bis")
+_QUARTER = re.compile(r"^(?:(\d{4})[ \-/]?Q([1-4])|Q([1-4])[ \-/]?(\d{4}))$", re.I)
 _LEAST = 3
 
 
@@ -56,7 +57,15 @@ def known_order(levels: Sequence[str]) -> tuple[str, ...] | None:
         words = {re.sub(r"[\d.+-]+", "", level).strip().lower() for level in levels}
         if all(result) and len(words) == 1:
             return tuple(sorted(levels, key=lambda level: float(pattern.match(level)[1])))  # type: ignore[index]
+    quarters = {level: _QUARTER.match(level) for level in levels}
+    if all(quarters.values()):
+        return tuple(sorted(levels, key=lambda level: _year_and_quarter(quarters[level])))
     return _order_of_ranges(levels)
+
+
+def _year_and_quarter(match: re.Match[str] | None) -> tuple[str, str]:
+    assert match is not None
+    return (match[1] or match[4], match[2] or match[3])
 
 
 def _order_of_ranges(levels: Sequence[str]) -> tuple[str, ...] | None:

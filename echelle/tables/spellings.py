@@ -11,10 +11,11 @@ from typing import Literal
 from echelle.tables.trade_words import TRADE_WORDS
 from echelle.tables.units import is_unit
 
-Spelling = Literal["dash", "digits", "thousands", "limit", "flag", "unit", "spread", "bracket", "about"]
+Spelling = Literal["dash", "digits", "thousands", "limit", "flag", "unit", "spread", "bracket", "about", "power"]
 
 _NUM = r"[+-]?(?:\d[\d.,]*|[.,]\d+)(?:[eE][+-]?\d+)?%?"
 _DASHES = str.maketrans(dict.fromkeys("‐‑‒–—―−﹣－", "-"))
+_RAISED = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,8 @@ class _Patterns:
     flag_first: re.Pattern[str]
     unit: re.Pattern[str]
     about: re.Pattern[str]
+    power: re.Pattern[str]
+    money: re.Pattern[str]
 
 
 @cache
@@ -51,6 +54,8 @@ def _patterns() -> _Patterns:
         flag=re.compile(rf"^((?:[<>]=?\s*)?{_NUM})\s*{mark}$", re.I),
         flag_first=re.compile(rf"^(?:H{{1,2}}|L{{1,2}}|\*{{1,3}})\s+({_NUM})$"),
         unit=re.compile(rf"^((?:[<>≤≥]=?\s*)?{_NUM})\s*([^\d\s.,+\-][^\s].*|[^\d\s.,+\-])$"),
+        power=re.compile(rf"^({_NUM})\s*[×x*·]\s*10\s*\^?\s*([+-]?\d{{1,3}}|[⁻⁺]?[⁰¹²³⁴⁵⁶⁷⁸⁹]{{1,3}})$"),
+        money=re.compile(rf"^([+-]?)([$€£¥])\s*({_NUM})$"),
         about=re.compile(rf"^(?:~|≈|ca\.?|circa|approx\.?|about|etwa)\s*({_NUM})$", re.I),
     )
 
@@ -72,6 +77,10 @@ def read_spelling(text: str) -> SpelledNumber | None:
         return SpelledNumber(match[1], "bracket")
     if match := patterns.flag.match(bare) or patterns.flag_first.match(bare):
         return SpelledNumber(match[1], "flag")
+    if match := patterns.power.match(bare):
+        return SpelledNumber(f"{match[1]}e{match[2].translate(_RAISED)}", "power")
+    if match := patterns.money.match(bare):
+        return SpelledNumber(match[1] + match[3], "unit", match[2])
     if match := patterns.about.match(bare):
         return SpelledNumber(match[1], "about")
     if (match := patterns.unit.match(bare)) and is_unit(match[2]) and len(match[2]) > 1 and match[2][0] not in "x×":

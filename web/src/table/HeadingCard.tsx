@@ -148,7 +148,7 @@ function LevelBars({ column }: { column: ColumnSummary }) {
           </svg>
           <span className="relative flex justify-between gap-1 px-1">
             <span className="truncate">{level}</span>
-            <span className="number">{spaced(count)}</span>
+            <span className="number shrink-0 whitespace-nowrap">{spaced(count)}</span>
           </span>
         </span>
       ))}
