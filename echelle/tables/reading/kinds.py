@@ -15,7 +15,7 @@ from echelle.tables.missing_marks import ERROR_CELLS, MISSING_MARKS, is_missing_
 from echelle.tables.numerals import Numerals, read_numerals
 from echelle.tables.reading.number_kinds import NumberKind, compact_days, number_kind, serial_days
 from echelle.tables.reading.word_kinds import CLOCK, CODE, word_kind
-from echelle.tables.table import Column, Mark, Remark, Remedy, code_texts
+from echelle.tables.table import Coded, Column, Mark, Remark, Remedy, code_texts
 from echelle.tables.text_search import all_fit
 from echelle.tables.units import split_unit
 
@@ -109,16 +109,23 @@ def _numbered(
 ) -> tuple[Column, list[Remark]]:
     """A column of codes, identifiers, years or dates written as numbers."""
     words = _absent(cells, numerals.words)
-    texts, order = cells, ()
-    known = pl.Series(numerals.marks == Mark.NUMBER)
+    texts: pl.Series = cells
+    order: tuple[str, ...] = ()
+    coded: Coded | None = None
     if kind.remark in ("compact dates", "serial dates"):
         read = compact_days if kind.remark == "compact dates" else serial_days
-        texts = cells.clone().scatter(known.arg_true(), read(numerals.numbers[known.to_numpy()]))
+        known = numerals.marks == Mark.NUMBER
+        texts = cells.clone().scatter(np.flatnonzero(known), read(numerals.numbers[known]))
     elif kind.kind == "category":
-        distinct = cells.filter(known).unique(maintain_order=True).to_list()
-        value = dict(zip(cells.filter(known).to_list(), numerals.numbers[known.to_numpy()].tolist(), strict=True))
-        order = tuple(sorted(distinct, key=lambda text: value[text]))
-    column = Column(name=name, kind=kind.kind, texts=texts, unit=unit, ordered=kind.ordered, absent=words, order=order)
+        codes, distinct = code_texts(cells)
+        held, first = np.unique(codes, return_index=True)
+        value = {int(code): float(numerals.numbers[place]) for code, place in zip(held, first, strict=True) if code >= 0}
+        numbers = [code for code in value if not np.isnan(value[code])]
+        order = tuple(str(distinct[code]) for code in sorted(numbers, key=lambda code: value[code]))
+        coded = (codes, distinct) if len(numbers) == len(distinct) else None
+    column = Column(
+        name=name, kind=kind.kind, texts=texts, unit=unit, ordered=kind.ordered, absent=words, order=order, known=coded
+    )
     lost = {word: count for word, count in words.items() if word}
     remarks = [_marks_remark(name, lost)] if lost else []
     if kind.remark == "none":
