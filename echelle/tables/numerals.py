@@ -166,6 +166,8 @@ class _Start:
             return _Start(values, marks, {str(cells.drop_nulls()[0]): len(cells) - cells.null_count()})
         values = _direct(cells, decimal)
         finite = np.isfinite(values)
+        if finite.all():
+            return _Start(values + 0.0, np.zeros(len(cells), dtype=np.int8), {})
         marks = np.where(finite, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
         places = np.flatnonzero(~finite & cells.is_not_null().to_numpy())
         values[~finite] = np.nan
@@ -212,7 +214,7 @@ def _direct(cells: pl.Series, decimal: Decimal) -> Floats:
     if decimal == "comma":
         pointed = cells.str.contains(".", literal=True)
         cells = pl.select(pl.when(~pointed).then(cells.str.replace(",", ".", literal=True))).to_series()
-    return cells.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy(writable=True)
+    return np.array(cells.cast(pl.Float64, strict=False).to_numpy(), dtype=np.float64)
 
 
 def _hopeless(rest: pl.Series, cells: pl.Series) -> bool:

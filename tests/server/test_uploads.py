@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import os
+import random
 import signal
 import subprocess
 import sys
 from pathlib import Path
 
+import polars as pl
+import pyarrow as pa
 import pytest
 from django.core.management import call_command
 from django.db import connection
@@ -158,3 +162,23 @@ def test_a_child_that_is_stopped_leaves_the_job_stopped(large: Study, people: di
     work()
     job = ReadingJob.objects.get(pk=state["id"])
     assert (job.state, job.fault) == ("stopped", None) and not DataTable.objects.exists() and not job.path.exists()
+
+
+def damaged_files() -> list[bytes]:
+    """Files that no reader expects: typed columns of other kinds, cut containers, noise."""
+    rng = random.Random(4)
+    out, sink = io.BytesIO(), pa.BufferOutputStream()
+    pl.DataFrame({"took": pl.Series([1, 2], dtype=pl.Duration("us")), "level": [1.5, 2.5]}).write_parquet(out)
+    table = pa.table({"raw": pa.array([b"\xff\x00", None], type=pa.binary()), "level": [1.5, 2.5]})
+    with pa.ipc.new_stream(sink, table.schema) as writer:
+        writer.write_table(table)
+    noise = [bytes(rng.randrange(256) for _ in range(300)) for _ in range(4)]
+    starts = [b"PK\x03\x04", b"PAR1", b"ARROW1", b"\x1f\x8b", b"BZh", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", b"{", b"[", b"%PDF"]
+    return [out.getvalue(), bytes(sink.getvalue()), out.getvalue()[:40], *noise, *(start + noise[0] for start in starts)]
+
+
+@pytest.mark.parametrize("place", range(len(damaged_files())))
+def test_no_upload_is_a_fault_of_the_server(place: int, people: dict[str, Client], study: Study) -> None:
+    answer = bring(people["owner"], damaged_files()[place], study=str(study.pk))
+    assert answer.status_code in (200, 201, 202, 422), answer.content
+    assert answer.status_code != 422 or answer.json()["what"]

@@ -78,9 +78,11 @@ def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cel
         )
     frame, lines = body.frame, body.lines
     _ragged_remarks(grid, lines, remarks)
-    kept = [i for i in range(frame.width) if heading.heads[i] or frame.to_series(i).null_count() < frame.height]
+    blanks = frame.null_count().row(0) if frame.width else ()
+    kept = [i for i in range(frame.width) if heading.heads[i] or blanks[i] < frame.height]
     names = _name_columns([heading.heads[i] or "" for i in kept], heading.line, remarks)
-    frame = frame.select(frame.columns[i] for i in kept).rename(dict(zip((frame.columns[i] for i in kept), names, strict=True)))
+    frame = frame[:, kept]
+    frame.columns = names
     return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks, heading.start + body.left_out)
 
 

@@ -137,8 +137,10 @@ def _without_padding(columns: list[Column]) -> list[Column]:
         if column.kind != "measure":
             padded.append(column)
             continue
-        there = column.texts.is_not_null().arg_true()
-        length = int(there[-1]) + 1 if len(there) else 0
+        length = len(column.texts)
+        if length and column.texts[-1] is None:
+            there = column.texts.is_not_null().arg_true()
+            length = int(there[-1]) + 1 if len(there) else 0
         below = len(column.texts) - length
         absent = {k: n - below if k == "" else n for k, n in column.absent.items()}
         padded.append(replace(column, absent={k: n for k, n in absent.items() if n}, length=length if below else None))

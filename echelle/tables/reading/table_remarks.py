@@ -61,12 +61,15 @@ def _missing_codes(column: Column) -> list[Remark]:
     """A code such as −99 or 9999 that stands far outside the other numbers may mean missing: asked, never decided."""
     if column.kind != "measure" or column.numbers is None or column.marks is None:
         return []
-    numbers = column.numbers[column.marks == Mark.NUMBER]
-    numbers = numbers[np.isfinite(numbers)]
+    if len(column.numbers) < _LEAST_ROWS:
+        return []
+    low, high = float(np.fmin.reduce(column.numbers)), float(np.fmax.reduce(column.numbers))
+    if low not in _MISSING_CODES and high not in _MISSING_CODES:
+        return []  # what lies far outside is the lowest or the highest
+    numbers = column.numbers[(column.marks == Mark.NUMBER) & np.isfinite(column.numbers)]
     if len(numbers) < _LEAST_ROWS:
         return []
     remarks = []
-    low, high = float(numbers.min()), float(numbers.max())
     for code in (code for code in _MISSING_CODES if low <= code <= high):
         count = int(np.count_nonzero(numbers == code))
         if not count:
