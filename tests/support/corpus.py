@@ -348,6 +348,7 @@ FILES = [
     Ugly("names of rows without a heading", b"x y\na 1.5 2\nb 2.5 3\nc 3.5 4\n", 3, {"column 1": {"first": ["a", "b", "c"]}, "x": number("1.5", "2.5", "3.5"), "y": number("2", "3", "4")}, remark="one name short"),
     Ugly("workbook with errors, hidden and merged cells", xlsx(_marked), 5, {"arm": category("a", "a", "b", missing=0), "level": number("1.5", "2.5", "2.5"), "n": number("3", "5", "5", missing=2)}, remark="2 cells hold a spreadsheet’s error"),
     Ugly("workbook with a blank sheet first", xlsx(_blank_first), 2, TWO, remark="Sheet “cover” is blank"),
+    Ugly("a first line that counts rows and columns", b"3,2,low,high\n1.5,2.5,0\n3.5,4.5,1\n5.5,6.5,0\n", 3, {"value 1": number("1.5", "3.5", "5.5"), "value 2": number("2.5", "4.5", "6.5"), "value 3": number("0", "1", "0")}, remark="3 · 2 · low · high"),
     Ugly("nul bytes", b"arm,level\na,1.5\x00\nb,2.5\n", 2, TWO, remark="1 control character"),
     Ugly("too many columns", ",".join(f"c{i}" for i in range(2500)).encode() + b"\n" + b"1," * 2499 + b"1\n", refused="2,500 columns"),
 ]  # fmt: skip

@@ -184,13 +184,21 @@ def _first(rows: Sequence[Row], grid: Grid) -> int:
         return _first_of_one_column(rows)
     full = [count >= max(2, 0.5 * usual + 0.5) for count in filled]
     for place, row in enumerate(rows):
-        if _is_comment(rows, place):
+        if _is_comment(rows, place) or (place == 0 and _counts_table(rows, grid.frame.height)):
             continue
         heads = place + 1 < len(rows) and full[place + 1] and _spans(row, int(grid.lines[place]), grid)
         unnamed_first = row[0] is None and None not in row[1:] and not any(_is_number(cell) for cell in row)
         if heads or unnamed_first or (full[place] and not _is_note(rows, place, usual)):
             return place
     return 0
+
+
+def _counts_table(rows: Sequence[Row], height: int) -> bool:
+    """Whether a first row says how many rows and columns follow, as files of examples for machine learning do."""
+    if len(rows) < 2 or len(rows[0]) < 2:
+        return False
+    cells = sum(cell is not None for cell in rows[1])
+    return rows[0][0] == str(height - 1) and rows[0][1] in (str(cells), str(cells - 1))
 
 
 def _usual_fill(grid: Grid) -> int:

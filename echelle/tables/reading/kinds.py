@@ -19,7 +19,7 @@ from echelle.tables.table import Coded, Column, Mark, Remark, Remedy, code_texts
 from echelle.tables.text_search import all_fit
 from echelle.tables.units import split_unit
 
-_MARKS = pl.Series(sorted(MISSING_MARKS | ERROR_CELLS))
+_MARKS = sorted(MISSING_MARKS | ERROR_CELLS)
 _MOST_ORDERED = 60
 _MOST_MARKED = 100_000
 _START = 1_000
