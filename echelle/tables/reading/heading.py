@@ -168,12 +168,13 @@ def _numbers_name_columns(cells: Sequence[str], below: Sequence[Row]) -> bool:
 
 
 def _unnamed(rows: Sequence[Row], width: int) -> list[str | None]:
-    """Names for columns without headings: "value", or "group" for words before numbers."""
+    """Names for columns without headings: "value", or "group" for words before numbers; none for a column without cells."""
     worded = width > 1 and not _is_number(rows[0][0])
     numbers = [i for i in range(width) if not (worded and i == 0)]
     if len(numbers) == 1:
         return ["group", "value"] if worded else ["value"]
-    return ["group" if worded and i == 0 else f"value {i + (0 if worded else 1)}" for i in range(width)]
+    names = ["group" if worded and i == 0 else f"value {i + (0 if worded else 1)}" for i in range(width)]
+    return [name if any(row[i] for row in rows) else None for i, name in enumerate(names)]
 
 
 def _first(rows: Sequence[Row], grid: Grid) -> int:
