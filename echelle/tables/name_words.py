@@ -10,34 +10,9 @@ from echelle.tables.trade_words import TRADE_WORDS
 
 _APART = re.compile(r"(?<=[a-zäöüß])(?=[A-ZÄÖÜ])|(?<=[A-Za-z])(?=\d)|[^\w%]+|_")
 _BRACKETS = re.compile(r"[(\[{][^)\]}]*[)\]}]?")
-# "number of visits" is headed by "number"; "time to event" by "time"; "weight at birth" by "weight".
-_AFTER_HEAD = frozenset(
-    [
-        "of",
-        "per",
-        "in",
-        "at",
-        "for",
-        "from",
-        "to",
-        "since",
-        "after",
-        "before",
-        "by",
-        "on",
-        "with",
-        "without",
-        "during",
-        "until",
-        "within",
-        "over",
-        "under",
-        "as",
-    ]
-)
 _ID_ENDS = re.compile(
-    r"^(?!(?:ac|a|flu|gr|cov|sol|val|inval|liqu|thyro|stero|hum|rap|avo|andro|k|lip|hybr|pa|sa|b|m|r|amino ac|vo|tim|plac|plasm"
-    r"|hum|candid|trapezo|ellipso|arachno|opio|scaffo|hemorrho|b|un-a)id$)[a-z]{0,9}id$"
+    r"^(?!(?:ac|a|flu|gr|cov|sol|val|inval|liqu|thyro|stero|hum|rap|avo|andro|k|lip|hybr|pa|sa|b|m|r|vo|tim|plac|plasm|candid"
+    r"|trapezo|ellipso|arachno|opio|scaffo|hemorrho)id$)[a-z]{0,9}id$"
 )
 _CODE_ENDS = re.compile(
     r"^[a-z]{2,12}(?:num|nbr|code|cod|key)$|^(?:school|class|teacher|tch|hh|house|pers|person|pat|subj|stud|fam|emp|firm|dist)id\w?$"
@@ -60,6 +35,10 @@ EVENT_WORDS = _words("event")
 OUTCOME_WORDS = _words("outcome")
 COVARIATE_WORDS = _words("covariate")
 TIME_WORDS = _words("time")
+WEAK_HEADS = _words("weak_heads")
+AXES = _words("axes")
+# "number of visits" is headed by "number"; "time to event" by "time"; "weight at birth" by "weight".
+_AFTER_HEAD = _words("after_head")
 
 
 @lru_cache(maxsize=4096)

@@ -47,7 +47,6 @@ class Numerals:
     words: dict[str, int]
     odd_decimals: NDArray[np.bool_]
     percent: bool = False
-    plain: bool = False
     spellings: Mapping[Spelling, tuple[int, int]] = field(default_factory=dict)
     unit: str | None = None
 
@@ -184,7 +183,7 @@ class _Start:
         """The column's numbers, with what was read of the rest."""
         odd = np.zeros(len(self.values), dtype=np.bool_)
         if parsed is None or self.places is None or self.keys is None or self.texts is None:
-            return Numerals(numbers=self.values, marks=self.marks, words=self.words, odd_decimals=odd, plain=not self.words)
+            return Numerals(numbers=self.values, marks=self.marks, words=self.words, odd_decimals=odd)
         own = parsed.of(self.texts)
         units = {own.units[place] for place in own.spellings if own.spellings[place] == "unit"}
         if len(units) > 1:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import polars as pl
@@ -25,29 +24,18 @@ _HEAD_ROWS = 5
 _NUMBER = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
 
 
-@dataclass(frozen=True, eq=False)
-class Body:
-    """The records with their lines, and how many rows of the grid were left out."""
-
-    frame: pl.DataFrame
-    lines: NDArray[np.int64]
-    left_out: int
-
-
-def body_of(
+def records_of(
     frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], keep: bool, remarks: list[Remark]
-) -> Body:
-    """The records among the rows below a heading; what is left out gets a remark with its cells. ``keep`` leaves every row but
-    repeated headings.
+) -> tuple[pl.DataFrame, NDArray[np.int64]]:
+    """The records among the rows below a heading, with their lines; what is left out gets a remark with its cells. ``keep``
+    leaves every row but repeated headings.
     """
-    height = frame.height
     frame, lines = _without_headings(frame, lines, heads, remarks)
     if not keep:
-        end = _second_table(frame, lines, heads, remarks)
-        frame, lines = frame.head(end), lines[:end]
-        frame, lines = _without_tail(frame, lines, remarks)
+        end = _second_table(frame, lines, remarks)
+        frame, lines = _without_tail(frame.head(end), lines[:end], remarks)
         frame, lines = _without_subtotals(frame, lines, remarks)
-    return Body(frame, lines, height - frame.height)
+    return frame, lines
 
 
 def _without_headings(
@@ -73,7 +61,7 @@ def _without_headings(
     return frame.filter(pl.Series(~gone)), lines[~gone]
 
 
-def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], heads: Sequence[str | None], remarks: list[Remark]) -> int:
+def _second_table(frame: pl.DataFrame, lines: NDArray[np.int64], remarks: list[Remark]) -> int:
     """Where another table begins: below a blank line, a row of words where numbers stand above."""
     gaps = np.flatnonzero(np.diff(lines) > 1) + 1
     if frame.height < 3 or len(gaps) == 0 or len(gaps) > _MOST_GAPS:
@@ -164,7 +152,7 @@ def _tail_row(frame: pl.DataFrame, lines: NDArray[np.int64], place: int, end: in
     if worded is None or _is_level(frame, place, worded):
         return None
     lacking = any(row[i] is None for i in usual)
-    if re.match(_TOTAL, worded) and (lacking or len(cells) < 2 or len(worded) > 2 or row[0] == worded):
+    if re.match(_TOTAL, worded) and (lacking or len(worded) > 2 or row[0] == worded):
         return "total"
     return "total" if re.match(_GROUP_TOTAL, worded) and lacking and (gap or row[0] == worded) else None
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.tables.missing_marks import MISSING_MARKS
-from echelle.tables.reading.body import Body, body_of
+from echelle.tables.reading.body import records_of
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.size_limits import ReadingLimits
@@ -26,7 +26,6 @@ _NUMERIC = re.compile(
     rf"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?(?:\d{{1,3}}(?:(?:[.,]|{_BLANK})\d{{3}})+(?:[.,]\d*)?|\d+(?:[.,]\d*)?|[.,]\d+)"
     r"(?:[eE][+-]?\d+)?\s*%?\s*$"
 )
-_COMMENT = re.compile(r"^(?:#|//|%%?|!|;|\*{1,2})\s*")
 _HEAD = 120
 _WIDTHS = 2_000
 
@@ -35,10 +34,7 @@ Row = Sequence[str | None]
 
 @dataclass(frozen=True, eq=False)
 class Cells:
-    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading.
-
-    ``elsewhere`` counts the grid's rows that are no records: the heading's, and those that a remark names.
-    """
+    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading."""
 
     names: list[str]
     units: list[str | None]
@@ -46,7 +42,6 @@ class Cells:
     lines: NDArray[np.int64]
     header_row: int
     remarks: list[Remark]
-    elsewhere: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,27 +58,26 @@ def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cel
     frame, lines = grid.frame, grid.lines
     if grid.names is not None:
         heading = _Heading(list(grid.names), list(grid.units or [None] * len(grid.names)), 0, 0)
-        body = Body(frame, lines, 0)
     else:
         heading = _heading(frame.head(_HEAD).rows(), grid, options.header_row, remarks)
         heading = _short_heading(heading, frame, remarks)
-        body = body_of(frame.slice(heading.start), lines[heading.start :], heading.heads, options.tail == "keep", remarks)
-    if body.frame.height == 0:
+        rest = frame.slice(heading.start)
+        frame, lines = records_of(rest, lines[heading.start :], heading.heads, options.tail == "keep", remarks)
+    if frame.height == 0:
         raise InputError(
             "no rows below the header", where=f"line {heading.line}", remedy="Bring a file that holds data rows too."
         )
-    if body.frame.height > limits.rows:
+    if frame.height > limits.rows:
         raise InputError(
-            f"the file has {body.frame.height:,} rows, more than the {limits.rows:,} allowed", remedy="Keep the rows you need."
+            f"the file has {frame.height:,} rows, more than the {limits.rows:,} allowed", remedy="Keep the rows you need."
         )
-    frame, lines = body.frame, body.lines
     _ragged_remarks(grid, lines, remarks)
     blanks = frame.null_count().row(0) if frame.width else ()
     kept = [i for i in range(frame.width) if heading.heads[i] or blanks[i] < frame.height]
     names = _name_columns([heading.heads[i] or "" for i in kept], heading.line, remarks)
     frame = frame[:, kept]
     frame.columns = names
-    return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks, heading.start + body.left_out)
+    return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks)
 
 
 def _heading(rows: Sequence[Row], grid: Grid, header_row: int | None, remarks: list[Remark]) -> _Heading:
@@ -132,9 +126,7 @@ def _above_remarks(rows: Sequence[Row], grid: Grid, remarks: list[Remark]) -> No
 
 def _bare_head(cell: str | None, place: int) -> str | None:
     """A heading without the sign of a comment before its first name."""
-    if cell is None or place:
-        return cell
-    return _COMMENT.sub("", cell) if re.match(r"^(?:#|//|%)\s*\w", cell) else cell
+    return cell if cell is None or place else re.sub(r"^(?:#|//|%)\s*(?=\w)", "", cell)
 
 
 def _has_no_heading(rows: Sequence[Row], width: int) -> bool:

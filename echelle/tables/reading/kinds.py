@@ -48,9 +48,10 @@ def column_of(
     among the numbers of the same file; ``first`` is set for a table's first column; ``days`` lets numbers be days.
     """
     name, unit = (heading, given_unit) if given_unit else split_unit(heading)
-    if not given_unit and unit is not None and not _holds_numbers(cells, numerals):
+    numbered = _holds_numbers(numerals)
+    if not given_unit and not numbered:
         name, unit = heading, None  # "Group (A/B)": brackets over words are no unit
-    if _holds_numbers(cells, numerals):
+    if numbered:
         kind = number_kind(name, unit, cells, numerals, first, days)
         if kind.kind == "measure":
             own = unit or ("%" if numerals.percent else None)
@@ -63,7 +64,7 @@ def column_of(
     return _worded(name, unit, cells, lines, marks, first)
 
 
-def _holds_numbers(cells: pl.Series, numerals: Numerals) -> bool:
+def _holds_numbers(numerals: Numerals) -> bool:
     """Whether the cells are numbers or limits but for a few words: what else stands there would be lost as a measure.
 
     Words beside codes ("K" beside grades 1 to 3), ranges beside limits and numbers with letters ("15A") make it one of words.

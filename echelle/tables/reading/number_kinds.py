@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.numbers.quantiles import Floats
 from echelle.tables.dates import days_of
-from echelle.tables.name_words import head_of, names_amount, names_group, names_unit_of_study, words_of
+from echelle.tables.name_words import WEAK_HEADS, head_of, names_amount, names_group, names_unit_of_study, words_of
 from echelle.tables.numerals import Numerals
 from echelle.tables.table import Kind, Mark
 from echelle.tables.text_search import all_fit, any_fits
@@ -29,26 +29,6 @@ _DATE_WORDS = frozenset(
 )
 _YEAR_WORDS = frozenset(
     ["year", "years", "yr", "yrs", "jahr", "annee", "année", "anno", "año", "ano", "season", "vintage", "fiscal", "fy"]
-)
-_WEAK_HEADS = frozenset(
-    [
-        "no",
-        "nr",
-        "num",
-        "number",
-        "n",
-        "run",
-        "runs",
-        "record",
-        "records",
-        "case",
-        "cases",
-        "match",
-        "index",
-        "idx",
-        "pair",
-        "row",
-    ]
 )
 _EXACT = 2.0**53
 
@@ -120,7 +100,7 @@ def _may_identify(name: str, distinct: Floats, counts: NDArray[np.int64]) -> boo
     """Whether the numbers may be those of units. A head such as "run" or "no" counts things as often as it numbers them: then
     they must come once each or equally often, or run from 1 without a gap.
     """
-    if head_of(name) not in _WEAK_HEADS:
+    if head_of(name) not in WEAK_HEADS:
         return True
     if int(counts.min()) == int(counts.max()):
         return True
