@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 import sys
+import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from tempfile import NamedTemporaryFile
@@ -13,6 +14,7 @@ from typing import Any
 
 import pytest
 from django.core.management import call_command
+from django.core.signals import request_finished, request_started
 from playwright.sync_api import Page, expect
 
 from server.accounts.models import OneTimeLink, Person
@@ -34,6 +36,33 @@ def browser_type_launch_args() -> dict[str, object]:
 def browser_context_args() -> dict[str, object]:
     """The size that screens are designed at."""
     return {"viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce", "accept_downloads": True}
+
+
+@pytest.fixture(autouse=True)
+def no_request_left(live_server) -> Iterator[None]:
+    """The database is emptied after a journey: not while an answer that nobody waits for any more still reads it."""
+    changed = threading.Condition()
+    underway = 0
+
+    def count(by: int) -> None:
+        nonlocal underway
+        with changed:
+            underway += by
+            changed.notify_all()
+
+    def begin(**_: object) -> None:
+        count(1)
+
+    def end(**_: object) -> None:
+        count(-1)
+
+    request_started.connect(begin)
+    request_finished.connect(end)
+    yield
+    with changed:
+        changed.wait_for(lambda: underway <= 0, timeout=20)
+    request_started.disconnect(begin)
+    request_finished.disconnect(end)
 
 
 @pytest.fixture
