@@ -1080,6 +1080,8 @@ read-struck = { $count ->
 } read like the others.
 read-bytes = { $column } holds bytes that are no text, written as hexadecimal digits.
 read-duration = { $column } holds durations, read in seconds.
+read-labels = The file has longer names beside the short ones: { $labels }.
+undo-labels = Use the longer names
 
 ## The first question of a table
 

@@ -22,7 +22,8 @@ from hypothesis import strategies as st
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import Reading, read_bytes
 from echelle.tables.storage.writers import rows_file
-from echelle.tables.table import Column, Mark, Table
+from echelle.tables.table import Column, Mark
+from tests.support.steps import after
 
 Cell = str | float | None
 ROWS = 14
@@ -198,19 +199,19 @@ def test_our_own_parquet_keeps_limits(columns: list[Written]) -> None:
     assert [held(c) for c in again.columns[1:]] == [held(c) for c in table.columns]
 
 
-def _arrow_of(arrays: dict[str, Any], metadata: dict[str, dict[str, str]] | None = None) -> Table:
+def _arrow_of(arrays: dict[str, Any], metadata: dict[str, dict[str, str]] | None = None) -> Reading:
     table = pa.table(arrays)
     fields = [field.with_metadata((metadata or {}).get(field.name, {})) for field in table.schema]
     table = table.cast(pa.schema(fields))
     sink = pa.BufferOutputStream()
     with pa.ipc.new_file(sink, table.schema) as writer:
         writer.write_table(table)
-    return read_bytes(bytes(sink.getvalue())).table
+    return read_bytes(bytes(sink.getvalue()))
 
 
 def test_typed_columns_that_no_text_has() -> None:
     zone = pa.timestamp("us", tz="+02:00")
-    table = _arrow_of(
+    reading = _arrow_of(
         {
             "level": pa.array([1.5, None, float("nan")]),
             "took": pa.array([1_500_000, None, 60_000_000], type=pa.duration("us")),
@@ -218,9 +219,13 @@ def test_typed_columns_that_no_text_has() -> None:
             "at": pa.array([0, 250_000, None], type=zone),
             "none": pa.array([None, None, None], type=pa.null()),
         },
-        {"level": {"unit": "mg/L"}},
+        {"level": {"unit": "mg/L", "label": "Cortisol at waking"}, "at": {"label": "raw"}},
     )
-    level, took, raw, at, none = table.columns
+    level, took, raw, at, none = reading.table.columns
+    [labels] = [remark for remark in reading.remarks if remark.message == "read-labels"]
+    assert "level: Cortisol at waking" in labels.text and "at:" not in labels.text  # a label that is another's name is none
+    named = after(reading.table, *labels.remedies[0].steps)
+    assert named.columns[0].heading == "Cortisol at waking (mg/L)"
     assert level.unit == "mg/L" and level.missing == 2
     assert took.unit == "s" and held(took) == [1.5, None, 60.0]
     assert raw.texts.to_list() == ["ff00", "6f6b", None]

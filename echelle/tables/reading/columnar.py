@@ -15,10 +15,13 @@ import pyarrow as pa
 from echelle.errors import InputError
 from echelle.tables.reading.grid import Grid, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
-from echelle.tables.table import Remark
+from echelle.tables.table import Remark, Remedy
 
 Opened = TypeVar("Opened")
 _LIMIT = " limit"
+_UNIT_KEYS = (b"unit", b"units", b"UNIT")
+_LABEL_KEYS = (b"label", b"LABEL", b"long_name", b"description")
+_MOST_LETTERS = 120
 
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
@@ -26,7 +29,7 @@ def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     from pyarrow.parquet import read_schema  # slow to import, and needed here alone
 
     frame = _open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet")
-    return _grid(frame, _schema_units(lambda: read_schema(pa.BufferReader(data))), limits)
+    return _grid(frame, _fields(lambda: read_schema(pa.BufferReader(data))), limits)
 
 
 def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
@@ -38,7 +41,7 @@ def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
 
     table = _open(opened, "Arrow")
     frame = _open(lambda: pl.DataFrame(pl.from_arrow(table)), "Arrow")
-    return _grid(frame, _schema_units(lambda: table.schema), limits)
+    return _grid(frame, _fields(lambda: table.schema), limits)
 
 
 def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
@@ -71,31 +74,49 @@ def _open(open_it: Callable[[], Opened], kind: str) -> Opened:
         raise InputError(f"the {kind} file cannot be read ({first})", remedy="Write or download it again.") from None
 
 
-def _schema_units(schema: Callable[[], pa.Schema]) -> dict[str, str]:
-    """The unit of each column whose field names one in its metadata."""
+def _fields(schema: Callable[[], pa.Schema]) -> list[pa.Field]:
+    """The fields of the file's schema; none where it cannot be read."""
     try:
-        fields = list(schema())
+        return list(schema())
     except (pa.ArrowException, OSError, ValueError):
-        return {}
-    units: dict[str, str] = {}
+        return []
+
+
+def _metadata(fields: list[pa.Field], keys: tuple[bytes, ...]) -> dict[str, str]:
+    """What each column's field says about itself under one of ``keys``."""
+    entries: dict[str, str] = {}
     for field in fields:
         metadata = field.metadata or {}
-        unit = next((metadata[key] for key in (b"unit", b"units", b"UNIT") if metadata.get(key)), b"")
-        if unit:
-            units[field.name] = unit.decode(errors="replace")
-    return units
+        entry = next((metadata[key] for key in keys if metadata.get(key)), b"")
+        if text := entry.decode(errors="replace").strip():
+            entries[field.name] = text
+    return entries
 
 
-def _grid(frame: pl.DataFrame, units: dict[str, str], limits: ReadingLimits) -> Grid:
+def _label_remarks(names: tuple[str, ...], fields: list[pa.Field]) -> list[Remark]:
+    """The names in full that the file gives its columns besides their short ones."""
+    labels = {name: label[:_MOST_LETTERS] for name, label in _metadata(fields, _LABEL_KEYS).items() if name in names}
+    labels = {name: label for name, label in labels.items() if label not in names}
+    if not labels:
+        return []
+    once = {label: name for name, label in labels.items()}
+    steps = tuple({"step": "rename", "column": name, "to": label} for label, name in once.items())
+    said = [f"{name}: {label}" for name, label in labels.items()]
+    return [Remark("read-labels", {"labels": said}, remedies=(Remedy("undo-labels", steps=steps),))]
+
+
+def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) -> Grid:
     if frame.width > limits.columns:
         raise InputError(
             f"the file has {frame.width:,} columns, more than the {limits.columns:,} allowed", remedy="Keep those you need."
         )
     remarks: list[Remark] = []
+    units = _metadata(fields, _UNIT_KEYS)
     columns = {name: _texts(frame[name], name, units, remarks) for name in frame.columns}
     for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
         _take_limits(columns, name.removesuffix(_LIMIT), name)
     names = tuple(columns)
+    remarks += _label_remarks(names, fields)
     return Grid(
         frame=frame_of(list(columns.values())), lines=np.arange(1, frame.height + 1), names=names,
         units=tuple(units.get(name) for name in names), remarks=tuple(remarks),

@@ -14,7 +14,7 @@ _GUESSES = frozenset(
     [
         "read-codes", "read-zeros", "read-long", "read-years", "read-names", "read-clock", "read-order", "read-units",
         "read-near-levels", "read-wide", "read-summaries", "read-spaces", "read-marks", "read-mark-kept", "read-nameless",
-        "read-double-name", "read-richest", "read-code-page",
+        "read-double-name", "read-richest", "read-code-page", "read-labels",
     ]
 )  # fmt: skip
 # What may stand once for several columns, and the values that must agree.
