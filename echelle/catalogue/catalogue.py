@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from decimal import Decimal
 from functools import cache, cached_property
 from pathlib import Path
 from threading import RLock
@@ -54,7 +55,7 @@ class Catalogue:
         values: dict[str, MessageValue] = dict(remark.values)
         for name in ("rule", "stand-in"):
             if name in values:
-                values[name] = self.say("rule", rule=str(values[name]))
+                values[name] = self.say("rule", rule=str(values[name]).replace(" ", "-"))
         return self.say(f"remark-{remark.code}", **values)
 
     def names(self, names: Sequence[str]) -> str:
@@ -62,6 +63,12 @@ class Catalogue:
         listed = ", ".join(names[:_MOST_NAMES])
         more = len(names) - _MOST_NAMES
         return self.say("list-more", names=listed, more=more) if more > 0 else listed
+
+    def ordinal(self, number: str) -> str:
+        """A number's place in an order: "5" is the 5th, "21" the 21st."""
+        from babel import Locale
+
+        return self.say("ordinal", form=Locale("en").ordinal_form(Decimal(number)), text=number)
 
     def ends(self, low: str, high: str) -> str:
         """From one number to another, or the one that both are."""

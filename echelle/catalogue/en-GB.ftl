@@ -29,6 +29,9 @@ rule = { $rule ->
     [square-root] square root
     [rice] Rice
     [doane] Doane
+    [bootstrap-BCa] the BCa interval
+    [bootstrap-percentile] the percentile interval
+    [confidence] the confidence interval of the median (order statistics)
     [gaussian] Gaussian
     [epanechnikov] Epanechnikov
     [raised-cosine] raised cosine
@@ -79,14 +82,23 @@ difference-interval = { $of ->
    *[shift] order statistics
 }
 fence = { $rule ->
-    [quartiles] { $k } × the interquartile range of the box
-    [percentiles] the { $low }th and { $high }th percentile
+    [quartiles] { $k } × the interquartile range from the quartiles
+    [percentiles] the { $low } and { $high } percentile
     [full-range] the full range
     [none] no limit
     [mean-and-SD] mean ± { $k } × SD
     [median-and-MAD] median ± { $k } × 1.4826 × MAD
-    [skew-adjusted] { $k } × the interquartile range of the box, adjusted for skew (medcouple)
+    [skew-adjusted] { $k } × the interquartile range from the quartiles, adjusted for skew (medcouple)
    *[extreme-deviates] generalised extreme Studentised deviates (at most { $k })
+}{ $of ->
+    [logarithms] {" "}of the logarithms
+   *[values] {""}
+}
+ordinal = { $form ->
+    [one] { $text }st
+    [two] { $text }nd
+    [few] { $text }rd
+   *[other] { $text }th
 }
 interval = { $kind ->
     [SD] ±1 SD
@@ -94,6 +106,7 @@ interval = { $kind ->
     [confidence] { $level } % confidence interval of the { centre }
     [bootstrap-percentile] { $level } % bootstrap interval of the { centre } (percentile)
     [bootstrap-BCa] { $level } % bootstrap interval of the { centre } (BCa)
+    [given] interval that the table gives
    *[none] {""}
 }
 outlier-marks = { $shaped ->
@@ -104,13 +117,16 @@ outlier-marks = { $shaped ->
 
 ## Method note: boxes
 
-note-box = Boxes: median and { $middle } (type { $type }); lines reach { $lines }{ $outliers }.
+note-box = Boxes: median and { $middle } (type { $type }){ $lines }{ $outliers }.
+note-box-lines = ; lines reach { $lines }
+note-fences-of-values = Fences are those of the values, not of their { scale } scale.
 note-box-quartiles = quartiles
 note-box-central = the central { $share } % of values
 note-box-extremes = the extremes
 note-box-within = the furthest value within { $fence }
 note-box-outliers = ; { $marks } lie beyond{ $fence }
-brief-box = boxes: median and { $middle }, lines to { $lines }
+brief-box = boxes: median and { $middle }{ $lines }
+brief-box-lines = , lines to { $lines }
 brief-box-central = central { $share } %
 key-box-median = The line in the box is the median: half of the values lie on either side. It is not the mean.
 key-box = The box holds the central { $share } % of values: { $quartiles ->
@@ -345,6 +361,14 @@ note-bracket-within = { $means ->
     [yes] mean
    *[no] median
 } differences within { $subject } (repeats reduced to their { repeats })
+note-bracket-mixed = differences of means by a mixed model, { $subject } a random effect
+level-together = { $each } (together { $level })
+p-adjusted = { $p }{ $adjusted ->
+    [none] {""}
+    [Holm] {" "}(Holm)
+    [Bonferroni] {" "}(Bonferroni)
+   *[other] {" "}({ $adjusted })
+}
 note-bracket-intervals = ; { $level } % intervals ({ $how })
 note-bracket-how = { $means ->
     [yes] t
@@ -352,12 +376,13 @@ note-bracket-how = { $means ->
 }
 note-bracket-test = ; p of { $test ->
     [paired-t] paired t
+    [mixed] the mixed model
     [wilcoxon] Wilcoxon signed rank
     [welch-t] Welch t
    *[mann-whitney] Mann–Whitney
 }{ $adjusted ->
     [none] {""}
-   *[other] , adjusted by { adjusted }
+   *[other] , adjusted for { $pairs } pairs by { adjusted }
 }
 brief-bracket = brackets: { $differences }
 key-bracket = A bracket names the difference of the two lanes that its ends stand over.
@@ -467,12 +492,23 @@ remark-no-variance-between-subjects = no variance between subjects was found
 remark-too-few-for-level = too few values for this level
 remark-no-overlap = the lanes do not overlap
 remark-needs-two-in-each-cell = needs two values in each cell
+remark-interval-too-many = { $rule } is not computed above { $most } values, { $stand-in } is drawn
+remark-interval-no-answer = { $rule } has no answer here, { $stand-in } is drawn
+remark-interval-of-the-mean = { $rule } belongs to a mean, { $stand-in } is drawn about the median
+remark-fence-no-logarithms = values at or below zero have no logarithm, fences are those of the values
 remark-no-density = no density: fewer than two different values
 remark-zeros-left-out = { $count } differences of zero left out
-remark-not-dealt = not dealt anew above { $most } values; Welch's t says the same of so many
-remark-permutations = { $statistic }, { $resamples } permutations, seed { $seed }
+remark-permutations = difference of means, { $resamples } permutations, seed { $seed }
+remark-permutations-all = difference of means, all { $count } permutations
+remark-permutations-normal = difference of means, normal approximation of its permutations
+remark-needs-spread-within = needs spread inside the lanes
 remark-margin = two one-sided tests, margin ± { $margin }
 remark-needs-values-in-each = needs { $least } values in each lane
+remark-limits-too-few = no limits: { $fewest } values are needed without a distribution, { $n } are here; robust or log-normal limits need fewer
+remark-limits-need-values = no limits: { $fewest } values are needed, { $n } are here
+remark-limits-no-spread = no limits: all values are equal
+remark-limits-need-above-zero = no limits: all values must be above zero
+remark-limits-open = the transformed values set no limit where none stands
 remark-limits-uncertain = fewer than { $fewest } values: limits are uncertain
 remark-too-many-rows = more than { $most } rows: reduce them to one a subject
 remark-not-computed = not computed above { $most } values a lane; the difference of medians says as much
@@ -481,7 +517,6 @@ remark-bins-too-few = { $rule } has no answer for fewer than three values; { $st
 remark-bins-no-spread = { $rule } has no answer where the interquartile range is 0; { $stand-in } stands in
 remark-bins-too-many = { $rule } asks for more than { $most } bins; { $stand-in } stands in
 remark-bandwidth-no-answer = { $rule } has no answer here; { $stand-in } stands in
-remark-bandwidth-binned = { $rule } from values binned on { $grid } points
 remark-bin-width-not-positive = a bin's width is above zero
 remark-bin-width-too-many = that width would give more than { $most } bins
 remark-needs-three-different = needs three values that are not all equal
@@ -633,6 +668,8 @@ advice-no-bracket = { $pairs }: no difference to draw.
     [yes] No subject stands in both lanes.
    *[no] Too few values.
 }
+advice-no-trend = No least-squares line: it needs two lanes whose names are different numbers, and three values.
+    .why = The line goes through values against the group's number. A line through medians or means needs no numbers.
 bracket-pair = { $lane } to { $reference }
 advice-bare-brackets = { $count ->
     [one] 1 bracket has
@@ -890,6 +927,7 @@ result-censored = { count-values } beyond a detection limit { $count ->
    *[other] are
 } in no number here.
 result-together = Intervals hold together: each is wider, by Bonferroni.
+result-few-partitions = Only the first { $most } of { $pairs } pairs of lanes were asked whether they need limits of their own.
 result-few-runs = { $lane }: needs two runs, and two values in one of them.
 result-remark = { $lane }: { $remark }.
 pairs-by = { $count ->

@@ -6,14 +6,17 @@ note-difference = Black dots: { $differences } to { $whom }, whose center is the
    *[no] {""}
 }.
 fence = { $rule ->
-    [quartiles] { $k } × the interquartile range of the box
-    [percentiles] the { $low }th and { $high }th percentile
+    [quartiles] { $k } × the interquartile range from the quartiles
+    [percentiles] the { $low } and { $high } percentile
     [full-range] the full range
     [none] no limit
     [mean-and-SD] mean ± { $k } × SD
     [median-and-MAD] median ± { $k } × 1.4826 × MAD
-    [skew-adjusted] { $k } × the interquartile range of the box, adjusted for skew (medcouple)
+    [skew-adjusted] { $k } × the interquartile range from the quartiles, adjusted for skew (medcouple)
    *[extreme-deviates] generalized extreme Studentized deviates (at most { $k })
+}{ $of ->
+    [logarithms] {" "}of the logarithms
+   *[values] {""}
 }
 advice-faded-points = Points fade into their box.
     .why = Both have the lane's color.

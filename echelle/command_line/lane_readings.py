@@ -18,9 +18,10 @@ from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
 from echelle.numbers.bins import BinRule, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
+from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
-from echelle.numbers.quantiles import Floats, QuantileType, quantiles
+from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.recipes.forms import recipe_of_form
 from echelle.tables.steps.conditions import OneOf
 from echelle.tables.table import Table

@@ -8,13 +8,13 @@ from typing import Literal
 from echelle.catalogue.catalogue import catalogue
 from echelle.figures.lanes.control_charts import control_chart, extra_of
 from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.lanes.lane_pairs import MOST_PAIRS
 from echelle.numbers.differences.control_rules import ControlRule
 from echelle.numbers.differences.reference_limits import LimitMethod, partition, reference_limits
 from echelle.numbers.differences.variance_components import components
+from echelle.numbers.remarks import Remark
 from echelle.recipes.control import Control
 from echelle.strict_model import AnswerModel
-
-_NONE = "no limits: fewer than three values, no spread, or values at or under zero"
 
 
 class LimitsLine(AnswerModel):
@@ -47,6 +47,7 @@ class LimitsAnswer(AnswerModel):
     level: float
     limits: list[LimitsLine]
     partitions: list[PartitionLine]
+    remarks: list[str]
 
 
 class ComponentLine(AnswerModel):
@@ -106,11 +107,14 @@ def limits_of(
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     for lane in lanes:
         limits = reference_limits(lane.values, method, share, level)
-        if limits is None:
-            empty = {"lower": None, "upper": None, "lower_interval": (None, None), "upper_interval": (None, None)}
+        if isinstance(limits, Remark):
+            none = (None, None)
             lines.append(
-                LimitsLine.model_validate({"lane": lane.name, "method": method, "n": lane.n, "remark": _NONE, **empty})
-            )
+                LimitsLine(
+                    lane=lane.name, method=method, n=lane.n, lower=None, lower_interval=none, upper=None, upper_interval=none,
+                    remark=catalogue().remark(limits),
+                )
+            )  # fmt: skip
             continue
         lines.append(
             LimitsLine(
@@ -120,12 +124,16 @@ def limits_of(
             )
         )  # fmt: skip
     apart = []
-    for a, b in combinations(lanes[:12], 2):
+    pairs = list(combinations(lanes, 2))
+    for a, b in pairs[:MOST_PAIRS]:
         test = partition(a.values, b.values)
         if test is not None:
             line = {"z": test.z, "critical": test.critical, "sd_ratio": test.sd_ratio, "apart": test.apart}
             apart.append(PartitionLine.model_validate({"lanes": (a.name, b.name), **line}))
-    return LimitsAnswer(share=share, level=level, limits=lines, partitions=apart)
+    remarks = []
+    if len(pairs) > MOST_PAIRS:
+        remarks.append(catalogue().say("result-few-partitions", most=MOST_PAIRS, pairs=len(pairs)))
+    return LimitsAnswer(share=share, level=level, limits=lines, partitions=apart, remarks=remarks)
 
 
 def components_of(arrangement: Arrangement, runs: str, level: float = 0.95) -> ComponentsAnswer:

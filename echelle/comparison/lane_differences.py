@@ -41,7 +41,7 @@ def compare_lanes(arrangement: Arrangement, differences: Differences) -> LaneDif
 def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iterator[Step | LaneDifferences]:
     """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
     pairs = pairs_of(arrangement, differences)
-    names = {lane.key: _name(arrangement, lane) for lane in arrangement.lanes}
+    names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if len(lane.values)]
     result = []
     for done, item in enumerate(each_of(pairs, differences), 1):
@@ -61,11 +61,6 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
         guide=guide_of(arrangement, differences),
         remarks=_remarks(arrangement, differences),
     )  # fmt: skip
-
-
-def _name(arrangement: Arrangement, lane: Lane) -> str:
-    panel = next(panel.name for panel in arrangement.panels if panel.key == lane.panel)
-    return f"{panel} · {lane.name}" if panel else lane.name
 
 
 def _overall(lanes: list[Lane]) -> list[TestLine]:

@@ -11,6 +11,7 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.models import PairAnswer, estimate_line, test_line
 from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.lane_pairs import PAIRED_BY, LanePair, paired_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.differences import bootstrap as resampled
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired, ranks
@@ -19,7 +20,7 @@ from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.mixed import mixed_difference, mixed_t
 from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.differences.permutation import permutation
 from echelle.recipes.differences import Differences
 
 
@@ -90,7 +91,7 @@ def _independent_evidence(reference: Floats, other: Floats, differences: Differe
 def _tests(reference: Floats, other: Floats, differences: Differences) -> list[Evidence]:
     result = [
         tests.welch_t(reference, other), tests.mann_whitney(reference, other),
-        tests.permutation(reference, other, seed=differences.seed),
+        permutation(reference, other, seed=differences.seed),
         tests.brown_forsythe([reference, other]), tests.kolmogorov_smirnov(reference, other),
     ]  # fmt: skip
     if differences.margin is not None:

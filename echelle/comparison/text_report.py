@@ -47,11 +47,13 @@ def _laboratory(differences: LaneDifferences, decimals: int) -> Iterator[str]:
         for limit in differences.limits.limits:
             ends = [
                 f"{display_number(value, decimals)} ({display_number(low, decimals)} to {display_number(high, decimals)})"
-                for value, (low, high) in ((limit.lower, limit.lower_interval), (limit.upper, limit.upper_interval))
                 if value is not None
+                else "none"
+                for value, (low, high) in ((limit.lower, limit.lower_interval), (limit.upper, limit.upper_interval))
             ]
-            words = " – ".join(ends) or "none"
+            words = "none" if limit.lower is None and limit.upper is None else " – ".join(ends)
             yield f"  {limit.lane}: {words}, {limit.method}, n = {limit.n}" + (f"; {limit.remark}" if limit.remark else "")
+        yield from (f"  {remark}" for remark in differences.limits.remarks)
         apart = ["/".join(two.lanes) for two in differences.limits.partitions if two.apart]
         yield f"  Limits of their own (Harris & Boyd 1990): {', '.join(apart) or 'no two lanes'}."
     if differences.components is not None:

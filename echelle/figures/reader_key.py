@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -12,10 +12,16 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_bands import colouring
 from echelle.figures.geometry.lettering import Block, Box, Lettering, claim_box
+from echelle.figures.geometry.secondary_axis import MeasuredLayers
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
+from echelle.figures.lanes.readings import read_lane, rules_of
+from echelle.figures.layers.base import NoteContext
+from echelle.figures.layers.measure import measure_figure
 from echelle.figures.layers.registry import layer_of
 from echelle.figures.layout.layout_model import GAP, MARGIN
 from echelle.recipes.guides import Guide
+from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import MethodNote, ReaderKey, Size, Style, Words
 from echelle.scene.models import (
@@ -83,7 +89,10 @@ def _lane(recipe: Recipe, arrangement: Arrangement) -> Lane | None:
     """The lane that was chosen, else the one with most values."""
     known = [lane for lane in arrangement.lanes if lane.n]
     chosen = next((lane for lane in known if recipe.words.key.lane in (lane.group, lane.name)), None)
-    return chosen or max(known, key=lambda lane: lane.n, default=None)
+    rules = rules_of(recipe)
+    # One that shows what most need to be told: values beyond the fences, limits, rows left out.
+    marks = {lane.key: (read_lane(lane, rules, 0).beyond > 0, lane.censored > 0, lane.left_out > 0) for lane in known}
+    return chosen or max(known, key=lambda lane: (sum(marks[lane.key]), lane.n), default=None)
 
 
 def key_of(
@@ -97,7 +106,11 @@ def key_of(
     down = MARGIN + title.height + 2
     parts = [*letters.put_block(MarkOf("", "reader", "title"), "", title, MARGIN, MARGIN, letters.style.ink)]
     parts += translate(item.parts, 0.0, down, "lane")  # type: ignore[arg-type]
-    entries = _entries(recipe, item, letters, width, down)
+    alone = measure_figure(_alone(recipe, width), _only(recipe, arrangement, lane, letters.style), 0)
+    # What goes from lane to lane is not on the key's lane, and said of the whole figure.
+    shown = {layer.id: note_of for layer, note_of in _notes(measure_figure(recipe, arrangement, 0))}
+    shown |= {layer.id: note_of for layer, note_of in _notes(alone)}
+    entries = _entries(recipe, shown, item, letters, width, down)
     taken = [part.box for part in leaves(parts) if isinstance(part, TextPart)]
     for entry in entries:
         if entry.number is not None and entry.at is not None:
@@ -136,22 +149,29 @@ def _alone(recipe: Recipe, width: float) -> Recipe:
 
 
 def _only(recipe: Recipe, arrangement: Arrangement, lane: Lane, style: Style) -> Arrangement:
-    slot = arrangement.slots[lane.slot : lane.slot + 1]
+    # The lane's own name: that of its subgroup too.
+    slot = tuple(replace(level, name=lane.name, signed="") for level in arrangement.slots[lane.slot : lane.slot + 1])
     alone = replace(lane, slot=0, part=0, panel="p1", tint=colouring(recipe, arrangement, style)(lane))
     return replace(
         arrangement, lanes=(alone,), slots=slot, parts=(), subgroups=None, panels=(PanelOf("p1", "", 0, 0),), panelled=(),
     )  # fmt: skip
 
 
-def _entries(recipe: Recipe, scene: Scene, letters: Lettering, width: float, down: float) -> list[_Entry]:
+def _notes(result: tuple[FigureContext, MeasuredLayers]) -> Iterator[tuple[AnyLayer, NoteContext[object]]]:
+    """What each layer's words are made from."""
+    context, measured = result
+    for layer, measurement in measured:
+        yield layer, NoteContext(context, measurement, context.words)
+
+
+def _entries(
+    recipe: Recipe, shown: Mapping[str, NoteContext[object]], scene: Scene, letters: Lettering, width: float, down: float
+) -> list[_Entry]:
     entries: list[_Entry] = []
-    words = catalogue(recipe.words.note.english)
     number = 0
     room = width - 2 * MARGIN - _BADGE - 5
-    for layer in recipe.layers:
-        if not layer.shown:
-            continue
-        for role, text in layer_of(layer).explain(layer, words):
+    for layer in recipe.shown_layers:
+        for role, text in layer_of(layer).explain(layer, shown[layer.id]):
             block = letters.block(text, room, letters.style.text_size * 0.92, 400, 6)
             spot = _spot(scene, layer.id, role) if role is not None else None
             if role is not None and spot is None:

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.figures.compose import reader_key
+from echelle.figures.layers.base import NoteContext
+from echelle.figures.layers.measure import measure_figure
 from echelle.figures.layers.registry import layer_of
 from echelle.figures.layers.row_marks import explain_aside
 from echelle.folios.folio_figure import DrawnFigure
@@ -43,10 +45,10 @@ def _covering(figures: Mapping[str, DrawnFigure]) -> list[str]:
 
 def _explanations(figure: DrawnFigure) -> set[str]:
     """What is explained of a figure's layers, but for what only some lanes hold."""
-    layers = [layer for layer in figure.recipe.layers if layer.shown]
+    context, measured = measure_figure(figure.recipe, figure.lanes, 0)
     return {
         words
-        for layer in layers
-        for role, words in layer_of(layer).explain(layer, catalogue())
+        for layer, measurement in measured
+        for role, words in layer_of(layer).explain(layer, NoteContext(context, measurement, catalogue()))
         if (role, words) not in explain_aside(catalogue())
     }

@@ -5,17 +5,21 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.decimals import Floats, decimal, decimals_of, rounded
+from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import Remark, remark
 
 BinRule = Literal["sturges", "scott", "freedman-diaconis", "square-root", "rice", "doane"]
 BIN_RULES: tuple[BinRule, ...] = get_args(BinRule)
 Closed = Literal["left", "right"]
 MOST_BINS = 100_000
+# Whole numbers below this are float64 too.
+_EXACT = 1 << 53
 
 
 class NoBins(ValueError):
@@ -111,10 +115,10 @@ def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, Remark | None]:
     1981 (2·IQR·n^(−1/3), IQR of type 7); square root; Rice (2·n^(1/3), Lane 2013); Doane 1976 (with g1 over n). A constant
     lane has one bin.
     """
-    span = float(ordered[-1] - ordered[0])
-    if span == 0:
+    [offsets] = decimals_of(ordered).samples
+    if offsets[-1] == 0:
         return 1, None
-    unit, chosen = (ordered - ordered[0]) / span, BIN_COUNTS[rule]
+    unit, chosen = offsets / offsets[-1], BIN_COUNTS[rule]
     count = chosen.count(unit)
     if count is not None and count <= MOST_BINS:
         return _up(count), None
@@ -135,9 +139,8 @@ def even_edges(low: float, high: float, count: int) -> Floats:
     if low == high:
         half = abs(low) * 0.5 or 0.5
         return np.array([low - half, high + half])
-    edges = low + (high - low) * (np.arange(count + 1) / count)
-    edges[-1] = high
-    return np.asarray(edges, dtype=np.float64)
+    least, span = decimal(low), decimal(high) - decimal(low)
+    return _edges(least, span / count, 0, count)
 
 
 def edges_of_width(low: float, high: float, width: float, anchor: float = 0.0) -> Floats:
@@ -147,17 +150,20 @@ def edges_of_width(low: float, high: float, width: float, anchor: float = 0.0) -
     """
     if not width > 0 or not math.isfinite(width):
         raise NoBins(remark("bin-width-not-positive"))
-    if (high - low) / width > MOST_BINS:
+    step, start = decimal(width), decimal(anchor)
+    if (decimal(high) - decimal(low)) / step > MOST_BINS:
         raise NoBins(remark("bin-width-too-many", most=f"{MOST_BINS:,}"))
-    first, last = math.floor(_steps(low - anchor, width)), math.ceil(_steps(high - anchor, width))
-    last = max(last, first + 1)
-    return anchor + width * np.arange(first, last + 1, dtype=np.float64)
+    first, last = math.floor((decimal(low) - start) / step), math.ceil((decimal(high) - start) / step)
+    return _edges(start, step, first, max(last, first + 1))
 
 
-def _steps(apart: float, width: float) -> float:
-    steps = apart / width
-    near = round(steps)
-    return float(near) if abs(steps - near) <= 1e-9 * max(1.0, abs(near)) else steps
+def _edges(start: Fraction, step: Fraction, first: int, last: int) -> Floats:
+    """``start`` + i·``step`` for i from ``first`` to ``last``, each rounded once, so that a value on an edge lies on it."""
+    parts = math.lcm(start.denominator, step.denominator)
+    whole, apart = start.numerator * (parts // start.denominator), step.numerator * (parts // step.denominator)
+    if parts < _EXACT and max(abs(whole + first * apart), abs(whole + last * apart)) < _EXACT:
+        return np.asarray((whole + apart * np.arange(first, last + 1)) / parts, dtype=np.float64)
+    return np.array([rounded(start + i * step) for i in range(first, last + 1)])
 
 
 def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left") -> Bins:

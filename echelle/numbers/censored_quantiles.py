@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats, QuantileType, quantile
+from echelle.numbers.decimals import Floats
+from echelle.numbers.quantiles import QuantileType, quantile
 
 
 @dataclass(frozen=True)

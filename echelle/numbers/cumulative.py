@@ -7,7 +7,8 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.decimals import Floats
+from echelle.numbers.quantiles import quantiles
 
 PlottingPositions = Literal["blom", "hazen", "weibull"]
 POSITIONS: tuple[PlottingPositions, ...] = get_args(PlottingPositions)

@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.decimals import Floats
 from echelle.numbers.kernels import REACH, KernelName, kernel
-from echelle.numbers.quantiles import Floats
 
 Ends = Literal["stop", "run past", "fold"]
 DensitySize = Literal["equal area", "equal width", "by n"]

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimals_of
 
 _MOST_SIMULATED = 200
 
@@ -21,7 +21,7 @@ def dip(ordered: Floats) -> float:
     n = len(ordered)
     if n < 4 or ordered[0] == ordered[-1]:
         return 1 / (2 * n)
-    x = [0.0, *ordered.tolist()]
+    x = [0.0, *decimals_of(ordered).samples[0].tolist()]
     minorant, majorant = _minorant(x, n), _majorant(x, n)
     low, high, best = 1, n, 1.0
     while True:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimal, rounded
 
 
 @dataclass(frozen=True)
@@ -18,12 +19,19 @@ class Fences:
     high: float
 
 
-def quartile_fences(q1: float, q3: float, k: float = 1.5) -> Fences:
-    """Q1 − k·IQR and Q3 + k·IQR. Raises ValueError for a negative ``k``."""
+def quartile_fences(q1: float | Fraction, q3: float | Fraction, k: float = 1.5) -> Fences:
+    """Q1 − k·IQR and Q3 + k·IQR, rounded once: a value on a fence on paper lies on it here. Raises ValueError for a negative
+    ``k``.
+    """
     if k < 0:
         raise ValueError("a fence lies at or outside the quartiles, so k is 0 or more")
-    reach = k * (q3 - q1)
-    return Fences(q1 - reach, q3 + reach)
+    low, high = (end if isinstance(end, Fraction) else decimal(end) for end in (q1, q3))
+    return fences_at(low, high, decimal(k) * (high - low))
+
+
+def fences_at(low: Fraction, high: Fraction, reach: Fraction) -> Fences:
+    """Fences so far below ``low`` and above ``high``, rounded once; infinite beyond what float64 holds."""
+    return Fences(rounded(low - reach), rounded(high + reach))
 
 
 def whiskers(ordered: Floats, fences: Fences, q1: float, q3: float) -> tuple[float, float]:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
+from echelle.numbers.decimals import Decimals, Floats, decimals_of
 from echelle.numbers.moments import Moments, moments
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.remarks import Remark, remark
 
 Statistic = Callable[[Floats], Floats]
 Centre = Literal["mean", "median"]
@@ -19,11 +20,15 @@ CentreInterval = Literal["SD", "SE", "confidence", "bootstrap percentile", "boot
 
 @dataclass(frozen=True)
 class Interval:
-    """Both ends, and the level that they really have where order statistics cannot meet the one asked for."""
+    """Both ends, and the level that they really have where order statistics cannot meet the one asked for; the rule that gave
+    them, and why it stands in for the one asked for.
+    """
 
     low: float
     high: float
     level: float
+    rule: CentreInterval = "none"
+    remark: Remark | None = None
 
 
 def mean_interval(values: Floats, level: float = 0.95) -> Interval | None:
@@ -39,13 +44,15 @@ def median_interval(ordered: Floats, level: float = 0.95) -> Interval | None:
     from scipy.special import bdtr
 
     n = len(ordered)
-    best = None
-    for r in range(1, n // 2 + 1):
-        held = 1.0 - 2.0 * float(bdtr(r - 1, n, 0.5))
-        if held < level:
-            break
-        best = Interval(float(ordered[r - 1]), float(ordered[n - r]), held)
-    return best
+
+    def held(r: int) -> float:
+        return 1.0 - 2.0 * float(bdtr(r - 1, n, 0.5))
+
+    low, high = 0, n // 2 + 1
+    while high - low > 1:  # the level held falls with r
+        middle = (low + high) // 2
+        low, high = (middle, high) if held(middle) >= level else (low, middle)
+    return Interval(float(ordered[low - 1]), float(ordered[n - low]), held(low), "confidence") if low else None
 
 
 def bootstrap(values: Floats, statistic: Statistic, resamples: int, seed: int) -> Floats:
@@ -89,11 +96,6 @@ def bca_interval(value: float, drawn: Floats, left_out: Sequence[Floats], level:
     return Interval(ends[0], ends[1], level) if all(map(math.isfinite, ends)) else None
 
 
-def _jackknife(values: Floats, statistic: Statistic) -> Floats:
-    """The statistic with each value left out in turn, shape (n,)."""
-    return np.array([float(statistic(np.delete(values, i)[None, :])[0]) for i in range(len(values))])
-
-
 @dataclass(frozen=True)
 class IntervalSettings:
     """About which centre an interval lies, at which level, and how values are drawn again."""
@@ -129,13 +131,23 @@ def centre_interval(ordered: Floats, shape: Moments, rule: CentreInterval, setti
     """The line about the centre of rising values (shape (n,)) with their moments; None without one."""
     entry, length = INTERVAL_RULES[rule], half_length(rule, shape, len(ordered), settings)
     if length is not None and shape.mean is not None:
-        return Interval(shape.mean - length, shape.mean + length, settings.level)
-    if entry.interval is None or len(ordered) < 2:
+        return Interval(shape.mean - length, shape.mean + length, settings.level, rule)
+    result = None
+    if entry.interval is not None and 1 < len(ordered) <= entry.most:
+        result = entry.interval(ordered, settings)
+    if result is not None:
+        return replace(result, rule=rule)
+    if entry.stand_in is None or len(ordered) < 2:
         return None
-    result = entry.interval(ordered, settings) if len(ordered) <= entry.most else None
-    if result is None and entry.stand_in is not None:
-        return centre_interval(ordered, shape, entry.stand_in, settings)
-    return result
+    other = centre_interval(ordered, shape, entry.stand_in, settings)
+    many = len(ordered) > entry.most
+    code = "interval-too-many" if many else "interval-of-the-mean" if entry.interval is None else "interval-no-answer"
+    note = remark(code, rule=rule, most=f"{entry.most:,}" if many else "", **{"stand-in": entry.stand_in})
+    return None if other is None else replace(other, remark=note)
+
+
+def _of_mean(length: float | None, settings: IntervalSettings) -> float | None:
+    return length if settings.centre == "mean" else None
 
 
 def _t_half(shape: Moments, n: int, settings: IntervalSettings) -> float | None:
@@ -156,20 +168,38 @@ def _statistic(centre: Centre) -> Statistic:
 
 
 def _percentiles(ordered: Floats, settings: IntervalSettings) -> Interval:
-    drawn = bootstrap(ordered, _statistic(settings.centre), settings.resamples, settings.seed)
-    return percentile_interval(drawn, settings.level)
+    decimals = decimals_of(ordered)
+    drawn = bootstrap(decimals.samples[0], _statistic(settings.centre), settings.resamples, settings.seed)
+    return _placed(percentile_interval(drawn, settings.level), decimals)
 
 
 def _bca(ordered: Floats, settings: IntervalSettings) -> Interval | None:
-    statistic = _statistic(settings.centre)
-    drawn = bootstrap(ordered, statistic, settings.resamples, settings.seed)
-    value = float(statistic(ordered[None, :])[0])
-    return bca_interval(value, drawn, (_jackknife(ordered, statistic),), settings.level)
+    # Of whole offsets: a resample ties with the values where it does on paper.
+    decimals = decimals_of(ordered)
+    [offsets] = decimals.samples
+    statistic, n = _statistic(settings.centre), len(offsets)
+    drawn = bootstrap(offsets, statistic, settings.resamples, settings.seed)
+    value = float(statistic(offsets[None, :])[0])
+    left_out = (offsets.sum() - offsets) / (n - 1) if settings.centre == "mean" else medians_without_each(offsets)
+    interval = bca_interval(value, drawn, (left_out,), settings.level)
+    return None if interval is None else _placed(interval, decimals)
+
+
+def medians_without_each(ordered: Floats) -> Floats:
+    """The median with each of rising values (shape (n,), n ≥ 2) left out in turn, shape (n,)."""
+    n, each = len(ordered), np.arange(len(ordered))
+    low, high = (n - 2) // 2, (n - 1) // 2
+    return np.asarray((ordered[low + (low >= each)] + ordered[high + (high >= each)]) / 2, dtype=np.float64)
+
+
+def _placed(interval: Interval, decimals: Decimals) -> Interval:
+    return Interval(decimals.place(interval.low), decimals.place(interval.high), interval.level)
 
 
 INTERVAL_RULES: dict[CentreInterval, IntervalRule] = {
-    "SD": IntervalRule("by usage", half=lambda shape, n, settings: shape.sd),
-    "SE": IntervalRule("by usage", half=lambda shape, n, settings: shape.se),
+    # A step of the SD or SE from a median is nothing that anybody defined.
+    "SD": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.sd, settings), stand_in="confidence"),
+    "SE": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.se, settings), stand_in="confidence"),
     "confidence": IntervalRule("Student 1908; Thompson 1936", half=_t_half, interval=_order_statistics),
     "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles),
     # Means of resamples settle long before so many values.

@@ -2,104 +2,119 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimals_of
 
-Places = NDArray[np.int64]
+# Offsets that are no whole numbers are taken in so many parts of their range.
+_PARTS = 2.0**50
+_TURNS = 200
+Places = NDArray[np.intp]
+Counts = NDArray[np.int64]
 
 
 def medcouple(ordered: Floats) -> float:
     """The median of h(x, y) = ((y − m) − (m − x)) / (y − x) over x ≤ m ≤ y for rising ``ordered`` (shape (n,), n ≥ 1).
 
-    Pairs of values tied with the median get the sign of their places. The median is found by discarding parts of the
-    sorted matrix of h (Johnson & Mizoguchi 1978), never forming it.
+    Pairs of values tied with the median get the sign of their places. h rises with the ratio of the distances y − m and m − x:
+    the median's ratio is found between two others (Johnson & Mizoguchi 1978), never forming all pairs; equal values count once,
+    with a weight.
     """
-    n = len(ordered)
-    middle = (ordered[(n - 1) // 2] + ordered[n // 2]) / 2
-    z = ordered - middle
-    scale = max(abs(float(z[0])), abs(float(z[-1])))
-    if scale == 0:
-        return 0.0
-    z = z / scale
-    matrix = _Matrix(z[z >= 0][::-1], z[z <= 0][::-1])
-    total = matrix.rows * matrix.columns
-    result = [_kth(matrix, rank) for rank in dict.fromkeys([(total - 1) // 2, total // 2])]
-    return sum(result) / len(result)
+    decimals, n = decimals_of(ordered), len(ordered)
+    [offsets] = decimals.samples
+    whole = offsets if decimals.whole else np.rint(offsets * _PARTS)
+    apart = 2 * whole - (whole[(n - 1) // 2] + whole[n // 2])
+    pairs = _Pairs(*np.unique(apart[apart > 0], return_counts=True), *np.unique(-apart[apart < 0], return_counts=True))
+    tied = int(np.count_nonzero(apart == 0))
+    above, below = int(pairs.weight_above.sum()), int(pairs.weight_below.sum())
+    total = (above + tied) * (below + tied)
+    least, most = tied * below + tied * (tied - 1) // 2, tied * above + tied * (tied - 1) // 2
+
+    def of_rank(rank: int) -> float:
+        if rank < least:
+            return -1.0
+        if rank >= total - most:
+            return 1.0
+        return pairs.of_rank(rank - least, tied)
+
+    ranks = ((total - 1) // 2, total // 2)
+    return of_rank(ranks[0]) if ranks[0] == ranks[1] else (of_rank(ranks[0]) + of_rank(ranks[1])) / 2
 
 
-class _Matrix:
-    """h over the upper values (rows) and the lower ones (columns), both falling: it falls along rows and columns."""
+@dataclass(frozen=True, eq=False)
+class _Pairs:
+    """Distances above and below the median, rising and each once, with how many values stand there."""
 
-    def __init__(self, upper: Floats, lower: Floats) -> None:
-        self.upper, self.lower = upper, lower
-        self.rows, self.columns = len(upper), len(lower)
-        self.all_rows = np.arange(self.rows)
+    above: Floats
+    weight_above: Counts
+    below: Floats
+    weight_below: Counts
 
-    def at(self, i: Places, j: Places) -> Floats:
-        """The values at places inside the matrix."""
-        a, b = self.upper[i], self.lower[j]
-        with np.errstate(invalid="ignore", divide="ignore"):
-            value = (a + b) / (a - b)
-        # Both tied with the median: −1, 0 or 1 by their places among the ties.
-        return np.asarray(np.where((a == 0) & (b == 0), np.sign(self.rows - 1 - i - j), value), dtype=np.float64)
+    def of_rank(self, rank: int, zeros: int) -> float:
+        """h of ascending ``rank`` (from 0) among all pairs and so many zeros."""
+        negative, zero = self._up_to(1.0, strictly=True), self._up_to(1.0)
+        if negative <= rank < zero + zeros:
+            return 0.0
+        return self._of_pairs(rank if rank < negative else rank - zeros)
 
-    def beyond(self, pivot: float, strictly: bool) -> Places:
-        """For each row how many values stand before those ≤ ``pivot`` (``strictly``: before those < ``pivot``)."""
-        if pivot > -1:
-            edge = self.upper * ((pivot - 1) / (pivot + 1))
-            first = np.searchsorted(-self.lower, -edge, side="left").astype(np.int64)
-        else:
-            # Above the median h is greater than −1.
-            first = np.full(self.rows, self.columns, dtype=np.int64)
-        tied = self.upper == 0
-        if tied.any():
-            step = 0 if pivot > 0 or (pivot == 0 and not strictly) else 1
-            least = 1 if strictly else 0
-            ahead = self.rows - 1 - self.all_rows[tied] + step
-            first[tied] = 0 if pivot > 1 or (pivot == 1 and not least) else ahead
-            if pivot < -1 or (pivot == -1 and strictly):
-                first[tied] = self.columns
-        # The quotient above may round to either side; look at the neighbours.
-        for _ in range(3):
-            back = first > 0
-            back[back] = self._fits(self.all_rows[back], first[back] - 1, pivot, strictly)
-            first[back] -= 1
-            on = first < self.columns
-            on[on] = ~self._fits(self.all_rows[on], first[on], pivot, strictly)
-            first[on] += 1
-            if not back.any() and not on.any():
+    @cached_property
+    def _after(self) -> NDArray[np.int64]:
+        """How many values stand at each distance below the median or further."""
+        return np.append(np.cumsum(self.weight_below[::-1])[::-1], 0)
+
+    def _first(self, ratio: float, side: Literal["left", "right"] = "left") -> Places:
+        """For each distance above the first one below at which their ratio is ``ratio`` or less."""
+        return np.searchsorted(self.below, self.above / ratio, side=side)
+
+    def _count(self, first: Places) -> int:
+        """How many pairs stand from each ``first`` on."""
+        return int((self.weight_above * self._after[first]).sum())
+
+    def _up_to(self, ratio: float, strictly: bool = False) -> int:
+        return self._count(self._first(ratio, "right" if strictly else "left"))
+
+    def _of_pairs(self, rank: int) -> float:
+        """Two ratios about that of the rank are brought together until few pairs lie between: where a straight line between
+        their counts meets a rank a little lower, then a little higher, and now and then half way.
+        """
+        low = math.log(self.above[0]) - math.log(self.below[-1]) - 1e-9
+        high = math.log(self.above[-1]) - math.log(self.below[0]) + 1e-9
+        first, last = self._first(math.exp(low)), self._first(math.exp(high))
+        counts = [self._count(first), self._count(last)]
+        few = len(self.above) + len(self.below)
+        for turn in range(_TURNS):
+            if int((first - last).sum()) <= few:
                 break
-        return first
+            goal = rank + (few // 3 if turn % 2 else -few // 3)
+            share = 0.5 if turn % 3 == 2 else (goal - counts[0]) / (counts[1] - counts[0])
+            middle = low + (high - low) * min(max(share, 0.001), 0.999)
+            if not low < middle < high:
+                break
+            at = self._first(math.exp(middle))
+            count = self._count(at)
+            if count > rank:
+                high, last, counts[1] = middle, at, count
+            else:
+                low, first, counts[0] = middle, at, count
+        return self._listed(rank, np.maximum(last - 1, 0), np.minimum(first + 1, len(self.below)))
 
-    def _fits(self, i: Places, j: Places, pivot: float, strictly: bool) -> NDArray[np.bool_]:
-        values = self.at(i, j)
-        return np.asarray(values < pivot if strictly else values <= pivot)
-
-
-def _kth(matrix: _Matrix, rank: int) -> float:
-    """The value of ascending ``rank`` (from 0): rows are narrowed about a weighted median of their middles."""
-    goal = matrix.rows * matrix.columns - 1 - rank
-    left, right = np.zeros(matrix.rows, dtype=np.int64), np.full(matrix.rows, matrix.columns, dtype=np.int64)
-    while (still := int((right - left).sum())) > matrix.rows:
-        live = np.flatnonzero(right > left)
-        middles = matrix.at(live, (left[live] + right[live]) // 2)
-        weights = right[live] - left[live]
-        order = np.argsort(middles, kind="stable")
-        half = int(np.searchsorted(np.cumsum(weights[order]), weights.sum() / 2))
-        pivot = float(middles[order[min(half, len(order) - 1)]])
-        larger, at_least = matrix.beyond(pivot, False), matrix.beyond(pivot, True)
-        if goal < larger.sum():
-            right = np.minimum(right, larger)
-        elif goal >= at_least.sum():
-            left = np.maximum(left, at_least)
-        else:
-            return pivot
-        if int((right - left).sum()) == still:
-            break
-    width = np.maximum(right - left, 0)
-    row = np.repeat(matrix.all_rows, width)
-    place = np.arange(len(row)) - np.repeat(np.cumsum(width) - width, width) + np.repeat(left, width)
-    rest = np.sort(matrix.at(row, place))[::-1]
-    return float(rest[goal - int(left.sum())])
+    def _listed(self, rank: int, start: Places, end: Places) -> float:
+        """The pair of a rank among those of each distance above with the distances below from ``start`` to ``end``; all before
+        have a larger ratio, all behind a smaller one.
+        """
+        width = end - start
+        row = np.repeat(np.arange(len(self.above)), width)
+        column = np.arange(len(row)) - np.repeat(np.cumsum(width) - width, width) + np.repeat(start, width)
+        a, b = self.above[row], self.below[column]
+        h = (a - b) / (a + b)
+        order = np.argsort(h, kind="stable")
+        smaller = self._count(end)
+        counts = np.cumsum((self.weight_above[row] * self.weight_below[column])[order])
+        place = int(np.searchsorted(counts, rank - smaller, side="right"))
+        return float(h[order[min(place, len(order) - 1)]])

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.remarks import Remark, remark
 
 SHAPIRO_MOST = 5_000
@@ -38,7 +38,8 @@ def shapiro_wilk(values: Floats) -> ShapeTest:
     with warnings.catch_warnings():
         # The limit of n is in the remark.
         warnings.simplefilter("ignore")
-        test = stats.shapiro((values - values[0]) / np.ptp(values))
+        [offsets] = decimals_of(np.sort(values)).samples
+        test = stats.shapiro(offsets / offsets[-1])
     note = remark("p-unreliable", most=SHAPIRO_MOST) if len(values) > SHAPIRO_MOST else None
     return ShapeTest(float(test.statistic), float(test.pvalue), note)
 
@@ -50,7 +51,8 @@ def anderson_darling(ordered: Floats) -> ShapeTest:
     n = len(ordered)
     if n < 8 or ordered[0] == ordered[-1]:
         return ShapeTest(None, None, remark("needs-eight-different"))
-    z = (ordered - ordered.mean()) / np.std(ordered, ddof=1)
+    [offsets] = decimals_of(ordered).samples
+    z = (offsets - offsets.mean()) / np.std(offsets, ddof=1)
     below, above = stats.norm.logcdf(z), stats.norm.logsf(z[::-1])
     a2 = -n - float(np.sum((2 * np.arange(1, n + 1) - 1) * (below + above))) / n
     a = a2 * (1 + 0.75 / n + 2.25 / n**2)

@@ -5,31 +5,38 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.fences import Fences, quartile_fences
+from echelle.numbers.decimals import Floats, decimal, decimals_of, exact_root, mean_and_squares, rounded
+from echelle.numbers.fences import Fences, fences_at, quartile_fences
 from echelle.numbers.medcouple import medcouple
-from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats, QuantileType, quantiles
+from echelle.numbers.quantiles import QuantileType, exact_quantile, quantiles
 
 OutlierRule = Literal[
     "quartiles", "percentiles", "full range", "none", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"
 ]
+FenceScale = Literal["values", "logarithms"]
 OUTLIER_RULES: tuple[OutlierRule, ...] = get_args(OutlierRule)
 _FEWEST_DEVIATES = 15
 # Makes the median absolute deviation of a normal distribution its standard deviation.
 MAD_SCALE = 1.4826
 
 
-def fences_of(ordered: Floats, rule: OutlierRule, k: float, definition: QuantileType = 7) -> Fences:
+def fences_of(ordered: Floats, rule: OutlierRule, k: float, definition: QuantileType = 7, of: FenceScale = "values") -> Fences:
     """The limits of a rule for rising ``ordered`` (shape (n,), n ≥ 1); infinite where nothing counts as an outlier.
 
     ``k`` is the reach in IQRs, SDs or MADs; for percentiles the share cut off at each end; for extreme deviates the most
-    outliers looked for, and the fences stand at the outermost values that are none. Sources: :data:`OUTLIER_FENCES`.
+    outliers looked for, and the fences stand at the outermost values that are none. ``of`` logarithms, the rule works on these
+    and its fences are brought back; of the values where one is not above zero. Sources: :data:`OUTLIER_FENCES`.
     """
+    if of == "logarithms" and ordered[0] > 0:
+        logs = OUTLIER_FENCES[rule].fences(np.log(ordered), k, definition)
+        with np.errstate(over="ignore"):
+            return Fences(*np.exp([logs.low, logs.high]).tolist())
     return OUTLIER_FENCES[rule].fences(ordered, k, definition)
 
 
@@ -42,16 +49,19 @@ def _percentiles(ordered: Floats, k: float, definition: QuantileType) -> Fences:
 
 
 def _mean_and_sd(ordered: Floats, k: float, definition: QuantileType) -> Fences:
-    shape = moments(ordered)
-    reach = k * (shape.sd or 0.0)
-    centre = shape.mean or 0.0
-    return Fences(centre - reach, centre + reach)
+    decimals = decimals_of(ordered)
+    centre, squares = mean_and_squares(decimals.samples[0], decimals.whole)
+    sd = exact_root(squares / max(1, len(ordered) - 1))
+    centre = decimals.pivot + decimals.step * centre
+    return fences_at(centre, centre, decimal(k) * decimals.step * sd)
 
 
 def _median_and_mad(ordered: Floats, k: float, definition: QuantileType) -> Fences:
-    centre = quantiles(ordered, (0.5,), 7)[0]
-    reach = k * MAD_SCALE * quantiles(np.sort(np.abs(ordered - centre)), (0.5,), 7)[0]
-    return Fences(centre - reach, centre + reach)
+    centre = exact_quantile(ordered, 0.5)
+    # Distances in float64 find the middle ones; the decimals say how large these are.
+    places = np.argsort(np.abs(ordered - float(centre)), kind="stable")
+    middle = [abs(decimal(ordered[places[rank]]) - centre) for rank in ((len(places) - 1) // 2, len(places) // 2)]
+    return fences_at(centre, centre, decimal(k) * decimal(MAD_SCALE) * sum(middle) / 2)
 
 
 def _extreme_deviates(ordered: Floats, k: float, definition: QuantileType) -> Fences:
@@ -60,16 +70,16 @@ def _extreme_deviates(ordered: Floats, k: float, definition: QuantileType) -> Fe
 
 
 def _quartiles(ordered: Floats, k: float, definition: QuantileType) -> Fences:
-    q1, q3 = quantiles(ordered, (0.25, 0.75), definition)
+    q1, q3 = (exact_quantile(ordered, p, definition) for p in (0.25, 0.75))
     return quartile_fences(q1, q3, k)
 
 
 def _skew_adjusted(ordered: Floats, k: float, definition: QuantileType) -> Fences:
-    q1, q3 = quantiles(ordered, (0.25, 0.75), definition)
+    q1, q3 = (exact_quantile(ordered, p, definition) for p in (0.25, 0.75))
     skew = medcouple(ordered)
     low, high = (-4.0, 3.0) if skew >= 0 else (-3.0, 4.0)
-    iqr = q3 - q1
-    return Fences(q1 - k * math.exp(low * skew) * iqr, q3 + k * math.exp(high * skew) * iqr)
+    below, above = (Fraction(k * math.exp(side * skew)) * (q3 - q1) for side in (low, high))
+    return Fences(rounded(q1 - below), rounded(q3 + above))
 
 
 def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[np.intp]:
@@ -82,7 +92,7 @@ def extreme_deviates(values: Floats, most: int, alpha: float = 0.05) -> NDArray[
 
     if len(values) < _FEWEST_DEVIATES:
         return np.empty(0, dtype=np.intp)
-    values = values / (float(np.abs(values).max()) or 1.0)
+    [values] = decimals_of(values).samples
     left = np.arange(len(values))
     gone: list[int] = []
     result = 0

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 
 _MASK = (1 << 64) - 1
 

@@ -7,7 +7,7 @@ from decimal import ROUND_HALF_UP, Context, Decimal
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 
 # Digits enough for any float64 written out.
 _EXACT = Context(prec=1_100)

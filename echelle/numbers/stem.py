@@ -9,8 +9,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.decimals import Floats
 from echelle.numbers.fences import beyond_fence, quartile_fences
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.quantiles import quantiles
 
 Split = Literal[1, 2, 5]
 

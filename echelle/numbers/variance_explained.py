@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimals_of
 
 
 def variance_explained(values: Floats, codes: NDArray[np.int32]) -> float:
@@ -18,6 +18,7 @@ def variance_explained(values: Floats, codes: NDArray[np.int32]) -> float:
     n, k = len(values), len(levels)
     if k < 2 or n <= k:
         return 0.0
+    [values] = decimals_of(values).samples
     values = values - values.mean()
     sums, counts = np.bincount(places, values), np.bincount(places)
     between = float((sums**2 / counts).sum())
@@ -42,6 +43,7 @@ def best_cut(values: Floats, by: Floats, least: int = 5) -> tuple[float, float] 
     places = places[(places >= least) & (places <= n - least)]
     if not len(places):
         return None
+    [values] = decimals_of(values).samples
     values = values - values.mean()
     total = float((values**2).sum())
     left = np.cumsum(values)[places - 1]

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.tables.missing_marks import marks_among
 from echelle.tables.table import Column, Kind, Mark, StandInState, Table
 

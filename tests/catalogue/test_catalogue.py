@@ -97,7 +97,7 @@ def page_calls() -> Iterator[tuple[str, str, set[str]]]:
 BRITISH = messages("en-GB")
 # Said by a code that a rule's entry or a lane's mark names, or by the catalogue itself.
 BY_CODE = re.compile(
-    r"note-points-(joined|coloured|shaped)|remark-bins-|note-box-within|advice-(hidden|chance)-peaks|read-(short|long)-rows"
+    r"note-points-(joined|coloured|shaped)|remark-(bins|interval)-|note-box-within|advice-(hidden|chance)-peaks|read-(short|long)-rows"
     r"|read-(codes|zeros|long|years|compact-dates|serial-dates|names|clock|date-zones?|date-mixed)$"
 )
 

@@ -68,9 +68,9 @@ def test_words_are_the_differences_of_the_lanes() -> None:
     for (a, b), p, text in zip(pairs, ps, texts(scene), strict=True):
         result = mean_difference(LANES[a], LANES[b])
         assert result.value is not None and p is not None
-        assert text.text.startswith(f"{result.value:+.3f}".replace("-", "−")[:5]) and text.text.endswith(p_words(p))
-    assert "p of Welch t, adjusted by Holm" in scene.note and "(Welch's t)" in scene.note
-    assert texts(drawn("reference", words="p"))[0].text == p_words(ps[0] or 0.0)
+        assert text.text.startswith(f"{result.value:+.3f}".replace("-", "−")[:5]) and text.text.endswith(f"{p_words(p)} (Holm)")
+    assert "p of Welch t, adjusted for 3 pairs by Holm" in scene.note and "(Welch's t)" in scene.note
+    assert texts(drawn("reference", words="p"))[0].text == f"{p_words(ps[0] or 0.0)} (Holm)"
     assert "(" not in texts(drawn("reference", words="estimate"))[0].text
 
 

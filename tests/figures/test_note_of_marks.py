@@ -42,8 +42,8 @@ def test_points_without_a_box_say_what_their_open_marks_are() -> None:
     alone = scene_of(box_recipe(layers=[PointsLayer(id="p1")]), LANES)
     assert sum(readings.beyond for readings in alone.readings) > 0
     assert "open diamonds lie more than 1.5 × the interquartile range beyond the quartiles (type 7)" in alone.note
-    with_box = scene_of(box_recipe(layers=[PointsLayer(id="p1"), BoxLayer(id="b1", fence=Fence(k=2.0))]), LANES)
-    assert with_box.note.count("diamonds") == 1 and "within 2 × the interquartile range" in with_box.note
+    with_box = scene_of(box_recipe(layers=[PointsLayer(id="p1"), BoxLayer(id="b1", fence=Fence(k=1.0))]), LANES)
+    assert with_box.note.count("diamonds") == 1 and "within 1 × the interquartile range" in with_box.note
     plain = lanes_table({"a": [1.5, 2.5, 3.5, 4.5], "b": [2.5, 3.5, 4.5, 5.5]})
     assert "diamonds" not in scene_of(box_recipe(layers=[PointsLayer(id="p1")]), plain).note
 

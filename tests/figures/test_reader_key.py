@@ -12,6 +12,9 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.drawing.svg import to_svg
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane_pairs import lanes_shown
+from echelle.figures.layers.base import NoteContext
+from echelle.figures.layers.measure import measure_figure
 from echelle.figures.layers.registry import layer_of
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.layers import Layer
@@ -103,7 +106,9 @@ def test_words_follow_the_settings() -> None:
 
 def test_every_layer_is_explained() -> None:
     for model in get_args(get_args(Layer)[0]):
-        words = [text for _, text in layer_of(model(id="x1")).explain(model(id="x1"), catalogue())]
+        recipe = keyed(layers=[model(id="x1")])
+        context, [(settings, measured)] = measure_figure(recipe, lanes_shown(recipe, arrange(recipe, TABLE)), 0)
+        words = [text for _, text in layer_of(settings).explain(settings, NoteContext(context, measured, catalogue()))]
         assert words and all(text.endswith(".") and len(text) < 200 for text in words)
 
 

@@ -21,7 +21,7 @@ def with_value(offer: LayerOffer, setting: Setting, value: object) -> Recipe:
     place = layer
     if setting.path[0] == "whiskers":
         # A part that may be missing: its rule brings it and takes it away.
-        layer["whiskers"] = None if value is None else layer["whiskers"] or {"rule": "quartiles", "k": 1.5}
+        layer["whiskers"] = None if value is None else layer["whiskers"] or {"rule": "quartiles", "k": 1.5, "of": "values"}
     for key in setting.path[:-1]:
         place = place[key]
     if place is not None:

@@ -15,9 +15,10 @@ from echelle.numbers.differences.anova import anova_of_ranks, anova_two, differe
 from echelle.numbers.differences.control_rules import control_hits
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.multiple_comparisons import adjust_p_values, dunnett, games_howell, level_of_each, tukey_kramer
-from echelle.numbers.differences.reference_limits import partition, reference_limits
+from echelle.numbers.differences.permutation import permutation
+from echelle.numbers.differences.reference_limits import ReferenceLimits, partition, reference_limits
 from echelle.numbers.differences.variance_components import components
-from echelle.numbers.remarks import remark
+from echelle.numbers.remarks import Remark, remark
 from tests.numbers.test_differences import EARLY, FIRST, SECOND, TERM
 
 # Snedecor 1937, as in Box, Hunter & Hunter 1978, table 6.1: coagulation times of 24 animals on four diets.
@@ -72,9 +73,21 @@ def test_dealing_anew_counts_what_reaches_as_far() -> None:
         for chosen in itertools.combinations(range(8), 4)
     ]
     exact = np.mean(np.array(every) >= abs(b.mean() - a.mean()) - 1e-9)
-    result = evidence.permutation(a, b)
-    assert result.p == pytest.approx(exact, abs=0.006) and result.p == evidence.permutation(a, b).p
-    assert evidence.permutation(a, b, "difference of medians").statistic == 4.0
+    assert permutation(a, b).p == exact and permutation(a, b).exact
+    many = np.arange(40.0) ** 1.5
+    first, second = many[::2], many[1::2] + 20
+    drawn, again = permutation(first, second), permutation(second[::-1], first[::-1])
+    assert drawn.p == again.p and drawn.p == pytest.approx(stats.ttest_ind(first, second).pvalue, abs=0.02)
+    # From 200 values on a normal distribution stands for all deals; twice as many that are drawn agree with it.
+    rng = np.random.default_rng(5)
+    first, second = np.round(rng.gamma(2, 1, 200), 1), np.round(rng.gamma(2, 1.15, 210), 1)
+    normal, dealt = permutation(first, second), permutation(first[:199], second, 40_000)
+    assert normal.remark.code == "permutations-normal" and dealt.remark.code == "permutations"
+    few = stats.permutation_test(
+        (first[:199], second[:3]), lambda x, y: abs(y.mean() - x.mean()), n_resamples=20_000, alternative="greater"
+    )
+    assert permutation(first[:199], second[:3], 20_000).p == pytest.approx(few.pvalue, abs=0.02)
+    assert normal.p == pytest.approx(dealt.p, abs=0.02)
 
 
 def test_equivalence_is_both_one_sided_tests() -> None:
@@ -93,7 +106,7 @@ def test_what_cannot_be_tested_is_said() -> None:
     for result in (
         evidence.welch_t(same, same), evidence.mann_whitney(same, same), evidence.kruskal_wallis([same, same]),
         evidence.brown_forsythe([same, same]), evidence.welch_anova([same, FIRST]), evidence.paired_t(same),
-        evidence.wilcoxon(np.zeros(4)), evidence.permutation(same, same),
+        evidence.wilcoxon(np.zeros(4)), permutation(same, same),
     ):  # fmt: skip
         assert result.p is None and result.remark
 
@@ -200,12 +213,15 @@ def test_components_of_equal_runs_by_mean_squares() -> None:
 def test_reference_limits_by_order_statistics() -> None:
     values = np.arange(1.0, 241.0)
     result = reference_limits(values)
-    assert result is not None and (result.lower.value, result.upper.value) == pytest.approx((6.025, 234.975))
+    assert isinstance(result, ReferenceLimits)
+    assert (result.lower.value, result.upper.value) == pytest.approx((6.025, 234.975))
     # CLSI C28-A2 (2000), table 8: of 240 values the 90 % interval of the lower limit runs from rank 2 to rank 11 (outer ranks).
     assert (result.lower.low, result.lower.high) in {(2.0, 10.0), (2.0, 11.0), (2.0, 12.0)}
     assert result.upper.low == 241 - (result.lower.high or 0) and result.upper.high == 241 - (result.lower.low or 0)
-    few = reference_limits(values[:60])
-    assert few is not None and few.remark.code == "limits-uncertain"
+    few, too_few = reference_limits(values[:39]), reference_limits(values[:38])
+    assert isinstance(few, ReferenceLimits) and few.remark.code == "limits-uncertain"
+    assert isinstance(too_few, Remark) and too_few.code == "limits-too-few"
+    assert isinstance(reference_limits(values[:38], share=0.9), ReferenceLimits)
 
 
 @pytest.mark.parametrize("method", ["robust", "log-normal", "Box–Cox", "non-parametric"])
@@ -213,12 +229,36 @@ def test_limits_of_a_known_population(method) -> None:  # type: ignore[no-untype
     rng = np.random.default_rng(12)
     values = rng.normal(100, 10, 400) if method == "robust" else np.exp(rng.normal(2, 0.25, 400))
     result = reference_limits(values, method)
-    assert result is not None
+    assert isinstance(result, ReferenceLimits)
     expected = (80.4, 119.6) if method == "robust" else tuple(np.exp(2 + np.array([-1.96, 1.96]) * 0.25))
     assert (result.lower.value, result.upper.value) == pytest.approx(expected, rel=0.06)
     for end in (result.lower, result.upper):
         assert end.low is not None and end.high is not None and end.low < end.value < end.high
-    assert reference_limits(np.ones(9), method) is None
+    nothing = reference_limits(np.ones(40), method)
+    assert isinstance(nothing, Remark) and nothing.code == "limits-no-spread"
+
+
+@pytest.mark.parametrize("method", ["robust", "log-normal", "Box–Cox", "non-parametric"])
+def test_limits_know_no_unit(method) -> None:  # type: ignore[no-untyped-def]
+    values = np.round(np.random.default_rng(5).gamma(9, 8, 90), 3)
+    plain = reference_limits(values, method)
+    assert isinstance(plain, ReferenceLimits)
+    for unit in (1e-9, 1e-3, 1e6):
+        other = reference_limits(np.array([float(f"{v * unit:.12g}") for v in values]), method)
+        assert isinstance(other, ReferenceLimits)
+        for end, same in ((plain.lower, other.lower), (plain.upper, other.upper)):
+            for a, b in ((end.value, same.value), (end.low, same.low), (end.high, same.high)):
+                # 90 values are too few for the 90 % interval of a limit without a distribution.
+                assert (a is None) == (b is None) and (a is None or b == pytest.approx(a * unit, rel=1e-9))
+    moved = reference_limits(values + 1e6, "robust")
+    assert (isinstance(moved, ReferenceLimits) and method == "robust") or moved.method == "robust"
+
+
+def test_limits_where_none_stands() -> None:
+    far = np.concatenate([np.linspace(1, 1.001, 25), np.linspace(2, 90, 20)])
+    usual, wide = reference_limits(far, "Box–Cox"), reference_limits(far, "Box–Cox", share=0.999)
+    assert isinstance(usual, ReferenceLimits) and usual.upper.value is not None and usual.upper.high is None
+    assert isinstance(wide, ReferenceLimits) and wide.upper.value is None and wide.remark.code == "limits-open"
 
 
 def test_partition_by_means_and_by_spread() -> None:

@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, BandwidthRule, bandwidth_of
 from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, count_in_bins, even_edges
+from echelle.numbers.decimals import total
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.intervals import mean_interval, median_interval
-from echelle.numbers.moments import moments, total
+from echelle.numbers.moments import moments
 from echelle.numbers.outliers import OUTLIER_RULES, USUAL_K, OutlierRule, fences_of
 from echelle.numbers.stem import stem_and_leaf
 

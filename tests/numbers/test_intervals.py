@@ -68,12 +68,17 @@ def test_each_rule_of_a_line_is_what_its_name_says() -> None:
     ends = {rule: line(X, rule) for rule in INTERVAL_RULES}
     assert ends["none"] is None
     for rule, half in (("SD", shape.sd), ("SE", shape.se)):
-        assert ends[rule] == Interval(shape.mean - half, shape.mean + half, 0.95)
+        assert ends[rule] == Interval(shape.mean - half, shape.mean + half, 0.95, rule)
     by_t, by_ranks = mean_interval(X), median_interval(X)
     assert ends["confidence"] == by_t and line(X, "confidence", "median") == by_ranks
     # Beyond its most values, and where it has no answer, another rule stands in.
     long = np.sort(np.random.default_rng(1).normal(size=5_001))
-    assert line(long, "bootstrap BCa") == line(long, "bootstrap percentile")
+    stood_in, percentile = line(long, "bootstrap BCa"), line(long, "bootstrap percentile")
+    assert stood_in is not None and percentile is not None and stood_in.remark.code == "interval-too-many"
+    assert (stood_in.low, stood_in.high, stood_in.rule) == (percentile.low, percentile.high, "bootstrap percentile")
+    about_median = line(X, "SE", "median")
+    assert about_median is not None and about_median.remark.code == "interval-of-the-mean"
+    assert (about_median.low, about_median.high) == (by_ranks.low, by_ranks.high)
     assert all(line(X[:1], rule) is None for rule in INTERVAL_RULES)
 
 

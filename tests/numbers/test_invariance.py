@@ -15,7 +15,7 @@ from echelle.numbers.differences.bootstrap import iqr_ratio, percentile_differen
 from echelle.numbers.differences.control_rules import control_hits
 from echelle.numbers.differences.means import hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.ranks import hodges_lehmann, superiority
-from echelle.numbers.differences.reference_limits import reference_limits
+from echelle.numbers.differences.reference_limits import ReferenceLimits, reference_limits
 from echelle.numbers.differences.variance_components import components
 
 lanes = st.lists(st.integers(1, 60), min_size=4, max_size=14, unique=True).map(lambda v: np.array(v, dtype=float))
@@ -99,12 +99,13 @@ def test_control_rules_against_a_plain_look(z: list[float]) -> None:
 
 
 @settings(max_examples=40)
-@given(st.lists(st.integers(1, 500), min_size=5, max_size=200).map(lambda v: np.array(v, dtype=float)))
+@given(st.lists(st.integers(1, 500), min_size=39, max_size=200).map(lambda v: np.array(v, dtype=float)))
 def test_limits_lie_in_order_and_widen_with_their_share(values: np.ndarray) -> None:
     assume(values.min() < values.max())
     narrow, wide = reference_limits(values, share=0.8), reference_limits(values, share=0.95)
-    assert narrow is not None and wide is not None
+    assert isinstance(narrow, ReferenceLimits) and isinstance(wide, ReferenceLimits)
     assert wide.lower.value <= narrow.lower.value <= narrow.upper.value <= wide.upper.value
     for end in (wide.lower, wide.upper):
-        assert end.low is not None and end.high is not None and values.min() <= end.low <= end.high <= values.max()
+        ends = [edge for edge in (end.low, end.value, end.high) if edge is not None]
+        assert ends == sorted(ends) and values.min() <= ends[0] and ends[-1] <= values.max()
     assert (wide.remark is not None) == (len(values) < 120)

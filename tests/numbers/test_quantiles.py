@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.numbers.quantiles import quantile, quantiles, quantiles_of_lanes
+from echelle.numbers.quantiles import quantile, quantiles
 
 DEFINITIONS = range(1, 10)
 finite = st.floats(allow_nan=False, allow_infinity=False, width=64)
@@ -89,12 +89,3 @@ def test_refuses_what_has_no_answer() -> None:
 
 def test_far_ends_do_not_overflow() -> None:
     assert quantile(np.array([-1.7e308, 1.7e308]), 0.5) == 0.0
-
-
-@given(st.lists(st.lists(finite, max_size=9), max_size=6), st.lists(percents, max_size=4), st.sampled_from(DEFINITIONS))
-def test_lanes_together_are_lanes_one_by_one(lanes: list[list[float]], ps: list[float], definition: int) -> None:
-    result = quantiles_of_lanes([np.array(lane) for lane in lanes], ps, definition, ordered=False)
-    assert result.shape == (len(lanes), len(ps))
-    for line, lane in zip(result, lanes, strict=True):
-        expected = [quantile(np.sort(np.array(lane)), p, definition) if lane else math.nan for p in ps]
-        np.testing.assert_array_equal(line, expected)

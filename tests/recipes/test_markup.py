@@ -85,7 +85,7 @@ def test_a_level_stands_as_it_is_and_a_given_name_may_carry_marks() -> None:
     assert {lane.name for lane in scene.lanes} == {"TP53+/+", "*1/*2"}
     label = next(part for part in texts(scene, "lane-label") if part.text == "TP53+/+")
     assert {run.face[-1] for run in label.runs} == {"i", "0"}
-    assert "TP53+/+ 3" in scene.note and "TP53+/+" in scene.description
+    assert "TP53+/+: 3" in scene.note and "TP53+/+" in scene.description
 
 
 def test_files_hold_the_words_without_marks() -> None:

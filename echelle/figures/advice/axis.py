@@ -10,7 +10,7 @@ from echelle.figures.advice.question import Question
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.figures.layers import density, mean
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.counts import CountsLayer
 from echelle.recipes.layers.mean import MeanLayer
@@ -41,7 +41,8 @@ def lines_cut(question: Question) -> Iterator[Advice]:
     transform = TRANSFORMS[question.recipe.axis.scale]
     for _, layer, result in question.measured_by(mean.LAYER):
         lines = [(lane.name, result.lanes.get(lane.key), question.domains[lane.panel]) for lane in question.arrangement.lanes]
-        cut = [(name, line) for name, line, (low, high) in lines if line and (line[0] < low or line[1] > high)]
+        ends = [(name, line.ends, domain) for name, line, domain in lines if line is not None and line.ends is not None]
+        cut = [(name, line) for name, line, (low, high) in ends if line[0] < low or line[1] > high]
         if not cut:
             continue
         names = list(dict.fromkeys(name for name, _ in cut))

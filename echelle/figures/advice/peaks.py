@@ -12,9 +12,9 @@ from echelle.figures.advice.question import Question
 from echelle.figures.lanes.lane import Lane, Rows
 from echelle.figures.layers import bins
 from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
-from echelle.numbers.quantiles import Floats
 from echelle.numbers.rounding import display_number, fixed_decimals
 from echelle.numbers.variance_explained import best_cut, variance_explained
 from echelle.recipes.layers.box import BoxLayer

@@ -10,7 +10,7 @@ from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings

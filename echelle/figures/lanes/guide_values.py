@@ -9,8 +9,9 @@ import numpy as np
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.readings import rules_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats, QuantileType, quantiles
+from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
 from echelle.recipes.markup import plain

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.bins import recording_step
+from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import Moments, moments
-from echelle.numbers.quantiles import Floats
 from echelle.tables.subjects import SubjectNoun, subject_noun
 
 Rows = NDArray[np.int64]
@@ -255,6 +255,11 @@ class Arrangement:
     def step(self) -> float | None:
         """The step in which the values were recorded; None where there is none."""
         return recording_step(self.pooled)
+
+    def full_name(self, lane: Lane) -> str:
+        """A lane's name, with that of its panel where there are several."""
+        panel = next((panel.name for panel in self.panels if panel.key == lane.panel), "")
+        return f"{panel} · {lane.name}" if panel else lane.name
 
     def of_panel(self, key: str) -> list[Lane]:
         """The lanes of a panel."""

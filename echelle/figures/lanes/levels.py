@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.dates import MONTHS, WEEKDAYS, days_of

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,7 @@ import numpy as np
 from echelle.figures.lanes.lane import Lane
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.fences import Fences, beyond_fence, whiskers
-from echelle.numbers.outliers import OutlierRule, fences_of
+from echelle.numbers.outliers import FenceScale, OutlierRule, fences_of
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.recipe import Recipe
@@ -25,8 +26,10 @@ class ReadingRules:
     quantile_type: QuantileType = 7
     outliers: OutlierRule = "quartiles"
     k: float = 1.5
+    of: FenceScale = "values"
     whiskers: OutlierRule | None = None
     whisker_k: float = 1.5
+    whiskers_of: FenceScale = "values"
     in_order: bool = False
 
 
@@ -45,8 +48,8 @@ def rules_of_box(box: BoxLayer, recipe: Recipe) -> ReadingRules:
     """What one box is drawn by."""
     in_order = recipe.measure.limits == "in order"
     reach = box.whiskers
-    rule, k = (None, 1.5) if reach is None else (reach.rule, reach.k)
-    return ReadingRules(box.quantile_type, box.fence.rule, box.fence.k, rule, k, in_order)
+    rule, k, of = (None, 1.5, box.fence.of) if reach is None else (reach.rule, reach.k, reach.of)
+    return ReadingRules(box.quantile_type, box.fence.rule, box.fence.k, box.fence.of, rule, k, of, in_order)
 
 
 def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None) -> LaneReadings:
@@ -65,10 +68,13 @@ def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None)
         return empty
     ordered = lane.ordered
     q1, median, q3 = quantiles(ordered, (0.25, 0.5, 0.75), rules.quantile_type)
-    fences = fences_of(ordered, rules.outliers, rules.k, rules.quantile_type)
-    reach = fences if rules.whiskers is None else fences_of(ordered, rules.whiskers, rules.whisker_k, rules.quantile_type)
+    fences = fences_of(ordered, rules.outliers, rules.k, rules.quantile_type, rules.of)
+    reach = fences
+    if rules.whiskers is not None:
+        reach = fences_of(ordered, rules.whiskers, rules.whisker_k, rules.quantile_type, rules.whiskers_of)
+    ends = (None, None) if rules.whiskers == "none" else whiskers(ordered, reach, q1, q3)
     update = {"min": float(ordered[0]), "q1": q1, "median": median, "q3": q3, "max": float(ordered[-1]), "iqr": q3 - q1}
-    return empty.model_copy(update=_finite(update) | _marks(lane, fences, whiskers(ordered, reach, q1, q3), most_outliers))
+    return empty.model_copy(update=_finite(update) | _marks(lane, fences, ends, most_outliers))
 
 
 def counts_alone(readings: LaneReadings) -> LaneReadings:
@@ -105,7 +111,7 @@ def _in_order(lane: Lane, rules: ReadingRules) -> dict[str, object]:
     return update | {"limits": limits}
 
 
-def _marks(lane: Lane, fences: Fences, reach: tuple[float, float], most: int | None) -> dict[str, object]:
+def _marks(lane: Lane, fences: Fences, reach: tuple[float | None, float | None], most: int | None) -> dict[str, object]:
     """Fences, whiskers and outliers."""
     places = beyond_fence(lane.values, fences)
     listed = places if most is None else places[:most]
@@ -126,6 +132,6 @@ def lane_fences(readings: LaneReadings) -> Fences | None:
     return Fences(-np.inf if low is None else low, np.inf if high is None else high)
 
 
-def _finite(values: dict[str, float]) -> dict[str, object]:
+def _finite(values: Mapping[str, float | None]) -> dict[str, object]:
     """Infinite ends have no number."""
-    return {name: value if np.isfinite(value) else None for name, value in values.items()}
+    return {name: value if value is not None and np.isfinite(value) else None for name, value in values.items()}

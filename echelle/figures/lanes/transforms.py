@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.style import AxisScale
 
 Bend = Callable[[Floats], Floats]

@@ -14,7 +14,7 @@ from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.lane_regions import region_of
 from echelle.figures.geometry.lettering import Box, Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Handle, LaneReadings, Role, ScenePart, Shape
@@ -130,8 +130,8 @@ class Layer(Generic[Settings, Measured]):
 
     settings: type[Settings]
     note: Callable[[Settings, NoteContext[Measured]], list[str]]
-    brief: Callable[[Settings, Catalogue], str]
-    explain: Callable[[Settings, Catalogue], Iterable[Explanation]]
+    brief: Callable[[Settings, NoteContext[Measured]], str]
+    explain: Callable[[Settings, NoteContext[Measured]], Iterable[Explanation]]
     measure: Callable[[Settings, FigureContext], Measurement[Measured]] = _measures_nothing
     draw: Callable[[Settings, LaneView[Measured]], list[ScenePart]] = _draws_nothing
     draw_between: Callable[[Settings, PanelView[Measured]], list[ScenePart]] = _draws_nothing

@@ -14,3 +14,9 @@ def size_words(estimate: Estimate, decimals: int, words: Catalogue, interval: bo
     if not interval or estimate.low is None or estimate.high is None:
         return value
     return f"{value} ({words.ends(display_number(estimate.low, decimals), display_number(estimate.high, decimals))})"
+
+
+def level_words(asked: float, each: float, words: Catalogue) -> str:
+    """The level of an interval in per cent; where several hold together, of each and of all."""
+    said = f"{100 * each:.4g}"
+    return said if asked == each else words.say("level-together", each=said, level=f"{100 * asked:g}")

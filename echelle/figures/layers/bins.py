@@ -14,7 +14,7 @@ from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import round_step
 from echelle.recipes.layers.bins import BinsLayer
@@ -239,6 +239,8 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
 
 def _note(layer: BinsLayer, note: NoteContext[Columns]) -> list[str]:
     words = note.words
+    if not note.measured.lanes:
+        return []
     closed = words.say("note-bins-closed", closed=layer.closed)
     if layer.edges is not None and (lifted := _lift(layer)):
         edges = [f"{layer.edges[place]:g}" for place in lifted]
@@ -272,12 +274,12 @@ def _how(layer: BinsLayer, note: NoteContext[Columns]) -> str:
     return words.say("note-bins-wide", how=how, widths=f"{ends_words} {note.context.unit}".rstrip())
 
 
-def _brief(layer: BinsLayer, words: Catalogue) -> str:
-    return words.say("brief-bins", height=layer.height)
+def _brief(layer: BinsLayer, note: NoteContext[Columns]) -> str:
+    return note.words.say("brief-bins", height=layer.height)
 
 
-def _explain(layer: BinsLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "bin", words.say("key-bins", height=layer.height, cumulative="yes" if layer.cumulative else "no")
+def _explain(layer: BinsLayer, note: NoteContext[Columns]) -> Iterator[Explanation]:
+    yield "bin", note.words.say("key-bins", height=layer.height, cumulative="yes" if layer.cumulative else "no")
 
 
 LAYER = Layer[BinsLayer, Columns](

@@ -20,8 +20,10 @@ from echelle.figures.layers.row_marks import (
     limit_extents,
     outlier_marks,
 )
+from echelle.numbers.decimals import decimal
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.quantiles import quantiles
+from echelle.numbers.remarks import remark
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
 from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart
@@ -35,9 +37,16 @@ def _measure(layer: BoxLayer, context: FigureContext) -> Measurement[list[float]
     lanes = context.arrangement.lanes
     edges = {}
     if layer.holds != 0.5:
-        ends = ((1 - layer.holds) / 2, (1 + layer.holds) / 2)
-        edges = {lane.key: quantiles(lane.ordered, ends, layer.quantile_type) for lane in lanes if len(lane.values)}
-    return Measurement(lanes=dict(edges), extents=limit_extents(context))
+        edges = {lane.key: quantiles(lane.ordered, _ends(layer), layer.quantile_type) for lane in lanes if len(lane.values)}
+    logs = any(fence is not None and fence.of == "logarithms" for fence in (layer.fence, layer.whiskers))
+    without = [context.arrangement.full_name(lane) for lane in lanes if logs and len(lane.values) and lane.ordered[0] <= 0]
+    stand_ins = {remark("fence-no-logarithms"): without} if without else {}
+    return Measurement(lanes=dict(edges), extents=limit_extents(context), stand_ins=stand_ins)
+
+
+def _ends(layer: BoxLayer) -> tuple[float, float]:
+    """Below which shares of the values the box begins and ends."""
+    return (1 - layer.holds) / 2, (1 + layer.holds) / 2
 
 
 def _draw(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
@@ -113,7 +122,13 @@ def _aside(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
 
 def _handles(layer: BoxLayer, place: int, view: LaneView[list[float]]) -> list[Handle]:
     readings = _own_readings(layer, view)
-    if not readings.iqr or readings.q1 is None or readings.q3 is None or layer.fence.rule != "quartiles":
+    if (
+        not readings.iqr
+        or readings.q1 is None
+        or readings.q3 is None
+        or layer.fence.rule != "quartiles"
+        or layer.fence.of != "values"
+    ):
         return []
     lane, words = view.band.lane, view.context.words
     return [
@@ -132,15 +147,52 @@ def _handles(layer: BoxLayer, place: int, view: LaneView[list[float]]) -> list[H
 
 
 def _note(layer: BoxLayer, note: NoteContext[list[float]]) -> list[str]:
-    words, reach = note.words, layer.whiskers or layer.fence
-    central = words.say("note-box-central", share=f"{100 * layer.holds:g}")
-    middle = words.say("note-box-quartiles") if layer.holds == 0.5 else central
+    words, context = note.words, note.context
+    if not any(readings.q1 is not None for readings in context.readings.values()):
+        return []
     outliers = ""
-    if _tells_outliers(layer, note.context):
+    if _marks_outliers(layer, context):
         beyond_what = "" if layer.whiskers is None else f" {fence_words(layer.fence, words)}"
-        outliers = words.say("note-box-outliers", marks=outlier_marks(note.context.recipe, words), fence=beyond_what)
-    lines = _lines(reach, words, words.say("note-box-within", fence=fence_words(reach, words)))
-    return [words.say("note-box", middle=middle, type=layer.quantile_type, lines=lines, outliers=outliers)]
+        outliers = words.say("note-box-outliers", marks=outlier_marks(context.recipe, words), fence=beyond_what)
+    reach = layer.whiskers or layer.fence
+    within = words.say("note-box-within", fence=fence_words(reach, words))
+    lines = words.say("note-box-lines", lines=_lines(reach, words, within)) if _draws_whiskers(layer, context) else ""
+    clauses = [words.say("note-box", middle=_middle(layer, note), type=layer.quantile_type, lines=lines, outliers=outliers)]
+    if context.transform.name != "linear" and "values" in _scales(layer, bool(lines), bool(outliers)):
+        clauses.append(words.say("note-fences-of-values", scale=words.say("scale", scale=context.transform.name)))
+    return clauses
+
+
+def _scales(layer: BoxLayer, lines: bool, outliers: bool) -> set[str]:
+    """Whether what is drawn goes by fences of values or of logarithms."""
+    fences = ([layer.whiskers or layer.fence] if lines else []) + ([layer.fence] if outliers else [])
+    return {fence.of for fence in fences if fence.rule not in ("full range", "none", "percentiles")}
+
+
+def _marks_outliers(layer: BoxLayer, context: FigureContext) -> bool:
+    """Whether the figure marks a value beyond the fences of this box."""
+    return _tells_outliers(layer, context) and any(readings.beyond for readings in context.readings.values())
+
+
+def _draws_whiskers(layer: BoxLayer, context: FigureContext) -> bool:
+    """Whether any lane has a whisker: a value between the box and its reach."""
+    rules = rules_of_box(layer, context.recipe)
+    for lane in context.arrangement.lanes:
+        own = context.readings[lane.key] if rules == rules_of(context.recipe) else read_lane(lane, rules, 0)
+        if own.q1 is None or own.q3 is None:
+            continue
+        low, high = (own.q1, own.q3) if layer.holds == 0.5 else quantiles(lane.ordered, _ends(layer), layer.quantile_type)
+        if (own.whisker_low is not None and own.whisker_low < low) or (
+            own.whisker_high is not None and own.whisker_high > high
+        ):
+            return True
+    return False
+
+
+def _middle(layer: BoxLayer, note: NoteContext[list[float]]) -> str:
+    """What the box holds."""
+    central = note.words.say("note-box-central", share=f"{float(100 * decimal(layer.holds)):g}")
+    return note.words.say("note-box-quartiles") if layer.holds == 0.5 else central
 
 
 def _lines(reach: Fence, words: Catalogue, within: str) -> str:
@@ -148,13 +200,17 @@ def _lines(reach: Fence, words: Catalogue, within: str) -> str:
     return words.say("note-box-extremes") if reach.rule in ("full range", "none") else within
 
 
-def _brief(layer: BoxLayer, words: Catalogue) -> str:
-    reach, central = layer.whiskers or layer.fence, words.say("brief-box-central", share=f"{100 * layer.holds:g}")
-    middle = words.say("note-box-quartiles") if layer.holds == 0.5 else central
-    return words.say("brief-box", middle=middle, lines=_lines(reach, words, fence_words(reach, words)))
+def _brief(layer: BoxLayer, note: NoteContext[list[float]]) -> str:
+    reach, words = layer.whiskers or layer.fence, note.words
+    lines = ""
+    if _draws_whiskers(layer, note.context):
+        lines = words.say("brief-box-lines", lines=_lines(reach, words, fence_words(reach, words)))
+    middle = _middle(layer, note) if layer.holds == 0.5 else words.say("brief-box-central", share=f"{100 * layer.holds:g}")
+    return words.say("brief-box", middle=middle, lines=lines)
 
 
-def _explain(layer: BoxLayer, words: Catalogue) -> Iterator[Explanation]:
+def _explain(layer: BoxLayer, note: NoteContext[list[float]]) -> Iterator[Explanation]:
+    words = note.words
     yield "median", words.say("key-box-median")
     share = f"{100 * layer.holds:g}"
     yield "box", words.say("key-box", share=share, quartiles="yes" if layer.holds == 0.5 else "no")

@@ -10,20 +10,15 @@ import numpy as np
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import domain_of
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane, hull
-from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairs_of
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, hull
+from echelle.figures.lanes.lane_pairs import LanePair, pairs_of
+from echelle.figures.lanes.pair_estimates import Way, pair_estimate, pair_test
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import size_words
+from echelle.figures.layers.between import level_words, size_words
 from echelle.figures.layers.bracket_words import FOOT, BracketPlace, draw_words, place_words, word_room
-from echelle.numbers.differences import hypothesis_tests as tests
-from echelle.numbers.differences import paired
-from echelle.numbers.differences.bootstrap import percentile_difference
 from echelle.numbers.differences.estimate import Estimate
-from echelle.numbers.differences.hypothesis_tests import Evidence, p_words
-from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
-from echelle.numbers.differences.ranks import hodges_lehmann
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.differences.hypothesis_tests import p_words
+from echelle.numbers.differences.multiple_comparisons import Adjustment, adjust_p_values, level_of_each
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers.bracket import BracketLayer
@@ -43,11 +38,13 @@ _INSET = 2.5
 
 @dataclass(frozen=True, eq=False)
 class Bracket:
-    """From a lane (its key), at which value, and what stands over it."""
+    """From a lane (its key), at which value, what stands over it, how the pair was compared and at which level."""
 
     reference: str
     at: float
     words: str
+    way: Way
+    level: float
 
 
 def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Bracket]]:
@@ -58,55 +55,46 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
     if len(pairs) > MOST_BRACKETS:
         remarks.append(advice(context.words, f"{layer.id}/many", "many-brackets", pairs=len(pairs), most=MOST_BRACKETS))
     level = level_of_each(layer.level, len(pairs), differences.together)
-    compared = [(pair, *_evidence(layer, differences, pair, level)) for pair in pairs[:MOST_BRACKETS]]
-    known = [(pair, estimate, test) for pair, estimate, test in compared if estimate.value is not None]
+    # Adjusted over all pairs that are compared, drawn or not.
+    adjusted = dict(zip(pairs, _adjusted(layer, differences, pairs), strict=True))
+    compared = [(pair, pair_estimate(pair, differences, layer.of, level, layer.seed)) for pair in pairs[:MOST_BRACKETS]]
+    known = [(pair, result.estimate) for pair, result in compared if result.estimate.value is not None]
     if len(known) < len(compared):
         names = [
             context.words.say("bracket-pair", lane=pair.other.name, reference=pair.reference.name)
-            for pair, estimate, _ in compared
-            if estimate.value is None
+            for pair, result in compared
+            if result.estimate.value is None
         ]
         paired = "yes" if differences.paired_by else "no"
         remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
-    ps = adjust_p_values([test.p for _, _, test in known], differences.adjusted)
+    by = differences.adjusted if len(pairs) > 1 else "none"
     decimals = decimals_of(arrangement.sample) + 1
-    words = [_bracket_words(layer, estimate, p, decimals, context.words) for (_, estimate, _), p in zip(known, ps, strict=True)]
-    pairs = [pair for pair, _, _ in known]
+    words = [_bracket_words(layer, estimate, adjusted[pair], by, decimals, context.words) for pair, estimate in known]
+    ways = {pair.other.key: result.way for pair, result in compared}
+    pairs = [pair for pair, _ in known]
     levels = _levels(context, pairs)
     distance = _level_distance(layer, context, max(levels, default=0))
     heights = [_height(context, level, distance) for level in levels]
     brackets: dict[str, list[Bracket]] = {}
     for pair, at, said in zip(pairs, heights, words, strict=True):
-        brackets.setdefault(pair.other.key, []).append(Bracket(pair.reference.key, at, said))
+        brackets.setdefault(pair.other.key, []).append(Bracket(pair.reference.key, at, said, ways[pair.other.key], level))
     extents = {arrangement.lanes[0].key: (min(heights), _top(context, max(levels), distance))} if heights else {}
     return Measurement(lanes=dict(brackets), extents=extents, remarks=remarks)
 
 
-def _evidence(layer: BracketLayer, differences: Differences, pair: LanePair, level: float) -> tuple[Estimate, Evidence]:
-    """Estimate and test of a pair; within subjects where pairs are asked for."""
-    reference, other = pair.reference.values, pair.other.values
-    if differences.paired_by is not None:
-        distance = paired_of(pair, differences, differences.paired_by).differences
-        if layer.of == "means":
-            return paired.paired_mean(distance, level), tests.paired_t(distance)
-        return paired.paired_median(distance, level), tests.wilcoxon(distance)
-    if layer.of == "means":
-        return mean_difference(reference, other, level), tests.welch_t(reference, other)
-    key = ("bracket", pair.reference.key, layer.of, level, layer.seed)
-    estimate = cache_on_lane(pair.other, key, lambda: _by_order(layer, reference, other, level))
-    return estimate, tests.mann_whitney(reference, other)
+def _adjusted(layer: BracketLayer, differences: Differences, pairs: Sequence[LanePair]) -> list[float | None]:
+    """The p of each pair; None where it is not shown."""
+    if not layer.words.endswith("p"):
+        return [None] * len(pairs)
+    return adjust_p_values([pair_test(pair, differences, layer.of).p for pair in pairs], differences.adjusted)
 
 
-def _by_order(layer: BracketLayer, reference: Floats, other: Floats, level: float) -> Estimate:
-    if layer.of == "shift":
-        return hodges_lehmann(reference, other, level)
-    return percentile_difference(reference, other, 0.5, level, seed=layer.seed).estimate
-
-
-def _bracket_words(layer: BracketLayer, estimate: Estimate, p: float | None, decimals: int, words: Catalogue) -> str:
+def _bracket_words(
+    layer: BracketLayer, estimate: Estimate, p: float | None, by: Adjustment, decimals: int, words: Catalogue
+) -> str:  # fmt: skip
     said = [] if layer.words == "p" else [size_words(estimate, decimals, words, "interval" in layer.words)]
     if layer.words.endswith("p"):
-        said.append(words.say("no-p") if p is None else p_words(p))
+        said.append(words.say("no-p") if p is None else words.say("p-adjusted", p=p_words(p), adjusted=by))
     return ", ".join(said)
 
 
@@ -204,29 +192,37 @@ def _after(layer: BracketLayer, views: Sequence[LaneView[list[Bracket]]]) -> lis
 
 
 def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
+    brackets = [bracket for of_lane in note.measured.lanes.values() for bracket in of_lane]
+    if not brackets:
+        return []
     differences, words = note.context.recipe.differences or _USUAL, note.words
-    means = "yes" if layer.of == "means" else "no"
-    if differences.paired_by:
+    means, way = "yes" if layer.of == "means" else "no", brackets[0].way
+    if way == "subjects":
         repeats = "median" if differences.repeats == "median" else "mean"
-        what = words.say("note-bracket-within", means=means, subject=differences.paired_by, repeats=repeats)
+        what = words.say("note-bracket-within", means=means, subject=differences.paired_by or "", repeats=repeats)
         how = words.say("note-bracket-how", means=means)
         test = "paired-t" if layer.of == "means" else "wilcoxon"
+    elif way == "mixed model":
+        what = words.say("note-bracket-mixed", subject=differences.paired_by or "")
+        how, test = words.say("note-bracket-how", means="yes"), "mixed"
     else:
         what = words.say("difference", of=layer.of)
         how = words.say("difference-interval", of=layer.of, seed=str(layer.seed))
         test = "welch-t" if layer.of == "means" else "mann-whitney"
-    level = f"{100 * layer.level:g}"
+    level = level_words(layer.level, brackets[0].level, words)
     intervals = words.say("note-bracket-intervals", level=level, how=how) if "interval" in layer.words else ""
-    tested = words.say("note-bracket-test", test=test, adjusted=differences.adjusted) if layer.words.endswith("p") else ""
+    pairs = len(pairs_of(note.context.arrangement, differences))
+    adjusted = differences.adjusted if pairs > 1 else "none"
+    tested = words.say("note-bracket-test", test=test, adjusted=adjusted, pairs=pairs) if layer.words.endswith("p") else ""
     return [words.say("note-bracket", what=what, intervals=intervals, test=tested)]
 
 
-def _brief(layer: BracketLayer, words: Catalogue) -> str:
-    return words.say("brief-bracket", differences=words.say("difference", of=layer.of))
+def _brief(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> str:
+    return note.words.say("brief-bracket", differences=note.words.say("difference", of=layer.of))
 
 
-def _explain(layer: BracketLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield None, words.say("key-bracket")
+def _explain(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> Iterator[Explanation]:
+    yield None, note.words.say("key-bracket")
 
 
 LAYER = Layer[BracketLayer, list[Bracket]](

@@ -14,8 +14,8 @@ from echelle.figures.lanes.control_charts import ControlChart, control_chart
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order
 from echelle.figures.lanes.order import order_shares, orders
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
+from echelle.numbers.decimals import Floats
 from echelle.numbers.differences.control_rules import LotRun, RuleViolation
-from echelle.numbers.quantiles import Floats
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 from echelle.recipes.layers.control import ControlLayer
 from echelle.recipes.layers.points import PointsLayer
@@ -243,13 +243,13 @@ def _note(layer: ControlLayer, note: NoteContext[ControlLane]) -> list[str]:
     ]  # fmt: skip
 
 
-def _brief(layer: ControlLayer, words: Catalogue) -> str:
-    return words.say("brief-control", sds=words.names([f"{k:g}" for k in layer.sds]))
+def _brief(layer: ControlLayer, note: NoteContext[ControlLane]) -> str:
+    return note.words.say("brief-control", sds=note.words.names([f"{k:g}" for k in layer.sds]))
 
 
-def _explain(layer: ControlLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "line", words.say("key-control-line")
-    yield "outlier", words.say("key-control-ring")
+def _explain(layer: ControlLayer, note: NoteContext[ControlLane]) -> Iterator[Explanation]:
+    yield "line", note.words.say("key-control-line")
+    yield "outlier", note.words.say("key-control-ring")
 
 
 LAYER = Layer[ControlLayer, ControlLane](

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.recipes.layers.counts import CountsLayer
+from echelle.recipes.layers.counts import CountOf, CountsLayer
 from echelle.scene.models import Paint, ScenePart
 
 # What a bar stands on, how long it is, and how many distinct subjects there are.
@@ -42,18 +41,26 @@ def _draw(layer: CountsLayer, view: LaneView[Count]) -> list[ScenePart]:
     return parts
 
 
+def _counted(layer: CountsLayer, note: NoteContext[Count]) -> CountOf:
+    """What the bars show: without an identifier that repeats there are rows alone."""
+    lanes = [lane for lane in note.context.arrangement.lanes if lane.people is not None]
+    if layer.of == "both" and (note.context.stacked or all(lane.people == lane.n for lane in lanes)):
+        return "rows"
+    return layer.of if lanes else "rows"
+
+
 def _note(layer: CountsLayer, note: NoteContext[Count]) -> list[str]:
-    return [note.words.say("note-counts", of=layer.of)]
+    return [note.words.say("note-counts", of=_counted(layer, note))]
 
 
-def _brief(layer: CountsLayer, words: Catalogue) -> str:
-    return words.say("brief-counts", of=layer.of)
+def _brief(layer: CountsLayer, note: NoteContext[Count]) -> str:
+    return note.words.say("brief-counts", of=_counted(layer, note))
 
 
-def _explain(layer: CountsLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "count", words.say("key-counts", of=layer.of)
-    if layer.of == "both":
-        yield "subjects", words.say("key-counts-subjects")
+def _explain(layer: CountsLayer, note: NoteContext[Count]) -> Iterator[Explanation]:
+    yield "count", note.words.say("key-counts", of=_counted(layer, note))
+    if _counted(layer, note) == "both":
+        yield "subjects", note.words.say("key-counts-subjects")
 
 
 LAYER = Layer[CountsLayer, Count](

@@ -6,11 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.layers.cumulative import CumulativeLayer
 from echelle.scene.models import Paint, ScenePart
 
@@ -71,21 +70,23 @@ def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
 
 
 def _note(layer: CumulativeLayer, note: NoteContext[None]) -> list[str]:
+    if not note.context.arrangement.used:
+        return []
     if layer.against == "shares":
         return [note.words.say("note-cumulative")]
     line = "yes" if layer.robust_line else "no"
     return [note.words.say("note-cumulative-normal", positions=layer.positions, line=line)]
 
 
-def _brief(layer: CumulativeLayer, words: Catalogue) -> str:
-    return words.say("brief-cumulative", against=layer.against.split(" ")[0])
+def _brief(layer: CumulativeLayer, note: NoteContext[None]) -> str:
+    return note.words.say("brief-cumulative", against=layer.against.split(" ")[0])
 
 
-def _explain(layer: CumulativeLayer, words: Catalogue) -> Iterator[Explanation]:
+def _explain(layer: CumulativeLayer, note: NoteContext[None]) -> Iterator[Explanation]:
     if layer.against == "shares":
-        yield "step", words.say("key-cumulative")
+        yield "step", note.words.say("key-cumulative")
     else:
-        yield "point", words.say("key-cumulative-normal")
+        yield "point", note.words.say("key-cumulative-normal")
 
 
 LAYER = Layer[CumulativeLayer, None](

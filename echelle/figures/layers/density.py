@@ -7,15 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_bands import lane_fill
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.density import Density, density_curve, size_factors
-from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import Remark
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.advice import advice
@@ -184,6 +183,8 @@ def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
     width = by_rule if wide.value is None else words.say("note-density-value", value=f"{wide.value:g}")
     times = f" × {wide.times:g}" if wide.times != 1 else ""
     used = sorted({curve.bandwidth for curve in note.measured.lanes.values() if curve.bandwidth > 0})
+    if not note.measured.lanes:
+        return []
     if used and (wide.value is None or times):
         unit = f" {note.context.unit}".rstrip() if note.context.transform.name == "linear" else ""
         times += f" = {words.ends(f'{used[0]:.3g}', f'{used[-1]:.3g}')}{unit}"
@@ -199,12 +200,12 @@ def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
     ]  # fmt: skip
 
 
-def _brief(layer: DensityLayer, words: Catalogue) -> str:
-    return words.say("brief-density", kernel=words.say("rule", rule=layer.kernel))
+def _brief(layer: DensityLayer, note: NoteContext[Curve]) -> str:
+    return note.words.say("brief-density", kernel=note.words.say("rule", rule=layer.kernel))
 
 
-def _explain(layer: DensityLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "density", words.say("key-density", **{"by-n": "yes" if layer.size == "by n" else "no"})
+def _explain(layer: DensityLayer, note: NoteContext[Curve]) -> Iterator[Explanation]:
+    yield "density", note.words.say("key-density", **{"by-n": "yes" if layer.size == "by n" else "no"})
 
 
 LAYER = Layer[DensityLayer, Curve](

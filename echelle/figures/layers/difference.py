@@ -15,21 +15,24 @@ from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import LEADING, Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.lane_pairs import LanePair
+from echelle.figures.lanes.pair_estimates import PairEstimate, Way, pair_estimate
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import size_words
+from echelle.figures.layers.between import level_words, size_words
 from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
-from echelle.numbers.differences.bootstrap import percentile_difference
 from echelle.numbers.differences.estimate import Estimate
-from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.differences.ranks import hodges_lehmann
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.differences.multiple_comparisons import level_of_each
+from echelle.numbers.quantiles import quantiles
 from echelle.numbers.rounding import decimals_of
+from echelle.recipes.differences import Differences
 from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
 _POINTS = 96
+_USUAL = Differences()
 # So far may a label of the far axis reach over the panel.
 _BESIDE = 10.0
 _DOT = 4.5
@@ -44,6 +47,7 @@ class Shift:
     centre: float
     estimate: Estimate | None
     density: tuple[Floats, Floats] | None
+    way: Way = "rows"
 
 
 def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shift]:
@@ -52,6 +56,7 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
     missing = []
     asked = context.recipe.differences
     wanted = layer.reference or (asked.reference if asked else None)
+    differences, level = asked or _USUAL, _level_of_each(layer, context)
     for panel in context.arrangement.panels:
         here = [lane for lane in context.arrangement.of_panel(panel.key) if len(lane.values)]
         for part in sorted({lane.part for lane in here}):
@@ -63,7 +68,7 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
                 missing.append(panel.name or context.arrangement.heading)
                 continue
             for lane in lanes:
-                shift = _shift(layer, reference, lane)
+                shift = _shift(layer, differences, level, reference, lane)
                 shifts[lane.key] = shift
                 ends = _ends(shift)
                 if min(ends) > context.transform.least:
@@ -83,29 +88,34 @@ def _ends(shift: Shift) -> list[float]:
     return [shift.centre, *(shift.centre + end for end in known)]
 
 
-def _shift(layer: DifferenceLayer, reference: Lane, lane: Lane) -> Shift:
+def _level_of_each(layer: DifferenceLayer, context: FigureContext) -> float:
+    """The level of each interval, higher where all are to hold together."""
+    differences = context.recipe.differences or _USUAL
+    filled = [(lane.panel, lane.part) for lane in context.arrangement.lanes if len(lane.values)]
+    return level_of_each(layer.level, len(filled) - len(set(filled)), differences.together)
+
+
+def _shift(layer: DifferenceLayer, differences: Differences, level: float, reference: Lane, lane: Lane) -> Shift:
     centre = reference.moments.mean if layer.of == "means" else quantiles(reference.ordered, (0.5,), 7)[0]
     assert centre is not None
     if lane is reference:
         return Shift(centre, None, None)
-    key = ("difference", reference.key, layer.of, layer.level, layer.seed)
-    estimate, density = cache_on_lane(lane, key, lambda: _estimate(layer, reference, lane))
-    return Shift(centre, estimate, density)
+    result = pair_estimate(LanePair(reference, lane), differences, layer.of, level, layer.seed)
+    key = ("difference density", reference.key, layer.of, layer.seed, differences.paired_by, differences.repeats)
+    return Shift(centre, result.estimate, cache_on_lane(lane, key, lambda: _density(result)), result.way)
 
 
-def _estimate(layer: DifferenceLayer, reference: Lane, lane: Lane) -> tuple[Estimate, tuple[Floats, Floats] | None]:
+def _density(result: PairEstimate) -> tuple[Floats, Floats] | None:
+    """The density of an estimate: of its resamples, or by t."""
     from scipy.stats import t as student
 
-    if layer.of == "shift":
-        return hodges_lehmann(reference.values, lane.values, layer.level), None
-    if layer.of == "medians":
-        drawn = percentile_difference(reference.values, lane.values, 0.5, layer.level, seed=layer.seed)
-        return drawn.estimate, _curve(np.sort(drawn.resampled))
-    difference = mean_difference(reference.values, lane.values, layer.level)
-    if not difference.spread or difference.df is None or difference.value is None:
-        return difference, None
+    estimate = result.estimate
+    if result.resampled is not None:
+        return _curve(np.sort(result.resampled))
+    if not estimate.spread or estimate.df is None or estimate.value is None:
+        return None
     at = np.linspace(-4.0, 4.0, _POINTS)
-    return difference, (difference.value + at * difference.spread, student.pdf(at, difference.df))
+    return estimate.value + at * estimate.spread, student.pdf(at, estimate.df)
 
 
 def _curve(ordered: Floats) -> tuple[Floats, Floats] | None:
@@ -262,24 +272,49 @@ def _after(layer: DifferenceLayer, views: Sequence[LaneView[Shift]]) -> list[Adv
 
 def _note(layer: DifferenceLayer, note: NoteContext[Shift]) -> list[str]:
     words, shifts = note.words, note.measured.lanes
+    drawn = [shift for shift in shifts.values() if shift.estimate is not None and shift.estimate.value is not None]
+    if not drawn:
+        return []
     known = [lane for lane in note.context.arrangement.lanes if lane.key in shifts and shifts[lane.key].estimate is None]
     whom = words.names(list(dict.fromkeys(lane.group or lane.name for lane in known)))
     return [
         words.say(
-            "note-difference", differences=words.say("difference", of=layer.of),
-            whom=whom or words.say("note-difference-reference"), level=f"{100 * layer.level:g}",
-            how=words.say("difference-interval", of=layer.of, seed=str(layer.seed)),
-            curve="yes" if layer.density and layer.of != "shift" else "no",
+            "note-difference", differences=_what(layer, note), whom=whom or words.say("note-difference-reference"),
+            level=_level(layer, note), how=_how(layer, drawn[0].way, words),
+            curve="yes" if layer.density and any(shift.density is not None for shift in drawn) else "no",
         )
     ]  # fmt: skip
 
 
-def _brief(layer: DifferenceLayer, words: Catalogue) -> str:
-    return words.say("brief-difference", differences=words.say("difference", of=layer.of), level=f"{100 * layer.level:g}")
+def _what(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
+    """Which differences the dots are."""
+    differences, words = note.context.recipe.differences or _USUAL, note.words
+    ways = {shift.way for shift in note.measured.lanes.values() if shift.estimate is not None}
+    if "mixed model" in ways:
+        return words.say("note-bracket-mixed", subject=differences.paired_by or "")
+    if "subjects" in ways:
+        repeats, means = "median" if differences.repeats == "median" else "mean", "yes" if layer.of == "means" else "no"
+        return words.say("note-bracket-within", means=means, subject=differences.paired_by or "", repeats=repeats)
+    return words.say("difference", of=layer.of)
 
 
-def _explain(layer: DifferenceLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield None, words.say("key-difference", of=layer.of, level=f"{100 * layer.level:g}")
+def _how(layer: DifferenceLayer, way: Way, words: Catalogue) -> str:
+    """Where the intervals come from."""
+    if way == "rows":
+        return words.say("difference-interval", of=layer.of, seed=str(layer.seed))
+    return words.say("note-bracket-how", means="yes" if layer.of == "means" else "no")
+
+
+def _level(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
+    return level_words(layer.level, _level_of_each(layer, note.context), note.words)
+
+
+def _brief(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
+    return note.words.say("brief-difference", differences=_what(layer, note), level=_level(layer, note))
+
+
+def _explain(layer: DifferenceLayer, note: NoteContext[Shift]) -> Iterator[Explanation]:
+    yield None, note.words.say("key-difference", of=layer.of, level=_level(layer, note))
 
 
 LAYER = Layer[DifferenceLayer, Shift](

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.numbers.fences import beyond_fence
+from echelle.numbers.outliers import fences_of
 from echelle.recipes.layers.line import LineLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
@@ -49,9 +48,9 @@ def _beyond_advice(layer: LineLayer, context: FigureContext) -> list[Advice]:
     counts = {}
     for lane in context.arrangement.lanes:
         shape = lane.moments
-        if shape.mean is not None and shape.sd:
-            apart = np.abs(lane.values - shape.mean) / shape.sd
-            counts[lane.name] = ", ".join(str(np.count_nonzero(apart > k)) for k in steps)
+        if shape.mean is not None and shape.sd and lane.given is None:
+            beyond = (beyond_fence(lane.values, fences_of(lane.ordered, "mean and SD", k)) for k in steps)
+            counts[context.arrangement.full_name(lane)] = ", ".join(str(len(places)) for places in beyond)
     if not steps or not counts:
         return []
     listed = "; ".join(f"{name} {count}" for name, count in list(counts.items())[:8])
@@ -78,18 +77,22 @@ def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
 
 
 def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
+    lanes, readings = note.context.arrangement.lanes, note.context.readings
     if layer.at != "mean and SD":
-        return [note.words.say("note-line", centre=layer.at)]
+        known = any((readings[lane.key].median if layer.at == "median" else lane.moments.mean) is not None for lane in lanes)
+        return [note.words.say("note-line", centre=layer.at)] if known else []
+    if not any(lane.moments.sd is not None for lane in lanes):
+        return [note.words.say("note-line", centre="mean")] if any(lane.moments.mean is not None for lane in lanes) else []
     return [note.words.say("note-line-sds", sds=", ".join(f"±{k:g}" for k in layer.sds))]
 
 
-def _brief(layer: LineLayer, words: Catalogue) -> str:
-    return words.say("brief-line", centre=layer.at, sds="yes" if layer.at == "mean and SD" else "no")
+def _brief(layer: LineLayer, note: NoteContext[None]) -> str:
+    return note.words.say("brief-line", centre=layer.at, sds="yes" if layer.at == "mean and SD" else "no")
 
 
-def _explain(layer: LineLayer, words: Catalogue) -> Iterator[Explanation]:
+def _explain(layer: LineLayer, note: NoteContext[None]) -> Iterator[Explanation]:
     centre, sds = layer.at.split(" ")[0], "yes" if layer.at == "mean and SD" else "no"
-    yield "line", words.say("key-line", centre=centre, sds=sds)
+    yield "line", note.words.say("key-line", centre=centre, sds=sds)
 
 
 LAYER = Layer[LineLayer, None](

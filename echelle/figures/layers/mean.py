@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -13,76 +15,103 @@ from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.intervals import IntervalSettings, centre_interval, half_length
+from echelle.numbers.intervals import Centre, CentreInterval, IntervalSettings, centre_interval, half_length
 from echelle.numbers.quantiles import quantiles
+from echelle.numbers.remarks import Remark
 from echelle.recipes.layers.mean import MeanLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Paint, ScenePart
 
-# Both ends of the line around a centre.
-Interval = tuple[float, float]
+# What the line of a lane shows: a rule's interval, or what a table of summaries gives.
+Shown = CentreInterval | Literal["given"]
 
 
-def centre_of(lane: Lane, layer: MeanLayer) -> float | None:
-    """The lane's mean or median."""
+@dataclass(frozen=True)
+class MeanLine:
+    """A lane's centre, both ends of the line around it (None without one) and what it shows."""
+
+    centre: float
+    ends: tuple[float, float] | None
+    shown: Shown = "none"
+
+
+def _centre_of(lane: Lane, layer: MeanLayer) -> float | None:
+    """The lane's mean or median; a table of summaries gives means."""
     if layer.centre == "mean" or lane.given is not None:
         return lane.moments.mean
     return quantiles(lane.ordered, (0.5,), 7)[0] if len(lane.values) else None
 
 
-def mean_bar(lane: Lane, layer: MeanLayer) -> Interval | None:
-    """Both ends of the line around a lane's centre; None without one. Sources: :data:`INTERVAL_RULES`.
+def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[MeanLine, Remark | None]:
+    """A lane's line, and why its rule is another than the layer's. Sources: :data:`INTERVAL_RULES`.
 
     Raises InputError where a table of summaries does not give what is asked.
     """
     given = lane.given
-    if lane.moments.mean is None or layer.interval == "none":
-        return None
+    if layer.interval == "none":
+        return MeanLine(centre, None), None
     settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
     if given is None:
         interval = centre_interval(lane.ordered, lane.moments, layer.interval, settings)
-        return None if interval is None else (interval.low, interval.high)
+        if interval is None:
+            return MeanLine(centre, None), None
+        return MeanLine(centre, (interval.low, interval.high), interval.rule), interval.remark
     if layer.interval == "confidence" and given.low is not None and given.high is not None:
-        return given.low, given.high
+        return MeanLine(centre, (given.low, given.high), "given"), None
     half = half_length(layer.interval, lane.moments, lane.n, replace(settings, centre="mean"))
     if half is None:
+        what = interval_words(layer.interval, layer, "mean", catalogue())
         raise InputError(
-            f"the summaries do not give the {bar_words(layer, catalogue())} of {lane.name}", where="$.layers",
+            f"the summaries do not give the {what} of {lane.name}", where="$.layers",
             remedy="Choose another interval, or bring n and SD.",
         )  # fmt: skip
-    return lane.moments.mean - half, lane.moments.mean + half
+    return MeanLine(centre, (centre - half, centre + half), layer.interval), None
 
 
-def bar_words(layer: MeanLayer, words: Catalogue) -> str:
-    """What the line shows, by name."""
-    kind = layer.interval.replace(" ", "-")
-    return words.say("interval", kind=kind, level=f"{100 * layer.level:g}", centre=layer.centre)
+def interval_words(shown: Shown, layer: MeanLayer, centre: Centre, words: Catalogue) -> str:
+    """What a line shows, by name."""
+    return words.say("interval", kind=shown.replace(" ", "-"), level=f"{100 * layer.level:g}", centre=centre)
 
 
-def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[Interval | None]:
-    """The interval of each lane; a bar begins at zero."""
-    bars, extents = {}, {}
+def centre_shown(layer: MeanLayer, context: FigureContext) -> Centre:
+    """What the marks stand at: a table of summaries has no medians."""
+    given = any(lane.given is not None for lane in context.arrangement.lanes)
+    return "mean" if given else layer.centre
+
+
+def lines_shown(lines: Iterable[object]) -> list[Shown]:
+    """What the lines of a figure's lanes show, each once; the usual one first."""
+    counts = Counter(line.shown for line in lines if isinstance(line, MeanLine) and line.ends is not None)
+    return [shown for shown, _ in counts.most_common()]
+
+
+def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[MeanLine]:
+    """The line of each lane; a bar begins at zero."""
+    lines, extents = dict[str, MeanLine](), {}
+    stand_ins: dict[Remark, list[str]] = {}
     for lane in context.arrangement.lanes:
-        centre = centre_of(lane, layer)
+        centre = _centre_of(lane, layer)
         if centre is None:
             continue
         key = ("interval", layer.centre, layer.interval, layer.level, layer.seed, layer.resamples)
-        bar = cache_on_lane(lane, key, lambda lane=lane: mean_bar(lane, layer))  # type: ignore[misc]
-        bars[lane.key] = bar
-        ends = [centre, *(bar or ()), *([0.0] if layer.mark == "bar" else [])]
+        line, why = cache_on_lane(lane, key, lambda lane=lane, at=centre: _line_of(lane, layer, at))  # type: ignore[misc]
+        lines[lane.key] = line
+        if why is not None:
+            stand_ins.setdefault(why, []).append(context.arrangement.full_name(lane))
+        ends = [centre, *(line.ends or ()), *([0.0] if layer.mark == "bar" else [])]
         # A bent axis has no place for ends at or below zero.
         ends = [end for end in ends if end > context.transform.least]
         if ends:
             extents[lane.key] = (min(ends), max(ends))
     remarks = [advice(context.words, f"{layer.id}/bar", "bars-from-zero")] if layer.mark == "bar" else []
-    return Measurement(lanes=bars, extents=extents, remarks=remarks)
+    return Measurement(lanes=lines, extents=extents, remarks=remarks, stand_ins=stand_ins)
 
 
-def _draw(layer: MeanLayer, view: LaneView[Interval | None]) -> list[ScenePart]:
-    frame, band = view.frame, view.band
-    centre = centre_of(band.lane, layer)
-    if centre is None:
+def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
+    frame, band, line_shown = view.frame, view.band, view.data
+    if line_shown is None:
         return []
+    centre = line_shown.centre
     middle = band.centre(CENTRES[layer.place])
     parts: list[ScenePart] = []
     at = frame.held(centre)
@@ -91,7 +120,7 @@ def _draw(layer: MeanLayer, view: LaneView[Interval | None]) -> list[ScenePart]:
         zero = frame.held(0.0) if frame.transform.name == "linear" else frame.range[0]
         parts.append(frame.rect(view.mark(layer.id, "mean"), zero, at, a, b, Paint(fill=band.colour, opacity=0.9)))
         middle = (a + b) / 2
-    bar = view.data
+    bar = line_shown.ends
     if bar is not None:
         low, high = frame.held(bar[0]), frame.held(bar[1])
         line = Paint(stroke=view.style.ink if layer.mark == "bar" else band.colour, stroke_width=layer.strength)
@@ -110,29 +139,41 @@ def _draw(layer: MeanLayer, view: LaneView[Interval | None]) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: MeanLayer, note: NoteContext[Interval | None]) -> list[str]:
-    words = note.words
-    seeded = layer.interval.startswith("bootstrap")
-    resamples = words.say("note-mean-resamples", resamples=str(layer.resamples), seed=str(layer.seed)) if seeded else ""
-    how = {"mean": "t", "median": "order"}[layer.centre] if layer.interval == "confidence" else "none"
-    lines = words.say("note-mean-lines", interval=bar_words(layer, words), how=how, resamples=resamples)
-    return [words.say("note-mean", mark=layer.mark, centre=layer.centre, lines="" if layer.interval == "none" else lines)]
+def _note(layer: MeanLayer, note: NoteContext[MeanLine]) -> list[str]:
+    if not note.measured.lanes:
+        return []
+    words, shown, centre = note.words, lines_shown(note.measured.lanes.values()), centre_shown(layer, note.context)
+    lines = ""
+    if shown:
+        first = shown[0]
+        seeded = first.startswith("bootstrap")
+        resamples = words.say("note-mean-resamples", resamples=str(layer.resamples), seed=str(layer.seed)) if seeded else ""
+        how = {"mean": "t", "median": "order"}[centre] if first == "confidence" else "none"
+        lines = words.say("note-mean-lines", interval=interval_words(first, layer, centre, words), how=how, resamples=resamples)
+    return [words.say("note-mean", mark=layer.mark, centre=centre, lines=lines)]
 
 
-def _brief(layer: MeanLayer, words: Catalogue) -> str:
-    interval = words.say("brief-mean-with", interval=bar_words(layer, words)) if layer.interval != "none" else ""
-    return words.say("brief-mean", mark=layer.mark, centre=layer.centre, **{"with": interval})
+def _brief(layer: MeanLayer, note: NoteContext[MeanLine]) -> str:
+    words, shown, centre = note.words, lines_shown(note.measured.lanes.values()), centre_shown(layer, note.context)
+    listed = words.names([interval_words(each, layer, centre, words) for each in shown])
+    interval = words.say("brief-mean-with", interval=listed) if shown else ""
+    return words.say("brief-mean", mark=layer.mark, centre=centre, **{"with": interval})
 
 
-def _explain(layer: MeanLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "mean", words.say("key-mean", mark=layer.mark, centre=layer.centre)
-    if layer.interval == "SD":
-        yield "interval", words.say("key-mean-sd")
-    elif layer.interval != "none":
-        yield "interval", words.say("key-mean-interval", interval=bar_words(layer, words), centre=layer.centre)
+def _explain(layer: MeanLayer, note: NoteContext[MeanLine]) -> Iterator[Explanation]:
+    words, centre = note.words, centre_shown(layer, note.context)
+    yield "mean", words.say("key-mean", mark=layer.mark, centre=centre)
+    for shown in lines_shown(note.measured.lanes.values())[:1]:
+        if shown == "SD":
+            yield "interval", words.say("key-mean-sd")
+        else:
+            yield (
+                "interval",
+                words.say("key-mean-interval", interval=interval_words(shown, layer, centre, words), centre=centre),
+            )
 
 
-LAYER = Layer[MeanLayer, Interval | None](
+LAYER = Layer[MeanLayer, MeanLine](
     settings=MeanLayer,
     draw=_draw,
     measure=_measure,

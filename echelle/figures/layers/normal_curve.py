@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.density import Curve, points_of_curve
@@ -44,15 +43,15 @@ def _draw(layer: NormalCurveLayer, view: LaneView[Curve]) -> list[ScenePart]:
 
 
 def _note(layer: NormalCurveLayer, note: NoteContext[Curve]) -> list[str]:
-    return [note.words.say("note-normal-curve")]
+    return [note.words.say("note-normal-curve")] if note.measured.lanes else []
 
 
-def _brief(layer: NormalCurveLayer, words: Catalogue) -> str:
-    return words.say("brief-normal-curve")
+def _brief(layer: NormalCurveLayer, note: NoteContext[Curve]) -> str:
+    return note.words.say("brief-normal-curve")
 
 
-def _explain(layer: NormalCurveLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "normal-curve", words.say("key-normal-curve", dash=layer.dash)
+def _explain(layer: NormalCurveLayer, note: NoteContext[Curve]) -> Iterator[Explanation]:
+    yield "normal-curve", note.words.say("key-normal-curve", dash=layer.dash)
 
 
 LAYER = Layer[NormalCurveLayer, Curve](

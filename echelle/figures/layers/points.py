@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import claim_box
@@ -18,10 +17,10 @@ from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.row_marks import OUTLIER_SIZE, aside_marks, explain_aside, limit_extents, outlier_marks
 from echelle.numbers.bandwidth import bandwidth_of
+from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
-from echelle.numbers.quantiles import Floats
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
 from echelle.scene.advice import advice
@@ -273,6 +272,8 @@ def _crowded_advice(layer: PointsLayer, views: Sequence[LaneView[Order]]) -> lis
 
 def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
     words = note.words
+    if not note.context.arrangement.used:
+        return []
     more = {
         name: words.say(f"note-points-{name}", column=column) if column else ""
         for name, column in (("joined", layer.joined), ("coloured", layer.coloured), ("shaped", layer.shaped))
@@ -300,15 +301,15 @@ def _outlier_note(note: NoteContext[Order]) -> str:
     return note.words.say("note-points-outliers", marks=marks, k=f"{usual.k:g}", type=usual.quantile_type)
 
 
-def _brief(layer: PointsLayer, words: Catalogue) -> str:
-    return words.say("brief-points")
+def _brief(layer: PointsLayer, note: NoteContext[Order]) -> str:
+    return note.words.say("brief-points")
 
 
-def _explain(layer: PointsLayer, words: Catalogue) -> Iterator[Explanation]:
-    order = layer.against or words.say("note-points-rows")
-    yield "point", words.say("key-point", spread=layer.spread.replace(" ", "-"), order=order)
-    yield "outlier", words.say("key-point-outlier", shaped="no" if layer.shaped is None else "yes")
-    yield from explain_aside(words)
+def _explain(layer: PointsLayer, note: NoteContext[Order]) -> Iterator[Explanation]:
+    order = layer.against or note.words.say("note-points-rows")
+    yield "point", note.words.say("key-point", spread=layer.spread.replace(" ", "-"), order=order)
+    yield "outlier", note.words.say("key-point-outlier", shaped="no" if layer.shaped is None else "yes")
+    yield from explain_aside(note.words)
 
 
 LAYER = Layer[PointsLayer, Order](

@@ -11,7 +11,7 @@ from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import AtLimit, Rows
 from echelle.figures.layers.base import Explanation, LaneView
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, decimal
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import Recipe
@@ -51,8 +51,8 @@ def aside_marks(layer_id: str, view: LaneView[object], across: Callable[[Rows], 
 
 def fence_words(fence: Fence, words: Catalogue) -> str:
     """Beyond which a value counts as an outlier."""
-    low, high = f"{100 * fence.k:g}", f"{100 - 100 * fence.k:g}"
-    return words.say("fence", rule=fence.rule.replace(" ", "-"), k=f"{fence.k:g}", low=low, high=high)
+    low, high = (words.ordinal(f"{float(percent):g}") for percent in (100 * decimal(fence.k), 100 - 100 * decimal(fence.k)))
+    return words.say("fence", rule=fence.rule.replace(" ", "-"), k=f"{fence.k:g}", low=low, high=high, of=fence.of)
 
 
 def outlier_marks(recipe: Recipe, words: Catalogue) -> str:

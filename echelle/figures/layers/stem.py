@@ -193,12 +193,12 @@ def _note(layer: StemLayer, note: NoteContext[Stems]) -> list[str]:
     return [note.words.say("note-stem", aside="yes" if layer.set_aside else "no")] if note.measured.lanes else []
 
 
-def _brief(layer: StemLayer, words: Catalogue) -> str:
-    return words.say("brief-stem")
+def _brief(layer: StemLayer, note: NoteContext[Stems]) -> str:
+    return note.words.say("brief-stem")
 
 
-def _explain(layer: StemLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "stem", words.say("key-stem")
+def _explain(layer: StemLayer, note: NoteContext[Stems]) -> Iterator[Explanation]:
+    yield "stem", note.words.say("key-stem")
 
 
 LAYER = Layer[StemLayer, Stems](

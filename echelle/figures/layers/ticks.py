@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.quantiles import quantiles
@@ -36,17 +35,19 @@ def _draw(layer: TicksLayer, view: LaneView[None]) -> list[ScenePart]:
 
 
 def _note(layer: TicksLayer, note: NoteContext[None]) -> list[str]:
+    if not note.context.arrangement.used:
+        return []
     if layer.quantiles is None:
         return [note.words.say("note-ticks")]
     return [note.words.say("note-ticks-quantiles", quantiles=", ".join(f"{p:g}" for p in layer.quantiles))]
 
 
-def _brief(layer: TicksLayer, words: Catalogue) -> str:
-    return words.say("brief-ticks", quantiles="no" if layer.quantiles is None else "yes")
+def _brief(layer: TicksLayer, note: NoteContext[None]) -> str:
+    return note.words.say("brief-ticks", quantiles="no" if layer.quantiles is None else "yes")
 
 
-def _explain(layer: TicksLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield "tick", words.say("key-ticks", quantiles="no" if layer.quantiles is None else "yes")
+def _explain(layer: TicksLayer, note: NoteContext[None]) -> Iterator[Explanation]:
+    yield "tick", note.words.say("key-ticks", quantiles="no" if layer.quantiles is None else "yes")
 
 
 LAYER = Layer[TicksLayer, None](

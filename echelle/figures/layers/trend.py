@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats
 from echelle.recipes.layers.trend import TrendLayer
-from echelle.scene.models import Paint, ScenePart
+from echelle.scene.advice import advice
+from echelle.scene.models import Advice, Paint, ScenePart
+
+# Points of the line from one lane to the next.
+_STEPS = 12
 
 
 def _between(layer: TrendLayer, panel: PanelView[None]) -> list[ScenePart]:
@@ -43,20 +48,22 @@ def _centre(layer: TrendLayer, view: LaneView[None]) -> float | None:
 def _least_squares(
     layer: TrendLayer, panel: PanelView[None], views: list[LaneView[None]], mark: MarkOf, paint: Paint
 ) -> list[ScenePart]:  # fmt: skip
-    """measure = a + b · level over all rows, with the confidence interval of the line (t, n − 2 degrees of freedom)."""
+    """measure = a + b · level over all rows, with the confidence interval of the line (t, n − 2 degrees of freedom); between
+    lanes as they stand, whatever their order.
+    """
     from scipy.special import stdtrit
 
-    slots = panel.lanes[0].context.arrangement.slots
-    known = [view for view in views if slots[view.band.lane.slot].value is not None and view.band.lane.n]
-    at = np.array([slots[view.band.lane.slot].value for view in known], dtype=np.float64)
-    sizes = [view.band.lane.n for view in known]
-    if len(known) < 2 or sum(sizes) < 3:
+    known = _numbered(views)
+    if not _fits(known):
         return []
+    at, sizes = np.array([number for number, _ in known]), [view.band.lane.n for _, view in known]
     x = np.repeat(at, sizes)
-    y = np.concatenate([view.band.lane.values for view in known])
+    y = np.concatenate([view.band.lane.values for _, view in known])
     slope, centre, middle, spread, sxx = least_squares(x, y)
-    places = np.linspace(at.min(), at.max(), 41)
-    across = np.interp(places, at, [view.band.across(0.0) for view in known])
+    across_lanes = np.array([view.band.across(0.0) for _, view in known])
+    order = np.argsort(across_lanes, kind="stable")
+    stops = np.linspace(0, len(order) - 1, _STEPS * (len(order) - 1) + 1)
+    places, across = (np.interp(stops, np.arange(len(order)), ends[order]) for ends in (at, across_lanes))
     line = centre + slope * (places - middle)
     reach = float(stdtrit(len(x) - 2, (1 + layer.level) / 2)) * spread * np.sqrt(1 / len(x) + (places - middle) ** 2 / sxx)
     frame = panel.frame
@@ -65,6 +72,18 @@ def _least_squares(
     name = MarkOf(mark.lane, mark.layer, "trend", f"interval{mark.number}")
     outline = (np.concatenate([edges[0], edges[1][::-1]]), np.concatenate([across, across[::-1]]))
     return [frame.path(name, *outline, band, closed=True), frame.path(mark, frame.along_all(line), across, paint)]
+
+
+def _numbered(views: Sequence[LaneView[None]]) -> list[tuple[float, LaneView[None]]]:
+    """The lanes with values whose group is a number."""
+    slots = views[0].context.arrangement.slots if views else ()
+    numbers = [(slots[view.band.lane.slot].value, view) for view in views if len(view.band.lane.values)]
+    return [(number, view) for number, view in numbers if number is not None]
+
+
+def _fits(known: Sequence[tuple[float, LaneView[None]]]) -> bool:
+    """Whether a line can be fitted: two different numbers and three values."""
+    return len({number for number, _ in known}) > 1 and sum(view.band.lane.n for _, view in known) > 2
 
 
 def least_squares(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
@@ -77,23 +96,47 @@ def least_squares(x: Floats, y: Floats) -> tuple[float, float, float, float, flo
 
 
 def _note(layer: TrendLayer, note: NoteContext[None]) -> list[str]:
-    if layer.through != "least squares":
-        return [note.words.say("note-trend", through=layer.through)]
-    return [note.words.say("note-trend-least-squares", level=f"{100 * layer.level:g}")]
+    if layer.through == "least squares":
+        drawn = _lanes_fit(note.context)
+        return [note.words.say("note-trend-least-squares", level=f"{100 * layer.level:g}")] if drawn else []
+    readings = note.context.readings
+    known = [(readings[lane.key].median if layer.through == "medians" else lane.moments.mean, lane) for lane in
+             note.context.arrangement.lanes]  # fmt: skip
+    places = Counter((lane.panel, lane.part) for centre, lane in known if centre is not None)
+    return [note.words.say("note-trend", through=layer.through)] if max(places.values(), default=0) > 1 else []
 
 
-def _brief(layer: TrendLayer, words: Catalogue) -> str:
-    return words.say("brief-trend", through=layer.through)
+def _lanes_fit(context: FigureContext) -> bool:
+    """Whether a line can be fitted in any panel, for any subgroup."""
+    arrangement = context.arrangement
+    numbers: dict[tuple[str, int], list[tuple[float, int]]] = {}
+    for lane in arrangement.lanes:
+        number = arrangement.slots[lane.slot].value if lane.slot < len(arrangement.slots) else None
+        if number is not None and len(lane.values):
+            numbers.setdefault((lane.panel, lane.part), []).append((number, lane.n))
+    return any(len({number for number, _ in group}) > 1 and sum(n for _, n in group) > 2 for group in numbers.values())
 
 
-def _explain(layer: TrendLayer, words: Catalogue) -> Iterator[Explanation]:
-    yield None, words.say("key-trend", through=layer.through)
+def _remarks(layer: TrendLayer, views: Sequence[LaneView[None]]) -> list[Advice]:
+    """Why no line is drawn."""
+    if layer.through != "least squares" or not views or _lanes_fit(views[0].context):
+        return []
+    return [advice(views[0].context.words, f"{layer.id}/line", "no-trend")]
+
+
+def _brief(layer: TrendLayer, note: NoteContext[None]) -> str:
+    return note.words.say("brief-trend", through=layer.through)
+
+
+def _explain(layer: TrendLayer, note: NoteContext[None]) -> Iterator[Explanation]:
+    yield None, note.words.say("key-trend", through=layer.through)
 
 
 LAYER = Layer[TrendLayer, None](
     settings=TrendLayer,
     draw_between=_between,
     note=_note,
+    remarks=_remarks,
     brief=_brief,
     explain=_explain,
 )

@@ -96,7 +96,7 @@ def _lay_out(plan: LayoutPlan) -> Layout:
         note = letters.block(method_note(plan.context, plan.measured), room, size * 0.85, 400, _MOST_LINES)
     below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
     below += key.height + GAP if key and keyed == "below" else 0.0
-    axis_words = arrangement.within(words.measure or measure_words(recipe, arrangement), plan.context.words)
+    axis_words = arrangement.within(words.measure or measure_words(plan.context, plan.measured), plan.context.words)
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)
     texts = SheetTexts(

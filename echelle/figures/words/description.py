@@ -24,7 +24,7 @@ def title_of(recipe: Recipe, arrangement: Arrangement) -> str:
 
 def description(arrangement: Arrangement, readings: list[LaneReadings], decimals: int, words: Catalogue) -> str:
     """The figure in words, from its readings."""
-    names = {lane.key: lane.name for lane in arrangement.lanes}
+    names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
     known = sorted((r for r in readings if r.median is not None), key=lambda r: -(r.median or 0.0))
     heading = arrangement.within(arrangement.heading, words)
     if arrangement.counted:

@@ -29,7 +29,7 @@ def note_clauses(context: FigureContext, measured: MeasuredLayers) -> list[str]:
     words = catalogue(choice.english)
     if choice.length == "full":
         return _full(context, measured, words)
-    return [_short(context.recipe, context.arrangement, words)]
+    return [_short(context, measured, words)]
 
 
 def points_shown(recipe: Recipe) -> bool:
@@ -67,8 +67,9 @@ def _stand_ins(measurement: Measurement[object], words: Catalogue) -> list[str]:
     ]
 
 
-def _short(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> str:
-    brief = "; ".join(layer_of(layer).brief(layer, words) for layer in recipe.shown_layers)
+def _short(context: FigureContext, measured: MeasuredLayers, words: Catalogue) -> str:
+    arrangement = context.arrangement
+    brief = "; ".join(layer_of(layer).brief(layer, NoteContext(context, measurement, words)) for layer, measurement in measured)
     aside = sum(arrangement.account.missing_by.values()) + arrangement.account.censored + arrangement.account.left_out
     beside = words.say("note-short-aside", count=aside) if aside else ""
     return words.say("note-short", layers=f"{brief[:1].upper()}{brief[1:]}", n=arrangement.used, aside=beside)
@@ -81,7 +82,9 @@ def _n_clauses(arrangement: Arrangement, words: Catalogue) -> list[str]:
         return []
     if len(lanes) > _MOST_NAMED or len(arrangement.panels) > 1:
         return [words.say("note-n-all", n=arrangement.used, lanes=words.say("count-lanes", count=len(lanes)))]
-    return [words.say("note-n-lanes", lanes=", ".join(f"{lane.name} {lane.n}" for lane in lanes))]
+    # "1 17" would be a number of its own.
+    sign = ":" if any(lane.name[-1:].isdigit() for lane in lanes) else ""
+    return [words.say("note-n-lanes", lanes=", ".join(f"{lane.name}{sign} {lane.n}" for lane in lanes))]
 
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:

@@ -1,6 +1,7 @@
 """Differences whose intervals come from resampling: medians and other percentiles, ratios of SDs and of IQRs.
 
-Resampled order statistics are drawn from their exact distribution, without drawing the resamples themselves.
+Resampled order statistics are drawn from their exact distribution, without drawing the resamples themselves. All of it is
+computed from whole offsets, so that a resample ties with the sample where it does on paper.
 """
 
 from __future__ import annotations
@@ -8,18 +9,22 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 
+from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.intervals import bca_interval
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.quantiles import position
 from echelle.numbers.remarks import Remark, remark
 
 RESAMPLES = 10_000
 SEED = 41
 _BLOCK = 4_000_000
 _MOST_DRAWN = 20_000
+# A binomial number costs as much as so many picked values.
+_DRAW_COST = 10
 _FEW_FOR_TAILS, _FEW_FOR_SPREADS = 30, 100
 
 
@@ -38,48 +43,64 @@ def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rn
     one given the one before (David & Nagaraja 2003, 2.5).
     """
     n = len(ordered)
-    places = [(n - 1) * p for p in ps]
-    ranks = sorted({rank for place in places for rank in (math.floor(place) + 1, math.ceil(place) + 1)})
+    places = [position(n, p) for p in ps]
+    ranks = sorted({rank for below, _ in places for rank in (below, min(below + 1, n))})
     at: dict[int, Floats] = {}
     before, last = np.zeros(resamples), 0
     for rank in ranks:
         before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
         last = rank
         at[rank] = ordered[np.minimum((before * n).astype(np.intp), n - 1)]
-    result = []
-    for place in places:
-        low, high = at[math.floor(place) + 1], at[math.ceil(place) + 1]
-        result.append(low + (place - math.floor(place)) * (high - low))
-    return np.array(result)
+    return np.array([_on_the_way(at[below], at[min(below + 1, n)], share) for below, share in places])
+
+
+def _on_the_way(low: Floats, high: Floats, share: Fraction) -> Floats:
+    """A share of the way from low to high: one rounding where these are whole, so that ties stay ties."""
+    above, below = share.numerator, share.denominator
+    return np.asarray((low * float(below - above) + high * float(above)) / float(below), dtype=np.float64)
 
 
 def without_each(ordered: Floats, p: float) -> Floats:
     """The type-7 quantile with each value left out in turn, shape (n,)."""
     n = len(ordered)
-    place = (n - 2) * p
-    low, high = math.floor(place), math.ceil(place)
+    below, share = position(n - 1, p)
+    low, high = below - 1, min(below, n - 2)
     each = np.arange(n)
-    a, b = ordered[low + (low >= each)], ordered[high + (high >= each)]
-    return np.asarray(a + (place - low) * (b - a), dtype=np.float64)
+    return _on_the_way(ordered[low + (low >= each)], ordered[high + (high >= each)], share)
 
 
-def _resampled_sds(values: Floats, resamples: int, rng: np.random.Generator) -> Floats:
-    n, out = len(values), np.empty(resamples)
-    centred = values - values.mean()
-    block = max(1, _BLOCK // n)
+def _quantile(ordered: Floats, p: float) -> float:
+    """The type-7 quantile, rounded as those of resamples are."""
+    below, share = position(len(ordered), p)
+    ends = (ordered[below - 1 : below], ordered[min(below, len(ordered) - 1)][None])
+    return float(_on_the_way(*ends, share)[0])
+
+
+def _resampled_squares(offsets: Floats, resamples: int, rng: np.random.Generator) -> Floats:
+    """n times the sum of squared deviations of resamples, shape (resamples,): whole where offsets are. By how often each
+    different value is drawn where few differ.
+    """
+    n, out = len(offsets), np.empty(resamples)
+    values, counts = np.unique(offsets, return_counts=True)
+    few = len(values) <= n / _DRAW_COST
+    block = max(1, _BLOCK // (len(values) if few else n))
     for start in range(0, resamples, block):
         size = min(block, resamples - start)
-        drawn = centred[rng.integers(0, n, (size, n))]
-        out[start : start + size] = drawn.std(axis=1, ddof=1)
-    return out
+        if few:
+            drawn = rng.multinomial(n, counts / n, size)
+            sums, squares = drawn @ values, drawn @ (values * values)
+        else:
+            picked = offsets[rng.integers(0, n, (size, n))]
+            sums, squares = picked.sum(axis=1), np.einsum("ij,ij->i", picked, picked)
+        out[start : start + size] = n * squares - sums * sums
+    return np.asarray(np.maximum(out, 0.0))
 
 
-def _sds_without_each(values: Floats) -> Floats:
-    n = len(values)
-    centred = values - values.mean()
-    total = float((centred**2).sum())
-    squares = total - centred**2 * n / (n - 1)
-    return np.asarray(np.sqrt(np.maximum(squares, 0.0) / (n - 2)), dtype=np.float64)
+def _squares_without_each(offsets: Floats) -> Floats:
+    """The same with each value left out in turn, shape (n,)."""
+    n = len(offsets)
+    sums, squares = offsets.sum() - offsets, (offsets * offsets).sum() - offsets * offsets
+    return np.asarray(np.maximum((n - 1) * squares - sums * sums, 0.0), dtype=np.float64)
 
 
 def percentile_difference(
@@ -88,8 +109,10 @@ def percentile_difference(
     """Difference of type-7 percentiles, interval by the bootstrap (BCa)."""
     name = "difference of medians" if p == 0.5 else f"difference of {100 * p:g} % percentiles"
 
-    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
-        return quantiles(ordered, (p,), 7)[0], resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
+    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
+        return _Statistics(
+            _quantile(ordered, p), resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
+        )
 
     result = _compare(name, reference, other, of, np.subtract, level, resamples, seed, 2)
     few = min(len(reference), len(other)) < _FEW_FOR_TAILS and not 0.25 <= p <= 0.75
@@ -101,10 +124,10 @@ def iqr_ratio(
 ) -> ResampledEstimate:
     """Ratio of interquartile ranges, interval by the bootstrap (BCa)."""
 
-    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
-        low, high = quantiles(ordered, (0.25, 0.75), 7)
+    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
         drawn = resampled_quantiles(ordered, (0.25, 0.75), resamples, rng)
-        return high - low, drawn[1] - drawn[0], without_each(ordered, 0.75) - without_each(ordered, 0.25)
+        iqr = _quantile(ordered, 0.75) - _quantile(ordered, 0.25)
+        return _Statistics(iqr, drawn[1] - drawn[0], without_each(ordered, 0.75) - without_each(ordered, 0.25))
 
     return _compare("ratio of IQRs", reference, other, of, np.divide, level, resamples, seed, 4)
 
@@ -115,14 +138,24 @@ def sd_ratio(
     """Ratio of standard deviations, interval by the bootstrap (BCa); of very long lanes by the variance of log s, which the
     fourth moment gives.
     """
-    if min(len(reference), len(other)) > 2 and max(len(reference), len(other)) > _MOST_DRAWN:
+    n = (len(reference), len(other))
+    if min(n) > 2 and max(n) > _MOST_DRAWN:
         return ResampledEstimate(_large_sd_ratio(reference, other, level), np.empty(0))
 
-    def of(ordered: Floats, rng: np.random.Generator) -> tuple[float, Floats, Floats]:
-        return float(ordered.std(ddof=1)), _resampled_sds(ordered, resamples, rng), _sds_without_each(ordered)
+    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
+        offsets = ordered - ordered[len(ordered) // 2]
+        size = len(offsets)
+        drawn = _resampled_squares(offsets, resamples, rng)
+        left_out = _squares_without_each(offsets) * (size / (size - 2))
+        return _Statistics(float(size * (offsets**2).sum() - offsets.sum() ** 2), drawn, left_out)
 
-    result = _compare("ratio of SDs", reference, other, of, np.divide, level, resamples, seed, 3)
-    few = min(len(reference), len(other)) <= _FEW_FOR_SPREADS
+    def combine(above: Floats | float, below: Floats | float) -> Floats:
+        # One division: equal ratios of whole sums of squares are equal numbers.
+        return np.asarray(np.sqrt(np.divide(above, below) * scale), dtype=np.float64)
+
+    scale = (n[0] * (n[0] - 1)) / (n[1] * (n[1] - 1)) if min(n) > 1 else 1.0
+    result = _compare("ratio of SDs", reference, other, of, combine, level, resamples, seed, 3)
+    few = min(n) <= _FEW_FOR_SPREADS
     return _short(result, remark("holds-ninety")) if few else result
 
 
@@ -130,10 +163,10 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
     from scipy.special import ndtri
 
     n, parts, logs = (len(reference), len(other)), 0.0, []
-    for lane in (reference, other):
+    for lane in decimals_of(reference, other).samples:
         away = (lane - lane.mean()) ** 2
         second = float(away.mean())
-        if second == 0:
+        if lane.min() == lane.max():
             return nothing("ratio of SDs", level, n, remark("no-spread-in-a-lane"))
         parts += (float((away**2).mean()) / second**2 - 1) / (4 * len(lane))
         logs.append(0.5 * math.log(second * len(lane) / (len(lane) - 1)))
@@ -151,38 +184,54 @@ def _short(drawn: ResampledEstimate, remark: Remark) -> ResampledEstimate:
     return ResampledEstimate(replace(drawn.estimate, remark=remark), drawn.resampled)
 
 
-Sampled = Callable[[Floats, np.random.Generator], tuple[float, Floats, Floats]]
+@dataclass(frozen=True, eq=False)
+class _Statistics:
+    """A statistic of one lane, of its resamples (shape (resamples,)), and with each value left out (shape (n,))."""
+
+    value: float
+    drawn: Floats
+    left_out: Floats
+
+
+Sampled = Callable[[Floats, np.random.Generator], _Statistics]
+Combine = Callable[[Floats | float, Floats | float], Floats]
 
 
 def _compare(
-    name: str, reference: Floats, other: Floats, of: Sampled, combine: np.ufunc, level: float, resamples: int, seed: int,
+    name: str, reference: Floats, other: Floats, of: Sampled, combine: Combine, level: float, resamples: int, seed: int,
     least: int,
 ) -> ResampledEstimate:  # fmt: skip
-    """``combine(other, reference)`` of a statistic, of its resamples, and with each value left out."""
+    """``combine(other, reference)`` of a statistic of the lanes' offsets, of its resamples, and with each value left out;
+    differences in the unit of the values.
+    """
     n = (len(reference), len(other))
     if min(n) < least:
         return ResampledEstimate(nothing(name, level, n, remark("needs-values-in-each", least=least)), np.empty(0))
+    decimals = decimals_of(reference, other)
     # Each lane has a stream of its own, whatever the other one needs.
     streams = [np.random.default_rng([seed, lane]) for lane in (0, 1)]
-    a, drawn_a, out_a = of(np.sort(reference), streams[0])
-    b, drawn_b, out_b = of(np.sort(other), streams[1])
-    if combine is np.divide and a == 0:
+    a, b = (of(np.sort(lane), stream) for lane, stream in zip(decimals.samples, streams, strict=True))
+    if combine is not np.subtract and a.value == 0:
         return ResampledEstimate(nothing(name, level, n, remark("no-spread-in-reference")), np.empty(0))
     with np.errstate(divide="ignore", invalid="ignore"):
-        value = float(combine(b, a))
-        drawn = np.asarray(combine(drawn_b, drawn_a), dtype=np.float64)
-        left_out = (np.asarray(combine(b, out_a)), np.asarray(combine(out_b, a)))
+        value = float(combine(b.value, a.value))
+        drawn = np.asarray(combine(b.drawn, a.drawn), dtype=np.float64)
+        left_out = (np.asarray(combine(b.value, a.left_out)), np.asarray(combine(b.left_out, a.value)))
     drawn = drawn[np.isfinite(drawn)]
 
-    def without_interval(note: Remark) -> ResampledEstimate:
-        estimate = Estimate(name=name, value=value, low=None, high=None, level=level, method="bootstrap BCa", n=n, remark=note)
-        return ResampledEstimate(estimate, drawn)
+    def in_unit(apart: float) -> float:
+        return decimals.length(apart) if combine is np.subtract else apart
+
+    def answer(low: float | None, high: float | None, method: str, note: Remark | None = None) -> ResampledEstimate:
+        estimate = Estimate(
+            name=name, value=in_unit(value), low=low, high=high, level=level, method=method, n=n, remark=note
+        )  # fmt: skip
+        return ResampledEstimate(estimate, decimals.lengths(drawn) if combine is np.subtract else drawn)
 
     if not all(np.isfinite(each).all() for each in left_out) or len(drawn) < resamples / 2:
-        return without_interval(remark("resamples-without-spread"))
+        return answer(None, None, "bootstrap BCa", remark("resamples-without-spread"))
     interval = bca_interval(value, drawn, left_out, level)
     if interval is None:
-        return without_interval(remark("resamples-on-one-side"))
+        return answer(None, None, "bootstrap BCa", remark("resamples-on-one-side"))
     method = f"bootstrap BCa, {resamples} resamples, seed {seed}"
-    estimate = Estimate(name=name, value=value, low=interval.low, high=interval.high, level=level, method=method, n=n)
-    return ResampledEstimate(estimate, drawn)
+    return answer(in_unit(interval.low), in_unit(interval.high), method)

@@ -10,8 +10,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.decimals import Floats, decimal, rounded
 from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats
 
 ControlRule = Literal["1-2s", "1-3s", "2-2s", "R-4s", "4-1s", "10-x"]
 
@@ -73,19 +73,21 @@ def control_hits(values: Floats, mean: float, sd: float) -> list[RuleViolation]:
 
     1-2s (a warning) one beyond 2 SD; 1-3s one beyond 3; 2-2s two in a row beyond 2 on one side; R-4s two in a row beyond 2 on
     opposite sides; 4-1s four in a row beyond 1 on one side; 10-x ten in a row on one side of the mean. A longer run is one hit.
-    Raises ValueError for an SD that is not above 0.
+    Limits are rounded once: a value on a limit on paper lies on it here. Raises ValueError for an SD that is not above 0.
     """
     if not sd > 0:
         raise ValueError("the target SD is above 0")
-    z = (values - mean) / sd
-    hits = [RuleViolation("1-3s", (int(i),)) for i in np.flatnonzero(np.abs(z) > 3)]
-    hits += [RuleViolation("1-2s", (int(i),)) for i in np.flatnonzero((np.abs(z) > 2) & (np.abs(z) <= 3))]
-    opposite = np.flatnonzero(((z[:-1] > 2) & (z[1:] < -2)) | ((z[:-1] < -2) & (z[1:] > 2)))
+    limits = {k: (rounded(decimal(mean) - k * decimal(sd)), rounded(decimal(mean) + k * decimal(sd))) for k in range(4)}
+    below, above = ({k: values < limits[k][0] for k in limits}, {k: values > limits[k][1] for k in limits})
+    far, warned = below[3] | above[3], below[2] | above[2]
+    hits = [RuleViolation("1-3s", (int(i),)) for i in np.flatnonzero(far)]
+    hits += [RuleViolation("1-2s", (int(i),)) for i in np.flatnonzero(warned & ~far)]
+    opposite = np.flatnonzero((above[2][:-1] & below[2][1:]) | (below[2][:-1] & above[2][1:]))
     hits += [RuleViolation("R-4s", (int(i), int(i) + 1)) for i in opposite]
-    rules: tuple[tuple[ControlRule, float, int], ...] = (("2-2s", 2.0, 2), ("4-1s", 1.0, 4), ("10-x", 0.0, 10))
+    rules: tuple[tuple[ControlRule, int, int], ...] = (("2-2s", 2, 2), ("4-1s", 1, 4), ("10-x", 0, 10))
     for rule, beyond, least in rules:
-        for side in (1, -1):
-            hits += [RuleViolation(rule, run) for run in _runs(side * z > beyond, least)]
+        for side in (above, below):
+            hits += [RuleViolation(rule, run) for run in _runs(side[beyond], least)]
     return sorted(hits, key=lambda hit: (hit.places, hit.rule))
 
 

@@ -10,7 +10,8 @@ from echelle.numbers.remarks import Remark
 @dataclass(frozen=True, kw_only=True)
 class Estimate:
     """A difference or ratio of the second sample to the first (the reference). Ends are None where there is no interval,
-    and ``remark`` says why. ``spread`` and ``df`` give the t density of an estimate that has one.
+    and ``remark`` says why. ``spread`` and ``df`` give the t density of an estimate that has one; ``t`` is the
+    estimate in spreads, which no unit changes.
     """
 
     name: str
@@ -22,6 +23,7 @@ class Estimate:
     n: tuple[int, int]
     spread: float | None = None
     df: float | None = None
+    t: float | None = None
     remark: Remark | None = None
 
 

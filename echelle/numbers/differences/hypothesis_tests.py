@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 
+from echelle.numbers.decimals import Floats, decimals_of, rounded
 from echelle.numbers.differences.estimate import Estimate
+from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.differences.means import mean_difference
-from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import Remark, remark
 from echelle.numbers.rounding import fixed_decimals
 
 _EXACT_BELOW = 50
-MOST_DEALT = 20_000
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,9 +37,9 @@ def welch_t(reference: Floats, other: Floats) -> Evidence:
     from scipy import stats
 
     result, n = mean_difference(reference, other), (len(reference), len(other))
-    if result.value is None or not result.spread or result.df is None:
+    t = result.t
+    if t is None or result.df is None:
         return Evidence(name="Welch t", statistic=None, p=None, n=n, remark=result.remark)
-    t = result.value / result.spread
     return Evidence(name="Welch t", statistic=t, p=float(2 * stats.t.sf(abs(t), result.df)), df=(result.df,), exact=False, n=n)
 
 
@@ -79,37 +80,66 @@ def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
 
 def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
     """Equal spread: analysis of variance of the distances from each lane's median (Brown & Forsythe 1974)."""
-    from scipy import stats
 
     n = tuple(map(len, lanes))
-    away = [np.abs(lane - np.median(lane)) for lane in lanes]
-    if len(lanes) < 2 or min(n) < 2 or all(np.ptp(each) == 0 for each in away):
+    if len(lanes) < 2 or min(n) < 2:
         return Evidence(name="Brown–Forsythe", statistic=None, p=None, n=n, remark=remark("needs-spread-and-two-in-each"))
-    test = stats.levene(*lanes, center="median")
-    df = (float(len(lanes) - 1), float(sum(n) - len(lanes)))
-    return Evidence(name="Brown–Forsythe", statistic=float(test.statistic), p=float(test.pvalue), df=df, exact=False, n=n)
+    # Twice the offsets: medians are whole numbers then, and distances exact.
+    offsets = [2 * lane for lane in decimals_of(*lanes).samples]
+    away = [np.abs(lane - np.median(lane)) for lane in offsets]
+    ratio = _variance_ratio(away)
+    if ratio is None:
+        return Evidence(name="Brown–Forsythe", statistic=None, p=None, n=n, remark=remark("needs-spread-and-two-in-each"))
+    return _f_test("Brown–Forsythe", ratio, n)
+
+
+def one_way(lanes: Sequence[Floats]) -> Evidence:
+    """The analysis of variance of one factor (Fisher 1925): equal means where spreads are equal."""
+    n, name = tuple(map(len, lanes)), "analysis of variance"
+    ratio = _variance_ratio(lanes) if len(lanes) > 1 and min(n) > 0 and sum(n) > len(n) else None
+    if ratio is None:
+        return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("needs-spread-within"))
+    return _f_test(name, ratio, n)
+
+
+def _variance_ratio(lanes: Sequence[Floats]) -> float | None:
+    """The mean square between lanes over the one within; None without any within."""
+    _, sums = lane_sums(*lanes)
+    k, n = len(sums), sum(lane.n for lane in sums)
+    within = sum((lane.squares for lane in sums), Fraction(0))
+    if within == 0:
+        return None
+    whole = sum((lane.n * lane.mean for lane in sums), Fraction(0))
+    between = sum((lane.n * lane.mean**2 for lane in sums), Fraction(0)) - whole**2 / n
+    return rounded((between / (k - 1)) / (within / (n - k)))
+
+
+def _f_test(name: str, ratio: float, n: tuple[int, ...]) -> Evidence:
+    from scipy.special import fdtrc
+
+    df = (float(len(n) - 1), float(sum(n) - len(n)))
+    return Evidence(name=name, statistic=ratio, p=float(fdtrc(*df, ratio)), df=df, exact=False, n=n)
 
 
 def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     """Welch's analysis of variance (1951): equal means, whatever the spreads."""
     from scipy import stats
 
-    n = tuple(map(len, lanes))
-    shapes = [moments(lane) for lane in lanes]
-    if len(lanes) < 2 or min(n) < 2 or any(not shape.variance for shape in shapes):
-        return Evidence(
-            name="Welch analysis of variance", statistic=None, p=None, n=n, remark=remark("needs-spread-everywhere")
-        )
+    n, name = tuple(map(len, lanes)), "Welch analysis of variance"
+    few = len(lanes) < 2 or min(n) < 2
+    _, sums = (None, []) if few else lane_sums(*lanes)
+    if few or any(lane.squares == 0 for lane in sums):
+        return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("needs-spread-everywhere"))
     k = len(lanes)
-    weights = np.array([size / (shape.variance or 1.0) for size, shape in zip(n, shapes, strict=True)])
-    means = np.array([shape.mean for shape in shapes], dtype=np.float64)
+    weights = np.array([1 / lane.error for lane in sums])
+    means = np.array([rounded(lane.mean) for lane in sums])
     total = float(weights.sum())
     centre = float((weights * means).sum()) / total
     between = float((weights * (means - centre) ** 2).sum()) / (k - 1)
     uneven = float(((1 - weights / total) ** 2 / (np.array(n) - 1)).sum())
     f = between / (1 + 2 * (k - 2) / (k * k - 1) * uneven)
     df = (float(k - 1), (k * k - 1) / (3 * uneven))
-    return Evidence(name="Welch analysis of variance", statistic=f, p=float(stats.f.sf(f, *df)), df=df, exact=False, n=n)
+    return Evidence(name=name, statistic=f, p=float(stats.f.sf(f, *df)), df=df, exact=False, n=n)
 
 
 def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
@@ -135,10 +165,11 @@ def paired_t(differences: Floats) -> Evidence:
     """Student's t (1908) of differences within subjects."""
     from scipy import stats
 
-    n, shape = len(differences), moments(differences)
-    if n < 2 or not shape.se or shape.mean is None:
+    n = len(differences)
+    decimals, sums = lane_sums(differences) if n > 1 else (None, [])
+    if decimals is None or sums[0].squares == 0:
         return Evidence(name="paired t", statistic=None, p=None, n=(n,), remark=remark("needs-two-differences"))
-    t = shape.mean / shape.se
+    t = rounded(decimals.pivot / decimals.step + sums[0].mean) / math.sqrt(sums[0].error)
     return Evidence(
         name="paired t", statistic=t, p=float(2 * stats.t.sf(abs(t), n - 1)), df=(float(n - 1),), exact=False, n=(n,)
     )
@@ -164,33 +195,6 @@ def wilcoxon(differences: Floats) -> Evidence:
         exact=exact,
         n=(n,),
         remark=note,
-    )
-
-
-def permutation(
-    reference: Floats, other: Floats, statistic: str = "difference of means", resamples: int = 9_999, seed: int = 41
-) -> Evidence:
-    """How often lanes dealt anew differ as much: of means, or of medians; (1 + how many)/(resamples + 1), seeded."""
-    n = (len(reference), len(other))
-    both = np.concatenate([reference, other])
-    if min(n) < 1 or both.min() == both.max():
-        return Evidence(name="permutation", statistic=None, p=None, n=n, remark=remark("no-two-different"))
-    if len(both) > MOST_DEALT:
-        note = remark("not-dealt", most=MOST_DEALT)
-        return Evidence(name="permutation", statistic=None, p=None, n=n, remark=note)
-    middle = np.median if statistic == "difference of medians" else np.mean
-    observed = float(middle(other) - middle(reference))
-    rng, reached = np.random.default_rng(seed), 0
-    block = max(1, 2_000_000 // len(both))
-    # Sums in another order differ in the last digits: what is as large counts as reached.
-    bound = abs(observed) * (1 - 1e-12)
-    for start in range(0, resamples, block):
-        dealt = rng.permuted(np.broadcast_to(both, (min(block, resamples - start), len(both))), axis=1)
-        apart = middle(dealt[:, n[0] :], axis=1) - middle(dealt[:, : n[0]], axis=1)
-        reached += int(np.count_nonzero(np.abs(apart) >= bound))
-    note = remark("permutations", statistic=statistic, resamples=resamples, seed=seed)
-    return Evidence(
-        name="permutation", statistic=observed, p=(1 + reached) / (resamples + 1), df=(), exact=False, n=n, remark=note
     )
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 
+from echelle.numbers.decimals import Decimals, Floats, root, rounded
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
-from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.remarks import Remark, remark
 
 _FEW = remark("needs-two-in-each")
@@ -20,29 +21,31 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
     name, n = "difference of means", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, _FEW)
-    a, b = moments(reference), moments(other)
-    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
-    parts = (a.variance / n[0], b.variance / n[1])
-    return welch_estimate(name, b.mean - a.mean, parts, n, level=level, n=n, no_spread=remark("no-spread-in-either"))
+    decimals, lanes = lane_sums(reference, other)
+    return welch_estimate(name, decimals, lanes, (-1, 1), level=level, n=n, no_spread=remark("no-spread-in-either"))
 
 
 def welch_estimate(
-    name: str, value: float, parts: tuple[float, ...], counts: tuple[int, ...], *, level: float, n: tuple[int, int],
+    name: str, decimals: Decimals, lanes: list[LaneSums], signs: tuple[int, ...], *, level: float, n: tuple[int, int],
     no_spread: Remark,
 ) -> Estimate:  # fmt: skip
-    """A sum of means with its interval by t, from the variances of the means (``parts``) and how many values each has; without
-    spread both ends are the value, and ``no_spread`` says so.
+    """The sum of the lanes' means, each with its sign, with its interval by t; without spread both ends are the value, and
+    ``no_spread`` says so.
     """
-    spread = math.sqrt(sum(parts))
+    apart = sum((sign * lane.mean for sign, lane in zip(signs, lanes, strict=True)), Fraction(0))
+    value, parts = decimals.length(apart), tuple(lane.error for lane in lanes)
+    spread = math.sqrt(math.fsum(parts))
     if spread == 0:
         return Estimate(
             name=name, value=value, low=value, high=value, level=level, method="Welch t", n=n, spread=0.0, remark=no_spread
         )
-    df = welch_df(parts, counts)
-    reach = t_reach(df, level) * spread
+    df = welch_df(parts, tuple(lane.n for lane in lanes))
+    reach = Fraction(t_reach(df, level) * spread)
+    low, high = (decimals.length(end) for end in (apart - reach, apart + reach))
     return Estimate(
-        name=name, value=value, low=value - reach, high=value + reach, level=level, method="Welch t", n=n, spread=spread, df=df
-    )
+        name=name, value=value, low=low, high=high, level=level, method="Welch t", n=n, spread=decimals.length(spread), df=df,
+        t=rounded(apart) / spread,
+    )  # fmt: skip
 
 
 def welch_df(parts: tuple[float, ...], n: tuple[int, ...]) -> float:
@@ -58,33 +61,29 @@ def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimat
     name, n = "ratio of means", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, _FEW)
-    a, b = moments(reference), moments(other)
-    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
-    if a.mean == 0:
+    decimals, lanes = lane_sums(reference, other)
+    # In steps of the last place, from zero: the ratio depends on where zero is, but on no unit.
+    start = decimals.pivot / decimals.step
+    a, b = (start + lane.mean for lane in lanes)
+    if a == 0:
         return nothing(name, level, n, remark("reference-mean-zero"))
-    ratio, va, vb = b.mean / a.mean, a.variance / n[0], b.variance / n[1]
-    parts = (ratio**2 * va, vb)
-    if sum(parts) == 0:
+    va, vb = (lane.variance / lane.n for lane in lanes)
+    ratio = rounded(b / a)
+    parts = (rounded((b / a) ** 2 * va), rounded(vb))
+    if math.fsum(parts) == 0:
         return Estimate(
-            name=name,
-            value=ratio,
-            low=ratio,
-            high=ratio,
-            level=level,
-            method="Fieller",
-            n=n,
+            name=name, value=ratio, low=ratio, high=ratio, level=level, method="Fieller", n=n,
             remark=remark("no-spread-in-either"),
-        )
-    t2 = t_reach(welch_df(parts, n), level) ** 2
+        )  # fmt: skip
+    t2 = Fraction(t_reach(welch_df(parts, n), level)) ** 2
     # (b − θa)² ≤ t²(vb + θ²va), a parabola in θ.
-    lead, half, rest = a.mean**2 - t2 * va, a.mean * b.mean, b.mean**2 - t2 * vb
+    lead, half, rest = a**2 - t2 * va, a * b, b**2 - t2 * vb
     if lead <= 0:
         note = remark("reference-mean-near-zero")
         return Estimate(name=name, value=ratio, low=None, high=None, level=level, method="Fieller", n=n, remark=note)
-    root = math.sqrt(max(0.0, half**2 - lead * rest))
-    return Estimate(
-        name=name, value=ratio, low=(half - root) / lead, high=(half + root) / lead, level=level, method="Fieller", n=n
-    )
+    away = Fraction(root(half**2 - lead * rest))
+    low, high = (rounded((half + side * away) / lead) for side in (-1, 1))
+    return Estimate(name=name, value=ratio, low=low, high=high, level=level, method="Fieller", n=n)
 
 
 def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
@@ -109,14 +108,13 @@ def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
     name, n = "Hedges g", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, _FEW)
-    a, b = moments(reference), moments(other)
-    assert a.mean is not None and b.mean is not None and a.variance is not None and b.variance is not None
+    _, (a, b) = lane_sums(reference, other)
     df = n[0] + n[1] - 2
-    pooled = math.sqrt(((n[0] - 1) * a.variance + (n[1] - 1) * b.variance) / df)
+    pooled = root((a.squares + b.squares) / df)
     if pooled == 0:
         return nothing(name, level, n, remark("no-spread-in-either"))
     scale = math.sqrt(n[0] * n[1] / (n[0] + n[1]))
-    d = (b.mean - a.mean) / pooled
+    d = rounded(b.mean - a.mean) / pooled
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2)
     ends = [_noncentrality(d * scale, df, share) / scale for share in ((1 + level) / 2, (1 - level) / 2)]
     note = remark("assumes-equal-spread")

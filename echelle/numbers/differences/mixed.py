@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.hypothesis_tests import Evidence
-from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import remark
 
 MOST_ROWS = 20_000
@@ -96,10 +96,13 @@ def mixed_difference(
     if len(values) > MOST_ROWS:
         return nothing(NAME, level, n, remark("too-many-rows", most=f"{MOST_ROWS:,}"))
     in_other = np.repeat([0.0, 1.0], n)
-    centre, scale = float(values.mean()), float(values.std())
-    if not scale > 0:
+    decimals = decimals_of(values)
+    [offsets] = decimals.samples
+    if not offsets.any():
         return nothing(NAME, level, n, remark("no-spread"))
-    scaled = (values - centre) / scale
+    scale = float(offsets.std())
+    scaled = (offsets - offsets.mean()) / scale
+    scale = decimals.length(scale)
     variances = _fit(scaled, in_other, subjects)
     if variances is None:
         return nothing(NAME, level, n, remark("model-without-end"))

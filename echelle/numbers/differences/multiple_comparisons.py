@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from fractions import Fraction
 from typing import Literal
 
 import numpy as np
 
+from echelle.numbers.decimals import Floats, decimals_of, root, rounded
 from echelle.numbers.differences.hypothesis_tests import Evidence
-from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
+from echelle.numbers.differences.means import welch_df
 from echelle.numbers.remarks import remark
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
@@ -42,15 +44,15 @@ def level_of_each(level: float, count: int, together: bool) -> float:
 def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
     """All pairs by the studentised range, one variance for all lanes (Tukey 1953, Kramer 1956)."""
     k, n = len(lanes), sum(map(len, lanes))
-    shapes = [moments(lane) for lane in lanes]
     df = n - k
     if k < 2 or df < 1 or min(map(len, lanes)) < 2:
         return [_no("Tukey–Kramer", lanes, pair) for pair in pairs]
-    pooled = sum((len(lane) - 1) * (s.variance or 0.0) for lane, s in zip(lanes, shapes, strict=True)) / df
+    _, sums = lane_sums(*lanes)
+    pooled = sum((lane.squares for lane in sums), Fraction(0)) / df
     result = []
     for a, b in pairs:
-        se = math.sqrt(pooled / 2 * (1 / len(lanes[a]) + 1 / len(lanes[b])))
-        result.append(_by_range("Tukey–Kramer", lanes, (a, b), se, float(df)))
+        se = root(pooled / 2 * (Fraction(1, len(lanes[a])) + Fraction(1, len(lanes[b]))))
+        result.append(_by_range("Tukey–Kramer", lanes, sums, (a, b), se, float(df)))
     return result
 
 
@@ -58,13 +60,12 @@ def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     """All pairs by the studentised range, each pair with its own variances (Games & Howell 1976)."""
     if len(lanes) < 2 or min(map(len, lanes)) < 2:
         return [_no("Games–Howell", lanes, pair) for pair in pairs]
-    parts = [(moments(lane).variance or 0.0) / len(lane) for lane in lanes]
+    _, sums = lane_sums(*lanes)
     result = []
     for a, b in pairs:
-        total = parts[a] + parts[b]
-        below = parts[a] ** 2 / (len(lanes[a]) - 1) + parts[b] ** 2 / (len(lanes[b]) - 1)
-        df = total**2 / below if below > 0 else 1.0
-        result.append(_by_range("Games–Howell", lanes, (a, b), math.sqrt(total / 2), df))
+        parts = (sums[a].error, sums[b].error)
+        df = welch_df(parts, (sums[a].n, sums[b].n)) if any(parts) else 1.0
+        result.append(_by_range("Games–Howell", lanes, sums, (a, b), math.sqrt(sum(parts) / 2), df))
     return result
 
 
@@ -78,7 +79,8 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     others = [i for i in range(len(lanes)) if i != reference]
     if not others or min(map(len, lanes)) < 2 or all(np.ptp(lane) == 0 for lane in lanes):
         return [_no("Dunnett", lanes, (reference, i)) for i in others]
-    result = stats.dunnett(*(lanes[i] for i in others), control=lanes[reference], random_state=np.random.default_rng(seed))
+    offsets = decimals_of(*lanes).samples
+    result = stats.dunnett(*(offsets[i] for i in others), control=offsets[reference], random_state=np.random.default_rng(seed))
     df = float(sum(map(len, lanes)) - len(lanes))
     return [
         Evidence(
@@ -93,13 +95,13 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     ]
 
 
-def _by_range(name: str, lanes: Sequence[Floats], pair: Pair, se: float, df: float) -> Evidence:
+def _by_range(name: str, lanes: Sequence[Floats], sums: Sequence[LaneSums], pair: Pair, se: float, df: float) -> Evidence:
     from scipy import stats
 
     a, b = lanes[pair[0]], lanes[pair[1]]
     if se == 0:
         return _no(name, lanes, pair)
-    q = (float(b.mean()) - float(a.mean())) / se
+    q = rounded(sums[pair[1]].mean - sums[pair[0]].mean) / se
     p = float(stats.studentized_range.sf(abs(q), len(lanes), df))
     return Evidence(name=name, statistic=q, p=min(max(p, 0.0), 1.0), df=(df,), exact=False, n=(len(a), len(b)))
 

@@ -9,10 +9,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.decimals import Floats, decimals_of, root, rounded
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
+from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.intervals import median_interval
 from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import remark
 
 Reduce = Literal["mean", "median"]
@@ -30,16 +32,25 @@ class Pairs:
     reduced: int
 
 
-def by_subject(values: Floats, subjects: NDArray[np.int32], how: Reduce) -> tuple[NDArray[np.int32], Floats]:
-    """One value for each subject (codes, −1 for none), rising by code: the mean or the median of its rows."""
+@dataclass(frozen=True, eq=False)
+class _Reduced:
+    """Subjects (codes, rising, shape (k,)) with one value each: ``above`` / ``below``, whole numbers where offsets are."""
+
+    subjects: NDArray[np.int32]
+    above: Floats
+    below: Floats
+
+
+def _reduce(offsets: Floats, subjects: NDArray[np.int32], how: Reduce) -> _Reduced:
     known = subjects >= 0
-    order = np.argsort(subjects[known], kind="stable")
-    codes, numbers = subjects[known][order], values[known][order]
-    result, starts = np.unique(codes, return_index=True)
+    order = np.lexsort((offsets[known], subjects[known]))
+    codes, numbers = subjects[known][order], offsets[known][order]
+    found, starts, counts = np.unique(codes, return_index=True, return_counts=True)
     if how == "mean":
-        counts = np.diff(np.append(starts, len(codes)))
-        return result, np.add.reduceat(numbers, starts) / counts if len(result) else numbers
-    return result, np.array([float(np.median(part)) for part in np.split(numbers, starts[1:])]) if len(result) else numbers
+        sums = np.add.reduceat(numbers, starts) if len(found) else numbers
+        return _Reduced(found, sums, counts.astype(np.float64))
+    middle = numbers[starts + (counts - 1) // 2] + numbers[starts + counts // 2]
+    return _Reduced(found, middle, np.full(len(found), 2.0))
 
 
 def within_subjects(
@@ -49,16 +60,24 @@ def within_subjects(
     other_subjects: NDArray[np.int32],
     how: Reduce = "mean",
 ) -> Pairs:
-    """Differences within subjects, several rows of one reduced first."""
-    first, a = by_subject(reference, reference_subjects, how)
-    second, b = by_subject(other, other_subjects, how)
-    both, at_a, at_b = np.intersect1d(first, second, assume_unique=True, return_indices=True)
+    """Differences within subjects (codes, −1 for none), several rows of one reduced to their mean or median first; those of
+    decimals are rounded once.
+    """
+    decimals = decimals_of(reference, other)
+    first, second = (
+        _reduce(offsets, subjects, how)
+        for offsets, subjects in zip(decimals.samples, (reference_subjects, other_subjects), strict=True)
+    )
+    both, at_a, at_b = np.intersect1d(first.subjects, second.subjects, assume_unique=True, return_indices=True)
     rows = int((reference_subjects >= 0).sum() + (other_subjects >= 0).sum())
-    apart = b[at_b] - a[at_a]
+    above = second.above[at_b] * first.below[at_a] - first.above[at_a] * second.below[at_b]
+    below = first.below[at_a] * second.below[at_b]
+    apart = decimals.lengths(above, below)
     # Equal but for rounding is equal: else a tiny spread would make a huge t.
-    if len(apart) and np.ptp(apart) <= 8 * np.finfo(np.float64).eps * max(np.abs(a[at_a]).max(), np.abs(b[at_b]).max()):
+    if not decimals.whole and len(apart) and np.ptp(apart) <= 8 * np.finfo(np.float64).eps * decimals.length(2.0):
         apart = np.full(len(apart), apart[0])
-    return Pairs(both, apart, len(first) + len(second) - 2 * len(both), rows - len(first) - len(second))
+    subjects = len(first.subjects) + len(second.subjects)
+    return Pairs(both, apart, subjects - 2 * len(both), rows - subjects)
 
 
 def paired_mean(differences: Floats, level: float = 0.95) -> Estimate:
@@ -92,11 +111,13 @@ def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
 
 def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
     """The mean difference in SDs of the differences, corrected for small n (Hedges 1981)."""
-    result, n = paired_mean(differences, level), (len(differences), len(differences))
-    sd = moments(differences).sd
-    if result.value is None or result.low is None or result.high is None or not sd:
+    n, size = (len(differences), len(differences)), len(differences)
+    decimals, sums = lane_sums(differences) if size > 1 else (None, [])
+    if decimals is None or sums[0].squares == 0:
         return nothing("paired Hedges g", level, n, remark("needs-two-pairs-that-differ"))
-    df = n[0] - 1
+    df, [lane] = size - 1, sums
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
-    value, low, high = (end / sd * correction for end in (result.value, result.low, result.high))
+    mean, sd = rounded(decimals.pivot / decimals.step + lane.mean), root(lane.variance)
+    reach = t_reach(float(df), level) * math.sqrt(lane.error)
+    value, low, high = (end / sd * correction for end in (mean, mean - reach, mean + reach))
     return Estimate(name="paired Hedges g", value=value, low=low, high=high, level=level, method="t", n=n, df=float(df))

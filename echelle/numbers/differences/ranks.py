@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
+from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
-from echelle.numbers.quantiles import Floats
 from echelle.numbers.remarks import remark
 
 _EXACT_BELOW = 50
@@ -25,10 +25,11 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
         return nothing(name, level, n, remark("needs-value-in-each"))
     if max(n) > MOST:
         return nothing(name, level, n, remark("not-computed", most=MOST))
-    x, y = np.sort(reference), np.sort(other)
+    decimals = decimals_of(reference, other)
+    x, y = (np.sort(lane) for lane in decimals.samples)
     pairs = n[0] * n[1]
     ranks = ((pairs - 1) // 2 + 1, pairs // 2 + 1)
-    value = sum(_kth(x, y, k) for k in ranks) / 2
+    value = decimals.length(sum(_kth(x, y, k) for k in ranks) / 2)
     exact = max(n) < _EXACT_BELOW and len(np.unique(np.concatenate([x, y]))) == sum(n)
     below = _exact_below(n, level) if exact else _normal_below(x, y, level)
     method = "order statistics, " + ("exact" if exact else "normal approximation")
@@ -36,9 +37,8 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
         return Estimate(
             name=name, value=value, low=None, high=None, level=level, method=method, n=n, remark=remark("too-few-for-level")
         )
-    return Estimate(
-        name=name, value=value, low=_kth(x, y, below + 1), high=_kth(x, y, pairs - below), level=level, method=method, n=n
-    )
+    low, high = (decimals.length(_kth(x, y, rank)) for rank in (below + 1, pairs - below))
+    return Estimate(name=name, value=value, low=low, high=high, level=level, method=method, n=n)
 
 
 def _exact_below(n: tuple[int, int], level: float) -> int:

@@ -8,22 +8,26 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.differences.bootstrap import resampled_quantiles
+from echelle.numbers.decimals import Floats, decimals_of, root
+from echelle.numbers.differences.lane_sums import lane_sums
+from echelle.numbers.differences.robust_limits import robust_ends
 from echelle.numbers.moments import moments
-from echelle.numbers.quantiles import Floats, quantiles
+from echelle.numbers.quantiles import quantile
 from echelle.numbers.remarks import Remark, remark
 
 LimitMethod = Literal["non-parametric", "robust", "log-normal", "Box–Cox"]
 FEWEST_NONPARAMETRIC = 120
-_RESAMPLES = 2_000
-_TRIES = np.linspace(-2.0, 2.0, 161)
+_STEPS = 40
+_FAR = 2
 
 
 @dataclass(frozen=True)
 class LimitEnd:
-    """One limit; the interval's ends are None where n is too small for the level asked."""
+    """One limit, None where the transformed values set none on that side; the interval's ends are None where n is too small
+    for the level asked, or where that end is beyond any value.
+    """
 
-    value: float
+    value: float | None
     low: float | None
     high: float | None
 
@@ -43,108 +47,94 @@ class ReferenceLimits:
 
 def reference_limits(
     values: Floats, method: LimitMethod = "non-parametric", share: float = 0.95, level: float = 0.9, seed: int = 41
-) -> ReferenceLimits | None:
-    """The central ``share`` of ``values`` (shape (n,)).
+) -> ReferenceLimits | Remark:
+    """The central ``share`` of ``values`` (shape (n,)); where there are no limits, why.
 
-    Non-parametric: quantiles of type 6 with intervals by order statistics, or by resampling where n is too small for those.
-    Robust: Horn, Pesce & Copeland (1998), by resampling. Log-normal and Box–Cox (Box & Cox 1964): mean ± z·SD of the
-    transformed values, intervals by the limit's own standard error. None for n < 3 or no spread.
+    Non-parametric: quantiles of type 6 with intervals by order statistics, for 39 values or more (with fewer the 95 % has no
+    limit among them). Robust: Horn, Pesce & Copeland (1998), by resampling. Log-normal and Box–Cox (Box & Cox 1964): mean ±
+    z·SD of the transformed values, intervals by the limit's own standard error.
     """
-    n = len(values)
-    ordered = np.sort(values)
-    if n < 3 or ordered[0] == ordered[-1]:
-        return None
+    n, ordered = len(values), np.sort(values)
+    reason = _no_limits(ordered, method, share)
+    if reason is not None:
+        return reason
     few = n < FEWEST_NONPARAMETRIC
     note = remark("limits-uncertain", fewest=FEWEST_NONPARAMETRIC) if few else None
     if method == "non-parametric":
-        ends = _nonparametric(ordered, share, level, seed)
+        ends = _nonparametric(ordered, share, level)
     elif method == "robust":
         ends = _robust(ordered, share, level, seed)
     else:
-        if ordered[0] <= 0:
-            return None
         ends = _transform(ordered, 0.0 if method == "log-normal" else _power(ordered), share, level)
-    low, high = ends
-    return ReferenceLimits(lower=low, upper=high, method=method, share=share, level=level, n=n, remark=note)
+    if any(end.value is None for end in ends):
+        note = remark("limits-open")
+    return ReferenceLimits(lower=ends[0], upper=ends[1], method=method, share=share, level=level, n=n, remark=note)
 
 
-def _nonparametric(ordered: Floats, share: float, level: float, seed: int) -> tuple[LimitEnd, LimitEnd]:
+def _no_limits(ordered: Floats, method: LimitMethod, share: float) -> Remark | None:
+    n = len(ordered)
+    fewest = math.ceil(round(2 / (1 - share), 9)) - 1 if method == "non-parametric" else 3
+    if n < fewest:
+        return remark("limits-too-few" if method == "non-parametric" else "limits-need-values", n=n, fewest=fewest)
+    if ordered[0] == ordered[-1]:
+        return remark("limits-no-spread")
+    if method in ("log-normal", "Box–Cox") and ordered[0] <= 0:
+        return remark("limits-need-above-zero")
+    return None
+
+
+def _nonparametric(ordered: Floats, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
     n, ends = len(ordered), []
     for p in ((1 - share) / 2, (1 + share) / 2):
-        value = quantiles(ordered, (p,), 6)[0]
-        ranks = _ranks(n, p, level)
-        if ranks is None:
-            drawn = resampled_quantiles(ordered, (p,), _RESAMPLES, np.random.default_rng(seed))[0]
-            low, high = np.quantile(drawn, ((1 - level) / 2, (1 + level) / 2))
-            ends.append(LimitEnd(value, float(low), float(high)))
-        else:
-            ends.append(LimitEnd(value, float(ordered[ranks[0] - 1]), float(ordered[ranks[1] - 1])))
+        below, above = _ranks(n, p, level)
+        low, high = (None if rank is None else float(ordered[rank - 1]) for rank in (below, above))
+        ends.append(LimitEnd(quantile(ordered, p, 6), low, high))
     return ends[0], ends[1]
 
 
-def _ranks(n: int, p: float, level: float) -> tuple[int, int] | None:
+def _ranks(n: int, p: float, level: float) -> tuple[int | None, int | None]:
     """The narrowest ranks r < s whose values hold the quantile with the level at least, each side with at most half of what is
-    left over; None where even the extremes do not reach it.
+    left over; None where even the extreme does not reach it.
     """
     from scipy.special import bdtr
 
     edge = (1 - level) / 2
-    below = [r for r in range(1, n + 1) if float(bdtr(r - 1, n, p)) <= edge]
-    above = [s for s in range(1, n + 1) if 1.0 - float(bdtr(s - 1, n, p)) <= edge]
-    return (below[-1], above[0]) if below and above else None
+    # How likely fewer than r values lie below the quantile rises with r.
+    chances = bdtr(np.arange(n), n, p)
+    below = int(np.searchsorted(chances, edge, side="right"))
+    above = int(np.searchsorted(1.0 - chances[::-1], edge, side="right"))
+    return below or None, n - above + 1 if above else None
 
 
 def _robust(ordered: Floats, share: float, level: float, seed: int) -> tuple[LimitEnd, LimitEnd]:
-    lower, upper = _robust_ends(ordered, share)
-    rng, drawn = np.random.default_rng(seed), []
-    for _ in range(_RESAMPLES // 2):
-        part = np.sort(ordered[rng.integers(0, len(ordered), len(ordered))])
-        if part[0] < part[-1]:
-            drawn.append(_robust_ends(part, share))
-    edges = np.quantile(np.array(drawn), ((1 - level) / 2, (1 + level) / 2), axis=0)
-    return LimitEnd(lower, float(edges[0, 0]), float(edges[1, 0])), LimitEnd(upper, float(edges[0, 1]), float(edges[1, 1]))
-
-
-def _robust_ends(ordered: Floats, share: float) -> tuple[float, float]:
-    """Biweight centre with c = 3.7, spreads with c = 3.7 and 205.6, and t with n − 1 degrees of freedom."""
-    from scipy.stats import t
-
-    n = len(ordered)
-    median = float(np.median(ordered))
-    mad = float(np.median(np.abs(ordered - median)))
-    if mad == 0:
-        shape = moments(ordered)
-        reach = float(t.ppf((1 + share) / 2, n - 1)) * (shape.sd or 0.0) * math.sqrt(1 + 1 / n)
-        return (shape.mean or 0.0) - reach, (shape.mean or 0.0) + reach
-    centre = median
-    for _ in range(100):
-        u = (ordered - centre) / (3.7 * mad / 0.6745)
-        w = np.where(np.abs(u) < 1, (1 - u**2) ** 2, 0.0)
-        moved = float((w * ordered).sum() / w.sum())
-        if abs(moved - centre) < 1e-9 * max(1.0, abs(centre)):
-            break
-        centre = moved
-    wide = _biweight_spread(ordered, median, 205.6 * mad / 0.6745)
-    near = _biweight_spread(ordered, centre, 3.7 * wide)
-    reach = float(t.ppf((1 + share) / 2, n - 1)) * math.sqrt(wide**2 + near**2 / n)
-    return centre - reach, centre + reach
-
-
-def _biweight_spread(ordered: Floats, centre: float, scale: float) -> float:
-    """The biweight estimate of spread about a centre (Lax 1985)."""
-    n = len(ordered)
-    u = (ordered - centre) / scale
-    u2 = np.where(np.abs(u) < 1, u * u, 1.0)
-    top = float((((ordered - centre) ** 2) * (1 - u2) ** 4).sum())
-    below = float(((1 - u2) * (1 - 5 * u2) * (np.abs(u) < 1)).sum())
-    return math.sqrt(n * top / (below * max(1.0, below - 1)))
+    decimals = decimals_of(ordered)
+    ends, intervals = robust_ends(decimals.samples[0], share, level, seed)
+    lower, upper = (
+        LimitEnd(decimals.place(end), *(decimals.place(float(edge)) for edge in interval))
+        for end, interval in zip(ends, intervals, strict=True)
+    )
+    return lower, upper
 
 
 def _power(ordered: Floats) -> float:
-    """The Box–Cox power of the greatest likelihood, on a grid of 1/40 from −2 to 2."""
-    from scipy.stats import boxcox_llf
+    """The Box–Cox power of the greatest likelihood, in steps of 1/40 from −2 to 2; the likelihood has one peak."""
+    logs = np.log(ordered)
+    logs -= logs.mean()
+    known: dict[int, float] = {}
 
-    return float(_TRIES[int(np.argmax([boxcox_llf(power, ordered) for power in _TRIES]))])
+    def likelihood(step: int) -> float:
+        if step not in known:
+            power = step / _STEPS
+            moved = logs if step == 0 else np.expm1(power * logs) / power
+            known[step] = -len(logs) / 2 * math.log(float(moved.var()))
+        return known[step]
+
+    low, high = -_FAR * _STEPS, _FAR * _STEPS
+    while high - low > 2:
+        third = (high - low) // 3
+        first, second = low + third, high - third
+        low, high = (low, second) if likelihood(first) >= likelihood(second) else (first, high)
+    return max(range(low, high + 1), key=likelihood) / _STEPS
 
 
 def _transform(ordered: Floats, power: float, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
@@ -164,10 +154,13 @@ def _transform(ordered: Floats, power: float, share: float, level: float) -> tup
     return ends[0], ends[1]
 
 
-def _back(x: float, power: float) -> float:
+def _back(x: float, power: float) -> float | None:
+    """The value that is x when transformed; 0 below them all, None above them all."""
     if power == 0:
         return math.exp(x)
-    return max(0.0, power * x + 1) ** (1 / power) if power * x + 1 > 0 or power > 0 else math.inf
+    if power * x + 1 > 0:
+        return float((power * x + 1) ** (1 / power))
+    return 0.0 if power > 0 else None
 
 
 @dataclass(frozen=True)
@@ -182,10 +175,12 @@ class Partition:
 
 def partition(first: Floats, second: Floats) -> Partition | None:
     """Harris and Boyd's test: z of the means against 3·√(n/120), n the mean number; or one SD above 1.5 times the other."""
-    a, b = moments(first), moments(second)
-    if a.mean is None or b.mean is None or not a.sd or not b.sd:
+    if min(len(first), len(second)) < 2:
         return None
-    z = abs(a.mean - b.mean) / math.sqrt(a.sd**2 / len(first) + b.sd**2 / len(second))
+    _, (a, b) = lane_sums(first, second)
+    if a.squares == 0 or b.squares == 0:
+        return None
+    z = abs(float(a.mean - b.mean)) / math.sqrt(a.error + b.error)
     critical = 3 * math.sqrt((len(first) + len(second)) / 2 / 120)
-    ratio = max(a.sd, b.sd) / min(a.sd, b.sd)
+    ratio = root(max(a.variance, b.variance) / min(a.variance, b.variance))
     return Partition(z, critical, ratio, z > critical or ratio > 1.5)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.quantiles import Floats
+from echelle.numbers.decimals import Floats, root, rounded
+from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.remarks import Remark, remark
 
 
@@ -44,40 +46,41 @@ def components(values: Floats, runs: NDArray[np.int32], level: float = 0.95) -> 
     """
     known = runs >= 0
     values, codes = values[known], np.unique(runs[known], return_inverse=True)[1]
-    sizes = np.bincount(codes).astype(np.float64)
-    k, n = len(sizes), len(values)
+    k, n = int(codes.max(initial=-1)) + 1, len(values)
     if k < 2 or n <= k:
         return None
-    mean = float(values.mean())
-    means = np.bincount(codes, values) / sizes
-    inside = float(((values - means[codes]) ** 2).sum()) / (n - k)
-    between = float((sizes * (means - mean) ** 2).sum()) / (k - 1)
-    size = (n - float((sizes**2).sum()) / n) / (k - 1)
-    run = max(0.0, (between - inside) / size)
+    order = np.argsort(codes, kind="stable")
+    decimals, sums_of = lane_sums(*np.split(values[order], np.cumsum(np.bincount(codes))[:-1]))
+    whole = sum((lane.n * lane.mean for lane in sums_of), Fraction(0))
+    squares = sum((lane.n * lane.mean**2 for lane in sums_of), Fraction(0)) - whole**2 / n
+    unit, mean = decimals.step**2, decimals.place(whole / n)
+    inside = sum((lane.squares for lane in sums_of), Fraction(0)) / (n - k)
+    between = squares / (k - 1)
+    size = Fraction(n * n - sum(lane.n**2 for lane in sums_of), n * (k - 1))
+    run = max(Fraction(0), (between - inside) / size)
     note = remark("between-runs-none") if between < inside else None
-    total = run + inside
     df_run = _df([(between / size, k - 1), (inside / size, n - k)], run)
-    df_total = _df([(between / size, k - 1), (inside * (1 - 1 / size), n - k)], total)
+    df_total = _df([(between / size, k - 1), (inside * (1 - 1 / size), n - k)], run + inside)
     parts = (
-        _component("within run", inside, float(n - k), mean, level),
-        _component("between runs", run, df_run, mean, level),
-        _component("total", total, df_total, mean, level),
+        _component("within run", inside * unit, float(n - k), mean, level),
+        _component("between runs", run * unit, df_run, mean, level),
+        _component("total", (run + inside) * unit, df_total, mean, level),
     )
     return Components(parts, mean, k, n, level, note)
 
 
-def _df(squares: list[tuple[float, int]], variance: float) -> float:
-    below = sum(part**2 / df for part, df in squares)
-    return variance**2 / below if below > 0 else 0.0
+def _df(squares: list[tuple[Fraction, int]], variance: Fraction) -> float:
+    below = sum((part**2 / df for part, df in squares), Fraction(0))
+    return rounded(variance**2 / below) if below > 0 else 0.0
 
 
-def _component(name: str, variance: float, df: float, mean: float, level: float) -> Component:
+def _component(name: str, variance: Fraction, df: float, mean: float, level: float) -> Component:
     from scipy.stats import chi2
 
-    sd = math.sqrt(variance)
+    sd = root(variance)
     cv = 100 * sd / mean if mean > 0 else None
     # With less than one degree of freedom the upper end is anywhere.
     if df < 1 or variance <= 0:
         return Component(name, sd, cv, None, None, df)
-    low, high = (math.sqrt(df * variance / float(chi2.ppf(edge, df))) for edge in ((1 + level) / 2, (1 - level) / 2))
+    low, high = (sd * math.sqrt(df / float(chi2.ppf(edge, df))) for edge in ((1 + level) / 2, (1 - level) / 2))
     return Component(name, sd, cv, low, high, df)

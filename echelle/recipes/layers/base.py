@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from echelle.numbers.outliers import OutlierRule
+from echelle.numbers.outliers import FenceScale, OutlierRule
 from echelle.recipes.settings import SettingInfo, info_of
 from echelle.strict_model import StrictModel
 
@@ -28,11 +28,12 @@ DASH = SettingInfo("Solid, dashed or dotted.")
 
 class Fence(StrictModel):
     """Beyond which value an outlier begins; ``k`` is the reach in IQRs, SDs or MADs, for percentiles the share cut off at
-    each end, for extreme deviates the most outliers looked for.
+    each end, for extreme deviates the most outliers looked for; ``of`` the values or their logarithms.
     """
 
     rule: OutlierRule = "quartiles"
     k: float = Field(default=1.5, ge=0.0, le=20.0)
+    of: FenceScale = "values"
 
     @model_validator(mode="after")
     def _shares(self) -> Self:

@@ -9,6 +9,8 @@ from pydantic import Field
 from echelle.recipes.layers.base import WIDTH, AnyLayer
 from echelle.recipes.settings import SettingInfo
 
+CountOf = Literal["rows", "subjects", "both"]
+
 
 class CountsLayer(AnyLayer):
     """How many rows each lane has, and how many distinct subjects."""
@@ -18,7 +20,5 @@ class CountsLayer(AnyLayer):
     preview_form: ClassVar[str] = "counts"
 
     layer: Literal["counts"] = "counts"
-    of: Annotated[Literal["rows", "subjects", "both"], SettingInfo("Rows, distinct subjects by the identifier, or both.")] = (
-        "both"
-    )
+    of: Annotated[CountOf, SettingInfo("Rows, distinct subjects by the identifier, or both.")] = "both"
     width: Annotated[float, WIDTH] = Field(default=0.6, ge=0.05, le=1.0, description="share of the lane")

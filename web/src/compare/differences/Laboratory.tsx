@@ -21,23 +21,25 @@ export function Laboratory(props: {
           {limits.limits.map((line) => (
             <p key={line.lane} className="mt-1">
               {line.lane}:{" "}
-              {line.lower === null || line.upper === null ? (
+              {line.lower === null && line.upper === null ? (
                 <span className="text-muted">{line.remark}</span>
               ) : (
                 <>
                   <span className="number">
                     {fixed(line.lower, places)} – {fixed(line.upper, places)}
                   </span>{" "}
-                  <button
-                    type="button"
-                    className="font-bold text-petrol hover:underline"
-                    aria-label={`Guide from the limits of ${line.lane}`}
-                    onClick={() =>
-                      onGuide([Number(line.lower?.toFixed(places)), Number(line.upper?.toFixed(places))])
-                    }
-                  >
-                    as a guide
-                  </button>
+                  {line.lower !== null && line.upper !== null && (
+                    <button
+                      type="button"
+                      className="font-bold text-petrol hover:underline"
+                      aria-label={`Guide from the limits of ${line.lane}`}
+                      onClick={() =>
+                        onGuide([Number(line.lower?.toFixed(places)), Number(line.upper?.toFixed(places))])
+                      }
+                    >
+                      as a guide
+                    </button>
+                  )}
                   <span className="block text-[12px] text-muted">
                     {100 * limits.level} % intervals {fixed(line.lower_interval[0], places)} to{" "}
                     {fixed(line.lower_interval[1], places)} and {fixed(line.upper_interval[0], places)} to{" "}
@@ -46,6 +48,18 @@ export function Laboratory(props: {
                   </span>
                 </>
               )}
+            </p>
+          ))}
+          {limits.partitions
+            .filter((two) => two.apart)
+            .map((two) => (
+              <p key={two.lanes.join("/")} className="mt-1 text-[12px] text-muted">
+                {two.lanes.join(" and ")} need limits of their own (Harris &amp; Boyd 1990).
+              </p>
+            ))}
+          {limits.remarks.map((remark) => (
+            <p key={remark} className="mt-1 text-[12px] text-muted">
+              {remark}
             </p>
           ))}
         </section>

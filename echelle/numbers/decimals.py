@@ -1,0 +1,234 @@
+"""Readings are decimals: 5.8 is 58 tenths. Samples as whole offsets from a pivot, in steps of their last place.
+
+Whatever does not depend on place and unit is computed from the offsets, so that a shift or another unit changes no bit.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from decimal import Decimal
+from fractions import Fraction
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+# The powers of ten that float64 holds exactly end here.
+_MOST_PLACES = 22
+_LARGEST = 10**15
+_SAMPLE = 200
+_ROUNDS = 6
+_ROOT_BITS = 256
+_ROOT_PARTS = 10**25
+_BLOCK = 1 << 12
+_FEW = 2_000
+# So many values stay in a processor's cache.
+_CACHED = 1 << 15
+
+
+def decimal(value: float) -> Fraction:
+    """The decimal that a finite float64 stands for: the shortest that reads back as it."""
+    return Fraction(Decimal(repr(float(value))))
+
+
+def root(value: Fraction) -> float:
+    """The square root of a fraction (0 or more), rounded once."""
+    return rounded(_root(value))
+
+
+def exact_root(value: Fraction) -> Fraction:
+    """The square root of a fraction (0 or more): exact where it has one of up to 25 digits, else to 38 digits."""
+    result = _root(value)
+    near = result.limit_denominator(_ROOT_PARTS)
+    return near if near * near == value else result
+
+
+def _root(value: Fraction) -> Fraction:
+    if value <= 0:
+        return Fraction(0)
+    shift = max(0, (_ROOT_BITS - value.numerator.bit_length() + value.denominator.bit_length() + 1) // 2)
+    return Fraction(math.isqrt((value.numerator << 2 * shift) // value.denominator), 1 << shift)
+
+
+@dataclass(frozen=True, eq=False)
+class Decimals:
+    """Samples (each of shape (n,)) as offsets: a value is ``pivot`` + ``step`` · offset.
+
+    ``whole`` says that offsets are whole numbers from 0 without a common divisor; else they lie in [0, 2), and the step is a
+    power of two.
+    """
+
+    samples: tuple[Floats, ...]
+    pivot: Fraction
+    step: Fraction
+    whole: bool
+
+    def place(self, offset: float | Fraction) -> float:
+        """The value at an offset, rounded once."""
+        return rounded(self.pivot + self.step * Fraction(offset))
+
+    def length(self, apart: float | Fraction) -> float:
+        """A distance of offsets in the unit of the values, rounded once."""
+        return rounded(self.step * Fraction(apart)) if math.isfinite(apart) else float(apart)
+
+    def lengths(self, apart: Floats, parts: Floats | float = 1.0) -> Floats:
+        """Distances of offsets, each the ``parts``-th part of ``apart``, in the unit of the values."""
+        above, below = self.step.numerator, self.step.denominator
+        if not self.whole:
+            return np.ldexp(apart / parts, above.bit_length() - below.bit_length())
+        return np.asarray((apart * float(above)) / (parts * float(below)), dtype=np.float64)
+
+
+def decimals_of(*samples: Floats) -> Decimals:
+    """Samples of finite values over one pivot, their least value, and one step.
+
+    The step is the largest of which all are whole multiples away from the pivot. Where there is none with 15 digits (computed
+    values), a power of two near the range is the step.
+    """
+    sizes = [len(sample) for sample in samples]
+    values = samples[0] if len(samples) == 1 else np.concatenate(samples)
+    if not len(values):
+        return Decimals(samples, Fraction(0), Fraction(1), True)
+    offsets, pivot, step, whole = _offsets(np.asarray(values, dtype=np.float64))
+    cuts = np.cumsum(sizes)[:-1]
+    return Decimals(tuple(np.split(offsets, cuts)) if len(samples) > 1 else (offsets,), pivot, step, whole)
+
+
+def _offsets(values: Floats) -> tuple[Floats, Fraction, Fraction, bool]:
+    units = _units(values)
+    if units is None:
+        return (*_binary(values), False)
+    whole, places = units
+    least = float(whole.min())
+    whole -= least
+    divisor = _divisor(whole)
+    if divisor > 1:
+        whole /= float(divisor)
+    return whole, Fraction(int(least), 10**places), Fraction(divisor, 10**places), True
+
+
+def _units(values: Floats) -> tuple[Floats, int] | None:
+    """The values in units of their last decimal place, and how many places; None beyond 15 digits."""
+    largest = max(-float(values.min()), float(values.max()))
+    if not math.isfinite(largest) or largest > _LARGEST:
+        return None
+    places, rest = 0, values[:_SAMPLE]
+    for _ in range(_ROUNDS):
+        places = max(places, *(_own_places(value) for value in rest[:_SAMPLE].tolist()))
+        if places > _MOST_PLACES or largest * 10.0**places > _LARGEST:
+            return None
+        whole = np.empty(len(values))
+        rest = _scaled(values, 10.0**places, whole)
+        if not len(rest):
+            return whole, places
+    return None
+
+
+def _scaled(values: Floats, power: float, whole: Floats) -> Floats:
+    """Values times a power of ten as whole numbers, put into ``whole``; the first of the values that are none, if any."""
+    for start in range(0, len(values), _CACHED):
+        part, out = values[start : start + _CACHED], whole[start : start + _CACHED]
+        np.multiply(part, power, out=out)
+        np.rint(out, out=out)
+        wrong = out / power != part
+        if wrong.any():
+            return np.asarray(part[wrong], dtype=np.float64)
+    return whole[:0]
+
+
+def _own_places(value: float) -> int:
+    exponent = Decimal(repr(value)).normalize().as_tuple().exponent
+    return max(0, -exponent) if isinstance(exponent, int) else 0
+
+
+def _divisor(whole: Floats) -> int:
+    """What divides all whole offsets; 1 where all are 0."""
+    divisor, rest = 0, whole[:_SAMPLE]
+    while divisor != 1 and len(rest):
+        divisor = math.gcd(divisor, int(np.gcd.reduce(rest[:_SAMPLE].astype(np.int64))))
+        if divisor < 2:
+            break
+        left = whole / float(divisor)
+        rest = whole[left != np.rint(left)]
+    return divisor or (1 if not whole.any() else int(np.gcd.reduce(whole.astype(np.int64))))
+
+
+def _binary(values: Floats) -> tuple[Floats, Fraction, Fraction]:
+    """Offsets from the least value by powers of two, so that nothing overflows or vanishes."""
+    least, largest = float(values.min()), float(values.max())
+    power = math.frexp(max(abs(least), abs(largest)))[1]
+    scaled = np.ldexp(values, -power)
+    scaled -= math.ldexp(least, -power)
+    more = math.frexp(float(scaled.max()))[1]
+    return np.ldexp(scaled, -more), Fraction(least), Fraction(2) ** (power + more)
+
+
+def exact_sums(whole: Floats) -> tuple[int, int]:
+    """The sum and the sum of squares of whole offsets (shape (n,), 0 or more, below 2^53), exact."""
+    n = len(whole)
+    if not n:
+        return 0, 0
+    largest, numbers = int(whole.max()), whole.astype(np.int64)
+    if largest * largest * n < 1 << 63:
+        return int(numbers.sum()), int(np.dot(numbers, numbers))
+    high, low = numbers >> 26, numbers & ((1 << 26) - 1)
+    starts = np.arange(0, n, _BLOCK)
+
+    def blocks(part: NDArray[np.int64]) -> int:
+        return sum(np.add.reduceat(part, starts).tolist())
+
+    squares = (blocks(high * high) << 52) + (blocks(high * low) << 27) + blocks(low * low)
+    return (blocks(high) << 26) + blocks(low), squares
+
+
+def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
+    """The mean of offsets (shape (n,), n ≥ 1) and the sum of squared deviations from it; exact where they are whole."""
+    n = len(offsets)
+    if whole:
+        first, second = exact_sums(offsets)
+        return Fraction(first, n), Fraction(n * second - first * first, n)
+    mean = Fraction(total(offsets)) / n
+    apart = offsets - float(mean)
+    lost = total(apart)
+    return mean, Fraction(max(0.0, total(apart * apart) - lost * lost / n))
+
+
+def total(values: Floats) -> float:
+    """The sum, rounded once. Raises OverflowError where the sum does.
+
+    Of many values the leading bits are added first, so few that every partial sum is exact, then the next ones (Rump, Ogita &
+    Oishi 2008, AccSum); after two such parts so little is left that its rounding does not show.
+    """
+    n = len(values)
+    if n <= _FEW:
+        return math.fsum(values.tolist())
+    largest = max(-float(values.min()), float(values.max()))
+    power = math.frexp(largest)[1]
+    if not math.isfinite(largest) or power > 900:
+        return math.fsum(values.tolist())
+    bits = 52 - n.bit_length()
+    # Whatever is added to this and taken away again keeps its leading bits alone.
+    raised = math.ldexp(1.5, 52 + power - bits)
+    rest, parts = values, list[float]()
+    for leading in np.empty((2, n)):
+        np.add(rest, raised, out=leading)
+        leading -= raised
+        parts.append(float(leading.sum()))
+        rest = np.subtract(rest, leading, out=leading)
+        raised = math.ldexp(raised, -bits)
+    return math.fsum([*parts, float(rest.sum())])
+
+
+def finite(value: Fraction) -> float | None:
+    """The nearest float64; None beyond what float64 holds."""
+    nearest = rounded(value)
+    return nearest if math.isfinite(nearest) else None
+
+
+def rounded(value: Fraction) -> float:
+    """The nearest float64, infinite beyond the largest."""
+    try:
+        return float(value)
+    except OverflowError:
+        return math.inf if value > 0 else -math.inf

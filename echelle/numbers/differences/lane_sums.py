@@ -1,0 +1,33 @@
+"""What tests need of lanes: how many values, their mean and their sum of squares, exact for decimals."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from echelle.numbers.decimals import Decimals, Floats, decimals_of, mean_and_squares, rounded
+
+
+@dataclass(frozen=True)
+class LaneSums:
+    """Of a lane's offsets: how many (1 at least), their mean, and the sum of squared deviations from it."""
+
+    n: int
+    mean: Fraction
+    squares: Fraction
+
+    @property
+    def variance(self) -> Fraction:
+        """With n − 1 below; n is 2 at least."""
+        return self.squares / (self.n - 1)
+
+    @property
+    def error(self) -> float:
+        """The variance of the mean."""
+        return rounded(self.variance / self.n)
+
+
+def lane_sums(*lanes: Floats) -> tuple[Decimals, list[LaneSums]]:
+    """Lanes (each of shape (n,), n ≥ 1) as offsets of one pivot and step, and the sums of each."""
+    decimals = decimals_of(*lanes)
+    return decimals, [LaneSums(len(lane), *mean_and_squares(lane, decimals.whole)) for lane in decimals.samples]
