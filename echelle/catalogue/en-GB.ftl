@@ -391,12 +391,13 @@ key-bracket = A bracket names the difference of the two lanes that its ends stan
 
 control-target = target { $mean }, SD { $sd }
 control-stretch = mean and SD of { $each } values { $first } to { $last }
-control-own = mean and SD of all { $each } own values
+control-own = mean and SD of { $each } own values
 control-each = { $lots ->
     [yes] each lot's
    *[no] each lane's
 }
-note-control = Lines: { $target }; dashed at { $sds } SD. Rings: values that break a control rule { $order }{ $lots } ({ $warnings ->
+note-control = Lines: { $target }; dashed at { $sds } SD.
+note-control-rings = Rings: values that break a control rule { $order }{ $lots } ({ $warnings ->
     [yes] 1-2s (a warning), {""}
    *[no] {""}
 }1-3s, 2-2s, R-4s, 4-1s, 10-x).

@@ -232,15 +232,15 @@ def target_words(control: Control, words: Catalogue) -> str:
 
 
 def _note(layer: ControlLayer, note: NoteContext[ControlLane]) -> list[str]:
-    control, words = _control(note.context), note.words
-    return [
-        words.say(
-            "note-control", target=target_words(control, words), sds=words.names([f"{k:g}" for k in layer.sds]),
-            order=words.say("note-control-by", column=control.order) if control.order else words.say("note-control-rows"),
-            lots=words.say("note-control-lots", column=control.lots) if control.lots else "",
-            warnings="yes" if layer.warnings else "no",
-        )
-    ]  # fmt: skip
+    control, words, lanes = _control(note.context), note.words, note.measured.lanes.values()
+    if not any(run.sd is not None for lane in lanes for run in lane.chart.runs):
+        return []
+    clauses = [words.say("note-control", target=target_words(control, words), sds=words.names([f"{k:g}" for k in layer.sds]))]
+    if any(layer.warnings or hit.rule != _WARNING for lane in lanes for hit in lane.chart.hits):
+        order = words.say("note-control-by", column=control.order) if control.order else words.say("note-control-rows")
+        lots = words.say("note-control-lots", column=control.lots) if control.lots else ""
+        clauses.append(words.say("note-control-rings", order=order, lots=lots, warnings="yes" if layer.warnings else "no"))
+    return clauses
 
 
 def _brief(layer: ControlLayer, note: NoteContext[ControlLane]) -> str:

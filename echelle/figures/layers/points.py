@@ -11,7 +11,7 @@ from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.geometry.lettering import claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cache_on_lane
-from echelle.figures.lanes.lane import Extra, Lane, Rows
+from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Rows
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, NoteContext, PanelView
@@ -274,9 +274,10 @@ def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
     words = note.words
     if not note.context.arrangement.used:
         return []
+    joined = layer.joined if _joins(layer, note.context.arrangement) else None
     more = {
         name: words.say(f"note-points-{name}", column=column) if column else ""
-        for name, column in (("joined", layer.joined), ("coloured", layer.coloured), ("shaped", layer.shaped))
+        for name, column in (("joined", joined), ("coloured", layer.coloured), ("shaped", layer.shaped))
     }
     return [
         words.say(
@@ -284,6 +285,18 @@ def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
             order=layer.against or words.say("note-points-rows"), outliers=_outlier_note(note), **more,
         )
     ]  # fmt: skip
+
+
+def _joins(layer: PointsLayer, arrangement: Arrangement) -> bool:
+    """Whether any level of the column that joins points has two of them in a panel."""
+    if layer.joined is None:
+        return False
+    for panel in arrangement.panels:
+        codes = [lane.extras[layer.joined].codes for lane in arrangement.of_panel(panel.key) if lane.n]
+        every = np.concatenate(codes) if codes else np.empty(0, dtype=np.int32)
+        if len(every) and np.bincount(every[every >= 0], minlength=1).max() > 1:
+            return True
+    return False
 
 
 def _not_placed(layer: PointsLayer, note: NoteContext[Order]) -> str:
