@@ -116,9 +116,10 @@ def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, Remark | None]:
     lane has one bin.
     """
     [offsets] = decimals_of(ordered).samples
-    if offsets[-1] == 0:
+    span = offsets[-1] - offsets[0]
+    if span == 0:
         return 1, None
-    unit, chosen = offsets / offsets[-1], BIN_COUNTS[rule]
+    unit, chosen = (offsets - offsets[0]) / span, BIN_COUNTS[rule]
     count = chosen.count(unit)
     if count is not None and count <= MOST_BINS:
         return _up(count), None

@@ -55,8 +55,8 @@ def _root(value: Fraction) -> Fraction:
 class Decimals:
     """Samples (each of shape (n,)) as offsets: a value is ``pivot`` + ``step`` · offset.
 
-    ``whole`` says that offsets are whole numbers from 0 without a common divisor; else they lie in [0, 2), and the step is a
-    power of two.
+    ``whole`` says that offsets are whole numbers from 0 without a common divisor; else they lie within −1 and 1, and the step
+    is a power of two.
     """
 
     samples: tuple[Floats, ...]
@@ -81,10 +81,8 @@ class Decimals:
 
 
 def decimals_of(*samples: Floats) -> Decimals:
-    """Samples of finite values over one pivot, their least value, and one step.
-
-    The step is the largest of which all are whole multiples away from the pivot. Where there is none with 15 digits (computed
-    values), a power of two near the range is the step.
+    """Samples of finite values over one pivot and one step: their least value, and the largest step of which all are whole
+    multiples away from it. Where there is none with 15 digits (computed values), a power of two is the step.
     """
     sizes = [len(sample) for sample in samples]
     values = samples[0] if len(samples) == 1 else np.concatenate(samples)
@@ -155,10 +153,16 @@ def _divisor(whole: Floats) -> int:
 
 
 def _binary(values: Floats) -> tuple[Floats, Fraction, Fraction]:
-    """Offsets from the least value by powers of two, so that nothing overflows or vanishes."""
+    """Offsets by powers of two, so that nothing overflows or vanishes and no values become one: from the least value where all
+    are near it, else from 0.
+    """
     least, largest = float(values.min()), float(values.max())
     power = math.frexp(max(abs(least), abs(largest)))[1]
     scaled = np.ldexp(values, -power)
+    # Then the difference is exact (Sterbenz 1974).
+    near = (least > 0 and largest <= 2 * least) or (largest < 0 and least >= 2 * largest)
+    if not near:
+        return scaled, Fraction(0), Fraction(2) ** power
     scaled -= math.ldexp(least, -power)
     more = math.frexp(float(scaled.max()))[1]
     return np.ldexp(scaled, -more), Fraction(least), Fraction(2) ** (power + more)

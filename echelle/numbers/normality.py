@@ -39,7 +39,7 @@ def shapiro_wilk(values: Floats) -> ShapeTest:
         # The limit of n is in the remark.
         warnings.simplefilter("ignore")
         [offsets] = decimals_of(np.sort(values)).samples
-        test = stats.shapiro(offsets / offsets[-1])
+        test = stats.shapiro((offsets - offsets[0]) / (offsets[-1] - offsets[0]))
     note = remark("p-unreliable", most=SHAPIRO_MOST) if len(values) > SHAPIRO_MOST else None
     return ShapeTest(float(test.statistic), float(test.pvalue), note)
 

@@ -22,7 +22,7 @@ from echelle.numbers.remarks import Remark, remark
 RESAMPLES = 10_000
 SEED = 41
 _BLOCK = 4_000_000
-_MOST_DRAWN = 20_000
+_MOST_DRAWN = 1_000
 # A binomial number costs as much as so many picked values.
 _DRAW_COST = 10
 _FEW_FOR_TAILS, _FEW_FOR_SPREADS = 30, 100
@@ -135,19 +135,23 @@ def iqr_ratio(
 def sd_ratio(
     reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
 ) -> ResampledEstimate:
-    """Ratio of standard deviations, interval by the bootstrap (BCa); of very long lanes by the variance of log s, which the
-    fourth moment gives.
+    """Ratio of standard deviations, interval by the bootstrap (BCa). Resamples of a lane of more than 1 000 values are drawn
+    from the normal distribution of log s, whose variance the fourth moment gives; of two such lanes none is drawn.
     """
     n = (len(reference), len(other))
-    if min(n) > 2 and max(n) > _MOST_DRAWN:
+    if min(n) > _MOST_DRAWN:
         return ResampledEstimate(_large_sd_ratio(reference, other, level), np.empty(0))
 
     def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
         offsets = ordered - ordered[len(ordered) // 2]
         size = len(offsets)
-        drawn = _resampled_squares(offsets, resamples, rng)
+        value = float(size * (offsets**2).sum() - offsets.sum() ** 2)
+        if size > _MOST_DRAWN:
+            drawn = value * np.exp(2 * math.sqrt(_variance_of_log_sd(offsets)) * rng.standard_normal(resamples))
+        else:
+            drawn = _resampled_squares(offsets, resamples, rng)
         left_out = _squares_without_each(offsets) * (size / (size - 2))
-        return _Statistics(float(size * (offsets**2).sum() - offsets.sum() ** 2), drawn, left_out)
+        return _Statistics(value, drawn, left_out)
 
     def combine(above: Floats | float, below: Floats | float) -> Floats:
         # One division: equal ratios of whole sums of squares are equal numbers.
@@ -164,17 +168,21 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
 
     n, parts, logs = (len(reference), len(other)), 0.0, []
     for lane in decimals_of(reference, other).samples:
-        away = (lane - lane.mean()) ** 2
-        second = float(away.mean())
         if lane.min() == lane.max():
             return nothing("ratio of SDs", level, n, remark("no-spread-in-a-lane"))
-        parts += (float((away**2).mean()) / second**2 - 1) / (4 * len(lane))
-        logs.append(0.5 * math.log(second * len(lane) / (len(lane) - 1)))
+        parts += _variance_of_log_sd(lane)
+        logs.append(math.log(float(lane.std(ddof=1))))
     reach, centre = float(ndtri((1 + level) / 2)) * math.sqrt(parts), logs[1] - logs[0]
     return Estimate(
         name="ratio of SDs", value=math.exp(centre), low=math.exp(centre - reach), high=math.exp(centre + reach), level=level,
         method="normal approximation of log SDs", n=n,
     )  # fmt: skip
+
+
+def _variance_of_log_sd(values: Floats) -> float:
+    """By the fourth moment, for many values, not all equal."""
+    away = (values - values.mean()) ** 2
+    return (float((away**2).mean()) / float(away.mean()) ** 2 - 1) / (4 * len(values))
 
 
 def _short(drawn: ResampledEstimate, remark: Remark) -> ResampledEstimate:

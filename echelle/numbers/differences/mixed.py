@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import warnings
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +17,8 @@ MOST_ROWS = 20_000
 NAME = "difference of means, mixed model"
 METHOD = "REML, random intercept of the subject; t by Satterthwaite"
 _STEP = 1e-3
+# Logarithms of the ratio of variances between and within subjects, from where to where it is sought.
+_RATIOS = (-14.0, 14.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,11 +105,10 @@ def mixed_difference(
     scale = float(offsets.std())
     scaled = (offsets - offsets.mean()) / scale
     scale = decimals.length(scale)
-    variances = _fit(scaled, in_other, subjects)
-    if variances is None:
-        return nothing(NAME, level, n, remark("model-without-end"))
     sums = Subjects.of(scaled, in_other, subjects)
-    between, within = _polish(sums, *variances)
+    between, within = _fit(sums)
+    if not within > 1e-12:
+        return nothing(NAME, level, n, remark("model-without-end"))
     result, covariance, _ = least_squares(sums, between, within)
     none = between == 0.0
     df = float(len(values) - 2) if none else _df(sums, between, within)
@@ -128,38 +129,32 @@ def mixed_difference(
     )
 
 
-def _fit(values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> tuple[float, float] | None:
-    """Variances between and within subjects by REML."""
-    # Slow to import, and asked for by few.
-    from statsmodels.regression.mixed_linear_model import MixedLM
-
-    design = np.column_stack([np.ones(len(values)), in_other])
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        try:
-            fit = MixedLM(values, design, groups=subjects).fit(reml=True)
-        except (np.linalg.LinAlgError, ValueError):
-            return None
-    between, within = float(fit.cov_re[0, 0]), float(fit.scale)
-    return (max(between, 0.0), within) if np.isfinite(within) and within > 1e-12 else None
-
-
-def _polish(sums: Subjects, between: float, within: float) -> tuple[float, float]:
-    """The likelihood's maximum near variances that are close to it, to the last digits that it tells; 0 between subjects where
-    that is as likely.
+def _fit(sums: Subjects) -> tuple[float, float]:
+    """Variances between and within subjects by REML: over their ratio alone, at which the variance within subjects is known; 0
+    between subjects where that is as likely.
     """
-    from scipy.optimize import minimize
+    from scipy.optimize import minimize_scalar
 
-    start = np.log([max(between, 1e-4 * within), within])
-    options = {"xatol": 1e-9, "fatol": 1e-12, "maxiter": 2_000}
-    best = minimize(lambda logs: least_squares(sums, *np.exp(logs))[2], start, method="Nelder-Mead", options=options)
-    between, within = np.exp(best.x).tolist()
     n = float(sums.rows.sum())
-    alone = least_squares(sums, 0.0, 1.0)
-    pooled = float(alone[2] + np.linalg.slogdet(alone[1])[1]) / (n - 2)
-    if least_squares(sums, 0.0, pooled)[2] <= best.fun + 1e-9:
-        return 0.0, pooled
-    return between, within
+
+    def profile(ratio: float) -> tuple[float, float]:
+        """−2 × the restricted log-likelihood, and the variance within subjects."""
+        _, covariance, minus = least_squares(sums, ratio, 1.0)
+        spread, shape = float(np.log1p(sums.rows * ratio).sum()), float(np.linalg.slogdet(covariance)[1])
+        within = max((minus - spread + shape) / (n - 2), 0.0)
+        return (n - 2) * math.log(within or 5e-324) + spread - shape, within
+
+    steps = np.linspace(*_RATIOS, 61)
+    best = int(np.argmin([profile(math.exp(step))[0] for step in steps]))
+    bounds = (steps[max(best - 1, 0)], steps[min(best + 1, len(steps) - 1)])
+    settled = minimize_scalar(
+        lambda step: profile(math.exp(step))[0], bounds=bounds, method="bounded", options={"xatol": 1e-10}
+    )
+    ratio, none = math.exp(float(settled.x)), profile(0.0)
+    if none[0] <= profile(ratio)[0] + 1e-9:
+        return 0.0, none[1]
+    within = profile(ratio)[1]
+    return ratio * within, within
 
 
 def mixed_t(estimate: Estimate) -> Evidence:

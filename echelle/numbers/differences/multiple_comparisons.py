@@ -13,6 +13,7 @@ from echelle.numbers.decimals import Floats, decimals_of, root, rounded
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.differences.means import welch_df
+from echelle.numbers.differences.studentised_range import range_sf
 from echelle.numbers.remarks import remark
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
@@ -49,11 +50,8 @@ def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
         return [_no("Tukey–Kramer", lanes, pair) for pair in pairs]
     _, sums = lane_sums(*lanes)
     pooled = sum((lane.squares for lane in sums), Fraction(0)) / df
-    result = []
-    for a, b in pairs:
-        se = root(pooled / 2 * (Fraction(1, len(lanes[a])) + Fraction(1, len(lanes[b]))))
-        result.append(_by_range("Tukey–Kramer", lanes, sums, (a, b), se, float(df)))
-    return result
+    errors = [root(pooled / 2 * (Fraction(1, len(lanes[a])) + Fraction(1, len(lanes[b])))) for a, b in pairs]
+    return _by_range("Tukey–Kramer", lanes, sums, pairs, errors, [float(df)] * len(pairs))
 
 
 def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
@@ -61,12 +59,12 @@ def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     if len(lanes) < 2 or min(map(len, lanes)) < 2:
         return [_no("Games–Howell", lanes, pair) for pair in pairs]
     _, sums = lane_sums(*lanes)
-    result = []
+    errors, dfs = [], []
     for a, b in pairs:
         parts = (sums[a].error, sums[b].error)
-        df = welch_df(parts, (sums[a].n, sums[b].n)) if any(parts) else 1.0
-        result.append(_by_range("Games–Howell", lanes, sums, (a, b), math.sqrt(sum(parts) / 2), df))
-    return result
+        dfs.append(welch_df(parts, (sums[a].n, sums[b].n)) if any(parts) else 1.0)
+        errors.append(math.sqrt(sum(parts) / 2))
+    return _by_range("Games–Howell", lanes, sums, pairs, errors, dfs)
 
 
 def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evidence]:
@@ -95,15 +93,20 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     ]
 
 
-def _by_range(name: str, lanes: Sequence[Floats], sums: Sequence[LaneSums], pair: Pair, se: float, df: float) -> Evidence:
-    from scipy import stats
-
-    a, b = lanes[pair[0]], lanes[pair[1]]
-    if se == 0:
-        return _no(name, lanes, pair)
-    q = rounded(sums[pair[1]].mean - sums[pair[0]].mean) / se
-    p = float(stats.studentized_range.sf(abs(q), len(lanes), df))
-    return Evidence(name=name, statistic=q, p=min(max(p, 0.0), 1.0), df=(df,), exact=False, n=(len(a), len(b)))
+def _by_range(
+    name: str, lanes: Sequence[Floats], sums: Sequence[LaneSums], pairs: Sequence[Pair], errors: Sequence[float],
+    dfs: Sequence[float],
+) -> list[Evidence]:  # fmt: skip
+    result = [_no(name, lanes, pair) for pair in pairs]
+    # Pairs with the same degrees of freedom are integrated together.
+    for df in dict.fromkeys(dfs):
+        known = [place for place, own in enumerate(dfs) if own == df and errors[place] > 0]
+        qs = [rounded(sums[pairs[place][1]].mean - sums[pairs[place][0]].mean) / errors[place] for place in known]
+        ps = range_sf(np.abs(np.array(qs)), len(lanes), df).tolist() if known else []
+        for place, q, p in zip(known, qs, ps, strict=True):
+            n = (sums[pairs[place][0]].n, sums[pairs[place][1]].n)
+            result[place] = Evidence(name=name, statistic=q, p=p, df=(df,), exact=False, n=n)
+    return result
 
 
 def _no(name: str, lanes: Sequence[Floats], pair: Pair) -> Evidence:
