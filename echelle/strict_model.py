@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
+from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
@@ -10,7 +11,18 @@ from echelle.errors import InputError
 from echelle.plurals import plural
 
 
-class StrictModel(BaseModel):
+class NamedFields(BaseModel):
+    """A copy with other values takes the names of fields alone: a misspelt one is a fault of the code."""
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """As pydantic's. Raises TypeError for a name that is no field."""
+        unknown = sorted(set(update or {}) - set(type(self).model_fields))
+        if unknown:
+            raise TypeError(f"{type(self).__name__} has no field {', '.join(unknown)}")
+        return super().model_copy(update=update, deep=deep)
+
+
+class StrictModel(NamedFields):
     """No unknown keys, no infinities."""
 
     model_config = ConfigDict(
@@ -19,7 +31,7 @@ class StrictModel(BaseModel):
     )  # fmt: skip
 
 
-class AnswerModel(BaseModel):
+class AnswerModel(NamedFields):
     """What is answered and not kept: no unknown keys; a field with a default is always there."""
 
     model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True, defer_build=True)
@@ -46,16 +58,15 @@ def fault_of_json(error: ValidationError, where: str, members: Collection[str]) 
 
 def json_path(places: tuple[int | str, ...], members: Collection[str]) -> str:
     """("layers", 0, "box", "k") as $.layers[0].k: names of union members are no keys."""
-    path = "$"
+    path, tagged = "$", False
     for place in places:
         if isinstance(place, int):
-            path += f"[{place}]"
-        elif (
-            place in CONDITION_NAMES
-            or place.startswith("literal[")
-            or (place in members and (path.endswith("]") or "[" in place or place[:1].isupper()))
-        ):
+            path, tagged = f"{path}[{place}]", False
+        elif place in CONDITION_NAMES or place.startswith("literal["):
             continue
+        elif place in members and not tagged and (path.endswith("]") or "[" in place or place[:1].isupper()):
+            # A member is named once behind its index; a key of its own may be called like another member.
+            tagged = True
         else:
             path += f".{place}"
     return path

@@ -420,7 +420,10 @@ note-within = Values: differences{ $reference ->
 note-bent = Shapes are computed on the axis' scale ({ scale }).
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.
-note-kept = Rows kept: { $conditions }.
+note-prepared = { $rows } read; before the figure: { $steps }.
+note-step-leaves-out = { $step } ({ $count } left out)
+note-step-makes = { $step } ({ $rows } then)
+note-kept = Rows kept: { $conditions } ({ $count } left out).
 note-missing = { $within ->
     [yes] Without a partner
    *[no] Without a value

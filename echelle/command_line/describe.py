@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -57,8 +58,28 @@ def describe(
     places = decimals_of(np.array(ends, dtype=float)) + 1
     for lane in lanes["lanes"]:
         cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
-        name = " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
-        grid.add_row(name, *cells, str(len(lane["outliers"])))
+        grid.add_row(_name(lane), *cells, str(len(lane["outliers"])))
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
+    for lane in lanes["lanes"]:
+        for line in _asked_lines(lane, places):
+            click.echo(line)
     for remark in lanes["remarks"]:
         click.echo(f"- {remark}")
+
+
+def _name(lane: dict[str, Any]) -> str:
+    return " · ".join(part for part in (lane["group"], lane["subgroup"]) if part) or "all rows"
+
+
+def _asked_lines(lane: dict[str, Any], places: int) -> Iterator[str]:
+    """Quantiles, bins and the bandwidth of a lane, where they were asked for."""
+    name, density = _name(lane), lane["density"]
+    if lane["quantiles"]:
+        said = {p: v if isinstance(v, str) else display_number(v, places) for p, v in lane["quantiles"].items()}
+        yield f"{name}, quantiles " + ", ".join(f"{p}: {value}" for p, value in said.items())
+    if lane["bins"]:
+        ends = ["open" if edge is None else display_number(edge, places) for edge in lane["bins"]["edges"]]
+        counted = zip(ends, ends[1:], lane["bins"]["counts"], strict=False)
+        yield f"{name}, bins " + ", ".join(f"{low} to {high}: {count}" for low, high, count in counted)
+    if density and density["bandwidth"] is not None:
+        yield f"{name}, density: {density['kernel']}, bandwidth {density['bandwidth']:.4g}; --json has the curve"

@@ -23,7 +23,7 @@ from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.recipes.forms import recipe_of_form
-from echelle.tables.steps.conditions import OneOf
+from echelle.recipes.roles import Subgroups
 from echelle.tables.table import Table
 
 _COUNTS = ("n", "missing", "censored")
@@ -87,13 +87,15 @@ def describe_lanes(
     if subgroups and not groups:
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
     result: list[tuple[str | None, str | None, Lane]] = []
+    ungrouped = 0
     for measure in measures:
-        arrangement = arrange(recipe_of_form("box", measure, groups), table)
+        recipe = recipe_of_form("box", measure, groups)
+        if subgroups:
+            recipe = recipe.model_copy(update={"subgroups": Subgroups(column=subgroups)})
+        arrangement = arrange(recipe, table)
+        ungrouped += arrangement.account.ungrouped
         for lane in arrangement.lanes:
-            result.append((lane.group if len(measures) == 1 else arrangement.name, None, lane))
-    ungrouped = arrangement.account.ungrouped
-    if subgroups and groups:
-        result, ungrouped = _split(table, measures[0], groups, subgroups, [lane.group for _, _, lane in result])
+            result.append((lane.group if len(measures) == 1 else arrangement.name, lane.subgroup, lane))
     names = [table.column(measure).name for measure in measures]
     remarks: list[str] = []
     pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
@@ -105,22 +107,6 @@ def describe_lanes(
         "lanes": lanes,
         "remarks": remarks,
     }
-
-
-def _split(
-    table: Table, measure: str, groups: str, subgroups: str, order: list[str | None]
-) -> tuple[list[tuple[str | None, str | None, Lane]], int]:
-    """Lanes of every pair that the file holds, subgroups within groups; and rows without one of the two."""
-    column = table.column(subgroups, where="$.subgroups.column")
-    by_pair: dict[tuple[str | None, str], Lane] = {}
-    for level in column.levels:
-        recipe = recipe_of_form("box", measure, groups)
-        recipe = recipe.model_copy(update={"keep": [OneOf(column=column.name, values=[level])]})
-        for lane in arrange(recipe, table).lanes:
-            by_pair[lane.group, level] = lane
-    pairs = [(group, level) for group in order for level in column.levels if (group, level) in by_pair]
-    known = (table.column(groups).codes >= 0) & (column.codes >= 0)
-    return [(group, level, by_pair[group, level]) for group, level in pairs], int(np.count_nonzero(~known))
 
 
 def _readings_of(

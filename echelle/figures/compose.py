@@ -33,7 +33,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from echelle.recipes.style import points
 from echelle.scene.advice import advice
-from echelle.scene.models import Advice, Counts, Scene, SceneLane, ScenePart, round_coordinate
+from echelle.scene.models import Advice, Counts, PreparedRows, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
 from echelle.tables.table import Table
 
@@ -183,5 +183,7 @@ def _counts(arrangement: Arrangement) -> Counts:
         rows=account.rows, kept=account.kept, used=arrangement.used, people=account.people,
         called=arrangement.subject_noun.many, missing=sum(account.missing_by.values()),
         missing_by=account.missing_by, censored=account.censored,
-        left_out=account.left_out, ungrouped=account.ungrouped, not_finite=account.not_finite,
+        left_out=account.left_out, ungrouped=account.ungrouped, not_finite=account.not_finite, dropped=account.dropped,
+        read=account.read,
+        prepared=[PreparedRows(step=c.step, before=c.before, after=c.after, leaves_out=c.leaves_out) for c in account.prepared],
     )  # fmt: skip

@@ -93,6 +93,9 @@ def _guide_lines(lane: LaneReadings, names: list[str]) -> list[str]:
 
 def _counts(scene: Scene) -> str:
     counts = scene.counts
-    aside = [(counts.missing, "without a value"), (counts.censored, "beyond a limit"), (counts.left_out, "left out"),
-             (counts.ungrouped, "without a group")]  # fmt: skip
-    return ", ".join([f"{counts.used} of {counts.rows} used", *(f"{count} {words}" for count, words in aside if count)])
+    aside = [(counts.rows - counts.kept, "not kept"), (counts.missing, "without a value"), (counts.censored, "beyond a limit"),
+             (counts.left_out, "left out"), (counts.ungrouped, "without a group"), (counts.dropped, "not shown")]  # fmt: skip
+    steps = [f"{change.step}: {change.before} to {change.after}" for change in counts.prepared]
+    before = [f"{counts.read} read", *steps] if steps else []
+    used = f"{counts.used} of {counts.rows} used"
+    return ", ".join([*before, used, *(f"{count} {words}" for count, words in aside if count)])

@@ -265,8 +265,19 @@ class LaneReadings(AnswerModel):
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 
 
+class PreparedRows(AnswerModel):
+    """What a step of the preparation did to the rows; ``leaves_out`` is set where it only takes rows away."""
+
+    step: str
+    before: int
+    after: int
+    leaves_out: bool
+
+
 class Counts(AnswerModel):
-    """What became of the table's rows."""
+    """What became of the table's rows: those ``read`` from the file become ``rows`` by ``prepared`` steps; of these some are
+    not ``kept`` by the comparison's conditions, and the rest are used or stand aside.
+    """
 
     rows: int
     kept: int
@@ -279,6 +290,9 @@ class Counts(AnswerModel):
     left_out: int
     ungrouped: int
     not_finite: int
+    dropped: int
+    read: int
+    prepared: list[PreparedRows]
 
 
 class Remedy(AnswerModel):

@@ -9,7 +9,8 @@ from echelle.scene.models import Counts, Scene, ScenePart, round_coordinate
 from echelle.scene.translate import translate
 
 NO_COUNTS = Counts(
-    rows=0, kept=0, used=0, people=None, called="", missing=0, missing_by={}, censored=0, left_out=0, ungrouped=0, not_finite=0
+    rows=0, kept=0, used=0, people=None, called="", missing=0, missing_by={}, censored=0, left_out=0, ungrouped=0, not_finite=0,
+    dropped=0, read=0, prepared=[],
 )  # fmt: skip
 
 

@@ -48,7 +48,12 @@ def take_cells(column: Column, places: Places) -> Column:
             marks = np.where(places < 0, np.int8(Mark.MISSING), column.marks[places]).astype(np.int8)
         else:
             numbers, marks = np.full(len(places), np.nan), np.full(len(places), Mark.MISSING, dtype=np.int8)
-    length = None if column.length is None else int(np.count_nonzero(places < column.length))
+    length = None
+    if column.length is not None:
+        # Padding stays padding where it lies below what is filled.
+        filled = places < column.length
+        length = int(np.count_nonzero(filled))
+        length = length if bool(filled[:length].all()) else None
     stood = column.stood_in
     if stood is not None:
         stood = np.where(places < 0, np.int8(StandInState.NOT), stood[places]) if len(stood) else unstood(len(places))

@@ -230,6 +230,18 @@ class RowIds:
         return f"{key % PART_KEYS} · {part}" if part else str(key)
 
 
+@dataclass(frozen=True)
+class RowChange:
+    """What a step of the preparation did to the rows: how many there were before and after it. ``leaves_out`` is set where it
+    takes rows away and does nothing else.
+    """
+
+    step: str
+    before: int
+    after: int
+    leaves_out: bool
+
+
 @dataclass(frozen=True, eq=False)
 class Source:
     """The file that a table was read from; its digest and its raw table are asked for only when rows are left out."""
@@ -253,6 +265,7 @@ class Table:
     """Columns over the same rows. As read, row i has id i + 1; ``ids`` is set once a preparation changed that.
 
     ``left_out`` (bool, shape (rows,)) marks rows that the preparation leaves out: they stay visible and count nowhere.
+    ``prepared`` lists the steps that changed how many rows are in use.
     """
 
     columns: tuple[Column, ...]
@@ -260,6 +273,7 @@ class Table:
     ids: RowIds | None = None
     left_out: NDArray[np.bool_] | None = None
     source: Source | None = None
+    prepared: tuple[RowChange, ...] = ()
 
     @cached_property
     def row_ids(self) -> RowIds:
@@ -270,6 +284,11 @@ class Table:
     def in_use(self) -> int:
         """How many rows are not left out."""
         return self.rows - (0 if self.left_out is None else int(np.count_nonzero(self.left_out)))
+
+    @property
+    def read(self) -> int:
+        """How many rows were read, before any step."""
+        return self.prepared[0].before if self.prepared else self.in_use
 
     @cached_property
     def _places(self) -> dict[str, Column]:

@@ -35,7 +35,12 @@ MINIMAL = {"echelle": 1, "measure": {"columns": ["x"]}, "layers": [{"id": "b1", 
         ({"layers": [{"id": "b1", "layer": "box", "fence": {"reach": 2}}]}, "$.layers[0].fence.reach"),
         ({"layers": [{"id": "b1", "layer": "box", "fence": {"k": -1}}]}, "$.layers[0].fence.k"),
         ({"layers": [{"id": "b1", "layer": "cake"}]}, "$.layers[0]"),
-        *(({"layers": [{"id": "b1", "layer": m.kind(), "shown": 7}]}, "$.layers[0].shown") for m in LAYER_MODELS),
+        *(
+            ({"layers": [{"id": "b1", "layer": m.kind(), name: {"no": "such"}}]}, f"$.layers[0].{name}")
+            for m in LAYER_MODELS
+            for name in m.model_fields
+            if name not in ("layer", "fence", "whiskers", "bandwidth")
+        ),
         ({"layers": [{"id": "a", "layer": "box"}, {"id": "a", "layer": "points"}]}, "$.layers"),
         ({"style": {"ink": "red"}}, "$.style.ink"),
         ({"size": {"width": "174"}}, "$.size.width"),

@@ -141,10 +141,14 @@ def _sum_of(accounts: list[RowAccount]) -> RowAccount:
     return RowAccount(
         rows=sum(account.rows for account in accounts),
         kept=sum(account.kept for account in accounts),
+        read=accounts[0].read,
+        prepared=accounts[0].prepared,
         people=max(people, default=None),
         missing_by=dict(missing),
         censored=sum(account.censored for account in accounts),
         left_out=sum(account.left_out for account in accounts),
+        ungrouped=sum(account.ungrouped for account in accounts),
+        dropped=sum(account.dropped for account in accounts),
         not_finite=sum(account.not_finite for account in accounts),
         stand_ins=_all_stand_ins([account.stand_ins for account in accounts if account.stand_ins]),
         aside={why: np.unique(np.concatenate([account.aside[why] for account in accounts])) for why in accounts[0].aside},
@@ -211,21 +215,23 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
             f"the groups, subgroups and panels make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.subgroups",
             remedy="Choose columns with fewer levels, or keep some of them.",
         )  # fmt: skip
-    ungrouped = kept & (roles.place < 0) & ~roles.dropped
+    ungrouped, dropped = inside & (roles.place < 0) & ~roles.dropped, inside & roles.dropped
     account = RowAccount(
-        rows=table.in_use if measure.length is None else measure.length,
+        rows=table.in_use if measure.length is None else _in_use(table, measure.length),
         kept=int(kept.sum()),
+        read=table.read,
+        prepared=table.prepared,
         people=_distinct(people, np.flatnonzero(usable)),
         missing_by=_missing_by(measure, absent, infinite),
         censored=int(censored.sum()),
         left_out=int(out.sum()),
         ungrouped=int(ungrouped.sum()),
         not_finite=int(infinite.sum()),
-        dropped=int((kept & roles.dropped).sum()),
+        dropped=int(dropped.sum()),
         stand_ins=_stand_ins(measure, usable),
         aside={
             "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out], "ungrouped": keys[ungrouped],
-            "not shown": keys[kept & roles.dropped],
+            "not shown": keys[dropped],
         },
     )  # fmt: skip
     return Arrangement(
@@ -243,6 +249,11 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
         extras={name: column.levels for name, column in extras.items() if column.kind != "measure"},
         identifier=identifier.name if identifier else None,
     )
+
+
+def _in_use(table: Table, length: int) -> int:
+    """How many of the first rows are not left out."""
+    return length - (0 if table.left_out is None else int(np.count_nonzero(table.left_out[:length])))
 
 
 def _slots(recipe: Recipe, roles: RowPlaces, present: NDArray[np.intp]) -> tuple[tuple[Level, ...], dict[int, int]]:

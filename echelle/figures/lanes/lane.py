@@ -14,6 +14,7 @@ from echelle.numbers.bins import recording_step
 from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import Moments, moments
 from echelle.tables.subjects import SubjectNoun, subject_noun
+from echelle.tables.table import RowChange
 
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
@@ -173,14 +174,17 @@ class WithinSubjects:
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class RowAccount:
-    """Where all rows of the table went: how many there are, are kept, miss a value (by how that is written), are known only by
-    a limit, were left out one by one, have no group, are not finite, or have a level that is not shown. Of several measures
-    the counts are of values. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells
-    of numbers that stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number.
+    """Where all rows of the table went: how many there are, are kept, miss a value (by how that is written), are known only
+    by a limit, were left out one by one, have no group, are not finite, or have a level that is not shown. Of several
+    measures the counts are of values. ``read`` is how many rows the file has, ``prepared`` what the preparation did to
+    them. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells of numbers that
+    stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number.
     """
 
     rows: int
     kept: int
+    read: int = 0
+    prepared: tuple[RowChange, ...] = ()
     people: int | None = None
     missing_by: dict[str, int] = field(default_factory=dict)
     censored: int = 0
@@ -222,6 +226,11 @@ class Arrangement:
     def subject_noun(self) -> SubjectNoun:
         """What those are called whom the identifier names."""
         return subject_noun(self.identifier)
+
+    @property
+    def unkept(self) -> int:
+        """How many rows the conditions of the comparison leave out."""
+        return self.account.rows - self.account.kept
 
     @property
     def used(self) -> int:

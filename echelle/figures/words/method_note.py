@@ -89,10 +89,16 @@ def _n_clauses(arrangement: Arrangement, words: Catalogue) -> list[str]:
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
     account, clauses = arrangement.account, []
+    if account.prepared:
+        steps = [
+            words.say("note-step-leaves-out", step=change.step, count=change.before - change.after) if change.leaves_out
+            else words.say("note-step-makes", step=change.step, rows=words.say("count-rows", count=change.after))
+            for change in account.prepared
+        ]  # fmt: skip
+        clauses.append(words.say("note-prepared", rows=words.say("count-rows", count=account.read), steps="; ".join(steps)))
     if recipe.keep:
-        clauses.append(
-            words.say("note-kept", conditions="; ".join(condition_words(condition, words) for condition in recipe.keep))
-        )
+        conditions = "; ".join(condition_words(condition, words) for condition in recipe.keep)
+        clauses.append(words.say("note-kept", conditions=conditions, count=arrangement.unkept))
     if account.missing_by:
         by = ", ".join(f"{count} {name}" for name, count in account.missing_by.items())
         clauses.append(words.say("note-missing", within="yes" if arrangement.differs else "no", by=by.removesuffix(".")))

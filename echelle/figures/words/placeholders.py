@@ -25,7 +25,7 @@ _COUNT_OF_LANE: dict[str, Callable[[LaneReadings], int | None]] = {
     "n": lambda lane: lane.n, "people": lambda lane: lane.people, "missing": lambda lane: lane.missing,
     "beyond": lambda lane: lane.beyond,
 }  # fmt: skip
-OF_ALL = ("n", "people", "missing", "rows", "date")
+OF_ALL = ("n", "people", "missing", "left out", "rows", "date")
 OF_LANES = (*_COUNT_OF_LANE, *_OF_LANE)
 WORDS = ("title", "subtitle", "measure", "counts", "groups", "source", "credit", "caption")
 
@@ -65,7 +65,7 @@ def _by_name(arrangement: Arrangement, readings: list[LaneReadings]) -> dict[str
 def _of_all(place: str, arrangement: Arrangement, made: datetime) -> str | None:
     counts = {
         "n": arrangement.used, "people": arrangement.account.people, "missing": sum(arrangement.account.missing_by.values()),
-        "rows": arrangement.account.rows,
+        "rows": arrangement.account.read or arrangement.account.rows, "left out": arrangement.account.left_out,
     }  # fmt: skip
     if place == "date":
         return f"{made:%Y-%m-%d}"

@@ -52,11 +52,14 @@ CATEGORY = FieldForm("Category", asks="column", kinds=LEVELS)
 
 
 class StepBase(StrictModel, ABC):
-    """A step; it can be switched off. ``title``, ``help`` and ``group`` are what the page's menu says of it."""
+    """A step; it can be switched off. ``title``, ``help`` and ``group`` are what the page's menu says of it; ``leaves_out``
+    is set where it takes rows away and does nothing else.
+    """
 
     title: ClassVar[str]
     help: ClassVar[str]
     group: ClassVar[StepGroup]
+    leaves_out: ClassVar[bool] = False
 
     on: bool = True
 

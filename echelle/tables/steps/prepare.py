@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from echelle.errors import InputError
 from echelle.tables.steps.base import Changed, OneTableStep, StepBase
 from echelle.tables.steps.joining import SecondTable, TableRef
-from echelle.tables.table import Table
+from echelle.tables.table import RowChange, Table
 
 TableOf = Callable[[TableRef], Table]
 
@@ -55,11 +55,16 @@ def prepare(table: Table, steps: Sequence[StepBase], tables: TableOf = no_tables
 
 
 def apply(table: Table, step: StepBase, tables: TableOf = no_tables) -> Changed:
-    """One step. Raises InputError where it does not fit."""
+    """One step, with what it did to the rows noted in the table. Raises InputError where it does not fit."""
     if isinstance(step, SecondTable):
-        return step.apply(table, all_steps(tables(step.table), step.table.prepare, tables))
-    assert isinstance(step, OneTableStep)
-    return step.apply(table)
+        made, note = step.apply(table, all_steps(tables(step.table), step.table.prepare, tables))
+    else:
+        assert isinstance(step, OneTableStep)
+        made, note = step.apply(table)
+    prepared = table.prepared
+    if made.in_use != table.in_use:
+        prepared = (*prepared, RowChange(step.words(), table.in_use, made.in_use, step.leaves_out))
+    return replace(made, prepared=prepared), note
 
 
 def all_steps(table: Table, steps: Sequence[StepBase], tables: TableOf = no_tables) -> Table:

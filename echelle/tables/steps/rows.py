@@ -23,6 +23,7 @@ class Keep(OneTableStep):
     title: ClassVar[str] = "Keep rows"
     help: ClassVar[str] = "Only rows for which the conditions hold"
     group: ClassVar[StepGroup] = "Rows"
+    leaves_out: ClassVar[bool] = True
 
     step: Literal["keep"] = "keep"
     where: Annotated[Condition, FieldForm("Where", asks="condition")]
@@ -44,6 +45,7 @@ class LeaveOut(OneTableStep):
     title: ClassVar[str] = "Leave out rows"
     help: ClassVar[str] = "Single rows, each with a reason: click a row's number in the table"
     group: ClassVar[StepGroup] = "Rows"
+    leaves_out: ClassVar[bool] = True
 
     step: Literal["leave out"] = "leave out"
     rows: Annotated[list[LeftOut], FieldForm("Rows", asks="left out")] = Field(min_length=1)

@@ -2031,7 +2031,8 @@ export interface components {
         };
         /**
          * Counts
-         * @description What became of the table's rows.
+         * @description What became of the table's rows: those ``read`` from the file become ``rows`` by ``prepared`` steps; of these some are
+         *     not ``kept`` by the comparison's conditions, and the rest are used or stand aside.
          */
         Counts: {
             /** Rows */
@@ -2061,6 +2062,12 @@ export interface components {
             ungrouped: number;
             /** Not Finite */
             not_finite: number;
+            /** Dropped */
+            dropped: number;
+            /** Read */
+            read: number;
+            /** Prepared */
+            prepared: components["schemas"]["PreparedRows"][];
         };
         /**
          * CountsLayer
@@ -2556,7 +2563,7 @@ export interface components {
         /**
          * Fence
          * @description Beyond which value an outlier begins; ``k`` is the reach in IQRs, SDs or MADs, for percentiles the share cut off at
-         *     each end, for extreme deviates the most outliers looked for.
+         *     each end, for extreme deviates the most outliers looked for; ``of`` the values or their logarithms.
          */
         Fence: {
             /**
@@ -2569,7 +2576,14 @@ export interface components {
              * @default 1.5
              */
             k: number;
+            /**
+             * Of
+             * @default values
+             */
+            of: components["schemas"]["FenceOfEnum"];
         };
+        /** @enum {string} */
+        FenceOfEnum: "values" | "logarithms";
         /** @enum {string} */
         FenceRuleEnum: "quartiles" | "percentiles" | "full range" | "none" | "mean and SD" | "median and MAD" | "skew-adjusted" | "extreme deviates";
         /**
@@ -3561,6 +3575,8 @@ export interface components {
             limits: components["schemas"]["LimitsLine"][];
             /** Partitions */
             partitions: components["schemas"]["PartitionLine"][];
+            /** Remarks */
+            remarks: string[];
         };
         /** @enum {string} */
         LimitsEnum: "set aside" | "in order";
@@ -4504,6 +4520,20 @@ export interface components {
         PointsPartShapeEnum: "circle" | "diamond" | "cross" | "square" | "triangle" | "down-triangle" | "plus" | "hexagon" | "left" | "right" | "up" | "down";
         /** @enum {string} */
         PositionsEnum: "blom" | "hazen" | "weibull";
+        /**
+         * PreparedRows
+         * @description What a step of the preparation did to the rows; ``leaves_out`` is set where it only takes rows away.
+         */
+        PreparedRows: {
+            /** Step */
+            step: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Leaves Out */
+            leaves_out: boolean;
+        };
         /** @enum {integer} */
         QuantileTypeEnum: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
         /**
@@ -6142,6 +6172,7 @@ export type EndsEnum = components['schemas']['EndsEnum'];
 export type EstimateLine = components['schemas']['EstimateLine'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
+export type FenceOfEnum = components['schemas']['FenceOfEnum'];
 export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
 export type FigureOptions = components['schemas']['FigureOptions'];
 export type FileJobState = components['schemas']['FileJobState'];
@@ -6254,6 +6285,7 @@ export type PointsLayerShapeEnum = components['schemas']['PointsLayerShapeEnum']
 export type PointsPart = components['schemas']['PointsPart'];
 export type PointsPartShapeEnum = components['schemas']['PointsPartShapeEnum'];
 export type PositionsEnum = components['schemas']['PositionsEnum'];
+export type PreparedRows = components['schemas']['PreparedRows'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
 export type ReaderKey = components['schemas']['ReaderKey'];
 export type ReaderKeyPlacedEnum = components['schemas']['ReaderKeyPlacedEnum'];

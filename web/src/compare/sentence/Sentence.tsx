@@ -166,15 +166,24 @@ function Account(props: {
 }) {
   const { counts, of, onRows } = props;
   const missing = Object.entries(counts.missing_by).map(([how, count]) => `${count} ${how}`);
-  const aside: [number, string, Aside, string][] = [
+  const steps = counts.prepared.map((step) => `${step.step}: ${spaced(step.before)} to ${spaced(step.after)}`);
+  const aside: [number, string, Aside | null, string][] = [
+    [counts.rows - counts.kept, "not kept", null, "By the conditions of this comparison"],
     [counts.missing, of === "differences" ? "in one lane only" : "without a value", "missing", missing.join(", ")],
     [counts.censored, "beyond a limit", "beyond a limit", "Values such as <0.4: counted, not in n"],
     [counts.left_out, "left out", "left out", ""],
     [counts.ungrouped, "without a group", "ungrouped", ""],
+    [counts.dropped, "not shown", "not shown", "Of levels that the figure does not show"],
   ];
   return (
     <p className="ml-auto text-[13px] text-muted" data-testid="account">
       <strong className="text-ink">{spaced(counts.used)}</strong> of {spaced(counts.rows)} {of}
+      {steps.length > 0 && (
+        <span title={steps.join("; ")}>
+          {" · "}
+          {spaced(counts.read)} read
+        </span>
+      )}
       {counts.people !== null && ` · ${spaced(counts.people)} ${counts.called}`}
       {aside.map(
         ([count, words, why, how]) =>
@@ -183,9 +192,9 @@ function Account(props: {
               {" · "}
               <button
                 type="button"
-                disabled={!onRows}
+                disabled={!onRows || why === null}
                 className="font-bold text-warn enabled:underline enabled:decoration-accent enabled:underline-offset-4"
-                onClick={() => onRows?.({ aside: why, words })}
+                onClick={() => why !== null && onRows?.({ aside: why, words })}
               >
                 {spaced(count)} {words}
               </button>
