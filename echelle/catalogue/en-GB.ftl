@@ -934,6 +934,7 @@ result-together = Intervals hold together: each is wider, by Bonferroni.
 result-few-partitions = Only the first { $most } of { $pairs } pairs of lanes were asked whether they need limits of their own.
 result-few-runs = { $lane }: needs two runs, and two values in one of them.
 result-remark = { $lane }: { $remark }.
+pair-row = row
 pairs-by = { $count ->
     [one] 1 pair
    *[other] { $count } pairs

@@ -11,6 +11,7 @@ from echelle.command_line.describe_options import control_option
 from echelle.command_line.shared import FILE, options_named, print_json
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.comparison.text_report import lines_of
+from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.differences.multiple_comparisons import Adjustment
 from echelle.numbers.differences.reference_limits import LimitMethod
@@ -22,8 +23,8 @@ from echelle.tables.steps.files import prepared_file
 
 @click.command()
 @click.argument("table", type=FILE)
-@click.option("--measure", required=True, help="Column of numbers.")
-@click.option("--groups", required=True, help="Column whose levels are compared.")
+@click.option("--measure", "measures", multiple=True, required=True, help="Column of numbers; several are compared in pairs.")
+@click.option("--groups", help="Column whose levels are compared.")
 @click.option("--subgroups", help="Column that splits each group: two factors.")
 @click.option("--preparation", type=FILE, help="Steps (JSON) that make the rows ready first.")
 @click.option("--to", type=click.Choice(get_args(ComparedTo)), default="reference", show_default=True, help="What with what.")
@@ -34,6 +35,9 @@ from echelle.tables.steps.files import prepared_file
     "--adjusted", type=click.Choice(get_args(Adjustment)), default="Holm", show_default=True, help="p-values of pairs."
 )
 @click.option("--paired-by", help="Identifier column: differences within subjects.")
+@click.option(
+    "--by-row/--not-by-row", "by_row", default=None, help="Values of one row are pairs: usual where lanes share rows."
+)
 @click.option(
     "--repeats", type=click.Choice(get_args(Repeats)), default="mean", show_default=True, help="Several rows of one subject."
 )
@@ -49,8 +53,8 @@ from echelle.tables.steps.files import prepared_file
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits; keys: docs/differences.md.")
 def compare(
     table: Path,
-    measure: str,
-    groups: str,
+    measures: tuple[str, ...],
+    groups: str | None,
     subgroups: str | None,
     preparation: Path | None,
     lots: str | None,
@@ -60,7 +64,13 @@ def compare(
     """Say how large the differences between the lanes of TABLE are, how sure that is, and what speaks for them."""
     with options_named():
         differences = Differences.model_validate(asked | {"control": control_option(asked["control"], lots)})
-        recipe = recipe_of_form("means", measure, groups, subgroups).model_copy(update={"differences": differences})
+        if len(measures) < 2 and groups is None:
+            raise InputError("nothing to compare", where="--groups", remedy="Name --groups, or --measure twice.")
+        if len(measures) > 1 and groups is not None:
+            raise InputError("several measures are compared without groups", where="--groups", remedy="Leave one out.")
+        recipe = recipe_of_form("means", measures[0], groups, subgroups)
+        measure = recipe.measure.model_copy(update={"columns": list(measures)})
+        recipe = recipe.model_copy(update={"differences": differences, "measure": measure})
         arrangement = arrange(recipe, prepared_file(table, preparation))
         lanes = compare_lanes(arrangement, differences)
     if as_json:

@@ -48,17 +48,17 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
         result.append(item)
         yield Step(done, len(pairs))
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
-    independent = differences.paired_by is None
+    independent = not any(item.paired for item in result)
     yield LaneDifferences(
         measure=arrangement.name, unit=arrangement.units[0] if len(arrangement.units) == 1 else None, groups=arrangement.groups,
         asked=differences, pairs=answers(pairs, result, differences, names),
         overall=_overall(lanes) if one_line and independent else [],
         pairwise=_pairwise(lanes, pairs, differences, names) if one_line and independent else [],
-        two_factors=_two_factors(arrangement, differences),
+        two_factors=_two_factors(arrangement, differences) if independent else None,
         limits=None if differences.limits is None else limits_of(arrangement, differences.limits),
         components=None if differences.runs is None else components_of(arrangement, differences.runs, differences.level),
         control=None if differences.control is None else control_of(arrangement, differences.control),
-        guide=guide_of(arrangement, differences),
+        guide=guide_of(arrangement, differences, result),
         remarks=_remarks(arrangement, differences),
     )  # fmt: skip
 
@@ -67,7 +67,9 @@ def _overall(lanes: list[Lane]) -> list[TestLine]:
     values = [lane.values for lane in lanes]
     if len(values) < 2:
         return []
-    result = (tests.welch_anova(values), tests.kruskal_wallis(values), tests.brown_forsythe(values))
+    result = (
+        tests.welch_anova(values), tests.one_way(values), tests.kruskal_wallis(values), tests.brown_forsythe(values),
+    )  # fmt: skip
     return [test_line(test) for test in result]
 
 
@@ -92,12 +94,7 @@ def _pairwise(lanes: list[Lane], pairs: list[LanePair], differences: Differences
 
 def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFactors | None:
     """Where groups are split in one panel."""
-    if (
-        len(arrangement.panels) > 1
-        or len(arrangement.parts) < 2
-        or len(arrangement.slots) < 2
-        or differences.paired_by is not None
-    ):
+    if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2:
         return None
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
     if not lanes:

@@ -9,8 +9,7 @@ import numpy as np
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.models import PairAnswer, estimate_line, test_line
-from echelle.figures.lanes.control_charts import extra_of
-from echelle.figures.lanes.lane_pairs import PAIRED_BY, LanePair, paired_of
+from echelle.figures.lanes.lane_pairs import LanePair, Pairing, paired_of, pairing_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.differences import bootstrap as resampled
 from echelle.numbers.differences import hypothesis_tests as tests
@@ -63,8 +62,9 @@ def answers(
 
 
 def _pair(pair: LanePair, differences: Differences, level: float) -> PairEvidence:
-    if differences.paired_by is not None:
-        return _paired_evidence(pair, differences, differences.paired_by, level)
+    pairing = pairing_of(pair, differences)
+    if pairing is not None:
+        return _paired_evidence(pair, differences, pairing, level)
     reference, other = pair.reference.values, pair.other.values
     return PairEvidence(
         _independent_evidence(reference, other, differences, level), _tests(reference, other, differences), False, ""
@@ -100,11 +100,12 @@ def _tests(reference: Floats, other: Floats, differences: Differences) -> list[E
     return result
 
 
-def _paired_evidence(pair: LanePair, differences: Differences, by: str, level: float) -> PairEvidence:
-    result = paired_of(pair, differences, by)
+def _paired_evidence(pair: LanePair, differences: Differences, pairing: Pairing, level: float) -> PairEvidence:
+    result = paired_of(pair, differences, pairing)
     if differences.repeats == "mixed model" and result.reduced:
-        return _mixed_evidence(pair, differences, by, level)
+        return _mixed_evidence(pair, differences, pairing, level)
     words = catalogue()
+    by = pairing.said(words)
     notes = [words.say("pairs-by", count=len(result.differences), by=by)]
     if result.reduced:
         notes.append(words.say("pairs-reduced", repeats=differences.repeats, rows=result.reduced))
@@ -118,14 +119,14 @@ def _paired_evidence(pair: LanePair, differences: Differences, by: str, level: f
     return PairEvidence(estimates, evidence, True, "; ".join(notes) + ".")
 
 
-def _mixed_evidence(pair: LanePair, differences: Differences, by: str, level: float) -> PairEvidence:
+def _mixed_evidence(pair: LanePair, differences: Differences, pairing: Pairing, level: float) -> PairEvidence:
     """All rows of all subjects, those that stand in one lane only too."""
-    subjects = [extra_of(lane, by, PAIRED_BY).codes for lane in (pair.reference, pair.other)]
+    subjects = [pairing.subjects(lane) for lane in (pair.reference, pair.other)]
     sides = (pair.reference.values, subjects[0], pair.other.values, subjects[1])
     difference = mixed_difference(*sides, level)
     evidence = [mixed_t(difference)]
     if differences.margin is not None:
         evidence.append(tests.equivalence(mixed_difference(*sides, 2 * differences.level - 1), differences.margin))
     people = len(np.union1d(subjects[0], subjects[1]))
-    note = catalogue().say("pairs-mixed", rows=sum(difference.n), people=people, by=by)
+    note = catalogue().say("pairs-mixed", rows=sum(difference.n), people=people, by=pairing.said(catalogue()))
     return PairEvidence([difference], evidence, True, note)

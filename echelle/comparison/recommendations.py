@@ -6,7 +6,9 @@ from collections.abc import Sequence
 
 from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.comparison.models import FittingGuide
+from echelle.comparison.pairs import PairEvidence
 from echelle.figures.lanes.lane import Arrangement, Lane
+from echelle.numbers.differences.mixed import NAME as MIXED
 from echelle.recipes.differences import Differences
 
 _SKEWED = 1.0
@@ -14,12 +16,14 @@ _SPREAD = 2.0
 _FEW = 15
 
 
-def guide_of(arrangement: Arrangement, differences: Differences) -> FittingGuide:
-    """By pairing, repeats, skew, spread and n."""
+def guide_of(arrangement: Arrangement, differences: Differences, computed: Sequence[PairEvidence]) -> FittingGuide:
+    """By pairing, repeats, skew, spread and n; of what was computed alone."""
     lanes, words = [lane for lane in arrangement.lanes if len(lane.values)], catalogue()
     why = []
-    if differences.paired_by is not None:
-        fits = ["mean paired difference", "paired t"]
+    names = {line.name for evidence in computed for line in evidence.estimates}
+    names |= {line.name for evidence in computed for line in evidence.tests}
+    if any(evidence.paired for evidence in computed):
+        fits = ["mean paired difference", "paired t", MIXED, "t of the mixed model"]
         why.append(words.say("fit-paired"))
     else:
         fits, why = _by_shape(lanes, words)
@@ -27,7 +31,7 @@ def guide_of(arrangement: Arrangement, differences: Differences) -> FittingGuide
         if people is not None and people < arrangement.used and arrangement.identifier is not None:
             counts = {"rows": arrangement.used, "people": people}
             why.append(words.say("fit-repeats", **counts, identifier=arrangement.identifier))
-    return FittingGuide(fits=fits, why=why, not_said=words.say("fit-not-said"))
+    return FittingGuide(fits=[name for name in fits if name in names], why=why, not_said=words.say("fit-not-said"))
 
 
 def _by_shape(lanes: Sequence[Lane], words: Catalogue) -> tuple[list[str], list[str]]:

@@ -32,6 +32,9 @@ class Differences(StrictModel):
     adjusted: Adjustment = "Holm"
     percentiles: list[float] = Field(default=[0.1, 0.9], max_length=6, description="differences of these besides medians")
     paired_by: str | None = None
+    by_row: bool | None = Field(
+        default=None, description="whether values of one row are pairs, without an identifier; null: where lanes share rows"
+    )
     repeats: Repeats = "mean"
     drawn: bool = Field(default=False, description="lanes of the figure hold the differences within subjects")
     runs: str | None = Field(default=None, description="column of runs, for spread components within each lane")

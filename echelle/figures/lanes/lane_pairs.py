@@ -7,15 +7,16 @@ from itertools import combinations, pairwise
 
 import numpy as np
 
-from echelle.catalogue.catalogue import catalogue
+from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
 from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.figure_context import cache_on_lane
-from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, RowAccount, WithinSubjects
+from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Level, RowAccount, Rows, WithinSubjects
 from echelle.numbers.differences.paired import Pairs, within_subjects
 from echelle.numbers.intervals import Centre
 from echelle.recipes.differences import Differences
 from echelle.recipes.recipe import Recipe
+from echelle.tables.table import PART_KEYS
 
 MOST_PAIRS = 300
 PAIRED_BY = "$.differences.paired_by"
@@ -63,11 +64,51 @@ def _of_part(lanes: list[Lane], differences: Differences) -> list[LanePair]:
     return [LanePair(reference, lane) for lane in lanes if lane is not reference]
 
 
-def paired_of(pair: LanePair, differences: Differences, by: str) -> Pairs:
+@dataclass(frozen=True)
+class Pairing:
+    """By what two values are a pair: the column of an identifier, or None for the row of the file that both stand in."""
+
+    column: str | None
+
+    def subjects(self, lane: Lane) -> Rows:
+        """What names the subject of each of a lane's values (shape (n,), −1 for none). Raises InputError for an identifier that
+        lanes do not carry.
+        """
+        if self.column is None:
+            return lane.rows % PART_KEYS
+        return extra_of(lane, self.column, PAIRED_BY).codes.astype(np.int64)
+
+    def said(self, words: Catalogue) -> str:
+        """What pairs are made by, in words."""
+        return self.column or words.say("pair-row")
+
+
+def pairing_of(pair: LanePair, differences: Differences) -> Pairing | None:
+    """How a pair's values belong together; None where they are independent. Values of one row (columns side by side, or turned
+    wide to long) are pairs unless that is switched off.
+    """
+    if differences.paired_by is not None:
+        return Pairing(differences.paired_by)
+    if differences.by_row is None:
+        by_row = cache_on_lane(pair.other, ("shares rows", pair.reference.key), lambda: _share_rows(pair))
+        return Pairing(None) if by_row else None
+    return Pairing(None) if differences.by_row else None
+
+
+def _share_rows(pair: LanePair) -> bool:
+    """Whether a row of the file gave both lanes a value; no more than a row each lane."""
+    records = [lane.rows % PART_KEYS for lane in (pair.reference, pair.other)]
+    first, other = (np.unique(each) for each in records)
+    if len(first) < len(records[0]) or len(other) < len(records[1]):
+        return False
+    return bool(np.isin(first, other, assume_unique=True).any())
+
+
+def paired_of(pair: LanePair, differences: Differences, pairing: Pairing) -> Pairs:
     """Differences within subjects of two lanes, repeats reduced first. Raises InputError for an identifier that lanes do not
     carry.
     """
-    reference, other = (extra_of(lane, by, PAIRED_BY).codes for lane in (pair.reference, pair.other))
+    reference, other = (pairing.subjects(lane) for lane in (pair.reference, pair.other))
     how: Centre = "median" if differences.repeats == "median" else "mean"
     return within_subjects(pair.reference.values, reference, pair.other.values, other, how)
 
@@ -77,14 +118,17 @@ def lanes_shown(recipe: Recipe, arrangement: Arrangement) -> Arrangement:
     differences within subjects. Raises InputError as :func:`pairs_of` and :func:`paired_of` do.
     """
     differences = recipe.differences
-    if differences is None or not differences.drawn or differences.paired_by is None or not arrangement.lanes:
+    if differences is None or not differences.drawn or not arrangement.lanes:
         return arrangement
-    by = differences.paired_by
-    key = ("pairs", differences.to, differences.reference, by, differences.repeats)
-    return cache_on_lane(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, differences, by))
+    pairs = pairs_of(arrangement, differences)
+    pairing = pairing_of(pairs[0], differences) if pairs else None
+    if pairing is None:
+        return arrangement
+    key = ("pairs", differences.to, differences.reference, pairing, differences.repeats)
+    return cache_on_lane(arrangement.lanes[0], key, lambda: _of_pairs(arrangement, differences, pairing))
 
 
-def _of_pairs(arrangement: Arrangement, differences: Differences, by: str) -> Arrangement:
+def _of_pairs(arrangement: Arrangement, differences: Differences, pairing: Pairing) -> Arrangement:
     across_parts = differences.to == "subgroups"
     slots: dict[tuple[int, ...], Level] = {}
     lanes: list[Lane] = []
@@ -93,9 +137,9 @@ def _of_pairs(arrangement: Arrangement, differences: Differences, by: str) -> Ar
         a, b = pair.reference, pair.other
         slot = (b.slot, a.part, b.part) if across_parts else (a.slot, b.slot)
         slots.setdefault(slot, _level(arrangement, pair, across_parts))
-        result = paired_of(pair, differences, by)
+        result = paired_of(pair, differences, pairing)
         alone += result.unpaired
-        lanes.append(_lane(arrangement, pair, result, by, (list(slots).index(slot), slots[slot]), across_parts))
+        lanes.append(_lane(arrangement, pair, result, pairing, (list(slots).index(slot), slots[slot]), across_parts))
     parts = () if across_parts else arrangement.parts
     pairs = sum(lane.n for lane in lanes)
     whom = differences.reference or (arrangement.slots[0].name if differences.to == "reference" and arrangement.slots else "")
@@ -103,7 +147,7 @@ def _of_pairs(arrangement: Arrangement, differences: Differences, by: str) -> Ar
     return replace(
         arrangement, lanes=tuple(lanes), slots=tuple(slots.values()), parts=parts,
         account=RowAccount(rows=pairs + alone, kept=pairs + alone, missing_by=missing),
-        differs=WithinSubjects(whom if differences.to == "reference" else "", by), identifier=None,
+        differs=WithinSubjects(whom if differences.to == "reference" else "", pairing.said(catalogue())), identifier=None,
         subgroups=None if across_parts else arrangement.subgroups,
     )  # fmt: skip
 
@@ -118,11 +162,11 @@ def _level(arrangement: Arrangement, pair: LanePair, across_parts: bool) -> Leve
 
 
 def _lane(
-    arrangement: Arrangement, pair: LanePair, pairs: Pairs, by: str, slot: tuple[int, Level], across_parts: bool
+    arrangement: Arrangement, pair: LanePair, pairs: Pairs, pairing: Pairing, slot: tuple[int, Level], across_parts: bool
 ) -> Lane:  # fmt: skip
     """Each difference stands for the subject's first row in the other lane."""
     other = pair.other
-    known, at = np.unique(other.extras[by].codes, return_index=True)
+    known, at = np.unique(pairing.subjects(other), return_index=True)
     first = at[np.searchsorted(known, pairs.subjects)].astype(np.int64)
     place, level = slot
     part = "" if across_parts or not arrangement.parts else f" · {arrangement.parts[other.part].name}"

@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from echelle.figures.lanes.control_charts import extra_of
 from echelle.figures.lanes.figure_context import cache_on_lane
-from echelle.figures.lanes.lane_pairs import PAIRED_BY, LanePair, paired_of
+from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairing_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired
@@ -34,17 +33,22 @@ class PairEstimate:
 
 def way_of(pair: LanePair, differences: Differences, of: DifferenceOf) -> Way:
     """How a pair is compared. Raises InputError for an identifier that lanes do not carry."""
-    if differences.paired_by is None:
+    pairing = pairing_of(pair, differences)
+    if pairing is None:
         return "rows"
-    repeated = (
-        differences.repeats == "mixed model" and of == "means" and paired_of(pair, differences, differences.paired_by).reduced
-    )
-    return "mixed model" if repeated else "subjects"
+    mixed = differences.repeats == "mixed model" and of == "means"
+    return "mixed model" if mixed and paired_of(pair, differences, pairing).reduced else "subjects"
+
+
+def _apart(pair: LanePair, differences: Differences) -> Floats:
+    pairing = pairing_of(pair, differences)
+    assert pairing is not None, "only pairs are within subjects"
+    return paired_of(pair, differences, pairing).differences
 
 
 def pair_estimate(pair: LanePair, differences: Differences, of: DifferenceOf, level: float, seed: int) -> PairEstimate:
     """The difference of a pair at a level. Raises InputError as :func:`way_of` does."""
-    asked = (differences.paired_by, differences.repeats, differences.resamples)
+    asked = (differences.paired_by, differences.by_row, differences.repeats, differences.resamples)
     key = ("pair estimate", pair.reference.key, of, level, seed, asked)
     return cache_on_lane(pair.other, key, lambda: _estimate(pair, differences, of, level, seed))
 
@@ -55,7 +59,7 @@ def _estimate(pair: LanePair, differences: Differences, of: DifferenceOf, level:
     if way == "mixed model":
         return PairEstimate(_mixed(pair, differences, level), way)
     if way == "subjects":
-        apart = paired_of(pair, differences, differences.paired_by or "").differences
+        apart = _apart(pair, differences)
         by = paired.paired_mean if of == "means" else paired.paired_median
         return PairEstimate(by(apart, level), way)
     if of == "means":
@@ -68,7 +72,7 @@ def _estimate(pair: LanePair, differences: Differences, of: DifferenceOf, level:
 
 def pair_test(pair: LanePair, differences: Differences, of: DifferenceOf) -> Evidence:
     """The test that goes with it. Raises InputError as :func:`way_of` does."""
-    key = ("pair test", pair.reference.key, of, differences.paired_by, differences.repeats)
+    key = ("pair test", pair.reference.key, of, differences.paired_by, differences.by_row, differences.repeats)
     return cache_on_lane(pair.other, key, lambda: _test(pair, differences, of))
 
 
@@ -77,14 +81,14 @@ def _test(pair: LanePair, differences: Differences, of: DifferenceOf) -> Evidenc
     if way == "mixed model":
         return mixed_t(_mixed(pair, differences, differences.level))
     if way == "subjects":
-        apart = paired_of(pair, differences, differences.paired_by or "").differences
+        apart = _apart(pair, differences)
         return tests.paired_t(apart) if of == "means" else tests.wilcoxon(apart)
     by = tests.welch_t if of == "means" else tests.mann_whitney
     return by(pair.reference.values, pair.other.values)
 
 
 def _mixed(pair: LanePair, differences: Differences, level: float) -> Estimate:
-    sides = [
-        (lane.values, extra_of(lane, differences.paired_by or "", PAIRED_BY).codes) for lane in (pair.reference, pair.other)
-    ]
-    return mixed_difference(*sides[0], *sides[1], level)
+    pairing = pairing_of(pair, differences)
+    assert pairing is not None, "only pairs are within subjects"
+    a, b = pair.reference, pair.other
+    return mixed_difference(a.values, pairing.subjects(a), b.values, pairing.subjects(b), level)

@@ -65,7 +65,7 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
             for pair, result in compared
             if result.estimate.value is None
         ]
-        paired = "yes" if differences.paired_by else "no"
+        paired = "yes" if any(result.way != "rows" for _, result in compared) else "no"
         remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
     by = differences.adjusted if len(pairs) > 1 else "none"
     decimals = decimals_of(arrangement.sample) + 1
@@ -199,11 +199,13 @@ def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
     means, way = "yes" if layer.of == "means" else "no", brackets[0].way
     if way == "subjects":
         repeats = "median" if differences.repeats == "median" else "mean"
-        what = words.say("note-bracket-within", means=means, subject=differences.paired_by or "", repeats=repeats)
+        what = words.say(
+            "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
+        )
         how = words.say("note-bracket-how", means=means)
         test = "paired-t" if layer.of == "means" else "wilcoxon"
     elif way == "mixed model":
-        what = words.say("note-bracket-mixed", subject=differences.paired_by or "")
+        what = words.say("note-bracket-mixed", subject=differences.paired_by or words.say("pair-row"))
         how, test = words.say("note-bracket-how", means="yes"), "mixed"
     else:
         what = words.say("difference", of=layer.of)

@@ -101,7 +101,7 @@ def _shift(layer: DifferenceLayer, differences: Differences, level: float, refer
     if lane is reference:
         return Shift(centre, None, None)
     result = pair_estimate(LanePair(reference, lane), differences, layer.of, level, layer.seed)
-    key = ("difference density", reference.key, layer.of, layer.seed, differences.paired_by, differences.repeats)
+    key = ("difference density", reference.key, layer.of, layer.seed, result.way, differences.paired_by, differences.repeats)
     return Shift(centre, result.estimate, cache_on_lane(lane, key, lambda: _density(result)), result.way)
 
 
@@ -291,10 +291,12 @@ def _what(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
     differences, words = note.context.recipe.differences or _USUAL, note.words
     ways = {shift.way for shift in note.measured.lanes.values() if shift.estimate is not None}
     if "mixed model" in ways:
-        return words.say("note-bracket-mixed", subject=differences.paired_by or "")
+        return words.say("note-bracket-mixed", subject=differences.paired_by or words.say("pair-row"))
     if "subjects" in ways:
         repeats, means = "median" if differences.repeats == "median" else "mean", "yes" if layer.of == "means" else "no"
-        return words.say("note-bracket-within", means=means, subject=differences.paired_by or "", repeats=repeats)
+        return words.say(
+            "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
+        )
     return words.say("difference", of=layer.of)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,7 @@ from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, ScenePart, Shape, packed_places, point_columns
+from echelle.tables.table import PART_KEYS
 
 MOST_SWARM = 4_000
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
@@ -209,7 +211,7 @@ def _local_density(context: FigureContext, lane: Lane) -> Floats:
 
 def _between(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
     """Thin lines that join the points of one subject from lane to lane."""
-    if layer.joined is None:
+    if layer.joined is None and not layer.join_rows:
         return []
     subjects: dict[int, list[tuple[float, float]]] = {}
     for view in panel.lanes:
@@ -218,7 +220,7 @@ def _between(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
             continue
         x, y = places(layer, view)
         seen = view.picked(np.flatnonzero(view.frame.sees(lane.values)))
-        codes = lane.extras[layer.joined].codes[seen]
+        codes = _subjects(layer, lane)[seen]
         for code, px, py in zip(codes.tolist(), x[seen].tolist(), y[seen].tolist(), strict=True):
             if code >= 0:
                 subjects.setdefault(code, []).append((px, py))
@@ -274,7 +276,7 @@ def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
     words = note.words
     if not note.context.arrangement.used:
         return []
-    joined = layer.joined if _joins(layer, note.context.arrangement) else None
+    joined = (layer.joined or words.say("pair-row")) if _joins(layer, note.context.arrangement) else None
     more = {
         name: words.say(f"note-points-{name}", column=column) if column else ""
         for name, column in (("joined", joined), ("coloured", layer.coloured), ("shaped", layer.shaped))
@@ -289,14 +291,20 @@ def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
 
 def _joins(layer: PointsLayer, arrangement: Arrangement) -> bool:
     """Whether any level of the column that joins points has two of them in a panel."""
-    if layer.joined is None:
+    if layer.joined is None and not layer.join_rows:
         return False
     for panel in arrangement.panels:
-        codes = [lane.extras[layer.joined].codes for lane in arrangement.of_panel(panel.key) if lane.n]
-        every = np.concatenate(codes) if codes else np.empty(0, dtype=np.int32)
-        if len(every) and np.bincount(every[every >= 0], minlength=1).max() > 1:
+        codes = [_subjects(layer, lane) for lane in arrangement.of_panel(panel.key) if lane.n]
+        every = np.concatenate(codes) if codes else np.empty(0, dtype=np.int64)
+        known = every[every >= 0]
+        if len(np.unique(known)) < len(known):
             return True
     return False
+
+
+def _subjects(layer: PointsLayer, lane: Lane) -> NDArray[np.integer[Any]]:
+    """By what points are joined: the codes of a column, or the rows of the file."""
+    return lane.extras[layer.joined].codes if layer.joined is not None else lane.rows % PART_KEYS
 
 
 def _not_placed(layer: PointsLayer, note: NoteContext[Order]) -> str:

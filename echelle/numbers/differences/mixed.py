@@ -6,11 +6,11 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.hypothesis_tests import Evidence
+from echelle.numbers.differences.paired import Subjects as SubjectCodes
 from echelle.numbers.remarks import remark
 
 MOST_ROWS = 20_000
@@ -34,7 +34,7 @@ class Subjects:
     squares: float
 
     @classmethod
-    def of(cls, values: Floats, in_other: Floats, subjects: NDArray[np.int32]) -> Subjects:
+    def of(cls, values: Floats, in_other: Floats, subjects: SubjectCodes) -> Subjects:
         """Of values (shape (n,)) with 1 for those in the other lane, else 0, by subject (codes, shape (n,))."""
         codes = np.unique(subjects, return_inverse=True)[1]
         parts = (np.ones(len(codes)), in_other, values, values * in_other)
@@ -84,7 +84,7 @@ def _df(sums: Subjects, between: float, within: float) -> float:
 
 
 def mixed_difference(
-    reference: Floats, reference_subjects: NDArray[np.int32], other: Floats, other_subjects: NDArray[np.int32],
+    reference: Floats, reference_subjects: SubjectCodes, other: Floats, other_subjects: SubjectCodes,
     level: float = 0.95,
 ) -> Estimate:  # fmt: skip
     """The difference other − reference, every row kept; rows without a subject (code −1) are left out. ``n`` is in rows."""

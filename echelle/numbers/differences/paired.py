@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,8 @@ from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import remark
 
 Reduce = Literal["mean", "median"]
+# A code for each value, −1 for none.
+Subjects = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,7 @@ class Pairs:
     many stand in one lane only, and how many rows were reduced to one a subject.
     """
 
-    subjects: NDArray[np.int32]
+    subjects: Subjects
     differences: Floats
     unpaired: int
     reduced: int
@@ -36,12 +38,12 @@ class Pairs:
 class _Reduced:
     """Subjects (codes, rising, shape (k,)) with one value each: ``above`` / ``below``, whole numbers where offsets are."""
 
-    subjects: NDArray[np.int32]
+    subjects: Subjects
     above: Floats
     below: Floats
 
 
-def _reduce(offsets: Floats, subjects: NDArray[np.int32], how: Reduce) -> _Reduced:
+def _reduce(offsets: Floats, subjects: Subjects, how: Reduce) -> _Reduced:
     known = subjects >= 0
     order = np.lexsort((offsets[known], subjects[known]))
     codes, numbers = subjects[known][order], offsets[known][order]
@@ -55,9 +57,9 @@ def _reduce(offsets: Floats, subjects: NDArray[np.int32], how: Reduce) -> _Reduc
 
 def within_subjects(
     reference: Floats,
-    reference_subjects: NDArray[np.int32],
+    reference_subjects: Subjects,
     other: Floats,
-    other_subjects: NDArray[np.int32],
+    other_subjects: Subjects,
     how: Reduce = "mean",
 ) -> Pairs:
     """Differences within subjects (codes, −1 for none), several rows of one reduced to their mean or median first; those of

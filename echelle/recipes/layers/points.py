@@ -65,6 +65,10 @@ class PointsLayer(AnyLayer):
         str | None,
         SettingInfo("An identifier column: points of one subject are joined from lane to lane.", computed=True, column=True),
     ] = Field(default=None, description="identifier column: points of one subject are joined by lines")
+    join_rows: Annotated[
+        bool,
+        SettingInfo("Values of one row are joined: columns side by side, or turned wide to long.", computed=True),
+    ] = False
     named: Annotated[list[int], SettingInfo("Rows whose points carry a name.", row=False)] = Field(
         default_factory=list, max_length=200, description="rows whose points carry a name"
     )

@@ -2432,6 +2432,12 @@ export interface components {
              */
             paired_by: string | null;
             /**
+             * By Row
+             * @description whether values of one row are pairs, without an identifier; null: where lanes share rows
+             * @default null
+             */
+            by_row: boolean | null;
+            /**
              * Repeats
              * @default mean
              */
@@ -4464,6 +4470,11 @@ export interface components {
              * @default null
              */
             joined: string | null;
+            /**
+             * Join Rows
+             * @default false
+             */
+            join_rows: boolean;
             /**
              * Named
              * @description rows whose points carry a name

@@ -33,11 +33,18 @@ function Compared({ scene, options }: { scene: Scene; options: FigureOptions }) 
   const shown = names.includes(name)
     ? name
     : (data?.guide.fits.find((fit) => names.includes(fit)) ?? names[0] ?? "");
+  const paired = asked.paired_by !== null || data?.pairs[0]?.paired === true;
   const change = (part: Partial<Asked>) => onSettle({ ...recipe, differences: { ...asked, ...part } });
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
-      <Options asked={asked} levels={levelsOf(scene, asked, data)} columns={columns} onChange={change} />
-      <DrawnChoices recipe={recipe} asked={asked} options={options} onSettle={onSettle} />
+      <Options
+        asked={asked}
+        levels={levelsOf(scene, asked, data)}
+        columns={columns}
+        byRow={paired && asked.paired_by === null}
+        onChange={change}
+      />
+      <DrawnChoices recipe={recipe} asked={asked} options={options} paired={paired} onSettle={onSettle} />
       {isFetching && <Progress step={step} onStop={stop} />}
       {!isFetching && !data && !error && (
         <p className="text-muted">

@@ -7,16 +7,18 @@ export function DrawnChoices(props: {
   recipe: Recipe;
   asked: Asked;
   options: FigureOptions;
+  /** Whether lanes are compared in pairs. */
+  paired: boolean;
   onSettle: (recipe: Recipe) => void;
 }) {
-  const { recipe, asked, options, onSettle } = props;
+  const { recipe, asked, options, paired, onSettle } = props;
   const { level } = asked;
   const toggled = (kind: "difference" | "bracket") =>
     onSettle(draws(recipe, kind) ? without(recipe, kind) : withKind(recipe, options, kind, { level }));
   const choices = [
     { name: "Differences", on: draws(recipe, "difference"), press: () => toggled("difference") },
     { name: "Brackets", on: draws(recipe, "bracket"), press: () => toggled("bracket") },
-    asked.paired_by !== null && {
+    paired && {
       name: "Paired lanes",
       on: asked.drawn,
       press: () => onSettle(withPairedLanes(recipe, options, !asked.drawn)),

@@ -15,11 +15,13 @@ interface Props {
   asked: Asked;
   levels: string[];
   columns: ColumnSummary[];
+  /** Whether pairs are compared by the row that their values stand in. */
+  byRow: boolean;
   onChange: (change: Partial<Asked>) => void;
 }
 
 /** What is set against what, and how surely. */
-export function Options({ asked, levels, columns, onChange }: Props) {
+export function Options({ asked, levels, columns, byRow, onChange }: Props) {
   const subjects = columns.filter((column) => column.kind === "identifier").map((column) => column.name);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
@@ -55,6 +57,13 @@ export function Options({ asked, levels, columns, onChange }: Props) {
           onPick={(paired_by) => onChange({ paired_by, drawn: paired_by !== null && asked.drawn })}
         />
       )}
+      {asked.paired_by === null && (byRow || asked.by_row !== null) && (
+        <Tick
+          name="Values of one row are pairs"
+          on={byRow}
+          onChange={(by_row) => onChange({ by_row, drawn: by_row && asked.drawn })}
+        />
+      )}
       {asked.paired_by && (
         <PickRow
           name="Repeats"
@@ -76,7 +85,7 @@ export function Options({ asked, levels, columns, onChange }: Props) {
 }
 
 /** Reference limits, spread by runs, and control rules. */
-export function LaboratoryOptions({ asked, columns, onChange }: Omit<Props, "levels">) {
+export function LaboratoryOptions({ asked, columns, onChange }: Omit<Props, "levels" | "byRow">) {
   const divides = columns.filter((c) => c.kind !== "measure" && c.kind !== "text").map((c) => c.name);
   return (
     <div className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-2 border-t border-hairline pt-3">
