@@ -672,6 +672,13 @@ advice-no-bracket = { $pairs }: no difference to draw.
     [yes] No subject stands in both lanes.
    *[no] Too few values.
 }
+advice-read-as-codes = { $column } was read as { $kind ->
+    [category] a category
+    [identifier] an identifier
+   *[other] { $kind }
+}; here its cells are numbers.
+    .why = A measure that is asked for by name comes before the guess. Set its kind in the table to settle it.
+remedy-kind-measure = It is a measure
 advice-no-trend = No least-squares line: it needs two lanes whose names are different numbers, and three values.
     .why = The line goes through values against the group's number. A line through medians or means needs no numbers.
 bracket-pair = { $lane } to { $reference }

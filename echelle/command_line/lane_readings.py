@@ -88,16 +88,19 @@ def describe_lanes(
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
     result: list[tuple[str | None, str | None, Lane]] = []
     ungrouped = 0
+    remarks: list[str] = []
     for measure in measures:
         recipe = recipe_of_form("box", measure, groups)
         if subgroups:
             recipe = recipe.model_copy(update={"subgroups": Subgroups(column=subgroups)})
         arrangement = arrange(recipe, table)
         ungrouped += arrangement.account.ungrouped
+        remarks += [
+            catalogue().say("advice-read-as-codes", column=name, kind=kind) for name, kind in arrangement.reread.items()
+        ]
         for lane in arrangement.lanes:
             result.append((lane.group if len(measures) == 1 else arrangement.name, lane.subgroup, lane))
     names = [table.column(measure).name for measure in measures]
-    remarks: list[str] = []
     pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
     lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
     return {

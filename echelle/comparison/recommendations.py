@@ -14,6 +14,8 @@ from echelle.recipes.differences import Differences
 _SKEWED = 1.0
 _SPREAD = 2.0
 _FEW = 15
+# The skewness of fewer values is chance.
+_FEWEST = 8
 
 
 def guide_of(arrangement: Arrangement, differences: Differences, computed: Sequence[PairEvidence]) -> FittingGuide:
@@ -35,7 +37,7 @@ def guide_of(arrangement: Arrangement, differences: Differences, computed: Seque
 
 
 def _by_shape(lanes: Sequence[Lane], words: Catalogue) -> tuple[list[str], list[str]]:
-    skewed = [lane.name for lane in lanes if abs(lane.moments.skewness or 0.0) > _SKEWED]
+    skewed = [lane.name for lane in lanes if lane.n >= _FEWEST and abs(lane.moments.skewness or 0.0) > _SKEWED]
     few = [lane.name for lane in lanes if lane.n < _FEW]
     spreads = sorted(lane.moments.sd for lane in lanes if lane.moments.sd)
     why = []

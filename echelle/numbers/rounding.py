@@ -11,16 +11,25 @@ from echelle.numbers.decimals import Floats
 
 # Digits enough for any float64 written out.
 _EXACT = Context(prec=1_100)
+# Readings are seldom written with more decimals.
+_RECORDED = 3
 
 
 def decimals_of(values: Floats, most: int = 6) -> int:
-    """The least number of decimals (0 to ``most``) that writes each of the first 2 000 values in full."""
+    """The least number of decimals (0 to ``most``) that writes each of the first 2 000 values in full; of computed values,
+    which go on and on, as many as tell four digits of their range.
+    """
     sample = values[:2000]
     sample = sample[np.isfinite(sample)]
     for places in range(most):
         if bool(np.all(np.abs(np.round(sample, places) - sample) <= 1e-9 * np.maximum(1.0, np.abs(sample)))):
-            return places
-    return most
+            break
+    else:
+        places = most
+    span = float(np.ptp(sample)) if len(sample) else 0.0
+    if places <= _RECORDED or span == 0:
+        return places
+    return min(places, max(0, 3 - math.floor(math.log10(span))))
 
 
 def display_number(value: float | None, places: int) -> str:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.numbers.decimals import Floats
 from echelle.tables.missing_marks import marks_among
+from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
 from echelle.tables.table import Column, Kind, Mark, StandInState, Table
 
 Places = NDArray[np.intp]
@@ -101,6 +102,13 @@ def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArr
     return count_marks(
         Column(name=name, kind="measure", texts=texts, unit=unit, ordered=False, absent={}, numbers=numbers, marks=marks)
     )
+
+
+def as_measure(column: Column, decimal: Decimal | None = None) -> tuple[Column, int]:
+    """The column with its cells read as numbers, and how many of them are none and missing."""
+    numerals = read_numerals(column.texts, decimal or decimal_of([evidence_of(column.texts)])[0])
+    made = replace(column, kind="measure", ordered=False, order=(), numbers=numerals.numbers, marks=numerals.marks)
+    return count_marks(made), sum(numerals.words.values())
 
 
 def format_numbers(numbers: Floats) -> pl.Series:

@@ -9,7 +9,7 @@ from echelle.scene.advice import advice
 from echelle.scene.models import Advice
 
 CHECKS: tuple[Check, ...] = (
-    rows.no_rows, rows.units, rows.repeated_subjects, rows.limits_inside, rows.few_values,
+    rows.no_rows, rows.read_as_codes, rows.units, rows.repeated_subjects, rows.limits_inside, rows.few_values,
     axis.out_of_view, axis.lines_cut, axis.bars_off_zero, axis.cut_that_magnifies, axis.past_limit,
     shape.skewed_fences, shape.means_of_skewed, shape.long_tail,
     bins.counts_of_unequal_n, bins.unequal_widths, bins.off_step, bins.many_stacked,

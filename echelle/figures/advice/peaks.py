@@ -51,9 +51,7 @@ def _chance(ordered: Floats) -> float:
 
 
 def _of_lane(question: Question, table: Callable[[], Table], lane: Lane) -> Advice | None:
-    words, width = question.words, bandwidth_of(lane.ordered, "silverman").value
-    peaks = [] if width is None else peaks_of(density_curve(lane.ordered, width * 0.8))
-    high = sorted(peak.at for peak in peaks if peak.height > 0.1 * max(other.height for other in peaks))
+    words, high = question.words, _peaks(lane)
     if len(high) < 2:
         return None
     decimals = 0 if abs(high[-1]) >= 100 else 1
@@ -126,6 +124,13 @@ def _split_by(question: Question, column: Column, cut: float | None) -> Remedy:
     return question.remedy("panels", (["panels"], panels.model_dump(mode="json")), column=column.name)
 
 
+def _peaks(lane: Lane) -> list[float]:
+    """Where the density has its peaks, but for small ones."""
+    width = bandwidth_of(lane.ordered, "silverman").value
+    peaks = [] if width is None else peaks_of(density_curve(lane.ordered, width * 0.8))
+    return sorted(peak.at for peak in peaks if peak.height > 0.1 * max(other.height for other in peaks))
+
+
 def _bins(question: Question, lanes: list[Lane], chance: dict[str, float]) -> Iterator[Advice]:
     """Bins too wide for peaks that are there, or so narrow that chance makes some."""
     for place, layer, result in question.measured_by(bins.LAYER):
@@ -137,7 +142,9 @@ def _bins(question: Question, lanes: list[Lane], chance: dict[str, float]) -> It
             ([*path, "rule"], "freedman-diaconis"), ([*path, "count"], None), ([*path, "width_of_bins"], None),
         )  # fmt: skip
         tops = {lane.key: _tops(result.lanes[lane.key].bins.counts) for lane in lanes if lane.key in result.lanes}
-        hides = [lane.name for lane in lanes if chance[lane.key] < _RARE and tops.get(lane.key) == 1]
+        # Values that tie have a dip too: what bins could hide are peaks that the density has.
+        hidden = [lane for lane in lanes if chance[lane.key] < _RARE and tops.get(lane.key) == 1]
+        hides = [lane.name for lane in hidden if len(_peaks(lane)) > 1]
         invents = [lane.name for lane in lanes if chance[lane.key] > _COMMON and tops.get(lane.key, 0) >= 3]
         for names, key, message in ((hides, "hides", "hidden-peaks"), (invents, "shows", "chance-peaks")):
             if names:

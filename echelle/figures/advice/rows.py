@@ -12,6 +12,7 @@ from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.layers.points import PointsLayer
 from echelle.scene.advice import remedy
 from echelle.scene.models import Advice, Remedy
+from echelle.tables.steps.columns import SetKind
 from echelle.tables.steps.shape import Combine
 
 FEWEST_IN_BOX = 5
@@ -23,6 +24,13 @@ def no_rows(question: Question) -> Iterator[Advice]:
     """Nothing to draw."""
     if question.arrangement.used == 0:
         yield question.advice("no-rows", "no-rows")
+
+
+def read_as_codes(question: Question) -> Iterator[Advice]:
+    """A column taken for the measure that was guessed to be codes."""
+    for name, kind in question.arrangement.reread.items():
+        settle = remedy(question.words, "kind-measure", step=SetKind(column=name, kind="measure").model_dump(mode="json"))
+        yield question.advice(f"kind/{name}", "read-as-codes", remedies=[settle], column=name, kind=kind)
 
 
 def few_values(question: Question) -> Iterator[Advice]:

@@ -65,10 +65,11 @@ def _with_room(low: float, high: float, transform: Transform) -> tuple[float, fl
 
 
 def ticks_on(
-    domain: tuple[float, float], axis: Axis, most: int, edges: Iterable[float] = (), names: Sequence[str] = ()
-) -> Ticks:
-    """The ticks that the recipe asks for: automatic, at ``edges`` (thinned to true edges; with ``names`` at the middles
-    between them), or at given values.
+    domain: tuple[float, float], axis: Axis, most: int, edges: Iterable[float] = (), names: Sequence[str] = (),
+    whole: bool = False,
+) -> Ticks:  # fmt: skip
+    """The ticks that the recipe asks for: automatic (at ``whole`` numbers alone where rows are counted), at ``edges`` (thinned
+    to true edges; with ``names`` at the middles between them), or at given values.
     """
     start, end = domain
     if names and axis.ticks == "bin edges":
@@ -77,7 +78,7 @@ def ticks_on(
         return Ticks(tuple(value for value, _ in shown), tuple(name for _, name in shown))
     if axis.ticks == "automatic":
         result = _logarithmic(start, end, most) if axis.scale in ("log10", "ln") else None
-        result = result or (_bent(start, end, most) if axis.scale == "square-root" else ticks_of(start, end, most))
+        result = result or (_bent(start, end, most) if axis.scale == "square-root" else ticks_of(start, end, most, whole))
         values, step = result.values, None
         labels = result.labels
         if axis.decimals is None and axis.thousands:
@@ -87,9 +88,10 @@ def ticks_on(
         inside = [v for v in given if start <= v <= end]
         values = tuple(inside[:: max(1, -(-len(inside) // max(most, 1)))])
         step = min((b - a for a, b in itertools.pairwise(values)), default=abs(end - start) / 4 or 1.0)
-        labels = tuple(tick_label(v, _plain_step(values, step)) for v in values)
+        labels = _labels(values, [_plain_step(values, step)] * len(values))
     if axis.decimals is not None:
-        labels = tuple(_group_digits(f"{v:,.{axis.decimals}f}", v, axis.thousands) for v in values)
+        least = _least_grouped(values)
+        labels = tuple(_group_digits(f"{v:,.{axis.decimals}f}", v, least if axis.thousands else math.inf) for v in values)
     elif not axis.thousands:
         labels = tuple(label.replace("\u202f", "") for label in labels)
     return Ticks(tuple(values), labels)
@@ -103,19 +105,23 @@ def _plain_step(values: tuple[float, ...], step: float) -> float:
     return step
 
 
-def ticks_of(start: float, end: float, most: int) -> Ticks:
-    """At most ``most`` (≥ 2) round places inside [start, end], evenly spaced by 1, 2, 2.5 or 5 times a power of ten."""
+def ticks_of(start: float, end: float, most: int, whole: bool = False) -> Ticks:
+    """At most ``most`` (≥ 2) round places inside [start, end], evenly spaced by 1, 2, 2.5 or 5 times a power of ten; only
+    ``whole`` numbers where asked.
+    """
     span = end - start
     rough = span / max(most, 2)
     power = 10.0 ** math.floor(math.log10(rough))
     for factor in _STEPS:
-        step = factor * power
+        step = max(factor * power, 1.0) if whole else factor * power
+        if whole and step != round(step):
+            continue
         first = math.ceil(start / step - 1e-9)
         last = math.floor(end / step + 1e-9)
         if last - first + 1 <= max(most, 2):
             break
     values = tuple(i * step for i in range(first, last + 1))
-    return Ticks(values, tuple(tick_label(value, step) for value in values))
+    return Ticks(values, _labels(values, [step] * len(values)))
 
 
 def _logarithmic(start: float, end: float, most: int) -> Ticks | None:
@@ -137,7 +143,7 @@ def _logarithmic(start: float, end: float, most: int) -> Ticks | None:
             every += 1
         if len(result) <= max(most, 2) and len(result) > len(best):
             best = result
-    return Ticks(best, tuple(tick_label(v, 10.0 ** math.floor(math.log10(v))) for v in best)) if len(best) > 1 else None
+    return Ticks(best, _labels(best, [10.0 ** math.floor(math.log10(v)) for v in best])) if len(best) > 1 else None
 
 
 def _bent(start: float, end: float, most: int) -> Ticks:
@@ -147,11 +153,23 @@ def _bent(start: float, end: float, most: int) -> Ticks:
     unit = step[1] - step[0] if len(step) > 1 else (end - start)
     values = sorted({round(float(r * r) / unit) * unit for r in roots})
     inside = tuple(v for v in values if start <= v <= end)
-    return Ticks(inside, tuple(tick_label(v, unit) for v in inside)) if len(inside) > 1 else ticks_of(start, end, most)
+    return Ticks(inside, _labels(inside, [unit] * len(inside))) if len(inside) > 1 else ticks_of(start, end, most)
 
 
-def tick_label(value: float, step: float) -> str:
-    """A tick's value with the decimals of its step; a power of ten where it is very large or very small."""
+def _labels(values: Sequence[float], steps: Sequence[float]) -> tuple[str, ...]:
+    least = _least_grouped(values)
+    return tuple(tick_label(value, step, least) for value, step in zip(values, steps, strict=True))
+
+
+def _least_grouped(values: Sequence[float]) -> float:
+    """From which size on thousands are set apart: four digits stand together unless five stand beside them."""
+    return 1_000.0 if any(abs(value) >= 10_000 for value in values) else 10_000.0
+
+
+def tick_label(value: float, step: float, least: float = 10_000.0) -> str:
+    """A tick's value with the decimals of its step; a power of ten where it is very large or very small. Thousands are set
+    apart from ``least`` on.
+    """
     if value == 0:
         return "0"
     if abs(value) >= 1e6 or step < 1e-4:
@@ -159,9 +177,9 @@ def tick_label(value: float, step: float) -> str:
         body = f"{value / 10.0**exponent:.6g}".replace("-", "−")
         raised = str(exponent).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
         return f"{body} × 10{raised}"
-    return _group_digits(f"{value:,.{digits_of_step(step)}f}", value, True)
+    return _group_digits(f"{value:,.{digits_of_step(step)}f}", value, least)
 
 
-def _group_digits(text: str, value: float, thousands: bool) -> str:
-    """With a thin no-break space between thousands; four digits stand together."""
-    return text.replace("-", "−").replace(",", "\u202f" if thousands and abs(value) >= 10_000 else "")
+def _group_digits(text: str, value: float, least: float) -> str:
+    """With a thin no-break space between thousands, from ``least`` on."""
+    return text.replace("-", "−").replace(",", "\u202f" if abs(value) >= least else "")

@@ -36,13 +36,15 @@ class SecondaryAxis:
             inside = [p for p in _SCORES if self.bottom <= ndtri(p) <= self.top]
             kept = inside if len(inside) <= most else [p for p in inside if p in (0.05, 0.5, 0.95)][: max(most, 1)]
             return [((float(ndtri(p)) - self.bottom) / span, f"{100 * p:g}") for p in kept]
+        if self.order is not None and self.order.levels:
+            return []
         if self.order is not None and self.order.dates:
             days = (self.bottom + 0.04 * span, self.top - 0.04 * span)
             return [((day - self.bottom) / span, _date(day)) for day in days]
         factor = 100.0 if self.family == "share" else 1.0
-        ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2))
+        ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2), self.whole)
         pairs = zip(ticks.values, ticks.labels, strict=True)
-        return [((v / factor - self.bottom) / span, label) for v, label in pairs if not self.whole or v == round(v)]
+        return [((v / factor - self.bottom) / span, label) for v, label in pairs]
 
     @property
     def title(self) -> str:

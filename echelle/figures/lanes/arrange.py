@@ -29,12 +29,16 @@ from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
+from echelle.tables.column_builders import as_measure
 from echelle.tables.column_summary import summary_of
 from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
 from echelle.tables.table import Column, Mark, StandInState, Table
+
+# Kinds of columns whose cells may be numbers all the same.
+_CODED = ("category", "identifier", "yes/no")
 
 
 def arrange(recipe: Recipe, table: Table) -> Arrangement:
@@ -48,6 +52,14 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     summary = _summary(table)
     if summary is not None and summary.mean in {column.name for column in measures}:
         return _of_summaries(recipe, table, summary)
+    guessed = {column.name: column.kind for column in map(table.column, recipe.measure.columns) if column.kind in _CODED}
+    reread = {name: kind for name, kind in guessed.items() if not counted and name in {column.name for column in measures}}
+    if reread:
+        return replace(_arranged(recipe, table, measures), reread=reread)
+    return _arranged(recipe, table, measures)
+
+
+def _arranged(recipe: Recipe, table: Table, measures: list[Column]) -> Arrangement:
     if len(measures) == 1:
         arrangement = _by_groups(recipe, table, measures[0])
         return replace(arrangement, counted=True) if measures[0].kind != "measure" else arrangement
@@ -280,6 +292,11 @@ def _measure(table: Table, name: str, place: int, counted: bool) -> Column:
         there = column.present
         marks = np.where(there, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
         return replace(column, numbers=np.where(there, 0.0, np.nan), marks=marks)
+    if column.kind in _CODED:
+        # Whoever names a column of codes as the measure knows better than the guess.
+        read, others = as_measure(column)
+        if others == 0 and read.present.any():
+            return read
     if column.kind != "measure" or column.numbers is None:
         names = ", ".join(f"“{c.name}”" for c in list(table.measures())[:5])
         remedy = f"Columns of numbers here: {names}." if names else "The table has no column of numbers."

@@ -40,8 +40,8 @@ def cache_on_lane(lane: Lane, key: object, make: Callable[[], V], long: bool = F
 
 @dataclass(frozen=True)
 class Order:
-    """Values drawn in an order: from where to where it reaches, whether it is of dates, what it is called, and whether it
-    counts.
+    """Values drawn in an order: from where to where it reaches, whether it is of dates, what it is called, whether it counts,
+    and whether its places are those of levels, which have no numbers.
     """
 
     low: float
@@ -49,6 +49,7 @@ class Order:
     dates: bool
     name: str
     whole: bool = False
+    levels: bool = False
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from echelle.numbers.bins import recording_step
 from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import Moments, moments
 from echelle.tables.subjects import SubjectNoun, subject_noun
-from echelle.tables.table import RowChange
+from echelle.tables.table import Kind, RowChange
 
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
@@ -203,7 +203,7 @@ class Arrangement:
     Several measures give one lane each; ``units`` holds each unit once. ``identifier`` is the column that names subjects,
     where they repeat. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
     whose differences the values are, where they are some. ``counted`` is set where the column holds no numbers: its lanes have
-    rows to count, and nothing to read.
+    rows to count, and nothing to read. ``reread`` names measures that were guessed to be of another kind, which gave way.
     """
 
     name: str
@@ -221,6 +221,7 @@ class Arrangement:
     identifier: str | None = None
     differs: WithinSubjects | None = None
     counted: bool = False
+    reread: dict[str, Kind] = field(default_factory=dict)
 
     @property
     def subject_noun(self) -> SubjectNoun:

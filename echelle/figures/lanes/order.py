@@ -19,6 +19,9 @@ def orders(against: str | None, context: FigureContext) -> dict[str, Order]:
         return {
             lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, context.words.say("axis-order"), whole=True) for lane in lanes
         }
+    if any(lane.extras[against].numbers is None for lane in lanes):
+        most = max((len(lane.extras[against].levels) for lane in lanes), default=0)
+        return {lane.key: Order(-0.5, max(most, 1) - 0.5, False, against, whole=True, levels=True) for lane in lanes}
     known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[against].numbers) is not None]
     known = [numbers for numbers in known if len(numbers)]
     low, high = (min(n.min() for n in known), max(n.max() for n in known)) if known else (0.0, 1.0)
@@ -36,8 +39,12 @@ def order_shares(numbers: Floats, order: Order, turned: bool) -> Floats:
 
 
 def numbers_in_order(lane: Lane, column: str | None) -> Floats:
-    """What gives each value its place (shape (n,)): its rank by row, or the column's number; NaN for none."""
+    """What gives each value its place (shape (n,)): its rank by row, or the column's number, or the place of its level; NaN
+    for none.
+    """
     if column is None:
         return np.arange(1, lane.n + 1, dtype=np.float64)
-    given = lane.extras[column].numbers
-    return np.full(lane.n, np.nan) if given is None else given
+    extra = lane.extras[column]
+    if extra.numbers is not None:
+        return extra.numbers
+    return np.where(extra.codes >= 0, extra.codes.astype(np.float64), np.nan)

@@ -22,6 +22,7 @@ from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
+from echelle.recipes.layers.density import DensityLayer
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style
 from echelle.scene.advice import advice
@@ -71,7 +72,12 @@ def _jitter(layer: PointsLayer, view: LaneView[Order], rows: Rows) -> Floats:
     """Where rows that stand in no number lie across: by jitter, or on the line."""
     still = layer.spread in ("line", "in order")
     offsets = np.zeros(len(rows)) if still else jitter(rows, layer.seed) * layer.width
-    return np.asarray(view.band.centre(CENTRES[layer.place]) + offsets * view.band.width, dtype=np.float64)
+    return np.asarray(view.band.centre(_centre(layer)) + offsets * view.band.width, dtype=np.float64)
+
+
+def _centre(layer: PointsLayer) -> float:
+    """Where in its lane the points' line lies: an order takes all of the lane, as its axis does."""
+    return 0.0 if layer.spread == "in order" else CENTRES[layer.place]
 
 
 def _looks(layer: PointsLayer, view: LaneView[Order], seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
@@ -141,8 +147,10 @@ def _swarm(layer: PointsLayer, view: LaneView[Order], at: tuple[Floats, Floats])
 def _key(layer: PointsLayer, view: LaneView[Order]) -> object:
     band = view.band
     size = layer.size if layer.spread in ("swarm", "stack") else 0.0
+    share = _curve_share(view.context, band.lane) if layer.spread == "shaped" else 1.0
     return (
         layer.spread,
+        share,
         layer.against,
         layer.width,
         layer.seed,
@@ -170,7 +178,7 @@ def _coordinates(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Flo
         width = layer.width * (0.5 if band.half else 1.0)
         offsets, crowded = _offsets(layer, view, along, width)
         wide = -band.width if band.turned else band.width
-        return along, band.centre(CENTRES[layer.place]) + offsets * wide, crowded
+        return along, band.centre(_centre(layer)) + offsets * wide, crowded
 
     return cache_on_lane(view.band.lane, ("places", _key(layer, view)), make, long=True)
 
@@ -191,12 +199,33 @@ def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: fl
     if layer.spread == "stack":
         piles = stack(along, lane.rows, layer.size)
         return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
-    return shaped_jitter(lane.rows, layer.seed, _local_density(view.context, lane)) * width, 0
+    share = _curve_share(view.context, lane)
+    return shaped_jitter(lane.rows, layer.seed, _local_density(view.context, lane)) * width * share, 0
 
 
 def _order(view: LaneView[Order]) -> Order:
     assert view.data is not None, "every lane has an order where points stand in one"
     return view.data
+
+
+def _curve_share(context: FigureContext, lane: Lane) -> float:
+    """How high the lane's curve is beside the highest that it is compared with: points fill the curve that is drawn."""
+    curve = next(iter(context.recipe.shown(DensityLayer)), None)
+    if curve is None or curve.size == "equal width":
+        return 1.0
+
+    def densest(other: Lane) -> float:
+        return float(_local_density(context, other).max(initial=0.0))
+
+    def height(other: Lane) -> float:
+        top = cache_on_lane(other, ("densest", context.transform.name), lambda: densest(other))
+        return top * (other.n if curve.size == "by n" else 1)
+
+    def scale(other: Lane) -> object:
+        return {"figure": None, "panel": other.panel, "group": other.slot}[curve.compared]
+
+    highest = max(height(other) for other in context.arrangement.lanes if scale(other) == scale(lane))
+    return height(lane) / highest if highest > 0 else 1.0
 
 
 def _local_density(context: FigureContext, lane: Lane) -> Floats:

@@ -238,7 +238,8 @@ def panel_ticks(plan: LayoutPlan, panel: PanelOf, domain: tuple[float, float], m
     first = next((measurement.edges for _, measurement in plan.measured if measurement.edges is not None), None)
     lanes = plan.arrangement.of_panel(panel.key)
     edges = [] if first is None else sorted({float(e) for lane in lanes for e in first.by_lane.get(lane.key, ())})
-    return ticks_on(domain, plan.recipe.axis, most, edges, [] if first is None else list(first.names))
+    names = [] if first is None else list(first.names)
+    return ticks_on(domain, plan.recipe.axis, most, edges, names, only_counts(plan.recipe))
 
 
 def too_small() -> InputError:

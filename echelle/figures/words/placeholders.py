@@ -80,4 +80,8 @@ def _of_lane(place: str, lane: LaneReadings | None, decimals: int) -> str | None
         count = _COUNT_OF_LANE[place](lane)
         return None if count is None else str(count)
     value = _OF_LANE[place](lane) if place in _OF_LANE else None
-    return None if value is None else display_number(value, decimals)
+    if value is None:
+        return None
+    # A mean carries more than the values it is made of, and a median between two values may.
+    finer = place in ("mean", "sd") or float(f"{value:.{decimals}f}") != float(f"{value:.{decimals + 1}f}")
+    return display_number(value, decimals + finer)

@@ -106,6 +106,9 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
     above_x, above_y = _ranks_among(x, y), _ranks_among(y, x)
     share = float(above_y.mean()) / n[0]
     parts = (float(np.var(above_x, ddof=1)) / (n[1] ** 2 * n[0]), float(np.var(above_y, ddof=1)) / (n[0] ** 2 * n[1]))
+    if sum(parts) == 0 and 0 < share < 1:
+        note = remark("no-spread-in-either")
+        return Estimate(name=name, value=share, low=None, high=None, level=level, method="", n=n, remark=note)
     method = "placements, logit"
     if sum(parts) == 0 or not 0 < share < 1:
         # Lanes apart: the exact bound of one of n·m pairs is all that can be said.

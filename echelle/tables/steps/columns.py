@@ -11,9 +11,9 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
-from echelle.tables.column_builders import count_marks, put, words_of
+from echelle.tables.column_builders import as_measure, count_marks, put, words_of
 from echelle.tables.dates import iso_dates
-from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
+from echelle.tables.numerals import Decimal
 from echelle.tables.steps.base import (
     COLUMN,
     Changed,
@@ -70,16 +70,11 @@ class SetKind(OneTableStep):
         column = table.column(self.column)
         present = len(column.texts) - column.texts.null_count()
         if self.kind == "measure":
-            decimal = self.decimal or decimal_of([evidence_of(column.texts)])[0]
-            numerals = read_numerals(column.texts, decimal)
-            if present and not numerals.known:
+            made, words = as_measure(column, self.decimal)
+            if present and not made.present.any():
                 raise InputError(
                     f"no cell of “{column.name}” is a number", where=column.name, remedy="Choose another kind for it."
                 )
-            made = count_marks(
-                replace(column, kind="measure", ordered=False, order=(), numbers=numerals.numbers, marks=numerals.marks)
-            )
-            words = sum(numerals.words.values())
             return put(table, made, column), f"{words} cells are no number and missing" if words else "every cell is a number"
         if self.kind == "date":
             known = words_of(column.name, "category", column.texts)
