@@ -423,7 +423,7 @@ note-n-lanes = n: { $lanes }.
 note-prepared = { $rows } read; before the figure: { $steps }.
 note-step-leaves-out = { $step } ({ $count } left out)
 note-step-makes = { $step } ({ $rows } then)
-note-kept = Rows kept: { $conditions } ({ $count } left out).
+note-kept = Rows kept: { $conditions } ({ $count } not kept).
 note-missing = { $within ->
     [yes] Without a partner
    *[no] Without a value

@@ -59,7 +59,7 @@ def draw_layers(figure: LaidFigure, occupied: OccupiedBoxes) -> Marks:
                 marks.parts.append(
                     GroupPart(key=key, panel=place.frame.key, layer=settings.id, role=groups[0].role, parts=groups)
                 )
-        marks.remarks += [] if figure.miniature else layer.remarks(settings, all_views)
+        marks.remarks += layer.remarks(settings, all_views) if all_views and not figure.miniature else []
     return marks
 
 

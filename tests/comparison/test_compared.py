@@ -93,7 +93,12 @@ def test_estimates_are_those_of_the_values_and_p_is_adjusted_over_all_pairs() ->
         "Kolmogorov–Smirnov",
         "equivalence",
     }
-    assert [entry.name for entry in result.overall] == ["Welch analysis of variance", "analysis of variance", "Kruskal–Wallis", "Brown–Forsythe"]
+    assert [entry.name for entry in result.overall] == [
+        "Welch analysis of variance",
+        "analysis of variance",
+        "Kruskal–Wallis",
+        "Brown–Forsythe",
+    ]
     assert {entry.name.split(":")[0] for entry in result.pairwise} == {"Games–Howell", "Tukey–Kramer"}
 
 

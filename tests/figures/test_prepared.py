@@ -69,7 +69,8 @@ def test_rows_left_out_by_the_preparation_and_by_the_comparison_are_counted_apar
 def test_a_comparison_keeps_rows_by_every_kind_of_condition(keep: list[dict[str, Any]], used: int, words: str) -> None:
     table = after(WIDE, LONG)
     recipe = points(table, keep=keep)
-    assert arrange(recipe, table).used == used and f"Rows kept: {words}." in scene_of(recipe, table).note
+    arrangement = arrange(recipe, table)
+    assert arrangement.used == used and f"Rows kept: {words} ({arrangement.unkept} not kept)." in scene_of(recipe, table).note
 
 
 def test_lanes_follow_the_order_that_the_preparation_gives() -> None:

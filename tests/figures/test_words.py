@@ -46,7 +46,7 @@ def test_the_note_says_what_is_left_aside() -> None:
         update={"keep": [OneOf(column="kind", values=["x"])], "left_out": [LeftOut(row=5, reason="slip of the pen")]}
     )
     note = scene_of(recipe, table).note
-    assert "Rows kept: kind = x." in note and "Without a value: 1 empty, 1 QNS." in note.replace(
+    assert "Rows kept: kind = x (1 not kept)." in note and "Without a value: 1 empty, 1 QNS." in note.replace(
         "1 QNS, 1 empty", "1 empty, 1 QNS"
     )
     assert "1 value beyond a detection limit" in note and "1 row left out (row 5: slip of the pen)" in note

@@ -128,7 +128,7 @@ def test_what_notes_have_in_common_is_said_once() -> None:
     same = figure()
     [scene] = pages(same, figure("means"), same)
     note = " ".join(part.text for part in texts(scene, "method-note"))
-    assert note.startswith("n: g0 20, g1 20, g2 20. A, C: Boxes:") and " B: Dots:" in note
+    assert note.startswith("n: g0: 20, g1: 20, g2: 20. A, C: Boxes:") and " B: Dots:" in note
     [bare] = pages(same, same, note=False)
     assert not texts(bare, "method-note")
 

@@ -16,7 +16,7 @@ ROOT = Path(__file__).resolve().parents[2]
 def test_from_the_link_to_an_export(desk: Page, demo: str, tmp_path: Path) -> None:
     open_demo(desk, demo)
     expect(desk.get_by_role("row", name="Rotating", exact=True)).to_be_visible()
-    expect(desk.get_by_test_id("account")).to_contain_text("356 of 1 448 rows · 181 people · 6 without a value")
+    expect(desk.get_by_test_id("account")).to_contain_text("356 of 1 448 rows · 181 people · 1 086 not kept · 6 without")
 
     choose(desk, "Groups", "ward")
     expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()

@@ -51,7 +51,11 @@ def test_whiskers_reach_elsewhere_than_the_fence(desk: Page, demo: str) -> None:
     box.get_by_label("Whiskers by").select_option("percentiles")
     expect(desk.get_by_test_id("method-note")).to_contain_text("5")
     settled(desk, 2)
-    assert TrailEntry.objects.order_by("-id")[0].recipe["layers"][0]["whiskers"] == {"rule": "percentiles", "k": 0.05}
+    assert TrailEntry.objects.order_by("-id")[0].recipe["layers"][0]["whiskers"] == {
+        "rule": "percentiles",
+        "k": 0.05,
+        "of": "values",
+    }
     expect(box.get_by_label("Whiskers", exact=True).last).to_be_visible()
     box.get_by_label("Whiskers by").select_option("automatic")
     settled(desk, 3)

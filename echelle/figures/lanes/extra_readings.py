@@ -9,7 +9,7 @@ from echelle.figures.lanes.lane import Lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
-from echelle.numbers.intervals import mean_interval, median_interval
+from echelle.numbers.intervals import Interval, mean_interval, median_interval
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.moments import coefficient_of_variation, geometric
 from echelle.numbers.normality import anderson_darling, shapiro_wilk
@@ -34,8 +34,8 @@ def extra_readings(
         "geometric_mean": logs and logs.mean,
         "geometric_sd": logs and logs.sd,
         "peaks": None if chosen is None else [vars(peak) for peak in peaks_of(density_curve(ordered, chosen, kernel))],
-        "mean_interval": mean and vars(mean),
-        "median_interval": median and vars(median),
+        "mean_interval": _ends(mean),
+        "median_interval": _ends(median),
         **{name: {**vars(test), "remark": catalogue().remark(test.remark)} for name, test in tests.items()},
     }
     return result | {"dip": _dip(lane)}
@@ -47,3 +47,7 @@ def _dip(lane: Lane) -> dict[str, Any]:
         return {"statistic": None, "p": None, "remark": f"needs 4 to {_MOST_DIP:,} values"}
     statistic = dip(lane.ordered)
     return {"statistic": statistic, "p": dip_p(statistic, n), "remark": ""}
+
+
+def _ends(interval: Interval | None) -> dict[str, float] | None:
+    return None if interval is None else {"low": interval.low, "high": interval.high, "level": interval.level}

@@ -72,7 +72,8 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
         known &= item.codes >= 0
         dropped |= item.codes == DROPPED
     place[~known] = -1
-    panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line)
+    # A column without a level makes no panel; the figure has one all the same, without lanes.
+    panels = _panels(down, across, recipe.panels.wrapped is not None, recipe.panels.in_line) or (PanelOf("p1", "", 0, 0),)
     columns = tuple(division.column for division in (down, across) if division.column is not None)
     return RowPlaces(groups, parts, panels, place, columns, dropped)
 

@@ -93,7 +93,8 @@ def _widest(plan: LayoutPlan, ranges: dict[str, tuple[float, float]], most: int)
 def _names_up(plan: LayoutPlan, slots: Slots, wide: float, counted: bool) -> dict[str, tuple[SlotName, ...]]:
     return {
         panel.key: tuple(
-            _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted) for i, (a, b) in enumerate(slots.ends)
+            _slot_name(plan, panel, i, max(6.0, (b - a) * wide - 4), counted)
+            for i, (a, b) in enumerate(slots.ends[: len(plan.arrangement.slots)])
         )
         for panel in plan.arrangement.panels
     }

@@ -140,7 +140,11 @@ def _power(ordered: Floats) -> float:
 def _transform(ordered: Floats, power: float, share: float, level: float) -> tuple[LimitEnd, LimitEnd]:
     from scipy.special import ndtri
 
-    moved = np.log(ordered) if power == 0 else (ordered**power - 1) / power
+    # About the geometric mean, which changes nothing but keeps powers in range.
+    logs = np.log(ordered)
+    middle = float(logs.mean())
+    logs -= middle
+    moved = logs if power == 0 else np.expm1(power * logs) / power
     shape, n = moments(moved), len(ordered)
     assert shape.mean is not None and shape.sd is not None
     z = float(ndtri((1 + share) / 2))
@@ -149,18 +153,18 @@ def _transform(ordered: Floats, power: float, share: float, level: float) -> tup
     ends = []
     for side in (-1, 1):
         at = shape.mean + side * z * shape.sd
-        low, value, high = (_back(x, power) for x in (at - reach, at, at + reach))
+        low, value, high = (_back(x, power, math.exp(middle)) for x in (at - reach, at, at + reach))
         ends.append(LimitEnd(value, low, high))
     return ends[0], ends[1]
 
 
-def _back(x: float, power: float) -> float | None:
-    """The value that is x when transformed; 0 below them all, None above them all."""
-    if power == 0:
-        return math.exp(x)
-    if power * x + 1 > 0:
-        return float((power * x + 1) ** (1 / power))
-    return 0.0 if power > 0 else None
+def _back(x: float, power: float, unit: float) -> float | None:
+    """The value that is x when transformed, times a unit; 0 below them all, None above them all."""
+    if power * x + 1 <= 0:
+        return 0.0 if power > 0 else None
+    with np.errstate(over="ignore"):
+        value = float(np.exp(x if power == 0 else np.log1p(power * x) / power)) * unit
+    return value if math.isfinite(value) else None
 
 
 @dataclass(frozen=True)
