@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-from collections import deque
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +10,8 @@ from numpy.typing import NDArray
 from echelle.numbers.decimals import Floats
 
 _MASK = (1 << 64) - 1
+# Circles that touch do not overlap, whatever rounding says.
+_TOUCH = 1 + 1e-9
 
 
 def jitter(rows: NDArray[np.int64], seed: int) -> Floats:
@@ -48,24 +48,36 @@ def swarm(along: Floats, rows: NDArray[np.int64], size: float, room: float) -> S
     ``along`` (shape (n,)) are coordinates along the measure and ``size`` is the diameter, in the same unit; ``room`` is how
     far a point may stand from the line. Points without a free place stand at the side that is nearest, and are counted.
     """
-    out = np.zeros(len(along))
     order = np.lexsort((rows, along))
-    placed: deque[tuple[float, float]] = deque()
-    crowded = 0
-    for i in order:
-        here = float(along[i])
-        while placed and here - placed[0][0] >= size:
-            placed.popleft()
-        taken = [(offset, math.sqrt(max(size * size - (here - at) ** 2, 0.0))) for at, offset in placed]
-        options = sorted({0.0, *(o + s * gap for o, gap in taken for s in (1 + 1e-9, -1 - 1e-9))}, key=lambda o: (abs(o), o))
-        free = (o for o in options if abs(o) <= room and all(abs(o - other) >= gap for other, gap in taken))
-        chosen = next(free, None)
-        if chosen is None:
+    heights, offsets = along[order], np.zeros(len(along))
+    first, crowded = 0, 0
+    for place, here in enumerate(heights.tolist()):
+        while here - heights[first] >= size and first < place:
+            first += 1
+        near = offsets[first:place]
+        gaps = np.sqrt(np.maximum(size * size - (here - heights[first:place]) ** 2, 0.0)) * _TOUCH
+        free = _nearest_free(near - gaps, near + gaps, room)
+        if free is None:
             crowded += 1
-            chosen = room if len(placed) % 2 else -room
-        out[i] = chosen
-        placed.append((here, chosen))
+            free = room if (place - first) % 2 else -room
+        offsets[place] = free
+    out = np.empty(len(along))
+    out[order] = offsets
     return Swarm(out, crowded)
+
+
+def _nearest_free(low: Floats, high: Floats, room: float) -> float | None:
+    """The place nearest to 0, at most ``room`` away, that lies in no interval (ends of shape (k,)); None without one."""
+    if not ((low < 0) & (high > 0)).any():
+        return 0.0
+    order = np.argsort(low)
+    starts, reach = low[order], np.maximum.accumulate(high[order])
+    # Intervals that meet are one; 0 lies in the last of these that begins below it.
+    begins = np.flatnonzero(np.concatenate([[True], starts[1:] >= reach[:-1]]))
+    within = int(np.searchsorted(starts[begins], 0.0, side="left")) - 1
+    end = begins[within + 1] - 1 if within + 1 < len(begins) else len(starts) - 1
+    ends = [place for place in (float(starts[begins[within]]), float(reach[end])) if abs(place) <= room]
+    return min(ends, key=lambda place: (abs(place), place), default=None)
 
 
 def stack(along: Floats, rows: NDArray[np.int64], size: float) -> Floats:

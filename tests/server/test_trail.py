@@ -54,6 +54,20 @@ def test_states_follow_one_another_and_undo_walks_them(people: dict[str, Client]
     assert owner.get(f"/api/{here}").json()["recipe"] == fenced(begun, 0.5)
 
 
+def test_the_name_follows_the_question_until_somebody_names_it(people: dict[str, Client], comparison: Comparison) -> None:
+    owner = people["owner"]
+    made = send(owner, "post", "comparisons", {"table": str(comparison.table_id), "measure": "level"}).json()
+    here, begun = f"comparisons/{made['id']}", made["name"]
+    alone = {**made["recipe"], "groups": None}
+    asked = send(owner, "post", f"{here}/trail", {"revision": made["revision"], "recipe": alone}).json()
+    assert begun.startswith("level by ") and asked["name"] == "level"
+    back = send(owner, "put", f"{here}/head", {"revision": asked["revision"], "entry": 1}).json()
+    assert back["name"] == begun
+    assert send(owner, "patch", here, {"name": "Mine"}).json()["name"] == "Mine"
+    kept = send(owner, "post", f"{here}/trail", {"revision": back["revision"], "recipe": alone}).json()
+    assert kept["name"] == "Mine"
+
+
 def test_an_equal_state_makes_no_entry(people: dict[str, Client], here: str) -> None:
     begun = people["owner"].get(f"/api/{here}").json()
     assert settle(people["owner"], here, begun, 1.5)["revision"] == begun["revision"]

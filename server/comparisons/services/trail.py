@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from echelle.errors import InputError
-from echelle.recipes.changes import change_words
+from echelle.recipes.changes import change_words, question_name
 from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import Recipe
@@ -98,7 +98,9 @@ def step(comparison_id: uuid.UUID, revision: int, number: int) -> Comparison:
     if not comparison.trailentry_set.filter(number=number).exists():
         raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
     if number != comparison.head:
+        before = recipe_at(comparison.head_entry)
         comparison.head = number
+        _follow(comparison, before, recipe_at(comparison.head_entry))
         comparison.table_id = comparison.head_entry.table_id
         comparison.revision += 1
         comparison.save()
@@ -189,10 +191,17 @@ def _add(comparison: Comparison, data: Data, recipe: Recipe, person: Person, par
         table=data.table, preparation=data.preparation, by=person.shown_name, refused=refused,
     )  # fmt: skip
     if not refused:
+        _follow(comparison, before, recipe)
         comparison.head = number
         comparison.table = data.table
         comparison.revision += 1
         comparison.save()
+
+
+def _follow(comparison: Comparison, before: Recipe | None, now: Recipe) -> None:
+    """The name follows the question until somebody writes another."""
+    if before is not None and comparison.name == question_name(before)[:200]:
+        comparison.name = question_name(now)[:200]
 
 
 def _data_words(before: Data, now: Data) -> str:

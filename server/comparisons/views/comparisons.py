@@ -9,6 +9,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.recipes.changes import question_name
 from echelle.recipes.default_recipe import default_recipe_with
 from echelle.render import scene_of_lanes
 from echelle.tables.summary_statistics_tables import summary_columns
@@ -58,8 +59,7 @@ class Comparisons(Endpoint):
         columns = summaries_of(table, steps)
         summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
         recipe = default_recipe_with(columns, wanted.measure, wanted.groups, summary)
-        name = ", ".join(recipe.measure.columns[:2]) + (f" by {recipe.groups.column}" if recipe.groups else "")
-        made = begin(table, recipe, request.user, name)
+        made = begin(table, recipe, request.user, question_name(recipe))
         return Response(comparison_state(made, request.user))
 
 
