@@ -18,8 +18,6 @@ fence = { $rule ->
     [logarithms] {" "}of the logarithms
    *[values] {""}
 }
-advice-faded-points = Points fade into their box.
-    .why = Both have the lane's color.
 advice-shared-colours = { $lanes } lanes share { $colours ->
     [one] 1 color
    *[other] { $colours } colors

@@ -14,7 +14,7 @@ from echelle.figures.layout.layout_model import Layout, PanelPlace
 from echelle.figures.words.method_note import points_shown
 from echelle.recipes.layers.base import AnyLayer
 from echelle.scene.advice import advice
-from echelle.scene.models import Advice, GroupPart, Handle, ScenePart
+from echelle.scene.models import Advice, GroupPart, Handle, ScenePart, TextPart, leaves
 
 OccupiedBoxes = dict[str, list[Box]]
 
@@ -67,6 +67,8 @@ def _panel_groups(layer: Layer[AnyLayer, object], settings: AnyLayer, panel: Pan
     if not panel.lanes:
         return []
     lanes = [group for view in panel.lanes if (group := _lane_group(layer, settings, view))]
+    # Words of a lane keep the words of the layers after it off.
+    panel.taken.extend(part.box for part in leaves(lanes) if isinstance(part, TextPart))
     return [*layer.draw_between(settings, panel), *lanes, *layer.draw_over(settings, panel)]
 
 

@@ -50,11 +50,14 @@ class Setting(AnswerModel):
 
 
 class LayerOffer(AnswerModel):
-    """A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other."""
+    """A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other. A layer is added behind
+    the first one that stands further in ``front``.
+    """
 
     layer: str
     title: str
     alone: bool
+    front: int
     usual: Layer
     settings: list[Setting]
 
@@ -113,7 +116,9 @@ def layer_options(model: type[AnyLayer]) -> LayerOffer:
         if name not in ("id", "layer") and info.row:
             settings += _settings([name], info, _Field(schema["properties"][name], schema.get("$defs", {}), field.annotation))
     usual: Any = model(id="new")
-    return LayerOffer(layer=model.kind(), title=model.title, alone=model.counts_rows, usual=usual, settings=settings)
+    return LayerOffer(
+        layer=model.kind(), title=model.title, alone=model.counts_rows, front=model.front, usual=usual, settings=settings
+    )
 
 
 def setting_info(model: type[AnyLayer], path: Sequence[str]) -> SettingInfo:

@@ -23,7 +23,7 @@ _LEAST_LIGHTNESS = 0.05
 
 
 def points_and_boxes(question: Question) -> Iterator[Advice]:
-    """Points under an opaque box, or on one in its own colour."""
+    """Points under an opaque box."""
     layers = question.recipe.layers
     for place, layer in question.shown(PointsLayer):
         boxes = [number for number, box in question.shown(BoxLayer) if box.place == layer.place]
@@ -32,9 +32,6 @@ def points_and_boxes(question: Question) -> Iterator[Advice]:
             rest = [other for other in layers if other.id != layer.id]
             last = question.with_layers("points-last", [*rest, layer])
             yield question.advice("covered-points", "covered-points", remedies=[last, below])
-        elif boxes and layer.coloured is None and not layer.outline:
-            outline = question.remedy("outline-points", (["layers", place, "outline"], 0.6))
-            yield question.advice("fading-points", "faded-points", remedies=[outline, below])
 
 
 def points_on_points(question: Question) -> Iterator[Advice]:

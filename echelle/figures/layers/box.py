@@ -71,7 +71,7 @@ def _draw(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
             cap = half * layer.cap
             a, b = (middle, middle + away * cap) if band.half else (middle - cap, middle + cap)
             parts.append(frame.line(view.mark(layer.id, "cap", name), reach, a, reach, b, line))
-    parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(view)))
+    parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(layer, view)))
     # A bar in the ground's colour would vanish with a box too thin to hold it.
     thin = abs(q3 - q1) < 2 * _BAR
     bar = Paint(fill=view.style.ink if thin else view.style.ground)
@@ -93,10 +93,9 @@ def _tells_outliers(layer: BoxLayer, context: FigureContext) -> bool:
     return first_box(context.recipe) == layer and layer.fence.rule not in ("full range", "none")
 
 
-def _box_paint(view: LaneView[list[float]]) -> Paint:
+def _box_paint(layer: BoxLayer, view: LaneView[list[float]]) -> Paint:
     """The lane's colour; ink where the box stands inside a shape of the same colour."""
-    inside = any(other.shown and other.surrounds_lane() for other in view.context.recipe.layers)
-    return Paint(fill=view.style.ink if inside else view.band.colour)
+    return Paint(fill=view.style.ink if view.on_shape(layer.place, layer.id) else view.band.colour)
 
 
 def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> list[ScenePart]:

@@ -45,8 +45,13 @@ def _steps(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
     at = np.concatenate([[low], np.repeat(values, 2), [high]])
     heights = np.concatenate([[0.0, 0.0], np.repeat(shares, 2)])
     across = view.heights(heights, base, tip)
-    paint = Paint(stroke=view.band.colour, stroke_width=layer.line)
+    paint = Paint(stroke=_colour(layer, view), stroke_width=layer.line)
     return [view.frame.path(view.mark(layer.id, "step"), view.frame.along_all(np.clip(at, low, high)), across, paint)]
+
+
+def _colour(layer: CumulativeLayer, view: LaneView[None]) -> str:
+    """The lane's colour; ink where it would run through a shape of that colour."""
+    return view.style.ink if view.on_shape("on", layer.id) else view.band.colour
 
 
 def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:

@@ -16,11 +16,14 @@ from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.density import Density, density_curve, size_factors
 from echelle.numbers.remarks import Remark
+from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _MOST_POINTS = 40_000
+# How much of its strength a fill keeps over columns of its colour.
+_OVER_COLUMNS = 0.35
 
 
 @dataclass(frozen=True, eq=False)
@@ -150,7 +153,10 @@ def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
     parts: list[ScenePart] = []
     if layer.fill:
         outline = (np.concatenate([along, along[::-1]]), np.concatenate([edge, far[::-1]]))
-        parts.append(view.frame.path(mark, *outline, Paint(fill=view.band.colour, opacity=layer.fill), closed=True))
+        # Columns of the same colour are seen through the curve.
+        columns = any(other.drawn == "columns" for other in view.context.recipe.shown(BinsLayer))
+        paint = Paint(fill=view.band.colour, opacity=layer.fill * (_OVER_COLUMNS if columns else 1.0))
+        parts.append(view.frame.path(mark, *outline, paint, closed=True))
     if layer.line:
         paint = Paint(stroke=view.band.colour, stroke_width=layer.line)
         for number, side in enumerate((edge, far) if far is not foot else (edge,)):

@@ -112,7 +112,7 @@ def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
     if line_shown is None:
         return []
     centre = line_shown.centre
-    middle = band.centre(CENTRES[layer.place])
+    middle, on_shape = band.centre(CENTRES[layer.place]), view.on_shape(layer.place, layer.id)
     parts: list[ScenePart] = []
     at = frame.held(centre)
     if layer.mark == "bar":
@@ -123,7 +123,7 @@ def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
     bar = line_shown.ends
     if bar is not None:
         low, high = frame.held(bar[0]), frame.held(bar[1])
-        line = Paint(stroke=view.style.ink if layer.mark == "bar" else band.colour, stroke_width=layer.strength)
+        line = Paint(stroke=view.style.ink if layer.mark == "bar" or on_shape else band.colour, stroke_width=layer.strength)
         parts.append(frame.line(view.mark(layer.id, "interval"), low, middle, high, middle, line))
         half = layer.cap * band.width / 2
         for name, end in (("low", low), ("high", high)) if half else ():
@@ -134,7 +134,7 @@ def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
         parts.append(frame.line(view.mark(layer.id, "mean"), at, a, at, b, tick))
     elif layer.mark == "dot":
         dot, nobody = np.array([at]), np.zeros(1, dtype=np.int64)
-        paint = Paint(fill=band.colour)
+        paint = Paint(fill=view.style.ink, stroke=view.style.ground, stroke_width=1.0) if on_shape else Paint(fill=band.colour)
         parts.append(frame.points(view.mark(layer.id, "mean"), "circle", layer.size, paint, dot, middle, nobody))
     return parts
 

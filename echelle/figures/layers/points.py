@@ -83,12 +83,13 @@ def _centre(layer: PointsLayer) -> float:
 def _looks(layer: PointsLayer, view: LaneView[Order], seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
     """The points of each colour and shape."""
     extras = view.band.lane.extras
+    own = view.style.ink if view.on_shape(layer.place, layer.id) else view.band.colour
     colours = _codes(extras.get(layer.coloured or ""), len(view.band.lane.values))
     shapes = _codes(extras.get(layer.shaped or ""), len(view.band.lane.values))
     for colour in np.unique(colours[seen]).tolist():
         for shape in np.unique(shapes[seen]).tolist():
             members = seen[(colours[seen] == colour) & (shapes[seen] == shape)]
-            paint = view.band.colour if layer.coloured is None else level_colour(view.style, colour)
+            paint = own if layer.coloured is None else level_colour(view.style, colour)
             yield members, paint, layer.shape if layer.shaped is None else SHAPES[shape % len(SHAPES)]
 
 

@@ -52,6 +52,7 @@ class AnyLayer(StrictModel):
     even_axis: text at even steps of the measure; lanes run up, and the axis is not bent where it stands alone.
     summarises: centres alone, which a table of summaries can give.
     joins_lanes: goes from lane to lane, so that a lane alone cannot show it.
+    front: how far in front it is put when it is added: filled shapes stand behind, lines and dots before them.
     preview_form, preview_placed: the form that its settings are shown in, and how groups stand there.
     """
 
@@ -65,6 +66,7 @@ class AnyLayer(StrictModel):
     even_axis: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
     joins_lanes: ClassVar[bool] = False
+    front: ClassVar[int] = 4
     preview_form: ClassVar[str] = "strip"
     preview_placed: ClassVar[PreviewPlaced] = "evenly"
 
@@ -94,8 +96,8 @@ class AnyLayer(StrictModel):
         """The layer without what names single rows."""
         return self
 
-    def surrounds_lane(self) -> bool:
-        """Whether its marks lie filled on both sides of the lane's line, so that a box stands inside."""
+    def fills(self, place: Place) -> bool:
+        """Whether it is a shape in the lane's colour at a place, in which other marks of that colour would be lost."""
         return False
 
     def on_lane_edge(self) -> bool:

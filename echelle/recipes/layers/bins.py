@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from echelle.numbers.bins import BinRule
-from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, RisingLayer, Side
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 
@@ -17,6 +17,7 @@ class BinsLayer(RisingLayer):
     """How many values fall into each bin."""
 
     title: ClassVar[str] = "Bins"
+    front: ClassVar[int] = 0
     shows_shape: ClassVar[bool] = True
     bends_with_axis: ClassVar[bool] = True
     preview_form: ClassVar[str] = "histogram"
@@ -117,6 +118,10 @@ class BinsLayer(RisingLayer):
     def without_unit(self) -> Self:
         """Without widths and edges in the measure's unit."""
         return self.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": [], "held_below": []})
+
+    def fills(self, place: Place) -> bool:
+        """Columns rise over all of the lane."""
+        return self.drawn == "columns" and self.place in ("on", place)
 
     def on_lane_edge(self) -> bool:
         """Columns stand on the edge."""

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from echelle.recipes.layers.base import AnyLayer, Fence
+from echelle.recipes.layers.base import AnyLayer, Fence, Place
 from echelle.recipes.settings import Need, SettingInfo
 from echelle.recipes.style import Share
 
@@ -17,6 +17,7 @@ class BoxLayer(AnyLayer):
     """A box over the middle of the values, the median, whiskers; outliers where no points layer draws them."""
 
     title: ClassVar[str] = "Box"
+    front: ClassVar[int] = 2
     marks: ClassVar[str] = "boxes"
     draws_outliers: ClassVar[bool] = True
     preview_form: ClassVar[str] = "box"
@@ -59,3 +60,7 @@ class BoxLayer(AnyLayer):
     cap: Annotated[Share, SettingInfo("A short bar at the end of each whisker.", title="Caps")] = Field(
         default=0.0, description="length of the whiskers' caps as a share of the box's width"
     )
+
+    def fills(self, place: Place) -> bool:
+        """The box."""
+        return self.place == place

@@ -16,6 +16,7 @@ class CountsLayer(AnyLayer):
     """How many rows each lane has, and how many distinct subjects."""
 
     title: ClassVar[str] = "Counts"
+    front: ClassVar[int] = 0
     counts_rows: ClassVar[bool] = True
     preview_form: ClassVar[str] = "counts"
 

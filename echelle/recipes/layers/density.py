@@ -9,7 +9,7 @@ from pydantic import Field
 from echelle.numbers.bandwidth import BandwidthRule
 from echelle.numbers.density import DensitySize, Ends
 from echelle.numbers.kernels import KernelName
-from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, RisingLayer, Side
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 from echelle.strict_model import StrictModel
@@ -29,6 +29,7 @@ class DensityLayer(RisingLayer):
     """The kernel density of each lane, on both sides of its line or on one."""
 
     title: ClassVar[str] = "Density"
+    front: ClassVar[int] = 1
     shows_shape: ClassVar[bool] = True
     bends_with_axis: ClassVar[bool] = True
     preview_form: ClassVar[str] = "density"
@@ -85,9 +86,9 @@ class DensityLayer(RisingLayer):
         bandwidth = self.bandwidth.model_copy(update={"value": None})
         return self.model_copy(update={"ends": ends, "low": None, "high": None, "bandwidth": bandwidth})
 
-    def surrounds_lane(self) -> bool:
-        """On both sides."""
-        return self.side == "both"
+    def fills(self, place: Place) -> bool:
+        """A curve on both sides of the lane's line."""
+        return self.side == "both" and self.place == place and self.fill > 0
 
     def on_lane_edge(self) -> bool:
         """On one side, and not over other lanes."""

@@ -14,6 +14,7 @@ class StemLayer(AnyLayer):
     """Stem and leaf, as text: each stem stands at its place on the measure."""
 
     title: ClassVar[str] = "Stem"
+    front: ClassVar[int] = 2
     shows_shape: ClassVar[bool] = True
     even_axis: ClassVar[bool] = True
     preview_form: ClassVar[str] = "stem"

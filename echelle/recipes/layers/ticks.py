@@ -15,6 +15,7 @@ class TicksLayer(AnyLayer):
     """A short tick at each value, or at chosen quantiles."""
 
     title: ClassVar[str] = "Ticks"
+    front: ClassVar[int] = 3
     shows_shape: ClassVar[bool] = True
 
     layer: Literal["ticks"] = "ticks"

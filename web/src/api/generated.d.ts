@@ -3403,7 +3403,8 @@ export interface components {
         Language: "British" | "American";
         /**
          * LayerOffer
-         * @description A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other.
+         * @description A layer as it begins, and its settings; one that is ``alone`` shares its figure with no other. A layer is added behind
+         *     the first one that stands further in ``front``.
          */
         LayerOffer: {
             /** Layer */
@@ -3412,6 +3413,8 @@ export interface components {
             title: string;
             /** Alone */
             alone: boolean;
+            /** Front */
+            front: number;
             /** Usual */
             usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
             /** Settings */

@@ -101,10 +101,18 @@ export function withKept(recipe: Recipe, column: string, levels: string[] | null
   return { ...recipe, keep: levels ? [...others, { column, is: levels }] : others };
 }
 
-/** The recipe with one more layer, as it usually begins. */
-export function withLayer(recipe: Recipe, offer: LayerOffer, change: Record<string, unknown> = {}): Recipe {
+/** The recipe with one more layer, behind those that stand further in front. */
+export function withLayer(
+  recipe: Recipe,
+  offers: LayerOffer[],
+  offer: LayerOffer,
+  change: Record<string, unknown> = {},
+): Recipe {
+  const front = (kind: string) => offers.find((other) => other.layer === kind)?.front ?? 0;
   const layer = { ...offer.usual, ...change, id: freeId(recipe, offer.layer.slice(0, 1)) };
-  return { ...recipe, layers: [...recipe.layers, layer as Recipe["layers"][number]] };
+  const before = recipe.layers.findIndex((other) => front(other.layer) > offer.front);
+  const at = before < 0 ? recipe.layers.length : before;
+  return { ...recipe, layers: recipe.layers.toSpliced(at, 0, layer as Recipe["layers"][number]) };
 }
 
 /** The first free id such as p1, p2. */

@@ -31,7 +31,7 @@ export function commandsOf(have: Have): Command[] {
     .map((offer) => ({
       kind: "add a layer",
       words: offer.title,
-      run: () => change(withLayer(recipe, offer)),
+      run: () => change(withLayer(recipe, options.layers, offer)),
     }));
   const measures = columns
     .filter((column) => column.kind === "measure")

@@ -22,7 +22,7 @@ export function withKind(
   change: Record<string, unknown> = {},
 ): Recipe {
   const offer = options.layers.find((layer) => layer.layer === kind);
-  return offer ? withLayer(without(recipe, kind), offer, change) : recipe;
+  return offer ? withLayer(without(recipe, kind), options.layers, offer, change) : recipe;
 }
 
 // What comes with paired lanes, and goes with them: other means and guides stay.
@@ -68,5 +68,5 @@ export function withControlLines(recipe: Recipe, options: FigureOptions): Recipe
     width: 0.94,
   };
   const bare = { ...recipe, layers: [settings as Layer], axis: { ...recipe.axis, runs: "up" as const } };
-  return withLayer(bare, control);
+  return withLayer(bare, options.layers, control);
 }

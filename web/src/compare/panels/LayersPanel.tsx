@@ -35,7 +35,7 @@ function Layers({ options }: { options: FigureOptions }) {
       ))}
       <div className="flex flex-wrap gap-x-1 gap-y-0 px-2 py-2">
         {rest.map((offer) => (
-          <Button key={offer.layer} look="quiet" onClick={() => onSettle(withLayer(recipe, offer))}>
+          <Button key={offer.layer} look="quiet" onClick={() => onSettle(withLayer(recipe, options.layers, offer))}>
             + {offer.title}
           </Button>
         ))}
