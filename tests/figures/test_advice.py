@@ -61,7 +61,6 @@ CASES = [
     Case("too-many", "density", {f"g{i}": PLAIN for i in range(7)}),
     Case("too-many", "violin", {f"g{i}": PLAIN for i in range(13)}, {"axis": {"runs": "up"}}),
     Case("drawn-twice", "strip", {"a": PLAIN}),
-    Case("fading-points", "box", {"a": PLAIN}),
     Case("covered-points", "box", {"a": PLAIN}),
 ]
 
@@ -74,7 +73,7 @@ def drawn(case: Case) -> tuple[Recipe, Table]:
     place = next((i for i, entry in enumerate(made["layers"]) if entry["id"] == case.key.split("/")[0]), 0)
     made["layers"][place] |= case.layer
     points = PointsLayer(id="x1", place="on").model_dump(mode="json")
-    if case.key in ("drawn-twice", "fading-points"):
+    if case.key == "drawn-twice":
         made["layers"].append(points)
     if case.key == "covered-points":
         made["layers"].insert(0, points)

@@ -32,13 +32,13 @@ def test_places_are_filled_from_the_data() -> None:
     caption = "{median:grey} and {mean:red} ({n:red}); {missing}; {date}"
     result = scene(title="{n} of {rows} rows", caption=caption, made=made)
     assert of_role(result, "title") == "5 of 6 rows"
-    assert of_role(result, "caption") == "2.0 and 7.3 (2); 1; 2026-03-04"
+    assert of_role(result, "caption") == "2.0 and 7.25 (2); 1; 2026-03-04"
     assert result.title == "5 of 6 rows" and not [entry for entry in result.advice if entry.key == "words/places"]
 
 
-def test_what_nothing_fills_stays_and_is_said() -> None:
+def test_what_nothing_fills_is_said_and_not_printed() -> None:
     result = scene(title="{median:blue} {what} {median}", source="{n}")
-    assert of_role(result, "title") == "{median:blue} {what} {median}" and of_role(result, "source") == "5"
+    assert of_role(result, "title") == "– – –" and of_role(result, "source") == "5"
     [advice] = [entry for entry in result.advice if entry.key == "words/places"]
     assert advice.text == "Nothing fills {median:blue}, {what}, {median}." and "{median:grey}" in advice.why
 
@@ -49,7 +49,7 @@ def test_a_place_names_one_lane_by_its_level_its_name_or_with_its_panel() -> Non
     told = "{median:H · red} {median:R · red} {median:red}"
     result = scene_of(recipe.model_copy(update={"words": Words(caption=told)}), table)
     # Two panels hold a lane called red: which one is meant is not guessed.
-    assert of_role(result, "caption") == "2.5 4.5 {median:red}"
+    assert of_role(result, "caption") == "2.5 4.5 –"
     [advice] = [entry for entry in result.advice if entry.key == "words/places"]
     assert "{median:H · grey}" in advice.why
     renamed = recipe_of_form("box", "level", "colour")

@@ -30,6 +30,8 @@ TABLE = table_of(
 LOOK = {
     "place", "width", "line", "dash", "fill", "strength", "size", "cap", "gap", "shape", "outline", "opacity", "words", "axis",
     "side", "notch", "drawn", "length", "names", "median_line", "unit", "split",
+    # Lanes of this table share no row: tests/comparison/test_pairs_by_row.py joins some.
+    "join_rows",
 }  # fmt: skip
 # Named alike in another layer, these decide a number there.
 NUMBER = {("density", "size"), ("bracket", "words")}

@@ -31,8 +31,8 @@ WORDS = ("title", "subtitle", "measure", "counts", "groups", "source", "credit",
 
 
 def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[LaneReadings]) -> tuple[Words, list[str]]:
-    """The recipe's words with every place filled and marks as signs, and the places that nothing can fill (which stay as they
-    are written).
+    """The recipe's words with every place filled and marks as signs, and the places that nothing can fill, which are printed as
+    a dash.
     """
     unknown: dict[str, None] = {}
     decimals = decimals_of(arrangement.sample)
@@ -44,7 +44,7 @@ def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[L
         said = _of_all(place, arrangement, made) if name is None else _of_lane(place, of_name.get(name.strip()), decimals)
         if said is None:
             unknown[match.group(0)] = None
-            return match.group(0)
+            return "–"
         return said
 
     changed = {key: has_marks(_PLACE.sub(put, getattr(recipe.words, key))) for key in WORDS}
