@@ -17,11 +17,13 @@ Floats = NDArray[np.float64]
 # The powers of ten that float64 holds exactly end here.
 _MOST_PLACES = 22
 _LARGEST = 10**15
-_SAMPLE = 200
+_SAMPLE = 64
 _ROUNDS = 6
 _ROOT_BITS = 256
 _ROOT_PARTS = 10**25
 _BLOCK = 1 << 12
+# Whole numbers below this are float64 too, and so are their sums.
+_EXACT = 1 << 53
 _FEW = 2_000
 # So many values stay in a processor's cache.
 _CACHED = 1 << 15
@@ -158,14 +160,19 @@ def _binary(values: Floats) -> tuple[Floats, Fraction, Fraction]:
     """
     least, largest = float(values.min()), float(values.max())
     power = math.frexp(max(abs(least), abs(largest)))[1]
-    scaled = np.ldexp(values, -power)
+    scaled = _shifted(values, -power)
     # Then the difference is exact (Sterbenz 1974).
-    near = (least > 0 and largest <= 2 * least) or (largest < 0 and least >= 2 * largest)
+    near = 0 < least and largest <= 2 * least or largest < 0 and least >= 2 * largest
     if not near:
         return scaled, Fraction(0), Fraction(2) ** power
     scaled -= math.ldexp(least, -power)
     more = math.frexp(float(scaled.max()))[1]
-    return np.ldexp(scaled, -more), Fraction(least), Fraction(2) ** (power + more)
+    return _shifted(scaled, -more), Fraction(least), Fraction(2) ** (power + more)
+
+
+def _shifted(values: Floats, power: int) -> Floats:
+    """Values times a power of two; by a product where that power is a number."""
+    return np.asarray(values * 2.0**power if -1_000 < power < 1_000 else np.ldexp(values, power), dtype=np.float64)
 
 
 def exact_sums(whole: Floats) -> tuple[int, int]:
@@ -173,7 +180,10 @@ def exact_sums(whole: Floats) -> tuple[int, int]:
     n = len(whole)
     if not n:
         return 0, 0
-    largest, numbers = int(whole.max()), whole.astype(np.int64)
+    largest = int(whole.max())
+    if largest * largest * n < _EXACT:
+        return int(whole.sum()), int((whole * whole).sum())
+    numbers = whole.astype(np.int64)
     if largest * largest * n < 1 << 63:
         return int(numbers.sum()), int(np.dot(numbers, numbers))
     high, low = numbers >> 26, numbers & ((1 << 26) - 1)
@@ -194,8 +204,11 @@ def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
         return Fraction(first, n), Fraction(n * second - first * first, n)
     mean = Fraction(total(offsets)) / n
     apart = offsets - float(mean)
-    lost = total(apart)
-    return mean, Fraction(max(0.0, total(apart * apart) - lost * lost / n))
+    if n <= _FEW:
+        lost, squares = math.fsum(apart.tolist()), math.fsum((apart * apart).tolist())
+    else:
+        lost, squares = float(apart.sum()), float((apart * apart).sum())
+    return mean, Fraction(max(0.0, squares - lost * lost / n))
 
 
 def total(values: Floats) -> float:

@@ -8,7 +8,9 @@ from fractions import Fraction
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, finite, mean_and_squares, root, total
+from echelle.numbers.decimals import Floats, decimals_of, finite, mean_and_squares, root
+
+_FEW = 2_000
 
 
 @dataclass(frozen=True)
@@ -55,14 +57,18 @@ def _shape(offsets: Floats, centre: Fraction, squares: Fraction) -> tuple[float 
     z *= 2.0**-step
     m2 = float(squares / n / Fraction(4) ** step)
     skewness = kurtosis = None
-    powers = z * z
+    squares_of = z * z
     if n >= 3:
-        z *= powers
-        skewness = total(z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
+        skewness = _product(squares_of, z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        powers *= powers
-        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (total(powers) / n / m2**2 - 3.0) + 6.0)
+        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (_product(squares_of, squares_of) / n / m2**2 - 3.0) + 6.0)
     return skewness, kurtosis
+
+
+def _product(first: Floats, second: Floats) -> float:
+    """The sum of products: rounded once for few values."""
+    products = first * second
+    return math.fsum(products.tolist()) if len(first) <= _FEW else float(products.sum())
 
 
 @dataclass(frozen=True)
