@@ -9,7 +9,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, mean_and_squares, root
+from echelle.numbers.decimals import Floats, decimals_of, root, squared_deviations
 from echelle.numbers.pair_sums import PairSums
 from echelle.numbers.quantiles import exact_quantile
 from echelle.numbers.remarks import Remark, remark
@@ -42,7 +42,7 @@ def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.
         return Bandwidth(float(rule) * times)
     decimals = decimals_of(ordered)
     [offsets] = decimals.samples
-    sd = root(mean_and_squares(offsets, decimals.whole)[1] / (n - 1))
+    sd = root(squared_deviations(offsets, decimals.whole) / (n - 1))
     iqr = float(exact_quantile(offsets, 0.75) - exact_quantile(offsets, 0.25))
     chosen = BANDWIDTHS[rule]
     value, note = chosen.bandwidth(offsets, sd, iqr), None

@@ -17,7 +17,7 @@ Floats = NDArray[np.float64]
 # The powers of ten that float64 holds exactly end here.
 _MOST_PLACES = 22
 _LARGEST = 10**15
-_SAMPLE = 64
+_SAMPLE = 24
 _ROUNDS = 6
 _ROOT_BITS = 256
 _ROOT_PARTS = 10**25
@@ -96,11 +96,12 @@ def decimals_of(*samples: Floats) -> Decimals:
 
 
 def _offsets(values: Floats) -> tuple[Floats, Fraction, Fraction, bool]:
-    units = _units(values)
+    ends = float(values.min()), float(values.max())
+    units = _units(values, max(-ends[0], ends[1]))
     if units is None:
-        return (*_binary(values), False)
+        return (*_binary(values, *ends), False)
     whole, places = units
-    least = float(whole.min())
+    least = float(np.rint(ends[0] * 10.0**places))
     whole -= least
     divisor = _divisor(whole)
     if divisor > 1:
@@ -108,16 +109,16 @@ def _offsets(values: Floats) -> tuple[Floats, Fraction, Fraction, bool]:
     return whole, Fraction(int(least), 10**places), Fraction(divisor, 10**places), True
 
 
-def _units(values: Floats) -> tuple[Floats, int] | None:
+def _units(values: Floats, largest: float) -> tuple[Floats, int] | None:
     """The values in units of their last decimal place, and how many places; None beyond 15 digits."""
-    largest = max(-float(values.min()), float(values.max()))
     if not math.isfinite(largest) or largest > _LARGEST:
         return None
     places, rest = 0, values[:_SAMPLE]
     for _ in range(_ROUNDS):
-        places = max(places, *(_own_places(value) for value in rest[:_SAMPLE].tolist()))
-        if places > _MOST_PLACES or largest * 10.0**places > _LARGEST:
-            return None
+        for value in rest[:_SAMPLE].tolist():
+            places = max(places, _own_places(value))
+            if places > _MOST_PLACES or largest * 10.0**places > _LARGEST:
+                return None
         whole = np.empty(len(values))
         rest = _scaled(values, 10.0**places, whole)
         if not len(rest):
@@ -154,11 +155,10 @@ def _divisor(whole: Floats) -> int:
     return divisor or (1 if not whole.any() else int(np.gcd.reduce(whole.astype(np.int64))))
 
 
-def _binary(values: Floats) -> tuple[Floats, Fraction, Fraction]:
+def _binary(values: Floats, least: float, largest: float) -> tuple[Floats, Fraction, Fraction]:
     """Offsets by powers of two, so that nothing overflows or vanishes and no values become one: from the least value where all
     are near it, else from 0.
     """
-    least, largest = float(values.min()), float(values.max())
     power = math.frexp(max(abs(least), abs(largest)))[1]
     scaled = _shifted(values, -power)
     # Then the difference is exact (Sterbenz 1974).
@@ -166,7 +166,7 @@ def _binary(values: Floats) -> tuple[Floats, Fraction, Fraction]:
     if not near:
         return scaled, Fraction(0), Fraction(2) ** power
     scaled -= math.ldexp(least, -power)
-    more = math.frexp(float(scaled.max()))[1]
+    more = math.frexp(math.ldexp(largest, -power) - math.ldexp(least, -power))[1]
     return _shifted(scaled, -more), Fraction(least), Fraction(2) ** (power + more)
 
 
@@ -203,12 +203,24 @@ def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
         first, second = exact_sums(offsets)
         return Fraction(first, n), Fraction(n * second - first * first, n)
     mean = Fraction(total(offsets)) / n
-    apart = offsets - float(mean)
+    return mean, _squares_about(offsets, float(mean))
+
+
+def squared_deviations(offsets: Floats, whole: bool) -> Fraction:
+    """The sum of squared deviations alone, which needs no mean to the last digit."""
+    return mean_and_squares(offsets, True)[1] if whole else _squares_about(offsets, float(offsets.mean()))
+
+
+def _squares_about(offsets: Floats, middle: float) -> Fraction:
+    """About the mean, from the deviations from a number near it."""
+    n, apart = len(offsets), offsets - middle
     if n <= _FEW:
         lost, squares = math.fsum(apart.tolist()), math.fsum((apart * apart).tolist())
     else:
-        lost, squares = float(apart.sum()), float((apart * apart).sum())
-    return mean, Fraction(max(0.0, squares - lost * lost / n))
+        lost = float(apart.sum())
+        np.multiply(apart, apart, out=apart)
+        squares = float(apart.sum())
+    return Fraction(max(0.0, squares - lost * lost / n))
 
 
 def total(values: Floats) -> float:

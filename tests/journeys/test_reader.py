@@ -37,7 +37,7 @@ def test_words_note_and_key_stand_on_the_figure(desk: Page, demo: str) -> None:
     desk.get_by_label("Caption").fill("{n} samples; Night {median:Night}")
     desk.get_by_label("Caption").press("Enter")
     figure = desk.get_by_test_id("figure")
-    expect(figure).to_contain_text("356 samples; Night 7.7")
+    expect(figure).to_contain_text("356 samples; Night 7.65")
     desk.get_by_role("radio", name="Short").click()
     desk.get_by_label("Drawn under the figure").check()
     expect(figure).to_contain_text("n = 356; 6 set aside")
