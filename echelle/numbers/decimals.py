@@ -162,7 +162,7 @@ def _binary(values: Floats, least: float, largest: float) -> tuple[Floats, Fract
     power = math.frexp(max(abs(least), abs(largest)))[1]
     scaled = _shifted(values, -power)
     # Then the difference is exact (Sterbenz 1974).
-    near = 0 < least and largest <= 2 * least or largest < 0 and least >= 2 * largest
+    near = (least > 0 and largest <= 2 * least) or (largest < 0 and least >= 2 * largest)
     if not near:
         return scaled, Fraction(0), Fraction(2) ** power
     scaled -= math.ldexp(least, -power)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import time
 from typing import Any, TypeVar
 
@@ -22,6 +23,7 @@ _LIMIT = " limit"
 _UNIT_KEYS = (b"unit", b"units", b"UNIT")
 _LABEL_KEYS = (b"label", b"LABEL", b"long_name", b"description")
 _MOST_LETTERS = 120
+_THREADS, _LONG = 2, 50_000
 
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
@@ -112,7 +114,11 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
         )
     remarks: list[Remark] = []
     units = _metadata(fields, _UNIT_KEYS)
-    columns = {name: _texts(frame[name], name, units, remarks) for name in frame.columns}
+    # Most of the work on a long column is polars' own, outside the interpreter's lock.
+    with ThreadPoolExecutor(_THREADS) as pool:
+        run = pool.map if frame.height * frame.width >= _LONG else map
+        texts = run(lambda name: _texts(frame[name], name, units, remarks), frame.columns)
+        columns = dict(zip(frame.columns, texts, strict=True))
     for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
         _take_limits(columns, name.removesuffix(_LIMIT), name)
     names = tuple(columns)
@@ -146,8 +152,10 @@ def _texts(column: pl.Series, name: str, units: dict[str, str], remarks: list[Re
         column = column.dt.strftime("%Y-%m-%d" if midnight else "%Y-%m-%d %H:%M:%S%.f" + ("%:z" if zone else ""))
     elif kind == pl.Time:
         column = column.dt.strftime("%H:%M:%S%.f")
-    elif kind in (pl.Float32, pl.Float64):
-        column = pl.select(pl.when(column.is_finite() | column.is_infinite()).then(column.cast(pl.String))).to_series()
+    elif kind.is_float():
+        return column.fill_nan(None).cast(pl.String)
+    elif kind.is_integer() or kind == pl.Boolean:
+        return column.cast(pl.String)
     else:
         column = column.cast(pl.String)
     bare = column.str.strip_chars()
