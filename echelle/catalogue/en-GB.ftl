@@ -119,7 +119,7 @@ outlier-marks = { $shaped ->
 
 note-box = Boxes: median and { $middle } (type { $type }){ $lines }{ $outliers }.
 note-box-lines = ; lines reach { $lines }
-note-fences-of-values = Fences are those of the values, not of their { scale } scale.
+note-fences-of-values = Fences are computed on the values as they are, not on their { scale } scale.
 note-box-quartiles = quartiles
 note-box-central = the central { $share } % of values
 note-box-extremes = the extremes
@@ -360,7 +360,10 @@ note-bracket = Brackets: { $what }{ $intervals }{ $test }.
 note-bracket-within = { $means ->
     [yes] mean
    *[no] median
-} differences within { $subject } (repeats reduced to their { repeats })
+} differences within { $subject }{ $repeats ->
+    [none] {""}
+   *[other] {" "}(repeats reduced to their { repeats })
+}
 note-bracket-mixed = differences of means by a mixed model, { $subject } a random effect
 level-together = { $each } (together { $level })
 p-adjusted = { $p }{ $adjusted ->
@@ -416,7 +419,10 @@ note-short-aside = ; { $count } set aside
 note-within = Values: differences{ $reference ->
     [none] {""}
    *[other] {" "}to { $reference }
-} within { $by }; several rows of one subject reduced to their { repeats } first.
+} within { $by }{ $repeats ->
+    [none] {""}
+   *[other] ; several rows of one subject reduced to their { repeats } first
+}.
 note-bent = Shapes are computed on the axis' scale ({ scale }).
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.

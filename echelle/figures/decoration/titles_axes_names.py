@@ -191,7 +191,7 @@ def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
         if not lanes:
             continue
-        words = n_words(lanes)
+        words = n_words(lanes, place.parts)
         middle = name_middle(place, slot)
         mark = MarkOf(f"slot{slot + 1}", "", "lane-count")
         if frame.runs == "across":

@@ -5,6 +5,7 @@ from __future__ import annotations
 from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.rounding import display_number
+from echelle.recipes.differences import Differences
 
 
 def size_words(estimate: Estimate, decimals: int, words: Catalogue, interval: bool = True) -> str:
@@ -20,3 +21,10 @@ def level_words(asked: float, each: float, words: Catalogue) -> str:
     """The level of an interval in per cent; where several hold together, of each and of all."""
     said = f"{100 * each:.4g}"
     return said if asked == each else words.say("level-together", each=said, level=f"{100 * asked:g}")
+
+
+def repeats_words(differences: Differences) -> str:
+    """What several rows of one subject were reduced to; rows of the file do not repeat."""
+    if differences.paired_by is None:
+        return "none"
+    return "median" if differences.repeats == "median" else "mean"

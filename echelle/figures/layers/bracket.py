@@ -14,7 +14,7 @@ from echelle.figures.lanes.figure_context import FigureContext, Measurement, hul
 from echelle.figures.lanes.lane_pairs import LanePair, pairs_of
 from echelle.figures.lanes.pair_estimates import Way, pair_estimate, pair_test
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import level_words, size_words
+from echelle.figures.layers.between import level_words, repeats_words, size_words
 from echelle.figures.layers.bracket_words import FOOT, BracketPlace, draw_words, place_words, word_room
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.hypothesis_tests import p_words
@@ -198,7 +198,7 @@ def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
     differences, words = note.context.recipe.differences or _USUAL, note.words
     means, way = "yes" if layer.of == "means" else "no", brackets[0].way
     if way == "subjects":
-        repeats = "median" if differences.repeats == "median" else "mean"
+        repeats = repeats_words(differences)
         what = words.say(
             "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
         )

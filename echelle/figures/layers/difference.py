@@ -18,7 +18,7 @@ from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.lane_pairs import LanePair
 from echelle.figures.lanes.pair_estimates import PairEstimate, Way, pair_estimate
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import level_words, size_words
+from echelle.figures.layers.between import level_words, repeats_words, size_words
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
@@ -293,7 +293,7 @@ def _what(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
     if "mixed model" in ways:
         return words.say("note-bracket-mixed", subject=differences.paired_by or words.say("pair-row"))
     if "subjects" in ways:
-        repeats, means = "median" if differences.repeats == "median" else "mean", "yes" if layer.of == "means" else "no"
+        repeats, means = repeats_words(differences), "yes" if layer.of == "means" else "no"
         return words.say(
             "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
         )

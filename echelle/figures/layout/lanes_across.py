@@ -23,6 +23,7 @@ from echelle.figures.layout.layout_model import (
     count_words,
     domains,
     frame_at,
+    n_words,
     overlap,
     panel_title,
     place_panel,
@@ -148,9 +149,12 @@ def _panels(
 
 def _count_room(plan: LayoutPlan) -> float:
     """The width of the longest count beside a panel."""
-    size = plan.letters.style.text_size * 0.85
-    most = max((sum(lane.n for lane in plan.arrangement.of_panel(p.key)) for p in plan.arrangement.panels), default=0)
-    return plan.letters.width(f"n = {most}", size) + 8
+    size, arrangement = plan.letters.style.text_size * 0.85, plan.arrangement
+    groups = [[lane for lane in arrangement.of_panel(p.key) if lane.slot == slot] for p in arrangement.panels
+              for slot in range(max(len(arrangement.slots), 1))]  # fmt: skip
+    if is_overlaid(plan.recipe):
+        groups = [arrangement.of_panel(panel.key) for panel in arrangement.panels]
+    return max((plan.letters.width(n_words(lanes, len(arrangement.parts)), size) for lanes in groups if lanes), default=0.0) + 8
 
 
 def _usual_pitch(plan: LayoutPlan) -> float:

@@ -23,6 +23,8 @@ from echelle.recipes.roles import Scales
 from echelle.recipes.style import Runs
 
 MARGIN = 8.0
+# Subgroups whose numbers stand beside a group, each on its own.
+_MOST_COUNTED = 4
 GAP = 6.0
 PANEL_GAP = 9.0
 LANE_NAME = 1.06
@@ -70,6 +72,7 @@ class PanelPlace:
     spans: tuple[float, float] | None = None
     rise: float = 0.0
     labels: tuple[GuideLabel, ...] = ()
+    parts: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -230,6 +233,7 @@ def place_panel(
     return PanelPlace(
         panel=panel, frame=frame, bands=bands, slots=slots, ticks=ticks, labelled=labelled, title=title, names=names,
         counted=counted, second=second, names_apart=apart, second_room=room, spans=spans, rise=rise, labels=labels,
+        parts=len(arrangement.parts),
     )  # fmt: skip
 
 
@@ -254,17 +258,19 @@ def panel_title(panel: PanelOf, letters: Lettering, room: float) -> Block | None
     return letters.block(panel.shown or panel.name, max(room, 20.0), letters.style.text_size, 700, 2) if panel.name else None
 
 
-def n_words(lanes: Sequence[Lane]) -> str:
-    """ "n = 118"; "" for means whose n was not given."""
+def n_words(lanes: Sequence[Lane], parts: int) -> str:
+    """ "n = 118", or "n = 60, 58" of each of a few subgroups; "" for means whose n was not given."""
     if any(lane.given is not None and lane.given.n is None for lane in lanes):
         return ""
-    return f"n = {sum(lane.n for lane in lanes)}"
+    if not 1 < parts <= _MOST_COUNTED:
+        return f"n = {sum(lane.n for lane in lanes)}"
+    return "n = " + ", ".join(str(sum(lane.n for lane in lanes if lane.part == part)) for part in range(parts))
 
 
 def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
     """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats."""
     people = lanes[0].people if len(lanes) == 1 else None
-    words = n_words(lanes)
+    words = n_words(lanes, len(arrangement.parts))
     if not words or people is None or people == lanes[0].n:
         return words
     return f"{words}, {people} {arrangement.subject_noun.many}"

@@ -42,7 +42,7 @@ def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) ->
     by_id = {layer.id: measurement for layer, measurement in measured}
     clauses: list[str] = []
     if arrangement.differs and recipe.differences is not None:
-        repeats = "median" if recipe.differences.repeats == "median" else "mean"
+        repeats = "none" if recipe.differences.paired_by is None else recipe.differences.repeats.replace(" ", "-")
         reference, by = arrangement.differs.reference or "none", arrangement.differs.by
         clauses.append(words.say("note-within", reference=reference, by=by, repeats=repeats))
     for layer in recipe.shown_layers:
