@@ -15,7 +15,7 @@ from echelle.figures.geometry.lane_regions import region_of
 from echelle.figures.geometry.lettering import Box, Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.numbers.decimals import Floats
-from echelle.recipes.layers.base import AnyLayer, Place, RisingLayer
+from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Handle, LaneReadings, Role, ScenePart, Shape
 
@@ -54,9 +54,14 @@ class LaneView(Generic[Data]):
             return places
         return places[:: -(-len(places) // self.most_points)]
 
-    def on_shape(self, place: Place, layer_id: str) -> bool:
-        """Whether another layer fills the lane with its colour where a mark of this one stands."""
-        return any(other.id != layer_id and other.fills(place) for other in self.context.recipe.shown_layers)
+    def on_shape(self, layer: AnyLayer) -> bool:
+        """Whether another layer fills the lane with its colour where a mark of this one stands; boxes turn pale under some."""
+        others = (other for other in self.context.recipe.shown_layers if other.id != layer.id)
+        return any(other.fills(layer.place) and not (other.turns_pale and layer.stands_on_box) for other in others)
+
+    def under_marks(self, layer: AnyLayer) -> bool:
+        """Whether points or other marks of the lane stand on a box of this layer."""
+        return any(other.stands_on_box and other.place == layer.place for other in self.context.recipe.shown_layers)
 
     def region(self, layer: RisingLayer) -> tuple[float, float]:
         """Shares of the lane: where a mark of the layer has its base, and where its tip may reach."""

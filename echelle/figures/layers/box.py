@@ -30,6 +30,8 @@ from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart
 
 _WHISKER = 1.1
 _BAR = 2.0
+# How much of its colour a box keeps under points.
+_PALE = 0.22
 
 
 def _measure(layer: BoxLayer, context: FigureContext) -> Measurement[list[float]]:
@@ -72,9 +74,13 @@ def _draw(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
             a, b = (middle, middle + away * cap) if band.half else (middle - cap, middle + cap)
             parts.append(frame.line(view.mark(layer.id, "cap", name), reach, a, reach, b, line))
     parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(layer, view)))
+    pale = view.under_marks(layer) and not view.on_shape(layer)
+    if pale:
+        outline = Paint(stroke=band.colour, stroke_width=_WHISKER)
+        parts.append(frame.rect(view.mark(layer.id, "box", "edge"), q1, q3, c0, c1, outline))
     # A bar in the ground's colour would vanish with a box too thin to hold it.
     thin = abs(q3 - q1) < 2 * _BAR
-    bar = Paint(fill=view.style.ink if thin else view.style.ground)
+    bar = Paint(fill=view.band.colour if pale else view.style.ink if thin else view.style.ground)
     parts.append(frame.rect(view.mark(layer.id, "median"), median - _BAR / 2, median + _BAR / 2, c0, c1, bar))
     return [*parts, *_outliers(layer, view, middle)]
 
@@ -94,8 +100,13 @@ def _tells_outliers(layer: BoxLayer, context: FigureContext) -> bool:
 
 
 def _box_paint(layer: BoxLayer, view: LaneView[list[float]]) -> Paint:
-    """The lane's colour; ink where the box stands inside a shape of the same colour."""
-    return Paint(fill=view.style.ink if view.on_shape(layer.place, layer.id) else view.band.colour)
+    """The lane's colour: pale with a clear edge where marks of that colour stand on it; ink inside a shape of that colour."""
+    colour = view.band.colour
+    if view.on_shape(layer):
+        return Paint(fill=view.style.ink)
+    if view.under_marks(layer):
+        return Paint(fill=colour, opacity=_PALE)
+    return Paint(fill=colour)
 
 
 def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> list[ScenePart]:

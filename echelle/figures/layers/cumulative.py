@@ -51,7 +51,7 @@ def _steps(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
 
 def _colour(layer: CumulativeLayer, view: LaneView[None]) -> str:
     """The lane's colour; ink where it would run through a shape of that colour."""
-    return view.style.ink if view.on_shape("on", layer.id) else view.band.colour
+    return view.style.ink if view.on_shape(layer) else view.band.colour
 
 
 def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:

@@ -112,7 +112,7 @@ def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
     if line_shown is None:
         return []
     centre = line_shown.centre
-    middle, on_shape = band.centre(CENTRES[layer.place]), view.on_shape(layer.place, layer.id)
+    middle, on_shape = band.centre(CENTRES[layer.place]), view.on_shape(layer)
     parts: list[ScenePart] = []
     at = frame.held(centre)
     if layer.mark == "bar":

@@ -83,7 +83,7 @@ def _centre(layer: PointsLayer) -> float:
 def _looks(layer: PointsLayer, view: LaneView[Order], seen: NDArray[np.intp]) -> Iterator[tuple[NDArray[np.intp], str, Shape]]:
     """The points of each colour and shape."""
     extras = view.band.lane.extras
-    own = view.style.ink if view.on_shape(layer.place, layer.id) else view.band.colour
+    own = view.style.ink if view.on_shape(layer) else view.band.colour
     colours = _codes(extras.get(layer.coloured or ""), len(view.band.lane.values))
     shapes = _codes(extras.get(layer.shaped or ""), len(view.band.lane.values))
     for colour in np.unique(colours[seen]).tolist():

@@ -29,7 +29,7 @@ def _draw(layer: TicksLayer, view: LaneView[None]) -> list[ScenePart]:
         d = "".join(f"M{x:.2f} {a:.2f}L{x:.2f} {b:.2f}" for x in along.tolist())
     else:
         d = "".join(f"M{a:.2f} {y:.2f}L{b:.2f} {y:.2f}" for y in along.tolist())
-    own = layer.quantiles is None and not view.on_shape(layer.place, layer.id)
+    own = layer.quantiles is None and not view.on_shape(layer)
     colour = view.band.colour if own else view.style.ink
     paint = Paint(stroke=colour, stroke_width=layer.line, opacity=layer.strength)
     return [frame.drawn(view.mark(layer.id, "tick"), d, paint)] if d else []

@@ -52,6 +52,7 @@ class AnyLayer(StrictModel):
     even_axis: text at even steps of the measure; lanes run up, and the axis is not bent where it stands alone.
     summarises: centres alone, which a table of summaries can give.
     joins_lanes: goes from lane to lane, so that a lane alone cannot show it.
+    stands_on_box: its marks have the lane's colour; a box under them, which ``turns_pale``, gets a clear edge for its fill.
     front: how far in front it is put when it is added: filled shapes stand behind, lines and dots before them.
     preview_form, preview_placed: the form that its settings are shown in, and how groups stand there.
     """
@@ -67,6 +68,8 @@ class AnyLayer(StrictModel):
     summarises: ClassVar[bool] = False
     joins_lanes: ClassVar[bool] = False
     front: ClassVar[int] = 4
+    turns_pale: ClassVar[bool] = False
+    stands_on_box: ClassVar[bool] = False
     preview_form: ClassVar[str] = "strip"
     preview_placed: ClassVar[PreviewPlaced] = "evenly"
 

@@ -17,6 +17,7 @@ class BoxLayer(AnyLayer):
     """A box over the middle of the values, the median, whiskers; outliers where no points layer draws them."""
 
     title: ClassVar[str] = "Box"
+    turns_pale: ClassVar[bool] = True
     front: ClassVar[int] = 2
     marks: ClassVar[str] = "boxes"
     draws_outliers: ClassVar[bool] = True

@@ -18,6 +18,7 @@ class MeanLayer(AnyLayer):
     """The mean or median with a line around it; what the line is stands on the figure."""
 
     title: ClassVar[str] = "Mean"
+    stands_on_box: ClassVar[bool] = True
     summarises: ClassVar[bool] = True
     preview_form: ClassVar[str] = "means"
 

@@ -15,6 +15,7 @@ class PointsLayer(AnyLayer):
     """Every value as a point, moved across its lane only."""
 
     title: ClassVar[str] = "Points"
+    stands_on_box: ClassVar[bool] = True
     front: ClassVar[int] = 3
     draws_rows: ClassVar[bool] = True
     draws_outliers: ClassVar[bool] = True

@@ -15,6 +15,7 @@ class TicksLayer(AnyLayer):
     """A short tick at each value, or at chosen quantiles."""
 
     title: ClassVar[str] = "Ticks"
+    stands_on_box: ClassVar[bool] = True
     front: ClassVar[int] = 3
     shows_shape: ClassVar[bool] = True
 

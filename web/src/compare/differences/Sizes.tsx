@@ -57,6 +57,10 @@ export function Sizes(props: {
               {test?.p != null && (
                 <p className="text-[12px] text-muted" title={testWords(test)}>
                   {test.name} {pWords(test.p_adjusted ?? test.p)}
+                  {test.p_adjusted !== null &&
+                    data.pairs.length > 1 &&
+                    data.asked.adjusted !== "none" &&
+                    ` (${data.asked.adjusted})`}
                 </p>
               )}
               {pair.note && <p className="text-[12px] text-muted">{pair.note}</p>}
