@@ -38,6 +38,7 @@ def test_layers(desk: Page, demo: str) -> None:
     desk.keyboard.press("ArrowRight")
     settled(desk, 5)
     expect(figure.locator("circle").first).to_have_attribute("r", "1.75")
+    desk.wait_for_load_state("networkidle")
     box.get_by_role("button", name="Remove").click()
     expect(figure.locator("rect[data-role=box]")).to_have_count(0)
     settled(desk, 6)
