@@ -357,14 +357,14 @@ key-difference = A black dot is the { $of ->
    *[shift] shift
 } to the reference lane, its line the { $level } % interval: where it stays clear of the dashed line, the data speak against no difference.
 note-bracket = Brackets: { $what }{ $intervals }{ $test }.
-note-bracket-within = { $means ->
-    [yes] mean
-   *[no] median
+difference-within = { $of ->
+    [means] mean
+   *[other] median
 } differences within { $subject }{ $repeats ->
     [none] {""}
    *[other] {" "}(repeats reduced to their { repeats })
 }
-note-bracket-mixed = differences of means by a mixed model, { $subject } a random effect
+difference-mixed = differences of means by a mixed model, { $subject } a random effect
 level-together = { $each } (together { $level })
 p-adjusted = { $p }{ $adjusted ->
     [none] {""}
@@ -373,17 +373,18 @@ p-adjusted = { $p }{ $adjusted ->
    *[other] {" "}({ $adjusted })
 }
 note-bracket-intervals = ; { $level } % intervals ({ $how })
-note-bracket-how = { $means ->
-    [yes] t
-   *[no] order statistics
+within-interval = { $of ->
+    [means] t
+   *[other] order statistics
 }
-note-bracket-test = ; p of { $test ->
+pair-test = { $test ->
     [paired-t] paired t
     [mixed] the mixed model
     [wilcoxon] Wilcoxon signed rank
     [welch-t] Welch t
    *[mann-whitney] Mann–Whitney
-}{ $adjusted ->
+}
+note-bracket-test = ; p of { $tests }{ $adjusted ->
     [none] {""}
    *[other] , adjusted for { $pairs } pairs by { adjusted }
 }

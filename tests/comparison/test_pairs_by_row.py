@@ -67,6 +67,28 @@ def test_they_can_be_taken_as_independent(table: Table) -> None:
     assert not pair.paired and pair.tests[0].p == pytest.approx(welch.pvalue)
 
 
+def test_note_names_every_way_that_pairs_were_compared() -> None:
+    """Some lanes share rows with the first, others do not; and some subjects have several rows, others one."""
+    first, shared, apart = [f"{v}" for v in BEFORE], [f"{v}" for v in AFTER], [f"{v + 1}" for v in AFTER]
+    wide = table_of({"a": first[:12] + [""] * 12, "b": shared[:12] + [""] * 12, "c": [""] * 12 + apart[12:]})
+    recipe = recipe_of_form("strip", "a", None)
+    recipe = recipe.model_copy(update={"measure": recipe.measure.model_copy(update={"columns": ["a", "b", "c"]})})
+    layers = [BracketLayer(id="k1", words="estimate, interval and p"), DifferenceLayer(id="d1")]
+    note = scene_of(recipe.model_copy(update={"layers": layers}), wide).note
+    for said in ("mean differences within row and differences of means", "(t and Welch's t)", "p of paired t and Welch t"):
+        assert said in note, note
+
+    subjects = [f"P{i}" for i in range(12)]
+    long = table_of(
+        {"who": subjects * 4, "when": ["a"] * 12 + ["b"] * 12 + ["c"] * 24, "level": first[:12] + shared[:12] + apart}
+    )
+    recipe = recipe_of_form("strip", "level", "when")
+    mixed = Differences(paired_by="who", repeats="mixed model")
+    note = scene_of(recipe.model_copy(update={"layers": layers, "differences": mixed}), long).note
+    assert "mean differences within who (repeats reduced to their mean) and differences of means by a mixed model" in note, note
+    assert "p of paired t and the mixed model" in note
+
+
 def test_groups_of_different_rows_stay_independent() -> None:
     recipe = recipe_of_form("strip", "before", "ward")
     [pair] = compare_lanes(arrange(recipe, WIDE), Differences()).pairs

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from echelle.catalogue.catalogue import Catalogue
+from echelle.figures.lanes.pair_estimates import DifferenceOf, Way
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.rounding import display_number
 from echelle.recipes.differences import Differences
@@ -23,8 +26,19 @@ def level_words(asked: float, each: float, words: Catalogue) -> str:
     return said if asked == each else words.say("level-together", each=said, level=f"{100 * asked:g}")
 
 
-def repeats_words(differences: Differences) -> str:
-    """What several rows of one subject were reduced to; rows of the file do not repeat."""
-    if differences.paired_by is None:
-        return "none"
-    return "median" if differences.repeats == "median" else "mean"
+def difference_words(ways: Iterable[Way], of: DifferenceOf, differences: Differences, words: Catalogue) -> str:
+    """What the differences are, by each of the ways that pairs were compared."""
+    subject = differences.paired_by or words.say("pair-row")
+    repeats = "none" if differences.paired_by is None else "median" if differences.repeats == "median" else "mean"
+    said: dict[Way, str] = {
+        "rows": words.say("difference", of=of),
+        "subjects": words.say("difference-within", of=of, subject=subject, repeats=repeats),
+        "mixed model": words.say("difference-mixed", subject=subject),
+    }
+    return words.say("and").join(said[way] for way in dict.fromkeys(ways))
+
+
+def method_words(ways: Iterable[Way], of: DifferenceOf, seed: int, words: Catalogue) -> str:
+    """Where the intervals come from."""
+    said = (words.say("difference-interval" if way == "rows" else "within-interval", of=of, seed=str(seed)) for way in ways)
+    return words.say("and").join(dict.fromkeys(said))

@@ -14,7 +14,7 @@ from echelle.figures.lanes.figure_context import FigureContext, Measurement, hul
 from echelle.figures.lanes.lane_pairs import LanePair, pairs_of
 from echelle.figures.lanes.pair_estimates import Way, pair_estimate, pair_test
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import level_words, repeats_words, size_words
+from echelle.figures.layers.between import difference_words, level_words, method_words, size_words
 from echelle.figures.layers.bracket_words import FOOT, BracketPlace, draw_words, place_words, word_room
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.hypothesis_tests import p_words
@@ -195,32 +195,35 @@ def _note(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> list[str]:
     brackets = [bracket for of_lane in note.measured.lanes.values() for bracket in of_lane]
     if not brackets:
         return []
-    differences, words = note.context.recipe.differences or _USUAL, note.words
-    means, way = "yes" if layer.of == "means" else "no", brackets[0].way
-    if way == "subjects":
-        repeats = repeats_words(differences)
-        what = words.say(
-            "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
-        )
-        how = words.say("note-bracket-how", means=means)
-        test = "paired-t" if layer.of == "means" else "wilcoxon"
-    elif way == "mixed model":
-        what = words.say("note-bracket-mixed", subject=differences.paired_by or words.say("pair-row"))
-        how, test = words.say("note-bracket-how", means="yes"), "mixed"
-    else:
-        what = words.say("difference", of=layer.of)
-        how = words.say("difference-interval", of=layer.of, seed=str(layer.seed))
-        test = "welch-t" if layer.of == "means" else "mann-whitney"
+    words, ways = note.words, _ways(note)
     level = level_words(layer.level, brackets[0].level, words)
+    how = method_words(ways, layer.of, layer.seed, words)
     intervals = words.say("note-bracket-intervals", level=level, how=how) if "interval" in layer.words else ""
+    tested = _test_words(layer, ways, note) if layer.words.endswith("p") else ""
+    return [words.say("note-bracket", what=_what(layer, note), intervals=intervals, test=tested)]
+
+
+def _ways(note: NoteContext[list[Bracket]]) -> list[Way]:
+    """How the pairs were compared, each way once."""
+    return list(dict.fromkeys(bracket.way for of_lane in note.measured.lanes.values() for bracket in of_lane))
+
+
+def _what(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> str:
+    return difference_words(_ways(note) or ["rows"], layer.of, note.context.recipe.differences or _USUAL, note.words)
+
+
+def _test_words(layer: BracketLayer, ways: Sequence[Way], note: NoteContext[list[Bracket]]) -> str:
+    differences, words, means = note.context.recipe.differences or _USUAL, note.words, layer.of == "means"
+    tests: dict[Way, str] = {
+        "rows": "welch-t" if means else "mann-whitney", "subjects": "paired-t" if means else "wilcoxon", "mixed model": "mixed"
+    }  # fmt: skip
+    said = words.say("and").join(words.say("pair-test", test=tests[way]) for way in ways)
     pairs = len(pairs_of(note.context.arrangement, differences))
-    adjusted = differences.adjusted if pairs > 1 else "none"
-    tested = words.say("note-bracket-test", test=test, adjusted=adjusted, pairs=pairs) if layer.words.endswith("p") else ""
-    return [words.say("note-bracket", what=what, intervals=intervals, test=tested)]
+    return words.say("note-bracket-test", tests=said, adjusted=differences.adjusted if pairs > 1 else "none", pairs=pairs)
 
 
 def _brief(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> str:
-    return note.words.say("brief-bracket", differences=note.words.say("difference", of=layer.of))
+    return note.words.say("brief-bracket", differences=_what(layer, note))
 
 
 def _explain(layer: BracketLayer, note: NoteContext[list[Bracket]]) -> Iterator[Explanation]:

@@ -8,7 +8,6 @@ from itertools import pairwise
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -18,7 +17,7 @@ from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.lane_pairs import LanePair
 from echelle.figures.lanes.pair_estimates import PairEstimate, Way, pair_estimate
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.figures.layers.between import level_words, repeats_words, size_words
+from echelle.figures.layers.between import difference_words, level_words, method_words, size_words
 from echelle.numbers.bandwidth import bandwidth_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
@@ -280,7 +279,7 @@ def _note(layer: DifferenceLayer, note: NoteContext[Shift]) -> list[str]:
     return [
         words.say(
             "note-difference", differences=_what(layer, note), whom=whom or words.say("note-difference-reference"),
-            level=_level(layer, note), how=_how(layer, drawn[0].way, words),
+            level=_level(layer, note), how=method_words(_ways(note), layer.of, layer.seed, words),
             curve="yes" if layer.density and any(shift.density is not None for shift in drawn) else "no",
         )
     ]  # fmt: skip
@@ -288,23 +287,13 @@ def _note(layer: DifferenceLayer, note: NoteContext[Shift]) -> list[str]:
 
 def _what(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
     """Which differences the dots are."""
-    differences, words = note.context.recipe.differences or _USUAL, note.words
-    ways = {shift.way for shift in note.measured.lanes.values() if shift.estimate is not None}
-    if "mixed model" in ways:
-        return words.say("note-bracket-mixed", subject=differences.paired_by or words.say("pair-row"))
-    if "subjects" in ways:
-        repeats, means = repeats_words(differences), "yes" if layer.of == "means" else "no"
-        return words.say(
-            "note-bracket-within", means=means, subject=differences.paired_by or words.say("pair-row"), repeats=repeats
-        )
-    return words.say("difference", of=layer.of)
+    return difference_words(_ways(note) or ["rows"], layer.of, note.context.recipe.differences or _USUAL, note.words)
 
 
-def _how(layer: DifferenceLayer, way: Way, words: Catalogue) -> str:
-    """Where the intervals come from."""
-    if way == "rows":
-        return words.say("difference-interval", of=layer.of, seed=str(layer.seed))
-    return words.say("note-bracket-how", means="yes" if layer.of == "means" else "no")
+def _ways(note: NoteContext[Shift]) -> list[Way]:
+    """How the lanes were compared with the reference, each way once."""
+    known = (shift for shift in note.measured.lanes.values() if shift.estimate is not None and shift.estimate.value is not None)
+    return list(dict.fromkeys(shift.way for shift in known))
 
 
 def _level(layer: DifferenceLayer, note: NoteContext[Shift]) -> str:
