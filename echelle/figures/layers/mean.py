@@ -27,7 +27,7 @@ Shown = CentreInterval | Literal["given"]
 
 
 @dataclass(frozen=True)
-class MeanLine:
+class LaneCentre:
     """A lane's centre, both ends of the line around it (None without one) and what it shows."""
 
     centre: float
@@ -42,22 +42,22 @@ def _centre_of(lane: Lane, layer: MeanLayer) -> float | None:
     return quantiles(lane.ordered, (0.5,), 7)[0] if len(lane.values) else None
 
 
-def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[MeanLine, Remark | None]:
+def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, Remark | None]:
     """A lane's line, and why its rule is another than the layer's. Sources: :data:`INTERVAL_RULES`.
 
     Raises InputError where a table of summaries does not give what is asked.
     """
     given = lane.given
     if layer.interval == "none":
-        return MeanLine(centre, None), None
+        return LaneCentre(centre, None), None
     settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
     if given is None:
         interval = centre_interval(lane.ordered, lane.moments, layer.interval, settings)
         if interval is None:
-            return MeanLine(centre, None), None
-        return MeanLine(centre, (interval.low, interval.high), interval.rule), interval.remark
+            return LaneCentre(centre, None), None
+        return LaneCentre(centre, (interval.low, interval.high), interval.rule), interval.remark
     if layer.interval == "confidence" and given.low is not None and given.high is not None:
-        return MeanLine(centre, (given.low, given.high), "given"), None
+        return LaneCentre(centre, (given.low, given.high), "given"), None
     half = half_length(layer.interval, lane.moments, lane.n, replace(settings, centre="mean"))
     if half is None:
         what = interval_words(layer.interval, layer, "mean", catalogue())
@@ -65,7 +65,7 @@ def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[MeanLine, Rem
             f"the summaries do not give the {what} of {lane.name}", where="$.layers",
             remedy="Choose another interval, or bring n and SD.",
         )  # fmt: skip
-    return MeanLine(centre, (centre - half, centre + half), layer.interval), None
+    return LaneCentre(centre, (centre - half, centre + half), layer.interval), None
 
 
 def interval_words(shown: Shown, layer: MeanLayer, centre: Centre, words: Catalogue) -> str:
@@ -81,13 +81,13 @@ def centre_shown(layer: MeanLayer, context: FigureContext) -> Centre:
 
 def lines_shown(lines: Iterable[object]) -> list[Shown]:
     """What the lines of a figure's lanes show, each once; the usual one first."""
-    counts = Counter(line.shown for line in lines if isinstance(line, MeanLine) and line.ends is not None)
+    counts = Counter(line.shown for line in lines if isinstance(line, LaneCentre) and line.ends is not None)
     return [shown for shown, _ in counts.most_common()]
 
 
-def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[MeanLine]:
+def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[LaneCentre]:
     """The line of each lane; a bar begins at zero."""
-    lines, extents = dict[str, MeanLine](), {}
+    lines, extents = dict[str, LaneCentre](), {}
     stand_ins: dict[Remark, list[str]] = {}
     for lane in context.arrangement.lanes:
         centre = _centre_of(lane, layer)
@@ -107,7 +107,7 @@ def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[MeanLine]:
     return Measurement(lanes=lines, extents=extents, remarks=remarks, stand_ins=stand_ins)
 
 
-def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
+def _draw(layer: MeanLayer, view: LaneView[LaneCentre]) -> list[ScenePart]:
     frame, band, line_shown = view.frame, view.band, view.data
     if line_shown is None:
         return []
@@ -139,7 +139,7 @@ def _draw(layer: MeanLayer, view: LaneView[MeanLine]) -> list[ScenePart]:
     return parts
 
 
-def _note(layer: MeanLayer, note: NoteContext[MeanLine]) -> list[str]:
+def _note(layer: MeanLayer, note: NoteContext[LaneCentre]) -> list[str]:
     if not note.measured.lanes:
         return []
     words, shown, centre = note.words, lines_shown(note.measured.lanes.values()), centre_shown(layer, note.context)
@@ -153,14 +153,14 @@ def _note(layer: MeanLayer, note: NoteContext[MeanLine]) -> list[str]:
     return [words.say("note-mean", mark=layer.mark, centre=centre, lines=lines)]
 
 
-def _brief(layer: MeanLayer, note: NoteContext[MeanLine]) -> str:
+def _brief(layer: MeanLayer, note: NoteContext[LaneCentre]) -> str:
     words, shown, centre = note.words, lines_shown(note.measured.lanes.values()), centre_shown(layer, note.context)
     listed = words.names([interval_words(each, layer, centre, words) for each in shown])
     interval = words.say("brief-mean-with", interval=listed) if shown else ""
     return words.say("brief-mean", mark=layer.mark, centre=centre, **{"with": interval})
 
 
-def _explain(layer: MeanLayer, note: NoteContext[MeanLine]) -> Iterator[Explanation]:
+def _explain(layer: MeanLayer, note: NoteContext[LaneCentre]) -> Iterator[Explanation]:
     words, centre = note.words, centre_shown(layer, note.context)
     yield "mean", words.say("key-mean", mark=layer.mark, centre=centre)
     for shown in lines_shown(note.measured.lanes.values())[:1]:
@@ -173,7 +173,7 @@ def _explain(layer: MeanLayer, note: NoteContext[MeanLine]) -> Iterator[Explanat
             )
 
 
-LAYER = Layer[MeanLayer, MeanLine](
+LAYER = Layer[MeanLayer, LaneCentre](
     settings=MeanLayer,
     draw=_draw,
     measure=_measure,
