@@ -10,7 +10,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimal, decimals_of, rounded
+from echelle.numbers.decimals import EXACT, Floats, decimal, decimals_of, rounded
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import Remark, remark
 
@@ -19,7 +19,6 @@ BIN_RULES: tuple[BinRule, ...] = get_args(BinRule)
 Closed = Literal["left", "right"]
 MOST_BINS = 100_000
 # Whole numbers below this are float64 too.
-_EXACT = 1 << 53
 
 
 class NoBins(ValueError):
@@ -162,7 +161,7 @@ def _edges(start: Fraction, step: Fraction, first: int, last: int) -> Floats:
     """``start`` + i·``step`` for i from ``first`` to ``last``, each rounded once, so that a value on an edge lies on it."""
     parts = math.lcm(start.denominator, step.denominator)
     whole, apart = start.numerator * (parts // start.denominator), step.numerator * (parts // step.denominator)
-    if parts < _EXACT and max(abs(whole + first * apart), abs(whole + last * apart)) < _EXACT:
+    if parts < EXACT and max(abs(whole + first * apart), abs(whole + last * apart)) < EXACT:
         return np.asarray((whole + apart * np.arange(first, last + 1)) / parts, dtype=np.float64)
     return np.array([rounded(start + i * step) for i in range(first, last + 1)])
 

@@ -23,7 +23,7 @@ _ROOT_BITS = 256
 _ROOT_PARTS = 10**25
 _BLOCK = 1 << 12
 # Whole numbers below this are float64 too, and so are their sums.
-_EXACT = 1 << 53
+EXACT = 1 << 53
 _FEW = 2_000
 # So many values stay in a processor's cache.
 _CACHED = 1 << 15
@@ -181,7 +181,7 @@ def exact_sums(whole: Floats) -> tuple[int, int]:
     if not n:
         return 0, 0
     largest = int(whole.max())
-    if largest * largest * n < _EXACT:
+    if largest * largest * n < EXACT:
         return int(whole.sum()), int((whole * whole).sum())
     numbers = whole.astype(np.int64)
     if largest * largest * n < 1 << 63:
@@ -208,19 +208,20 @@ def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
 
 def squared_deviations(offsets: Floats, whole: bool) -> Fraction:
     """The sum of squared deviations alone, which needs no mean to the last digit."""
-    return mean_and_squares(offsets, True)[1] if whole else _squares_about(offsets, float(offsets.mean()))
+    return mean_and_squares(offsets, whole)[1] if whole else _squares_about(offsets, float(offsets.mean()))
 
 
 def _squares_about(offsets: Floats, middle: float) -> Fraction:
     """About the mean, from the deviations from a number near it."""
     n, apart = len(offsets), offsets - middle
-    if n <= _FEW:
-        lost, squares = math.fsum(apart.tolist()), math.fsum((apart * apart).tolist())
-    else:
-        lost = float(apart.sum())
-        np.multiply(apart, apart, out=apart)
-        squares = float(apart.sum())
-    return Fraction(max(0.0, squares - lost * lost / n))
+    lost = quick_total(apart)
+    np.multiply(apart, apart, out=apart)
+    return Fraction(max(0.0, quick_total(apart) - lost * lost / n))
+
+
+def quick_total(values: Floats) -> float:
+    """The sum, rounded once for few values alone."""
+    return math.fsum(values.tolist()) if len(values) <= _FEW else float(values.sum())
 
 
 def total(values: Floats) -> float:

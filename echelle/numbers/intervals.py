@@ -11,6 +11,7 @@ import numpy as np
 
 from echelle.numbers.decimals import Decimals, Floats, decimals_of
 from echelle.numbers.moments import Moments, moments
+from echelle.numbers.quantiles import quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
 
 Statistic = Callable[[Floats], Floats]
@@ -180,16 +181,9 @@ def _bca(ordered: Floats, settings: IntervalSettings) -> Interval | None:
     statistic, n = _statistic(settings.centre), len(offsets)
     drawn = bootstrap(offsets, statistic, settings.resamples, settings.seed)
     value = float(statistic(offsets[None, :])[0])
-    left_out = (offsets.sum() - offsets) / (n - 1) if settings.centre == "mean" else medians_without_each(offsets)
+    left_out = (offsets.sum() - offsets) / (n - 1) if settings.centre == "mean" else quantiles_without_each(offsets, 0.5)
     interval = bca_interval(value, drawn, (left_out,), settings.level)
     return None if interval is None else _placed(interval, decimals)
-
-
-def medians_without_each(ordered: Floats) -> Floats:
-    """The median with each of rising values (shape (n,), n ≥ 2) left out in turn, shape (n,)."""
-    n, each = len(ordered), np.arange(len(ordered))
-    low, high = (n - 2) // 2, (n - 1) // 2
-    return np.asarray((ordered[low + (low >= each)] + ordered[high + (high >= each)]) / 2, dtype=np.float64)
 
 
 def _placed(interval: Interval, decimals: Decimals) -> Interval:

@@ -8,9 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, finite, mean_and_squares, root
-
-_FEW = 2_000
+from echelle.numbers.decimals import Floats, decimals_of, finite, mean_and_squares, quick_total, root
 
 
 @dataclass(frozen=True)
@@ -59,16 +57,10 @@ def _shape(offsets: Floats, centre: Fraction, squares: Fraction) -> tuple[float 
     skewness = kurtosis = None
     squares_of = z * z
     if n >= 3:
-        skewness = _product(squares_of, z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
+        skewness = quick_total(squares_of * z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (_product(squares_of, squares_of) / n / m2**2 - 3.0) + 6.0)
+        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (quick_total(squares_of * squares_of) / n / m2**2 - 3.0) + 6.0)
     return skewness, kurtosis
-
-
-def _product(first: Floats, second: Floats) -> float:
-    """The sum of products: rounded once for few values."""
-    products = first * second
-    return math.fsum(products.tolist()) if len(first) <= _FEW else float(products.sum())
 
 
 @dataclass(frozen=True)

@@ -67,6 +67,21 @@ def quantiles(ordered: Floats, ps: Sequence[float], definition: QuantileType = 7
     return [quantile(ordered, p, definition) for p in ps]
 
 
+def quantiles_without_each(ordered: Floats, p: float) -> Floats:
+    """The type-7 quantile with each of rising values (shape (n,), n ≥ 2) left out in turn, shape (n,)."""
+    n = len(ordered)
+    below, share = position(n - 1, p)
+    low, high = below - 1, min(below, n - 2)
+    each = np.arange(n)
+    return on_the_way(ordered[low + (low >= each)], ordered[high + (high >= each)], share)
+
+
+def on_the_way(low: Floats, high: Floats, share: Fraction) -> Floats:
+    """A share of the way from low to high: one rounding where these are whole, so that ties stay ties."""
+    above, below = share.numerator, share.denominator
+    return np.asarray((low * float(below - above) + high * float(above)) / float(below), dtype=np.float64)
+
+
 def exact_quantile(ordered: Floats, p: float, definition: QuantileType = 7) -> Fraction:
     """The quantile of the decimals that the values stand for; see :func:`quantile`."""
     if len(ordered) == 0:

@@ -16,11 +16,11 @@ from echelle.numbers.differences.bootstrap import (
     percentile_difference,
     resampled_quantiles,
     sd_ratio,
-    without_each,
 )
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.paired import paired_g, paired_mean, paired_median, within_subjects
 from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
+from echelle.numbers.quantiles import quantiles_without_each
 
 # Student 1908, table of "The probable error of a mean": additional hours of sleep with two drugs, ten patients.
 FIRST = np.array([0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0.0, 2.0])
@@ -166,7 +166,7 @@ def test_resampled_quantiles_have_the_bootstraps_distribution(p: float) -> None:
 @given(st.lists(st.integers(-20, 20).map(float), min_size=3, max_size=15).map(np.sort), st.sampled_from([0.1, 0.25, 0.5, 0.75]))
 def test_each_value_left_out_in_turn(ordered: np.ndarray, p: float) -> None:
     expected = [float(np.quantile(np.delete(ordered, i), p)) for i in range(len(ordered))]
-    assert without_each(ordered, p) == pytest.approx(expected)
+    assert quantiles_without_each(ordered, p) == pytest.approx(expected)
 
 
 def resampled_by_scipy(a: np.ndarray, b: np.ndarray, statistic):  # type: ignore[no-untyped-def]

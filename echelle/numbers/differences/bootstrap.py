@@ -9,14 +9,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from fractions import Fraction
 
 import numpy as np
 
 from echelle.numbers.decimals import Floats, decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.intervals import bca_interval
-from echelle.numbers.quantiles import position
+from echelle.numbers.quantiles import on_the_way, position, quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
 
 RESAMPLES = 10_000
@@ -51,29 +50,14 @@ def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rn
         before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
         last = rank
         at[rank] = ordered[np.minimum((before * n).astype(np.intp), n - 1)]
-    return np.array([_on_the_way(at[below], at[min(below + 1, n)], share) for below, share in places])
-
-
-def _on_the_way(low: Floats, high: Floats, share: Fraction) -> Floats:
-    """A share of the way from low to high: one rounding where these are whole, so that ties stay ties."""
-    above, below = share.numerator, share.denominator
-    return np.asarray((low * float(below - above) + high * float(above)) / float(below), dtype=np.float64)
-
-
-def without_each(ordered: Floats, p: float) -> Floats:
-    """The type-7 quantile with each value left out in turn, shape (n,)."""
-    n = len(ordered)
-    below, share = position(n - 1, p)
-    low, high = below - 1, min(below, n - 2)
-    each = np.arange(n)
-    return _on_the_way(ordered[low + (low >= each)], ordered[high + (high >= each)], share)
+    return np.array([on_the_way(at[below], at[min(below + 1, n)], share) for below, share in places])
 
 
 def _quantile(ordered: Floats, p: float) -> float:
     """The type-7 quantile, rounded as those of resamples are."""
     below, share = position(len(ordered), p)
     ends = (ordered[below - 1 : below], ordered[min(below, len(ordered) - 1)][None])
-    return float(_on_the_way(*ends, share)[0])
+    return float(on_the_way(*ends, share)[0])
 
 
 def _resampled_squares(offsets: Floats, resamples: int, rng: np.random.Generator) -> Floats:
@@ -111,7 +95,7 @@ def percentile_difference(
 
     def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
         return _Statistics(
-            _quantile(ordered, p), resampled_quantiles(ordered, (p,), resamples, rng)[0], without_each(ordered, p)
+            _quantile(ordered, p), resampled_quantiles(ordered, (p,), resamples, rng)[0], quantiles_without_each(ordered, p)
         )
 
     result = _compare(name, reference, other, of, np.subtract, level, resamples, seed, 2)
@@ -127,7 +111,9 @@ def iqr_ratio(
     def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
         drawn = resampled_quantiles(ordered, (0.25, 0.75), resamples, rng)
         iqr = _quantile(ordered, 0.75) - _quantile(ordered, 0.25)
-        return _Statistics(iqr, drawn[1] - drawn[0], without_each(ordered, 0.75) - without_each(ordered, 0.25))
+        return _Statistics(
+            iqr, drawn[1] - drawn[0], quantiles_without_each(ordered, 0.75) - quantiles_without_each(ordered, 0.25)
+        )
 
     return _compare("ratio of IQRs", reference, other, of, np.divide, level, resamples, seed, 4)
 

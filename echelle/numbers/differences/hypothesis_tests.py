@@ -11,7 +11,7 @@ import numpy as np
 
 from echelle.numbers.decimals import Floats, decimals_of, rounded
 from echelle.numbers.differences.estimate import Estimate
-from echelle.numbers.differences.lane_sums import lane_sums
+from echelle.numbers.differences.lane_sums import lane_sums, sums_of_differences
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.remarks import Remark, remark
 from echelle.numbers.rounding import fixed_decimals
@@ -127,7 +127,7 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
 
     n, name = tuple(map(len, lanes)), "Welch analysis of variance"
     few = len(lanes) < 2 or min(n) < 2
-    _, sums = (None, []) if few else lane_sums(*lanes)
+    sums = [] if few else lane_sums(*lanes)[1]
     if few or any(lane.squares == 0 for lane in sums):
         return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("needs-spread-everywhere"))
     k = len(lanes)
@@ -166,10 +166,10 @@ def paired_t(differences: Floats) -> Evidence:
     from scipy import stats
 
     n = len(differences)
-    decimals, sums = lane_sums(differences) if n > 1 else (None, [])
-    if decimals is None or sums[0].squares == 0:
+    known = sums_of_differences(differences)
+    if known is None:
         return Evidence(name="paired t", statistic=None, p=None, n=(n,), remark=remark("needs-two-differences"))
-    t = rounded(decimals.pivot / decimals.step + sums[0].mean) / math.sqrt(sums[0].error)
+    t = known.mean / math.sqrt(known.sums.error)
     return Evidence(
         name="paired t", statistic=t, p=float(2 * stats.t.sf(abs(t), n - 1)), df=(float(n - 1),), exact=False, n=(n,)
     )

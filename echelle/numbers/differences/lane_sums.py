@@ -27,6 +27,26 @@ class LaneSums:
         return rounded(self.variance / self.n)
 
 
+@dataclass(frozen=True)
+class DifferenceSums:
+    """Of differences that are not all the same: their mean in steps of their last place, and their sums."""
+
+    mean: float
+    sums: LaneSums
+
+
+def sums_of_differences(differences: Floats) -> DifferenceSums | None:
+    """Of differences within subjects (shape (n,)): without a unit, so that ratios keep every bit in another; None for fewer
+    than two, or without spread.
+    """
+    if len(differences) < 2:
+        return None
+    decimals, [sums] = lane_sums(differences)
+    if sums.squares == 0:
+        return None
+    return DifferenceSums(rounded(decimals.pivot / decimals.step + sums.mean), sums)
+
+
 def lane_sums(*lanes: Floats) -> tuple[Decimals, list[LaneSums]]:
     """Lanes (each of shape (n,), n ≥ 1) as offsets of one pivot and step, and the sums of each."""
     decimals = decimals_of(*lanes)

@@ -9,9 +9,9 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimals_of, root, rounded
+from echelle.numbers.decimals import Floats, decimals_of, root
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
-from echelle.numbers.differences.lane_sums import lane_sums
+from echelle.numbers.differences.lane_sums import sums_of_differences
 from echelle.numbers.intervals import median_interval
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantiles
@@ -114,12 +114,12 @@ def paired_median(differences: Floats, level: float = 0.95) -> Estimate:
 def paired_g(differences: Floats, level: float = 0.95) -> Estimate:
     """The mean difference in SDs of the differences, corrected for small n (Hedges 1981)."""
     n, size = (len(differences), len(differences)), len(differences)
-    decimals, sums = lane_sums(differences) if size > 1 else (None, [])
-    if decimals is None or sums[0].squares == 0:
+    known = sums_of_differences(differences)
+    if known is None:
         return nothing("paired Hedges g", level, n, remark("needs-two-pairs-that-differ"))
-    df, [lane] = size - 1, sums
+    df = size - 1
     correction = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 1.0
-    mean, sd = rounded(decimals.pivot / decimals.step + lane.mean), root(lane.variance)
-    reach = t_reach(float(df), level) * math.sqrt(lane.error)
+    mean, sd = known.mean, root(known.sums.variance)
+    reach = t_reach(float(df), level) * math.sqrt(known.sums.error)
     value, low, high = (end / sd * correction for end in (mean, mean - reach, mean + reach))
     return Estimate(name="paired Hedges g", value=value, low=low, high=high, level=level, method="t", n=n, df=float(df))
