@@ -33,7 +33,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from echelle.recipes.style import points
 from echelle.scene.advice import advice
-from echelle.scene.models import Advice, Counts, PreparedRows, Scene, SceneLane, ScenePart, round_coordinate
+from echelle.scene.models import Advice, Counts, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
 from echelle.tables.table import Table
 
@@ -185,5 +185,5 @@ def _counts(arrangement: Arrangement) -> Counts:
         missing_by=account.missing_by, censored=account.censored,
         left_out=account.left_out, ungrouped=account.ungrouped, not_finite=account.not_finite, dropped=account.dropped,
         read=account.read,
-        prepared=[PreparedRows(step=c.step, before=c.before, after=c.after, leaves_out=c.leaves_out) for c in account.prepared],
+        prepared=list(account.prepared),
     )  # fmt: skip

@@ -20,6 +20,7 @@ from echelle.recipes.guides import Dash
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import AxisScale
 from echelle.strict_model import AnswerModel
+from echelle.tables.table import RowChange
 
 Role = Literal[
     "title", "source", "credit", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
@@ -265,15 +266,6 @@ class LaneReadings(AnswerModel):
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 
 
-class PreparedRows(AnswerModel):
-    """What a step of the preparation did to the rows; ``leaves_out`` is set where it only takes rows away."""
-
-    step: str
-    before: int
-    after: int
-    leaves_out: bool
-
-
 class Counts(AnswerModel):
     """What became of the table's rows: those ``read`` from the file become ``rows`` by ``prepared`` steps; of these some are
     not ``kept`` by the comparison's conditions, and the rest are used or stand aside.
@@ -292,7 +284,7 @@ class Counts(AnswerModel):
     not_finite: int
     dropped: int
     read: int
-    prepared: list[PreparedRows]
+    prepared: list[RowChange]
 
 
 class Remedy(AnswerModel):

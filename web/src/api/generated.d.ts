@@ -2067,7 +2067,7 @@ export interface components {
             /** Read */
             read: number;
             /** Prepared */
-            prepared: components["schemas"]["PreparedRows"][];
+            prepared: components["schemas"]["RowChange"][];
         };
         /**
          * CountsLayer
@@ -4534,20 +4534,6 @@ export interface components {
         PointsPartShapeEnum: "circle" | "diamond" | "cross" | "square" | "triangle" | "down-triangle" | "plus" | "hexagon" | "left" | "right" | "up" | "down";
         /** @enum {string} */
         PositionsEnum: "blom" | "hazen" | "weibull";
-        /**
-         * PreparedRows
-         * @description What a step of the preparation did to the rows; ``leaves_out`` is set where it only takes rows away.
-         */
-        PreparedRows: {
-            /** Step */
-            step: string;
-            /** Before */
-            before: number;
-            /** After */
-            after: number;
-            /** Leaves Out */
-            leaves_out: boolean;
-        };
         /** @enum {integer} */
         QuantileTypeEnum: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
         /**
@@ -4874,6 +4860,21 @@ export interface components {
             column: string;
             /** Value */
             value: string | null;
+        };
+        /**
+         * RowChange
+         * @description What a step of the preparation did to the rows: how many there were before and after it. ``leaves_out`` is set where it
+         *     takes rows away and does nothing else.
+         */
+        RowChange: {
+            /** Step */
+            step: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Leaves Out */
+            leaves_out: boolean;
         };
         /**
          * RowsOfFigure
@@ -6299,7 +6300,6 @@ export type PointsLayerShapeEnum = components['schemas']['PointsLayerShapeEnum']
 export type PointsPart = components['schemas']['PointsPart'];
 export type PointsPartShapeEnum = components['schemas']['PointsPartShapeEnum'];
 export type PositionsEnum = components['schemas']['PositionsEnum'];
-export type PreparedRows = components['schemas']['PreparedRows'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
 export type ReaderKey = components['schemas']['ReaderKey'];
 export type ReaderKeyPlacedEnum = components['schemas']['ReaderKeyPlacedEnum'];
@@ -6317,6 +6317,7 @@ export type RepeatsEnum = components['schemas']['RepeatsEnum'];
 export type Revision = components['schemas']['Revision'];
 export type RowCard = components['schemas']['RowCard'];
 export type RowCell = components['schemas']['RowCell'];
+export type RowChange = components['schemas']['RowChange'];
 export type RowsOfFigure = components['schemas']['RowsOfFigure'];
 export type RowsWindow = components['schemas']['RowsWindow'];
 export type Scale = components['schemas']['Scale'];
