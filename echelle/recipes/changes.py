@@ -120,8 +120,3 @@ def _differences(before: Any, after: Any, name: str = "") -> list[str]:
 
 def _written(value: object) -> str:
     return f"{value:g}" if isinstance(value, float) else str(value)
-
-
-def question_name(recipe: Recipe) -> str:
-    """What a comparison is called until somebody names it: "level by ward"."""
-    return ", ".join(recipe.measure.columns[:2]) + (f" by {recipe.groups.column}" if recipe.groups else "")

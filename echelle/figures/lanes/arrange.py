@@ -52,18 +52,12 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     summary = _summary(table)
     if summary is not None and summary.mean in {column.name for column in measures}:
         return _of_summaries(recipe, table, summary)
-    guessed = {column.name: column.kind for column in map(table.column, recipe.measure.columns) if column.kind in _CODED}
-    reread = {name: kind for name, kind in guessed.items() if not counted and name in {column.name for column in measures}}
-    if reread:
-        return replace(_arranged(recipe, table, measures), reread=reread)
-    return _arranged(recipe, table, measures)
-
-
-def _arranged(recipe: Recipe, table: Table, measures: list[Column]) -> Arrangement:
     if len(measures) == 1:
-        arrangement = _by_groups(recipe, table, measures[0])
-        return replace(arrangement, counted=True) if measures[0].kind != "measure" else arrangement
-    return _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+        arrangement = replace(_by_groups(recipe, table, measures[0]), counted=measures[0].kind != "measure")
+    else:
+        arrangement = _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+    columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
+    return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
 
 
 def _summary(table: Table) -> SummaryColumns | None:

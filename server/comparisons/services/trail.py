@@ -11,9 +11,10 @@ from django.db import transaction
 from django.db.models import Max
 
 from echelle.errors import InputError
-from echelle.recipes.changes import change_words, question_name
+from echelle.recipes.changes import change_words
 from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.parse import recipe_from
+from echelle.recipes.question_name import question_name
 from echelle.recipes.recipe import Recipe
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.registry import Step

@@ -9,8 +9,8 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.recipes.changes import question_name
 from echelle.recipes.default_recipe import default_recipe_with
+from echelle.recipes.question_name import question_name
 from echelle.render import scene_of_lanes
 from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.requests import PersonRequest
