@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 import numpy as np
 import pytest
+from pydantic import ValidationError
 
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
@@ -88,9 +89,10 @@ def figures(name: str, seeds: range) -> Iterator[tuple[int, Recipe, Scene]]:
         record["words"].pop("key", None)
         try:
             recipe = Recipe.model_validate(record)
-            yield seed, recipe, scene_of(recipe, TABLES[name])
-        except (InputError, ValueError):
+            scene = scene_of(recipe, TABLES[name])
+        except (InputError, ValidationError):
             continue
+        yield seed, recipe, scene
 
 
 @pytest.mark.parametrize("name", TABLES)
