@@ -9,10 +9,13 @@ import pytest
 
 ROOT = Path(__file__).resolve().parent.parent
 DOCUMENTS = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
+FOLDERS = ("echelle", "server", "demo", "benchmarks", "scripts", "tests", "web/src", "web/tests")
 SOURCES = [
-    str(path.relative_to(ROOT)) for folder in ("echelle", "server", "demo", "benchmarks", "scripts", "tests", "web/src", "web/tests")
-    for path in (ROOT / folder).rglob("*") if path.suffix in (".py", ".ts", ".tsx", ".ftl") and "node_modules" not in path.parts
-]  # fmt: skip
+    str(path.relative_to(ROOT))
+    for folder in FOLDERS
+    for path in (ROOT / folder).rglob("*")
+    if path.suffix in (".py", ".ts", ".tsx", ".ftl") and "node_modules" not in path.parts
+]
 
 
 @pytest.mark.parametrize("document", DOCUMENTS, ids=lambda path: path.name)
