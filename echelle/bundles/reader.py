@@ -6,7 +6,9 @@ import hashlib
 import io
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
+import orjson
 from pydantic import ValidationError
 
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Bundle, RawData, TrailParts
@@ -39,6 +41,25 @@ def open_bundle(data: bytes, where: str = "") -> Bundle:
     except ValidationError:
         raise InputError("its trail cannot be read", where=_place(where, TRAIL), remedy="Make the bundle again.") from None
     return Bundle(recipe_from(files[RECIPE], _place(where, RECIPE)), result[0], result[1:], trail)
+
+
+def check_bundle(folder: Path, file: Path) -> None:
+    """What a child process does with a bundle: open it, and lay its parts into the folder, raw files by number."""
+    bundle = open_bundle(file.read_bytes())
+    for place, raw in enumerate([bundle.raw, *bundle.others]):
+        folder.joinpath(f"raw{place}").write_bytes(raw.data)
+    parts = {
+        "names": [raw.name for raw in (bundle.raw, *bundle.others)], "recipe": bundle.recipe.model_dump(mode="json"),
+        "trail": [part.model_dump(mode="json") for part in bundle.trail],
+    }  # fmt: skip
+    folder.joinpath("parts.json").write_bytes(orjson.dumps(parts))
+
+
+def checked_bundle(folder: Path) -> Bundle:
+    """The bundle whose parts :func:`check_bundle` laid into the folder."""
+    parts = orjson.loads(folder.joinpath("parts.json").read_bytes())
+    raws = [RawData(name, folder.joinpath(f"raw{place}").read_bytes()) for place, name in enumerate(parts["names"])]
+    return Bundle(recipe_from(parts["recipe"]), raws[0], raws[1:], TrailParts.model_validate(parts["trail"]).root)
 
 
 def rows_of(bundle: Bundle) -> Table:

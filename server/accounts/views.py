@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.contrib.auth import login, logout
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import SetPasswordForm
+from django.contrib.auth.forms import AuthenticationForm, SetPasswordForm
 from django.contrib.auth.views import LoginView
+from django.core.validators import MaxLengthValidator
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -24,11 +27,21 @@ from server.api.views import Endpoint
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
+class SignInForm(AuthenticationForm):
+    """Name and password; longer than any name there can be is refused before it is tried."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            field.validators.append(MaxLengthValidator(150))
+
+
 @method_decorator([login_not_required, never_cache], name="dispatch")
 class SignIn(LoginView):
     """Name and password; throttled by failures of one name from one address."""
 
     template_name = "accounts/sign_in.html"
+    authentication_form = SignInForm
     redirect_authenticated_user = True
 
 

@@ -12,6 +12,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from server.api.storable import Unstorable
 
 logger = logging.getLogger(__name__)
 
@@ -57,6 +58,8 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
     """Django REST framework's exception handler: every refusal is a :class:`Fault`."""
     if isinstance(error, TooLarge):
         return Response(fault_of(error), status=413)
+    if isinstance(error, Unstorable):
+        return Response(fault_of(error), status=400)
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
     if isinstance(error, StaleRevision):
@@ -66,10 +69,9 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
             Fault(what="There is nothing here for you", remedy="Check the address, or ask the study's owner."), status=404
         )
     if isinstance(error, (PermissionDenied, exceptions.PermissionDenied)):
-        detail = str(error) if isinstance(error, exceptions.PermissionDenied) and "CSRF" in str(error) else ""
-        return Response(
-            Fault(what="You may look at this but not change it", where=detail, remedy="Ask the study's owner."), status=403
-        )
+        if "CSRF" in str(error):
+            return Response(Fault(what="This page is older than your sign-in", remedy="Reload it and try again."), status=403)
+        return Response(Fault(what="You may look at this but not change it", remedy="Ask the study's owner."), status=403)
     if isinstance(error, exceptions.NotAuthenticated):
         return Response(Fault(what="You are not signed in", remedy="Sign in and try again."), status=403)
     if isinstance(error, exceptions.APIException):

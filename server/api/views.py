@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
-from rest_framework.parsers import BaseParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -23,18 +22,6 @@ class Endpoint(APIView):
         response = super().finalize_response(request, response, *args, **kwargs)
         response["Cache-Control"] = "private, no-store"
         return response
-
-
-class AnyBytes(BaseParser):
-    """Leaves the body to the view, which reads it piece by piece."""
-
-    media_type = "*/*"
-
-    def parse(  # type: ignore[override]
-        self, stream: object, media_type: str | None = None, parser_context: object = None
-    ) -> object:
-        """The stream itself."""
-        return stream
 
 
 def body_of(request: Request, model: type[Body]) -> Body:

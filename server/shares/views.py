@@ -85,7 +85,9 @@ class OutsideLinks(Endpoint):
 
 def _make(request: PersonRequest, shown: Comparison | Folio) -> ShareList:
     wanted = body_of(request, NewShare)
-    ends = None if wanted.ends is None else datetime.combine(wanted.ends + timedelta(days=1), time(), UTC)
+    last = timezone.now().date() + timedelta(days=MOST_DAYS)
+    # A day after the last one there may be: it is refused below.
+    ends = None if wanted.ends is None else datetime.combine(min(wanted.ends, last) + timedelta(days=1), time(), UTC)
     if wanted.outside and not shown.study.outside_links:
         what = "this study allows no links for people without an account"
         raise InputError(what, remedy="An owner of the study can allow them.")

@@ -76,6 +76,9 @@ class DataTable(models.Model):
 
     objects = WithinStudies.as_manager()
 
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["replaces"], name="one_newer_table_a_table")]
+
     def __str__(self) -> str:
         return self.name
 

@@ -9,8 +9,6 @@ from datetime import UTC, datetime
 
 import numpy as np
 import orjson
-from django.conf import settings
-from django.db import transaction
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -37,7 +35,7 @@ from server.tables.models import DataTable, ReadingJob
 from server.tables.services import rows
 from server.tables.services.cache import named_table, prepared_of, rows_in_use, summaries_of, table_of
 from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
-from server.tables.services.reading import read_job
+from server.tables.services.reading import keep_table, read_pieces
 
 _TYPES = {
     "csv": "text/csv; charset=utf-8",
@@ -163,7 +161,6 @@ class ReadAgain(Endpoint):
     """The same file read in another way."""
 
     @extend_schema(request=ReadingOptions, responses={200: bodies.TableState, 422: Fault})
-    @transaction.atomic
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Read the kept file again; the new table replaces this one and keeps its preparation."""
         table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
@@ -172,19 +169,12 @@ class ReadAgain(Endpoint):
             return Response(_state(table, request))
         if table.replaced_by.exists():
             raise InputError("a newer table took the place of this one", remedy="Open that one and read it again.")
-        job = ReadingJob.objects.create(
+        job = ReadingJob(
             study_id=table.study_id, person=request.user, name=table.name, sha256=table.raw.sha256, size=table.raw.size,
             replaces=table, told=told,
         )  # fmt: skip
-        settings.UPLOADS.mkdir(parents=True, exist_ok=True)
-        with job.path.open("wb") as file:
-            for piece in table.raw.pieces():
-                file.write(piece)
-        read_job(job, lambda *_: None, apart=job.size > settings.JOB_ABOVE_MEGABYTES * 1e6)
-        state, fault, made = job.state, job.fault, job.table
+        made = keep_table(job, read_pieces(table.raw.pieces(), told), lambda *_: None)
         job.delete()
-        if state == job.State.REFUSED or made is None:
-            raise InputError(**(fault or {"what": "the file could not be read"}))
         return Response(_state(made, request))
 
 

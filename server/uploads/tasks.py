@@ -14,4 +14,4 @@ def read_table(job_id: str) -> None:
     """Read one upload, unless it was stopped or is gone."""
     job = ReadingJob.objects.filter(pk=job_id, state__in=["waiting", "reading"]).first()
     if job is not None and job.path.exists():
-        read_job(job, begin_comparison, apart=True)
+        read_job(job, begin_comparison)

@@ -15,13 +15,14 @@ from rest_framework.response import Response
 from echelle.errors import InputError
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault, TooLarge
-from server.api.views import AnyBytes, Endpoint
+from server.api.parsers import AnyBytes
+from server.api.views import Endpoint
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import begin_comparison
 from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.models import Study, make_study
 from server.tables.models import PIECE, DataTable, ReadingJob
-from server.tables.services.reading import read_job
+from server.tables.services.reading import held_table, keep_table, lock_study, read_quickly
 from server.uploads.states import ReadingState
 from server.uploads.tasks import read_table
 
@@ -58,7 +59,6 @@ class Uploads(Endpoint):
         request={"application/octet-stream": OpenApiTypes.BINARY},
         responses={200: UploadState, 413: Fault, 422: Fault},
     )
-    @transaction.atomic
     def post(self, request: PersonRequest) -> Response:
         """Bring a file (the body, byte for byte). Small ones are read at once, large ones become a job.
 
@@ -66,21 +66,20 @@ class Uploads(Endpoint):
         """
         older = _older(request)
         study = older.study if older else _study(request)
-        name = request.query_params.get("name", "").replace("\x00", "").strip()[-255:] or "pasted cells"
-        job = ReadingJob(study=study, person=request.user, name=name, sha256="", size=0, replaces=older)
+        name = request.query_params.get("name", "").strip()[-255:] or "pasted cells"
+        job = ReadingJob(person=request.user, name=name, sha256="", size=0, replaces=older)
+        later = False
         try:
             _receive(request, job)
-            if (held := _upload_of(job)) is not None:
+            if study is not None:
+                job.study = study
+                if (held := held_table(job)) is not None:
+                    return Response(_held(job, held))
+            later = job.size > settings.JOB_ABOVE_MEGABYTES * 1e6
+            return Response(_read_later(request, job) if later else _read_now(request, job))
+        finally:
+            if not later:
                 job.path.unlink(missing_ok=True)
-                return Response(_state(held, same=True))
-            job.save()
-        except BaseException:
-            job.path.unlink(missing_ok=True)
-            raise
-        if job.size <= settings.JOB_ABOVE_MEGABYTES * 1e6:
-            return _read_now(job)
-        _later(job)
-        return Response(_state(job))
 
 
 class UploadJob(Endpoint):
@@ -106,11 +105,14 @@ class StopUpload(Endpoint):
         return Response(_state(job))
 
 
-def _study(request: PersonRequest) -> Study:
-    """The study named in the address, or a new one."""
-    name = " ".join(request.query_params.get("new_study", "").replace("\x00", "").split())[:200]
-    if name:
-        return make_study(name, request.user)
+def _new_study(request: PersonRequest) -> str:
+    return " ".join(request.query_params.get("new_study", "").split())[:200]
+
+
+def _study(request: PersonRequest) -> Study | None:
+    """The study named in the address; None for one that is made when the file was read."""
+    if _new_study(request):
+        return None
     return editable_by(Study.objects.all(), request.user, as_uuid(request.query_params.get("study", "")))
 
 
@@ -125,13 +127,10 @@ def _older(request: PersonRequest) -> DataTable | None:
     return older
 
 
-def _upload_of(job: ReadingJob) -> ReadingJob | None:
-    """A finished job, not kept, that stands for the same file in the same study; None where it is new."""
-    held = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told={}, replaced_by=None).first()
-    if held is None:
-        return None
+def _held(job: ReadingJob, held: DataTable) -> UploadState:
+    """The answer to a file that the study holds already."""
     job.table, job.state, job.progress = held, job.State.DONE, 1.0
-    return job
+    return _state(job, same=True)
 
 
 def _receive(request: PersonRequest, job: ReadingJob) -> None:
@@ -156,18 +155,31 @@ def _receive(request: PersonRequest, job: ReadingJob) -> None:
     job.sha256 = digest.hexdigest()
 
 
-def _read_now(job: ReadingJob) -> Response:
+def _read_now(request: PersonRequest, job: ReadingJob) -> UploadState:
     """Read in this request; a refusal is the answer and leaves nothing behind."""
-    read_job(job, begin_comparison, apart=False)
-    if job.state == job.State.REFUSED:
-        fault = job.fault or {}
-        where = ", ".join(part for part in (job.name, fault.get("where", "")) if part)
-        raise InputError(fault.get("what", ""), where=where, remedy=fault.get("remedy", ""))
-    return Response(_state(job))
+    try:
+        read = read_quickly(job.path, job.told)
+    except InputError as error:
+        where = ", ".join(part for part in (job.name, error.where) if part)
+        raise InputError(error.what, where=where, remedy=error.remedy) from None
+    with transaction.atomic():
+        if job.study_id is None:
+            job.study = make_study(_new_study(request), request.user)
+        lock_study(job)
+        if (held := held_table(job)) is not None:
+            return _held(job, held)
+        keep_table(job, read, begin_comparison)
+    return _state(job)
 
 
-def _later(job: ReadingJob) -> None:
-    transaction.on_commit(lambda: read_table.defer(job_id=str(job.pk)))
+def _read_later(request: PersonRequest, job: ReadingJob) -> UploadState:
+    """Hand the upload to the worker."""
+    with transaction.atomic():
+        if job.study_id is None:
+            job.study = make_study(_new_study(request), request.user)
+        job.save()
+        read_table.defer(job_id=str(job.pk))
+    return _state(job)
 
 
 def _state(job: ReadingJob, same: bool = False) -> UploadState:

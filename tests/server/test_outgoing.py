@@ -159,7 +159,7 @@ def test_a_house_style_is_offered_and_taken_one_by_one_or_by_all(people: dict[st
     assert state(owner, f"comparisons/{version}")["newer_style"] and not state(owner, here)["newer_style"]
     offered = send(owner, "post", f"comparisons/{version}/scene", {"newest_style": True}).json()
     assert "#112233" in str(offered["parts"])
-    assert people["viewer"].post(f"/api/comparisons/{version}/style").status_code == 403
+    assert send(people["viewer"], "post", f"comparisons/{version}/style").status_code == 403
     assert send(owner, "post", f"comparisons/{version}/style").json()["newer_style"] is False
     assert drawn(f"comparisons/{version}") == (True, True) and drawn(f"comparisons/{other['id']}") == (False, False)
     assert send(people["editor"], "post", house).status_code == 200

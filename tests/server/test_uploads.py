@@ -4,11 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
-import os
 import random
-import signal
-import subprocess
-import sys
 from pathlib import Path
 
 import polars as pl
@@ -18,10 +14,15 @@ from django.core.management import call_command
 from django.db import connection
 from django.test import Client
 
+from echelle.child_process import ChildLimits, run_child
+from echelle.errors import InputError
+from echelle.tables.reading.subprocess_reader import read_into
 from server.comparisons.models import Comparison
 from server.studies.models import Study
 from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
 from server.tables.services.cache import Cache, table_of
+from server.tables.services.reading import ReadFile, read_apart
+from tests.support.child import for_ever
 from tests.support.uploads import bring, send
 from tests.support.worker import work
 
@@ -133,10 +134,14 @@ def test_the_child_keeps_to_its_memory(tmp_path: Path) -> None:
     file, folder = tmp_path / "f.csv", tmp_path / "out"
     folder.mkdir()
     file.write_text("who,level\n" + "".join(f"name {i},{i}.5\n" for i in range(300_000)))
-    words = [sys.executable, "-m", "echelle.tables.reading.subprocess_reader", str(file), str(folder), "60", "100"]
-    done = subprocess.run(words, capture_output=True, check=False, env={**os.environ, "POLARS_MAX_THREADS": "1"})
-    assert done.returncode != 0 and not (folder / "meta.json").exists()
-    assert done.returncode in (1, 2, -signal.SIGABRT, -signal.SIGSEGV)
+    with pytest.raises(InputError, match="memory"):
+        run_child(read_into, folder, (file, {}), ChildLimits(megabytes=60, seconds=100))
+    assert not (folder / "meta.json").exists()
+
+
+def test_the_child_keeps_to_its_time(tmp_path: Path) -> None:
+    with pytest.raises(InputError, match="1 seconds"):
+        run_child(for_ever, tmp_path, (), ChildLimits(megabytes=2_000, seconds=1))
 
 
 def test_a_cache_is_bounded_in_bytes() -> None:
@@ -155,10 +160,11 @@ def test_a_cache_is_bounded_in_bytes() -> None:
 def test_a_child_that_is_stopped_leaves_the_job_stopped(large: Study, people: dict[str, Client], monkeypatch) -> None:
     state = upload_large(people["owner"], GOOD, study=str(large.pk))
 
-    def stop_soon(seconds: float) -> None:
+    def stop_soon(*_: object) -> ReadFile:
         ReadingJob.objects.filter(pk=state["id"]).update(state="stopped")
+        return read_apart(*_)  # type: ignore[arg-type]
 
-    monkeypatch.setattr("server.tables.services.reading.time.sleep", stop_soon)
+    monkeypatch.setattr("server.tables.services.reading.read_apart", stop_soon)
     work()
     job = ReadingJob.objects.get(pk=state["id"])
     assert (job.state, job.fault) == ("stopped", None) and not DataTable.objects.exists() and not job.path.exists()

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from pathlib import Path
 
 import orjson
 import pytest
 
+from echelle.child_process import ChildLimits, run_child
+from echelle.errors import InputError
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import Reading, read_bytes
+from echelle.tables.reading.subprocess_reader import read_into
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Remark
 
+LIMITS = ChildLimits(megabytes=4_000, seconds=60)
 GRADES = ("mild", "severe", "moderate")
 LEVELS = ["spilt" if i == 3 else f"{i},5" for i in range(32)]
 UGLY = "\n".join(
@@ -73,16 +75,8 @@ def test_a_person_overrules_where_the_table_is(options: dict[str, object], rows:
 
 def test_a_reading_apart_is_the_same_reading(tmp_path: Path) -> None:
     (tmp_path / "file").write_bytes(UGLY.encode())
-    words = [
-        sys.executable,
-        "-m",
-        "echelle.tables.reading.subprocess_reader",
-        str(tmp_path / "file"),
-        str(tmp_path),
-        "4000",
-        "60",
-    ]
-    subprocess.run([*words, '{"tail": "keep"}'], check=True)
+    file = tmp_path / "file"
+    run_child(read_into, tmp_path, (file, {"tail": "keep"}), LIMITS)
     meta, here = orjson.loads((tmp_path / "meta.json").read_bytes()), reading(tail="keep")
     assert meta["rows"] == 33 and meta["options"]["header_row"] == 3
     assert [r["text"] for r in meta["remarks"]] == [r.text for r in here.remarks]
@@ -91,8 +85,9 @@ def test_a_reading_apart_is_the_same_reading(tmp_path: Path) -> None:
         assert (stored.name, stored.kind, stored.unit, stored.levels, stored.absent) == (
             column.name, column.kind, column.unit, column.levels, column.absent,
         )  # fmt: skip
-    refused = subprocess.run([*words, '{"header_row": 77}'], check=False)
-    assert refused.returncode == 2 and orjson.loads((tmp_path / "fault.json").read_bytes())["remedy"]
+    with pytest.raises(InputError) as fault:
+        run_child(read_into, tmp_path, (file, {"header_row": 77}), LIMITS)
+    assert fault.value.remedy
 
 
 def test_long_columns_of_codes_are_told_without_looking_each_up() -> None:

@@ -1,23 +1,17 @@
-"""Reading in a process of its own, so that a hostile or huge file can cost neither memory nor time beyond a limit.
-
-python -m echelle.tables.reading.subprocess_reader FILE FOLDER MEGABYTES SECONDS [OPTIONS] writes FOLDER/meta.json and a file a
-column, or FOLDER/fault.json for a file that cannot be read.
-"""
+"""What a child process does with a table's file: read it, and write down what came of it."""
 
 from __future__ import annotations
 
-import resource
-import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import orjson
 
-from echelle.errors import InputError
 from echelle.tables.column_summary import summary_of
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import Reading, read_bytes
-from echelle.tables.reading.size_limits import ReadingLimits
+from echelle.tables.reading.size_limits import USUAL_LIMITS
 from echelle.tables.storage.arrow_store import pack_column
 from echelle.tables.table import Remark
 
@@ -41,26 +35,10 @@ def _record(remark: Remark) -> dict[str, Any]:
     return {"text": remark.text, "column": remark.column, "line": remark.line, "row": remark.row, "remedies": remedies}
 
 
-def main(file: str, folder: str, megabytes: str, seconds: str, told: str = "{}") -> int:
-    """Read ``file``; 0 when read, 2 when refused."""
-    memory = int(float(megabytes) * 1e6)
-    resource.setrlimit(resource.RLIMIT_DATA, (memory, memory))
-    resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds)))
-    out = Path(folder)
-    try:
-        reading = read_bytes(Path(file).read_bytes(), ReadingOptions.model_validate_json(told), ReadingLimits())
-    except InputError as error:
-        out.joinpath("fault.json").write_bytes(orjson.dumps(vars(error)))
-        return 2
-    except MemoryError:
-        fault = {"what": "the file needs more memory than one reading may have", "where": "", "remedy": "Bring fewer columns."}
-        out.joinpath("fault.json").write_bytes(orjson.dumps(fault))
-        return 2
+def read_into(folder: Path, file: Path, told: dict[str, Any], megabytes: float = USUAL_LIMITS.megabytes) -> None:
+    """Read the file; what came of it lies in the folder as meta.json and a file a column. Raises InputError as reading does."""
+    limits = replace(USUAL_LIMITS, megabytes=megabytes)
+    reading = read_bytes(file.read_bytes(), ReadingOptions.model_validate(told), limits)
     for place, column in enumerate(reading.table.columns):
-        out.joinpath(f"{place}.arrow").write_bytes(pack_column(column))
-    out.joinpath("meta.json").write_bytes(orjson.dumps(meta_of(reading)))
-    return 0
-
-
-if __name__ == "__main__":
-    sys.exit(main(*sys.argv[1:]))
+        folder.joinpath(f"{place}.arrow").write_bytes(pack_column(column))
+    folder.joinpath("meta.json").write_bytes(orjson.dumps(meta_of(reading)))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import uuid
-from collections.abc import Sequence
 
 from django.conf import settings
 from django.db import transaction
@@ -13,23 +12,24 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.bundles.models import Bundle, RawData, TrailPart
-from echelle.bundles.reader import open_bundle
+from echelle.bundles.reader import check_bundle, checked_bundle
+from echelle.child_process import run_child
 from echelle.errors import InputError
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
-from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import USUAL
 from server.accounts.models import Person
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
-from server.api.views import AnyBytes, Endpoint
+from server.api.parsers import AnyBytes
+from server.api.views import Endpoint
 from server.comparisons.bodies import Arrived
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.access import editable_by
 from server.studies.models import Study
 from server.tables.models import DataTable, ReadingJob
 from server.tables.services.preparation import newest_revision, settle_steps
-from server.tables.services.reading import read_job
+from server.tables.services.reading import QUICK, ReadFile, folder_apart, keep_raw, read_pieces
 
 # What a sealed recipe carries besides the question and the figure.
 _SEALED = ("read", "prepare", "made")
@@ -48,33 +48,33 @@ class Bundles(Endpoint):
         data = request._request.read(limit + 1)
         if len(data) > limit:
             raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
-        bundle = open_bundle(data)
+        bundle = _open_apart(data)
+        told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
+        read = [read_pieces([bundle.raw.data], told), *(read_pieces([raw.data], {}) for raw in bundle.others)]
         with transaction.atomic():
-            for other in bundle.others:
-                _import_comparison(study, request.user, other, {}, lambda *_: None)
-            made: list[Comparison] = []
-            told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
-
-            def kept(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
-                if bundle.recipe.prepare:
-                    settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
-                made.append(_comparison(table, bundle, request.user.shown_name))
-
-            _import_comparison(study, request.user, bundle.raw, told, kept)
-        return Response(Arrived(comparison=str(made[0].pk), states=made[0].trailentry_set.count()))
+            for other, content in zip(bundle.others, read[1:], strict=True):
+                _keep(study, request.user, other, content, {})
+            table = _keep(study, request.user, bundle.raw, read[0], told)
+            if bundle.recipe.prepare:
+                settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
+            made = _comparison(table, bundle, request.user.shown_name)
+        return Response(Arrived(comparison=str(made.pk), states=made.trailentry_set.count()))
 
 
-def _import_comparison(study: Study, person: Person, raw: RawData, told: dict[str, object], kept: object) -> None:
-    """Read a file of the bundle as any other that is brought."""
+def _open_apart(data: bytes) -> Bundle:
+    """The bundle, opened in a child process."""
+    with folder_apart() as folder:
+        path = folder / "bundle"
+        path.write_bytes(data)
+        run_child(check_bundle, folder, (path,), QUICK)
+        return checked_bundle(folder)
+
+
+def _keep(study: Study, person: Person, raw: RawData, read: ReadFile, told: dict[str, object]) -> DataTable:
+    """Keep a file of the bundle as any other that is brought."""
     digest = hashlib.sha256(raw.data).hexdigest()
     job = ReadingJob(study=study, person=person, name=raw.name, sha256=digest, size=len(raw.data), told=told)
-    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
-    job.path.write_bytes(raw.data)
-    job.save()
-    read_job(job, kept, apart=False)  # type: ignore[arg-type]
-    if job.state == job.State.REFUSED:
-        fault = job.fault or {}
-        raise InputError(fault.get("what", ""), where=raw.name, remedy=fault.get("remedy", ""))
+    return keep_raw(job, [raw.data], read)
 
 
 def _comparison(table: DataTable, bundle: Bundle, by: str) -> Comparison:

@@ -22,8 +22,6 @@ from echelle.figures.lanes.lane import MOST_LANES, Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of, extra_columns
 from echelle.tables.column_summary import ColumnSummary, summary_of
-from echelle.tables.reading.read import read_bytes
-from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.joining import TableRef
 from echelle.tables.steps.prepare import PreparationResult, prepare
 from echelle.tables.steps.registry import Step
@@ -31,6 +29,7 @@ from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
 from server.tables.services.preparation import steps_key, table_named
+from server.tables.services.reading import read_pieces
 
 V = TypeVar("V")
 
@@ -84,8 +83,9 @@ def named_table(study: uuid.UUID, ref: TableRef) -> Table:
         return table_of(result)
 
     def made() -> PreparationResult:
-        limits = ReadingLimits(megabytes=settings.JOB_ABOVE_MEGABYTES)
-        return PreparationResult(read_bytes(b"".join(result.pieces()), ref.options, limits).table, (), None)
+        read = read_pieces(result.pieces(), ref.options.model_dump(mode="json", exclude_none=True))
+        columns = tuple(unpack_column(data) for data in read.columns)
+        return PreparationResult(Table(columns, read.meta["rows"]), (), None)
 
     return _prepared.get((result.pk, ref.options.model_dump_json()), made, _prepared_size).table
 

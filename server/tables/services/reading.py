@@ -1,13 +1,13 @@
-"""Upload to table: read in this process when small, in a child process of the worker when large; kept all at once."""
+"""Upload to table: every file is read in a child process; what came of it is kept in one transaction, which does not wait."""
 
 from __future__ import annotations
 
 import shutil
-import subprocess
-import sys
 import tempfile
-import time
-from collections.abc import Callable, Iterator, Sequence
+import threading
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -15,27 +15,70 @@ import orjson
 from django.conf import settings
 from django.db import transaction
 
+from echelle.child_process import ChildLimits, run_child
 from echelle.errors import InputError
 from echelle.tables.column_summary import ColumnSummary
-from echelle.tables.reading.options import ReadingOptions
-from echelle.tables.reading.read import read_bytes
-from echelle.tables.reading.size_limits import ReadingLimits
-from echelle.tables.reading.subprocess_reader import meta_of
-from echelle.tables.storage.arrow_store import pack_column
+from echelle.tables.reading.subprocess_reader import read_into
 from server.api.faults import fault_of
+from server.studies.models import Study
 from server.tables.models import PIECE, DataTable, RawFile, ReadingJob, StoredColumn
 from server.tables.services.preparation import carry_over
 
-CHILD_MEGABYTES = 6_000
-CHILD_SECONDS = 600
+# While a person waits for the answer, and in the worker.
+QUICK, LONG = ChildLimits(megabytes=2_000, seconds=15), ChildLimits(megabytes=6_000, seconds=600)
 Kept = Callable[[ReadingJob, DataTable, Sequence[ColumnSummary]], None]
+_quick = threading.BoundedSemaphore(2)
 
 
 class Stopped(Exception):
     """The person stopped the reading."""
 
 
-def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
+@dataclass(frozen=True)
+class ReadFile:
+    """What a child made of a file: the table's record, and its columns as they are stored."""
+
+    meta: dict[str, Any]
+    columns: list[bytes]
+
+
+@contextmanager
+def folder_apart() -> Iterator[Path]:
+    """A folder for what a child process writes, gone at the end."""
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    folder = Path(tempfile.mkdtemp(dir=settings.UPLOADS))
+    try:
+        yield folder
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def read_apart(
+    path: Path, told: dict[str, Any], limits: ChildLimits = QUICK, watch: Callable[[], None] = lambda: None
+) -> ReadFile:
+    """Read a file in a child process. Raises InputError as reading does."""
+    with folder_apart() as folder:
+        run_child(read_into, folder, (path, told, float(settings.UPLOAD_MEGABYTES)), limits, watch)
+        meta = orjson.loads((folder / "meta.json").read_bytes())
+        return ReadFile(meta, [(folder / f"{place}.arrow").read_bytes() for place in range(len(meta["columns"]))])
+
+
+def read_pieces(pieces: Iterable[bytes], told: dict[str, Any]) -> ReadFile:
+    """Read bytes that are kept elsewhere, such as a raw file or a part of a bundle, while a person waits."""
+    with folder_apart() as folder:
+        path = folder / "file"
+        with path.open("wb") as file:
+            file.writelines(pieces)
+        return read_quickly(path, told)
+
+
+def read_quickly(path: Path, told: dict[str, Any]) -> ReadFile:
+    """Read while a person waits; few at once, so that other requests have the machine too."""
+    with _quick:
+        return read_apart(path, told)
+
+
+def read_job(job: ReadingJob, kept: Kept) -> None:
     """Read the job's upload and keep the table; ``kept`` runs in the same transaction.
 
     A file that cannot be read leaves the job refused, with the fault, and nothing else.
@@ -43,11 +86,16 @@ def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
     job.state, job.progress = job.State.READING, 0.1
     job.save(update_fields=["state", "progress"])
     try:
-        meta, columns = _read_apart(job) if apart else _read_here(job)
-        job.refresh_from_db(fields=["state"])
-        if job.state == job.State.STOPPED:
-            raise Stopped
-        _keep(job, meta, columns, kept)
+        read = read_apart(job.path, job.told, LONG, lambda: _report(job))
+        with transaction.atomic():
+            lock_study(job)
+            if ReadingJob.objects.filter(pk=job.pk, state=job.State.STOPPED).exists():
+                raise Stopped
+            if (held := held_table(job)) is not None:
+                job.table, job.state, job.progress = held, job.State.DONE, 1.0
+                job.save()
+            else:
+                keep_table(job, read, kept)
     except Stopped:
         return
     except InputError as error:
@@ -57,67 +105,57 @@ def read_job(job: ReadingJob, kept: Kept, apart: bool) -> None:
         job.path.unlink(missing_ok=True)
 
 
-def _read_here(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
-    told = ReadingOptions.model_validate(job.told)
-    reading = read_bytes(job.path.read_bytes(), told, ReadingLimits(megabytes=settings.UPLOAD_MEGABYTES))
-    return meta_of(reading), [pack_column(column) for column in reading.table.columns]
+def _report(job: ReadingJob) -> None:
+    """Say how far it is. Raises Stopped when the person stopped the job, or took its study away."""
+    # Nobody knows how far a parse is; the bar creeps towards nine tenths.
+    job.progress += (0.9 - job.progress) * 0.08
+    if not ReadingJob.objects.filter(pk=job.pk, state=job.State.READING).update(progress=job.progress):
+        raise Stopped
 
 
-def _read_apart(job: ReadingJob) -> tuple[dict[str, Any], list[bytes]]:
-    folder = Path(tempfile.mkdtemp(dir=settings.UPLOADS))
-    words = [
-        sys.executable,
-        "-m",
-        "echelle.tables.reading.subprocess_reader",
-        str(job.path),
-        str(folder),
-        str(CHILD_MEGABYTES),
-        str(CHILD_SECONDS),
-    ]
-    words.append(orjson.dumps(job.told).decode())
-    try:
-        child = subprocess.Popen(words, cwd=settings.ROOT)  # noqa: S603
-        _watch(job, child)
-        if (folder / "fault.json").exists():
-            raise InputError(**orjson.loads((folder / "fault.json").read_bytes()))
-        if not (folder / "meta.json").exists():
-            raise InputError("the file took more time or memory than a reading may have", remedy="Bring a part of it.")
-        meta = orjson.loads((folder / "meta.json").read_bytes())
-        return meta, [(folder / f"{place}.arrow").read_bytes() for place in range(len(meta["columns"]))]
-    finally:
-        shutil.rmtree(folder, ignore_errors=True)
+def lock_study(job: ReadingJob) -> None:
+    """Until the transaction ends, nobody else brings a table into the job's study."""
+    Study.objects.select_for_update().get(pk=job.study_id)
 
 
-def _watch(job: ReadingJob, child: subprocess.Popen[bytes]) -> None:
-    """Wait for the child; kill it when the person stops the job."""
-    while child.poll() is None:
-        time.sleep(0.2)
-        job.refresh_from_db(fields=["state"])
-        if job.state == job.State.STOPPED:
-            child.kill()
-            child.wait()
-            raise Stopped
-        # Nobody knows how far a parse is; the bar creeps towards nine tenths.
-        job.progress += (0.9 - job.progress) * 0.08
-        job.save(update_fields=["progress"])
+def held_table(job: ReadingJob) -> DataTable | None:
+    """The table of the same file, read as this one would be, in the same study; None where it is new."""
+    same = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told=job.told, replaced_by=None)
+    return same.first()
 
 
 @transaction.atomic
-def _keep(job: ReadingJob, meta: dict[str, Any], columns: list[bytes], kept: Kept) -> None:
-    summaries = [ColumnSummary.model_validate(column) for column in meta["columns"]]
+def keep_table(job: ReadingJob, read: ReadFile, kept: Kept) -> DataTable:
+    """Keep what was read, all of it or nothing. Raises InputError where a newer table took the place of the replaced one."""
+    lock_study(job)
+    if job.replaces is not None and job.replaces.replaced_by.exists():
+        raise InputError("a newer file of this table is here already", remedy="Open that one and replace it.")
+    summaries = [ColumnSummary.model_validate(column) for column in read.meta["columns"]]
     raw = RawFile.objects.filter(sha256=job.sha256, datatable__study=job.study_id).first()
     if raw is None:
         raw = RawFile.objects.create(sha256=job.sha256, name=job.name, size=job.size)
         raw.keep(_pieces(job.path))
     table = DataTable.objects.create(
-        study_id=job.study_id, name=job.name, raw=raw, told=job.told, replaces=job.replaces, **meta
+        study_id=job.study_id, name=job.name, raw=raw, told=job.told, replaces=job.replaces, **read.meta
     )
     if job.replaces is not None:
         carry_over(job.replaces, table, job.person.shown_name)
-    StoredColumn.objects.bulk_create(StoredColumn(table=table, place=i, buffer=data) for i, data in enumerate(columns))
+    StoredColumn.objects.bulk_create(StoredColumn(table=table, place=i, buffer=data) for i, data in enumerate(read.columns))
     job.table, job.state, job.progress = table, job.State.DONE, 1.0
     job.save()
     kept(job, table, summaries)
+    return table
+
+
+def keep_raw(job: ReadingJob, pieces: Iterable[bytes], read: ReadFile) -> DataTable:
+    """Keep bytes that nobody uploaded, such as a part of a bundle."""
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    try:
+        with job.path.open("wb") as file:
+            file.writelines(pieces)
+        return keep_table(job, read, lambda *_: None)
+    finally:
+        job.path.unlink(missing_ok=True)
 
 
 def _pieces(path: Path) -> Iterator[bytes]:
