@@ -86,8 +86,8 @@ def comparison_of(rows: int) -> str:
 @contextmanager
 def served(port: int) -> Iterator[str]:
     """The server as ./run starts it."""
-    words = [sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4"]
-    server = subprocess.Popen([*words, "--log-level", "error"])
+    words = [sys.executable, "-m", "server.serve", str(port)]
+    server = subprocess.Popen(words)
     try:
         time.sleep(3)
         yield f"http://127.0.0.1:{port}"

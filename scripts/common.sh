@@ -14,16 +14,16 @@ TEST_PACKAGES="chromium libatomic1 poppler-utils librsvg2-bin libxml2-utils"
 say() { printf '· %s\n' "$*"; }
 stop_with() { printf '\nCannot go on: %s\n' "$*" >&2; exit 1; }
 
-as_root() {
-  if [ "$(id -u)" = 0 ]; then "$@"
-  elif command -v sudo >/dev/null; then sudo "$@"
+as_root() { # What is installed is for everybody, whatever is made here for its owner alone.
+  if [ "$(id -u)" = 0 ]; then (umask 022; "$@")
+  elif command -v sudo >/dev/null; then (umask 022; sudo "$@")
   else stop_with "installing Debian packages needs root or sudo. Ask whoever runs this machine to install: $*"; fi
 }
 
-need_room() {
-  local free
-  free=$(df -Pm "$ROOT" | awk 'NR==2 {print $4}')
-  [ "$free" -ge 1500 ] || stop_with "only $free MB are free where the project lies. Make room for 1500 MB and start again."
+need_room() { # need_room FOLDER [MEGABYTES]
+  local free most=${2:-200}
+  free=$(df -Pm "$1" | awk 'NR==2 {print $4}')
+  [ "$free" -ge "$most" ] || stop_with "only $free MB are free where $1 lies. Make room for $most MB and start again."
 }
 
 need_packages() {
@@ -32,7 +32,7 @@ need_packages() {
     dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' || missing="$missing $package"
   done
   [ -n "$missing" ] || return 0
-  need_room
+  need_room / 1500
   say "Installing Debian packages:$missing"
   as_root apt-get update -qq || stop_with "Debian's package lists cannot be reached. Check the network and start again."
   # Debian's server package would start a cluster of its own; ours lives in the project's folder.
@@ -62,7 +62,7 @@ need_python() {
   fi
   stamped "python-$1" "$list" pyproject.toml && return 0
   [ "$1" = app ] && stamped python-test requirements/test.txt pyproject.toml && return 0
-  need_room
+  need_room "$ROOT" 1500
   say "Installing Python packages ($1)"
   "$VENV/bin/pip" install --quiet --disable-pip-version-check --require-hashes -r "$list" >"$STORE/pip.log" 2>&1 \
     || { tail -n 5 "$STORE/pip.log" >&2; stop_with "Python packages did not install; see $STORE/pip.log."; }
@@ -148,37 +148,82 @@ keep_setting() {
 free_port() { "$VENV/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 port_taken() { "$VENV/bin/python" -c 'import socket, sys; s = socket.socket(); s.settimeout(1); sys.exit(s.connect_ex(("127.0.0.1", int(sys.argv[1]))) != 0)' "$1"; }
 
-database_up() { [ -n "$(setting DB_PORT)" ] && "$PGBIN/pg_isready" -q -h 127.0.0.1 -p "$(setting DB_PORT)" && as_keeper "$PGBIN/pg_ctl" -D "$STORE/pg" status >/dev/null 2>&1; }
+# The server of this store and no other: a copied folder brings the original's port and its lock with it.
+database_up() { as_keeper "$PGBIN/pg_ctl" -D "$STORE/pg" status >/dev/null 2>&1 && [ "$(lock_place)" = "$(readlink -f "$STORE/pg")" ]; }
+lock_place() { sed -n 2p "$STORE/pg/postmaster.pid" 2>/dev/null || true; }
+sql() { # sql ROLE DATABASE STATEMENT
+  local word=DB_PASSWORD; [ "$1" != keeper ] || word=KEEPER_PASSWORD
+  PGPASSWORD=$(setting $word) "$PGBIN/psql" -qtA -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$(setting DB_PORT)" -U "$1" -d "$2" -c "$3"
+}
+
+close_store() { # What lies in the store is for its owner alone; PostgreSQL, as its own user, passes through.
+  mkdir -p "$STORE/uploads" "$STORE/file-jobs"
+  chmod -R u=rwX,go= "$STORE"
+  if [ "$(id -u)" = 0 ]; then
+    chown postgres:postgres "$STORE"
+    if [ -d "$STORE/pg" ] && [ "$(stat -c %U "$STORE/pg")" != postgres ]; then
+      say "Giving the database's files to the user postgres"
+      chown -R postgres:postgres "$STORE/pg"
+    fi
+  elif [ ! -O "$STORE" ] || { [ -d "$STORE/pg" ] && [ ! -O "$STORE/pg" ]; }; then
+    stop_with "$STORE belongs to another user. Start as $(stat -c %U "$STORE/pg" 2>/dev/null || stat -c %U "$STORE"), or choose another store: ECHELLE_STORE=folder."
+  fi
+}
+
+make_database() {
+  need_room "$STORE"
+  say "Making a database in ${STORE#"$ROOT"/}/pg"
+  mkdir -p "$STORE/pg"; chmod 700 "$STORE/pg"
+  keep_setting KEEPER_PASSWORD "$("$VENV/bin/python" -c 'import secrets; print(secrets.token_urlsafe(24))')"
+  setting KEEPER_PASSWORD >"$STORE/pg.word"
+  [ "$(id -u)" != 0 ] || chown postgres:postgres "$STORE/pg" "$STORE/pg.word"
+  as_keeper "$PGBIN/initdb" -D "$STORE/pg" -U keeper --auth=scram-sha-256 --pwfile="$STORE/pg.word" -E UTF8 --locale=C.UTF-8 \
+    >"$STORE/initdb.log" 2>&1 || { cat "$STORE/initdb.log" >&2; rm -rf "$STORE/pg" "$STORE/pg.word"
+      stop_with "the database could not be made. Move the project to a folder that the user “postgres” can enter, such as /srv."; }
+  rm -f "$STORE/pg.word"
+}
+
+# The application owns its tables and is no superuser; stores of before this get a keeper.
+settle_roles() {
+  local word
+  if [ -z "$(setting KEEPER_PASSWORD)" ]; then
+    word=$("$VENV/bin/python" -c 'import secrets; print(secrets.token_urlsafe(24))')
+    sql echelle postgres "CREATE ROLE keeper SUPERUSER LOGIN PASSWORD '$word'" || return 1
+    keep_setting KEEPER_PASSWORD "$word"
+  fi
+  [ -n "$(sql keeper postgres "SELECT 1 FROM pg_roles WHERE rolname = 'echelle'")" ] \
+    || sql keeper postgres "CREATE ROLE echelle LOGIN PASSWORD '$(setting DB_PASSWORD)'" || return 1
+  sql keeper postgres "ALTER ROLE echelle NOSUPERUSER NOCREATEROLE NOREPLICATION NOBYPASSRLS $1"
+  [ -n "$(sql keeper postgres "SELECT 1 FROM pg_database WHERE datname = 'echelle'")" ] \
+    || sql keeper postgres "CREATE DATABASE echelle OWNER echelle"
+}
+
+# Errors of the database quote the rows they are about: its log holds none of them.
+launch_database() {
+  as_keeper "$PGBIN/pg_ctl" -D "$STORE/pg" -l "$STORE/pg.log" -w -t "${1:-120}" \
+    -o "-p $(setting DB_PORT) -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=log \
+        -c log_min_error_statement=panic -c log_error_verbosity=terse -c log_parameter_max_length_on_error=0" start >/dev/null 2>&1
+}
 
 DATABASE_OURS=""
-start_database() {
-  mkdir -p "$STORE"
+start_database() { # start_database [CREATEDB]
+  local rights=${1:-NOCREATEDB} owner port
+  close_store
   [ -n "$(setting DB_PASSWORD)" ] || keep_setting DB_PASSWORD "$("$VENV/bin/python" -c 'import secrets; print(secrets.token_urlsafe(24))')"
   [ -n "$(setting SECRET_KEY)" ] || keep_setting SECRET_KEY "$("$VENV/bin/python" -c 'import secrets; print(secrets.token_urlsafe(48))')"
-  if [ ! -f "$STORE/pg/PG_VERSION" ]; then
-    need_room
-    say "Making a database in ${STORE#"$ROOT"/}/pg"
-    mkdir -p "$STORE/pg"; chmod 700 "$STORE/pg"
-    setting DB_PASSWORD >"$STORE/pg.word"
-    [ "$(id -u)" != 0 ] || chown postgres:postgres "$STORE/pg" "$STORE/pg.word"
-    as_keeper "$PGBIN/initdb" -D "$STORE/pg" -U echelle --auth=scram-sha-256 --pwfile="$STORE/pg.word" -E UTF8 --locale=C.UTF-8 \
-      >"$STORE/initdb.log" 2>&1 || { cat "$STORE/initdb.log" >&2; rm -rf "$STORE/pg" "$STORE/pg.word"
-        stop_with "the database could not be made. Move the project to a folder that the user “postgres” can enter, such as /srv."; }
-    rm -f "$STORE/pg.word"
+  [ -f "$STORE/pg/PG_VERSION" ] || make_database
+  if database_up; then settle_roles "$rights"; return 0; fi
+  owner=$(lock_place)
+  if [ -n "$owner" ] && [ "$owner" != "$(readlink -f "$STORE/pg")" ] && [ -d "/proc/$(head -n 1 "$STORE/pg/postmaster.pid")" ]; then
+    stop_with "this store is a copy of one that was in use ($owner). Stop Echelle there, copy it again, and start here."
   fi
-  database_up && return 0
-  local port
   port=$(setting DB_PORT)
-  if [ -z "$port" ] || port_taken "$port"; then port=$(free_port); keep_setting DB_PORT "$port"; fi
-  say "Starting PostgreSQL on 127.0.0.1:$port"
-  touch "$STORE/pg.log"; [ "$(id -u)" != 0 ] || chown postgres:postgres "$STORE/pg.log"
-  as_keeper "$PGBIN/pg_ctl" -D "$STORE/pg" -l "$STORE/pg.log" -w -t 120 \
-    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start >/dev/null \
-    || { tail -n 5 "$STORE/pg.log" >&2; stop_with "PostgreSQL did not start; see $STORE/pg.log."; }
+  if [ -z "$port" ] || port_taken "$port"; then keep_setting DB_PORT "$(free_port)"; fi
+  say "Starting PostgreSQL on 127.0.0.1:$(setting DB_PORT)"
+  touch "$STORE/pg.log"; chmod 600 "$STORE/pg.log"; [ "$(id -u)" != 0 ] || chown postgres:postgres "$STORE/pg.log"
+  launch_database || { tail -n 5 "$STORE/pg.log" >&2; stop_with "PostgreSQL did not start; see $STORE/pg.log."; }
   DATABASE_OURS=yes
-  PGPASSWORD=$(setting DB_PASSWORD) "$PGBIN/psql" -qtA -h 127.0.0.1 -p "$port" -U echelle -d postgres \
-    -c "SELECT 1 FROM pg_database WHERE datname = 'echelle'" | grep -q 1 \
-    || PGPASSWORD=$(setting DB_PASSWORD) "$PGBIN/createdb" -h 127.0.0.1 -p "$port" -U echelle echelle
+  settle_roles "$rights" || stop_with "the roles of the database could not be set."
 }
 
 stop_database() {
@@ -187,4 +232,4 @@ stop_database() {
   DATABASE_OURS=""
 }
 
-prepare_store() { mkdir -p "$STORE"; chmod 755 "$STORE"; }
+prepare_store() { umask 077; mkdir -p "$STORE"; chmod 700 "$STORE"; }

@@ -40,6 +40,7 @@ class Environment(BaseSettings):
     upload_megabytes: float = Field(200, gt=0)
     job_above_megabytes: float = Field(2, ge=0)
     cache_megabytes: float = Field(512, ge=0)
+    trusted_proxy: str = Field("", description="address of the proxy whose word on the client's address is taken")
 
     @classmethod
     def settings_customise_sources(

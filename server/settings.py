@@ -178,12 +178,13 @@ JOB_ABOVE_MEGABYTES = ENVIRONMENT.job_above_megabytes
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 # Of a figure's points a screen gets about so many; numbers and exports are of all.
 MOST_SCREEN_POINTS = 120_000
+TRUSTED_PROXY = ENVIRONMENT.trusted_proxy
 CACHE_MEGABYTES = ENVIRONMENT.cache_megabytes
 
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "formatters": {"line": {"()": "server.log_lines.LogLines", "format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
     "handlers": {"out": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["out"], "level": "WARNING"},
 }

@@ -46,7 +46,7 @@ def test_a_stamp_holds_until_a_file_changes(tmp_path: Path) -> None:
 
 
 def test_a_full_disk_and_missing_root_are_told_with_a_remedy(tmp_path: Path) -> None:
-    full = bash(tmp_path, "df() { printf 'h\\nx 1 1 12 9%% /\\n'; }; need_room; echo went on")
+    full = bash(tmp_path, "df() { printf 'h\\nx 1 1 12 9%% /\\n'; }; need_room /; echo went on")
     assert full.returncode == 1 and "only 12 MB are free" in full.stderr and "went on" not in full.stdout
     nobody = bash(tmp_path, "id() { echo 1000; }; command() { return 1; }; as_root true; echo went on")
     assert nobody.returncode == 1 and "needs root or sudo" in nobody.stderr and "went on" not in nobody.stdout
@@ -75,3 +75,40 @@ def test_packages_are_pinned_by_hash_and_without_addresses(name: str) -> None:
 def test_lock_files_hold_no_addresses(folder: str) -> None:
     text = (ROOT / folder / "package-lock.json").read_text()
     assert '"resolved"' not in text and "integrity" in text
+
+
+STARTED = "start_database\n"
+# What the application's role tries with a value that does not fit: the value may stand in no log.
+SPOIL = """sql echelle echelle "CREATE TABLE t (v varchar(3) NOT NULL CHECK (v <> 'x'))"
+sql echelle echelle "INSERT INTO t VALUES ('secret-value')" 2>/dev/null || true
+sql echelle echelle "INSERT INTO t VALUES ('secret-value'::varchar(3))" 2>/dev/null || true
+sql echelle echelle "SELECT 'secret-value'::int" 2>/dev/null || true
+"""
+
+
+def test_a_store_has_a_database_of_its_own_closed_to_others(tmp_path: Path) -> None:
+    first, copy, late = tmp_path / "first", tmp_path / "copy", tmp_path / "late"
+    rights = 'sql echelle echelle "SELECT rolsuper::text || rolcreatedb::text FROM pg_roles WHERE rolname = current_user"'
+    up = bash(first, f"{STARTED}{SPOIL}{rights}\nsetting DB_PORT\n")
+    try:
+        assert up.returncode == 0, up.stderr
+        assert up.stdout.split()[-2] == "falsefalse"
+        assert "secret" not in (first / "pg.log").read_text()
+        others = [path for path in [first, *first.iterdir()] if path.stat().st_mode & 0o077]
+        assert others == []
+        subprocess.run(["cp", "-a", first, copy], check=True)
+        refused = bash(copy, STARTED)
+        assert refused.returncode == 1 and "a copy of one that was in use" in refused.stderr
+        assert bash(first, "database_up && echo up").stdout.strip() == "up"
+    finally:
+        bash(first, "DATABASE_OURS=yes; stop_database")
+    # Copied by whoever may: its files get their owner, its server a port of its own, and the original goes on.
+    subprocess.run(["cp", "-r", first, late], check=True)
+    port = bash(first, f"{STARTED}setting DB_PORT").stdout.split()[-1]
+    try:
+        again = bash(late, f"{STARTED}sql echelle echelle 'SELECT count(*) FROM t'\nsetting DB_PORT\nstop_database")
+        assert again.returncode == 0, again.stderr
+        assert again.stdout.split()[-2] == "1" and again.stdout.split()[-1] != port
+        assert bash(first, "database_up && echo up").stdout.strip() == "up"
+    finally:
+        bash(first, "DATABASE_OURS=yes; stop_database")

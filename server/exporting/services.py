@@ -34,6 +34,7 @@ from server.comparisons.services.scenes import recipe_without_rows, strip_rows, 
 from server.comparisons.services.trail import Data, data_of, entry_of, recipe_at
 from server.tables.models import DataTable, RawFile
 from server.tables.services.cache import rows_in_use
+from server.tables.services.persons import Persons
 from server.tables.services.preparation import table_named
 
 _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -58,11 +59,13 @@ class ExportContext:
 
     def scene(self) -> Scene:
         """The figure, or its reader's key; without row ids for those who may not see rows."""
+        if not self.may_see_rows:
+            Persons(self.data.table, self.data.steps).must_not_divide(self.recipe)
         lanes = arrange(self.recipe, self.rows)
         told = self.recipe if self.may_see_rows else recipe_without_rows(self.recipe)
         scene = reader_key_of(told, lanes) if self.query.get("page") == "key" else scene_of_lanes(told, lanes)
         if not self.may_see_rows:
-            strip_rows(scene)
+            strip_rows(scene, Persons(self.data.table, self.data.steps))
         return scene
 
 

@@ -37,7 +37,7 @@ class FileJobs(Endpoint):
         subject = subject_of(asked.root, request.user)
         sweep()
         job = FileJob.objects.create(study_id=subject.study_id, person=request.user, asked=asked.model_dump(mode="json"))
-        transaction.on_commit(lambda: make_file.defer(job_id=str(job.pk)))
+        make_file.defer(job_id=str(job.pk))
         return Response(_state(job))
 
 

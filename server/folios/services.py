@@ -12,18 +12,26 @@ from server.comparisons.services.scenes import recipe_without_rows, strip_rows, 
 from server.comparisons.services.trail import data_of, entry_of, recipe_at
 from server.folios.models import Folio
 from server.tables.services.cache import lanes_of
+from server.tables.services.persons import Persons
 
 
-def pages_of(folio: Folio) -> list[Scene]:
-    """Its pages, each figure as its comparison shows it now (or did when the folio was locked), without row ids."""
-    figures = []
+def pages_of(folio: Folio, sees_rows: bool) -> list[Scene]:
+    """Its pages, each figure as its comparison shows it now (or did when the folio was locked), without row ids. Raises
+    InputError where a figure names persons and whoever looks may not see rows.
+    """
+    figures, persons = [], []
     for comparison, entry, house in states_of(folio):
         recipe, data = recipe_at(entry), data_of(comparison, entry)
+        if not sees_rows:
+            persons.append(Persons(data.table, data.steps))
+            persons[-1].must_not_divide(recipe)
         told = recipe_without_rows(with_style(recipe, comparison, house)).model_copy(update={"made": entry.at})
         figures.append(FolioFigure(told, lanes_of(recipe, data.table, data.steps)))
     pages = compose_folio(FolioPage.model_validate(folio.page), figures, set_line)
     for page in pages:
         strip_rows(page)
+        for named in persons:
+            named.mask(page)
     return pages
 
 

@@ -111,7 +111,8 @@ class PagesOfFolio(Endpoint):
     @extend_schema(responses={200: FolioPages, 422: Fault})
     def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
-        return Response(FolioPages(pages_of(visible_to(Folio.objects.all(), request.user, folio_id))))
+        folio = visible_to(Folio.objects.all(), request.user, folio_id)
+        return Response(FolioPages(pages_of(folio, folio.study.shows_rows_to(request.user))))
 
 
 class ExportFolio(Endpoint):
@@ -124,7 +125,7 @@ class ExportFolio(Endpoint):
     def get(self, request: PersonRequest, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
         folio = visible_to(Folio.objects.all(), request.user, folio_id)
-        pages = pages_of(folio)
+        pages = pages_of(folio, folio.study.shows_rows_to(request.user))
         form = format_named(kind, PICTURES)
         if form.pages:
             return download(pages_bytes(pages, Output(kind), folio.name), form.media_type, f"{folio.name}.{kind}")

@@ -77,7 +77,7 @@ def _scene_page(share: Share) -> tuple[str, list[Scene], str]:
     until = f"; the link works to the end of {share.ends - timedelta(days=1):%Y-%m-%d} (UTC)" if share.ends else ""
     try:
         if share.folio is not None:
-            return share.folio.name, pages_of(share.folio), f"As it stands now{until}."
+            return share.folio.name, pages_of(share.folio, False), f"As it stands now{until}."
         comparison = share.comparison
         assert comparison is not None
         entry = comparison.head_entry

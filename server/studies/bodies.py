@@ -76,6 +76,12 @@ class SetMember(RequestBody):
     role: RoleName | None
 
 
+class LeastCell(RequestBody):
+    """How many subjects a lane holds at least in a figure that a viewer asks for."""
+
+    subjects: int = Field(ge=1, le=1000)
+
+
 class GuideList(RootModel[list[KeptGuides]]):
     """The guides that a study keeps, by name."""
 

@@ -51,7 +51,8 @@ class Studies(WithinStudies["Study"]):
 
 class Study(models.Model):
     """A workspace: its tables, comparisons, people; ``house`` is its look, null for the one that Echelle begins with;
-    ``guides`` are kept to be set into its figures; ``outside_links`` lets them be linked to for people without an account."""
+    ``guides`` are kept to be set into its figures; ``outside_links`` lets them be linked to for people without an
+    account; a figure that a viewer asks for shows no lane of fewer subjects than ``least_cell``."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
@@ -59,6 +60,7 @@ class Study(models.Model):
     house = models.JSONField(null=True)
     guides = models.JSONField(default=list)
     outside_links = models.BooleanField(default=False)
+    least_cell = models.IntegerField(default=5)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
 
     objects = Studies.as_manager()

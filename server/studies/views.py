@@ -21,6 +21,7 @@ from server.studies.bodies import (
     CardFolio,
     CardTable,
     GuideList,
+    LeastCell,
     Member,
     MemberList,
     NewStudy,
@@ -114,6 +115,23 @@ class Guides(Endpoint):
         study.guides = sorted((kept.model_dump(mode="json") for kept in wanted.root), key=lambda kept: str(kept["name"]))
         study.save(update_fields=["guides"])
         return Response(GuideList.model_validate(study.guides))
+
+
+class LeastCellOfStudy(Endpoint):
+    """How small a group viewers may see."""
+
+    @extend_schema(responses=LeastCell)
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """As it is."""
+        return Response(LeastCell(subjects=visible_to(Study.objects.all(), request.user, study_id).least_cell))
+
+    @extend_schema(request=LeastCell, responses={200: LeastCell, 422: Fault})
+    def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """Another one; for owners."""
+        study = owned_study(request.user, study_id)
+        wanted = body_of(request, LeastCell)
+        Study.objects.filter(pk=study.pk).update(least_cell=wanted.subjects)
+        return Response(wanted)
 
 
 class Members(Endpoint):

@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
 import orjson
@@ -34,6 +35,7 @@ from server.tables import bodies
 from server.tables.models import DataTable, ReadingJob
 from server.tables.services import rows
 from server.tables.services.cache import named_table, prepared_of, rows_in_use, summaries_of, table_of
+from server.tables.services.persons import Persons
 from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
 from server.tables.services.reading import keep_table, read_pieces
 
@@ -238,13 +240,14 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
     )  # fmt: skip
 
 
-def _state(table: DataTable, request: PersonRequest) -> bodies.TableState:
+def _state(table: DataTable, request: PersonRequest) -> bodies.TableState | dict[str, Any]:
     newest = newest_revision(table)
     asked = request.query_params.get("revision", "")
     revision = int(asked) if asked.isdecimal() and len(asked) < 6 else newest
     newer = table.replaced_by.order_by("-made").first()
     looking = not table.study.shows_rows_to(request.user)
-    return bodies.TableState(
+    steps = steps_at(table, revision)
+    state = bodies.TableState(
         id=str(table.pk), name=table.name, study=str(table.study_id), study_name=table.study.name,
         role=table.study.role_of(request.user), size=table.raw.size, sha256=table.raw.sha256, rows=table.rows,
         read=bodies.HowRead.model_validate(table.options), told=ReadingOptions.model_validate(table.told),
@@ -254,6 +257,11 @@ def _state(table: DataTable, request: PersonRequest) -> bodies.TableState:
         history=[
             bodies.Revision(revision=p.revision, words=p.words, by=p.by, at=p.at) for p in table.preparation_set.all()
         ],
-        outcome=_outcome(table, steps_at(table, revision), looking), newer=str(newer.pk) if newer else None,
+        outcome=_outcome(table, steps, looking), newer=str(newer.pk) if newer else None,
         older=str(table.replaces_id) if table.replaces_id else None,
     )  # fmt: skip
+    if not looking:
+        return state
+    persons = Persons(table, steps)
+    state.outcome.columns = persons.without_names(state.outcome.columns)
+    return persons.masked(state)

@@ -14,6 +14,7 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
+from echelle.tables.reading.extents import check_extent
 from echelle.tables.reading.grid import Grid, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.table import Remark, Remedy
@@ -28,8 +29,10 @@ _THREADS, _LONG = 2, 50_000
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     """Parquet. Raises InputError for a file that is cut off or holds nested columns."""
-    from pyarrow.parquet import read_schema  # slow to import, and needed here alone
+    from pyarrow.parquet import read_metadata, read_schema  # slow to import, and needed here alone
 
+    claimed = _open(lambda: read_metadata(pa.BufferReader(data)), "Parquet")
+    check_extent(claimed.num_rows, claimed.num_columns, limits)
     frame = _open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet")
     return _grid(frame, _fields(lambda: read_schema(pa.BufferReader(data))), limits)
 
@@ -39,9 +42,13 @@ def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
 
     def opened() -> pa.Table:
         reader = pa.ipc.open_file(data) if data.startswith(b"ARROW1") else pa.ipc.open_stream(data)
-        return reader.read_all()
+        read = reader.read_all()
+        # Changed bytes may point anywhere: nothing may look at the values before all of them are checked.
+        read.validate(full=True)
+        return read
 
     table = _open(opened, "Arrow")
+    check_extent(table.num_rows, table.num_columns, limits)
     frame = _open(lambda: pl.DataFrame(pl.from_arrow(table)), "Arrow")
     return _grid(frame, _fields(lambda: table.schema), limits)
 
@@ -56,10 +63,7 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
     except orjson.JSONDecodeError as error:
         loaded = _lines(text, error)
     columns = _columns(loaded)
-    if len(columns) > limits.columns:
-        raise InputError(
-            f"the file has {len(columns):,} columns, more than the {limits.columns:,} allowed", remedy="Keep those you need."
-        )
+    check_extent(max(map(len, columns.values()), default=0), len(columns), limits)
     lengths = {len(cells) for cells in columns.values()}
     if len(lengths) > 1:
         raise InputError("the columns have unequal lengths", remedy="Give every column one value a row.")
@@ -108,10 +112,7 @@ def _label_remarks(names: tuple[str, ...], fields: list[pa.Field]) -> list[Remar
 
 
 def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) -> Grid:
-    if frame.width > limits.columns:
-        raise InputError(
-            f"the file has {frame.width:,} columns, more than the {limits.columns:,} allowed", remedy="Keep those you need."
-        )
+    check_extent(frame.height, frame.width, limits)
     remarks: list[Remark] = []
     units = _metadata(fields, _UNIT_KEYS)
     # Most of the work on a long column is polars' own, outside the interpreter's lock.

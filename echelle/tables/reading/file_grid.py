@@ -10,6 +10,7 @@ from echelle.tables.reading.columnar import grid_of_arrow, grid_of_json, grid_of
 from echelle.tables.reading.delimited import grid_of_text, separator_hint
 from echelle.tables.reading.delimiter import dialect_of
 from echelle.tables.reading.encoding import as_utf8
+from echelle.tables.reading.extents import refuse_nul
 from echelle.tables.reading.file_type import check_text, container_of
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.options import ReadingOptions
@@ -38,6 +39,13 @@ class FileGrid:
 
 def grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> FileGrid:
     """The grid in a file's bytes. Raises InputError for what holds no table."""
+    found = _grid_of(data, options, limits)
+    if found.delimiter is None:
+        refuse_nul(found.grid)
+    return found
+
+
+def _grid_of(data: bytes, options: ReadingOptions, limits: ReadingLimits) -> FileGrid:
     container = container_of(data)
     if container == "parquet":
         return FileGrid(grid=grid_of_parquet(data, limits), format="parquet")

@@ -12,6 +12,7 @@ class ReadingLimits:
     megabytes: float = 200.0
     rows: int = 5_000_000
     columns: int = 2_000
+    cells: int = 100_000_000
     unpacked_megabytes: float = 1_000.0
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 import zipfile
+import zlib
 from collections.abc import Sequence
 from datetime import date, datetime, time, timedelta
 from typing import Any
@@ -14,6 +15,7 @@ import python_calamine as calamine
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
+from echelle.tables.reading.extents import check_extent, check_workbook_extents
 from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.sheet_marks import SheetMarks, marks_of_sheet
@@ -47,10 +49,7 @@ def grid_of_workbook(data: bytes, options: ReadingOptions, limits: ReadingLimits
         raise InputError("the workbook is damaged", remedy="Open it, save it again and bring that.") from None
     cells = [[_text(cell) for cell in row] for row in rows]
     width = max(map(len, cells), default=0)
-    if width > limits.columns:
-        raise InputError(
-            f"the sheet has {width:,} columns, more than the {limits.columns:,} allowed", remedy="Keep the columns you need."
-        )
+    check_extent(len(cells), width, limits)
     remarks = [Remark("read-blank-sheet", {"name": sheet}) for sheet in blank] + _remarks(data, book, name)
     if options.merged != "first":
         remarks += _fill_merged(cells, merged)
@@ -136,11 +135,13 @@ def _all_below(data: bytes, chosen: str, others: list[str]) -> Remedy:
 
 
 def _check_unpacked(data: bytes, limits: ReadingLimits) -> None:
-    """Refuse a workbook that would unpack to gigabytes, before it does."""
+    """Refuse a workbook that would unpack to gigabytes or reaches too far, before it does."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             size = sum(entry.file_size for entry in archive.infolist())
-    except (zipfile.BadZipFile, ValueError, OSError):
+        if size <= limits.unpacked_megabytes * 1e6:
+            check_workbook_extents(data, limits)
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, EOFError, ValueError, OSError):
         raise InputError("the workbook is damaged or cut off", remedy="Save or download it again and bring that.") from None
     if size > limits.unpacked_megabytes * 1e6:
         raise InputError(

@@ -10,6 +10,7 @@ from echelle.scene.models import GroupPart, PointsPart, Scene, ScenePart
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.trail import data_of, recipe_at
 from server.tables.services.cache import lanes_of
+from server.tables.services.persons import Persons
 
 
 def with_style(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
@@ -42,15 +43,19 @@ def recipe_without_rows(recipe: Recipe) -> Recipe:
 def shown_without_rows(comparison: Comparison, entry: TrailEntry) -> Scene:
     """A state as whoever may not see rows sees it."""
     recipe, data = recipe_at(entry), data_of(comparison, entry)
+    persons = Persons(data.table, data.steps)
+    persons.must_not_divide(recipe)
     lanes = lanes_of(recipe, data.table, data.steps)
     told = recipe_without_rows(with_style(recipe, comparison)).model_copy(update={"made": entry.at})
     scene = scene_of_lanes(told, lanes)
-    strip_rows(scene)
+    strip_rows(scene, persons)
     return scene
 
 
-def strip_rows(scene: Scene) -> None:
-    """Take row ids out, for those who may look at the figure but not at rows; and the names that points carry."""
+def strip_rows(scene: Scene, persons: Persons | None = None) -> None:
+    """Take row ids out, for those who may look at the figure but not at rows; and the names that points carry, or, where
+    ``persons`` are given, that any text quotes.
+    """
     scene.parts = _nameless(scene.parts)
     for part in scene.walk():
         if isinstance(part, PointsPart):
@@ -58,6 +63,8 @@ def strip_rows(scene: Scene) -> None:
     for readings in scene.readings:
         for outlier in readings.outliers:
             outlier.row = None
+    if persons is not None:
+        persons.mask(scene)
 
 
 def _nameless(parts: list[ScenePart]) -> list[ScenePart]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from echelle.recipes.seal import style_of
 from server.accounts.models import Person
 from server.comparisons.bodies import (
@@ -18,23 +20,24 @@ from server.comparisons.services.trail import (
     recipe_at,
 )
 from server.tables.bodies import ReadingRemark
-from server.tables.services.cache import summaries_of
+from server.tables.services.persons import Persons
 
 
-def comparison_state(comparison: Comparison, person: Person) -> ComparisonState:
-    """The comparison as a person sees it: without rows where they may see none."""
+def comparison_state(comparison: Comparison, person: Person) -> ComparisonState | dict[str, Any]:
+    """The comparison as a person sees it: without rows, and naming nobody, where they may see none."""
     trail = list(comparison.trailentry_set.all())
     head = next(entry for entry in trail if entry.number == comparison.head)
     after = [entry.number for entry in trail if entry.parent == head.number and not entry.refused]
     data = data_of(comparison, head)
-    table, steps, newer = data.table, data.steps, newest_data(comparison)
+    table, newer = data.table, newest_data(comparison)
     recipe, looking = recipe_at(head), not comparison.study.shows_rows_to(person)
-    return ComparisonState(
+    persons = Persons(data.table, data.steps)
+    state = ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
         role=comparison.study.role_of(person), table=str(table.pk), table_name=table.name,
         preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number, undo=head.parent,
         redo=max(after, default=None), recipe=recipe_without_rows(recipe) if looking else recipe,
-        columns=summaries_of(table, steps),
+        columns=persons.without_names(persons.columns) if looking else persons.columns,
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
@@ -44,6 +47,7 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState:
             for e in trail
         ],
     )  # fmt: skip
+    return persons.masked(state) if looking else state
 
 
 def _newer_words(shown: Data, newer: Data) -> str:

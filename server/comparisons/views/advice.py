@@ -22,8 +22,8 @@ from server.comparisons.bodies import (
     DifferencesProgress,
     OfRecipe,
 )  # fmt: skip
-from server.comparisons.services.requests import comparison_and_recipe
-from server.tables.services.cache import lanes_of, rows_in_use
+from server.comparisons.services.requests import comparison_and_recipe, lanes_for
+from server.tables.services.cache import rows_in_use
 
 
 class ComparisonAdvice(Endpoint):
@@ -32,8 +32,8 @@ class ComparisonAdvice(Endpoint):
     @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
-        _, asked, data = comparison_and_recipe(request, comparison_id)
-        lanes = lanes_of(asked, data.table, data.steps)
+        comparison, asked, data = comparison_and_recipe(request, comparison_id)
+        lanes = lanes_for(comparison.study.shows_rows_to(request.user), comparison, asked, data)
         return Response(AdviceList(deep_advice(asked, lanes, lambda: rows_in_use(data.table, data.steps))))
 
 
@@ -46,10 +46,11 @@ class ComparisonDifferences(Endpoint):
         after each pair, and one with the answer; whoever stops reading stops the work.
         """
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
-        stepwise = compare_stepwise(lanes_of(asked, data.table, data.steps), asked.differences or Differences())
+        sees = comparison.study.shows_rows_to(request.user)
+        stepwise = compare_stepwise(lanes_for(sees, comparison, asked, data), asked.differences or Differences())
         # What can be refused is refused before the first line.
         first = next(stepwise)
-        line = partial(_line, comparison.study.shows_rows_to(request.user))
+        line = partial(_line, sees)
         return StreamingHttpResponse(map(line, chain([first], stepwise)), content_type="application/x-ndjson")
 
 

@@ -28,7 +28,7 @@ from server.comparisons.bodies import (
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.models import Comparison
-from server.comparisons.services.requests import comparison_and_recipe
+from server.comparisons.services.requests import comparison_and_recipe, lanes_for
 from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import (
     Data,
@@ -38,7 +38,8 @@ from server.comparisons.services.trail import (
     recipe_at,
 )
 from server.studies.access import visible_to
-from server.tables.services.cache import lanes_of, summaries_of
+from server.tables.services.cache import summaries_of
+from server.tables.services.persons import Persons
 
 F = TypeVar("F", InForms, InMeasures)
 
@@ -56,12 +57,12 @@ class ComparisonScene(Endpoint):
         looking = not comparison.study.shows_rows_to(request.user)
         recipe = asked_about(comparison, ask.recipe, not looking) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
-        lanes = lanes_of(recipe, data.table, data.steps)
+        lanes = lanes_for(not looking, comparison, recipe, data)
         house = comparison.study.style if ask.newest_style else None
         told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
         if ask.miniature or looking:
-            strip_rows(scene)
+            strip_rows(scene, Persons(data.table, data.steps) if looking else None)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
@@ -82,7 +83,8 @@ class ComparisonForms(Endpoint):
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
-        forms = InForms([_in_form(in_form(asked, name), name, data, comparison) for name in FORMS])
+        sees = comparison.study.shows_rows_to(request.user)
+        forms = InForms([_in_form(in_form(asked, name), name, data, comparison, sees) for name in FORMS])
         return Response(_for(request, comparison, forms))
 
 
@@ -94,29 +96,34 @@ class ComparisonMeasures(Endpoint):
         """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
-        result = [_in_measure(of_measure(asked, name), name, data, comparison) for name in (one.name for one in columns)]
+        sees = comparison.study.shows_rows_to(request.user)
+        names = [column.name for column in columns]
+        result = [_in_measure(of_measure(asked, name), name, data, comparison, sees) for name in names]
         return Response(_for(request, comparison, InMeasures(result)))
 
 
-def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison) -> InForm:
+def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
     try:
-        scene = scene_of_lanes(
-            recipe_without_rows(with_style(recipe, comparison)), lanes_of(recipe, data.table, data.steps), miniature=True
-        )
+        lanes = lanes_for(sees_rows, comparison, recipe, data)
+        scene = scene_of_lanes(recipe_without_rows(with_style(recipe, comparison)), lanes, miniature=True)
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
     strip_rows(scene)
     return InForm(form=name, recipe=recipe, scene=scene)
 
 
-def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison) -> InMeasure:
-    drawn = _in_form(recipe, "box", data, comparison)
+def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison, sees_rows: bool) -> InMeasure:
+    drawn = _in_form(recipe, "box", data, comparison, sees_rows)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 
 def _for(request: PersonRequest, comparison: Comparison, answer: F) -> F:
     """Answers for whoever asked: recipes without row ids for those who may not see rows."""
-    if not comparison.study.shows_rows_to(request.user):
-        for item in answer.root:
-            item.recipe = recipe_without_rows(item.recipe)
+    if comparison.study.shows_rows_to(request.user):
+        return answer
+    data = data_of(comparison)
+    persons = Persons(data.table, data.steps)
+    for item in answer.root:
+        item.recipe = recipe_without_rows(item.recipe)
+        persons.mask(item)
     return answer

@@ -32,6 +32,7 @@ from server.comparisons.services.trail import (
 )
 from server.studies.access import editable_by, visible_to
 from server.tables.services.cache import lanes_of
+from server.tables.services.persons import Persons
 
 _LOST = {409: Fault, 422: Fault}
 
@@ -56,8 +57,12 @@ class TrailRecipe(Endpoint):
     def get(self, request: PersonRequest, comparison_id: uuid.UUID, number: int) -> Response:
         """As it was settled."""
         comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
-        recipe = recipe_at(entry_of(comparison, number))
-        return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
+        entry = entry_of(comparison, number)
+        recipe = recipe_at(entry)
+        if comparison.study.shows_rows_to(request.user):
+            return Response(recipe)
+        data = data_of(comparison, entry)
+        return Response(Persons(data.table, data.steps).masked(recipe_without_rows(recipe)))
 
 
 class StateName(Endpoint):

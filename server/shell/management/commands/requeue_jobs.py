@@ -1,11 +1,16 @@
-"""Puts work that a killed server or worker left unfinished back into the queue; called before the workers start."""
+"""Puts work that a killed server or worker left unfinished back into its queue; called before the queue's worker starts."""
 
 from __future__ import annotations
 
+import shutil
+import time
 from typing import Any
 
 from django.conf import settings
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import connection
+from procrastinate.contrib.django import app
+from procrastinate.jobs import Status
 
 from server.file_jobs.models import FileJob
 from server.file_jobs.tasks import make_file
@@ -13,27 +18,60 @@ from server.file_jobs.views import sweep
 from server.tables.models import ReadingJob
 from server.uploads.tasks import read_table
 
+QUEUES = ("reading", "file-jobs")
+
 
 class Command(BaseCommand):
-    """./run calls it while no worker runs."""
+    """./run calls it while no worker of the queue runs."""
 
     help = __doc__
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        """The queue; all when left out."""
+        parser.add_argument("queue", nargs="?", choices=QUEUES)
+
     def handle(self, *args: Any, **options: Any) -> None:
         """Files coming in: those that still have their upload, the rest is dropped. Files going out: all."""
-        unfinished = FileJob.objects.filter(state__in=FileJob.UNFINISHED)
-        for making in unfinished:
-            make_file.defer(job_id=str(making.pk))
-        unfinished.update(state=FileJob.State.WAITING, done=0)
-        sweep()
-        left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
-        for job in left:
-            if job.path.exists():
-                ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)
-                read_table.defer(job_id=str(job.pk))
+        for queue in [options["queue"]] if options["queue"] else QUEUES:
+            _end_doing(queue)
+            if queue == "reading":
+                _reading(alone=options["queue"] is None)
             else:
-                job.delete()
-        waiting = {str(pk) for pk in left.values_list("pk", flat=True)}
-        for path in settings.UPLOADS.glob("*"):
-            if path.is_file() and path.name not in waiting:
-                path.unlink()
+                _file_jobs()
+
+
+def _end_doing(queue: str) -> None:
+    """The tasks that the queue's dead worker was at are over: their work is queued anew."""
+    doing = app.job_manager.list_jobs(queue=queue, status=Status.DOING.value)
+    with connection.cursor() as cursor:
+        for job in doing:
+            # The library's own function of the database: its Python way to it is for workers alone.
+            cursor.execute("SELECT procrastinate_finish_job_v1(%s, 'failed', true)", [job.id])
+
+
+def _file_jobs() -> None:
+    unfinished = FileJob.objects.filter(state__in=FileJob.UNFINISHED)
+    for making in unfinished:
+        make_file.defer(job_id=str(making.pk))
+    unfinished.update(state=FileJob.State.WAITING, done=0)
+    sweep()
+
+
+def _reading(alone: bool) -> None:
+    """What lies in the uploads belongs to nobody any more, unless the server still runs and it is young."""
+    young = time.time() - 3600
+    left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
+    for job in left:
+        if job.path.exists():
+            ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)
+            read_table.defer(job_id=str(job.pk))
+        else:
+            job.delete()
+    waiting = {str(pk) for pk in left.values_list("pk", flat=True)}
+    for path in settings.UPLOADS.glob("*"):
+        if path.name in waiting or (not alone and path.stat().st_mtime > young):
+            continue
+        if path.is_dir():
+            shutil.rmtree(path, ignore_errors=True)
+        else:
+            path.unlink(missing_ok=True)
