@@ -2,7 +2,9 @@
 
 from django.urls import include, path, re_path
 
-from server.shell.views import shell
+from server.shell.views import server_error, shell
+
+handler500 = server_error
 
 urlpatterns = [
     path("", include("server.accounts.urls")),

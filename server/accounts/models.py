@@ -12,12 +12,27 @@ from django.utils import timezone
 
 
 class Person(AbstractUser):
-    """Someone with an account."""
+    """Someone with an account. Raising ``epoch`` ends every session of theirs but the one that carries on with it."""
+
+    epoch = models.IntegerField(default=0)
 
     @property
     def shown_name(self) -> str:
         """How others see this person."""
         return self.get_full_name() or self.username
+
+    @property
+    def has_password(self) -> bool:
+        """Whether the person chose one; who only came by links has none."""
+        return bool(self.password) and self.has_usable_password()
+
+    def get_session_auth_hash(self) -> str:
+        """What a session must agree with: it changes with the password and with the epoch."""
+        return f"{super().get_session_auth_hash()}{self.epoch}"
+
+    def end_links(self) -> None:
+        """No link given to this person works any more."""
+        self.onetimelink_set.all().delete()
 
 
 class OneTimeLink(models.Model):

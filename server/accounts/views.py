@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import AuthenticationForm, SetPasswordForm
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.views import LoginView
 from django.core.validators import MaxLengthValidator
 from django.db import transaction
@@ -17,12 +17,17 @@ from django.utils.decorators import method_decorator
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.accounts.models import OneTimeLink
+from echelle.errors import InputError
+from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
-from server.api.views import Endpoint
+from server.api.bodies import RequestBody
+from server.api.faults import Fault
+from server.api.views import Endpoint, body_of
+from server.records.models import record
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
 
@@ -47,9 +52,11 @@ class SignIn(LoginView):
 
 @require_POST
 def sign_out(request: HttpRequest) -> HttpResponse:
-    """End the session."""
+    """End the session; what the browser kept for it goes too."""
     logout(request)
-    return redirect("sign-in")
+    response = redirect("sign-in")
+    response["Clear-Site-Data"] = '"storage"'
+    return response
 
 
 @login_not_required
@@ -67,6 +74,7 @@ def one_time_link(request: HttpRequest, secret: str) -> HttpResponse:
     form = SetPasswordForm(link.person, request.POST or None)
     if request.method == "POST" and form.is_valid():
         form.save()
+        record(link.person.username, "password set")
         return _enter(request, link)
     return render(request, "accounts/set_password.html", {"form": form, "person": link.person})
 
@@ -76,15 +84,67 @@ def _enter(request: HttpRequest, link: OneTimeLink) -> HttpResponse:
     used, _ = OneTimeLink.objects.filter(pk=link.pk).delete()
     if not used:
         return render(request, "accounts/link_over.html", status=410)
+    link.person.end_links()
     login(request, link.person, backend=_BACKEND)
     return redirect("/")
+
+
+@never_cache
+@require_http_methods(["GET", "POST"])
+def account(request: HttpRequest) -> HttpResponse:
+    """One's own password and sessions: another password, or the end of all other sessions."""
+    person = request.user
+    assert isinstance(person, Person), "the page is for those who are signed in"
+    asked = request.POST if request.method == "POST" and "end" not in request.POST else None
+    form = (PasswordChangeForm if person.has_password else SetPasswordForm)(person, asked)
+    said = ""
+    if asked is not None and form.is_valid():
+        form.save()
+        person.end_links()
+        said = "The password is changed. Other sessions and links of yours are ended."
+    elif "end" in request.POST:
+        person.epoch += 1
+        person.save(update_fields=["epoch"])
+        said = "All other sessions of yours are ended."
+    if said:
+        update_session_auth_hash(request, person)
+        record(person.username, "sessions ended" if "end" in request.POST else "password set")
+    return render(request, "accounts/account.html", {"form": form, "said": said, "person": person})
 
 
 class Me(BaseModel):
     """Who is signed in, and what this server allows."""
 
     name: str
+    username: str
+    has_password: bool
     upload_megabytes: float
+
+
+class Credentials(RequestBody):
+    """Who wants to go on."""
+
+    username: str = Field(max_length=150)
+    password: str = Field(max_length=500)
+
+
+class SessionAgain(Endpoint):
+    """A session that expired while a page was open."""
+
+    permission_classes = ()
+
+    @extend_schema(request=Credentials, responses={200: Me, 422: Fault, 429: Fault})
+    def post(self, request: Request) -> Response:
+        """Sign in again without leaving the page; throttled as sign-in is."""
+        wanted = body_of(request, Credentials)
+        asked = request._request
+        person = authenticate(asked, username=wanted.username, password=wanted.password)
+        if getattr(asked, "axes_locked_out", False):
+            return Response(Fault(what="Too many wrong passwords", remedy="Wait ten minutes, then try again."), status=429)
+        if not isinstance(person, Person):
+            raise InputError("name and password do not go together", remedy="Try again.")
+        login(asked, person, backend=_BACKEND)
+        return _me(person)
 
 
 class Session(Endpoint):
@@ -93,4 +153,13 @@ class Session(Endpoint):
     @extend_schema(responses=Me)
     def get(self, request: PersonRequest) -> Response:
         """Who am I?"""
-        return Response(Me(name=request.user.shown_name, upload_megabytes=settings.UPLOAD_MEGABYTES))
+        return _me(request.user)
+
+
+def _me(person: Person) -> Response:
+    return Response(
+            Me(
+                name=person.shown_name, username=person.username, has_password=person.has_password,
+                upload_megabytes=settings.UPLOAD_MEGABYTES,
+            )
+        )  # fmt: skip

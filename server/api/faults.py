@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
+from django.db import InterfaceError, OperationalError
 from django.http import Http404
+from psycopg.errors import DiskFull as DiskFullError
 from pydantic import BaseModel, ConfigDict
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -14,6 +17,7 @@ from rest_framework.response import Response
 from echelle.errors import InputError
 from server.api.storable import Unstorable
 
+_FULL = (errno.ENOSPC, errno.EDQUOT)
 logger = logging.getLogger(__name__)
 
 
@@ -25,6 +29,16 @@ class Fault(BaseModel):
     what: str
     where: str = ""
     remedy: str = ""
+
+
+NOT_SIGNED_IN = Fault(what="You are not signed in any more", remedy="Sign in and go on: what is on this page stays.")
+DISK_FULL = Fault(
+    what="The disk of the server is full, so nothing can be kept at present",
+    remedy="What was kept stays, and your change stays on this page. It is kept as soon as there is room.",
+)
+DATABASE_AWAY = Fault(
+    what="The database is away for a moment", remedy="What was kept stays, and your change stays on this page. Try again."
+)
 
 
 class StaleRevision(Exception):
@@ -43,6 +57,31 @@ class StalePreparation(StaleRevision):
 
     what = "Someone changed this preparation since you opened it"
     remedy = "Nothing of theirs was lost. Show theirs, then take your step again."
+
+
+class StaleGuides(StaleRevision):
+    """The same for a study's guides."""
+
+    what = "Someone changed the study's guides since you saw them"
+    remedy = "Nothing of theirs was lost. Do it again."
+
+
+class StaleHouse(StaleRevision):
+    """The same for a study's house style."""
+
+    what = "Someone changed the house style since you saw it"
+    remedy = "Nothing of theirs was lost. Look at theirs, then do it again."
+
+
+class NotAsShown(StaleRevision):
+    """Something that leaves names a state that is not the one at its place."""
+
+    what = "This is not the state that you saw"
+    remedy = "Nothing left. Reload the page and do it again."
+
+
+class DiskFull(Exception):
+    """There is no room for what is to be kept."""
 
 
 class TooLarge(InputError):
@@ -64,6 +103,13 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(fault_of(error), status=422)
     if isinstance(error, StaleRevision):
         return Response(Fault(what=error.what, where=f"revision {error.revision}", remedy=error.remedy), status=409)
+    if isinstance(error, (DiskFull, OSError)) and (isinstance(error, DiskFull) or error.errno in _FULL):
+        return Response(DISK_FULL, status=507)
+    if isinstance(error, OperationalError):
+        full = isinstance(error.__cause__, DiskFullError)
+        return Response(DISK_FULL, status=507) if full else Response(DATABASE_AWAY, status=503)
+    if isinstance(error, InterfaceError):
+        return Response(DATABASE_AWAY, status=503)
     if isinstance(error, (Http404, exceptions.NotFound)):
         return Response(
             Fault(what="There is nothing here for you", remedy="Check the address, or ask the study's owner."), status=404
@@ -73,7 +119,7 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
             return Response(Fault(what="This page is older than your sign-in", remedy="Reload it and try again."), status=403)
         return Response(Fault(what="You may look at this but not change it", remedy="Ask the study's owner."), status=403)
     if isinstance(error, exceptions.NotAuthenticated):
-        return Response(Fault(what="You are not signed in", remedy="Sign in and try again."), status=403)
+        return Response(NOT_SIGNED_IN, status=401)
     if isinstance(error, exceptions.APIException):
         return Response(Fault(what=str(error.detail)), status=error.status_code)
     logger.exception("unexpected error", exc_info=error)

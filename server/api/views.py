@@ -10,12 +10,21 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from echelle.recipes.parse import recipe_fault
+from server.api.room import must_have_room
 
 Body = TypeVar("Body", bound=BaseModel)
 
 
 class Endpoint(APIView):
-    """An endpoint whose answers are private and never stored."""
+    """An endpoint whose answers are private and never stored. ``keeps`` is false where its POST keeps nothing."""
+
+    keeps = True
+
+    def initial(self, request: Request, *args: object, **kwargs: object) -> None:
+        """Refuse what keeps something where there is no room."""
+        super().initial(request, *args, **kwargs)
+        if self.keeps and request.method in ("POST", "PUT", "PATCH"):
+            must_have_room()
 
     def finalize_response(self, request: Request, response: Response, *args: object, **kwargs: object) -> Response:
         """Row data must not outlive the page."""

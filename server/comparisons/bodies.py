@@ -28,6 +28,7 @@ class TrailState(BaseModel):
     by: str
     at: datetime
     refused: bool
+    foreign: bool = Field(default=False, description="brought in by a bundle, which alone says whose it is")
     name: str = ""
 
 
@@ -52,7 +53,9 @@ class ComparisonState(BaseModel):
     newer: NewerData | None
     rows: int
     revision: int
+    mark: str = Field(description="changes with whatever others change")
     head: int
+    digest: str = Field(description="of the shown state: whatever leaves names it")
     undo: int | None
     redo: int | None
     recipe: Recipe
@@ -64,6 +67,12 @@ class ComparisonState(BaseModel):
     version: int
     locked: str = Field(description="by whom, when and why; empty where nobody did")
     trail: list[TrailState]
+
+
+class Mark(BaseModel):
+    """Stands for all that others may change: another mark, another state."""
+
+    mark: str
 
 
 class Settle(RequestBody):
@@ -195,12 +204,6 @@ class Arrived(AnswerModel):
 
     comparison: str
     states: int
-
-
-class WithReason(RequestBody):
-    """Why something is done for good."""
-
-    reason: str
 
 
 class DifferencesProgress(AnswerModel):

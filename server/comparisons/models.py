@@ -50,7 +50,9 @@ class Comparison(SignedOff):
 
 
 class TrailEntry(models.Model):
-    """A settled state; never overwritten. ``refused`` marks one whose save came too late."""
+    """A settled state; never overwritten. ``refused`` marks one whose save came too late, ``foreign`` one that a bundle
+    brought: who made it and when is what that says.
+    """
 
     comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE)
     number = models.IntegerField()
@@ -63,6 +65,7 @@ class TrailEntry(models.Model):
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now_add=True)
     refused = models.BooleanField(default=False)
+    foreign = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["number"]

@@ -31,7 +31,7 @@ from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
-from server.comparisons.services.trail import Data, data_of, entry_of, recipe_at
+from server.comparisons.services.trail import Data, data_of, entry_of, must_be_shown, recipe_at
 from server.tables.models import DataTable, RawFile
 from server.tables.services.cache import rows_in_use
 from server.tables.services.persons import Persons
@@ -72,6 +72,7 @@ class ExportContext:
 def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bool) -> ExportFile:
     """A state as a file: the command line makes the same bytes of the sealed recipe. Raises InputError for an unknown kind."""
     entry = entry_of(comparison, _whole(query.get("entry")))
+    must_be_shown(comparison, entry, query.get("state"))
     data = data_of(comparison, entry)
     sealed = sealed_at(comparison, entry)
     if kind == "recipe":

@@ -17,6 +17,7 @@ from server.api.views import Endpoint
 from server.comparisons.models import Comparison
 from server.exporting.bodies import FormatOffer, FormatOffers
 from server.exporting.services import OF_ROWS, READINGS, REPORTS, export_of
+from server.records.models import record
 from server.studies.access import editable_by, visible_to
 
 
@@ -46,6 +47,7 @@ class Export(Endpoint):
     @extend_schema(
         parameters=[
             OpenApiParameter("entry", int, description="state of the trail; the shown one when left out"),
+            OpenApiParameter("state", str, description="digest of the state that was seen; another one is refused"),
             OpenApiParameter("width", str, description="of the sheet, such as 85mm; the recipe's when left out"),
             OpenApiParameter("height", str, description="of the sheet; with a width and none given it follows the lanes"),
             OpenApiParameter("dpi", float, description="of PNG and TIFF, and of points drawn as an image"),
@@ -55,7 +57,7 @@ class Export(Endpoint):
             OpenApiParameter("as", str, enum=[*READINGS, *REPORTS], description="of readings, rows and reports"),
             OpenApiParameter("coded", bool, description="of a bundle: identifiers replaced by running codes"),
         ],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 409: Fault, 422: Fault},
     )
     def get(self, request: PersonRequest, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
         """Draw the sealed recipe, or give what it stands on: the command line makes the same bytes."""
@@ -63,4 +65,6 @@ class Export(Endpoint):
         comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
         query = {key: str(value) for key, value in request.query_params.items()}
         made = export_of(comparison, kind, query, comparison.study.shows_rows_to(request.user))
+        shown = query.get("entry", "shown")
+        record(request.user.username, "exported", comparison.study_id, kind=kind, entry=shown, of=comparison.name)
         return download(made.data, made.type, f"{comparison.name}{made.ending}")

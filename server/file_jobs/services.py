@@ -18,7 +18,8 @@ from echelle.reports.html import report
 from echelle.reports.pdf import report_pdf
 from echelle.scene.models import Scene
 from server.accounts.models import Person
-from server.api.faults import Fault, fault_of
+from server.api.faults import DISK_FULL, DiskFull, Fault, fault_of
+from server.api.room import must_have_room
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, entry_of
 from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resize, sealed_at
@@ -26,6 +27,7 @@ from server.file_jobs.bodies import AskBatch, AskExport, AskFileJob, AskReport
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.folios.services import states_of
+from server.records.models import record
 from server.studies.access import as_uuid, editable_by, visible_to
 from server.tables.services.cache import rows_in_use
 
@@ -69,8 +71,10 @@ def run_file_job(job: FileJob) -> None:
     try:
         body = AskFileJob.model_validate(job.asked).root
         file = _make(body, job.person, step)
+        must_have_room(len(file.data))
         job.path.parent.mkdir(parents=True, exist_ok=True)
         job.path.write_bytes(file.data)
+        record(job.person.username, "exported", job.study_id, kind=str(job.asked.get("kind", job.asked["what"])), of=file.name)
         missing = file.missing.model_dump() if file.missing else None
         ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type, "fault": missing}
         if not FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(**ended):
@@ -79,6 +83,8 @@ def run_file_job(job: FileJob) -> None:
         job.path.unlink(missing_ok=True)
     except InputError as error:
         _refuse(job, fault_of(error))
+    except (DiskFull, OSError):
+        _refuse(job, DISK_FULL)
     except (Http404, PermissionDenied):
         _refuse(job, _GONE)
     except Exception:

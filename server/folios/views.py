@@ -17,12 +17,14 @@ from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
 from server.api.views import Endpoint, body_of
-from server.comparisons.bodies import WithReason
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
 from server.folios.services import comparisons_of, pages_of, states_of
+from server.records.models import record
 from server.studies.access import as_uuid, editable_by, visible_to
+from server.studies.bodies import SignOff
 from server.studies.models import Study
+from server.studies.sign_off import signature_of
 
 
 class Folios(Endpoint):
@@ -77,13 +79,17 @@ class OneFolio(Endpoint):
 class LockFolio(Endpoint):
     """Sign-off of a folio, and so of its report."""
 
-    @extend_schema(request=WithReason, responses={200: FolioState, 422: Fault})
+    @extend_schema(request=SignOff, responses={200: FolioState, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Lock it as it stands: its figures keep their state, whatever becomes of their comparisons."""
-        editable_by(Folio.objects.all(), request.user, folio_id)
+        study = editable_by(Folio.objects.all(), request.user, folio_id).study
+        wanted = body_of(request, SignOff)
+        signature = signature_of(wanted, request.user, study)
         with transaction.atomic():
             folio = Folio.objects.select_for_update().get(pk=folio_id)
-            folio.sign_off(request.user, body_of(request, WithReason).reason)
+            if folio.revision != wanted.revision:
+                raise StaleRevision(folio.revision)
+            folio.sign_off(request.user, signature, "")
             folio.locked_states = {
                 str(comparison.pk): {"entry": entry.number, "house": house.model_dump(mode="json")}
                 for comparison, entry, house in states_of(folio)
@@ -125,6 +131,7 @@ class ExportFolio(Endpoint):
     def get(self, request: PersonRequest, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
         folio = visible_to(Folio.objects.all(), request.user, folio_id)
+        record(request.user.username, "exported", folio.study_id, kind=kind, of=folio.name)
         pages = pages_of(folio, folio.study.shows_rows_to(request.user))
         form = format_named(kind, PICTURES)
         if form.pages:

@@ -20,6 +20,7 @@ from echelle.scene.models import Scene
 from server.api.downloads import download
 from server.comparisons.services.scenes import shown_without_rows
 from server.folios.services import pages_of
+from server.records.models import record
 from server.shares.models import Share, share_of
 
 _STYLE_HASH = base64.b64encode(hashlib.sha256(STYLE.encode()).digest()).decode()
@@ -42,6 +43,13 @@ def _open(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
             return redirect_to_login(request.get_full_path())
         if share is None or not share.open:
             return _guard(HttpResponse(plain_page("This link is closed", _OVER), status=404))
+        record(
+            str(request.user) if request.user.is_authenticated else "",
+            "link opened",
+            share.study_id,
+            once=True,
+            link=str(share),
+        )
         return _guard(view(request, share, **kind))
 
     return page

@@ -17,10 +17,11 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
+from server.records.models import record
 from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
 from server.shares.models import Share
 from server.studies.access import editable_by
-from server.studies.models import AuditLine, Study
+from server.studies.models import Study
 from server.studies.views import owned_study
 
 MOST_DAYS = 366
@@ -64,7 +65,7 @@ class OneShare(Endpoint):
             share = editable_by(Share.objects.all(), request.user, share_id)
             share.revoked = share.revoked or timezone.now()
             share.save(update_fields=["revoked"])
-            _audit(request, f"revoked the {share} ({share.pk})")
+            _audit(request, "link taken back", share.study_id, link=str(share))
         return Response(status=204)
 
 
@@ -78,8 +79,7 @@ class OutsideLinks(Endpoint):
         wanted = body_of(request, AllowOutside)
         with transaction.atomic():
             Study.objects.filter(pk=study.pk).update(outside_links=wanted.allowed)
-            words = "allowed" if wanted.allowed else "forbade"
-            _audit(request, f"{words} links for people without an account in {study.name} ({study.pk})")
+            _audit(request, "links allowed" if wanted.allowed else "links forbidden", study.pk)
         return Response(wanted)
 
 
@@ -99,7 +99,7 @@ def _make(request: PersonRequest, shown: Comparison | Folio) -> ShareList:
         share = Share.objects.create(
             study_id=shown.study_id, outside=wanted.outside, ends=ends, by=request.user.username, **_of(shown)
         )
-        _audit(request, f"made an {share} ({share.pk})")
+        _audit(request, "link made", share.study_id, link=str(share))
     return _list(shown)
 
 
@@ -115,5 +115,5 @@ def _list(shown: Comparison | Folio) -> ShareList:
     return ShareList(outside_links=shown.study.outside_links, shares=shares)
 
 
-def _audit(request: PersonRequest, what: str) -> None:
-    AuditLine.objects.create(by=request.user.username, what=what[:400])
+def _audit(request: PersonRequest, what: str, study: uuid.UUID, link: str = "") -> None:
+    record(request.user.username, what, study, link=link)

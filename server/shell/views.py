@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -10,7 +11,10 @@ import orjson
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.template import loader
 from django.views.decorators.csrf import ensure_csrf_cookie
+
+from server.api.faults import Fault, answer
 
 _ENTRY = "index.html"
 # The bench at the first part of an address.
@@ -30,6 +34,20 @@ def shell(request: HttpRequest) -> HttpResponse:
         told |= {"built": _built(kind if key else ""), "first": f"/api/{kind}/{key}" if kind == "comparisons" and key else ""}
     response = render(request, "shell.html", told)
     response["Cache-Control"] = "private, no-cache"
+    return response
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """What is answered where no view could: in one sentence, and for a while only where the database is away."""
+    error = sys.exc_info()[1]
+    answered = answer(error, {}) if isinstance(error, Exception) else None
+    fault: Fault = answered.data if answered else Fault(what="Something went wrong on the server")
+    status = answered.status_code if answered else 500
+    if request.path.startswith("/api/"):
+        return HttpResponse(fault.model_dump_json(), content_type="application/json", status=status)
+    page = loader.render_to_string("accounts/away.html", {"fault": fault, "again": status != 500})
+    response = HttpResponse(page, status=status)
+    response["Cache-Control"] = "no-store"
     return response
 
 

@@ -8,8 +8,10 @@ from typing import Literal
 from pydantic import BaseModel, Field, RootModel
 
 from echelle.recipes.guides import KeptGuides
+from echelle.recipes.style import Style
 from server.api.bodies import RequestBody
 
+Meaning = Literal["written", "reviewed", "approved", "responsible"]
 RoleName = Literal["owner", "editor", "viewer"]
 
 
@@ -63,6 +65,7 @@ class Member(BaseModel):
     username: str
     name: str
     role: RoleName
+    may_sign: bool
 
 
 class MemberList(RootModel[list[Member]]):
@@ -74,6 +77,7 @@ class SetMember(RequestBody):
 
     username: str
     role: RoleName | None
+    may_sign: bool = False
 
 
 class LeastCell(RequestBody):
@@ -82,7 +86,39 @@ class LeastCell(RequestBody):
     subjects: int = Field(ge=1, le=1000)
 
 
-class GuideList(RootModel[list[KeptGuides]]):
-    """The guides that a study keeps, by name."""
+class RecordEntry(BaseModel):
+    """A line of the record of access."""
 
-    root: list[KeptGuides] = Field(max_length=200)
+    number: int
+    at: datetime
+    person: str
+    what: str
+    details: dict[str, str | int | bool]
+
+
+class RecordLines(RootModel[list[RecordEntry]]):
+    """Lines, newest first."""
+
+
+class SignOff(RequestBody):
+    """A signature: what it means and why, with the password of whoever gives it, on the state that was seen."""
+
+    meaning: Meaning = "approved"
+    reason: str = Field(max_length=500)
+    password: str = Field(max_length=500)
+    revision: int
+    state: str = Field(default="", max_length=64, description="the digest of the comparison's state; of a folio none")
+
+
+class GuideState(RequestBody):
+    """The guides that a study keeps, by name; ``revision`` counts the changes of the list."""
+
+    revision: int
+    guides: list[KeptGuides] = Field(max_length=200)
+
+
+class HouseState(RequestBody):
+    """The look that a study's figures have; ``revision`` counts its changes."""
+
+    revision: int
+    style: Style

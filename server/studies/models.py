@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import uuid
+from functools import partial
 from typing import TypeVar
 
 from django.conf import settings
-from django.db import models
+from django.db import models, transaction
 
 from echelle.recipes.style import Style
 from server.accounts.models import Person
@@ -59,6 +60,8 @@ class Study(models.Model):
     made = models.DateTimeField(auto_now_add=True)
     house = models.JSONField(null=True)
     guides = models.JSONField(default=list)
+    guides_revision = models.IntegerField(default=0)
+    house_revision = models.IntegerField(default=0)
     outside_links = models.BooleanField(default=False)
     least_cell = models.IntegerField(default=5)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
@@ -69,11 +72,14 @@ class Study(models.Model):
         return self.name
 
     def erase(self) -> None:
-        """Remove the study for good, with the raw files of its tables."""
+        """Remove the study for good: raw files, uploads, files made of it. Work under way finds nothing and ends."""
         raws = {table.raw for table in self.datatable_set.select_related("raw")}
+        paths = [job.path for jobs in (self.readingjob_set, self.filejob_set) for job in jobs.all()]
         self.delete()
         for raw in raws:
             raw.delete()
+        for path in paths:
+            transaction.on_commit(partial(path.unlink, missing_ok=True))
 
     @property
     def style(self) -> Style:
@@ -84,17 +90,23 @@ class Study(models.Model):
         """Whether the person, who is in the study, may see rows: a viewer looks without."""
         return self.role_of(person) != Role.VIEWER
 
+    def signed_by(self, person: Person) -> bool:
+        """Whether the person may sign off: owners, and those given the right."""
+        mine = self.membership_set.filter(person=person)
+        return mine.filter(models.Q(role=Role.OWNER) | models.Q(may_sign=True)).exists()
+
     def role_of(self, person: Person) -> str | None:
         """The person's role here, None for a stranger."""
         return self.membership_set.filter(person=person).values_list("role", flat=True).first()
 
 
 class Membership(models.Model):
-    """A person in a study."""
+    """A person in a study; ``may_sign`` lets others than owners sign off."""
 
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     role = models.CharField(max_length=8, choices=Role.choices)
+    may_sign = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["study", "person"], name="one_role_a_person")]
@@ -108,14 +120,3 @@ def make_study(name: str, owner: Person) -> Study:
     study = Study.objects.create(name=name)
     Membership.objects.create(study=study, person=owner, role=Role.OWNER)
     return study
-
-
-class AuditLine(models.Model):
-    """What must stay known after a study is erased, and who let whom in."""
-
-    at = models.DateTimeField(auto_now_add=True)
-    by = models.CharField(max_length=150)
-    what = models.CharField(max_length=400)
-
-    def __str__(self) -> str:
-        return f"{self.at:%Y-%m-%d %H:%M} {self.by}: {self.what}"

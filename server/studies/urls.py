@@ -8,5 +8,7 @@ urlpatterns = [
     path("studies/<uuid:study_id>/house", views.House.as_view()),
     path("studies/<uuid:study_id>/guides", views.Guides.as_view()),
     path("studies/<uuid:study_id>/least-cell", views.LeastCellOfStudy.as_view()),
+    path("studies/<uuid:study_id>/record", views.RecordOfStudy.as_view()),
+    path("studies/<uuid:study_id>/record.csv", views.RecordFile.as_view()),
     path("studies/<uuid:study_id>/people", views.Members.as_view()),
 ]

@@ -2,36 +2,49 @@
 
 from __future__ import annotations
 
+import io
 import uuid
+from datetime import datetime, timedelta
 
+import orjson
+import polars as pl
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
-from drf_spectacular.utils import extend_schema
+from django.http import HttpResponse
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.recipes.style import Style
 from server.accounts.models import Person
 from server.accounts.requests import PersonRequest
-from server.api.faults import Fault
+from server.api.downloads import download
+from server.api.faults import Fault, StaleGuides, StaleHouse
 from server.api.views import Endpoint, body_of
+from server.records.models import RecordLine, count_since, record
 from server.studies.access import editable_by, visible_to
 from server.studies.bodies import (
     CardComparison,
     CardFolio,
     CardTable,
-    GuideList,
+    GuideState,
+    HouseState,
     LeastCell,
     Member,
     MemberList,
     NewStudy,
+    RecordEntry,
+    RecordLines,
     SetMember,
     StudyCard,
     StudyCards,
 )
-from server.studies.models import AuditLine, Membership, Role, Study, make_study
+from server.studies.models import Membership, Role, Study, make_study
 
 MOST_ON_A_CARD = 6
+MOST_UNKNOWN = 10
+MOST_LINES = 100
 
 
 class AllStudies(Endpoint):
@@ -63,7 +76,7 @@ class OneStudy(Endpoint):
         """Erase it for good: tables, comparisons, trails. One audit line stays."""
         study = owned_study(request.user, study_id)
         with transaction.atomic():
-            AuditLine.objects.create(by=request.user.username, what=f"erased the study {study.name} ({study.pk})"[:400])
+            record(request.user.username, "erased", study.pk, name=study.name)
             study.erase()
         return Response(status=204)
 
@@ -71,50 +84,65 @@ class OneStudy(Endpoint):
 class House(Endpoint):
     """The look that every figure of a study has, unless it chose another."""
 
-    @extend_schema(responses=Style)
+    @extend_schema(responses=HouseState)
     def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """The house style, as it is shared between studies as JSON."""
-        return Response(visible_to(Study.objects.all(), request.user, study_id).style)
+        return Response(_house(visible_to(Study.objects.all(), request.user, study_id)))
 
-    @extend_schema(request=Style, responses={200: Style, 422: Fault})
+    @extend_schema(request=HouseState, responses={200: HouseState, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Another house style. It is offered to the figures there are, which stay as they are until they take it."""
         editable_by(Study.objects.all(), request.user, study_id)
-        house = body_of(request, Style).model_dump(mode="json")
+        wanted = body_of(request, HouseState)
         with transaction.atomic():
             study = Study.objects.select_for_update().get(pk=study_id)
+            if study.house_revision != wanted.revision:
+                raise StaleHouse(study.house_revision)
             study.comparison_set.filter(kept_style__isnull=True).update(kept_style=study.style.model_dump(mode="json"))
-            study.house = house
-            study.save(update_fields=["house"])
-        return Response(study.style)
+            study.house, study.house_revision = wanted.style.model_dump(mode="json"), wanted.revision + 1
+            study.save(update_fields=["house", "house_revision"])
+        return Response(_house(study))
 
-    @extend_schema(request=None, responses=Style)
+    @extend_schema(request=None, responses=HouseState)
     def post(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Let every figure of the study take it; locked ones stay as they were."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         study.comparison_set.update(kept_style=None)
-        return Response(study.style)
+        return Response(_house(study))
 
 
 class Guides(Endpoint):
     """Reference intervals and limits that a study keeps, to be set into its figures."""
 
-    @extend_schema(responses=GuideList)
+    @extend_schema(responses=GuideState)
     def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """All of them, by name."""
-        return Response(GuideList.model_validate(visible_to(Study.objects.all(), request.user, study_id).guides))
+        return Response(_guides(visible_to(Study.objects.all(), request.user, study_id)))
 
-    @extend_schema(request=GuideList, responses={200: GuideList, 422: Fault})
+    @extend_schema(request=GuideState, responses={200: GuideState, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Another list. Figures keep the guides they were given."""
-        study = editable_by(Study.objects.all(), request.user, study_id)
-        wanted = body_of(request, GuideList)
-        names = [kept.name for kept in wanted.root]
+        editable_by(Study.objects.all(), request.user, study_id)
+        wanted = body_of(request, GuideState)
+        names = [kept.name for kept in wanted.guides]
         if len(set(names)) < len(names):
             raise InputError("two entries of the list have one name", remedy="Choose another name.")
-        study.guides = sorted((kept.model_dump(mode="json") for kept in wanted.root), key=lambda kept: str(kept["name"]))
-        study.save(update_fields=["guides"])
-        return Response(GuideList.model_validate(study.guides))
+        with transaction.atomic():
+            study = Study.objects.select_for_update().get(pk=study_id)
+            if study.guides_revision != wanted.revision:
+                raise StaleGuides(study.guides_revision)
+            study.guides = sorted((kept.model_dump(mode="json") for kept in wanted.guides), key=lambda kept: str(kept["name"]))
+            study.guides_revision += 1
+            study.save(update_fields=["guides", "guides_revision"])
+        return Response(_guides(study))
+
+
+def _house(study: Study) -> HouseState:
+    return HouseState(revision=study.house_revision, style=study.style)
+
+
+def _guides(study: Study) -> GuideState:
+    return GuideState.model_validate({"revision": study.guides_revision, "guides": study.guides})
 
 
 class LeastCellOfStudy(Endpoint):
@@ -134,6 +162,50 @@ class LeastCellOfStudy(Endpoint):
         return Response(wanted)
 
 
+class RecordOfStudy(Endpoint):
+    """The record of access."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("before", int, description="lines before that number; the newest when left out")],
+        responses=RecordLines,
+    )
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """Who did what, newest first; for owners."""
+        lines = RecordLine.objects.filter(study=owned_study(request.user, study_id).pk).order_by("-number")
+        before = request.query_params.get("before", "")
+        if before.isdecimal() and len(before) < 10:
+            lines = lines.filter(number__lt=int(before))
+        return Response(RecordLines([_record_line(line) for line in lines[:MOST_LINES]]))
+
+
+class RecordFile(Endpoint):
+    """The record as a file."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> HttpResponse:
+        """All lines with their hashes, for owners; reading them is a line too."""
+        study = owned_study(request.user, study_id)
+        record(request.user.username, "record exported", study.pk)
+        lines = list(RecordLine.objects.filter(study=study.pk).order_by("number"))
+        fields = ("number", "at", "person", "what", "details", "before", "hash")
+        columns = {field: [_cell(getattr(line, field)) for line in lines] for field in fields}
+        out = io.BytesIO()
+        pl.DataFrame(columns, schema=dict.fromkeys(fields, pl.String)).write_csv(out)
+        return download(out.getvalue(), "text/csv; charset=utf-8", f"{study.name} record.csv")
+
+
+def _cell(value: object) -> str:
+    """As it is hashed, but nothing that a spreadsheet would run."""
+    if isinstance(value, datetime):
+        return value.isoformat()
+    text = value if isinstance(value, str) else orjson.dumps(value).decode()
+    return f"'{text}" if text[:1] in tuple("=+-@\t\r") else text
+
+
+def _record_line(line: RecordLine) -> RecordEntry:
+    return RecordEntry(number=line.number, at=line.at, person=line.person, what=line.what, details=line.details)
+
+
 class Members(Endpoint):
     """Who is in a study."""
 
@@ -147,18 +219,26 @@ class Members(Endpoint):
         """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
         study = owned_study(request.user, study_id)
         wanted = body_of(request, SetMember)
+        if count_since(request.user.username, "unknown name", timezone.now() - timedelta(hours=1)) >= MOST_UNKNOWN:
+            raise InputError("too many names were tried that nobody has", remedy="Try again in an hour.")
         person = Person.objects.filter(username=wanted.username).first()
         if person is None:
+            record(request.user.username, "unknown name", study.pk)
             raise InputError(f"nobody here is called “{wanted.username}”", remedy="Ask for an account for them first.")
         with transaction.atomic():
+            # Changes of people go one after the other: the last owner stays whoever takes whom out.
+            Study.objects.select_for_update().get(pk=study.pk)
+            if not Study.objects.owned_by(request.user).filter(pk=study.pk).exists():
+                raise PermissionDenied
             if wanted.role is None:
                 Membership.objects.filter(study=study, person=person).delete()
             else:
-                Membership.objects.update_or_create(study=study, person=person, defaults={"role": wanted.role})
+                given = {"role": wanted.role, "may_sign": wanted.may_sign}
+                Membership.objects.update_or_create(study=study, person=person, defaults=given)
             if not Membership.objects.filter(study=study, role=Role.OWNER).exists():
                 raise InputError("a study keeps at least one owner", remedy="Make someone else an owner first.")
-            what = f"{wanted.username} is now {wanted.role or 'out'} in {study.name} ({study.pk})"
-            AuditLine.objects.create(by=request.user.username, what=what[:400])
+            role = wanted.role or "out"
+            record(request.user.username, "role set", study.pk, of=wanted.username, role=role, may_sign=wanted.may_sign)
         return Response(_members(study))
 
 
@@ -189,4 +269,6 @@ def _tables(study: Study) -> list[CardTable]:
 
 def _members(study: Study) -> MemberList:
     rows = study.membership_set.select_related("person").order_by("person__username")
-    return MemberList([Member(username=m.person.username, name=m.person.shown_name, role=m.role) for m in rows])
+    return MemberList(
+        [Member(username=m.person.username, name=m.person.shown_name, role=m.role, may_sign=m.may_sign) for m in rows]
+    )

@@ -29,6 +29,7 @@ from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
+from server.records.models import record
 from server.studies.access import editable_by, visible_to
 from server.studies.models import Study
 from server.tables import bodies
@@ -82,6 +83,8 @@ class PreparationOfTable(Endpoint):
 class TrySteps(Endpoint):
     """Steps before they are taken."""
 
+    keeps = False
+
     @extend_schema(request=bodies.Try, responses={200: bodies.Outcome, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows."""
@@ -92,11 +95,14 @@ class TrySteps(Endpoint):
 class RowsOfTable(Endpoint):
     """Rows, for those who may see rows."""
 
+    keeps = False
+
     @extend_schema(request=bodies.AskTableRows, responses={200: bodies.RowsWindow, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """A window of rows after the steps that fit."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskTableRows)
+        record(request.user.username, "rows read", table.study_id, once=True, of=table.name)
         shown = prepared_of(table, ask.steps).table
         against = None if ask.against is None else prepared_of(table, ask.against).table
         return Response(rows.window(shown, rows.order_of(shown, ask.sort), ask.start, ask.count, against))
@@ -104,6 +110,8 @@ class RowsOfTable(Endpoint):
 
 class FindInTable(Endpoint):
     """Finding without changing."""
+
+    keeps = False
 
     @extend_schema(request=bodies.Find, responses={200: bodies.FoundRows, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
@@ -118,6 +126,8 @@ class FindInTable(Endpoint):
 
 class KeysOfTable(Endpoint):
     """Keys before a join."""
+
+    keeps = False
 
     @extend_schema(request=bodies.AskKeys, responses={200: bodies.Keys, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
@@ -200,6 +210,7 @@ class RowsFileOfTable(Endpoint):
     def get(self, request: PersonRequest, table_id: uuid.UUID, file_format: str) -> HttpResponse:
         """The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless."""
         table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
+        record(request.user.username, "exported", table.study_id, kind=file_format, of=table.name)
         steps = steps_at(table, newest_revision(table))
         stem = table.name.rsplit(".", 1)[0]
         if file_format == "steps":

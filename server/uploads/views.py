@@ -16,6 +16,7 @@ from echelle.errors import InputError
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault, TooLarge
 from server.api.parsers import AnyBytes
+from server.api.room import must_have_room
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import begin_comparison
@@ -143,6 +144,7 @@ def _receive(request: PersonRequest, job: ReadingJob) -> None:
     )
     if int(request.META.get("CONTENT_LENGTH") or 0) > limit:
         raise too_large
+    must_have_room(3 * int(request.META.get("CONTENT_LENGTH") or 0))
     settings.UPLOADS.mkdir(parents=True, exist_ok=True)
     digest = hashlib.sha256()
     with job.path.open("wb") as file:

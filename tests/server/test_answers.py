@@ -41,7 +41,7 @@ def test_an_unforeseen_error_says_nothing_of_the_inside(
     def broken(*_: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("server.comparisons.views.previews.lanes_of", broken)
+    monkeypatch.setattr("server.comparisons.views.previews.lanes_for", broken)
     answer = send(people["owner"], "post", f"comparisons/{comparison.pk}/scene", {})
     assert answer.status_code == 500 and b"secret" not in answer.content and answer.json()["remedy"]
 

@@ -14,7 +14,7 @@ from echelle.recipes.style import Style
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.models import Study
 from server.tables.models import DataTable
-from tests.support.uploads import bring, send
+from tests.support.uploads import bring, send, sign
 
 ROWS = [f"P-{i:03d},{'AB'[i % 2]},{'QNS' if i == 3 else i + 0.5}\n" for i in range(40)]
 CELLS = "who,ward,level (nmol/L)\n" + "".join(ROWS)
@@ -119,9 +119,9 @@ def test_a_report_is_one_file_that_says_it_all(people: dict[str, Client], here: 
 
 def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Client], here: str) -> None:
     owner = people["owner"]
-    assert send(owner, "put", f"{here}/lock", {"reason": "  "}).status_code == 422
-    assert send(people["viewer"], "put", f"{here}/lock", {"reason": "mine"}).status_code == 403
-    locked = send(owner, "put", f"{here}/lock", {"reason": "as submitted"}).json()
+    assert sign(owner, here, "  ").status_code == 422
+    assert sign(people["viewer"], here, "mine").status_code == 403
+    locked = sign(owner, here).json()
     assert locked["locked"].endswith("UTC: as submitted") and locked["version"] == 1
     refused = titled(owner, here, "Changed")
     assert refused.status_code == 422 and refused.json()["remedy"] == "Make a new version and change that."
@@ -129,7 +129,7 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
     assert send(owner, "put", f"{here}/head", {"revision": now["revision"], "entry": 1}).status_code == 422
     assert send(owner, "patch", here, {"name": "Other"}).status_code == 422
     assert send(owner, "put", f"{here}/trail/1/name", {"name": "first"}).status_code == 422
-    assert send(owner, "put", f"{here}/lock", {"reason": "again"}).status_code == 422
+    assert sign(owner, here, "again").status_code == 422
     assert state(owner, here) == now and "as submitted" in got(owner, f"{here}/export/report").decode()
     version = send(owner, "post", f"{here}/versions", {}).json()
     assert version["version"] == 2 and version["locked"] == "" and version["name"] == now["name"]
@@ -139,16 +139,20 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
 
 def test_a_house_style_is_offered_and_taken_one_by_one_or_by_all(people: dict[str, Client], study: Study, here: str) -> None:
     owner, house = people["owner"], f"studies/{study.pk}/house"
-    assert state(owner, house)["text_size"] == 8.0 and people["stranger"].get(f"/api/{house}").status_code == 404
+    assert state(owner, house)["style"]["text_size"] == 8.0 and people["stranger"].get(f"/api/{house}").status_code == 404
     other = send(owner, "post", f"{here}/copies", {"entry": 1, "recipe": None, "name": "Mine"}).json()
     recipe = other["recipe"] | {"own_look": other["recipe"]["own_look"] | {"text_size": 6.0}}
     send(owner, "post", f"comparisons/{other['id']}/trail", {"revision": other["revision"], "recipe": recipe})
-    send(owner, "put", f"{here}/lock", {"reason": "as sent"})
+    sign(owner, here, "as sent")
     version = send(owner, "post", f"{here}/versions", {}).json()["id"]
     changed = Style(text_size=12.0, ink="#112233").model_dump(mode="json")
-    assert send(people["viewer"], "put", house, changed).status_code == 403
-    assert send(owner, "put", house, changed | {"ink": "blue"}).status_code == 422
-    assert send(owner, "put", house, changed).json()["text_size"] == 12.0
+    wanted = {"revision": 0, "style": changed}
+    assert send(people["viewer"], "put", house, wanted).status_code == 403
+    assert send(owner, "put", house, wanted | {"style": changed | {"ink": "blue"}}).status_code == 422
+    kept = send(owner, "put", house, wanted).json()
+    assert (kept["style"]["text_size"], kept["revision"]) == (12.0, 1)
+    late = send(people["editor"], "put", house, {"revision": 0, "style": Style().model_dump(mode="json")})
+    assert late.status_code == 409 and state(owner, house) == kept
 
     def drawn(path: str) -> tuple[bool, bool]:
         svg = got(owner, f"{path}/export/svg").decode()
@@ -172,11 +176,11 @@ def test_a_house_style_is_offered_and_taken_one_by_one_or_by_all(people: dict[st
 
 def test_a_figure_keeps_its_style_when_it_is_copied_or_signed_off(people: dict[str, Client], study: Study, here: str) -> None:
     owner = people["owner"]
-    send(owner, "put", f"studies/{study.pk}/house", Style(ink="#112233").model_dump(mode="json"))
+    send(owner, "put", f"studies/{study.pk}/house", {"revision": 0, "style": {"ink": "#112233"}})
     assert b"#112233" not in got(owner, f"{here}/export/svg")
     copy = send(owner, "post", f"{here}/copies", {"name": "Mine"}).json()
     assert copy["newer_style"] and b"#112233" not in got(owner, f"comparisons/{copy['id']}/export/svg")
-    send(owner, "put", f"{here}/lock", {"reason": "as sent"})
+    sign(owner, here, "as sent")
     assert b"#112233" not in got(owner, f"{here}/export/svg")
     version = send(owner, "post", f"{here}/versions", {}).json()
     assert version["newer_style"] and b"#112233" not in got(owner, f"comparisons/{version['id']}/export/svg")
@@ -190,13 +194,21 @@ def test_a_study_keeps_guides_for_whoever_may_change_it(people, study: Study) ->
         {"name": "morning", "measure": "level (nmol/L)", "guides": [{"band": [7, 20], "group": "A", "label": "reference"}]},
         {"name": "kit", "guides": [{"at": {"percentile": 95}}]},
     ]
-    assert people["viewer"].put(address, kept, content_type="application/json").status_code == 403
+
+    def put(by: str, guides: list, revision: int):
+        body = {"revision": revision, "guides": guides}
+        return people[by].put(address, body, content_type="application/json")
+
+    assert put("viewer", kept, 0).status_code == 403
     assert people["stranger"].get(address).status_code == 404
-    answer = people["editor"].put(address, kept, content_type="application/json")
-    assert [entry["name"] for entry in answer.json()] == ["kit", "morning"]
+    answer = put("editor", kept, 0)
+    assert [entry["name"] for entry in answer.json()["guides"]] == ["kit", "morning"]
     assert people["viewer"].get(address).json() == answer.json()
-    twice = people["editor"].put(address, [kept[1], kept[1]], content_type="application/json")
+    # Who saw the list before that takes none of it away.
+    late = put("owner", kept[:1], 0)
+    assert late.status_code == 409 and people["owner"].get(address).json() == answer.json()
+    twice = put("editor", [kept[1], kept[1]], 1)
     assert twice.status_code == 422 and "one name" in twice.json()["what"]
-    broken = people["editor"].put(address, [{"name": "x", "guides": [{"band": [2, 1]}]}], content_type="application/json")
+    broken = put("editor", [{"name": "x", "guides": [{"band": [2, 1]}]}], 1)
     assert broken.status_code == 422
     assert len(people["editor"].get(address).json()) == 2

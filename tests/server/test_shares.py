@@ -12,8 +12,9 @@ from django.test import Client
 from django.utils import timezone
 
 from server.folios.models import Folio
+from server.records.models import RecordLine
 from server.shares.models import Share
-from server.studies.models import AuditLine, Study
+from server.studies.models import Study
 from tests.support.uploads import bring, send
 
 CELLS = "who,ward,level (nmol/L)\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30)) + "P-031,A,987.25\n"
@@ -61,7 +62,11 @@ def test_links_without_an_account_are_off_until_allowed(people: dict[str, Client
     assert people["nobody"].get(path).status_code == 200
     allow(people, study, allowed=False)
     assert people["nobody"].get(path).status_code == 404
-    assert [line.by for line in AuditLine.objects.order_by("pk")] == ["owner", "editor", "owner"]
+    lines = RecordLine.objects.filter(study=study.pk, what__startswith="link").order_by("number")
+    said = [(line.person, line.what) for line in lines]
+    assert said == [
+        ("owner", "links allowed"), ("editor", "link made"), ("", "link opened"), ("owner", "links forbidden"),
+    ]  # fmt: skip
 
 
 def test_a_link_ends_is_taken_back_and_cannot_be_forged(people: dict[str, Client], study: Study, here: str) -> None:

@@ -22,7 +22,7 @@ from server.file_jobs.models import FileJob
 from server.file_jobs.services import run_file_job as make
 from server.folios.models import Folio
 from server.studies.models import Membership, Study
-from tests.support.uploads import bring, send
+from tests.support.uploads import bring, send, sign
 from tests.support.worker import work
 
 CELLS = "who,ward,arm,level (nmol/L),weight (kg)\n" + "".join(
@@ -140,17 +140,17 @@ def test_a_locked_folio_keeps_its_report_while_its_comparison_goes_on(
     owner, here = people["owner"], f"comparisons/{comparison.pk}"
     folio = Folio.objects.create(study=study, name="Signed", figures=[str(comparison.pk)])
     path, ask = f"folios/{folio.pk}", {"what": "report", "folio": str(folio.pk)}
-    assert send(people["viewer"], "put", f"{path}/lock", {"reason": "x"}).status_code == 403
-    assert send(owner, "put", f"{path}/lock", {"reason": " "}).status_code == 422
-    locked = send(owner, "put", f"{path}/lock", {"reason": "as submitted"}).json()
-    assert locked["locked"].startswith("owner, ") and locked["locked"].endswith("as submitted")
+    assert sign(people["viewer"], path, "x").status_code == 403
+    assert sign(owner, path, " ").status_code == 422
+    locked = sign(owner, path).json()
+    assert locked["locked"].startswith("approved by owner, ") and locked["locked"].endswith("as submitted")
     before, drawn = fetched(owner, asked(owner, **ask)), owner.get(f"/api/{path}/pages").json()
-    assert b"Locked owner, " in before
+    assert b"Locked approved by owner, " in before
 
     now = owner.get(f"/api/{here}").json()
     recipe = now["recipe"] | {"words": now["recipe"]["words"] | {"title": "Later thoughts"}}
     send(owner, "post", f"{here}/trail", {"revision": now["revision"], "recipe": recipe})
-    send(owner, "put", f"studies/{study.pk}/house", {"text_size": 11.0})
+    send(owner, "put", f"studies/{study.pk}/house", {"revision": 0, "style": {"text_size": 11.0}})
     assert owner.get(f"/api/{path}/pages").json() == drawn and fetched(owner, asked(owner, **ask)) == before
 
     body = {"revision": locked["revision"], "name": "Other", "page": locked["page"], "figures": []}

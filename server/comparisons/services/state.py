@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from typing import Any
+
+import orjson
 
 from echelle.recipes.seal import style_of
 from server.accounts.models import Person
@@ -18,6 +21,7 @@ from server.comparisons.services.trail import (
     data_of,
     newest_data,
     recipe_at,
+    state_digest,
 )
 from server.tables.bodies import ReadingRemark
 from server.tables.services.persons import Persons
@@ -35,7 +39,9 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState 
     state = ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
         role=comparison.study.role_of(person), table=str(table.pk), table_name=table.name,
-        preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number, undo=head.parent,
+        preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number,
+        digest=state_digest(comparison, head), mark=mark_of(comparison),
+        undo=head.parent,
         redo=max(after, default=None), recipe=recipe_without_rows(recipe) if looking else recipe,
         columns=persons.without_names(persons.columns) if looking else persons.columns,
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
@@ -43,11 +49,24 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState 
         dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
         style=style_of(recipe, comparison.house), newer_style=offers_style(comparison, recipe),
         trail=[
-            TrailState(number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, name=e.name)
+            TrailState(
+                number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, foreign=e.foreign,
+                name=e.name,
+            )
             for e in trail
         ],
     )  # fmt: skip
     return persons.masked(state) if looking else state
+
+
+def mark_of(comparison: Comparison) -> str:
+    """What changes with everything that the page shows of a comparison, from two queries."""
+    newest = newest_data(comparison)
+    told = [
+        comparison.revision, comparison.name, comparison.dismissed, comparison.lock_words, comparison.kept_style is None,
+        comparison.study.house_revision, newest and [str(newest.table.pk), newest.preparation],
+    ]  # fmt: skip
+    return hashlib.sha256(orjson.dumps(told)).hexdigest()[:16]
 
 
 def _newer_words(shown: Data, newer: Data) -> str:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import hashlib
 import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePath
 
+import orjson
 from django.db import transaction
 from django.db.models import Max
 
@@ -20,8 +22,9 @@ from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.registry import Step
 from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.models import Person
-from server.api.faults import StaleRevision
+from server.api.faults import NotAsShown, StaleRevision
 from server.comparisons.models import Comparison, TrailEntry
+from server.studies.sign_off import Signature
 from server.tables.models import DataTable, ReadingJob
 from server.tables.services.preparation import newest_of, newest_revision, steps_at
 
@@ -131,10 +134,16 @@ def changeable(comparison_id: uuid.UUID) -> Comparison:
 
 
 @transaction.atomic
-def lock(comparison_id: uuid.UUID, person: Person, reason: str) -> Comparison:
-    """Sign a comparison off: from now on it stays as it is. Raises InputError without a reason, or for a locked one."""
+def lock(comparison_id: uuid.UUID, person: Person, signature: Signature, revision: int, digest: str) -> Comparison:
+    """Sign a comparison off as the person saw it: from now on it stays as it is.
+
+    Raises InputError without a reason, or for a locked one; StaleRevision or NotAsShown where it changed since.
+    """
     comparison = changeable(comparison_id)
-    comparison.sign_off(person, reason)
+    if comparison.revision != revision:
+        raise StaleRevision(comparison.revision)
+    must_be_shown(comparison, comparison.head_entry, digest)
+    comparison.sign_off(person, signature, digest)
     comparison.locked_style = comparison.house.model_dump(mode="json")
     comparison.save()
     return comparison
@@ -175,6 +184,18 @@ def newest_data(comparison: Comparison) -> Data | None:
     table = newest_of(shown.table)
     newest = Data(table, newest_revision(table))
     return None if newest == shown else newest
+
+
+def state_digest(comparison: Comparison, entry: TrailEntry) -> str:
+    """What a state is, in 32 letters: recipe, data, and the house style that it is drawn in."""
+    told = [entry.recipe, str(entry.table_id), entry.preparation, comparison.house.model_dump(mode="json")]
+    return hashlib.sha256(orjson.dumps(told, option=orjson.OPT_SORT_KEYS)).hexdigest()[:32]
+
+
+def must_be_shown(comparison: Comparison, entry: TrailEntry, digest: str | None) -> None:
+    """Raises NotAsShown where somebody saw another state than the one that would leave."""
+    if digest is not None and digest != state_digest(comparison, entry):
+        raise NotAsShown(comparison.revision)
 
 
 def _stored_recipe(recipe: Recipe) -> dict[str, object]:

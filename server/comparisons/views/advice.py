@@ -29,6 +29,8 @@ from server.tables.services.cache import rows_in_use
 class ComparisonAdvice(Endpoint):
     """Advice that takes time."""
 
+    keeps = False
+
     @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
@@ -39,6 +41,8 @@ class ComparisonAdvice(Endpoint):
 
 class ComparisonDifferences(Endpoint):
     """How large the differences are."""
+
+    keeps = False
 
     @extend_schema(request=OfRecipe, responses={(200, "application/x-ndjson"): DifferencesProgress, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> StreamingHttpResponse:

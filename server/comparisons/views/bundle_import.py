@@ -25,6 +25,7 @@ from server.api.parsers import AnyBytes
 from server.api.views import Endpoint
 from server.comparisons.bodies import Arrived
 from server.comparisons.models import Comparison, TrailEntry
+from server.records.models import record
 from server.studies.access import editable_by
 from server.studies.models import Study
 from server.tables.models import DataTable, ReadingJob
@@ -58,6 +59,7 @@ class Bundles(Endpoint):
             if bundle.recipe.prepare:
                 settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
             made = _comparison(table, bundle, request.user.shown_name)
+        record(request.user.username, "bundle taken in", study.pk, of=made.name)
         return Response(Arrived(comparison=str(made.pk), states=made.trailentry_set.count()))
 
 
@@ -95,7 +97,7 @@ def _comparison(table: DataTable, bundle: Bundle, by: str) -> Comparison:
         entry = TrailEntry.objects.create(
             comparison=comparison, number=part.number, parent=part.parent if part.parent in known else None,
             recipe=_unseal(part.recipe).model_dump(mode="json"), words=part.words[:200], name=part.name[:100],
-            table=table, preparation=revision, by=(part.by or by)[:150],
+            table=table, preparation=revision, by=(part.by or by)[:150], foreign=True,
         )  # fmt: skip
         TrailEntry.objects.filter(pk=entry.pk).update(at=part.at)
     comparison.head, comparison.revision = shown, len(parts)

@@ -19,14 +19,14 @@ from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     ComparisonState,
     Dismiss,
+    Mark,
     NewComparison,
     NewCopy,
     Rename,
     Take,
-    WithReason,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.services.state import comparison_state
+from server.comparisons.services.state import comparison_state, mark_of
 from server.comparisons.services.trail import (
     begin,
     changeable,
@@ -40,6 +40,8 @@ from server.comparisons.services.trail import (
     take_newest,
 )
 from server.studies.access import as_uuid, editable_by, visible_to
+from server.studies.bodies import SignOff
+from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of, prepared_of, summaries_of
 from server.tables.services.preparation import newest_revision, steps_at
@@ -85,6 +87,15 @@ class OneComparison(Endpoint):
         return Response(comparison_state(comparison, request.user))
 
 
+class MarkOfComparison(Endpoint):
+    """Whether others changed something."""
+
+    @extend_schema(responses=Mark)
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """The comparison's mark, for pages that are open."""
+        return Response(Mark(mark=mark_of(visible_to(Comparison.objects.all(), request.user, comparison_id))))
+
+
 class TakeNewest(Endpoint):
     """Newer data."""
 
@@ -128,11 +139,14 @@ class DismissAdvice(Endpoint):
 class Lock(Endpoint):
     """Sign-off."""
 
-    @extend_schema(request=WithReason, responses={200: ComparisonState, 422: Fault})
+    @extend_schema(request=SignOff, responses={200: ComparisonState, **_LOST})
     def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
-        """Lock what is shown, with name, time and reason; it then changes only as a new version."""
+        """Lock the state that was seen, with person, meaning, time and reason; it then changes only as a new version."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
-        return Response(comparison_state(lock(comparison.pk, request.user, body_of(request, WithReason).reason), request.user))
+        wanted = body_of(request, SignOff)
+        signature = signature_of(wanted, request.user, comparison.study)
+        locked = lock(comparison.pk, request.user, signature, wanted.revision, wanted.state)
+        return Response(comparison_state(locked, request.user))
 
 
 class Versions(Endpoint):

@@ -47,6 +47,8 @@ F = TypeVar("F", InForms, InMeasures)
 class ComparisonScene(Endpoint):
     """The drawing."""
 
+    keeps = False
+
     @extend_schema(request=Ask, responses={200: Scene, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw a recipe, or the shown state. Nothing is kept."""
@@ -79,6 +81,8 @@ def _without_known(scene: Scene, have: frozenset[str]) -> None:
 class ComparisonForms(Endpoint):
     """The present question in every form."""
 
+    keeps = False
+
     @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
@@ -88,8 +92,27 @@ class ComparisonForms(Endpoint):
         return Response(_for(request, comparison, forms))
 
 
+class RecipeInForm(Endpoint):
+    """The present question in one form, without drawing it."""
+
+    keeps = False
+
+    @extend_schema(request=OfRecipe, responses={200: Recipe, 422: Fault})
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID, form: str) -> Response:
+        """The recipe that choosing the form leads to. Nothing is kept."""
+        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        asked = body_of(request, OfRecipe).recipe
+        name = next((name for name in FORMS if name == form), None)
+        if name is None:
+            raise InputError(f"there is no form “{form}”", remedy=f"Choose one of {', '.join(FORMS)}.")
+        recipe = in_form(asked_about(comparison, asked, comparison.study.shows_rows_to(request.user)), name)
+        return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
+
+
 class ComparisonMeasures(Endpoint):
     """The same figure for every measure."""
+
+    keeps = False
 
     @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:

@@ -21,6 +21,7 @@ from server.comparisons.models import Comparison
 from server.comparisons.services.row_card import card_of, leave_out_row
 from server.comparisons.services.rows import rows_of
 from server.comparisons.services.trail import data_of
+from server.records.models import record
 from server.studies.access import editable_by
 from server.tables.services.cache import lanes_of, rows_in_use
 
@@ -28,11 +29,14 @@ from server.tables.services.cache import lanes_of, rows_in_use
 class RowOfComparison(Endpoint):
     """One row behind a mark."""
 
+    keeps = False
+
     @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its card, for those who may see rows."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
+        record(request.user.username, "row read", comparison.study_id, once=True, of=comparison.name, row=asked.row)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
         return Response(card_of(asked.recipe, lanes, rows_in_use(data.table, data.steps), asked.row))
 
@@ -40,17 +44,22 @@ class RowOfComparison(Endpoint):
 class RowsOfComparison(Endpoint):
     """The rows behind a count, a selection or a part of a lane."""
 
+    keeps = False
+
     @extend_schema(request=AskRows, responses={200: RowsOfFigure, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Which they are, and the cells of those in the window, for those who may see rows."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRows), data_of(comparison)
+        record(request.user.username, "rows read", comparison.study_id, once=True, of=comparison.name)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
         return Response(rows_of(asked, lanes, rows_in_use(data.table, data.steps)))
 
 
 class LeaveOut(Endpoint):
     """Rows that a comparison leaves out."""
+
+    keeps = False
 
     @extend_schema(request=AskRow, responses={200: Recipe, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:

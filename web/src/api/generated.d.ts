@@ -186,7 +186,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Lock what is shown, with name, time and reason; it then changes only as a new version. */
+        /** @description Lock the state that was seen, with person, meaning, time and reason; it then changes only as a new version. */
         put: operations["comparisons_lock_update"];
         post?: never;
         delete?: never;
@@ -747,6 +747,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/least-cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it is. */
+        get: operations["studies_least_cell_retrieve"];
+        /** @description Another one; for owners. */
+        put: operations["studies_least_cell_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/outside-links": {
         parameters: {
             query?: never;
@@ -775,6 +793,40 @@ export interface paths {
         get: operations["studies_people_retrieve"];
         /** @description Let someone in, change a role, or take someone out; for owners. The last owner stays. */
         put: operations["studies_people_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who did what, newest first; for owners. */
+        get: operations["studies_record_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/record.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All lines with their hashes, for owners; reading them is a line too. */
+        get: operations["studies_record.csv_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1826,6 +1878,11 @@ export interface components {
             revision: number;
             /** Head */
             head: number;
+            /**
+             * Digest
+             * @description of the shown state: whatever leaves names it
+             */
+            digest: string;
             /** Undo */
             undo: number | null;
             /** Redo */
@@ -2957,10 +3014,15 @@ export interface components {
             own: boolean;
         };
         /**
-         * GuideList
-         * @description The guides that a study keeps, by name.
+         * GuideState
+         * @description The guides that a study keeps, by name; ``revision`` counts the changes of the list.
          */
-        GuideList: components["schemas"]["KeptGuides"][];
+        GuideState: {
+            /** Revision */
+            revision: number;
+            /** Guides */
+            guides: components["schemas"]["KeptGuides"][];
+        };
         /**
          * Handle
          * @description Something that can be dragged along a panel's scale, or ``across`` its lanes (in points).
@@ -3031,6 +3093,15 @@ export interface components {
         };
         /** @enum {string} */
         HitLineRuleEnum: "1-2s" | "1-3s" | "2-2s" | "R-4s" | "4-1s" | "10-x";
+        /**
+         * HouseState
+         * @description The look that a study's figures have; ``revision`` counts its changes.
+         */
+        HouseState: {
+            /** Revision */
+            revision: number;
+            style: components["schemas"]["Style"];
+        };
         /**
          * HowRead
          * @description How the file was read; null where the format has no such thing.
@@ -3426,6 +3497,14 @@ export interface components {
          */
         LayerPictures: components["schemas"]["SettingPictures"][];
         /**
+         * LeastCell
+         * @description How many subjects a lane holds at least in a figure that a viewer asks for.
+         */
+        LeastCell: {
+            /** Subjects */
+            subjects: number;
+        };
+        /**
          * LeaveOut
          * @description Single rows left out, each with its reason.
          */
@@ -3756,6 +3835,10 @@ export interface components {
         Me: {
             /** Name */
             name: string;
+            /** Username */
+            username: string;
+            /** Has Password */
+            has_password: boolean;
             /** Upload Megabytes */
             upload_megabytes: number;
         };
@@ -3836,6 +3919,8 @@ export interface components {
              */
             cap: number;
         };
+        /** @enum {string} */
+        MeaningEnum: "written" | "reviewed" | "approved" | "responsible";
         /**
          * Measure
          * @description The measured column; several give one lane each.
@@ -3861,6 +3946,8 @@ export interface components {
             name: string;
             /** Role */
             role: components["schemas"]["StudyRole"];
+            /** May Sign */
+            may_sign: boolean;
         };
         /**
          * MemberList
@@ -4691,6 +4778,32 @@ export interface components {
             own_look: components["schemas"]["OwnLook"];
             size: components["schemas"]["Size"];
         };
+        /**
+         * RecordEntry
+         * @description A line of the record of access.
+         */
+        RecordEntry: {
+            /** Number */
+            number: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string;
+            /** What */
+            what: string;
+            /** Details */
+            details: {
+                [key: string]: string | number | boolean;
+            };
+        };
+        /**
+         * RecordLines
+         * @description Lines, newest first.
+         */
+        RecordLines: components["schemas"]["RecordEntry"][];
         /** RectPart */
         RectPart: {
             /** Key */
@@ -5137,6 +5250,11 @@ export interface components {
             username: string;
             /** Role */
             role: ("owner" | "editor" | "viewer") | null;
+            /**
+             * May Sign
+             * @default false
+             */
+            may_sign?: boolean;
         };
         /**
          * SetOrder
@@ -5319,6 +5437,29 @@ export interface components {
         };
         /** @enum {string} */
         SideEnum: "both" | "above" | "below";
+        /**
+         * SignOff
+         * @description A signature: what it means and why, with the password of whoever gives it, on the state that was seen.
+         */
+        SignOff: {
+            /**
+             * Meaning
+             * @default approved
+             */
+            meaning?: components["schemas"]["MeaningEnum"];
+            /** Reason */
+            reason: string;
+            /** Password */
+            password: string;
+            /** Revision */
+            revision: number;
+            /**
+             * State
+             * @description the digest of the comparison's state; of a folio none
+             * @default
+             */
+            state?: string;
+        };
         /**
          * Size
          * @description The sheet's size; a height of null follows the number of lanes.
@@ -5866,6 +6007,12 @@ export interface components {
             /** Refused */
             refused: boolean;
             /**
+             * Foreign
+             * @description brought in by a bundle, which alone says whose it is
+             * @default false
+             */
+            foreign?: boolean;
+            /**
              * Name
              * @default
              */
@@ -6014,14 +6161,6 @@ export interface components {
         };
         /** @enum {string} */
         WidthEnum: "same" | "by n" | "by root n";
-        /**
-         * WithReason
-         * @description Why something is done for good.
-         */
-        WithReason: {
-            /** Reason */
-            reason: string;
-        };
         /**
          * Within
          * @description Rows whose number or date lies in a range: ``from`` and ``to`` belong to it, ``above`` and ``below`` do not.
@@ -6209,12 +6348,13 @@ export type GroupPart = components['schemas']['GroupPart'];
 export type Groups = components['schemas']['Groups'];
 export type GroupsPlaced = components['schemas']['GroupsPlaced'];
 export type Guide = components['schemas']['Guide'];
-export type GuideList = components['schemas']['GuideList'];
+export type GuideState = components['schemas']['GuideState'];
 export type Handle = components['schemas']['Handle'];
 export type HandleRoleEnum = components['schemas']['HandleRoleEnum'];
 export type HeightEnum = components['schemas']['HeightEnum'];
 export type HitLine = components['schemas']['HitLine'];
 export type HitLineRuleEnum = components['schemas']['HitLineRuleEnum'];
+export type HouseState = components['schemas']['HouseState'];
 export type HowRead = components['schemas']['HowRead'];
 export type IdentifierValue = components['schemas']['IdentifierValue'];
 export type InForm = components['schemas']['InForm'];
@@ -6240,6 +6380,7 @@ export type LaneRuns = components['schemas']['LaneRuns'];
 export type Language = components['schemas']['Language'];
 export type LayerOffer = components['schemas']['LayerOffer'];
 export type LayerPictures = components['schemas']['LayerPictures'];
+export type LeastCell = components['schemas']['LeastCell'];
 export type LeaveOut = components['schemas']['LeaveOut'];
 export type LeaveOutRow = components['schemas']['LeaveOutRow'];
 export type Ledger = components['schemas']['Ledger'];
@@ -6259,6 +6400,7 @@ export type MarkEnum = components['schemas']['MarkEnum'];
 export type MarkRole = components['schemas']['MarkRole'];
 export type Me = components['schemas']['Me'];
 export type MeanLayer = components['schemas']['MeanLayer'];
+export type MeaningEnum = components['schemas']['MeaningEnum'];
 export type Measure = components['schemas']['Measure'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
@@ -6307,6 +6449,8 @@ export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
 export type ReadingsEnum = components['schemas']['ReadingsEnum'];
 export type Recipe = components['schemas']['Recipe'];
+export type RecordEntry = components['schemas']['RecordEntry'];
+export type RecordLines = components['schemas']['RecordLines'];
 export type RectPart = components['schemas']['RectPart'];
 export type Relative = components['schemas']['Relative'];
 export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
@@ -6341,6 +6485,7 @@ export type ShareList = components['schemas']['ShareList'];
 export type ShareOfEnum = components['schemas']['ShareOfEnum'];
 export type ShareState = components['schemas']['ShareState'];
 export type SideEnum = components['schemas']['SideEnum'];
+export type SignOff = components['schemas']['SignOff'];
 export type Size = components['schemas']['Size'];
 export type SizeEnum = components['schemas']['SizeEnum'];
 export type Sort = components['schemas']['Sort'];
@@ -6378,7 +6523,6 @@ export type UploadStateStateEnum = components['schemas']['UploadStateStateEnum']
 export type VarianceAnswer = components['schemas']['VarianceAnswer'];
 export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
-export type WithReason = components['schemas']['WithReason'];
 export type Within = components['schemas']['Within'];
 export type Words = components['schemas']['Words'];
 export type WordsEnum = components['schemas']['WordsEnum'];
@@ -6602,6 +6746,8 @@ export interface operations {
                 height?: string;
                 /** @description the figure, or its reader's key alone */
                 page?: "figure" | "key";
+                /** @description digest of the state that was seen; another one is refused */
+                state?: string;
                 /** @description of an SVG */
                 text?: "live" | "outlines";
                 /** @description of the sheet, such as 85mm; the recipe's when left out */
@@ -6622,6 +6768,14 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -6752,7 +6906,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithReason"];
+                "application/json": components["schemas"]["SignOff"];
             };
         };
         responses: {
@@ -6762,6 +6916,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -7408,7 +7570,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WithReason"];
+                "application/json": components["schemas"]["SignOff"];
             };
         };
         responses: {
@@ -7418,6 +7580,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FolioState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -7767,7 +7937,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GuideList"];
+                    "application/json": components["schemas"]["GuideState"];
                 };
             };
         };
@@ -7781,9 +7951,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["GuideList"];
+                "application/json": components["schemas"]["GuideState"];
             };
         };
         responses: {
@@ -7792,7 +7962,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GuideList"];
+                    "application/json": components["schemas"]["GuideState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -7821,7 +7999,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Style"];
+                    "application/json": components["schemas"]["HouseState"];
                 };
             };
         };
@@ -7837,7 +8015,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Style"];
+                "application/json": components["schemas"]["HouseState"];
             };
         };
         responses: {
@@ -7846,7 +8024,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Style"];
+                    "application/json": components["schemas"]["HouseState"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -7875,7 +8061,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Style"];
+                    "application/json": components["schemas"]["HouseState"];
+                };
+            };
+        };
+    };
+    studies_least_cell_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeastCell"];
+                };
+            };
+        };
+    };
+    studies_least_cell_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeastCell"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeastCell"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };
@@ -7955,6 +8195,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_record_retrieve: {
+        parameters: {
+            query?: {
+                /** @description lines before that number; the newest when left out */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordLines"];
+                };
+            };
+        };
+    };
+    "studies_record.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };

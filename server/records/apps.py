@@ -1,0 +1,7 @@
+from django.apps import AppConfig
+
+
+class RecordsConfig(AppConfig):
+    """The record of access."""
+
+    name = "server.records"
