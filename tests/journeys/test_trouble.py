@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 import pytest
+from django.contrib.sessions.models import Session
 from playwright.sync_api import Browser, Page, expect
 
+from echelle.recipes.forms import form_of
+from echelle.recipes.parse import recipe_from
 from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.models import Membership, Study
-from tests.journeys.conftest import choose, enter, link_of, open_demo, paste
+from tests.journeys.conftest import choose, enter, eventually, last_recipe, link_of, open_demo, paste
 
 
 @pytest.mark.parametrize(
@@ -61,16 +65,25 @@ def test_a_stale_save_loses_neither_version(desk: Page, demo: str, address: str,
     Membership.objects.create(study=Study.objects.get(), person=colleague, role="editor")
     other = browser.new_page(viewport={"width": 1280, "height": 800})
     open_demo(other, link_of("colleague", address))
+    # Neither looks for what the other does until both have done it.
+    desk.route("**/mark", lambda route: route.fulfill(status=404, json={"what": "", "where": "", "remedy": ""}))
     choose(other, "Groups", "ward")
     expect(other.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
     expect(other.get_by_role("navigation", name="Trail").get_by_role("listitem")).to_have_count(2)
     choose(desk, "Groups", "plate")
     expect(desk.get_by_test_id("notice")).to_contain_text("changed this comparison since you opened it")
-    desk.get_by_role("button", name="Show theirs").click()
     expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
     expect(desk.get_by_role("navigation", name="Trail").get_by_role("listitem")).to_have_count(3)
     kept = TrailEntry.objects.filter(comparison__name="Waking level by shift").order_by("number")
     assert [(e.words, e.refused) for e in kept] == [("begun", False), ("groups: ward", False), ("groups: plate", True)]
+    # Mine is one press away, and the next change of mine is no conflict.
+    desk.get_by_role("button", name="Show mine").click()
+    expect(desk.get_by_role("row", name="Harbour", exact=True)).to_have_count(0)
+    choose(desk, "Groups", "sample")
+    assert eventually(desk, lambda: last_recipe()["groups"]["column"] == "sample")
+    assert not TrailEntry.objects.order_by("-id")[0].refused
+    # And the other sees it without doing anything.
+    expect(other.get_by_role("row", name="Waking", exact=True)).to_be_visible(timeout=10_000)
     other.close()
 
 
@@ -103,3 +116,56 @@ def test_a_click_counts_while_miniatures_come_in(desk: Page, demo: str) -> None:
     card.locator("svg").wait_for()
     desk.mouse.up()
     desk.get_by_test_id("method-note").wait_for()
+
+
+def test_an_edit_is_kept_when_the_network_is_back_or_the_page_is_opened_again(page: Page, demo: str) -> None:
+    desk = page
+    open_demo(desk, demo)
+    desk.route("**/trail", lambda route: route.abort())
+    choose(desk, "Groups", "ward")
+    expect(desk.get_by_text("Not kept yet")).to_be_visible()
+    expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
+    assert TrailEntry.objects.filter(comparison__name="Waking level by shift").count() == 1
+    desk.reload()
+    expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
+    desk.unroute("**/trail")
+    desk.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(desk.get_by_text("Not kept yet")).to_have_count(0)
+    assert eventually(desk, lambda: last_recipe()["groups"]["column"] == "ward")
+
+
+def test_an_expired_session_is_opened_again_over_the_page(desk: Page, demo: str) -> None:
+    person = Person.objects.get(username="demo")
+    open_demo(desk, demo)
+    person.set_password("correct horse battery")
+    person.save()
+    Session.objects.all().delete()
+    choose(desk, "Groups", "ward")
+    dialog = desk.get_by_role("dialog", name="Sign in to go on")
+    dialog.get_by_label("Password").fill("wrong")
+    dialog.get_by_role("button", name="Sign in").click()
+    expect(desk.get_by_test_id("notice")).to_contain_text("do not go together")
+    dialog.get_by_label("Password").fill("correct horse battery")
+    dialog.get_by_role("button", name="Sign in").click()
+    expect(dialog).to_have_count(0)
+    assert eventually(desk, lambda: last_recipe()["groups"]["column"] == "ward")
+    expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
+
+
+def test_what_is_saved_is_the_form_that_was_just_chosen(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    # Answers come late, in no order.
+    desk.evaluate("""
+        const whole = window.fetch;
+        window.fetch = async (...asked) => {
+            await new Promise((done) => setTimeout(done, Math.random() * 600));
+            return whole(...asked);
+        };
+    """)
+    for key, form in (("2", "violin"), ("4", "raincloud"), ("1", "box")):
+        desk.keyboard.press(key)
+        desk.get_by_role("button", name="Export", exact=True).click()
+        with desk.expect_download() as saved:
+            desk.get_by_role("button", name="Recipe").last.click()
+        assert form_of(recipe_from(Path(saved.value.path()).read_bytes())) == form
+        desk.keyboard.press("Escape")

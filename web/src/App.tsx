@@ -4,6 +4,7 @@ import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
 import { Fallen } from "./ui/Fallen";
 import { Notices, tell } from "./ui/Notices";
+import { SignInAgain } from "./ui/SignInAgain";
 
 type BenchPage = ComponentType<{ id: string }>;
 
@@ -48,6 +49,7 @@ export function App() {
           <StudiesPage />
         </Route>
       </Switch>
+      <SignInAgain />
       <Notices />
     </>
   );

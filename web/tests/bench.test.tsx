@@ -2,6 +2,8 @@
 import { act, renderHook, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { ComparisonState, Recipe } from "../src/api/generated";
+import { goOn, useSession } from "../src/api/session";
+import { heldDraft, holdDraft } from "../src/compare/store/drafts";
 import { useNotices } from "../src/ui/Notices";
 import { figures } from "./figures";
 import { around, later, refusal, serve } from "./serving";
@@ -19,7 +21,7 @@ function state(head: number, recipe: Recipe, more: Partial<ComparisonState> = {}
 }
 
 /** A bench over a server that keeps every state it is sent. */
-async function opened() {
+async function opened(first = "1") {
   const kept = [state(1, titled("1"))];
   const newest = () => kept.at(-1) as ComparisonState;
   const server = serve({
@@ -39,14 +41,17 @@ async function opened() {
     },
   });
   const bench = renderHook(() => useWholeBench("c1"), { wrapper: around() });
-  await waitFor(() => expect(bench.result.current.scene?.note).toBe("1"));
+  await waitFor(() => expect(bench.result.current.scene?.note).toBe(first));
   const title = () => bench.result.current.recipe?.words.title;
   const drawn = () => bench.result.current.scene?.note;
   return { server, bench, title, drawn, now: () => bench.result.current };
 }
 
 describe("the bench", () => {
-  beforeEach(() => useNotices.setState({ notices: [] }));
+  beforeEach(() => {
+    useNotices.setState({ notices: [] });
+    localStorage.clear();
+  });
   afterEach(() => {
     vi.useRealTimers();
     vi.unstubAllGlobals();
@@ -69,7 +74,7 @@ describe("the bench", () => {
       now().settle(titled("3"));
     });
     expect(title()).toBe("3");
-    expect(await now().settledHead()).toBe(3);
+    expect((await now().settledHead())?.entry).toBe(3);
     expect(server.of(`POST ${HERE}/trail`)).toEqual([
       { revision: 1, recipe: titled("2") },
       { revision: 2, recipe: titled("3") },
@@ -102,7 +107,7 @@ describe("the bench", () => {
       { revision: 4, entry: 1 },
     ]);
     act(() => now().step("undo"));
-    expect(await now().settledHead()).toBe(1);
+    expect((await now().settledHead())?.entry).toBe(1);
     expect(server.of(`PUT ${HERE}/head`)).toHaveLength(2);
   });
 
@@ -115,7 +120,7 @@ describe("the bench", () => {
     act(() => now().rest(titled("abc"), "smoothing"));
     act(() => vi.advanceTimersByTime(800));
     vi.useRealTimers();
-    expect(await now().settledHead()).toBe(3);
+    expect((await now().settledHead())?.entry).toBe(3);
     const kept = server.of(`POST ${HERE}/trail`) as { recipe: Recipe }[];
     expect(kept.map(({ recipe }) => recipe.words.title)).toEqual(["ab", "abc"]);
   });
@@ -123,23 +128,116 @@ describe("the bench", () => {
   it("keeps what still rests when it is undone, exported or left", async () => {
     const { server, now, bench } = await opened();
     act(() => now().rest(titled("a"), "fence"));
-    expect(await now().settledHead()).toBe(2);
+    expect((await now().settledHead())?.entry).toBe(2);
     act(() => now().rest(titled("b"), "fence"));
     bench.unmount();
     await waitFor(() => expect(server.of(`POST ${HERE}/trail`)).toHaveLength(2));
   });
 
-  it("says that somebody else was faster, puts the settled state back and can show theirs", async () => {
+  it("shows theirs where somebody else was faster, offers mine, and goes on from theirs", async () => {
     const { server, now, title, drawn } = await opened();
-    server.answer(`POST ${HERE}/trail`, refusal(409, "Somebody changed it"));
+    server.answer(`POST ${HERE}/trail`, () => {
+      const trail = [
+        { number: 2, refused: false },
+        { number: 3, refused: true },
+      ] as ComparisonState["trail"];
+      server.answer(`GET ${HERE}`, state(2, titled("theirs"), { revision: 5, trail }));
+      return refusal(409, "Somebody changed it");
+    });
     act(() => now().settle(titled("mine")));
-    await waitFor(() => expect(useNotices.getState().notices).toHaveLength(1));
-    await waitFor(() => expect([title(), drawn()]).toEqual(["1", "1"]));
-    server.answer(`GET ${HERE}`, state(2, titled("theirs")));
-    const [notice] = useNotices.getState().notices;
-    expect(notice?.action?.name).toBe("Show theirs");
-    act(() => notice?.action?.run());
     await waitFor(() => expect([title(), drawn()]).toEqual(["theirs", "theirs"]));
+    await waitFor(() => expect(useNotices.getState().notices[0]?.action?.name).toBe("Show mine"));
+    server.answer(`POST ${HERE}/trail`, state(4, titled("next"), { revision: 6 }));
+    act(() => now().settle(titled("next")));
+    await waitFor(() => expect(now().comparison?.revision).toBe(6));
+    expect(server.of(`POST ${HERE}/trail`).map((body) => (body as { revision: number }).revision)).toEqual([1, 5]);
+  });
+
+  it("keeps a change on the page, and over a reload, until there is a server that keeps it", async () => {
+    const { server, now, title, bench } = await opened();
+    let answers: Response | ComparisonState = refusal(503, "The database is away for a moment");
+    server.answer(`POST ${HERE}/trail`, () => (answers instanceof Response ? answers.clone() : answers));
+    act(() => now().settle(titled("mine")));
+    await waitFor(() => expect(now().unsaved).toBe("The database is away for a moment"));
+    expect(title()).toBe("mine");
+    expect(heldDraft("c1")).toEqual({ recipe: titled("mine"), revision: 1 });
+    expect(useNotices.getState().notices).toEqual([]);
+    answers = state(2, titled("mine"));
+    act(() => void window.dispatchEvent(new Event("online")));
+    await waitFor(() => expect(now().unsaved).toBeNull());
+    expect([title(), heldDraft("c1")]).toEqual(["mine", null]);
+    bench.unmount();
+  });
+
+  it("takes a change up again that was not kept when the page was left", async () => {
+    holdDraft("c1", { recipe: titled("left over"), revision: 1 });
+    const { server, now } = await opened("left over");
+    await waitFor(() => expect(now().comparison?.head).toBe(2));
+    expect(server.of(`POST ${HERE}/trail`)).toEqual([{ revision: 1, recipe: titled("left over") }]);
+    expect(heldDraft("c1")).toBeNull();
+  });
+
+  it("asks for the password where the session ended, and goes on", async () => {
+    const { server, now } = await opened();
+    let over = true;
+    server.answer(`POST ${HERE}/trail`, () =>
+      over ? refusal(401, "You are not signed in") : state(2, titled("2")),
+    );
+    act(() => now().settle(titled("2")));
+    await waitFor(() => expect(useSession.getState().over).toBe(true));
+    over = false;
+    act(goOn);
+    await waitFor(() => expect([now().unsaved, now().comparison?.head]).toEqual([null, 2]));
+  });
+
+  it("never goes back to what an answer that comes late tells", async () => {
+    const { now } = await opened();
+    act(() => now().take(state(7, titled("newest"))));
+    act(() => now().take(state(3, titled("late"))));
+    expect(now().comparison?.revision).toBe(7);
+  });
+
+  it("shows what others changed, unless something of one's own is on the way", async () => {
+    const { server, now, title, drawn } = await opened();
+    server.answer(`GET ${HERE}/mark`, { mark: "other" });
+    server.answer(`GET ${HERE}`, state(2, titled("theirs"), { mark: "other" }));
+    act(() => now().preview(titled("in the hand")));
+    await act(() => now().follow());
+    expect([title(), server.of(`GET ${HERE}/mark`)]).toEqual(["in the hand", []]);
+    const fresh = await opened();
+    fresh.server.answer(`GET ${HERE}/mark`, { mark: "other" });
+    fresh.server.answer(`GET ${HERE}`, state(2, titled("theirs"), { mark: "other" }));
+    await act(() => fresh.now().follow());
+    await waitFor(() => expect([fresh.title(), fresh.drawn()]).toEqual(["theirs", "theirs"]));
+    expect(drawn()).toBeDefined();
+  });
+
+  it("makes whatever leaves wait for a form that was just chosen", async () => {
+    const { now } = await opened();
+    const slow = later<Recipe>();
+    act(() => now().settleFrom(() => slow.promise, now().settle));
+    const leaving = now().settledHead();
+    slow.give(titled("in its form"));
+    expect((await leaving)?.entry).toBe(2);
+    expect(now().comparison?.recipe.words.title).toBe("in its form");
+  });
+
+  it("turns what is shown into a form anew where it changed meanwhile", async () => {
+    const { now } = await opened();
+    const slow = [later<Recipe>(), later<Recipe>()];
+    const turned: (string | null)[] = [];
+    act(() =>
+      now().settleFrom((shown) => {
+        turned.push(shown.words.title);
+        return (slow[turned.length - 1] as (typeof slow)[0]).promise;
+      }, now().settle),
+    );
+    await waitFor(() => expect(turned).toHaveLength(1));
+    act(() => now().settle(titled("changed")));
+    slow[0]?.give(titled("1 in its form"));
+    await waitFor(() => expect(turned).toEqual(["1", "changed"]));
+    slow[1]?.give(titled("changed, in its form"));
+    await waitFor(() => expect(now().comparison?.recipe.words.title).toBe("changed, in its form"));
   });
 
   it("says what cannot be drawn and shows the settled state again", async () => {

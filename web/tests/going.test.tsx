@@ -35,10 +35,21 @@ afterEach(() => {
 
 describe("what goes out", () => {
   it("asks for the sheet as it was chosen", () => {
-    expect(choicesOf(3, PICTURE)).toEqual({ dpi: "300", page: "figure", entry: "3", width: "85mm" });
+    expect(choicesOf({ entry: 3, digest: "d3" }, PICTURE)).toEqual({
+      dpi: "300",
+      page: "figure",
+      entry: "3",
+      state: "d3",
+      width: "85mm",
+    });
     expect(choicesOf(null, { ...PICTURE, width: null, height: 60 })).toEqual({ dpi: "300", page: "figure" });
     const whole = { ...PICTURE, height: 60, clear: true, outlines: true, page: "key" as const };
-    expect(choicesOf(1, whole)).toMatchObject({ height: "60mm", clear: "true", text: "outlines", page: "key" });
+    expect(choicesOf({ entry: 1, digest: "d1" }, whole)).toMatchObject({
+      height: "60mm",
+      clear: "true",
+      text: "outlines",
+      page: "key",
+    });
     expect(addressOf("c1", "png", { width: "85mm" })).toBe("/api/comparisons/c1/export/png?width=85mm");
     expect(millimetres(72)).toBe(25.4);
     expect(dotsOf(PICTURE, figures.box.scene)).toBe("1 004 dots wide");

@@ -90,6 +90,7 @@ describe("previews", () => {
       "x",
       (_: Scene, recipe: Recipe) => drawn.push(recipe.words.title),
       (fault) => faults.push(fault),
+      () => undefined,
     );
     const titled = (title: string) => ({ ...figures.box.recipe, words: { ...figures.box.recipe.words, title } });
     for (const title of ["1", "2", "3"]) previewer.ask(titled(title));

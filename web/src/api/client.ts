@@ -14,7 +14,7 @@ export class Refused extends Error {
 const UNREACHED: Fault = {
   what: "The server did not answer",
   where: "",
-  remedy: "Nothing was lost. Check that it runs and try again.",
+  remedy: "What is kept is kept, and a change stays on this page. Check that the server runs.",
 };
 
 /** The token that every change carries. */

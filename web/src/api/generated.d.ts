@@ -127,6 +127,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/form/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The recipe that choosing the form leads to. Nothing is kept. */
+        post: operations["comparisons_form_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/forms": {
         parameters: {
             query?: never;
@@ -188,6 +205,23 @@ export interface paths {
         get?: never;
         /** @description Lock the state that was seen, with person, meaning, time and reason; it then changes only as a new version. */
         put: operations["comparisons_lock_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The comparison's mark, for pages that are open. */
+        get: operations["comparisons_mark_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -635,6 +669,23 @@ export interface paths {
         get: operations["session_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sign in again without leaving the page; throttled as sign-in is. */
+        post: operations["session_again_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1876,6 +1927,11 @@ export interface components {
             rows: number;
             /** Revision */
             revision: number;
+            /**
+             * Mark
+             * @description changes with whatever others change
+             */
+            mark: string;
             /** Head */
             head: number;
             /**
@@ -2162,6 +2218,16 @@ export interface components {
         };
         /** @enum {string} */
         CountsLayerOfEnum: "rows" | "subjects" | "both";
+        /**
+         * Credentials
+         * @description Who wants to go on.
+         */
+        Credentials: {
+            /** Username */
+            username: string;
+            /** Password */
+            password: string;
+        };
         /**
          * CumulativeLayer
          * @description The share of rows at or below each value, as steps or against a normal distribution.
@@ -3823,6 +3889,14 @@ export interface components {
             mean: number | null;
             /** Sd */
             sd: number | null;
+        };
+        /**
+         * Mark
+         * @description Stands for all that others may change: another mark, another state.
+         */
+        Mark: {
+            /** Mark */
+            mark: string;
         };
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
@@ -6307,6 +6381,7 @@ export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
 export type CountsLayerOfEnum = components['schemas']['CountsLayerOfEnum'];
+export type Credentials = components['schemas']['Credentials'];
 export type CumulativeLayer = components['schemas']['CumulativeLayer'];
 export type Cut = components['schemas']['Cut'];
 export type DashEnum = components['schemas']['DashEnum'];
@@ -6396,6 +6471,7 @@ export type LineLayer = components['schemas']['LineLayer'];
 export type LinePart = components['schemas']['LinePart'];
 export type LongToWide = components['schemas']['LongToWide'];
 export type LotLine = components['schemas']['LotLine'];
+export type Mark = components['schemas']['Mark'];
 export type MarkEnum = components['schemas']['MarkEnum'];
 export type MarkRole = components['schemas']['MarkRole'];
 export type Me = components['schemas']['Me'];
@@ -6788,6 +6864,40 @@ export interface operations {
             };
         };
     };
+    comparisons_form_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfRecipe"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     comparisons_forms_create: {
         parameters: {
             query?: never;
@@ -6932,6 +7042,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_mark_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mark"];
                 };
             };
         };
@@ -7794,6 +7925,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    session_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };

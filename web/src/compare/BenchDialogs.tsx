@@ -23,7 +23,7 @@ export type OpenDialog =
 export function BenchDialogs() {
   const { comparison, recipe } = useShown();
   const { viewer } = useRights();
-  const { look, take, settledHead } = useBenchActions();
+  const { look, take, settledHead, store } = useBenchActions();
   const scene = useBenchState((state) => state.scene);
   const over = useBenchState((state) => state.dialog);
   const commands = useCommands();
@@ -43,16 +43,14 @@ export function BenchDialogs() {
       return (
         <LockDialog
           what="comparison"
-          onLock={async (reason) =>
-            take(
-              await answer(
-                api.PUT("/api/comparisons/{comparison_id}/lock", {
-                  params: { path: { comparison_id: comparison.id } },
-                  body: { reason },
-                }),
-              ),
-            )
-          }
+          onLock={async (signature) => {
+            // What was seen, once it is kept: whatever came since is refused.
+            await settledHead();
+            const { revision, digest } = store.getState().comparison ?? comparison;
+            const body = { ...signature, revision, state: digest };
+            const params = { path: { comparison_id: comparison.id } };
+            take(await answer(api.PUT("/api/comparisons/{comparison_id}/lock", { params, body })));
+          }}
           onClose={onClose}
         />
       );

@@ -4,13 +4,15 @@ import { useStudies } from "../studies/useStudies";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
 import type { OpenDialog } from "./BenchDialogs";
-import { useBenchActions, useRights, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
 
 /** Where the comparison stands, and what is done with the whole of it. */
 export function BenchHeader() {
   const { comparison } = useShown();
   const { viewer, looking } = useRights();
   const { step, look } = useBenchActions();
+  const unsaved = useBenchState((state) => state.unsaved);
+  const away = useBenchState((state) => state.away);
   const studies = useStudies();
   const onDialog = (dialog: OpenDialog) => look({ dialog });
   return (
@@ -29,6 +31,15 @@ export function BenchHeader() {
         </>
       }
     >
+      {(unsaved ?? away) && (
+        <span
+          role="status"
+          className="rounded bg-accent px-2 py-0.5 text-[12.5px] text-ink"
+          title={`${unsaved ?? away}.`}
+        >
+          {unsaved ? "Not kept yet" : "Waiting for the server"}
+        </span>
+      )}
       <Button look="dark" onClick={() => onDialog("commands")} title="Ctrl K">
         Find
       </Button>

@@ -1,8 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { answer, api } from "../api/client";
-import type { Recipe } from "../api/generated";
-import { tell } from "../ui/Notices";
+import type { InForms, Recipe } from "../api/generated";
 import { useBenchActions, useBenchState, useRights } from "./store/BenchContext";
 import { recipeOf } from "./store/benchStore";
 
@@ -10,7 +9,7 @@ const REST = 250;
 
 /** The recipe in every form with its miniature, asked for in one request once the recipe rests. */
 export function useForms() {
-  const { id: comparison } = useBenchActions();
+  const { id: comparison, settleFrom } = useBenchActions();
   const { change } = useRights();
   const recipe = useBenchState(recipeOf);
   const drawn = useBenchState((state) => state.scene !== null);
@@ -41,16 +40,25 @@ export function useForms() {
     enabled: rested !== null,
     placeholderData: keepPreviousData,
   });
-  /** Change to a form, newly asked for where the recipe changed since the miniatures were drawn. */
+  /** Change to a form at once, whether or not its miniature is drawn. */
   const choose = useCallback(
     (form: string) => {
       if (!recipe) return;
-      const inForm = client
-        .fetchQuery(query(recipe))
-        .then((forms) => forms.find((other) => other.form === form)?.recipe);
-      void inForm.then((next) => change(next ?? recipe), tell);
+      const drawn = client.getQueryData<InForms>(query(recipe).queryKey);
+      const known = drawn?.find((other) => other.form === form)?.recipe;
+      if (known) return change(known);
+      settleFrom(
+        (asked) =>
+          answer(
+            api.POST("/api/comparisons/{comparison_id}/form/{form}", {
+              params: { path: { comparison_id: comparison, form } },
+              body: { recipe: asked },
+            }),
+          ),
+        change,
+      );
     },
-    [client, query, recipe, change],
+    [client, query, recipe, change, settleFrom, comparison],
   );
   return { forms: data, choose };
 }

@@ -2,6 +2,7 @@ import { MutationObserver, type QueryClient, QueryObserver } from "@tanstack/rea
 import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api } from "../api/client";
 import type { FolioState, SetFolio } from "../api/generated";
+import type { Signature } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 
 export type FolioChange = (now: FolioState) => Partial<SetFolio>;
@@ -76,8 +77,9 @@ export function createFolioBench(id: string, client: QueryClient) {
       .finally(() => setState(({ pending }) => ({ pending: pending - 1 })));
   };
 
-  const lock = async (reason: string) => {
-    const folio = await answer(api.PUT("/api/folios/{folio_id}/lock", { params, body: { reason } }));
+  const lock = async (signature: Signature) => {
+    const body = { ...signature, revision: getState().folio?.revision ?? 0 };
+    const folio = await answer(api.PUT("/api/folios/{folio_id}/lock", { params, body }));
     client.setQueryData(["folio", id], folio);
     setState({ folio });
   };

@@ -1,4 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { answer, api } from "../api/client";
+import type { SignOff } from "../api/generated";
 import { Button } from "./Button";
 import { Field } from "./Field";
 import { Modal } from "./Modal";
@@ -31,13 +34,28 @@ export function LockBar({ locked, version, onGoOn }: BarProps) {
 interface DialogProps {
   /** What is locked: "comparison", "folio". */
   what: string;
-  onLock: (reason: string) => Promise<unknown>;
+  onLock: (signature: Signature) => Promise<unknown>;
   onClose: () => void;
 }
 
-/** Asks why something is locked for good. */
+/** What a signature says. */
+export type Signature = Pick<SignOff, "reason" | "password"> & { meaning: Meaning };
+
+type Meaning = NonNullable<SignOff["meaning"]>;
+
+const MEANINGS: { meaning: Meaning; words: string }[] = [
+  { meaning: "written", words: "written by me" },
+  { meaning: "reviewed", words: "reviewed by me" },
+  { meaning: "approved", words: "approved by me" },
+  { meaning: "responsible", words: "on my responsibility" },
+];
+
+/** Asks what a signature means and why something is locked for good, and for the password of whoever signs. */
 export function LockDialog({ what, onLock, onClose }: DialogProps) {
   const [reason, setReason] = useState("");
+  const [meaning, setMeaning] = useState<Meaning>("approved");
+  const [password, setPassword] = useState("");
+  const { data: me } = useQuery({ queryKey: ["me"], queryFn: () => answer(api.GET("/api/session")) });
   return (
     <Modal
       title={`Lock this ${what}`}
@@ -59,12 +77,48 @@ export function LockDialog({ what, onLock, onClose }: DialogProps) {
           className="rounded border border-hairline px-2 py-1.5"
         />
       </label>
+      <fieldset className="mt-3 grid grid-cols-2 gap-1">
+        <legend className="mb-1">It is</legend>
+        {MEANINGS.map((each) => (
+          <label key={each.meaning} className="flex items-center gap-2">
+            <input
+              type="radio"
+              name="meaning"
+              checked={meaning === each.meaning}
+              onChange={() => setMeaning(each.meaning)}
+            />
+            {each.words}
+          </label>
+        ))}
+      </fieldset>
+      <label className="mt-3 grid gap-1">
+        Your password
+        <input
+          type="password"
+          autoComplete="current-password"
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+          className="rounded border border-hairline px-2 py-1.5"
+        />
+      </label>
+      {me && !me.has_password && (
+        <p className="mt-2 text-[13px] text-warn">
+          You have no password yet.{" "}
+          <a href="/account" target="_blank" rel="noreferrer" className="font-bold underline">
+            Choose one
+          </a>
+          , then sign here.
+        </p>
+      )}
       <div className="mt-4 flex justify-end gap-2">
         <Button look="quiet" onClick={onClose}>
           Cancel
         </Button>
-        <Button disabled={!reason} onClick={() => void onLock(reason).then(onClose, tell)}>
-          Lock
+        <Button
+          disabled={!reason || !password}
+          onClick={() => void onLock({ meaning, reason, password }).then(onClose, tell)}
+        >
+          Sign and lock
         </Button>
       </div>
     </Modal>

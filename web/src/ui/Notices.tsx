@@ -2,6 +2,7 @@ import { Toast } from "radix-ui";
 import { create } from "zustand";
 import { Refused } from "../api/client";
 import type { Fault } from "../api/generated";
+import { useSession } from "../api/session";
 
 interface Notice {
   id: number;
@@ -30,6 +31,11 @@ export const useNotices = create<NoticeList>((set) => ({
 
 /** Say an error once, in the server's words. */
 export function tell(error: unknown, action?: Notice["action"]): void {
+  // Sign-in opens over the page and says it there.
+  if (error instanceof Refused && error.status === 401) {
+    useSession.setState({ over: true });
+    return;
+  }
   const fault =
     error instanceof Refused
       ? error.fault

@@ -3,6 +3,8 @@ import { download } from "../../api/download";
 import { useFormats } from "../../api/useFormats";
 import { useStudies } from "../../studies/useStudies";
 import { tell } from "../../ui/Notices";
+import { stateOf } from "../export/sheet";
+import { addressOf } from "../export/useExport";
 import { withAndWithout } from "../many/sides";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useCopy } from "../useCopy";
@@ -28,8 +30,7 @@ export function useCommands(): () => Command[] {
     run,
     ...(keys ? { keys } : {}),
   });
-  const exportAs = async (format: string) =>
-    download(`/api/comparisons/${id}/export/${format}?entry=${await settledHead()}`);
+  const exportAs = async (format: string) => download(addressOf(id, format, stateOf(await settledHead())));
   return () => [
     action("Full window", () => look({ full: !full }), "F"),
     action("Keys of this bench", () => look({ dialog: "keys" }), "?"),

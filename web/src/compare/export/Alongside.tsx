@@ -2,12 +2,15 @@ import { useState } from "react";
 import { FileJobProgress } from "../../fileJobs/FileJobProgress";
 import { Button } from "../../ui/Button";
 import { Tick } from "../../ui/Tick";
+import type { Settled } from "../store/benchStore";
+import { stateOf } from "./sheet";
 import { useExport } from "./useExport";
 
 interface Props {
   comparison: string;
   rows: number;
-  entry: number | null;
+  /** The state that leaves; null until what is shown is kept. */
+  settled: Settled | null;
   /** Rows, recipes and what holds them are for those who may see rows. */
   looking: boolean;
   onSave: (work: () => Promise<unknown>) => Promise<void>;
@@ -28,11 +31,11 @@ const ROWS = [
 ];
 
 /** What goes with the figure: its numbers, its rows, how it was made, all of it. */
-export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
+export function Alongside({ comparison, rows, settled, looking, onSave }: Props) {
   const { state, save: saved, stop } = useExport(comparison, rows);
   const [coded, setCoded] = useState(false);
   const save = (kind: string, more: Record<string, string> = {}) => {
-    const choices: Record<string, string> = { ...more, ...(entry === null ? {} : { entry: String(entry) }) };
+    const choices: Record<string, string> = { ...more, ...stateOf(settled) };
     return onSave(() => saved(kind, choices));
   };
   const formats = (name: string, choices: typeof NUMBERS) => (
@@ -44,6 +47,7 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
             key={format}
             look="quiet"
             className="!p-0"
+            disabled={settled === null}
             aria-label={`${name} as ${format}`}
             onClick={() => void save(kind, { as })}
           >
@@ -58,7 +62,7 @@ export function Alongside({ comparison, rows, entry, looking, onSave }: Props) {
       <span>
         {name} <span className="text-[12px] text-muted">{help}</span>
       </span>
-      <Button look="quiet" className="!p-0" aria-label={`Save ${name}`} onClick={press}>
+      <Button look="quiet" className="!p-0" disabled={settled === null} aria-label={`Save ${name}`} onClick={press}>
         Save
       </Button>
     </p>

@@ -5,6 +5,7 @@ import { FileJobProgress } from "../../fileJobs/FileJobProgress";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
+import type { Settled } from "../store/benchStore";
 import { Alongside } from "./Alongside";
 import { Many } from "./Many";
 import { PictureFields } from "./PictureFields";
@@ -26,7 +27,7 @@ interface Props {
   scene: Scene;
   looking: boolean;
   /** The shown state once it is kept. */
-  settledHead: () => Promise<number | null>;
+  settledHead: () => Promise<Settled | null>;
   /** Sign-off; null where it is not for this person, or done. */
   onLock: (() => void) | null;
   onClose: () => void;
@@ -35,10 +36,10 @@ interface Props {
 /** The figure at its true size, as a file or on the clipboard, and what goes with it. */
 export function ExportDialog({ comparison, scene, looking, settledHead, onLock, onClose }: Props) {
   const [out, setOut] = useState(USUAL);
-  const [entry, setEntry] = useState<number | null>(null);
+  const [settled, setSettled] = useState<Settled | null>(null);
   const [busy, setBusy] = useState(false);
   useEffect(() => {
-    settledHead().then(setEntry, tell);
+    settledHead().then(setSettled, tell);
   }, [settledHead]);
   const busily = async (work: () => Promise<unknown>) => {
     setBusy(true);
@@ -46,7 +47,7 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
     setBusy(false);
   };
   const { state, save, stop } = useExport(comparison.id, comparison.rows);
-  const drawn = addressOf(comparison.id, "svg", choicesOf(entry, { ...out, outlines: true, dpi: 150 }));
+  const drawn = addressOf(comparison.id, "svg", choicesOf(settled, { ...out, outlines: true, dpi: 150 }));
   return (
     <Modal
       title="Export"
@@ -61,21 +62,24 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
           tabIndex={0}
           className={`min-w-0 flex-1 overflow-auto p-5 ${out.clear ? "checkered" : ""}`}
         >
-          {entry !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
+          {settled === null && <p role="status">Waiting until what is shown is kept…</p>}
+          {settled !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
         </section>
         <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
           <PictureFields out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
           <div className="mt-4 flex gap-2">
             <Button
-              disabled={busy || entry === null}
-              onClick={() => void busily(() => save(out.kind, choicesOf(entry, out)))}
+              disabled={busy || settled === null}
+              onClick={() => void busily(() => save(out.kind, choicesOf(settled, out)))}
             >
               Save {out.kind.toUpperCase()}
             </Button>
             <Button
               look="quiet"
-              disabled={busy || entry === null}
-              onClick={() => void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(entry, out))))}
+              disabled={busy || settled === null}
+              onClick={() =>
+                void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(settled, out))))
+              }
             >
               Copy picture
             </Button>
@@ -84,14 +88,14 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
           <Alongside
             comparison={comparison.id}
             rows={comparison.rows}
-            entry={entry}
+            settled={settled}
             looking={looking}
             onSave={busily}
           />
           {!looking && (
             <Many
               comparison={comparison.id}
-              entry={entry}
+              entry={settled?.entry ?? null}
               columns={comparison.columns}
               measure={comparison.recipe.measure.columns[0] ?? ""}
               width={out.width}

@@ -1,4 +1,5 @@
 import type { Scene } from "../../api/generated";
+import type { Settled } from "../store/benchStore";
 
 /** How a figure goes out. */
 export interface PictureOptions {
@@ -25,16 +26,21 @@ export const WIDTHS = [
 export const DPI = [72, 150, 300, 600, 1200];
 
 /** How a state is drawn, as the server is asked for it. */
-export function choicesOf(entry: number | null, out: PictureOptions): Record<string, string> {
+export function choicesOf(settled: Settled | null, out: PictureOptions): Record<string, string> {
   return {
     dpi: String(out.dpi),
     page: out.page,
-    ...(entry === null ? {} : { entry: String(entry) }),
+    ...stateOf(settled),
     ...(out.width === null ? {} : { width: `${out.width}mm` }),
     ...(out.width === null || out.height === null ? {} : { height: `${out.height}mm` }),
     ...(out.clear ? { clear: "true" } : {}),
     ...(out.outlines ? { text: "outlines" } : {}),
   };
+}
+
+/** The state that leaves, and what it was when it was seen. */
+export function stateOf(settled: Settled | null): Record<string, string> {
+  return settled ? { entry: String(settled.entry), state: settled.digest } : {};
 }
 
 /** Points of 1/72 inch in mm, to a tenth. */

@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../../api/client";
-import type { GuideList, Recipe } from "../../api/generated";
+import type { GuideState, Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { tell } from "../../ui/Notices";
+
+type Kept = GuideState["guides"];
 
 interface Props {
   study: string;
@@ -18,22 +20,27 @@ export function KeptGuides({ study, recipe, onSettle }: Props) {
   const [naming, setNaming] = useState(false);
   const key = ["guides", study];
   const params = { path: { study_id: study } };
-  const { data: kept } = useQuery({
+  const { data: list } = useQuery({
     queryKey: key,
     queryFn: () => answer(api.GET("/api/studies/{study_id}/guides", { params })),
   });
-  if (!kept) return null;
+  if (!list) return null;
+  const kept = list.guides;
   const measure = recipe.measure.columns[0] ?? "";
   const fitting = kept.filter((guides) => guides.measure === "" || guides.measure === measure);
-  const change = (list: GuideList) =>
-    answer(api.PUT("/api/studies/{study_id}/guides", { params, body: list })).then(
-      (next) => client.setQueryData(key, next),
-      tell,
-    );
+  /** Change the newest list there is, whoever changed it meanwhile. */
+  const change = async (turn: (guides: Kept) => Kept) => {
+    const newest = await answer(api.GET("/api/studies/{study_id}/guides", { params }));
+    const body = { revision: newest.revision, guides: turn(newest.guides) };
+    client.setQueryData(key, await answer(api.PUT("/api/studies/{study_id}/guides", { params, body })));
+  };
   const keep = (name: string) => {
     setNaming(false);
     if (name)
-      void change([...kept.filter((guides) => guides.name !== name), { name, measure, guides: recipe.guides }]);
+      void change((guides) => [
+        ...guides.filter((other) => other.name !== name),
+        { name, measure, guides: recipe.guides },
+      ]).catch(tell);
   };
   return (
     <div className="grid gap-1.5">
@@ -54,7 +61,7 @@ export function KeptGuides({ study, recipe, onSettle }: Props) {
               look="quiet"
               className="!p-0 !font-normal"
               aria-label={`Take ${guides.name} off the list`}
-              onClick={() => void change(kept.filter((other) => other.name !== guides.name))}
+              onClick={() => void change((all) => all.filter((other) => other.name !== guides.name)).catch(tell)}
             >
               Remove
             </Button>

@@ -14,7 +14,9 @@ export function HouseStyle() {
   const { study } = shown;
   const chosen = useRef<HTMLInputElement>(null);
   const keep = async (style: Style) => {
-    await answer(api.PUT("/api/studies/{study_id}/house", { params: { path: { study_id: study } }, body: style }));
+    const params = { path: { study_id: study } };
+    const { revision } = await answer(api.GET("/api/studies/{study_id}/house", { params }));
+    await answer(api.PUT("/api/studies/{study_id}/house", { params, body: { revision, style } }));
     // The figure that it came from takes it, without points of its own; to the others it is offered.
     await answer(
       api.POST("/api/comparisons/{comparison_id}/style", { params: { path: { comparison_id: comparison } } }),
@@ -27,9 +29,11 @@ export function HouseStyle() {
     if (now) await keep(now.style);
   };
   const takeOut = async () => {
-    const house = await answer(api.GET("/api/studies/{study_id}/house", { params: { path: { study_id: study } } }));
+    const { style } = await answer(
+      api.GET("/api/studies/{study_id}/house", { params: { path: { study_id: study } } }),
+    );
     const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(house, null, 2)], { type: "application/json" }));
+    link.href = URL.createObjectURL(new Blob([JSON.stringify(style, null, 2)], { type: "application/json" }));
     link.download = "house style.json";
     link.click();
     setTimeout(() => URL.revokeObjectURL(link.href), 60_000);

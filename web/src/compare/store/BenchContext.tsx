@@ -4,6 +4,9 @@ import { useStore } from "zustand";
 import type { ComparisonState, Recipe } from "../../api/generated";
 import { type BenchState, type BenchStore, createBench, recipeOf } from "./benchStore";
 
+/** How often the page looks for what others changed, in ms. */
+const FOLLOW = 4_000;
+
 const Context = createContext<BenchStore | null>(null);
 
 /** The bench of a comparison, opened; what waits for a rest is kept when it is left. */
@@ -12,7 +15,14 @@ export function useBench(id: string): BenchStore {
   const [bench] = useState(() => createBench(id, client));
   useEffect(() => {
     bench.open();
-    return bench.flush;
+    const timer = setInterval(() => {
+      // What others do is no matter of a page that nobody looks at, nor is that the server is away.
+      if (document.visibilityState === "visible") bench.follow().catch(() => undefined);
+    }, FOLLOW);
+    return () => {
+      clearInterval(timer);
+      bench.flush();
+    };
   }, [bench]);
   return bench;
 }

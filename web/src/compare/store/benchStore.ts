@@ -6,8 +6,10 @@ import { tell } from "../../ui/Notices";
 import type { OpenDialog } from "../BenchDialogs";
 import type { Looked } from "../rows/useRows";
 import type { Sight } from "../sight";
+import { dropDraft, heldDraft, holdDraft } from "./drafts";
 import { opening } from "./prefetch";
 import { Previewer } from "./previewer";
+import { untilAnswered } from "./retry";
 
 /** So long must keys rest before their change is kept, in ms. */
 const REST = 800;
@@ -31,6 +33,10 @@ export interface BenchState {
   pinned: number[];
   /** The rows that were brushed or asked for. */
   looked: Looked | null;
+  /** Why the last change is not kept yet; null where everything is. */
+  unsaved: string | null;
+  /** Why the figure waits for the server; null where it does not. */
+  away: string | null;
 }
 
 const BEGINNING: BenchState = {
@@ -45,9 +51,17 @@ const BEGINNING: BenchState = {
   dialog: null,
   pinned: [],
   looked: null,
+  unsaved: null,
+  away: null,
 };
 
 type Change = (now: ComparisonState) => Promise<ComparisonState>;
+
+/** A state as it is named by whatever leaves. */
+export interface Settled {
+  entry: number;
+  digest: string;
+}
 
 /** The recipe that is shown. */
 export const recipeOf = ({ draft, comparison }: BenchState): Recipe | null => draft ?? comparison?.recipe ?? null;
@@ -68,9 +82,12 @@ export function createBench(id: string, client: QueryClient) {
       const settled = getState().comparison?.recipe;
       if (settled && recipe !== settled) previewer.ask(settled);
     },
+    (away) => setState({ away }),
   );
 
   const take = (comparison: ComparisonState) => {
+    // An answer that comes late tells of what was.
+    if (comparison.revision < (getState().comparison?.revision ?? 0)) return;
     setState({ comparison });
     void client.invalidateQueries({ queryKey: ["studies"] });
   };
@@ -83,7 +100,13 @@ export function createBench(id: string, client: QueryClient) {
     prefetched.comparison.then(
       (comparison) => {
         setState({ comparison });
-        previewer.ask(comparison.recipe, prefetched.scene);
+        const held = heldDraft(id);
+        if (!held || comparison.role === "viewer" || comparison.locked) {
+          previewer.ask(comparison.recipe, prefetched.scene);
+        } else if (JSON.stringify(held.recipe) === JSON.stringify(comparison.recipe)) {
+          dropDraft(id);
+          previewer.ask(comparison.recipe, prefetched.scene);
+        } else settle(held.recipe, held.revision);
       },
       (error: Error) => setState({ error }),
     );
@@ -115,7 +138,10 @@ export function createBench(id: string, client: QueryClient) {
       mutationFn: async () => {
         before.current = getState().comparison;
         if (!before.current) return null;
-        const next = await change(before.current);
+        const next = await untilAnswered(
+          () => change(getState().comparison as ComparisonState),
+          (unsaved) => setState({ unsaved }),
+        );
         // Before the next change begins: it starts from here.
         take(next);
         return next;
@@ -129,13 +155,36 @@ export function createBench(id: string, client: QueryClient) {
       },
       (fault) => {
         finish(true);
-        const stale = fault instanceof Refused && fault.status === 409;
-        tell(fault, stale ? { name: "Show theirs", run: () => void reload().catch(tell) } : undefined);
+        dropDraft(id);
+        if (fault instanceof Refused && fault.status === 409) return void conflict(fault).catch(tell);
+        tell(fault);
         if (before.current) previewer.ask(before.current.recipe);
       },
     );
   };
   let saving: Promise<void> = Promise.resolve();
+
+  /** Someone else was first: theirs is shown, and the next change begins from there; one's own is a branch of the trail. */
+  const conflict = async (fault: Refused) => {
+    await reload();
+    const own = getState()
+      .comparison?.trail.filter((entry) => entry.refused)
+      .at(-1);
+    tell(fault, own ? { name: "Show mine", run: () => goTo(own.number) } : undefined);
+  };
+
+  /** Take what others changed, while nothing of one's own is on the way. */
+  const follow = async () => {
+    const idle = () => pending === 0 && !resting && !getState().draft && !getState().unsaved;
+    const shown = getState().comparison;
+    if (!shown || !idle()) return;
+    const { mark } = await answer(api.GET("/api/comparisons/{comparison_id}/mark", { params }));
+    if (mark === shown.mark || !idle() || getState().comparison !== shown) return;
+    const next = await answer(api.GET("/api/comparisons/{comparison_id}", { params }));
+    if (!idle() || getState().comparison !== shown) return;
+    take(next);
+    if (next.head !== shown.head || next.digest !== shown.digest) previewer.ask(next.recipe);
+  };
 
   /** Show a recipe on the way; nothing is kept of it. */
   const preview = (recipe: Recipe) => {
@@ -153,16 +202,34 @@ export function createBench(id: string, client: QueryClient) {
     waiting.keep();
   };
 
-  /** Keep a recipe as a state of the trail. */
-  const settle = (recipe: Recipe) => {
+  /** Keep a recipe as a state of the trail; ``from`` is the revision it was made from, where that is another than the newest. */
+  const settle = (recipe: Recipe, from?: number) => {
     flush();
     preview(recipe);
     kept = recipe;
-    save(
-      ({ revision }) =>
-        answer(api.POST("/api/comparisons/{comparison_id}/trail", { params, body: { revision, recipe } })),
-      false,
-    );
+    holdDraft(id, { recipe, revision: from ?? getState().comparison?.revision ?? 0 });
+    save(async (now) => {
+      const body = { revision: from ?? now.revision, recipe };
+      const next = await answer(api.POST("/api/comparisons/{comparison_id}/trail", { params, body }));
+      if (kept === recipe) dropDraft(id);
+      return next;
+    }, false);
+  };
+
+  let forming: Promise<void> = Promise.resolve();
+  /** Keep what the shown recipe is turned into, from whatever is shown when that is known. */
+  const settleFrom = (turn: (shown: Recipe) => Promise<Recipe>, keep: (recipe: Recipe) => void) => {
+    flush();
+    const turned = async () => {
+      for (;;) {
+        const shown = recipeOf(getState());
+        if (!shown) return;
+        const next = await turn(shown);
+        // By what it says: a state that was just kept comes back as another object.
+        if (JSON.stringify(recipeOf(getState())) === JSON.stringify(shown)) return keep(next);
+      }
+    };
+    forming = forming.then(turned).catch(tell);
   };
 
   /** Show a recipe, and keep it once nothing more changes for a while: steps of one control by keys become one state. */
@@ -206,10 +273,12 @@ export function createBench(id: string, client: QueryClient) {
     );
 
   /** The shown state once every change under way is kept. */
-  const settledHead = async () => {
+  const settledHead = async (): Promise<Settled | null> => {
     flush();
+    await forming;
     await saving;
-    return getState().comparison?.head ?? null;
+    const now = getState().comparison;
+    return now && { entry: now.head, digest: now.digest };
   };
 
   const look = (part: Partial<Pick<BenchState, "row" | "layer" | "full" | "sight" | "dialog" | "looked">>) =>
@@ -227,6 +296,8 @@ export function createBench(id: string, client: QueryClient) {
     take,
     preview,
     settle,
+    settleFrom,
+    follow,
     rest,
     flush,
     goTo,

@@ -1,6 +1,7 @@
 import type { Recipe, Scene } from "../../api/generated";
 import { keepColumns } from "../../scene/points";
 import { sceneOf } from "./prefetch";
+import { untilAnswered } from "./retry";
 
 /** Asks for scenes, one request in flight; of those that wait, the latest wins. */
 export class Previewer {
@@ -11,6 +12,8 @@ export class Previewer {
     private readonly comparison: string,
     private readonly onScene: (scene: Scene, recipe: Recipe) => void,
     private readonly onFault: (error: unknown, recipe: Recipe) => void,
+    /** Why it waits for an answer; null once it does not. */
+    private readonly onWait: (why: string | null) => void,
   ) {}
 
   /** Ask for a recipe's scene, or wait for one that is coming already. */
@@ -25,7 +28,7 @@ export class Previewer {
       const { recipe, coming }: NonNullable<typeof this.next> = this.next;
       this.next = null;
       try {
-        const scene = await (coming ?? sceneOf(this.comparison, recipe));
+        const scene = await untilAnswered(() => coming ?? sceneOf(this.comparison, recipe), this.onWait);
         keepColumns(scene);
         this.onScene(scene, recipe);
       } catch (error) {
