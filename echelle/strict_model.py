@@ -10,6 +10,9 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from echelle.errors import InputError
 from echelle.plurals import plural
 
+# Ceilings of what a person can ask for: letters of a text, entries of a list of levels or rows, and of other lists.
+MOST_LETTERS, MOST_LEVELS, MOST_PARTS = 20_000, 20_000, 400
+
 
 class NamedFields(BaseModel):
     """A copy with other values takes the names of fields alone: a misspelt one is a fault of the code."""
@@ -27,7 +30,7 @@ class StrictModel(NamedFields):
 
     model_config = ConfigDict(
         extra="forbid", allow_inf_nan=False, json_schema_serialization_defaults_required=True, defer_build=True,
-        populate_by_name=True, serialize_by_alias=True,
+        populate_by_name=True, serialize_by_alias=True, str_max_length=MOST_LETTERS,
     )  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from echelle.scene.models import (
 )  # fmt: skip
 
 MOST_PIXELS = 32_767
+MOST_AREA = 100_000_000
 MOST_VECTOR_POINTS = 20_000
 Context = Any
 
@@ -58,7 +59,9 @@ def pages_pdf(
 
 
 def to_png(scene: Scene, dpi: float = 300.0) -> bytes:
-    """A PNG with its dpi recorded; clear where the scene has no ground. Raises InputError above 32 767 px a side."""
+    """A PNG with its dpi recorded; clear where the scene has no ground. Raises InputError above 32 767 px a side or
+    100 million in all.
+    """
     buffer = io.BytesIO()
     _picture(scene, dpi).save(buffer, "PNG", dpi=(dpi, dpi))
     return buffer.getvalue()
@@ -73,9 +76,9 @@ def to_tiff(scene: Scene, dpi: float = 300.0) -> bytes:
 
 def _picture(scene: Scene, dpi: float) -> Image.Image:
     width, height = math.ceil(scene.width * dpi / 72 - 1e-6), math.ceil(scene.height * dpi / 72 - 1e-6)
-    if max(width, height) > MOST_PIXELS:
+    if max(width, height) > MOST_PIXELS or width * height > MOST_AREA:
         raise InputError(
-            f"the picture would be {width:,} × {height:,} px, more than {MOST_PIXELS:,} a side",
+            f"the picture would be {width:,} × {height:,} px, more than {MOST_PIXELS:,} a side or {MOST_AREA:,} in all",
             where="--dpi",
             remedy="Choose fewer dpi or a smaller sheet.",
         )

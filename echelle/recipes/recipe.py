@@ -15,7 +15,7 @@ from echelle.recipes.layers import Layer
 from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.recipes.style import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words, named_look
-from echelle.strict_model import StrictModel
+from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import ColumnCondition
 from echelle.tables.steps.left_out import LeftOut
@@ -33,15 +33,17 @@ class Recipe(StrictModel):
 
     echelle: Literal[1]
     read: ReadingOptions | None = Field(default=None, description="sealed: how the file is read, where a person said so")
-    prepare: list[Step] | None = Field(default=None, description="sealed: the steps from the file to the rows in use")
+    prepare: list[Step] | None = Field(
+        max_length=MOST_PARTS, default=None, description="sealed: the steps from the file to the rows in use"
+    )
     made: datetime | None = Field(default=None, description="sealed: when the drawn state was settled")
     measure: Measure
     groups: Groups | None = None
     subgroups: Subgroups | None = None
     panels: Panels = Field(default_factory=Panels)
-    keep: list[ColumnCondition] = Field(default_factory=list)
-    left_out: list[LeftOut] = Field(default_factory=list)
-    layers: list[Layer] = Field(min_length=1)
+    keep: list[ColumnCondition] = Field(max_length=60, default_factory=list)
+    left_out: list[LeftOut] = Field(max_length=MOST_LEVELS, default_factory=list)
+    layers: list[Layer] = Field(max_length=60, min_length=1)
     axis: Axis = Field(default_factory=Axis)
     second_axis: SecondAxis = Field(default_factory=SecondAxis)
     guides: list[Guide] = Field(default_factory=list, max_length=40)

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from echelle.strict_model import StrictModel
+from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 
 GroupsPlaced = Literal["evenly", "at value", "overlaid"]
 SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]
@@ -28,14 +28,16 @@ class JoinedLevels(StrictModel):
     """Several levels as one."""
 
     name: str = Field(min_length=1, max_length=200)
-    levels: list[str] = Field(min_length=1)
+    levels: list[str] = Field(max_length=MOST_LEVELS, min_length=1)
 
 
 class Cut(StrictModel):
     """A column of numbers cut into intervals [a, b), or (a, b]; the first and last are open."""
 
     edges: list[float] = Field(min_length=1, max_length=100)
-    names: list[str] = Field(default_factory=list, description="one more than edges; empty: written from the edges")
+    names: list[str] = Field(
+        max_length=101, default_factory=list, description="one more than edges; empty: written from the edges"
+    )
     closed: Literal["left", "right"] = "left"
 
     @model_validator(mode="after")
@@ -51,11 +53,11 @@ class Levels(StrictModel):
     """A column whose levels divide rows; levels not in ``order`` follow it as they come."""
 
     column: str
-    order: list[str] = Field(default_factory=list)
+    order: list[str] = Field(max_length=MOST_LEVELS, default_factory=list)
     sorted: Sorted = "by hand"
-    labels: dict[str, str] = Field(default_factory=dict)
-    dropped: list[str] = Field(default_factory=list)
-    joined: list[JoinedLevels] = Field(default_factory=list)
+    labels: dict[str, str] = Field(max_length=MOST_LEVELS, default_factory=dict)
+    dropped: list[str] = Field(max_length=MOST_LEVELS, default_factory=list)
+    joined: list[JoinedLevels] = Field(max_length=MOST_PARTS, default_factory=list)
     cut: Cut | None = Field(default=None, description="a measure in named intervals")
     dates: Literal["months", "weekdays"] | None = Field(default=None, description="a date by its month or weekday")
 

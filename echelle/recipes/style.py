@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from echelle.catalogue.catalogue import Language
-from echelle.strict_model import StrictModel
+from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 
 _LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
 _POINTS = {"mm": 72 / 25.4, "cm": 72 / 2.54, "in": 72.0, "pt": 1.0}
@@ -44,7 +44,7 @@ class Axis(StrictModel):
     scale: AxisScale = "linear"
     runs: Runs = "across"
     lane_width: float = Field(default=0.86, ge=0.2, le=1.0, description="how much of its place a lane takes")
-    ticks: Literal["automatic", "bin edges"] | list[float] = "automatic"
+    ticks: Literal["automatic", "bin edges"] | Annotated[list[float], Field(max_length=MOST_PARTS)] = "automatic"
     decimals: int | None = Field(default=None, ge=0, le=10)
     thousands: bool = Field(default=True, description="a thin space groups thousands from 10 000 on")
 
@@ -97,7 +97,9 @@ Reading = Literal[
 class Ledger(StrictModel):
     """Which readings stand beside the lanes, and the group that the others are set against."""
 
-    readings: list[Reading] = Field(default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1)
+    readings: list[Reading] = Field(
+        max_length=40, default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1
+    )
     reference: str | None = Field(default=None, description="a level of the groups: differences of medians and means to it")
 
 
@@ -114,7 +116,7 @@ TextSize = Annotated[float, Field(ge=5.0, le=16.0)]
 
 AxisLine = Literal["data", "whole", "none"]
 KeyPlace = Literal["above", "below", "none"]
-LevelColours = dict[str, dict[str, Colour]]
+LevelColours = Annotated[dict[str, Annotated[dict[str, Colour], Field(max_length=MOST_LEVELS)]], Field(max_length=MOST_PARTS)]
 
 
 class Style(StrictModel):
@@ -126,7 +128,7 @@ class Style(StrictModel):
     muted: Colour = "#5D6B73"
     hairline: Colour = "#DFE3DE"
     ground: Colour = "#FFFFFF"
-    lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1)
+    lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1, max_length=60)
     level_colours: LevelColours = Field(default_factory=dict, description="of levels by column, in every figure")
     weight: Weight = Field(default=1.0, description="times the width of every line")
     strength: FillStrength = Field(default=1.0, description="times the opacity of every fill")
@@ -140,7 +142,7 @@ class OwnLook(StrictModel):
 
     typeface: Typeface | None = None
     text_size: TextSize | None = None
-    lane_colours: list[Colour] | None = Field(default=None, min_length=1)
+    lane_colours: list[Colour] | None = Field(default=None, min_length=1, max_length=60)
     level_colours: LevelColours | None = Field(default=None, description="over those of the look")
     weight: Weight | None = None
     strength: FillStrength | None = None

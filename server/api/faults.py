@@ -36,6 +36,7 @@ DISK_FULL = Fault(
     what="The disk of the server is full, so nothing can be kept at present",
     remedy="What was kept stays, and your change stays on this page. It is kept as soon as there is room.",
 )
+BUSY = Fault(what="The server has too much to do at once", remedy="Wait a moment and try again.")
 DATABASE_AWAY = Fault(
     what="The database is away for a moment", remedy="What was kept stays, and your change stays on this page. Try again."
 )
@@ -84,6 +85,10 @@ class DiskFull(Exception):
     """There is no room for what is to be kept."""
 
 
+class Busy(Exception):
+    """Too much is asked for at once."""
+
+
 class TooLarge(InputError):
     """An upload over the limit."""
 
@@ -101,6 +106,8 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(fault_of(error), status=400)
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
+    if isinstance(error, Busy):
+        return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):
         return Response(Fault(what=error.what, where=f"revision {error.revision}", remedy=error.remedy), status=409)
     if isinstance(error, (DiskFull, OSError)) and (isinstance(error, DiskFull) or error.errno in _FULL):

@@ -13,6 +13,7 @@ from echelle.drawing.formats import FORMATS, PICTURES
 from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault
+from server.api.limits import FILES
 from server.api.views import Endpoint
 from server.comparisons.models import Comparison
 from server.exporting.bodies import FormatOffer, FormatOffers
@@ -43,6 +44,8 @@ class Formats(Endpoint):
 
 class Export(Endpoint):
     """A comparison as files."""
+
+    pool = FILES
 
     @extend_schema(
         parameters=[

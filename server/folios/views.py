@@ -16,6 +16,7 @@ from echelle.folios.models import FolioPage
 from server.accounts.requests import PersonRequest
 from server.api.downloads import download
 from server.api.faults import Fault, StaleRevision
+from server.api.limits import FIGURES, FILES
 from server.api.views import Endpoint, body_of
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
@@ -114,6 +115,8 @@ class FolioVersions(Endpoint):
 class PagesOfFolio(Endpoint):
     """The folio, drawn."""
 
+    pool = FIGURES
+
     @extend_schema(responses={200: FolioPages, 422: Fault})
     def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
@@ -123,6 +126,8 @@ class PagesOfFolio(Endpoint):
 
 class ExportFolio(Endpoint):
     """The folio as a file."""
+
+    pool = FILES
 
     @extend_schema(
         parameters=[OpenApiParameter("dpi", float), OpenApiParameter("page", int, description="of SVG and PNG, from 1")],

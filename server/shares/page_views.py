@@ -8,6 +8,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from functools import wraps
 
+from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import redirect_to_login
 from django.http import HttpRequest, HttpResponse
@@ -18,10 +19,14 @@ from echelle.errors import InputError
 from echelle.reports.html import STYLE, plain_page, shared_page
 from echelle.scene.models import Scene
 from server.api.downloads import download
+from server.api.faults import BUSY, Busy
+from server.api.limits import FIGURES, LINK
 from server.comparisons.services.scenes import shown_without_rows
-from server.folios.services import pages_of
+from server.comparisons.services.state import mark_of
+from server.folios.services import comparisons_of, pages_of
 from server.records.models import record
 from server.shares.models import Share, share_of
+from server.tables.services.cache import Cache
 
 _STYLE_HASH = base64.b64encode(hashlib.sha256(STYLE.encode()).digest()).decode()
 _POLICY = (
@@ -41,6 +46,10 @@ def _open(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
         share = share_of(token)
         if (share is None or not share.outside) and not request.user.is_authenticated:
             return redirect_to_login(request.get_full_path())
+        try:
+            LINK.count(token)
+        except Busy:
+            return _guard(HttpResponse(plain_page(BUSY.what, BUSY.remedy), status=429))
         if share is None or not share.open:
             return _guard(HttpResponse(plain_page("This link is closed", _OVER), status=404))
         record(
@@ -55,10 +64,26 @@ def _open(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
     return page
 
 
+_drawn = Cache(settings.CACHE_MEGABYTES / 16)
+
+
+def _page_of(share: Share) -> tuple[str, list[Scene], str]:
+    """What a link shows, drawn once for each state of what it shows."""
+    shown = [share.comparison] if share.comparison else comparisons_of(share.folio) if share.folio else []
+    key = ("link", share.pk, str(share.ends), *(mark_of(comparison) for comparison in shown))
+    changed = share.folio.changed if share.folio else None
+
+    def draw() -> tuple[str, list[Scene], str]:
+        with FIGURES.turn():
+            return _scene_page(share)
+
+    return _drawn.get((*key, str(changed)), draw, lambda page: sum(len(scene.model_dump_json()) for scene in page[1]) + 1_000)
+
+
 @_open
 def shared(request: HttpRequest, share: Share) -> HttpResponse:
     """The page: figure, readings, note."""
-    name, scenes, told = _scene_page(share)
+    name, scenes, told = _page_of(share)
     files = [(FORMATS[kind].title, f"{share.path}/{kind}") for kind in _kinds(share)]
     return HttpResponse(shared_page(name, scenes, told, files))
 
@@ -66,7 +91,7 @@ def shared(request: HttpRequest, share: Share) -> HttpResponse:
 @_open
 def shared_file(request: HttpRequest, share: Share, kind: str) -> HttpResponse:
     """The figure as PDF, SVG or PNG; a folio as one PDF."""
-    name, scenes, _ = _scene_page(share)
+    name, scenes, _ = _page_of(share)
     if kind not in _kinds(share):
         return HttpResponse(plain_page("There is no such file", "Go back and choose another one."), status=404)
     form, output = FORMATS[kind], Output(kind)

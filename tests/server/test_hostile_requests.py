@@ -6,13 +6,16 @@ import os
 from typing import cast
 
 import pytest
+from django.db import OperationalError
 from django.http import HttpResponse
 from django.test import Client
 
+from server.api.limits import FIGURES, Rate
 from server.comparisons.models import Comparison
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.shares.models import Share
+from server.studies.models import Study
 from server.tables.models import ReadingJob
 from tests.support.schema_requests import NESTED, RequestMaker
 from tests.support.uploads import bring, send
@@ -89,3 +92,48 @@ def test_any_name_of_a_file_is_taken_or_refused(people: dict[str, Client], name:
     client = people["owner"]
     client.raise_request_exception = False
     assert bring(client, "a,b\n1,2\n", new_study="x", name=name).status_code in (200, 400)
+
+
+def test_who_asks_too_often_waits_and_others_do_not(
+    people: dict[str, Client], study: Study, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("server.api.views.PERSON", Rate(3))
+    assert [people["owner"].get("/api/studies").status_code for _ in range(4)] == [200, 200, 200, 503]
+    assert people["editor"].get("/api/studies").status_code == 200
+
+
+def test_figures_in_work_leave_the_rest_alone(
+    people: dict[str, Client], comparison: Comparison, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("server.api.limits.WAIT_SECONDS", 0.05)
+    with FIGURES.turn(), FIGURES.turn(), FIGURES.turn():
+        drawn = send(people["owner"], "post", f"comparisons/{comparison.pk}/scene", {})
+        assert (drawn.status_code == 503 and "Try again" in drawn.json()["remedy"]) or "try again" in drawn.json()["remedy"]
+        assert people["owner"].get(f"/api/comparisons/{comparison.pk}").status_code == 200
+    assert send(people["owner"], "post", f"comparisons/{comparison.pk}/scene", {}).status_code == 200
+
+
+def test_a_full_disk_keeps_nothing_new_and_reads_on(people: dict[str, Client], comparison: Comparison, monkeypatch) -> None:
+    here = f"comparisons/{comparison.pk}"
+    shown = people["owner"].get(f"/api/{here}").json()
+    monkeypatch.setattr("server.api.room.LEAST_FREE", 10**18)
+    refused = send(people["owner"], "post", f"{here}/trail", {"revision": shown["revision"], "recipe": shown["recipe"]})
+    assert refused.status_code == 507 and "disk" in refused.json()["what"]
+    assert bring(people["owner"], "a,b\n1,2\n", new_study="x").status_code == 507
+    assert send(people["owner"], "post", f"{here}/scene", {"recipe": shown["recipe"]}).status_code == 200
+    assert people["owner"].get(f"/api/{here}/export/svg").status_code == 200
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_database_that_is_away_is_said_on_pages_and_to_the_page(people: dict[str, Client], study: Study, monkeypatch) -> None:
+    def away(*_: object, **__: object) -> None:
+        raise OperationalError("secret words of the database")
+
+    client = people["owner"]
+    client.raise_request_exception = False
+    for place in ("server.studies.views.Study.objects.seen_by", "django.contrib.sessions.backends.db.SessionStore.load"):
+        monkeypatch.setattr(place, away)
+        answer = client.get("/api/studies")
+        assert answer.status_code == 503 and "away" in answer.json()["what"] and b"secret" not in answer.content
+    page = client.get("/")
+    assert page.status_code == 503 and b"tries again by itself" in page.content

@@ -9,10 +9,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue
+from echelle.errors import InputError
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lettering import Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
+from echelle.numbers.decimals import Floats
 from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
 from echelle.recipes.layers.stem import StemLayer
 from echelle.scene.advice import advice, remedy
@@ -21,6 +23,7 @@ from echelle.scene.models import Advice, Paint, ScenePart, TextPart
 _LEAST = 4.0
 # Between a label, the line of a stem, its leaves and the end of the lane.
 _GAPS = 9.0
+MOST_STEMS = 2_000
 
 
 @dataclass(frozen=True)
@@ -44,6 +47,7 @@ def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
         linear = remedy(context.words, "linear-axis", (["axis", "scale"], "linear"))
         return Measurement(remarks=[advice(context.words, f"{layer.id}/scale", "stem-scale", remedies=[linear])])
     unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
+    _must_be_few(unit, max(_span(lane.ordered) for lane in lanes))
     split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
     pitch = unit * 10 / split
     lines = {lane.key: stem_lines(lane.ordered, unit, split, layer.set_aside) for lane in lanes}
@@ -211,3 +215,16 @@ LAYER = Layer[StemLayer, Stems](
     brief=_brief,
     explain=_explain,
 )
+
+
+def _span(ordered: Floats) -> float:
+    """From the lowest value to the highest, and from zero, where stems begin."""
+    return max(float(ordered[-1] - ordered[0]), abs(float(ordered[0])) * 1e-12, abs(float(ordered[-1])) * 1e-12)
+
+
+def _must_be_few(unit: float, span: float) -> None:
+    """Raises InputError for a unit that makes more stems than anybody reads."""
+    if span / (10 * unit) > MOST_STEMS:
+        least = 10.0 ** math.ceil(math.log10(span / (10 * MOST_STEMS)))
+        what = f"leaves of {unit:g} make more than {MOST_STEMS:,} stems"
+        raise InputError(what, where="stem, unit", remedy=f"Choose {least:g} or more, or leave it to Echelle.")

@@ -11,6 +11,7 @@ from echelle.numbers.bins import BinRule
 from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
+from echelle.strict_model import MOST_PARTS
 
 
 class BinsLayer(RisingLayer):
@@ -71,10 +72,12 @@ class BinsLayer(RisingLayer):
         bool, SettingInfo("The last bin takes everything that is higher.", needs={"edges": True}, computed=True)
     ] = Field(default=False, description="the last named bin takes all that is higher")
     names: Annotated[list[str], SettingInfo("What your bins are called.", computed=True, row=False)] = Field(
-        default_factory=list, description="names of the bins between edges"
+        max_length=MOST_PARTS, default_factory=list, description="names of the bins between edges"
     )
     held_below: Annotated[list[int], SettingInfo("Edges that belong to the bin below them.", computed=True, row=False)] = Field(
-        default_factory=list, description="edges, by place from 0, whose own value the bin below them holds, as a band does"
+        max_length=MOST_PARTS,
+        default_factory=list,
+        description="edges, by place from 0, whose own value the bin below them holds, as a band does",
     )
     closed: Annotated[
         Literal["left", "right"],

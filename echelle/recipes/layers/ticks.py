@@ -21,7 +21,8 @@ class TicksLayer(AnyLayer):
 
     layer: Literal["ticks"] = "ticks"
     quantiles: Annotated[
-        list[Share] | None, SettingInfo("Ticks at these quantiles instead of at each value.", samples=([0.5], [0.1, 0.5, 0.9]))
+        Annotated[list[Share], Field(max_length=60)] | None,
+        SettingInfo("Ticks at these quantiles instead of at each value.", samples=([0.5], [0.1, 0.5, 0.9])),
     ] = Field(default=None, description="null: a tick at each value")
     width: Annotated[float, WIDTH] = Field(default=0.2, ge=0.02, le=1.0, description="share of the lane")
     line: Annotated[LineWidth, LINE] = 0.6

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
+from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import as_measure, count_marks, put, words_of
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import Decimal
@@ -135,7 +136,7 @@ class AsMissing(OneTableStep):
     step: Literal["missing"] = "missing"
     column: Annotated[str | None, FieldForm("In", asks="column", none="every column")]
     marks: Annotated[list[str], FieldForm("Written as", asks="list", help="Several with commas: 999, none")] = Field(
-        min_length=1
+        max_length=MOST_PARTS, min_length=1
     )
 
     def apply(self, table: Table) -> Changed:

@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.errors import InputError
-from echelle.strict_model import StrictModel
+from echelle.strict_model import MOST_LEVELS, StrictModel
 from echelle.tables.table import Column, Mark, Table
 
 Mask = NDArray[np.bool_]
@@ -22,14 +22,14 @@ class OneOf(StrictModel):
     """Rows whose value in ``column`` is one of ``values``."""
 
     column: str
-    values: list[str] = Field(alias="is", min_length=1)
+    values: list[str] = Field(alias="is", min_length=1, max_length=MOST_LEVELS)
 
 
 class NoneOf(StrictModel):
     """Rows that have a value in ``column`` which is none of ``values``."""
 
     column: str
-    values: list[str] = Field(alias="is_not", min_length=1)
+    values: list[str] = Field(alias="is_not", min_length=1, max_length=MOST_LEVELS)
 
 
 class Within(StrictModel):
@@ -58,13 +58,13 @@ class Missing(StrictModel):
 class AllOf(StrictModel):
     """Rows for which every condition holds."""
 
-    conditions: list[Condition] = Field(alias="all", min_length=1)
+    conditions: list[Condition] = Field(alias="all", min_length=1, max_length=60)
 
 
 class AnyOf(StrictModel):
     """Rows for which one of the conditions holds."""
 
-    conditions: list[Condition] = Field(alias="any", min_length=1)
+    conditions: list[Condition] = Field(alias="any", min_length=1, max_length=60)
 
 
 ColumnCondition = OneOf | NoneOf | Missing | Within

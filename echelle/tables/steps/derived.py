@@ -11,6 +11,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
+from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import computed_from, format_numbers, measure_of, put, words_of
 from echelle.tables.dates import MONTHS, WEEKDAYS
 from echelle.tables.formulas.functions import date_part, within_groups
@@ -48,11 +49,11 @@ class Intervals(OneTableStep):
     column: Annotated[str, MEASURE]
     to: Annotated[ColumnName, FieldForm("New column", start="{column} class")]
     edges: Annotated[list[float], FieldForm("Edges", asks="numbers", help="Rising, with commas or spaces")] = Field(
-        min_length=1
+        max_length=MOST_PARTS, min_length=1
     )
     names: Annotated[
         list[str], FieldForm("Names", asks="list", help="One an interval, with commas; empty writes the edges", optional=True)
-    ] = Field(default_factory=list)
+    ] = Field(default_factory=list, max_length=MOST_PARTS + 1)
     closed: Annotated[Literal["left", "right"], FieldForm("An edge belongs", asks="choice")] = "left"
     open_low: Annotated[bool, FieldForm("Below the first", asks="yes-no")] = True
     open_high: Annotated[bool, FieldForm("Above the last", asks="yes-no")] = True
@@ -182,7 +183,7 @@ class Relative(OneTableStep):
     column: Annotated[str, MEASURE]
     how: Annotated[Literal["ratio to mean", "ratio to median", "change", "z-score"], FieldForm("How", asks="choice")]
     within: Annotated[list[str], FieldForm("Within", asks="columns", kinds=(*LEVELS, "date"), optional=True)] = Field(
-        default_factory=list
+        max_length=MOST_PARTS, default_factory=list
     )
     reference: Annotated[Condition | None, FieldForm("Reference rows", asks="condition", none="all rows of the group")] = None
     to: Annotated[ColumnName, FieldForm("New column", start="{column} relative")]

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
-from echelle.strict_model import StrictModel
+from echelle.strict_model import MOST_PARTS, StrictModel
 from echelle.tables.column_builders import count_marks, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.base import Changed, ColumnName, FieldForm, StepBase, StepGroup, free_name, list_some
@@ -33,7 +33,7 @@ class TableRef(StrictModel):
     name: str
     sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     options: ReadingOptions = Field(default_factory=ReadingOptions)
-    prepare: list[Step] = Field(default_factory=list)
+    prepare: list[Step] = Field(max_length=MOST_PARTS, default_factory=list)
 
 
 class SecondTable(StepBase):
@@ -210,7 +210,7 @@ class Join(SecondTable):
     group: ClassVar[StepGroup] = "Tables"
 
     step: Literal["join"] = "join"
-    keys: Annotated[list[KeyPair], FieldForm("Where", asks="keys")] = Field(min_length=1)
+    keys: Annotated[list[KeyPair], FieldForm("Where", asks="keys")] = Field(max_length=20, min_length=1)
     multiply: Annotated[bool, FieldForm("Rows may multiply", asks="yes-no")] = False
 
     def apply(self, table: Table, other: Table) -> Changed:

@@ -35,7 +35,7 @@ class LeftOut(StrictModel):
     by: str = ""
     at: datetime | None = None
     sha256: str = ""
-    columns: list[str] = Field(default_factory=list)
+    columns: list[str] = Field(max_length=2_000, default_factory=list)
     fingerprint: str = ""
     identifier: IdentifierValue | None = None
 

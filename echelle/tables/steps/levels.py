@@ -10,6 +10,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
+from echelle.strict_model import MOST_LEVELS
 from echelle.tables.column_builders import count_marks, put
 from echelle.tables.steps.base import CATEGORY, Changed, FieldForm, OneTableStep, StepGroup, list_some
 from echelle.tables.table import Column, Table
@@ -24,7 +25,9 @@ class SetOrder(OneTableStep):
 
     step: Literal["order"] = "order"
     column: Annotated[str, CATEGORY]
-    levels: Annotated[list[str], FieldForm("From first to last", asks="order")] = Field(default_factory=list)
+    levels: Annotated[list[str], FieldForm("From first to last", asks="order")] = Field(
+        max_length=MOST_LEVELS, default_factory=list
+    )
     ordered: Annotated[bool, FieldForm("Ordered", asks="yes-no")] = True
 
     def apply(self, table: Table) -> Changed:
@@ -48,7 +51,7 @@ class SetLabels(OneTableStep):
 
     step: Literal["labels"] = "labels"
     column: Annotated[str, CATEGORY]
-    labels: Annotated[dict[str, str], FieldForm("Level is", asks="map")] = Field(min_length=1)
+    labels: Annotated[dict[str, str], FieldForm("Level is", asks="map")] = Field(max_length=MOST_LEVELS, min_length=1)
 
     def apply(self, table: Table) -> Changed:
         """Levels by other words. Raises InputError where two levels would become one: that is for join levels to do."""
@@ -72,7 +75,7 @@ class JoinLevels(OneTableStep):
 
     step: Literal["join levels"] = "join levels"
     column: Annotated[str, CATEGORY]
-    levels: Annotated[list[str], FieldForm("Levels", asks="levels")] = Field(min_length=1)
+    levels: Annotated[list[str], FieldForm("Levels", asks="levels")] = Field(min_length=1, max_length=MOST_LEVELS)
     into: Annotated[Annotated[str, Field(min_length=1, max_length=500)], FieldForm("become")]
 
     def apply(self, table: Table) -> Changed:

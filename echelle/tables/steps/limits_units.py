@@ -11,6 +11,7 @@ from pydantic import Field
 
 from echelle.errors import InputError
 from echelle.plurals import plural
+from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import count_marks, measure_of, put, unstood
 from echelle.tables.steps.base import LEVELS, MEASURE, Changed, FieldForm, OneTableStep, StepGroup, UnitName
 from echelle.tables.table import Column, Mark, StandInState, Table
@@ -70,7 +71,9 @@ class Convert(OneTableStep):
     to: Annotated[UnitName, FieldForm("New unit")]
     by: Annotated[str | None, FieldForm("Unit column", asks="column", kinds=LEVELS, none="one unit throughout")] = None
     factor: Annotated[float | None, FieldForm("Times", asks="number", when=("by", None))] = None
-    factors: Annotated[dict[str, float], FieldForm("Times", asks="map of numbers", of="by")] = Field(default_factory=dict)
+    factors: Annotated[dict[str, float], FieldForm("Times", asks="map of numbers", of="by")] = Field(
+        max_length=MOST_PARTS, default_factory=dict
+    )
 
     def apply(self, table: Table) -> Changed:
         """Numbers and limits times a factor. Raises InputError without a factor, or with one that is not positive."""

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.plurals import plural
+from echelle.strict_model import MOST_LEVELS
 from echelle.tables.column_builders import take_rows
 from echelle.tables.steps.base import Changed, FieldForm, OneTableStep, StepGroup, list_some
 from echelle.tables.steps.conditions import Condition, condition_words, rows_where
@@ -48,7 +49,7 @@ class LeaveOut(OneTableStep):
     leaves_out: ClassVar[bool] = True
 
     step: Literal["leave out"] = "leave out"
-    rows: Annotated[list[LeftOut], FieldForm("Rows", asks="left out")] = Field(min_length=1)
+    rows: Annotated[list[LeftOut], FieldForm("Rows", asks="left out")] = Field(max_length=MOST_LEVELS, min_length=1)
 
     def apply(self, table: Table) -> Changed:
         """Single rows marked as left out; they count nowhere and stay visible."""

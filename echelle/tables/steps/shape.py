@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from echelle.errors import InputError
+from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import count_marks, measure_of, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.grouping import groups_of
 from echelle.tables.steps.base import LEVELS, Changed, ColumnName, FieldForm, OneTableStep, StepGroup, free_name, list_some
@@ -35,7 +36,9 @@ class WideToLong(OneTableStep):
     group: ClassVar[StepGroup] = "Tables"
 
     step: Literal["wide to long"] = "wide to long"
-    columns: Annotated[list[str], FieldForm("Columns", asks="columns", start="measures")] = Field(min_length=1)
+    columns: Annotated[list[str], FieldForm("Columns", asks="columns", start="measures")] = Field(
+        max_length=2_000, min_length=1
+    )
     names: Annotated[ColumnName, FieldForm("Names to", start="group")]
     values: Annotated[ColumnName, FieldForm("Values to", start="value")]
 
@@ -123,7 +126,9 @@ class LongToWide(OneTableStep):
     step: Literal["long to wide"] = "long to wide"
     names: Annotated[str, FieldForm("A column per", asks="column", kinds=LEVELS)]
     values: Annotated[str, FieldForm("holds", asks="column", start="measure")]
-    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(min_length=1)
+    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(
+        max_length=MOST_PARTS, min_length=1
+    )
 
     def apply(self, table: Table) -> Changed:
         """One row a group, one column a level. Raises InputError where a group holds two values for one level."""
@@ -181,7 +186,9 @@ class Combine(OneTableStep):
     group: ClassVar[StepGroup] = "Rows"
 
     step: Literal["combine"] = "combine"
-    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(min_length=1)
+    by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(
+        max_length=MOST_PARTS, min_length=1
+    )
     how: Annotated[Literal["mean", "median", "first", "count"], FieldForm("Numbers by", asks="choice")] = "mean"
 
     def apply(self, table: Table) -> Changed:

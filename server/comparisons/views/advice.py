@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Iterable, Iterator
 from functools import partial
 from itertools import chain
 
@@ -16,6 +17,7 @@ from echelle.figures.compose import deep_advice
 from echelle.recipes.differences import Differences
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
+from server.api.limits import FIGURES
 from server.api.views import Endpoint
 from server.comparisons.bodies import (
     AdviceList,
@@ -30,6 +32,7 @@ class ComparisonAdvice(Endpoint):
     """Advice that takes time."""
 
     keeps = False
+    pool = FIGURES
 
     @extend_schema(request=OfRecipe, responses={200: AdviceList, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
@@ -55,7 +58,19 @@ class ComparisonDifferences(Endpoint):
         # What can be refused is refused before the first line.
         first = next(stepwise)
         line = partial(_line, sees)
-        return StreamingHttpResponse(map(line, chain([first], stepwise)), content_type="application/x-ndjson")
+        lines = map(line, chain([first], stepwise))
+        return StreamingHttpResponse(_in_turn(lines), content_type="application/x-ndjson")
+
+
+def _in_turn(lines: Iterable[bytes]) -> Iterator[bytes]:
+    """Each pair is computed in turn with the figures of others."""
+    waiting = iter(lines)
+    while True:
+        with FIGURES.turn():
+            line = next(waiting, None)
+        if line is None:
+            return
+        yield line
 
 
 def _line(may_see_rows: bool, answer: Step | LaneDifferences) -> bytes:

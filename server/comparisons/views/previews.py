@@ -18,6 +18,7 @@ from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
+from server.api.limits import FIGURES
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     Ask,
@@ -48,6 +49,7 @@ class ComparisonScene(Endpoint):
     """The drawing."""
 
     keeps = False
+    pool = FIGURES
 
     @extend_schema(request=Ask, responses={200: Scene, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
@@ -82,6 +84,7 @@ class ComparisonForms(Endpoint):
     """The present question in every form."""
 
     keeps = False
+    pool = FIGURES
 
     @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
@@ -113,6 +116,7 @@ class ComparisonMeasures(Endpoint):
     """The same figure for every measure."""
 
     keeps = False
+    pool = FIGURES
 
     @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
