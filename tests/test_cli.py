@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import json
+import os
 import subprocess
 import sys
 from collections.abc import Callable
@@ -155,3 +156,12 @@ def test_the_demo_is_made_by_its_script_and_the_example_runs(tmp_path: Path) -> 
     assert len((tmp_path / "analyser_log.csv").read_text().splitlines()) == 1001
     done = subprocess.run([sys.executable, "-m", "demo.example", tmp_path / "out"], cwd=ROOT, capture_output=True, check=True)
     assert b"9 figures" in done.stdout and len(list((tmp_path / "out").iterdir())) == 12
+
+
+def test_a_terminal_that_knows_few_letters_gets_what_it_can(tmp_path: Path) -> None:
+    (tmp_path / "µ.csv").write_text("côté,µg/L\nà,1.5\nb,2.5\n")
+    words = [sys.executable, "-m", "echelle.command_line", "read", str(tmp_path / "µ.csv")]
+    env = {**os.environ, "LC_ALL": "POSIX", "PYTHONUTF8": "0", "PYTHONCOERCECLOCALE": "0"}
+    done = subprocess.run(words, capture_output=True, cwd=ROOT, env=env, check=False)
+    assert done.returncode == 0, done.stderr
+    assert b"1.5" in done.stdout or b"2 rows" in done.stdout

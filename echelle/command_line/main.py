@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import sys
 from importlib import import_module
 
@@ -36,6 +37,10 @@ app = click.version_option(RELEASE, message="Echelle %(version)s")(
 
 def main() -> None:
     """Run the command line: exit 0, or 2 with one line on stderr for anything wrong with the input."""
+    for stream in (sys.stdout, sys.stderr):
+        # A terminal that knows few letters gets a mark for the others.
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
     try:
         code = app(standalone_mode=False)
     except InputError as error:

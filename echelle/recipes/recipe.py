@@ -15,6 +15,7 @@ from echelle.recipes.layers import Layer
 from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
 from echelle.recipes.style import Axis, Ledger, LookName, OwnLook, SecondAxis, Size, Style, Words, named_look
+from echelle.recipes.upgrade import upgraded
 from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.conditions import ColumnCondition
@@ -62,6 +63,11 @@ class Recipe(StrictModel):
     def shown_layers(self) -> list[AnyLayer]:
         """All layers that are drawn."""
         return [layer for layer in self.layers if layer.shown]
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_this_release(cls, data: object) -> object:
+        return upgraded(data) if isinstance(data, dict) else data
 
     @model_validator(mode="after")
     def _agrees(self) -> Recipe:

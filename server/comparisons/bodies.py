@@ -66,7 +66,16 @@ class ComparisonState(BaseModel):
     newer_style: bool = Field(description="whether the study's newer house style would change it")
     version: int
     locked: str = Field(description="by whom, when and why; empty where nobody did")
-    trail: list[TrailState]
+    unreadable: str = Field(description="why the shown state cannot be read, so that an earlier one stands for it; or empty")
+    trail: list[TrailState] = Field(description="the last states, oldest first")
+    earlier: bool = Field(description="whether the trail has earlier states than those")
+
+
+class TrailPage(BaseModel):
+    """States of a trail, oldest first, and whether it has earlier ones."""
+
+    states: list[TrailState]
+    earlier: bool
 
 
 class Mark(BaseModel):

@@ -10,6 +10,7 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>", comparisons.OneComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/mark", comparisons.MarkOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/trail", trail.Trail.as_view()),
+    path("comparisons/<uuid:comparison_id>/states", trail.States.as_view()),
     path("comparisons/<uuid:comparison_id>/head", trail.Head.as_view()),
     path("comparisons/<uuid:comparison_id>/scene", previews.ComparisonScene.as_view()),
     path("comparisons/<uuid:comparison_id>/form/<slug:form>", previews.RecipeInForm.as_view()),

@@ -8,8 +8,10 @@ from datetime import datetime, timedelta
 
 import orjson
 import polars as pl
+from django.apps import apps
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
+from django.db.models import Prefetch
 from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -53,9 +55,13 @@ class AllStudies(Endpoint):
     @extend_schema(responses=StudyCards)
     def get(self, request: PersonRequest) -> Response:
         """Their cards, newest first."""
+        comparisons = apps.get_model("comparisons", "Comparison")
+        newest = Prefetch("comparison_set", comparisons.objects.order_by("-changed")[:MOST_ON_A_CARD])
+        tables = Prefetch("datatable_set", apps.get_model("tables", "DataTable").objects.defer("columns", "remarks"))
         order = Study.objects.seen_by(request.user).order_by("-made")
-        studies = order.prefetch_related("comparison_set", "datatable_set", "folio_set")
-        return Response(StudyCards([_card(study, request.user) for study in studies]))
+        studies = order.prefetch_related(newest).prefetch_related(tables).prefetch_related("folio_set")
+        roles = dict(Membership.objects.filter(person=request.user).values_list("study", "role"))
+        return Response(StudyCards([_card(study, roles[study.pk]) for study in studies]))
 
     @extend_schema(request=NewStudy, responses=StudyCard)
     def post(self, request: PersonRequest) -> Response:
@@ -65,7 +71,7 @@ class AllStudies(Endpoint):
             raise InputError("a study needs a name", remedy="Give it one.")
         with transaction.atomic():
             study = make_study(name, request.user)
-        return Response(_card(study, request.user))
+        return Response(_card(study, Role.OWNER))
 
 
 class OneStudy(Endpoint):
@@ -251,10 +257,10 @@ def owned_study(person: Person, study_id: uuid.UUID) -> Study:
     return study
 
 
-def _card(study: Study, person: Person) -> StudyCard:
+def _card(study: Study, role: str) -> StudyCard:
     newest = sorted(study.comparison_set.all(), key=lambda c: c.changed, reverse=True)[:MOST_ON_A_CARD]
     return StudyCard(
-        id=str(study.pk), name=study.name, role=study.role_of(person), tables=_tables(study),
+        id=str(study.pk), name=study.name, role=role, tables=_tables(study),
         comparisons=[CardComparison(id=str(c.pk), name=c.name, changed=c.changed) for c in newest],
         folios=[CardFolio(id=str(f.pk), name=f.name) for f in sorted(study.folio_set.all(), key=lambda folio: folio.made)],
     )  # fmt: skip

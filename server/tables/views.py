@@ -12,7 +12,7 @@ import numpy as np
 import orjson
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
@@ -62,7 +62,10 @@ class TablesOfStudy(Endpoint):
 class OneTable(Endpoint):
     """A table as it stands."""
 
-    @extend_schema(responses=bodies.TableState)
+    @extend_schema(
+        parameters=[OpenApiParameter("revision", int, description="of the preparation; the newest when left out")],
+        responses=bodies.TableState,
+    )
     def get(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """How it was read and its newest preparation; an older revision by ``?revision=``."""
         return Response(_state(visible_to(DataTable.objects.all(), request.user, table_id), request))

@@ -205,3 +205,20 @@ def test_a_wide_table_begins_with_all_its_columns() -> None:
     assert default_recipe([*lots, column("age", "measure", 30, "years")]).measure.columns == [lot.name for lot in lots]
     several = [column("Lot", "measure", 30, "s"), column("mass", "measure", 30, "g")]
     assert len(default_recipe(several).measure.columns) == 1
+
+
+def test_a_recipe_of_an_earlier_release_is_upgraded_step_by_step(monkeypatch: pytest.MonkeyPatch) -> None:
+    data = recipe_of_form("box", "level", "ward").model_dump(mode="json")
+    old = {**data, "echelle": -1, "value": "level"}
+    del old["measure"]
+
+    def to_zero(recipe: dict) -> dict:
+        return {**{k: v for k, v in recipe.items() if k != "value"}, "measures": [recipe["value"]]}
+
+    def to_one(recipe: dict) -> dict:
+        return {**{k: v for k, v in recipe.items() if k != "measures"}, "measure": {"columns": recipe["measures"]}}
+
+    monkeypatch.setattr("echelle.recipes.upgrade.UPGRADES", {-1: to_zero, 0: to_one})
+    assert recipe_from(old) == recipe_from(data)
+    with pytest.raises(InputError, match="newer release"):
+        recipe_from(data | {"echelle": 2})

@@ -157,3 +157,18 @@ def test_recipes_of_before_are_read_after_the_change(comparison: Comparison) -> 
     result = recipe_at(comparison.head_entry).differences
     assert result is not None and result.repeats == "median" and result.control is not None
     assert result.control.target == ControlTarget(mean=5.2, sd=0.3)
+
+
+def test_a_state_of_another_release_opens_with_the_last_that_can_be_read(
+    people: dict[str, Client], comparison: Comparison
+) -> None:
+    owner, here = people["owner"], f"comparisons/{comparison.pk}"
+    shown = owner.get(f"/api/{here}").json()
+    recipe = shown["recipe"] | {"words": shown["recipe"]["words"] | {"title": "Second"}}
+    send(owner, "post", f"{here}/trail", {"revision": shown["revision"], "recipe": recipe})
+    TrailEntry.objects.filter(comparison=comparison, number=2).update(recipe=recipe | {"echelle": 9})
+    state = owner.get(f"/api/{here}").json()
+    assert "newer release" in state["unreadable"] and state["head"] == 2
+    assert state["recipe"]["words"]["title"] == shown["recipe"]["words"]["title"]
+    TrailEntry.objects.filter(comparison=comparison).update(recipe={"echelle": 9})
+    assert owner.get(f"/api/{here}").json()["recipe"]["measure"]["columns"] == ["level"]

@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 import hashlib
+from itertools import chain
 from typing import Any
 
 import orjson
+from django.db.models import Max
 
+from echelle.errors import InputError
+from echelle.recipes.default_recipe import default_recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from server.accounts.models import Person
 from server.comparisons.bodies import (
@@ -14,7 +19,7 @@ from server.comparisons.bodies import (
     NewerData,
     TrailState,
 )
-from server.comparisons.models import Comparison
+from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.scenes import offers_style, recipe_without_rows
 from server.comparisons.services.trail import (
     Data,
@@ -24,17 +29,21 @@ from server.comparisons.services.trail import (
     state_digest,
 )
 from server.tables.bodies import ReadingRemark
+from server.tables.services.cache import summaries_of
 from server.tables.services.persons import Persons
+
+MOST_STATES = 200
 
 
 def comparison_state(comparison: Comparison, person: Person) -> ComparisonState | dict[str, Any]:
     """The comparison as a person sees it: without rows, and naming nobody, where they may see none."""
-    trail = list(comparison.trailentry_set.all())
-    head = next(entry for entry in trail if entry.number == comparison.head)
-    after = [entry.number for entry in trail if entry.parent == head.number and not entry.refused]
+    head = comparison.head_entry
+    after = comparison.trailentry_set.filter(parent=head.number, refused=False).aggregate(last=Max("number"))["last"]
+    trail, earlier = trail_page(comparison)
     data = data_of(comparison, head)
     table, newer = data.table, newest_data(comparison)
-    recipe, looking = recipe_at(head), not comparison.study.shows_rows_to(person)
+    recipe, unreadable = _readable(comparison, head, data)
+    looking = not comparison.study.shows_rows_to(person)
     persons = Persons(data.table, data.steps)
     state = ComparisonState(
         id=str(comparison.pk), name=comparison.name, study=str(comparison.study_id), study_name=comparison.study.name,
@@ -42,21 +51,40 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState 
         preparation=data.preparation, rows=table.rows, revision=comparison.revision, head=head.number,
         digest=state_digest(comparison, head), mark=mark_of(comparison),
         undo=head.parent,
-        redo=max(after, default=None), recipe=recipe_without_rows(recipe) if looking else recipe,
+        redo=after, recipe=recipe_without_rows(recipe) if looking else recipe,
         columns=persons.without_names(persons.columns) if looking else persons.columns,
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
-        dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
+        unreadable=unreadable, dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
         style=style_of(recipe, comparison.house), newer_style=offers_style(comparison, recipe),
-        trail=[
-            TrailState(
-                number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, foreign=e.foreign,
-                name=e.name,
-            )
-            for e in trail
-        ],
+        trail=trail, earlier=earlier,
     )  # fmt: skip
     return persons.masked(state) if looking else state
+
+
+def trail_page(comparison: Comparison, before: int | None = None) -> tuple[list[TrailState], bool]:
+    """The last states of the trail, or the last before one of them; and whether there are earlier ones."""
+    entries = comparison.trailentry_set.defer("recipe").order_by("-number")
+    page = list((entries if before is None else entries.filter(number__lt=before))[: MOST_STATES + 1])
+    states = [
+        TrailState(
+            number=e.number, parent=e.parent, words=e.words, by=e.by, at=e.at, refused=e.refused, foreign=e.foreign, name=e.name
+        )
+        for e in reversed(page[:MOST_STATES])
+    ]  # fmt: skip
+    return states, len(page) > MOST_STATES
+
+
+def _readable(comparison: Comparison, head: TrailEntry, data: Data) -> tuple[Recipe, str]:
+    """The recipe of the shown state; where it cannot be read, of the last state before it that can be, and why."""
+    reason = ""
+    before = comparison.trailentry_set.filter(number__lt=head.number).order_by("-number")
+    for entry in chain([head], before.iterator()):
+        try:
+            return recipe_at(entry), reason
+        except InputError as error:
+            reason = reason or error.sentence()
+    return default_recipe(summaries_of(data.table, data.steps)), reason
 
 
 def mark_of(comparison: Comparison) -> str:

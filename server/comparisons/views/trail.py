@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.db import transaction
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.recipes.recipe import Recipe
@@ -18,10 +18,11 @@ from server.comparisons.bodies import (
     GoTo,
     NameState,
     Settle,
+    TrailPage,
 )
 from server.comparisons.models import Comparison
 from server.comparisons.services.scenes import recipe_without_rows
-from server.comparisons.services.state import comparison_state
+from server.comparisons.services.state import comparison_state, trail_page
 from server.comparisons.services.trail import (
     changeable,
     data_of,
@@ -48,6 +49,22 @@ class Trail(Endpoint):
         data = data_of(comparison)
         scene_of_lanes(wanted.recipe, lanes_of(wanted.recipe, data.table, data.steps))
         return Response(comparison_state(settle(comparison.pk, wanted.revision, wanted.recipe, request.user), request.user))
+
+
+class States(Endpoint):
+    """The trail, page by page."""
+
+    @extend_schema(parameters=[OpenApiParameter("before", int, description="states before that one")], responses=TrailPage)
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """A page of the trail: the last states, or the last before one."""
+        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        asked = request.query_params.get("before", "")
+        states, earlier = trail_page(comparison, int(asked) if asked.isdecimal() and len(asked) < 10 else None)
+        page = TrailPage(states=states, earlier=earlier)
+        if comparison.study.shows_rows_to(request.user):
+            return Response(page)
+        data = data_of(comparison)
+        return Response(Persons(data.table, data.steps).masked(page))
 
 
 class TrailRecipe(Endpoint):

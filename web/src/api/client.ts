@@ -11,7 +11,8 @@ export class Refused extends Error {
   }
 }
 
-const UNREACHED: Fault = {
+/** What is said where nobody answers. */
+export const UNREACHED: Fault = {
   what: "The server did not answer",
   where: "",
   remedy: "What is kept is kept, and a change stays on this page. Check that the server runs.",

@@ -332,6 +332,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/states": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A page of the trail: the last states, or the last before one. */
+        get: operations["comparisons_states_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/style": {
         parameters: {
             query?: never;
@@ -1964,8 +1981,21 @@ export interface components {
              * @description by whom, when and why; empty where nobody did
              */
             locked: string;
-            /** Trail */
+            /**
+             * Unreadable
+             * @description why the shown state cannot be read, so that an earlier one stands for it; or empty
+             */
+            unreadable: string;
+            /**
+             * Trail
+             * @description the last states, oldest first
+             */
             trail: components["schemas"]["TrailState"][];
+            /**
+             * Earlier
+             * @description whether the trail has earlier states than those
+             */
+            earlier: boolean;
         };
         /**
          * ComponentLine
@@ -6061,6 +6091,16 @@ export interface components {
         /** @enum {string} */
         ToEnum: "reference" | "neighbours" | "all pairs" | "subgroups";
         /**
+         * TrailPage
+         * @description States of a trail, oldest first, and whether it has earlier ones.
+         */
+        TrailPage: {
+            /** States */
+            states: components["schemas"]["TrailState"][];
+            /** Earlier */
+            earlier: boolean;
+        };
+        /**
          * TrailState
          * @description One entry of the trail, without its recipe.
          */
@@ -6588,6 +6628,7 @@ export type TextRun = components['schemas']['TextRun'];
 export type ThroughEnum = components['schemas']['ThroughEnum'];
 export type TicksLayer = components['schemas']['TicksLayer'];
 export type ToEnum = components['schemas']['ToEnum'];
+export type TrailPage = components['schemas']['TrailPage'];
 export type TrailState = components['schemas']['TrailState'];
 export type TrendLayer = components['schemas']['TrendLayer'];
 export type Try = components['schemas']['Try'];
@@ -7290,6 +7331,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_states_retrieve: {
+        parameters: {
+            query?: {
+                /** @description states before that one */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailPage"];
                 };
             };
         };
@@ -8437,7 +8502,10 @@ export interface operations {
     };
     tables_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of the preparation; the newest when left out */
+                revision?: number;
+            };
             header?: never;
             path: {
                 table_id: string;

@@ -8,6 +8,14 @@ export function Locked() {
   const { comparison } = useShown();
   const { viewer } = useRights();
   const [, go] = useLocation();
+  if (comparison.unreadable) {
+    return (
+      <p role="status" className="bg-warn-ground px-5 py-1.5 text-[13px] text-warn">
+        The shown state cannot be read by this release: {comparison.unreadable} The last one that can be is drawn;
+        nothing was changed, and nothing can be.
+      </p>
+    );
+  }
   if (!comparison.locked) return null;
   const goOn = async () => {
     const params = { path: { comparison_id: comparison.id } };

@@ -1,10 +1,11 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
-import type { TrailState } from "../api/generated";
+import type { TrailPage, TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
+import { tell } from "../ui/Notices";
 import { letter } from "./many/letter";
 import { statesSideBySide } from "./many/sides";
 import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
@@ -16,6 +17,14 @@ export function Trail() {
   const { look, pin } = useBenchActions();
   const pinned = useBenchState((state) => state.pinned);
   const sideBySide = () => look({ dialog: statesSideBySide(comparison, pinned) });
+  const [earlier, setEarlier] = useState<TrailPage>({ states: [], earlier: false });
+  const more = earlier.states.length > 0 ? earlier.earlier : comparison.earlier;
+  const back = async () => {
+    const before = (earlier.states[0] ?? comparison.trail[0])?.number;
+    const params = { path: { comparison_id: comparison.id }, query: before === undefined ? {} : { before } };
+    const page = await answer(api.GET("/api/comparisons/{comparison_id}/states", { params }));
+    setEarlier({ ...page, states: [...page.states, ...earlier.states] });
+  };
   const shown = useRef<HTMLLIElement>(null);
   useEffect(() => {
     // Scrolling answers with a promise, which must not pass for a clean-up.
@@ -28,7 +37,14 @@ export function Trail() {
     >
       <span className="rotate-180 text-[12px] text-ink/80 [writing-mode:vertical-rl]">Trail</span>
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto scroll-px-2 p-1">
-        {comparison.trail.map((entry) => (
+        {more && (
+          <li className="grid shrink-0 place-items-center">
+            <Button look="quiet" onClick={() => void back().catch(tell)}>
+              Earlier states
+            </Button>
+          </li>
+        )}
+        {[...earlier.states, ...comparison.trail].map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
             <State entry={entry} place={pinned.indexOf(entry.number)} />
           </li>
@@ -71,7 +87,7 @@ function State({ entry, place }: { entry: TrailState; place: number }) {
         type="button"
         aria-current={here ? "step" : undefined}
         aria-label={words}
-        title={`${words}${entry.name ? ` (${entry.words})` : ""}, by ${entry.by}${entry.refused ? ". Kept as a branch: it came after a change by someone else" : ""}`}
+        title={`${words}${entry.name ? ` (${entry.words})` : ""}, by ${entry.by}${entry.refused ? ". Kept as a branch: it came after a change by someone else" : ""}${entry.foreign ? ", as the bundle says that brought it" : ""}`}
         onClick={() => !here && goTo(entry.number)}
         className="block w-full overflow-hidden rounded"
       >

@@ -128,12 +128,10 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
         <div role="status" className="fixed right-4 bottom-4 z-40 w-80 rounded-md bg-sheet p-4 shadow-float">
           <div className="flex items-baseline gap-2">
             <span className="truncate font-bold">{state.name}</span>
-            <span className="text-muted">is being read</span>
-            {state.id && (
-              <Button look="quiet" className="ml-auto !p-0" onClick={stop}>
-                Stop
-              </Button>
-            )}
+            <span className="text-muted">{state.id ? "is being read" : "is being sent"}</span>
+            <Button look="quiet" className="ml-auto !p-0" onClick={stop}>
+              Stop
+            </Button>
           </div>
           <progress
             max={1}

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, asBytes, Refused } from "../api/client";
 import type { UploadState } from "../api/generated";
+import { sendFile } from "../api/sendFile";
 import { tell, useNotices } from "../ui/Notices";
 
 const POLL = 400;
@@ -19,9 +20,20 @@ function pause(ms: number): Promise<void> {
   return new Promise((done) => setTimeout(done, ms));
 }
 
+/** A file on its way: being sent, or with an id being read. */
+interface Coming {
+  name: string;
+  progress: number;
+  id: string | null;
+}
+
+/** From so many bytes on it is told how much is sent. */
+const LARGE = 1_000_000;
+
 /** Bring a file or pasted cells, follow the reading, and open the comparison it begins. */
 export function useUpload() {
-  const [state, setState] = useState<{ name: string; progress: number; id: string | null } | null>(null);
+  const [state, setState] = useState<Coming | null>(null);
+  const sending = useRef<AbortController | null>(null);
   const [, go] = useLocation();
   const client = useQueryClient();
 
@@ -43,13 +55,7 @@ export function useUpload() {
     setState({ name, progress: 0, id: null });
     try {
       await refuseLarge(file, name);
-      let upload = await answer(
-        api.POST("/api/uploads", {
-          params: { query: { name, ...placeOf(target) } },
-          body: file as unknown as string,
-          ...asBytes,
-        }),
-      );
+      let upload = await send(file, name, target);
       while (upload.state === "waiting" || upload.state === "reading") {
         setState({ name, progress: upload.progress, id: upload.id });
         await pause(POLL);
@@ -63,11 +69,25 @@ export function useUpload() {
       }
       return upload;
     } catch (error) {
-      tell(error);
+      // Who stopped it knows.
+      if (!sending.current?.signal.aborted) tell(error);
       return null;
     } finally {
       setState(null);
     }
+  };
+
+  /** Send a file; it can be stopped meanwhile, and nothing of it stays. */
+  const send = (file: Blob, name: string, target: Target): Promise<UploadState> => {
+    const stopped = new AbortController();
+    sending.current = stopped;
+    const query = { name, ...placeOf(target) };
+    if (file.size >= LARGE) {
+      const onSent = (share: number) => setState({ name, progress: share, id: null });
+      return sendFile(`/api/uploads?${new URLSearchParams(query)}`, file, onSent, stopped.signal);
+    }
+    const body = file as unknown as string;
+    return answer(api.POST("/api/uploads", { params: { query }, body, signal: stopped.signal, ...asBytes }));
   };
 
   /** Bring a bundle: its data, its preparation and its comparison with the trail, into a study or a new one. */
@@ -153,6 +173,7 @@ export function useUpload() {
   };
 
   const stop = async () => {
+    if (!state?.id) sending.current?.abort();
     if (state?.id)
       await answer(api.POST("/api/uploads/{job_id}/stop", { params: { path: { job_id: state.id } } })).catch(tell);
   };

@@ -59,7 +59,9 @@ export function TableBench({ id }: { id: string }) {
 function TableHeader() {
   const { table, looking } = useTable();
   const bench = useTableActions();
-  const past = useTableState((state) => state.past.length > 0);
+  const past = useTableState(
+    ({ past, beginning, table }) => past.length > 0 || (!beginning && (table?.newest ?? 0) > 0),
+  );
   const future = useTableState((state) => state.future.length > 0);
   const free = useTableState((state) => state.draft === null);
   const compare = useCompare();

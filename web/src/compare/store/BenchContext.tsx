@@ -57,7 +57,7 @@ export function useRights() {
   const bench = useBenchActions();
   const comparison = useBenchState((state) => state.comparison);
   const viewer = comparison?.role === "viewer";
-  const looking = viewer || Boolean(comparison?.locked);
+  const looking = viewer || Boolean(comparison?.locked || comparison?.unreadable);
   return {
     viewer,
     looking,

@@ -27,6 +27,8 @@ export interface TableBenchState {
   /** Lists of steps that undo and redo lead to, the next one last. */
   past: StepRecord[][];
   future: StepRecord[][];
+  /** Whether nothing kept lies before what was undone. */
+  beginning: boolean;
   sort: Sorting | null;
   /** The row to be seen, by its place; a new object shows it again. */
   lit: { place: number } | null;
@@ -38,6 +40,7 @@ const BEGINNING: TableBenchState = {
   draft: null,
   past: [],
   future: [],
+  beginning: false,
   sort: null,
   lit: null,
 };
@@ -121,11 +124,27 @@ export function createTableBench(id: string, client: QueryClient) {
       if (!unchanged) remember(now);
     });
 
+  /** Where the kept history was read back to: undo goes on from there after a reload. */
+  let read: number | null = null;
+  /** The last kept list of steps before that which differs from the present one. */
+  const kept = async (now: StepRecord[]): Promise<StepRecord[] | null> => {
+    read ??= newest()?.newest ?? 0;
+    while (read > 0) {
+      read -= 1;
+      const query = { revision: read };
+      const then = await answer(api.GET("/api/tables/{table_id}", { params: { ...params, query } }));
+      const steps = settledSteps({ table: then });
+      if (!same(steps, now)) return steps;
+    }
+    setState({ beginning: true });
+    return null;
+  };
+
   /** Undo or redo: an older list of steps becomes the newest revision. */
   const walk = (way: "past" | "future") =>
     inTurn(async () => {
       const now = settledSteps({ table: newest() });
-      const next = getState()[way].at(-1);
+      const next = getState()[way].at(-1) ?? (way === "past" ? await kept(now) : null);
       if (!next || !(await save(next))) return;
       const back = way === "past" ? "future" : "past";
       setState((state) => ({ [way]: state[way].slice(0, -1), [back]: [...state[back], now], draft: null }));
