@@ -12,12 +12,16 @@ from pathlib import Path
 
 import pytest
 from django.apps import apps
+from django.db import connection
 from django.test import Client
+from django.test.utils import CaptureQueriesContext
 
 from echelle.recipes.control import ControlTarget
 from echelle.recipes.differences import Differences
+from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.trail import recipe_at
+from server.studies.models import make_study
 from tests.support.uploads import send
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -157,6 +161,39 @@ def test_recipes_of_before_are_read_after_the_change(comparison: Comparison) -> 
     result = recipe_at(comparison.head_entry).differences
     assert result is not None and result.repeats == "median" and result.control is not None
     assert result.control.target == ControlTarget(mean=5.2, sd=0.3)
+
+
+def test_a_long_trail_is_paged_and_costs_the_same(
+    people: dict[str, Client], comparison: Comparison, django_assert_max_num_queries
+) -> None:
+    first = TrailEntry.objects.get(comparison=comparison)
+    told = {"recipe": first.recipe, "table": first.table, "by": "owner"}
+    TrailEntry.objects.bulk_create(
+        TrailEntry(comparison=comparison, number=n, parent=n - 1, words=f"state {n}", **told) for n in range(2, 1_001)
+    )
+    Comparison.objects.update(head=1_000, revision=1_000)
+    path = f"/api/comparisons/{comparison.pk}"
+    with django_assert_max_num_queries(25):
+        state = people["owner"].get(path).json()
+    assert [entry["number"] for entry in state["trail"]] == list(range(801, 1_001)) and state["earlier"]
+    assert (state["undo"], state["redo"]) == (999, None)
+    page = people["owner"].get(f"{path}/states?before=201").json()
+    assert [entry["number"] for entry in page["states"]] == list(range(1, 201)) and not page["earlier"]
+
+
+def test_a_list_of_studies_asks_the_same_number_of_questions_whatever_it_holds(
+    people: dict[str, Client], comparison: Comparison, django_assert_num_queries
+) -> None:
+    people["owner"].get("/api/studies")
+    with CaptureQueriesContext(connection) as few:
+        people["owner"].get("/api/studies")
+    for number in range(5):
+        study = make_study(f"S{number}", Person.objects.get(username="owner"))
+        Comparison.objects.bulk_create(Comparison(study=study, table=comparison.table, name=str(i)) for i in range(20))
+    with django_assert_num_queries(len(few)):
+        cards = people["owner"].get("/api/studies").json()
+    assert isinstance(cards, list), cards
+    assert [len(card["comparisons"]) for card in cards] == [6] * 5 + [1]
 
 
 def test_a_state_of_another_release_opens_with_the_last_that_can_be_read(

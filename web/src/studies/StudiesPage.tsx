@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import type { CardComparison, StudyCard } from "../api/generated";
@@ -9,6 +10,7 @@ import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
 import { say } from "../words";
 import { Bring } from "./Bring";
+import { RecordDialog } from "./RecordDialog";
 
 /** All studies as cards with live miniatures; the place where a table comes in. */
 export function StudiesPage() {
@@ -17,6 +19,7 @@ export function StudiesPage() {
     queryKey: ["studies"],
     queryFn: () => answer(api.GET("/api/studies")),
   });
+  const [record, setRecord] = useState<StudyCard | null>(null);
   return (
     <div className="flex min-h-full flex-col">
       <title>Studies – Echelle</title>
@@ -48,6 +51,11 @@ export function StudiesPage() {
             <h2 className="flex items-baseline gap-3 text-lg font-bold">
               {study.name}
               {study.role === "viewer" && <span className="text-sm font-normal text-muted">you may look</span>}
+              {study.role === "owner" && (
+                <Button look="quiet" className="!p-0 text-sm !font-normal" onClick={() => setRecord(study)}>
+                  Record
+                </Button>
+              )}
             </h2>
             <ul aria-label="Tables" className="mt-1 flex flex-wrap gap-x-5 gap-y-1">
               {study.tables.map((table) => (
@@ -68,6 +76,7 @@ export function StudiesPage() {
           </section>
         ))}
       </main>
+      {record && <RecordDialog study={record} onClose={() => setRecord(null)} />}
     </div>
   );
 }
