@@ -112,3 +112,22 @@ def test_a_store_has_a_database_of_its_own_closed_to_others(tmp_path: Path) -> N
         assert bash(first, "database_up && echo up").stdout.strip() == "up"
     finally:
         bash(first, "DATABASE_OURS=yes; stop_database")
+
+
+def test_a_backup_is_restored_into_an_empty_store(tmp_path: Path) -> None:
+    first, second, file = tmp_path / "first", tmp_path / "second", tmp_path / "kept"
+    made = bash(
+        first, f"{STARTED}sql echelle echelle 'CREATE TABLE t AS SELECT 41 + 1 AS v'\nsetting SECRET_KEY\nstop_database"
+    )
+    key = made.stdout.split()[-1]
+
+    def script(name: str, store: Path) -> subprocess.CompletedProcess[str]:
+        env = {**os.environ, "ECHELLE_STORE": str(store), "RESTORE_ALONE": "yes"}
+        return subprocess.run([ROOT / "scripts" / name, file], capture_output=True, text=True, env=env, check=False)
+
+    assert script("backup.sh", first).returncode == 0 and file.stat().st_mode & 0o077 == 0
+    assert script("restore.sh", first).returncode == 1
+    restored = script("restore.sh", second)
+    assert restored.returncode == 0, restored.stderr
+    again = bash(second, f"{STARTED}sql echelle echelle 'SELECT v FROM t'\nsetting SECRET_KEY\nstop_database")
+    assert again.stdout.split()[-2:] == ["42", key]
