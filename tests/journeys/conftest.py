@@ -94,6 +94,24 @@ def link_of(username: str, address: str) -> str:
     return f"{address}/enter/{OneTimeLink.make(Person.objects.get(username=username), OneTimeLink.Purpose.ENTER)}"
 
 
+PASSWORD = "correct horse battery"
+
+
+def sign(page: Page) -> None:
+    """Give the demo analyst's signature in the open dialog; without a password there is none."""
+    person = Person.objects.get(username="demo")
+    person.set_password(PASSWORD)
+    person.save()
+    # The password ends the session: it is opened again over the page.
+    page.get_by_role("dialog").get_by_label("Your password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign and lock").click()
+    again = page.get_by_role("dialog", name="Sign in to go on")
+    again.get_by_label("Password").fill(PASSWORD)
+    again.get_by_role("button", name="Sign in").click()
+    again.wait_for(state="detached")
+    page.get_by_role("button", name="Sign and lock").click()
+
+
 def enter(page: Page, link: str) -> None:
     """Sign in by the link."""
     page.goto(link)

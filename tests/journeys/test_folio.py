@@ -9,7 +9,7 @@ import pypdf
 from playwright.sync_api import Page, expect
 
 from server.folios.models import Folio
-from tests.journeys.conftest import enter, eventually
+from tests.journeys.conftest import enter, eventually, sign
 from tests.journeys.test_accessible import nothing_serious
 from tests.support.worker import work
 
@@ -79,7 +79,7 @@ def test_a_folio_gives_a_report_and_is_signed_off(desk: Page, demo: str) -> None
     desk.get_by_role("button", name="Lock this folio and its report…").click()
     desk.get_by_label("Reason").fill("as submitted")
     desk.get_by_label("Reason").press("Enter")
-    desk.get_by_role("button", name="Lock", exact=True).click()
+    sign(desk)
     bar = desk.get_by_role("region", name="Locked")
     expect(bar).to_contain_text("as submitted")
     expect(desk.get_by_label("Name", exact=True)).to_be_disabled()

@@ -15,7 +15,7 @@ from playwright.sync_api import Page, expect
 
 from server.comparisons.models import Comparison
 from server.studies.models import Study
-from tests.journeys.conftest import choose, eventually, last_recipe, open_demo
+from tests.journeys.conftest import choose, eventually, last_recipe, open_demo, sign
 from tests.journeys.test_accessible import nothing_serious
 from tests.support.worker import work
 
@@ -151,7 +151,7 @@ def test_a_locked_comparison_goes_on_as_a_new_version(desk: Page, demo: str) -> 
     dialog = desk.get_by_role("dialog", name="Lock this comparison")
     dialog.get_by_label("Reason").fill("as submitted")
     dialog.get_by_label("Reason").press("Enter")
-    dialog.get_by_role("button", name="Lock", exact=True).click()
+    sign(desk)
     bar = desk.get_by_role("region", name="Locked")
     expect(bar).to_contain_text("as submitted")
     expect(desk.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
