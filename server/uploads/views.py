@@ -14,7 +14,7 @@ from rest_framework.response import Response
 
 from echelle.errors import InputError
 from server.accounts.requests import PersonRequest
-from server.api.faults import Fault, TooLarge
+from server.api.faults import Busy, Fault, TooLarge
 from server.api.parsers import AnyBytes
 from server.api.room import must_have_room
 from server.api.views import Endpoint
@@ -77,7 +77,13 @@ class Uploads(Endpoint):
                 if (held := held_table(job)) is not None:
                     return Response(_held(job, held))
             later = job.size > settings.JOB_ABOVE_MEGABYTES * 1e6
-            return Response(_read_later(request, job) if later else _read_now(request, job))
+            if not later:
+                try:
+                    return Response(_read_now(request, job))
+                except Busy:
+                    # The worker has it read in turn.
+                    later = True
+            return Response(_read_later(request, job))
         finally:
             if not later:
                 job.path.unlink(missing_ok=True)

@@ -47,7 +47,7 @@ def _outgoing(comparison: Comparison) -> FileJob:
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
-        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg",
+        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg", "form": "box",
         "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "file_format": "csv",
         "token": "x", "file_job_id": str(_outgoing(comparison).pk),
         "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
@@ -159,10 +159,10 @@ def test_a_one_time_link_works_once_and_only_by_a_post(people: dict[str, Client]
     secret = OneTimeLink.make(person, OneTimeLink.Purpose.ENTER)
     assert secret not in str(OneTimeLink.objects.values())
     client = Client()
-    assert client.get(f"/enter/{secret}").status_code == 200 and client.get("/api/session").status_code == 403
+    assert client.get(f"/enter/{secret}").status_code == 200 and client.get("/api/session").status_code == 401
     assert client.post(f"/enter/{secret}").status_code == 302 and client.get("/api/session").json()["name"] == "owner"
     assert Client().post(f"/enter/{secret}").status_code == 410
-    assert client.post("/sign-out").status_code == 302 and client.get("/api/session").status_code == 403
+    assert client.post("/sign-out").status_code == 302 and client.get("/api/session").status_code == 401
 
 
 def test_a_password_link_sets_a_password_which_signs_in(people: dict[str, Client]) -> None:

@@ -21,7 +21,7 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from server.tables.models import DataTable, RawFile, RawPiece, ReadingJob, StoredColumn
 from server.tables.services.cache import Cache, table_of
-from server.tables.services.reading import ReadFile, read_apart
+from server.tables.services.reading import ReadFile, quick_pool, read_apart
 from tests.support.child import for_ever
 from tests.support.uploads import bring, send
 from tests.support.worker import work
@@ -128,6 +128,13 @@ def test_a_reading_cut_off_in_the_middle_is_taken_up_again(large: Study, people:
     work()
     assert people["owner"].get(f"/api/uploads/{state['id']}").json()["state"] == "done"
     assert Comparison.objects.count() == 1
+
+
+def test_a_file_that_finds_no_turn_is_left_to_the_worker(people: dict[str, Client], study: Study, monkeypatch) -> None:
+    monkeypatch.setattr("server.api.limits.WAIT_SECONDS", 0.05)
+    with quick_pool.turn(), quick_pool.turn():
+        state = bring(people["owner"], GOOD, study=str(study.pk)).json()
+    assert state["state"] == "waiting" and ReadingJob.objects.get().path.exists()
 
 
 def test_the_child_keeps_to_its_memory(tmp_path: Path) -> None:

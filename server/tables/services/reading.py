@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 import tempfile
-import threading
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -20,6 +19,7 @@ from echelle.errors import InputError
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.subprocess_reader import read_into
 from server.api.faults import fault_of
+from server.api.limits import Pool
 from server.studies.models import Study
 from server.tables.models import PIECE, DataTable, RawFile, ReadingJob, StoredColumn
 from server.tables.services.preparation import carry_over
@@ -27,7 +27,7 @@ from server.tables.services.preparation import carry_over
 # While a person waits for the answer, and in the worker.
 QUICK, LONG = ChildLimits(megabytes=2_000, seconds=15), ChildLimits(megabytes=6_000, seconds=600)
 Kept = Callable[[ReadingJob, DataTable, Sequence[ColumnSummary]], None]
-_quick = threading.BoundedSemaphore(2)
+quick_pool = Pool(2)
 
 
 class Stopped(Exception):
@@ -73,8 +73,8 @@ def read_pieces(pieces: Iterable[bytes], told: dict[str, Any]) -> ReadFile:
 
 
 def read_quickly(path: Path, told: dict[str, Any]) -> ReadFile:
-    """Read while a person waits; few at once, so that other requests have the machine too."""
-    with _quick:
+    """Read while a person waits; few at once, so that other requests have the machine too. Raises Busy where no turn comes."""
+    with quick_pool.turn():
         return read_apart(path, told)
 
 

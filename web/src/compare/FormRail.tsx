@@ -24,11 +24,7 @@ function Rail({ options }: { options: FigureOptions }) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (
-        target?.closest(
-          "input, textarea, select, [contenteditable], [role=listbox], [role=dialog], [role=menu], [role=slider], [role=spinbutton]",
-        )
-      )
+      if (target?.closest("input, textarea, select, [contenteditable], [role=listbox], [role=dialog], [role=menu]"))
         return;
       if (event.ctrlKey || event.metaKey || event.altKey || !KEYS.includes(event.key)) return;
       const form = options.forms[KEYS.indexOf(event.key)]?.form;
