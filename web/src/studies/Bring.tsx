@@ -101,7 +101,7 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
             <Button look="quiet" onClick={() => chooser.current?.click()}>
               Choose a file…
             </Button>
-            <Button disabled={!text.trim()} onClick={() => bringText(text)} className="disabled:opacity-50">
+            <Button disabled={!text.trim()} onClick={() => bringText(text)}>
               Read these cells
             </Button>
           </div>

@@ -113,9 +113,12 @@ function LeastCell({ study }: { study: string }) {
   );
 }
 
+/** What stands before a detail; nothing where it tells by itself. */
+const WORDS: Record<string, string> = { of: "", kind: "", entry: "state", link: "", meaning: "" };
+
 function detailsOf(line: RecordEntry): string {
   return Object.entries(line.details)
     .filter(([key, held]) => held !== "" && key !== "state")
-    .map(([key, held]) => (key === "of" ? String(held) : `${key} ${String(held)}`))
+    .map(([key, held]) => `${WORDS[key] ?? key} ${String(held)}`.trim())
     .join(", ");
 }

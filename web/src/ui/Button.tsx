@@ -3,8 +3,8 @@ import type { ComponentProps } from "react";
 type Look = "main" | "quiet" | "dark";
 
 const LOOKS: Record<Look, string> = {
-  main: "bg-accent font-bold text-ink hover:brightness-105",
-  quiet: "text-petrol font-bold hover:underline",
+  main: "bg-accent font-bold text-ink hover:brightness-105 disabled:opacity-50",
+  quiet: "text-petrol font-bold hover:underline disabled:opacity-50",
   dark: "text-sheet hover:bg-sheet/10 disabled:opacity-40",
 };
 

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { goOn, useSession } from "../api/session";
@@ -15,18 +15,24 @@ export function SignInAgain() {
     queryFn: () => answer(api.GET("/api/session")),
     staleTime: Number.POSITIVE_INFINITY,
   });
+  const client = useQueryClient();
   const [password, setPassword] = useState("");
   if (!over) return null;
+  const goneOn = () => {
+    goOn();
+    // What was asked for meanwhile was refused.
+    void client.invalidateQueries();
+  };
   const enter = async () => {
     const now = await answer(api.POST("/api/session/again", { body: { username: me?.username ?? "", password } }));
     setPassword("");
     // Somebody else's page must not be gone on with.
     if (me && now.username !== me.username) window.location.reload();
-    goOn();
+    goneOn();
   };
   const look = async () => {
     await answer(api.GET("/api/session"));
-    goOn();
+    goneOn();
   };
   return (
     <Modal
