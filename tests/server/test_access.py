@@ -47,8 +47,8 @@ def _outgoing(comparison: Comparison) -> FileJob:
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
     return {
-        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg", "form": "box",
-        "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "file_format": "csv",
+        "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(job.pk), "kind": "svg",
+        "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "form": "box", "file_format": "csv",
         "token": "x", "file_job_id": str(_outgoing(comparison).pk),
         "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
