@@ -18,6 +18,8 @@ from types import FrameType
 from typing import Any
 
 PROCESSES, THREADS = 2, 6
+# How often the socket is tried, a tenth of a second apart.
+PATIENCE = 100
 MOST_CONNECTIONS = 3_000
 MOST_SECONDS = 20.0
 # How long other requests of a process may go on before one that takes too long ends it.
@@ -81,6 +83,8 @@ def _process(listener: socket.socket) -> None:
     """One of the processes, until it is told to stop."""
     signal.signal(signal.SIGTERM, _stop)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    # Before anything else, which takes seconds.
+    threading.Thread(target=_follow, args=(os.getppid(),), daemon=True).start()
     import waitress
     from django.conf import settings
 
@@ -94,7 +98,6 @@ def _process(listener: socket.socket) -> None:
         os._exit(3)
 
     threading.Thread(target=end, daemon=True).start()
-    threading.Thread(target=_follow, args=(os.getppid(),), daemon=True).start()
     proxy = settings.TRUSTED_PROXY
     behind = {"trusted_proxy": proxy, "trusted_proxy_headers": "x-forwarded-for x-forwarded-proto"} if proxy else {}
     waitress.create_server(
@@ -130,13 +133,28 @@ def _fork(listener: socket.socket) -> int:
     os._exit(code)
 
 
-def main(port: int) -> None:
-    """Serve on the loopback until SIGTERM."""
-    listener = socket.socket()
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    listener.bind(("127.0.0.1", port))
+def listen(port: int) -> socket.socket:
+    """The socket, as soon as the processes of one that was killed let it go. Raises OSError where somebody else has it."""
+    for patience in range(PATIENCE, -1, -1):
+        listener = socket.socket()
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listener.bind(("127.0.0.1", port))
+        except OSError:
+            listener.close()
+            if not patience:
+                raise
+            time.sleep(0.1)
+        else:
+            break
     listener.listen(1024)
     listener.setblocking(False)
+    return listener
+
+
+def main(port: int) -> None:
+    """Serve on the loopback until SIGTERM."""
+    listener = listen(port)
     signal.signal(signal.SIGTERM, _stop)
     children = {_fork(listener) for _ in range(PROCESSES)}
     try:

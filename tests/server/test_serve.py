@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable, Iterable
 from typing import Any
 
-from server.serve import Watched, watch
+from server.serve import Watched, listen, watch
 
 
 def started(status: str, headers: list[tuple[str, str]]) -> None:
@@ -48,3 +48,12 @@ def test_the_watch_ends_with_the_request_that_takes_too_long_after_the_others() 
     assert 0.3 <= time.monotonic() - began < 3
     release.set()
     held.join()
+
+
+def test_the_socket_is_waited_for_while_the_processes_before_let_it_go() -> None:
+    holder = listen(0)
+    port = holder.getsockname()[1]
+    threading.Timer(0.4, holder.close).start()
+    taken = listen(port)
+    assert taken.getsockname()[1] == port
+    taken.close()
