@@ -11,6 +11,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from pydantic import BaseModel
 
 from echelle.errors import InputError
@@ -21,7 +22,8 @@ from echelle.tables.steps.registry import Step
 from echelle.tables.subjects import SubjectNoun, subject_noun
 from echelle.tables.table import Column, Table
 from server.tables.models import DataTable
-from server.tables.services.cache import prepared_of, summaries_of, table_of
+from server.tables.services.cache import Cache, prepared_of, summaries_of, table_of
+from server.tables.services.preparation import steps_key
 
 NOT_SHOWN = "not shown"
 _NAMING_KINDS = ("identifier", "text")
@@ -30,6 +32,7 @@ _LEVEL_KINDS = ("category", "date", "yes/no")
 # column is named after persons or samples.
 _FEW_LEVELS, _FEW_ROWS = 10, 5
 _MOST_WORDS = 16
+_names = Cache(settings.CACHE_MEGABYTES / 16)
 # Long texts without a word are drawings.
 _LONG, _WORD = 200, re.compile(r"[^\W\d_]{3}")
 _QUESTION = {"measure", "groups", "subgroups", "panels", "keep"}
@@ -60,10 +63,16 @@ class Persons:
 
     @cached_property
     def names(self) -> frozenset[str]:
-        """Every value of those columns. Short numbers stand for other things too and are hidden by their column alone."""
+        """Every value of those columns. What stands for other things too, such as short numbers and remarks of a few words, is
+        hidden by its column alone.
+        """
+        key = (self.stored.pk, steps_key(self.steps))
+        return _names.get(key, self._all_names, lambda names: 120 * len(names) + 1_000)
+
+    def _all_names(self) -> frozenset[str]:
         columns = (*self._table.columns, *table_of(self.stored).columns)
-        levels = (level for column in columns if column.name in self.naming for level in column.levels)
-        return frozenset(level for level in levels if len(level) > 4 or (len(level) > 1 and not level.isdecimal()))
+        levels = ((column.kind, level) for column in columns if column.name in self.naming for level in column.levels)
+        return frozenset(level for kind, level in levels if len(level) >= _least_letters(kind, level))
 
     def must_not_divide(self, recipe: Recipe) -> None:
         """Raises InputError where such a column is a role or a condition. (Names that layers write are taken out of them.)"""
@@ -165,3 +174,10 @@ class Persons:
 
 def _of_persons(name: str) -> bool:
     return subject_noun(name) != SubjectNoun(name, f"× {name}")
+
+
+def _least_letters(kind: str, level: str) -> int:
+    """How long a value is that can only mean a person."""
+    if kind == "text":
+        return 16
+    return 5 if level.isdecimal() else 2
