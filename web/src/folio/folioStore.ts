@@ -1,6 +1,7 @@
 import { MutationObserver, type QueryClient, QueryObserver } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api } from "../api/client";
+import { FOLLOW, newer } from "../api/follow";
 import type { FolioState, SetFolio } from "../api/generated";
 import type { Signature } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
@@ -30,7 +31,8 @@ export function createFolioBench(id: string, client: QueryClient) {
 
   /** Follow the folio on the server until the returned function is called. */
   const open = () => {
-    const observer = new QueryObserver(client, { queryKey: ["folio", id], queryFn: read });
+    const queryFn = async () => newer(await read(), getState().folio, ({ revision }) => revision);
+    const observer = new QueryObserver(client, { queryKey: ["folio", id], queryFn, refetchInterval: FOLLOW });
     const follow = () => {
       const { data, error } = observer.getCurrentResult();
       // A change that is not kept yet is not taken back by an answer from before it.

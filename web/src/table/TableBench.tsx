@@ -29,7 +29,7 @@ import {
 export function TableBench({ id }: { id: string }) {
   const bench = useTableBench(id);
   const { table, error, draft } = useStore(bench.store);
-  if (error) {
+  if (error && !table) {
     return (
       <>
         <Header />

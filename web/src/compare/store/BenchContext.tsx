@@ -1,11 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
 import { useStore } from "zustand";
+import { FOLLOW } from "../../api/follow";
 import type { ComparisonState, Recipe } from "../../api/generated";
 import { type BenchState, type BenchStore, createBench, recipeOf } from "./benchStore";
-
-/** How often the page looks for what others changed, in ms. */
-const FOLLOW = 4_000;
 
 const Context = createContext<BenchStore | null>(null);
 

@@ -1,6 +1,7 @@
 import { MutationObserver, type QueryClient, QueryObserver } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api, Refused } from "../../api/client";
+import { FOLLOW, newer } from "../../api/follow";
 import type { ReadingOptions, TableState } from "../../api/generated";
 import { tell } from "../../ui/Notices";
 import { lacking, type StepRecord, same } from "../steps";
@@ -70,8 +71,11 @@ export function createTableBench(id: string, client: QueryClient) {
 
   /** Follow the table on the server until the returned function is called. */
   const open = () => {
-    const queryFn = () => answer(api.GET("/api/tables/{table_id}", { params }));
-    const observer = new QueryObserver(client, { queryKey: key, queryFn });
+    const queryFn = async () => {
+      const next = await answer(api.GET("/api/tables/{table_id}", { params }));
+      return newer(next, newest(), (state) => state.newest);
+    };
+    const observer = new QueryObserver(client, { queryKey: key, queryFn, refetchInterval: FOLLOW });
     const follow = () => {
       const { data, error } = observer.getCurrentResult();
       setState({ table: data ?? null, error });
