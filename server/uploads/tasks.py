@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from procrastinate.contrib.django import app
 
+from server.api.retry import AGAIN
 from server.comparisons.services.trail import begin_comparison
 from server.tables.models import ReadingJob
 from server.tables.services.reading import read_job
 
 
-@app.task(name="read_table", queue="reading")
+@app.task(name="read_table", queue="reading", retry=AGAIN)
 def read_table(job_id: str) -> None:
     """Read one upload, unless it was stopped or is gone."""
     job = ReadingJob.objects.filter(pk=job_id, state__in=["waiting", "reading"]).first()

@@ -97,12 +97,12 @@ def read_job(job: ReadingJob, kept: Kept) -> None:
             else:
                 keep_table(job, read, kept)
     except Stopped:
-        return
+        pass
     except InputError as error:
         job.state, job.fault = job.State.REFUSED, fault_of(error).model_dump()
         job.save(update_fields=["state", "fault"])
-    finally:
-        job.path.unlink(missing_ok=True)
+    # Not where the database went away: then it is read again.
+    job.path.unlink(missing_ok=True)
 
 
 def _report(job: ReadingJob) -> None:
