@@ -151,9 +151,9 @@ port_taken() { "$VENV/bin/python" -c 'import socket, sys; s = socket.socket(); s
 # The server of this store and no other: a copied folder brings the original's port and its lock with it.
 database_up() { as_keeper "$PGBIN/pg_ctl" -D "$STORE/pg" status >/dev/null 2>&1 && [ "$(lock_place)" = "$(readlink -f "$STORE/pg")" ]; }
 lock_place() { sed -n 2p "$STORE/pg/postmaster.pid" 2>/dev/null || true; }
-sql() { # sql ROLE DATABASE STATEMENT
+sql() { # sql ROLE DATABASE STATEMENT, which may hold a password and so is no argument
   local word=DB_PASSWORD; [ "$1" != keeper ] || word=KEEPER_PASSWORD
-  PGPASSWORD=$(setting $word) "$PGBIN/psql" -qtA -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$(setting DB_PORT)" -U "$1" -d "$2" -c "$3"
+  PGPASSWORD=$(setting $word) "$PGBIN/psql" -qtA -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$(setting DB_PORT)" -U "$1" -d "$2" <<<"$3"
 }
 
 close_store() { # What lies in the store is for its owner alone; PostgreSQL, as its own user, passes through.

@@ -29,37 +29,39 @@ App = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 
 
 class Watched:
-    """The application, with the time at which each request began to be answered."""
+    """The application, with the time of the last sign of life of each request."""
 
     def __init__(self, application: App) -> None:
         self._application = application
-        self._began: dict[object, float] = {}
+        self._seen: dict[object, float] = {}
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         """The answer."""
         key = object()
-        self._began[key] = time.monotonic()
+        self._seen[key] = time.monotonic()
         try:
             result = self._application(environ, start_response)
         except BaseException:
-            del self._began[key]
+            del self._seen[key]
             raise
-        return _Answer(result, lambda: self._began.pop(key, None))
+        return _Answer(result, self._seen, key)
 
     def ages(self) -> list[float]:
-        """For how many seconds each request has been answered."""
+        """For how many seconds each request has given no sign."""
         now = time.monotonic()
-        return [now - began for began in list(self._began.values())]
+        return [now - seen for seen in list(self._seen.values())]
 
 
 class _Answer:
-    """What is sent; it tells when it is over."""
+    """What is sent: each part is a sign of life, its end is the request's."""
 
-    def __init__(self, parts: Iterable[bytes], over: Callable[[], object]) -> None:
-        self._parts, self._over = parts, over
+    def __init__(self, parts: Iterable[bytes], seen: dict[object, float], key: object) -> None:
+        self._parts, self._seen, self._key = parts, seen, key
 
     def __iter__(self) -> Iterator[bytes]:
-        return iter(self._parts)
+        for part in self._parts:
+            self._seen[self._key] = time.monotonic()
+            yield part
 
     def close(self) -> None:
         """Nobody reads on."""
@@ -67,7 +69,7 @@ class _Answer:
             if (close := getattr(self._parts, "close", None)) is not None:
                 close()
         finally:
-            self._over()
+            self._seen.pop(self._key, None)
 
 
 def watch(watched: Watched, most: float = MOST_SECONDS, grace: float = GRACE_SECONDS) -> None:

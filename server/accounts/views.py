@@ -24,7 +24,7 @@ from rest_framework.response import Response
 from echelle.errors import InputError
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
-from server.api.bodies import RequestBody
+from server.api.bodies import MOST_PASSWORD, RequestBody
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.records.models import record
@@ -37,8 +37,8 @@ class SignInForm(AuthenticationForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        for field in self.fields.values():
-            field.validators.append(MaxLengthValidator(150))
+        for name, most in (("username", 150), ("password", MOST_PASSWORD)):
+            self.fields[name].validators.append(MaxLengthValidator(most))
 
 
 @method_decorator([login_not_required, never_cache], name="dispatch")
@@ -125,7 +125,7 @@ class Credentials(RequestBody):
     """Who wants to go on."""
 
     username: str = Field(max_length=150)
-    password: str = Field(max_length=500)
+    password: str = Field(max_length=MOST_PASSWORD)
 
 
 class SessionAgain(Endpoint):
@@ -157,9 +157,7 @@ class Session(Endpoint):
 
 
 def _me(person: Person) -> Response:
+    most = settings.UPLOAD_MEGABYTES
     return Response(
-            Me(
-                name=person.shown_name, username=person.username, has_password=person.has_password,
-                upload_megabytes=settings.UPLOAD_MEGABYTES,
-            )
-        )  # fmt: skip
+        Me(name=person.shown_name, username=person.username, has_password=person.has_password, upload_megabytes=most)
+    )

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict
 
+# Letters of a password that is tried; longer ones would cost time and nothing else.
+MOST_PASSWORD = 4_096
+
 
 class RequestBody(BaseModel):
     """Unknown keys are refused; what has a default may be left out, in the generated types too."""

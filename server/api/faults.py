@@ -17,7 +17,6 @@ from rest_framework.response import Response
 from echelle.errors import InputError
 from server.api.storable import Unstorable
 
-_FULL = (errno.ENOSPC, errno.EDQUOT)
 logger = logging.getLogger(__name__)
 
 
@@ -98,6 +97,13 @@ def fault_of(error: InputError) -> Fault:
     return Fault(what=error.what[:1].upper() + error.what[1:], where=error.where, remedy=error.remedy)
 
 
+def is_disk_full(error: Exception) -> bool:
+    """Whether there was no room, as we, the system or the database found."""
+    if isinstance(error, OSError):
+        return error.errno in (errno.ENOSPC, errno.EDQUOT)
+    return isinstance(error, DiskFull) or isinstance(error.__cause__, DiskFullError)
+
+
 def answer(error: Exception, context: dict[str, Any]) -> Response | None:
     """Django REST framework's exception handler: every refusal is a :class:`Fault`."""
     if isinstance(error, TooLarge):
@@ -110,12 +116,9 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):
         return Response(Fault(what=error.what, where=f"revision {error.revision}", remedy=error.remedy), status=409)
-    if isinstance(error, (DiskFull, OSError)) and (isinstance(error, DiskFull) or error.errno in _FULL):
+    if is_disk_full(error):
         return Response(DISK_FULL, status=507)
-    if isinstance(error, OperationalError):
-        full = isinstance(error.__cause__, DiskFullError)
-        return Response(DISK_FULL, status=507) if full else Response(DATABASE_AWAY, status=503)
-    if isinstance(error, InterfaceError):
+    if isinstance(error, (OperationalError, InterfaceError)):
         return Response(DATABASE_AWAY, status=503)
     if isinstance(error, (Http404, exceptions.NotFound)):
         return Response(

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
+from django.db import InterfaceError, OperationalError
 from django.http import Http404
 
 from echelle.batch import Batch, BatchSpec, figures_of, file_names
@@ -18,7 +19,7 @@ from echelle.reports.html import report
 from echelle.reports.pdf import report_pdf
 from echelle.scene.models import Scene
 from server.accounts.models import Person
-from server.api.faults import DISK_FULL, DiskFull, Fault, fault_of
+from server.api.faults import DISK_FULL, Fault, fault_of, is_disk_full
 from server.api.room import must_have_room
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, entry_of
@@ -62,7 +63,7 @@ def subject_of(body: AskBatch | AskReport | AskExport, person: Person) -> Compar
 def run_file_job(job: FileJob) -> None:
     """Make the job's file. Whoever may not have it any more gets none."""
     if not FileJob.objects.filter(pk=job.pk, state__in=job.UNFINISHED).update(state=job.State.WORKING):
-        return
+        return None
 
     def step(done: int, of: int) -> None:
         if FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
@@ -83,11 +84,14 @@ def run_file_job(job: FileJob) -> None:
         job.path.unlink(missing_ok=True)
     except InputError as error:
         _refuse(job, fault_of(error))
-    except (DiskFull, OSError):
-        _refuse(job, DISK_FULL)
+    except (OperationalError, InterfaceError):
+        # The queue does it again when the database is back.
+        raise
     except (Http404, PermissionDenied):
         _refuse(job, _GONE)
-    except Exception:
+    except Exception as error:
+        if is_disk_full(error):
+            return _refuse(job, DISK_FULL)
         logging.getLogger(__name__).exception("a file could not be made")
         _refuse(job, _LOST)
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, RootModel
 
 from echelle.recipes.guides import KeptGuides
 from echelle.recipes.style import Style
-from server.api.bodies import RequestBody
+from server.api.bodies import MOST_PASSWORD, RequestBody
 
 Meaning = Literal["written", "reviewed", "approved", "responsible"]
 RoleName = Literal["owner", "editor", "viewer"]
@@ -105,7 +105,7 @@ class SignOff(RequestBody):
 
     meaning: Meaning = "approved"
     reason: str = Field(max_length=500)
-    password: str = Field(max_length=500)
+    password: str = Field(max_length=MOST_PASSWORD)
     revision: int
     state: str = Field(default="", max_length=64, description="the digest of the comparison's state; of a folio none")
 

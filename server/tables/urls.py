@@ -11,7 +11,6 @@ urlpatterns = [
     path("tables/<uuid:table_id>/find", views.FindInTable.as_view()),
     path("tables/<uuid:table_id>/keys", views.KeysOfTable.as_view()),
     path("tables/<uuid:table_id>/left-out", views.LeaveOutOfTable.as_view()),
-    path("tables/<uuid:table_id>/read", views.ReadAgain.as_view()),
     path("tables/<uuid:table_id>/changes", views.ChangesOfTable.as_view()),
     path("tables/<uuid:table_id>/rows/<str:file_format>", views.RowsFileOfTable.as_view()),
 ]

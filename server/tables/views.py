@@ -33,12 +33,11 @@ from server.records.models import record
 from server.studies.access import editable_by, visible_to
 from server.studies.models import Study
 from server.tables import bodies
-from server.tables.models import DataTable, ReadingJob
+from server.tables.models import DataTable
 from server.tables.services import rows
 from server.tables.services.cache import named_table, prepared_of, rows_in_use, summaries_of, table_of
 from server.tables.services.persons import Persons
 from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
-from server.tables.services.reading import keep_table, read_pieces
 
 _TYPES = {
     "csv": "text/csv; charset=utf-8",
@@ -170,27 +169,6 @@ class LeaveOutOfTable(Endpoint):
             steps = [*steps, LeaveOut(rows=[entry])]
         settle_steps(table, wanted.revision, steps, request.user)
         return Response(_state(table, request))
-
-
-class ReadAgain(Endpoint):
-    """The same file read in another way."""
-
-    @extend_schema(request=ReadingOptions, responses={200: bodies.TableState, 422: Fault})
-    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
-        """Read the kept file again; the new table replaces this one and keeps its preparation."""
-        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
-        told = body_of(request, ReadingOptions).model_dump(mode="json", exclude_none=True)
-        if told == table.told:
-            return Response(_state(table, request))
-        if table.replaced_by.exists():
-            raise InputError("a newer table took the place of this one", remedy="Open that one and read it again.")
-        job = ReadingJob(
-            study_id=table.study_id, person=request.user, name=table.name, sha256=table.raw.sha256, size=table.raw.size,
-            replaces=table, told=told,
-        )  # fmt: skip
-        made = keep_table(job, read_pieces(table.raw.pieces(), told), lambda *_: None)
-        job.delete()
-        return Response(_state(made, request))
 
 
 class ChangesOfTable(Endpoint):

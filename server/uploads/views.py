@@ -13,17 +13,18 @@ from pydantic import BaseModel
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.tables.reading.options import ReadingOptions
 from server.accounts.requests import PersonRequest
 from server.api.faults import Busy, Fault, TooLarge
 from server.api.parsers import AnyBytes
 from server.api.room import must_have_room
-from server.api.views import Endpoint
+from server.api.views import Endpoint, body_of
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import begin_comparison
 from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.models import Study, make_study
 from server.tables.models import PIECE, DataTable, ReadingJob
-from server.tables.services.reading import held_table, keep_table, lock_study, read_quickly
+from server.tables.services.reading import held_table, keep_once, lay_out, read_quickly
 from server.uploads.states import ReadingState
 from server.uploads.tasks import read_table
 
@@ -69,24 +70,34 @@ class Uploads(Endpoint):
         study = older.study if older else _study(request)
         name = request.query_params.get("name", "").strip()[-255:] or "pasted cells"
         job = ReadingJob(person=request.user, name=name, sha256="", size=0, replaces=older)
-        later = False
+        if study is not None:
+            job.study = study
         try:
             _receive(request, job)
-            if study is not None:
-                job.study = study
-                if (held := held_table(job)) is not None:
-                    return Response(_held(job, held))
-            later = job.size > settings.JOB_ABOVE_MEGABYTES * 1e6
-            if not later:
-                try:
-                    return Response(_read_now(request, job))
-                except Busy:
-                    # The worker has it read in turn.
-                    later = True
-            return Response(_read_later(request, job))
-        finally:
-            if not later:
-                job.path.unlink(missing_ok=True)
+        except BaseException:
+            job.path.unlink(missing_ok=True)
+            raise
+        return Response(_bring(job, _new_study(request)))
+
+
+class ReadAgain(Endpoint):
+    """The same file read in another way."""
+
+    @extend_schema(request=ReadingOptions, responses={200: UploadState, 422: Fault})
+    def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
+        """Read the kept file again, as an upload of its size would be; the new table replaces this one and keeps its
+        preparation.
+        """
+        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
+        told = body_of(request, ReadingOptions).model_dump(mode="json", exclude_none=True)
+        if table.replaced_by.exists():
+            raise InputError("a newer table took the place of this one", remedy="Open that one and read it again.")
+        job = ReadingJob(
+            study=table.study, person=request.user, name=table.name, sha256=table.raw.sha256, size=table.raw.size,
+            replaces=table, told=told,
+        )  # fmt: skip
+        lay_out(job, table.raw.pieces())
+        return Response(_bring(job))
 
 
 class UploadJob(Endpoint):
@@ -134,12 +145,6 @@ def _older(request: PersonRequest) -> DataTable | None:
     return older
 
 
-def _held(job: ReadingJob, held: DataTable) -> UploadState:
-    """The answer to a file that the study holds already."""
-    job.table, job.state, job.progress = held, job.State.DONE, 1.0
-    return _state(job, same=True)
-
-
 def _receive(request: PersonRequest, job: ReadingJob) -> None:
     """Write the body to the job's path, never more than the limit."""
     limit = int(settings.UPLOAD_MEGABYTES * 1e6)
@@ -163,31 +168,51 @@ def _receive(request: PersonRequest, job: ReadingJob) -> None:
     job.sha256 = digest.hexdigest()
 
 
-def _read_now(request: PersonRequest, job: ReadingJob) -> UploadState:
-    """Read in this request; a refusal is the answer and leaves nothing behind."""
+def _bring(job: ReadingJob, new_study: str = "") -> UploadState:
+    """Read what lies at the job's path: at once where it is small and there is a turn, else by the worker."""
+    try:
+        if job.study_id is not None and (held := held_table(job)) is not None:
+            job.table, job.state, job.progress = held, job.State.DONE, 1.0
+            state = _state(job, same=True)
+        elif job.size <= settings.JOB_ABOVE_MEGABYTES * 1e6:
+            state = _read_now(job, new_study)
+        else:
+            raise Busy
+    except Busy:
+        return _read_later(job, new_study)
+    except BaseException:
+        job.path.unlink(missing_ok=True)
+        raise
+    job.path.unlink(missing_ok=True)
+    return state
+
+
+def _read_now(job: ReadingJob, new_study: str) -> UploadState:
+    """Read in this request; a refusal is the answer and leaves nothing behind. Raises Busy where there is no turn."""
     try:
         read = read_quickly(job.path, job.told)
     except InputError as error:
         where = ", ".join(part for part in (job.name, error.where) if part)
         raise InputError(error.what, where=where, remedy=error.remedy) from None
     with transaction.atomic():
-        if job.study_id is None:
-            job.study = make_study(_new_study(request), request.user)
-        lock_study(job)
-        if (held := held_table(job)) is not None:
-            return _held(job, held)
-        keep_table(job, read, begin_comparison)
-    return _state(job)
+        _into_study(job, new_study)
+        same = keep_once(job, read, begin_comparison)
+    return _state(job, same)
 
 
-def _read_later(request: PersonRequest, job: ReadingJob) -> UploadState:
+def _read_later(job: ReadingJob, new_study: str) -> UploadState:
     """Hand the upload to the worker."""
     with transaction.atomic():
-        if job.study_id is None:
-            job.study = make_study(_new_study(request), request.user)
+        _into_study(job, new_study)
         job.save()
         read_table.defer(job_id=str(job.pk))
     return _state(job)
+
+
+def _into_study(job: ReadingJob, new_study: str) -> None:
+    """Make the study that was asked for, where none was named."""
+    if job.study_id is None:
+        job.study = make_study(new_study, job.person)
 
 
 def _state(job: ReadingJob, same: bool = False) -> UploadState:

@@ -123,6 +123,20 @@ def test_six_wrong_passwords_lock_the_name_from_that_address_alone(db) -> None:
     assert RecordLine.objects.filter(what="sign-in failed").count() >= 5
 
 
+def test_going_on_with_a_session_is_throttled_as_signing_in(db) -> None:
+    person = Person.objects.create(username="ana")
+    person.set_password(PASSWORD)
+    person.save()
+
+    def tried(client: Client, password: str) -> int:
+        return send(client, "post", "session/again", {"username": "ana", "password": password}).status_code
+
+    client = Client()
+    assert tried(client, PASSWORD) == 200 and client.get("/api/session").json()["username"] == "ana"
+    codes = [tried(Client(), "wrong") for _ in range(6)]
+    assert codes[:5] == [422] * 5 and codes[5] == 429 and tried(Client(), PASSWORD) == 429
+
+
 def test_names_of_people_are_not_probed_without_end(people: dict[str, Client], study: Study) -> None:
     path = f"studies/{study.pk}/people"
     tries = [send(people["owner"], "put", path, {"username": f"x{i}", "role": "viewer"}).json()["what"] for i in range(12)]

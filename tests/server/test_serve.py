@@ -22,6 +22,15 @@ def test_a_request_counts_until_its_answer_is_closed() -> None:
     assert watched.ages() == []
 
 
+def test_each_part_of_a_stream_is_a_sign_of_life() -> None:
+    watched = Watched(lambda environ, start: iter([b"a", b"b"]))
+    answer = iter(watched({}, started))
+    time.sleep(0.2)
+    assert watched.ages()[0] >= 0.2
+    next(answer)
+    assert watched.ages()[0] < 0.2
+
+
 def test_one_that_fails_is_over() -> None:
     def fails(environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
         raise RuntimeError

@@ -24,6 +24,7 @@ from server.tables.models import DataTable, Preparation, RawFile, RawPiece
 from server.tables.services.cache import prepared_of
 from tests.support.steps import cells, ids
 from tests.support.uploads import bring, send
+from tests.support.worker import work
 
 SAMPLES = "participant,ward,level (nmol/L),note\n" + "".join(
     f"P-{i // 2:02d},{'North' if i % 3 else 'South'},{i + 0.5 if i % 7 else 'QNS'},{'=1+1' if i == 4 else 'plain'}\n"
@@ -126,11 +127,30 @@ def test_a_row_is_left_out_with_reason_and_name(owner: Client, table: str) -> No
     assert again.status_code == 422 and "already" in again.json()["what"]
 
 
+def read_again(owner: Client, table: str, options: dict) -> dict:
+    """The table that comes of it."""
+    answer = send(owner, "post", f"{table}/read", options)
+    assert answer.status_code == 200, answer.content
+    return dict(owner.get(f"/api/tables/{answer.json()['table']}").json())
+
+
+def test_a_large_file_is_read_again_by_the_worker(transactional_db, owner: Client, table: str, settings) -> None:
+    settings.JOB_ABOVE_MEGABYTES = 0
+    asked = send(owner, "post", f"{table}/read", {"header_row": 2}).json()
+    assert asked["state"] == "waiting"
+    work()
+    done = owner.get(f"/api/uploads/{asked['id']}").json()
+    assert done["state"] == "done" and owner.get(f"/api/{table}").json()["newer"] == done["table"]
+
+
+def test_a_file_read_as_it_is_stays_the_table(owner: Client, table: str) -> None:
+    answer = send(owner, "post", f"{table}/read", {}).json()
+    assert answer["same"] and f"tables/{answer['table']}" == table and DataTable.objects.count() == 1
+
+
 def test_the_file_is_read_again_as_a_person_says(owner: Client, table: str) -> None:
     settle(owner, table, {"step": "unit", "column": "level", "unit": "g"})
-    again = send(owner, "post", f"{table}/read", {"header_row": 2})
-    assert again.status_code == 200, again.content
-    state = again.json()
+    state = read_again(owner, table, {"header_row": 2})
     assert state["told"]["header_row"] == 2 and state["rows"] == 19 and state["older"] == table.removeprefix("tables/")
     assert state["outcome"]["stopped"] is not None and state["newest"] == 1
     assert owner.get(f"/api/{table}").json()["newer"] == state["id"]
@@ -248,14 +268,14 @@ def test_sheets_of_one_workbook_are_appended_with_their_names(owner: Client, stu
     assert state["outcome"]["stopped"] is None and state["outcome"]["rows"] == 4
     rows = window(owner, table, [step["step"] for step in state["outcome"]["steps"]])
     assert rows["cells"][2] == ["Lot A", "Lot A", "Lot B", "Lot B"] and rows["ids"][2:] == ["1 · Lot B", "2 · Lot B"]
-    read = send(owner, "post", f"{table}/read", {"sheet": "Lot B"}).json()
+    read = read_again(owner, table, {"sheet": "Lot B"})
     assert read["read"]["sheet"] == "Lot B" and read["read"]["sheets"] == ["Lot A", "Lot B"]
 
 
 def test_steps_of_a_file_read_in_another_way_replay_so(owner: Client, study: Study, tmp_path: Path) -> None:
     text = "a;b\nward;level\nx;1,234\ny;2,500\nz;3,125\n"
     made = bring(owner, text, study=str(study.pk), name="t.csv").json()
-    again = send(owner, "post", f"tables/{made['table']}/read", {"header_row": 2, "decimal": "comma"}).json()
+    again = read_again(owner, f"tables/{made['table']}", {"header_row": 2, "decimal": "comma"})
     settle(owner, f"tables/{again['id']}", {"step": "unit", "column": "level", "unit": "mg"})
     (tmp_path / "t.csv").write_text(text)
     (tmp_path / "t.steps.json").write_bytes(owner.get(f"/api/tables/{again['id']}/rows/steps").content)

@@ -209,3 +209,13 @@ def test_a_state_of_another_release_opens_with_the_last_that_can_be_read(
     assert state["recipe"]["words"]["title"] == shown["recipe"]["words"]["title"]
     TrailEntry.objects.filter(comparison=comparison).update(recipe={"echelle": 9})
     assert owner.get(f"/api/{here}").json()["recipe"]["measure"]["columns"] == ["level"]
+
+
+def test_who_got_no_answer_may_send_the_same_again(people: dict[str, Client], comparison: Comparison) -> None:
+    owner, here = people["owner"], f"comparisons/{comparison.pk}"
+    shown = owner.get(f"/api/{here}").json()
+    recipe = shown["recipe"] | {"words": shown["recipe"]["words"] | {"title": "Once"}}
+    for _ in range(2):
+        answer = send(owner, "post", f"{here}/trail", {"revision": shown["revision"], "recipe": recipe})
+        assert answer.status_code == 200, answer.content
+    assert TrailEntry.objects.filter(comparison=comparison).count() == 2

@@ -177,6 +177,49 @@ describe("the bench", () => {
     expect(heldDraft("c1")).toBeNull();
   });
 
+  it("waits for a server that is away when it is opened, and draws then", async () => {
+    let away = true;
+    const server = serve({
+      [`GET ${HERE}`]: () => (away ? refusal(503, "The database is away") : state(1, titled("1"))),
+      [`POST ${HERE}/scene`]: { ...figures.box.scene, note: "1" },
+    });
+    const bench = renderHook(() => useWholeBench("c1"), { wrapper: around() });
+    await waitFor(() => expect(bench.result.current.away).toBe("The database is away"));
+    away = false;
+    act(() => void window.dispatchEvent(new Event("online")));
+    await waitFor(() => expect(bench.result.current.scene?.note).toBe("1"));
+    expect([bench.result.current.away, bench.result.current.error]).toEqual([null, null]);
+    expect(server.of(`GET ${HERE}`)).toHaveLength(2);
+  });
+
+  it("asks for a first figure anew that did not come, and never for ever in vain", async () => {
+    let away = true;
+    serve({
+      [`GET ${HERE}`]: state(1, titled("1")),
+      [`POST ${HERE}/scene`]: () => (away ? refusal(503, "Away") : { ...figures.box.scene, note: "1" }),
+    });
+    const bench = renderHook(() => useWholeBench("c1"), { wrapper: around() });
+    await waitFor(() => expect(bench.result.current.away).toBe("Away"));
+    away = false;
+    act(() => void window.dispatchEvent(new Event("online")));
+    await waitFor(() => expect(bench.result.current.scene?.note).toBe("1"));
+  });
+
+  it("holds a newer change in the browser when an older one is refused", async () => {
+    const { server, now } = await opened();
+    const first = later<Response>();
+    let times = 0;
+    server.answer(`POST ${HERE}/trail`, () => {
+      times += 1;
+      return times === 1 ? first.promise : refusal(503, "Away").clone();
+    });
+    act(() => now().settle(titled("bad")));
+    act(() => now().settle(titled("good")));
+    first.give(refusal(422, "It cannot be drawn"));
+    await waitFor(() => expect(now().unsaved).toBe("Away"));
+    expect(heldDraft("c1")?.recipe.words.title).toBe("good");
+  });
+
   it("asks for the password where the session ended, and goes on", async () => {
     const { server, now } = await opened();
     let over = true;

@@ -12,9 +12,11 @@ from echelle.errors import InputError
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.size_limits import ReadingLimits
 
+# A filled cell's place; a blank one with a format is closed at once.
 _CELL = re.compile(rb"""<(?:\w+:)?c\b[^>]*?\br=["']([A-Za-z]{1,3})(\d{1,7})["'][^>]*?(/?)>""")
+# What nearer sheets never have: a column after ZZ, a row from 100 000 on.
+_FAR = re.compile(rb"""\br=["'](?:[A-Za-z]{3}|[A-Za-z]{1,2}\d{6})""")
 _SHEET = re.compile(r"xl/worksheets/[^/]+\.xml")
-_REPEATED = re.compile(rb'<table:table-(row|cell)\b[^>]*?\bnumber-(?:rows|columns)-repeated="(\d+)"[^>]*?(/?)>')
 
 
 def check_extent(rows: int, columns: int, limits: ReadingLimits) -> None:
@@ -30,17 +32,12 @@ def check_extent(rows: int, columns: int, limits: ReadingLimits) -> None:
 def check_workbook_extents(data: bytes, limits: ReadingLimits) -> None:
     """Raises InputError where the filled cells of a sheet lie too far apart: a reader makes the whole rectangle."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        for name in archive.namelist():
-            if _SHEET.fullmatch(name):
-                rows = columns = 0
-                for letters, row, blank in (match.groups() for match in _CELL.finditer(archive.read(name))):
-                    if not blank:
-                        rows, columns = max(rows, int(row)), max(columns, _column(letters))
-                check_extent(rows, columns, limits)
-            elif name == "content.xml":
-                most = [int(count) for _, count, blank in _REPEATED.findall(archive.read(name)) if not blank]
-                if max(most, default=0) > limits.rows:
-                    check_extent(max(most), 1, limits)
+        for name in filter(_SHEET.fullmatch, archive.namelist()):
+            sheet = archive.read(name)
+            if not _FAR.search(sheet):
+                continue
+            filled = [(int(row), _column(letters)) for letters, row, blank in _CELL.findall(sheet) if not blank]
+            check_extent(max((row for row, _ in filled), default=0), max((column for _, column in filled), default=0), limits)
 
 
 def refuse_nul(grid: Grid) -> None:

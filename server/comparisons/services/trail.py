@@ -85,8 +85,10 @@ def settle(comparison_id: uuid.UUID, revision: int, recipe: Recipe, person: Pers
     """
     with transaction.atomic():
         comparison = changeable(comparison_id)
-        stale = comparison.revision != revision
-        if stale or comparison.head_entry.recipe != _stored_recipe(recipe):
+        same = comparison.head_entry.recipe == _stored_recipe(recipe)
+        # Whoever sends what is shown already got no answer the first time.
+        stale = comparison.revision != revision and not same
+        if not same:
             _add(comparison, data_of(comparison), recipe, person, comparison.head, refused=stale)
     if stale:
         raise StaleRevision(comparison.revision)

@@ -87,15 +87,8 @@ def read_job(job: ReadingJob, kept: Kept) -> None:
     job.save(update_fields=["state", "progress"])
     try:
         read = read_apart(job.path, job.told, LONG, lambda: _report(job))
-        with transaction.atomic():
-            lock_study(job)
-            if ReadingJob.objects.filter(pk=job.pk, state=job.State.STOPPED).exists():
-                raise Stopped
-            if (held := held_table(job)) is not None:
-                job.table, job.state, job.progress = held, job.State.DONE, 1.0
-                job.save()
-            else:
-                keep_table(job, read, kept)
+        _report(job)
+        keep_once(job, read, kept)
     except Stopped:
         pass
     except InputError as error:
@@ -113,21 +106,36 @@ def _report(job: ReadingJob) -> None:
         raise Stopped
 
 
-def lock_study(job: ReadingJob) -> None:
+def held_table(job: ReadingJob) -> DataTable | None:
+    """The table of the same file, read as this one would be, in the same study; None where it is new. One that replaces a table
+    is held where it is that table again.
+    """
+    same = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told=job.told, replaced_by=None)
+    return (same if job.replaces is None else same.filter(pk=job.replaces.pk)).first()
+
+
+@transaction.atomic
+def keep_once(job: ReadingJob, read: ReadFile, kept: Kept) -> bool:
+    """Keep what was read, unless the study holds it already; whether it does. Raises InputError as :func:`keep_table` does."""
+    _lock_study(job)
+    held = held_table(job)
+    if held is None:
+        keep_table(job, read, kept)
+        return False
+    job.table, job.state, job.progress = held, job.State.DONE, 1.0
+    job.save()
+    return True
+
+
+def _lock_study(job: ReadingJob) -> None:
     """Until the transaction ends, nobody else brings a table into the job's study."""
     Study.objects.select_for_update().get(pk=job.study_id)
-
-
-def held_table(job: ReadingJob) -> DataTable | None:
-    """The table of the same file, read as this one would be, in the same study; None where it is new."""
-    same = DataTable.objects.filter(study=job.study_id, raw__sha256=job.sha256, told=job.told, replaced_by=None)
-    return same.first()
 
 
 @transaction.atomic
 def keep_table(job: ReadingJob, read: ReadFile, kept: Kept) -> DataTable:
     """Keep what was read, all of it or nothing. Raises InputError where a newer table took the place of the replaced one."""
-    lock_study(job)
+    _lock_study(job)
     if job.replaces is not None and job.replaces.replaced_by.exists():
         raise InputError("a newer file of this table is here already", remedy="Open that one and replace it.")
     summaries = [ColumnSummary.model_validate(column) for column in read.meta["columns"]]
@@ -147,12 +155,17 @@ def keep_table(job: ReadingJob, read: ReadFile, kept: Kept) -> DataTable:
     return table
 
 
+def lay_out(job: ReadingJob, pieces: Iterable[bytes]) -> None:
+    """Lay bytes where the job's upload would lie."""
+    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
+    with job.path.open("wb") as file:
+        file.writelines(pieces)
+
+
 def keep_raw(job: ReadingJob, pieces: Iterable[bytes], read: ReadFile) -> DataTable:
     """Keep bytes that nobody uploaded, such as a part of a bundle."""
-    settings.UPLOADS.mkdir(parents=True, exist_ok=True)
     try:
-        with job.path.open("wb") as file:
-            file.writelines(pieces)
+        lay_out(job, pieces)
         return keep_table(job, read, lambda *_: None)
     finally:
         job.path.unlink(missing_ok=True)

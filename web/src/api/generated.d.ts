@@ -1030,7 +1030,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Read the kept file again; the new table replaces this one and keeps its preparation. */
+        /**
+         * @description Read the kept file again, as an upload of its size would be; the new table replaces this one and keeps its
+         *     preparation.
+         */
         post: operations["tables_read_create"];
         delete?: never;
         options?: never;
@@ -8713,7 +8716,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TableState"];
+                    "application/json": components["schemas"]["UploadState"];
                 };
             };
             422: {

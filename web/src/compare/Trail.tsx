@@ -1,7 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
-import type { TrailPage, TrailState } from "../api/generated";
+import type { TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
@@ -17,13 +17,17 @@ export function Trail() {
   const { look, pin } = useBenchActions();
   const pinned = useBenchState((state) => state.pinned);
   const sideBySide = () => look({ dialog: statesSideBySide(comparison, pinned) });
-  const [earlier, setEarlier] = useState<TrailPage>({ states: [], earlier: false });
-  const more = earlier.states.length > 0 ? earlier.earlier : comparison.earlier;
+  // A long trail comes by its end; what was shown of it stays while it grows.
+  const seen = useRef(new Map<number, TrailState>());
+  for (const entry of comparison.trail) seen.current.set(entry.number, entry);
+  const states = [...seen.current.values()].sort((a, b) => a.number - b.number);
+  const [reached, setReached] = useState(false);
   const back = async () => {
-    const before = (earlier.states[0] ?? comparison.trail[0])?.number;
+    const before = states[0]?.number;
     const params = { path: { comparison_id: comparison.id }, query: before === undefined ? {} : { before } };
     const page = await answer(api.GET("/api/comparisons/{comparison_id}/states", { params }));
-    setEarlier({ ...page, states: [...page.states, ...earlier.states] });
+    for (const entry of page.states) seen.current.set(entry.number, entry);
+    setReached(!page.earlier);
   };
   const shown = useRef<HTMLLIElement>(null);
   useEffect(() => {
@@ -37,14 +41,14 @@ export function Trail() {
     >
       <span className="rotate-180 text-[12px] text-ink/80 [writing-mode:vertical-rl]">Trail</span>
       <ol className="flex min-w-0 flex-1 gap-2.5 overflow-x-auto scroll-px-2 p-1">
-        {more && (
+        {comparison.earlier && !reached && (
           <li className="grid shrink-0 place-items-center">
             <Button look="quiet" onClick={() => void back().catch(tell)}>
               Earlier states
             </Button>
           </li>
         )}
-        {[...earlier.states, ...comparison.trail].map((entry) => (
+        {states.map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
             <State entry={entry} place={pinned.indexOf(entry.number)} />
           </li>

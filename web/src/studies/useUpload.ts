@@ -4,9 +4,9 @@ import { useLocation } from "wouter";
 import { answer, api, asBytes, Refused } from "../api/client";
 import type { UploadState } from "../api/generated";
 import { sendFile } from "../api/sendFile";
+import { followReading, refusalOf } from "../api/uploads";
 import { tell, useNotices } from "../ui/Notices";
 
-const POLL = 400;
 const NO_NEWER_BUNDLE = {
   what: "A bundle replaces no table",
   where: "",
@@ -15,10 +15,6 @@ const NO_NEWER_BUNDLE = {
 
 /** Where a table goes: into a study, into a new one, or in the place of a table that it is a newer export of. */
 export type Target = { study: string } | { newStudy: string } | { replaces: string };
-
-function pause(ms: number): Promise<void> {
-  return new Promise((done) => setTimeout(done, ms));
-}
 
 /** A file on its way: being sent, or with an id being read. */
 interface Coming {
@@ -53,14 +49,13 @@ export function useUpload() {
   /** Bring one file; what it became comes back, null where it was refused. */
   const bringOne = async (file: Blob, name: string, target: Target): Promise<UploadState | null> => {
     setState({ name, progress: 0, id: null });
+    const stopped = new AbortController();
+    sending.current = stopped;
     try {
       await refuseLarge(file, name);
-      let upload = await send(file, name, target);
-      while (upload.state === "waiting" || upload.state === "reading") {
-        setState({ name, progress: upload.progress, id: upload.id });
-        await pause(POLL);
-        upload = await answer(api.GET("/api/uploads/{job_id}", { params: { path: { job_id: upload.id } } }));
-      }
+      const upload = await followReading(await send(file, name, target, stopped.signal), ({ progress, id }) =>
+        setState({ name, progress, id }),
+      );
       await client.invalidateQueries({ queryKey: ["studies"] });
       if (upload.fault) await discard(upload, target);
       if (upload.same) {
@@ -70,7 +65,7 @@ export function useUpload() {
       return upload;
     } catch (error) {
       // Who stopped it knows.
-      if (!sending.current?.signal.aborted) tell(error);
+      if (!stopped.signal.aborted) tell(error);
       return null;
     } finally {
       setState(null);
@@ -78,16 +73,14 @@ export function useUpload() {
   };
 
   /** Send a file; it can be stopped meanwhile, and nothing of it stays. */
-  const send = (file: Blob, name: string, target: Target): Promise<UploadState> => {
-    const stopped = new AbortController();
-    sending.current = stopped;
+  const send = (file: Blob, name: string, target: Target, signal: AbortSignal): Promise<UploadState> => {
     const query = { name, ...placeOf(target) };
     if (file.size >= LARGE) {
       const onSent = (share: number) => setState({ name, progress: share, id: null });
-      return sendFile(`/api/uploads?${new URLSearchParams(query)}`, file, onSent, stopped.signal);
+      return sendFile(`/api/uploads?${new URLSearchParams(query)}`, file, onSent, signal);
     }
     const body = file as unknown as string;
-    return answer(api.POST("/api/uploads", { params: { query }, body, signal: stopped.signal, ...asBytes }));
+    return answer(api.POST("/api/uploads", { params: { query }, body, signal, ...asBytes }));
   };
 
   /** Bring a bundle: its data, its preparation and its comparison with the trail, into a study or a new one. */
@@ -169,7 +162,8 @@ export function useUpload() {
     if ("newStudy" in target)
       await answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: upload.study } } }));
     await client.invalidateQueries({ queryKey: ["studies"] });
-    if (upload.fault) throw new Refused(422, { ...upload.fault, where: upload.name });
+    const refusal = refusalOf(upload);
+    if (refusal) throw refusal;
   };
 
   const stop = async () => {

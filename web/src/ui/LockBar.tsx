@@ -6,6 +6,7 @@ import { Button } from "./Button";
 import { Field } from "./Field";
 import { Modal } from "./Modal";
 import { tell } from "./Notices";
+import { PasswordField } from "./PasswordField";
 
 interface BarProps {
   /** By whom, when and why. */
@@ -91,16 +92,9 @@ export function LockDialog({ what, onLock, onClose }: DialogProps) {
           </label>
         ))}
       </fieldset>
-      <label className="mt-3 grid gap-1">
-        Your password
-        <input
-          type="password"
-          autoComplete="current-password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-          className="rounded border border-hairline px-2 py-1.5"
-        />
-      </label>
+      <div className="mt-3">
+        <PasswordField name="Your password" value={password} onChange={setPassword} />
+      </div>
       {me && !me.has_password && (
         <p className="mt-2 text-[13px] text-warn">
           You have no password yet.{" "}

@@ -5,6 +5,7 @@ import { goOn, useSession } from "../api/session";
 import { Button } from "./Button";
 import { Modal } from "./Modal";
 import { tell } from "./Notices";
+import { PasswordField } from "./PasswordField";
 
 /** Sign-in over the page, when the session ended while it was open: what is on the page stays and goes on. */
 export function SignInAgain() {
@@ -51,16 +52,7 @@ export function SignInAgain() {
         <p>
           Name <strong>{me?.name ?? ""}</strong>
         </p>
-        <label className="grid gap-1">
-          Password
-          <input
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-            className="rounded border border-hairline px-2 py-1.5"
-          />
-        </label>
+        <PasswordField name="Password" value={password} onChange={setPassword} />
         <div className="flex items-center justify-between gap-2">
           <Button look="quiet" className="!p-0" onClick={() => void look().catch(tell)}>
             I signed in elsewhere

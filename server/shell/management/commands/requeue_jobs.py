@@ -19,6 +19,7 @@ from server.tables.models import ReadingJob
 from server.uploads.tasks import read_table
 
 QUEUES = ("reading", "file-jobs")
+_YOUNG = 3_600
 
 
 class Command(BaseCommand):
@@ -35,7 +36,8 @@ class Command(BaseCommand):
         for queue in [options["queue"]] if options["queue"] else QUEUES:
             _end_doing(queue)
             if queue == "reading":
-                _reading(alone=options["queue"] is None)
+                # While the server runs, a young upload may still be on its way in.
+                _reading(time.time() - _YOUNG if options["queue"] else time.time())
             else:
                 _file_jobs()
 
@@ -57,9 +59,8 @@ def _file_jobs() -> None:
     sweep()
 
 
-def _reading(alone: bool) -> None:
-    """What lies in the uploads belongs to nobody any more, unless the server still runs and it is young."""
-    young = time.time() - 3600
+def _reading(before: float) -> None:
+    """Uploads that are read again; of the others what was laid down before that time belongs to nobody."""
     left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
     for job in left:
         if job.path.exists():
@@ -69,7 +70,7 @@ def _reading(alone: bool) -> None:
             job.delete()
     waiting = {str(pk) for pk in left.values_list("pk", flat=True)}
     for path in settings.UPLOADS.glob("*"):
-        if path.name in waiting or (not alone and path.stat().st_mtime > young):
+        if path.name in waiting or path.stat().st_mtime > before:
             continue
         if path.is_dir():
             shutil.rmtree(path, ignore_errors=True)

@@ -9,7 +9,7 @@ import type { Sight } from "../sight";
 import { dropDraft, heldDraft, holdDraft } from "./drafts";
 import { opening } from "./prefetch";
 import { Previewer } from "./previewer";
-import { untilAnswered } from "./retry";
+import { passes, untilAnswered } from "./retry";
 
 /** So long must keys rest before their change is kept, in ms. */
 const REST = 800;
@@ -97,7 +97,14 @@ export function createBench(id: string, client: QueryClient) {
     if (opened) return;
     opened = true;
     const prefetched = opening(id);
-    prefetched.comparison.then(
+    // A server that is away for a moment is waited for, as everywhere.
+    let first: Promise<ComparisonState> | null = prefetched.comparison;
+    const comparisonHere = () => {
+      const next = first ?? answer(api.GET("/api/comparisons/{comparison_id}", { params }));
+      first = null;
+      return next;
+    };
+    untilAnswered(comparisonHere, (away) => setState({ away })).then(
       (comparison) => {
         setState({ comparison });
         const held = heldDraft(id);
@@ -131,13 +138,11 @@ export function createBench(id: string, client: QueryClient) {
   /** Changes of revision go one after the other, each from what the one before led to; a refused one leaves the settled state. */
   const save = (change: Change, redraw: boolean) => {
     pending += 1;
-    const before = { current: null as ComparisonState | null };
     const mutation = new MutationObserver(client, {
       scope: { id: `comparison ${id}` },
       networkMode: "always",
       mutationFn: async () => {
-        before.current = getState().comparison;
-        if (!before.current) return null;
+        if (!getState().comparison) return null;
         const next = await untilAnswered(
           () => change(getState().comparison as ComparisonState),
           (unsaved) => setState({ unsaved }),
@@ -155,10 +160,10 @@ export function createBench(id: string, client: QueryClient) {
       },
       (fault) => {
         finish(true);
-        dropDraft(id);
         if (fault instanceof Refused && fault.status === 409) return void conflict(fault).catch(tell);
         tell(fault);
-        if (before.current) previewer.ask(before.current.recipe);
+        const settled = getState().comparison?.recipe;
+        if (settled) previewer.ask(settled);
       },
     );
   };
@@ -210,9 +215,18 @@ export function createBench(id: string, client: QueryClient) {
     holdDraft(id, { recipe, revision: from ?? getState().comparison?.revision ?? 0 });
     save(async (now) => {
       const body = { revision: from ?? now.revision, recipe };
-      const next = await answer(api.POST("/api/comparisons/{comparison_id}/trail", { params, body }));
-      if (kept === recipe) dropDraft(id);
-      return next;
+      // Kept or refused for good it is the browser's no more, unless a newer one took its place there.
+      const over = () => kept === recipe && dropDraft(id);
+      return answer(api.POST("/api/comparisons/{comparison_id}/trail", { params, body })).then(
+        (next) => {
+          over();
+          return next;
+        },
+        (fault) => {
+          if (!passes(fault)) over();
+          throw fault;
+        },
+      );
     }, false);
   };
 

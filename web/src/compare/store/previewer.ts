@@ -28,7 +28,14 @@ export class Previewer {
       const { recipe, coming }: NonNullable<typeof this.next> = this.next;
       this.next = null;
       try {
-        const scene = await untilAnswered(() => coming ?? sceneOf(this.comparison, recipe), this.onWait);
+        // What was asked for ahead is waited for once: asked again it is asked anew.
+        let ahead = coming;
+        const ask = () => {
+          const asked = ahead ?? sceneOf(this.comparison, recipe);
+          ahead = undefined;
+          return asked;
+        };
+        const scene = await untilAnswered(ask, this.onWait);
         keepColumns(scene);
         this.onScene(scene, recipe);
       } catch (error) {

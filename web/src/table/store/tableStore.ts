@@ -3,6 +3,7 @@ import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api, Refused } from "../../api/client";
 import { FOLLOW, newer } from "../../api/follow";
 import type { ReadingOptions, TableState } from "../../api/generated";
+import { followReading, refusalOf } from "../../api/uploads";
 import { tell } from "../../ui/Notices";
 import { lacking, type StepRecord, same } from "../steps";
 
@@ -170,12 +171,15 @@ export function createTableBench(id: string, client: QueryClient) {
   const readAgain = async (options: Partial<ReadingOptions>): Promise<string | null> => {
     const { table } = getState();
     if (!table) return null;
-    const next = await answer(
+    const asked = await answer(
       api.POST("/api/tables/{table_id}/read", { params, body: { ...table.told, ...options } }),
     );
-    take(next);
+    const read = await followReading(asked, () => undefined);
+    const refusal = refusalOf(read);
+    if (refusal) throw refusal;
+    await client.invalidateQueries({ queryKey: key });
     await client.invalidateQueries({ queryKey: ["studies"] });
-    return next.id;
+    return read.table;
   };
 
   /** Begin a step at the end. */
