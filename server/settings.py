@@ -13,8 +13,9 @@ from echelle.figures.settings import SettingKind
 from echelle.numbers.intervals import Centre
 from echelle.recipes.layers.base import DifferenceOf
 from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
-from echelle.recipes.style import AxisScale, Runs
+from echelle.recipes.style import AxisScale, DecimalMark, Runs
 from echelle.scene.models import Role
+from echelle.tables.date_parts import Part
 from echelle.tables.table import Kind
 from server.environment import ROOT, read_environment
 from server.studies.bodies import RoleName
@@ -157,6 +158,8 @@ SPECTACULAR_SETTINGS = {
         "Centre": list(get_args(Centre)),
         "ColumnKind": list(get_args(Kind)),
         "DifferenceOf": list(get_args(DifferenceOf)),
+        "DatePart": list(get_args(Part)),
+        "DecimalMark": list(get_args(DecimalMark)),
         "GroupsPlaced": list(get_args(GroupsPlaced)),
         "Language": list(get_args(Language)),
         "MarkRole": list(get_args(Role)),

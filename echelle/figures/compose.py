@@ -8,7 +8,7 @@ from dataclasses import replace
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
-from echelle.figures.decoration.guides import guide_bands, guide_lines, guides_out_of_view, guides_unnamed
+from echelle.figures.decoration.guides import guide_bands, guide_labels, guide_lines, guides_out_of_view, guides_unnamed
 from echelle.figures.decoration.handles import handles_around
 from echelle.figures.decoration.line_weights import scale_line_weights
 from echelle.figures.decoration.titles_axes_names import rulings, second_parts, titles_and_axes
@@ -82,18 +82,19 @@ def _compose_figure(
     )
     # Draw: labels of guides stand first, marks keep off them.
     occupied: OccupiedBoxes = {place.panel.key: [] for place in layout.panels}
-    lines = [] if miniature else guide_lines(layout, context, letters, occupied)
+    labels = [] if miniature else guide_labels(layout, context, letters, occupied)
     marks = draw_layers(figure, occupied)
     under = rulings(layout, letters) if letters.style.rulings else []
-    bands = guide_bands(layout, context, letters)
-    over = [] if miniature else [*lines, *titles_and_axes(layout, letters), *_second_axes(figure)]
+    behind = [*guide_bands(layout, context, letters), *guide_lines(layout, context, letters, behind=True)]
+    lines = guide_lines(layout, context, letters, behind=False)
+    over = [] if miniature else [*lines, *labels, *titles_and_axes(layout, letters), *_second_axes(figure)]
     # Say.
     readings, decimals = list(context.readings.values()), decimals_of(arrangement.sample)
     return Scene(
         form=form_of(context.recipe), width=round_coordinate(layout.width), height=round_coordinate(layout.height),
         ground=letters.style.ground,
         title=title_of(context.recipe, arrangement), description=description(arrangement, readings, decimals, context.words),
-        parts=[*under, *bands, *scale_line_weights(marks.parts, letters.style), *over],
+        parts=[*under, *behind, *scale_line_weights(marks.parts, letters.style), *over],
         panels=[place.frame.panel(place.panel.name, place.panel.level) for place in layout.panels],
         lanes=[_scene_lane(place, band) for place in layout.panels for band in place.bands],
         handles=[] if miniature else [*marks.handles, *handles_around(layout, context)],

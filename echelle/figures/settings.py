@@ -13,14 +13,26 @@ from echelle.figures.words.placeholders import OF_ALL, OF_LANES
 from echelle.numbers.outliers import USUAL_K
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
+from echelle.recipes.guides import Guide
 from echelle.recipes.layers import LAYER_MODELS, Layer
-from echelle.recipes.layers.base import AnyLayer
+from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.recipe import FormName
-from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Subgroups, SubgroupsPlaced
+from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Panels, Subgroups, SubgroupsPlaced
 from echelle.recipes.settings import Need, SettingInfo, info_of
+from echelle.recipes.style import Axis, SecondAxis
 from echelle.strict_model import AnswerModel
 
-SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column"]
+SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour"]
+# The parts of a recipe whose settings are offered as those of layers are.
+_PARTS: tuple[tuple[str, str, type[BaseModel]], ...] = (
+    ("measure", "Measure", Measure),
+    ("groups", "Groups", Groups),
+    ("subgroups", "Subgroups", Subgroups),
+    ("panels", "Panels", Panels),
+    ("axis", "Axis", Axis),
+    ("second_axis", "Heights", SecondAxis),
+    ("guides", "Guide", Guide),
+)
 
 
 class Needs(AnswerModel):
@@ -47,6 +59,8 @@ class Setting(AnswerModel):
     needs: list[Needs] = []
     reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
     words: dict[str, str] = Field(default={}, description="what options are called, where not by their own word")
+    find: list[str] = Field(default=[], description="other words that it is looked for by")
+    dates: bool = Field(default=False, description="it matters where the role's column holds dates")
 
 
 class LayerOffer(AnswerModel):
@@ -58,7 +72,16 @@ class LayerOffer(AnswerModel):
     title: str
     alone: bool
     front: int
+    rises: bool = Field(description="whether heights stand on the second axis")
     usual: Layer
+    settings: list[Setting]
+
+
+class PartOffer(AnswerModel):
+    """A part of the recipe beside its layers, and what can be set in it."""
+
+    part: str
+    title: str
     settings: list[Setting]
 
 
@@ -75,6 +98,7 @@ class FigureOptions(AnswerModel):
 
     forms: list[FormOffer]
     layers: list[LayerOffer]
+    parts: list[PartOffer]
     measure: Measure
     groups: Groups
     subgroups: Subgroups
@@ -90,6 +114,9 @@ def figure_options() -> FigureOptions:
     return FigureOptions(
         forms=[_form(name) for name in FORMS],
         layers=[layer_options(model) for model in LAYER_MODELS],
+        parts=[
+            PartOffer(part=part, title=title, settings=_settings_of(model, described=True)) for part, title, model in _PARTS
+        ],
         measure=Measure(columns=["-"]),
         groups=Groups(column=""),
         subgroups=Subgroups(column=""),
@@ -109,16 +136,24 @@ def _form(name: FormName) -> FormOffer:
 
 def layer_options(model: type[AnyLayer]) -> LayerOffer:
     """A layer's settings, as it begins."""
-    schema = model.model_json_schema()
-    settings = []
-    for name, field in model.model_fields.items():
-        info = info_of(field)
-        if name not in ("id", "layer") and info.row:
-            settings += _settings([name], info, _Field(schema["properties"][name], schema.get("$defs", {}), field.annotation))
     usual: Any = model(id="new")
     return LayerOffer(
-        layer=model.kind(), title=model.title, alone=model.counts_rows, front=model.front, usual=usual, settings=settings
-    )
+        layer=model.kind(), title=model.title, alone=model.counts_rows, front=model.front,
+        rises=issubclass(model, RisingLayer) or model.counts_rows, usual=usual,
+        settings=_settings_of(model),
+    )  # fmt: skip
+
+
+def _settings_of(model: type[BaseModel], described: bool = False) -> list[Setting]:
+    """What can be set in a model's fields, but in those that are set on the figure itself; only in ``described`` ones where
+    the others have a place of their own on the page.
+    """
+    schema, settings = model.model_json_schema(), []
+    for field_name, field in model.model_fields.items():
+        info, name = info_of(field), field.alias or field_name
+        if name not in ("id", "layer") and info.row and (info.meaning or not described):
+            settings += _settings([name], info, _Field(schema["properties"][name], schema.get("$defs", {}), field.annotation))
+    return settings
 
 
 def setting_info(model: type[AnyLayer], path: Sequence[str]) -> SettingInfo:
@@ -173,7 +208,8 @@ def _settings(path: list[str], info: SettingInfo, field: _Field) -> list[Setting
         return inside
     setting = Setting(
         path=path, name=info.title or path[-1].replace("_", " ").capitalize(), meaning=info.meaning, kind="number",
-        optional=field.optional, needs=[_need(dotted, wanted) for dotted, wanted in info.needs.items()],
+        optional=field.optional, find=list(info.find), dates=info.dates,
+        needs=[_need(dotted, wanted) for dotted, wanted in info.needs.items()],
     )  # fmt: skip
     update = _control(setting, info, field)
     return [] if update is None else [setting.model_copy(update=update)]
@@ -187,6 +223,8 @@ def _need(dotted: str, wanted: Need) -> Needs:
 def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, object] | None:
     """What kind of control a setting has, and what that takes; None where the page has none."""
     kind = field.kinds[0]
+    if any(other.get("type") == "array" for other in field.kinds[1:]):
+        return {"kind": "numbers", "options": kind["enum"]}
     if "enum" in kind:
         reach = {str(rule): k for rule, k in USUAL_K.items()} if set(kind["enum"]) <= set(USUAL_K) else {}
         names = {option: catalogue().say("rule", rule=str(option)) for option in kind["enum"]}
@@ -197,6 +235,8 @@ def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, ob
     if kind.get("type") == "array":
         return {"kind": "numbers"} if kind["items"].get("type") == "number" else None
     if kind.get("type") == "string":
+        if "pattern" in kind:
+            return {"kind": "colour"}
         return {"kind": "column"} if info.column else None
     least, most = kind.get("minimum"), kind.get("maximum")
     if info.slider is not None:

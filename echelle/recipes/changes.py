@@ -16,7 +16,8 @@ _NAMES = {
     "k": "fence", "quantile_type": "quantile type", "cap": "caps", "runs": "lanes run", "from": "axis from", "to": "axis to",
     "measure": "measure", "column": "groups", "order": "order", "labels": "names", "strength": "strength",
     "title": "title", "typeface": "typeface", "placed": "placed", "under": "note under the figure", "english": "English",
-    "lane_colours": "colours", "level_colours": "colours", "rulings": "rulings", "axis_line": "axis line",
+    "lane_colours": "colours", "level_colours": "colours", "rising_colours": "colours",
+    "rulings": "rulings", "axis_line": "axis line",
     "weight": "line weight",
 }  # fmt: skip
 

@@ -10,6 +10,8 @@ from pydantic import Field, StringConstraints, model_validator
 from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.markup import plain
+from echelle.recipes.settings import DASH, SettingInfo
+from echelle.recipes.style import Colour
 from echelle.strict_model import StrictModel
 
 Dash = Literal["solid", "dashed", "dotted"]
@@ -37,7 +39,15 @@ class Guide(StrictModel):
     at: GuidePlace | None = None
     band: tuple[GuidePlace, GuidePlace] | None = None
     label: GuideText = ""
-    dash: Dash = "dashed"
+    dash: Annotated[Dash, DASH] = "dashed"
+    colour: Annotated[Colour | None, SettingInfo("Its own colour; without one, a quiet grey.", find=("guide colour",))] = None
+    weight: Annotated[float, SettingInfo("How thick the line is, in pt.", title="Line width", slider=(0.2, 4.0))] = Field(
+        default=0.9, ge=0.1, le=6.0, description="of the line, in pt"
+    )
+    behind: Annotated[bool, SettingInfo("The line lies under the marks, not over them.")] = False
+    valued: Annotated[
+        bool, SettingInfo("The number that it stands at follows its label: mean 26.1.", title="With its value")
+    ] = Field(default=False, description="the label ends with the value that it stands at")
     group: str | None = Field(default=None, description="the group that it holds for; null: all")
     own: bool = Field(default=False, description="computed for each lane, not of all values it holds for")
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import itertools
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from echelle.recipes.settings import SettingInfo
 from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
+from echelle.tables.date_parts import Part
 
 GroupsPlaced = Literal["evenly", "at value", "overlaid"]
 SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]
@@ -19,9 +21,14 @@ class Measure(StrictModel):
     """The measured column; several give one lane each."""
 
     columns: list[str] = Field(min_length=1, max_length=400)
-    limits: Literal["set aside", "in order"] = Field(
-        default="set aside", description="whether quartiles count values such as <0.4 at their place in the order"
-    )
+    limits: Annotated[
+        Literal["set aside", "in order"],
+        SettingInfo(
+            "Values such as <0.4 stay out of quartiles, or are counted at their place in the order.",
+            title="Below a limit",
+            find=("detection limit", "censored", "<"),
+        ),
+    ] = Field(default="set aside", description="whether quartiles count values such as <0.4 at their place in the order")
 
 
 class JoinedLevels(StrictModel):
@@ -54,26 +61,60 @@ class Levels(StrictModel):
 
     column: str
     order: list[str] = Field(max_length=MOST_LEVELS, default_factory=list)
-    sorted: Sorted = "by hand"
+    sorted: Annotated[
+        Sorted,
+        SettingInfo(
+            "In the order of the table or of your hand, by name, by the calendar, or the highest first.",
+            title="Order",
+            find=("sort", "rank"),
+        ),
+    ] = "by hand"
     labels: dict[str, str] = Field(max_length=MOST_LEVELS, default_factory=dict)
     dropped: list[str] = Field(max_length=MOST_LEVELS, default_factory=list)
     joined: list[JoinedLevels] = Field(max_length=MOST_PARTS, default_factory=list)
     cut: Cut | None = Field(default=None, description="a measure in named intervals")
-    dates: Literal["months", "weekdays"] | None = Field(default=None, description="a date by its month or weekday")
+    dates: Annotated[
+        Part | None,
+        SettingInfo(
+            "A date by its year, quarter, month, weekday, hour or shift (from 6, 14 and 22 o'clock).",
+            title="Dates by",
+            find=("calendar", "season"),
+            dates=True,
+        ),
+    ] = Field(default=None, description="a date by a part of it")
 
 
 class Groups(Levels):
     """The column whose levels become lanes."""
 
-    placed: GroupsPlaced = Field(default="evenly", description="evenly; at the level's own number; all on one line, laid over")
-    empty: Literal["close up", "keep"] = "close up"
-    width: Literal["same", "by n", "by root n"] = "same"
+    placed: Annotated[
+        GroupsPlaced,
+        SettingInfo(
+            "A lane each, evenly or at the level's own number (a dose, a year), or all on one axis, laid over one another.",
+            title="Placed",
+            find=("overlay", "dose", "to scale", "on one axis"),
+        ),
+    ] = Field(default="evenly", description="evenly; at the level's own number; all on one line, laid over")
+    empty: Annotated[
+        Literal["close up", "keep"], SettingInfo("A group without rows leaves no gap, or keeps its place.", title="Empty lanes")
+    ] = "close up"
+    width: Annotated[
+        Literal["same", "by n", "by root n"],
+        SettingInfo("All lanes alike, or wider where there are more rows.", title="Lane width", find=("proportional",)),
+    ] = "same"
 
 
 class Subgroups(Levels):
     """The column that splits each group."""
 
-    placed: SubgroupsPlaced = "beside"
+    placed: Annotated[
+        SubgroupsPlaced,
+        SettingInfo(
+            "Beside one another in the lane, as two halves back to back, laid over one another, or stacked.",
+            title="Placed",
+            find=("overlay", "halves", "split", "dodge"),
+        ),
+    ] = "beside"
 
 
 class Panels(StrictModel):
@@ -82,8 +123,14 @@ class Panels(StrictModel):
     down: Levels | None = None
     across: Levels | None = None
     wrapped: Levels | None = None
-    in_line: int | None = Field(default=None, ge=1, le=12, description="of wrapped panels: how many stand in one line")
-    scales: Scales = "one"
+    in_line: Annotated[
+        int | None,
+        SettingInfo("How many wrapped panels stand in one line.", title="In a line", slider=(1, 12), needs={"wrapped": True}),
+    ] = Field(default=None, ge=1, le=12, description="of wrapped panels: how many stand in one line")
+    scales: Annotated[
+        Scales,
+        SettingInfo("All panels on one scale, those of a line together, or each on its own.", find=("free scales",)),
+    ] = "one"
 
     @model_validator(mode="after")
     def _one_way(self) -> Panels:

@@ -17,8 +17,9 @@ class SettingInfo:
     """Of one setting: its meaning; its title, where the name of the field does not serve; from where to where a slider goes,
     short of what the recipe allows; what other settings (by dotted path) must be so that it matters; values whose pictures
     show what it does. ``computed`` says that it stays when the form changes: it decides a number, not where or how a mark is
-    drawn. ``column`` names a column of the table; ``row`` is False where it is set on the figure itself. ``inside`` tells of
-    the settings of a part that stands here.
+    drawn. ``column`` names a column of the table; ``row`` is False where it is set on the figure itself. ``find`` are other
+    words that it is looked for by; ``dates`` says that it matters for a column of dates alone. ``inside`` tells of the
+    settings of a part that stands here.
     """
 
     meaning: str = ""
@@ -29,6 +30,8 @@ class SettingInfo:
     computed: bool = False
     column: bool = False
     row: bool = True
+    find: tuple[str, ...] = ()
+    dates: bool = False
     inside: Mapping[str, SettingInfo] = field(default_factory=dict)
 
     def over(self, other: SettingInfo) -> SettingInfo:
@@ -38,6 +41,9 @@ class SettingInfo:
             f.name: getattr(self if getattr(self, f.name) != getattr(empty, f.name) else other, f.name) for f in fields(self)
         }
         return SettingInfo(**chosen)
+
+
+DASH = SettingInfo("Solid, dashed or dotted.")
 
 
 def info_of(model_field: FieldInfo) -> SettingInfo:

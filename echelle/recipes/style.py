@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from echelle.catalogue.catalogue import Language
+from echelle.recipes.settings import SettingInfo
 from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 
 _LENGTH = re.compile(r"^(\d+(?:\.\d+)?)(mm|cm|in|pt)$")
@@ -32,6 +33,7 @@ Length = Annotated[str, AfterValidator(_figure_length)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Runs = Literal["across", "up"]
+DecimalMark = Literal["point", "comma"]
 AxisScale = Literal["linear", "log10", "ln", "square-root"]
 Typeface = Literal["Lato", "Inter", "Liberation Sans", "Linux Libertine"]
 
@@ -39,23 +41,63 @@ Typeface = Literal["Lato", "Inter", "Liberation Sans", "Linux Libertine"]
 class Axis(StrictModel):
     """The axis of the measure."""
 
-    start: float | None = Field(default=None, alias="from")
-    end: float | None = Field(default=None, alias="to")
-    scale: AxisScale = "linear"
-    runs: Runs = "across"
-    lane_width: float = Field(default=0.86, ge=0.2, le=1.0, description="how much of its place a lane takes")
-    ticks: Literal["automatic", "bin edges"] | Annotated[list[float], Field(max_length=MOST_PARTS)] = "automatic"
-    decimals: int | None = Field(default=None, ge=0, le=10)
-    thousands: bool = Field(default=True, description="a thin space groups thousands from 10 000 on")
+    runs: Annotated[
+        Runs,
+        SettingInfo("Lanes lie across the sheet, or stand up.", title="Lanes run", find=("horizontal", "vertical", "turn")),
+    ] = "across"
+    scale: Annotated[
+        AxisScale, SettingInfo("Even steps, or equal ratios; also square roots.", find=("log", "logarithm", "transform"))
+    ] = "linear"
+    start: Annotated[
+        float | None,
+        SettingInfo(
+            "Where the axis begins; values out of view stay in every number.",
+            title="Axis from",
+            find=("zoom", "range", "limits"),
+        ),
+    ] = Field(default=None, alias="from")
+    end: Annotated[
+        float | None,
+        SettingInfo("Where the axis ends; values out of view stay in every number.", title="Axis to", find=("zoom", "range")),
+    ] = Field(default=None, alias="to")
+    ticks: Annotated[
+        Literal["automatic", "bin edges"] | Annotated[list[float], Field(max_length=MOST_PARTS)],
+        SettingInfo("At round numbers, at the edges of the bins, or where you say: 0; 5; 10.", find=("marks", "breaks")),
+    ] = "automatic"
+    step: Annotated[
+        float | None, SettingInfo("Ticks at every multiple of this.", title="Tick step", needs={"ticks": ["automatic"]})
+    ] = Field(default=None, gt=0.0, description="ticks at its multiples; null: at round numbers")
+    minor: Annotated[int, SettingInfo("Small ticks between two ticks.", title="Small ticks", find=("minor ticks",))] = Field(
+        default=0, ge=0, le=9, description="short ticks without numbers between two ticks"
+    )
+    decimals: Annotated[
+        int | None, SettingInfo("Decimals of the numbers at the ticks.", slider=(0, 10), find=("digits", "places"))
+    ] = Field(default=None, ge=0, le=10)
+    thousands: Annotated[
+        bool, SettingInfo("A thin space groups thousands: 10 000.", title="Group digits", find=("separator",))
+    ] = Field(default=True, description="a thin space groups thousands from 10 000 on")
+    decimal_mark: Annotated[DecimalMark, SettingInfo("What stands before the decimals on the axis.", title="Decimal mark")] = (
+        "point"
+    )
+    lane_width: Annotated[
+        float,
+        SettingInfo("How much of its place a lane takes; the rest is the gap.", title="Lane fills", find=("gap", "spacing")),
+    ] = Field(default=0.86, ge=0.2, le=1.0, description="how much of its place a lane takes")
 
 
 class SecondAxis(StrictModel):
     """The axis of counts, shares or densities: inside each lane, or along all of them where rows are counted."""
 
-    start: float | None = Field(default=None, alias="from")
-    end: float | None = Field(default=None, alias="to")
-    shown: bool | None = Field(default=None, description="null: where the form is read by it")
-    one_top: bool = Field(default=True, description="one top for all panels")
+    start: Annotated[
+        float | None, SettingInfo("Where the scale of counts, shares or heights begins.", title="Heights from")
+    ] = Field(default=None, alias="from")
+    end: Annotated[float | None, SettingInfo("Where it ends.", title="Heights to")] = Field(default=None, alias="to")
+    shown: Annotated[
+        bool | None, SettingInfo("Write the numbers of the heights, or leave them out.", title="Heights", find=("count axis",))
+    ] = Field(default=None, description="null: where the form is read by it")
+    one_top: Annotated[bool, SettingInfo("The same heights in every panel.", title="One top")] = Field(
+        default=True, description="one top for all panels"
+    )
 
 
 class MethodNote(StrictModel):
@@ -108,6 +150,8 @@ GREY_COLOURS = ["#1F2A30", "#8C979D", "#50606A", "#B9C1C5", "#37454D", "#A2ACB2"
 ONE_HUE_COLOURS = ["#014B50", "#3C98A0", "#02727A", "#7DBFC5", "#015D64", "#5CAEB5", "#21868E", "#A3D3D8"]
 # Lighter, for a dark ground; told apart with colour-vision deficiencies too.
 DARK_COLOURS = ["#4FC3C8", "#F2BE5C", "#F08A80", "#A99BF0", "#8FD3F4", "#C7B6FF", "#D9A58F", "#F5A9B8"]
+# One hue from light to dark, for levels that have an order.
+RISING_COLOURS = ["#8CC9CB", "#2E8C93", "#02727A", "#003338"]
 LookName = Literal["house", "paper", "slides", "dark slides", "grey print", "one colour"]
 Weight = Annotated[float, Field(ge=0.4, le=3.0)]
 FillStrength = Annotated[float, Field(ge=0.2, le=1.0)]
@@ -129,6 +173,9 @@ class Style(StrictModel):
     hairline: Colour = "#DFE3DE"
     ground: Colour = "#FFFFFF"
     lane_colours: list[Colour] = Field(default=HOUSE_COLOURS, min_length=1, max_length=60)
+    rising_colours: list[Colour] = Field(
+        default=RISING_COLOURS, min_length=2, max_length=9, description="of levels with an order: from the first to the last"
+    )
     level_colours: LevelColours = Field(default_factory=dict, description="of levels by column, in every figure")
     weight: Weight = Field(default=1.0, description="times the width of every line")
     strength: FillStrength = Field(default=1.0, description="times the opacity of every fill")
@@ -143,6 +190,7 @@ class OwnLook(StrictModel):
     typeface: Typeface | None = None
     text_size: TextSize | None = None
     lane_colours: list[Colour] | None = Field(default=None, min_length=1, max_length=60)
+    rising_colours: list[Colour] | None = Field(default=None, min_length=2, max_length=9)
     level_colours: LevelColours | None = Field(default=None, description="over those of the look")
     weight: Weight | None = None
     strength: FillStrength | None = None
@@ -158,9 +206,9 @@ LOOKS: dict[LookName, dict[str, object]] = {
     "slides": {"text_size": 14.0, "weight": 1.6},
     "dark slides": {
         "text_size": 14.0, "weight": 1.6, "ink": "#F2F4F1", "muted": "#AAB6BC", "hairline": "#2D3A43", "ground": "#12191F",
-        "lane_colours": DARK_COLOURS, "level_colours": {},
+        "lane_colours": DARK_COLOURS, "level_colours": {}, "rising_colours": ["#2C7F86", "#4FC3C8", "#CBF4F5"],
     },
-    "grey print": {"lane_colours": GREY_COLOURS, "level_colours": {}},
+    "grey print": {"lane_colours": GREY_COLOURS, "level_colours": {}, "rising_colours": ["#C3CACE", "#1F2A30"]},
     "one colour": {"lane_colours": ONE_HUE_COLOURS, "level_colours": {}},
 }  # fmt: skip
 

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from echelle.figures.advice.colours import lightness
 from echelle.figures.compose import deep_advice
+from echelle.figures.geometry.colours import lightness
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers.box import BoxLayer

@@ -1,10 +1,18 @@
 import { describe, expect, it } from "vitest";
-import type { Guide } from "../src/api/generated";
+import type { ColumnSummary, Guide } from "../src/api/generated";
 import { withControlLines, withPairedLanes } from "../src/compare/differences/drawn";
 import { binsOf } from "../src/compare/guides/bins";
 import { KIND_NAMES, KINDS, placeOf, relabelled, typedPlace, usualLabel } from "../src/compare/guides/places";
 import { withoutLevel } from "../src/compare/panels/ownLook";
-import { withGroups, withKept, withMeasures, withPanels, withSubgroups, withValue } from "../src/compare/recipe";
+import {
+  keptLevels,
+  withGroups,
+  withKept,
+  withMeasures,
+  withPanels,
+  withSubgroups,
+  withValue,
+} from "../src/compare/recipe";
 import { inOrder, levelsShown, renamed } from "../src/compare/sheet/lanes";
 import { writtenOn } from "../src/compare/sheet/words";
 import { figures } from "./figures";
@@ -27,9 +35,16 @@ describe("changes of a recipe", () => {
     expect(withMeasures(split, ["level"]).groups?.column).toBe("arm");
   });
   it("keep one condition a column", () => {
-    const kept = withKept(withKept(recipe, "site", ["north"]), "site", ["south"]);
+    const levels = ["north", "south", "west"].map((level) => ({ level, count: 4 }));
+    const site = { name: "site", distinct: 3, levels } as ColumnSummary;
+    const kept = withKept(withKept(recipe, site, ["north"]), site, ["south"]);
     expect(kept.keep).toEqual([{ column: "site", is: ["south"] }]);
-    expect(withKept(kept, "site", null).keep).toEqual([]);
+    expect(keptLevels(kept, site)).toEqual(["south"]);
+    expect(withKept(kept, site, ["north", "south", "west"]).keep).toEqual([]);
+    // Of a column with more levels than are known here the others stay kept.
+    const long = withKept(recipe, { ...site, distinct: 900 }, ["north", "west"]);
+    expect(long.keep).toEqual([{ column: "site", is_not: ["south"] }]);
+    expect(keptLevels(long, site)).toEqual(["north", "west"]);
     expect(withPanels(recipe, "site", figures.options).panels.wrapped?.column).toBe("site");
   });
   it("reorder and rename lanes by their level", () => {

@@ -5,8 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from echelle.figures.advice.colours import lightness
 from echelle.figures.advice.question import Question
+from echelle.figures.geometry.colours import lightness
 from echelle.figures.geometry.lane_bands import colouring, is_overlaid
 from echelle.figures.layers.points import MOST_SWARM
 from echelle.recipes.forms import in_form

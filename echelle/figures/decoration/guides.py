@@ -11,8 +11,7 @@ from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, c
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.layout.layout_model import Layout, PanelPlace
-from echelle.recipes.guides import Guide, guide_name
-from echelle.recipes.markup import has_marks
+from echelle.recipes.guides import guide_name
 from echelle.scene.advice import advice, remedy
 from echelle.scene.models import Advice, Paint, RectPart, ScenePart, round_coordinate
 
@@ -48,8 +47,8 @@ def _strips(guide: PlacedGuide, place: PanelPlace) -> Iterator[_Strip]:
 def guide_bands(layout: Layout, context: FigureContext, letters: Lettering) -> list[ScenePart]:
     """Bands, which lie under all marks."""
     parts: list[ScenePart] = []
-    paint = Paint(fill=letters.style.muted, opacity=_BAND)
     for number, guide in enumerate(context.guides):
+        paint = Paint(fill=guide.guide.colour or letters.style.muted, opacity=_BAND)
         for place in layout.panels if guide.guide.band is not None else ():
             frame = place.frame
             for strip in _strips(guide, place):
@@ -61,23 +60,34 @@ def guide_bands(layout: Layout, context: FigureContext, letters: Lettering) -> l
     return parts
 
 
-def guide_lines(layout: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
-    """Lines and labels, which lie over all marks; ``taken`` collects the labels' boxes by panel."""
+def guide_lines(layout: Layout, context: FigureContext, letters: Lettering, behind: bool) -> list[ScenePart]:
+    """Lines that lie over all marks, or those ``behind`` them."""
     parts: list[ScenePart] = []
     for place in layout.panels:
         frame = place.frame
-        through = _lines_through(place, context)
         for number, item in enumerate(context.guides):
             guide = item.guide
-            labelled = not guide.label or named_outside(item)
+            if guide.band is not None or guide.behind != behind:
+                continue
+            paint = Paint(stroke=guide.colour or letters.style.muted, stroke_width=guide.weight, dash=guide.dash)
             for strip in _strips(item, place):
-                if guide.band is None and frame.domain[0] <= strip.low <= frame.domain[1]:
-                    paint = Paint(stroke=letters.style.muted, stroke_width=0.9, dash=guide.dash)
+                if frame.domain[0] <= strip.low <= frame.domain[1]:
                     mark, at = MarkOf(strip.lane, f"guide{number + 1}", "guide"), frame.along(strip.low)
                     parts.append(frame.line(mark, at, strip.start, at, strip.end, paint))
+    return parts
+
+
+def guide_labels(layout: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
+    """Labels, which lie over all marks; ``taken`` collects their boxes by panel."""
+    parts: list[ScenePart] = []
+    for place in layout.panels:
+        through = _lines_through(place, context)
+        for number, item in enumerate(context.guides):
+            labelled = not item.guide.label or named_outside(item)
+            for strip in _strips(item, place):
                 # Lanes with a line each share one label.
                 if not labelled and _in_view(strip, place):
-                    label = _label(place, guide, number, strip, taken[place.panel.key], through, letters)
+                    label = _label(place, item.label, number, strip, taken[place.panel.key], through, letters)
                     labelled = bool(label)
                     parts += label
         parts += _outside(place, letters)
@@ -99,14 +109,14 @@ def _in_view(strip: _Strip, place: PanelPlace) -> bool:
 
 
 def _label(
-    place: PanelPlace, guide: Guide, number: int, strip: _Strip, taken: list[Box], lines: list[Box], letters: Lettering
+    place: PanelPlace, written: str, number: int, strip: _Strip, taken: list[Box], lines: list[Box], letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
     """In its strip beside its end, at the first place that no label takes, and none of ``lines`` if there is one; over what is
     drawn there on a plate that lets it through. Left out where none is free.
     """
     frame, size = place.frame, letters.style.text_size * SMALL
     room = frame.width * 0.6 if frame.runs == "across" else max(strip.end - strip.start, 40.0)
-    block = letters.block(has_marks(guide.label), room, size, 400, 2)
+    block = letters.block(written, room, size, 400, 2)
     spots = list(_places(frame, strip, block))
     for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, []) for spot in spots)]:
         box = (x, y, x + block.width, y + block.height)

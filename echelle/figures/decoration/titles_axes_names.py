@@ -124,6 +124,11 @@ def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         parts.append(frame.line(MarkOf("", "", "axis-line"), low, edge, high, edge, line))
     if not place.labelled:
         return parts
+    short = Paint(stroke=style.muted, stroke_width=0.6)
+    for i, value in enumerate(place.ticks.minor):
+        mark, at = MarkOf("", "", "axis-line", f"minor{i}"), frame.along(value)
+        drawn = f"M{at:.2f} {edge:.2f}V{edge + 3:.2f}" if across else f"M{edge:.2f} {at:.2f}H{edge - 3:.2f}"
+        parts.append(frame.drawn(mark, drawn, short))
     taken: tuple[float, float] | None = None
     for i, (value, label) in enumerate(zip(place.ticks.values, place.ticks.labels, strict=True)):
         mark, at = MarkOf("", "", "axis-label", str(i)), frame.along(value)

@@ -14,16 +14,18 @@ from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.numbers.rounding import digits_of_step
 from echelle.recipes.style import Axis
 
+MOST_TICKS = 200
 _STEPS = (1.0, 2.0, 2.5, 5.0, 10.0)
 _IN_A_DECADE = ((1.0,), (1.0, 3.0), (1.0, 2.0, 5.0))
 
 
 @dataclass(frozen=True)
 class Ticks:
-    """Places in the measure's unit and how they are written."""
+    """Places in the measure's unit and how they are written; ``minor`` ones have no number."""
 
     values: tuple[float, ...]
     labels: tuple[str, ...]
+    minor: tuple[float, ...] = ()
 
 
 def domain_of(extent: tuple[float, float] | None, axis: Axis) -> tuple[float, float]:
@@ -68,16 +70,54 @@ def ticks_on(
     domain: tuple[float, float], axis: Axis, most: int, edges: Iterable[float] = (), names: Sequence[str] = (),
     whole: bool = False,
 ) -> Ticks:  # fmt: skip
-    """The ticks that the recipe asks for: automatic (at ``whole`` numbers alone where rows are counted), at ``edges`` (thinned
-    to true edges; with ``names`` at the middles between them), or at given values.
+    """The ticks that the recipe asks for: automatic (at ``whole`` numbers alone where rows are counted) or at multiples of a
+    step, at ``edges`` (thinned to true edges; with ``names`` at the middles between them), or at given values.
+
+    Raises InputError for a step that gives more ticks than can be told apart.
     """
+    ticks = _ticks_on(domain, axis, most, edges, names, whole)
+    labels = ticks.labels
+    if axis.decimal_mark == "comma":
+        labels = tuple(label.replace(".", ",") for label in labels)
+    return Ticks(ticks.values, labels, _minor(ticks.values, domain, axis))
+
+
+def _minor(values: tuple[float, ...], domain: tuple[float, float], axis: Axis) -> tuple[float, ...]:
+    """Places that cut the room between two ticks evenly in the measure's unit; before the first and after the last tick too
+    where ticks are evenly apart.
+    """
+    if not axis.minor or len(values) < 2:
+        return ()
+    gaps = [b - a for a, b in itertools.pairwise(values)]
+    ends = [values[0] - gaps[0], *values, values[-1] + gaps[-1]] if max(gaps) - min(gaps) <= 1e-6 * max(gaps) else [*values]
+    parts = axis.minor + 1
+    between = [a + (b - a) * i / parts for a, b in itertools.pairwise(ends) for i in range(1, parts)]
+    return tuple(value for value in between if domain[0] <= value <= domain[1])
+
+
+def _multiples(start: float, end: float, step: float) -> Ticks:
+    first, last = math.ceil(start / step - 1e-9), math.floor(end / step + 1e-9)
+    if last - first + 1 > MOST_TICKS:
+        raise InputError(
+            f"ticks every {step:g} would be {last - first + 1:,}, more than {MOST_TICKS}", where="$.axis.step",
+            remedy="Choose a larger step.",
+        )  # fmt: skip
+    values = tuple(float(f"{i * step:.15g}") for i in range(first, last + 1))
+    return Ticks(values, _labels(values, [_plain_step(values, step)] * len(values)))
+
+
+def _ticks_on(
+    domain: tuple[float, float], axis: Axis, most: int, edges: Iterable[float], names: Sequence[str], whole: bool
+) -> Ticks:
     start, end = domain
     if names and axis.ticks == "bin edges":
         pairs = [((a + b) / 2, name) for (a, b), name in zip(itertools.pairwise(sorted(edges)), names, strict=False)]
         shown = [(value, name) for value, name in pairs if start <= value <= end]
         return Ticks(tuple(value for value, _ in shown), tuple(name for _, name in shown))
     if axis.ticks == "automatic":
-        result = _logarithmic(start, end, most) if axis.scale in ("log10", "ln") else None
+        result = None if axis.step is None else _multiples(start, end, axis.step)
+        if axis.scale in ("log10", "ln"):
+            result = result or _logarithmic(start, end, most)
         result = result or (_bent(start, end, most) if axis.scale == "square-root" else ticks_of(start, end, most, whole))
         values, step = result.values, None
         labels = result.labels

@@ -37,7 +37,14 @@ def on_its_axis(recipe: Recipe) -> Recipe:
         return recipe
     axis, ends = recipe.axis, recipe.second_axis
     of_counts = Axis.model_validate(
-        {"from": ends.start, "to": ends.end, "runs": axis.runs, "lane_width": axis.lane_width, "thousands": axis.thousands}
+        {
+            "from": ends.start,
+            "to": ends.end,
+            "runs": axis.runs,
+            "lane_width": axis.lane_width,
+            "thousands": axis.thousands,
+            "decimal_mark": axis.decimal_mark,
+        }
     )
     words = recipe.words.model_copy(update={"measure": recipe.words.counts})
     return recipe.model_copy(update={"axis": of_counts, "words": words, "guides": list[Guide]()})

@@ -12,7 +12,6 @@ from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.lettering import Block, Lettering
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import Ends, PlacedGuide
-from echelle.recipes.markup import has_marks
 from echelle.recipes.style import Runs
 
 SMALL = 0.9
@@ -215,7 +214,7 @@ def tags_room(context: FigureContext, domains: Mapping[str, Ends], letters: Lett
     shown = {
         number: guide for key, domain in domains.items() for number, guide, _ in _guides_in_view(context, key, domain, "up")
     }
-    widths = [letters.block(has_marks(guide.guide.label), most, size, 400, _LINES).width for guide in shown.values()]
+    widths = [letters.block(guide.label, most, size, 400, _LINES).width for guide in shown.values()]
     bands = sum(guide.guide.band is not None for guide in shown.values())
     return max(widths) + _TAG + _STEP * bands + 0.5 if widths else 0.0
 
@@ -248,5 +247,5 @@ def _labelled_guides(context: FigureContext, frame: Frame) -> list[_LabelledGuid
     for number, item, ends in _guides_in_view(context, frame.key, frame.domain, frame.runs):
         low, high = (frame.held(min(max(end, frame.domain[0]), frame.domain[1])) for end in ends)
         band = None if item.guide.band is None else _bands(shown_bands)
-        shown_bands.append(_LabelledGuide(number, has_marks(item.guide.label), low, high, band))
+        shown_bands.append(_LabelledGuide(number, item.label, low, high, band))
     return shown_bands

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.errors import InputError
+from echelle.figures.geometry.colours import between_colours
 from echelle.figures.geometry.frame import Band, Frame
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.recipes.recipe import Recipe
@@ -114,7 +115,10 @@ def colouring(recipe: Recipe, arrangement: Arrangement, style: Style) -> Callabl
     known = [hue for hue in hues if hue is not None]
     if len({hue % len(colours) for hue in known}) < len(levels):
         known = list(range(len(levels)))
-    of_level = [fixed.get(level.level or "") or colours[hue % len(colours)] for level, hue in zip(levels, known, strict=True)]
+    usual = [colours[hue % len(colours)] for hue in known]
+    if levels and all(level.of is not None for level in levels):
+        usual = [between_colours(style.rising_colours, (level.hue or 0) / ((level.of or 2) - 1)) for level in levels]
+    of_level = [fixed.get(level.level or "") or colour for level, colour in zip(levels, usual, strict=True)]
 
     def colour_of(lane: Lane) -> str:
         if lane.tint is not None:

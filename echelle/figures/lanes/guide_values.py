@@ -14,7 +14,7 @@ from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.numbers.rounding import decimals_of, display_number
 from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
-from echelle.recipes.markup import plain
+from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Inside, LaneReadings
 
@@ -30,6 +30,16 @@ class PlacedGuide:
     guide: Guide
     ends: Ends | None
     own: dict[str, Ends] = field(default_factory=dict)
+    decimals: int = 0
+
+    @property
+    def label(self) -> str:
+        """Its label with signs, and where it stands where that is asked for and is one place."""
+        written = has_marks(self.guide.label)
+        if not self.guide.valued or self.ends is None:
+            return written
+        ends = dict.fromkeys(display_number(end, self.decimals) for end in self.ends)
+        return f"{written} {'–'.join(ends)}"
 
     def of(self, lane: Lane) -> Ends | None:
         """Its ends for one lane; None where it does not hold for it."""
@@ -40,7 +50,7 @@ class PlacedGuide:
 
 def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide, ...]:
     """All guides of a recipe over its lanes."""
-    kind = rules_of(recipe).quantile_type
+    kind, decimals = rules_of(recipe).quantile_type, decimals_of(arrangement.sample)
 
     def placed(guide: Guide) -> PlacedGuide:
         lanes = [lane for lane in arrangement.lanes if guide.group in (None, lane.group)]
@@ -48,7 +58,8 @@ def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide
             own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
             return PlacedGuide(guide, None, own)
         values = arrangement.pooled if guide.group is None else _pool(lanes)
-        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None)
+        # One decimal more than the readings have, where it is computed from them.
+        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None, decimals=decimals + (not guide.fixed))
 
     return tuple(map(placed, recipe.guides))
 

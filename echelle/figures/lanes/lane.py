@@ -55,7 +55,8 @@ class Extra:
 @dataclass(frozen=True)
 class Level:
     """A place among the groups, subgroups or panels: its key, its level (None without a column), its name, its number; its
-    name with signs where marks were written into it; its place among all levels of its column, which decides its colour.
+    name with signs where marks were written into it; its place among all levels of its column, which decides its colour,
+    and of how many, where they have an order (numbers, years, stages).
     """
 
     key: str
@@ -64,6 +65,7 @@ class Level:
     value: float | None = None
     signed: str = ""
     hue: int | None = None
+    of: int | None = None
 
     @property
     def shown(self) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import polars as pl
@@ -14,12 +14,14 @@ from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.decimals import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
-from echelle.tables.dates import MONTHS, WEEKDAYS, days_of
+from echelle.tables.date_parts import Part, date_part_name, date_parts
 from echelle.tables.intervals import interval_names, interval_places
 from echelle.tables.known_orders import known_order
 from echelle.tables.table import Column, Table
 
 NONE, DROPPED = -1, -2
+# Two numbers are codes; more are an order.
+_LEAST_RISING = 3
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,16 +60,31 @@ def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, 
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
-    result = tuple(_level(f"{letter}{at + 1}", levels[i], role, numbers[i], i) for at, i in enumerate(ordered))
+    # Colours come in the order that lanes begin in, and stay with their level whatever is moved or taken away.
+    begun = _by_number(list(range(len(levels))), numbers)
+    hues = {i: hue for hue, i in enumerate(begun)}
+    rises = column.ordered or role.cut is not None or role.dates is not None or all(n is not None for n in numbers)
+    span = len(levels) if rises and len(levels) >= _LEAST_RISING else None
+    result = tuple(
+        _level(f"{letter}{at + 1}", levels[i], role, Level("", None, "", numbers[i], hue=hues[i], of=span))
+        for at, i in enumerate(ordered)
+    )
     return Division(place[codes], result, column.name)
 
 
-def _level(key: str, level: str, role: Levels, number: float | None, hue: int) -> Level:
+def _level(key: str, level: str, role: Levels, known: Level) -> Level:
     """A level's own text stands as it is; marks are read in a name that someone gave it."""
     label = role.labels.get(level)
     if label is None:
-        return Level(key, level, level, number, hue=hue)
-    return Level(key, level, plain(label), number, has_marks(label), hue)
+        return replace(known, key=key, level=level, name=level)
+    return replace(known, key=key, level=level, name=plain(label), signed=has_marks(label))
+
+
+def _by_number(places: list[int], numbers: list[float | None]) -> list[int]:
+    """Levels that are numbers in their order; others as they come."""
+    if any(numbers[i] is None for i in places):
+        return places
+    return sorted(places, key=lambda i: numbers[i] or 0.0)
 
 
 Read = tuple[Codes, list[str], list[float | None]]
@@ -97,15 +114,19 @@ def _cut(column: Column, cut: Cut, where: str) -> Read:
     return codes, names, [None] * len(names)
 
 
-def _by_calendar(column: Column, dates: str, where: str) -> Read:
+def _by_calendar(column: Column, dates: Part, where: str) -> Read:
     if column.kind != "date":
         raise InputError(f"“{column.name}” holds no dates", where=f"{where}.dates", remedy="Choose a column of dates.")
-    days = days_of(pl.Series(list(column.levels), dtype=pl.String))
-    names = MONTHS if dates == "months" else WEEKDAYS
-    of_level = (days.dt.month() if dates == "months" else days.dt.weekday()).to_list()
+    of_level = date_parts(pl.Series(list(column.levels), dtype=pl.String), dates)
     here = sorted({number for number in of_level if number is not None})
+    if not here:
+        raise InputError(
+            f"the dates of “{column.name}” have no time of day",
+            where=f"{where}.dates",
+            remedy="Choose years, months or weekdays.",
+        )
     lookup = np.array([here.index(n) if n is not None else NONE for n in of_level] + [NONE], dtype=np.int32)
-    return lookup[column.codes], [names[number - 1] for number in here], [float(number) for number in here]
+    return lookup[column.codes], [date_part_name(number, dates) for number in here], [float(number) for number in here]
 
 
 def _join(codes: Codes, levels: list[str], numbers: list[float | None], role: Levels) -> Read:
@@ -139,7 +160,6 @@ def _order(
     if role.sorted == "calendar":
         known = known_order([levels[i] for i in shown])
         return sorted(shown, key=(lambda i: known.index(levels[i])) if known else (lambda i: levels[i]))
-    if all(numbers[i] is not None for i in shown):
-        shown = sorted(shown, key=lambda i: numbers[i] or 0.0)
+    shown = _by_number(shown, numbers)
     first = [i for name in role.order for i in shown if levels[i] == name]
     return first + [i for i in shown if i not in set(first)]

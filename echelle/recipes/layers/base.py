@@ -23,7 +23,6 @@ PreviewPlaced = Literal["evenly", "at value", "overlaid"]
 LANE_PLACE = SettingInfo("On the lane's line, above it or below it.")
 WIDTH = SettingInfo("How much of the lane it may use.", slider=(0.02, 1.0))
 LINE = SettingInfo("How thick the line is, in pt.", title="Line width", slider=(0.0, 4.0))
-DASH = SettingInfo("Solid, dashed or dotted.")
 
 
 class Fence(StrictModel):

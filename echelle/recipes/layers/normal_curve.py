@@ -7,8 +7,8 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from echelle.recipes.guides import Dash
-from echelle.recipes.layers.base import DASH, LINE, WIDTH, LineWidth, RisingLayer, Side
-from echelle.recipes.settings import SettingInfo
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, RisingLayer, Side
+from echelle.recipes.settings import DASH, SettingInfo
 
 
 class NormalCurveLayer(RisingLayer):

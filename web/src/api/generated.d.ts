@@ -1481,6 +1481,16 @@ export interface components {
          */
         Axis: {
             /**
+             * Runs
+             * @default across
+             */
+            runs: components["schemas"]["LaneRuns"];
+            /**
+             * Scale
+             * @default linear
+             */
+            scale: components["schemas"]["AxisScale"];
+            /**
              * From
              * @default null
              */
@@ -1491,26 +1501,22 @@ export interface components {
              */
             to: number | null;
             /**
-             * Scale
-             * @default linear
-             */
-            scale: components["schemas"]["AxisScale"];
-            /**
-             * Runs
-             * @default across
-             */
-            runs: components["schemas"]["LaneRuns"];
-            /**
-             * Lane Width
-             * @description how much of its place a lane takes
-             * @default 0.86
-             */
-            lane_width: number;
-            /**
              * Ticks
              * @default automatic
              */
             ticks: ("automatic" | "bin edges") | number[];
+            /**
+             * Step
+             * @description ticks at its multiples; null: at round numbers
+             * @default null
+             */
+            step: number | null;
+            /**
+             * Minor
+             * @description short ticks without numbers between two ticks
+             * @default 0
+             */
+            minor: number;
             /**
              * Decimals
              * @default null
@@ -1522,6 +1528,17 @@ export interface components {
              * @default true
              */
             thousands: boolean;
+            /**
+             * Decimal Mark
+             * @default point
+             */
+            decimal_mark: components["schemas"]["DecimalMark"];
+            /**
+             * Lane Width
+             * @description how much of its place a lane takes
+             * @default 0.86
+             */
+            lane_width: number;
         };
         /** @enum {string} */
         AxisLineEnum: "data" | "whole" | "none";
@@ -2360,7 +2377,7 @@ export interface components {
             to: string;
         };
         /** @enum {string} */
-        DecimalEnum: "point" | "comma";
+        DecimalMark: "point" | "comma";
         /**
          * DensityLayer
          * @description The kernel density of each lane, on both sides of its line or on one.
@@ -2757,6 +2774,8 @@ export interface components {
             forms: components["schemas"]["FormOffer"][];
             /** Layers */
             layers: components["schemas"]["LayerOffer"][];
+            /** Parts */
+            parts: components["schemas"]["PartOffer"][];
             measure: components["schemas"]["Measure"];
             groups: components["schemas"]["Groups"];
             subgroups: components["schemas"]["Subgroups"];
@@ -3048,10 +3067,10 @@ export interface components {
             cut: components["schemas"]["Cut"] | null;
             /**
              * Dates
-             * @description a date by its month or weekday
+             * @description a date by a part of it
              * @default null
              */
-            dates: ("months" | "weekdays") | null;
+            dates: ("years" | "quarters" | "months" | "weekdays" | "hours" | "shifts") | null;
             /**
              * Placed
              * @description evenly; at the level's own number; all on one line, laid over
@@ -3099,6 +3118,28 @@ export interface components {
              * @default dashed
              */
             dash: components["schemas"]["DashEnum"];
+            /**
+             * Colour
+             * @default null
+             */
+            colour: string | null;
+            /**
+             * Weight
+             * @description of the line, in pt
+             * @default 0.9
+             */
+            weight: number;
+            /**
+             * Behind
+             * @default false
+             */
+            behind: boolean;
+            /**
+             * Valued
+             * @description the label ends with the value that it stands at
+             * @default false
+             */
+            valued: boolean;
             /**
              * Group
              * @description the group that it holds for; null: all
@@ -3213,7 +3254,7 @@ export interface components {
             /** Delimiter */
             delimiter: string | null;
             /** Decimal */
-            decimal: components["schemas"]["DecimalEnum"];
+            decimal: components["schemas"]["DecimalMark"];
             /** Header Row */
             header_row: number;
             /**
@@ -3585,6 +3626,11 @@ export interface components {
             alone: boolean;
             /** Front */
             front: number;
+            /**
+             * Rises
+             * @description whether heights stand on the second axis
+             */
+            rises: boolean;
             /** Usual */
             usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
             /** Settings */
@@ -3744,10 +3790,10 @@ export interface components {
             cut: components["schemas"]["Cut"] | null;
             /**
              * Dates
-             * @description a date by its month or weekday
+             * @description a date by a part of it
              * @default null
              */
-            dates: ("months" | "weekdays") | null;
+            dates: ("years" | "quarters" | "months" | "weekdays" | "hours" | "shifts") | null;
         };
         /**
          * LimitsAnswer
@@ -4337,6 +4383,11 @@ export interface components {
              */
             lane_colours: string[] | null;
             /**
+             * Rising Colours
+             * @default null
+             */
+            rising_colours: string[] | null;
+            /**
              * Level Colours
              * @description over those of the look
              * @default null
@@ -4481,6 +4532,18 @@ export interface components {
         };
         /** @enum {string} */
         PartEnum: "year" | "month" | "weekday";
+        /**
+         * PartOffer
+         * @description A part of the recipe beside its layers, and what can be set in it.
+         */
+        PartOffer: {
+            /** Part */
+            part: string;
+            /** Title */
+            title: string;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
         /**
          * PartitionLine
          * @description Whether two lanes need limits of their own (Harris & Boyd 1990).
@@ -5473,9 +5536,21 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+            /**
+             * Find
+             * @description other words that it is looked for by
+             * @default []
+             */
+            find: string[];
+            /**
+             * Dates
+             * @description it matters where the role's column holds dates
+             * @default false
+             */
+            dates: boolean;
         };
         /** @enum {string} */
-        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column";
+        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour";
         /**
          * SettingPictures
          * @description A setting, and pictures of it.
@@ -5775,6 +5850,17 @@ export interface components {
              */
             lane_colours: string[];
             /**
+             * Rising Colours
+             * @description of levels with an order: from the first to the last
+             * @default [
+             *       "#8CC9CB",
+             *       "#2E8C93",
+             *       "#02727A",
+             *       "#003338"
+             *     ]
+             */
+            rising_colours: string[];
+            /**
              * Level Colours
              * @description of levels by column, in every figure
              */
@@ -5842,10 +5928,10 @@ export interface components {
             cut: components["schemas"]["Cut"] | null;
             /**
              * Dates
-             * @description a date by its month or weekday
+             * @description a date by a part of it
              * @default null
              */
-            dates: ("months" | "weekdays") | null;
+            dates: ("years" | "quarters" | "months" | "weekdays" | "hours" | "shifts") | null;
             /**
              * Placed
              * @default beside
@@ -6429,7 +6515,7 @@ export type CumulativeLayer = components['schemas']['CumulativeLayer'];
 export type Cut = components['schemas']['Cut'];
 export type DashEnum = components['schemas']['DashEnum'];
 export type DatePart = components['schemas']['DatePart'];
-export type DecimalEnum = components['schemas']['DecimalEnum'];
+export type DecimalMark = components['schemas']['DecimalMark'];
 export type DensityLayer = components['schemas']['DensityLayer'];
 export type Derive = components['schemas']['Derive'];
 export type DifferenceLayer = components['schemas']['DifferenceLayer'];
@@ -6549,6 +6635,7 @@ export type PairAnswer = components['schemas']['PairAnswer'];
 export type Panel = components['schemas']['Panel'];
 export type Panels = components['schemas']['Panels'];
 export type PartEnum = components['schemas']['PartEnum'];
+export type PartOffer = components['schemas']['PartOffer'];
 export type PartitionLine = components['schemas']['PartitionLine'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];

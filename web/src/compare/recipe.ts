@@ -1,4 +1,4 @@
-import type { FigureOptions, LayerOffer, Recipe } from "../api/generated";
+import type { ColumnSummary, FigureOptions, LayerOffer, Recipe } from "../api/generated";
 
 type Tree = Record<string | number, unknown>;
 
@@ -38,16 +38,48 @@ export function withSubgroups(
   return { ...recipe, subgroups: column ? { ...options.subgroups, column, placed } : null };
 }
 
-/** A panel for each level of a column, wrapped over lines. */
+export type PanelWay = "wrapped" | "across" | "down";
+
+/** Which way the (first) panels run. */
+export function panelWay({ panels }: Recipe): PanelWay {
+  return panels.across ? "across" : panels.down ? "down" : "wrapped";
+}
+
+/** A panel for each level of a column, the way that panels run already. */
 export function withPanels(recipe: Recipe, column: string | null, options: FigureOptions): Recipe {
-  const wrapped = column ? { ...options.panel, column } : null;
-  return { ...recipe, panels: { ...recipe.panels, down: null, across: null, wrapped } };
+  const way = panelWay(recipe);
+  const alone = { ...recipe.panels, down: null, across: null, wrapped: null };
+  if (!column) return { ...recipe, panels: alone };
+  const second = way === "across" ? { down: recipe.panels.down } : {};
+  return { ...recipe, panels: { ...alone, ...second, [way]: { ...options.panel, column } } };
+}
+
+/** The (first) panels another way. */
+export function withPanelWay(recipe: Recipe, way: PanelWay): Recipe {
+  const levels = recipe.panels[panelWay(recipe)];
+  return { ...recipe, panels: { ...recipe.panels, down: null, across: null, wrapped: null, [way]: levels } };
+}
+
+/** Panels down as well, beside those across. */
+export function withPanelsDown(recipe: Recipe, column: string | null, options: FigureOptions): Recipe {
+  return { ...recipe, panels: { ...recipe.panels, down: column ? { ...options.panel, column } : null } };
 }
 
 /** The column that panels follow, where there is one. */
 export function panelColumn(recipe: Recipe): string | null {
-  const { wrapped, across, down } = recipe.panels;
-  return (wrapped ?? across ?? down)?.column ?? null;
+  return recipe.panels[panelWay(recipe)]?.column ?? null;
+}
+
+/** How subgroups stand, else groups, and the recipe with the next way of it. */
+export function withNextPlacement(recipe: Recipe, options: FigureOptions): Recipe {
+  const part = recipe.subgroups ? "subgroups" : "groups";
+  const role = recipe[part];
+  const ways = options.parts
+    .find((offer) => offer.part === part)
+    ?.settings.find(({ path }) => path[0] === "placed")?.options;
+  if (!role || !ways) return recipe;
+  const placed = ways[(ways.indexOf(role.placed) + 1) % ways.length];
+  return { ...recipe, [part]: { ...role, placed } };
 }
 
 /** Whether layers of one kind stand alone. Counts have an axis of their own, stems an even one. */
@@ -90,15 +122,20 @@ export function keptWords(condition: Kept): string {
 }
 
 /** The levels of a column that are kept, null where all of them are. */
-export function keptLevels(recipe: Recipe, column: string): string[] | null {
-  const condition = recipe.keep.find((condition) => condition.column === column);
-  return condition && "is" in condition ? condition.is : null;
+export function keptLevels(recipe: Recipe, column: ColumnSummary): string[] | null {
+  const condition = recipe.keep.find((condition) => condition.column === column.name);
+  if (condition && "is" in condition) return condition.is;
+  if (!condition || !("is_not" in condition)) return null;
+  return column.levels.map(({ level }) => level).filter((level) => !condition.is_not.includes(level));
 }
 
-/** The kept levels of one column; null keeps all of them. */
-export function withKept(recipe: Recipe, column: string, levels: string[] | null): Recipe {
-  const others = recipe.keep.filter((condition) => condition.column !== column);
-  return { ...recipe, keep: levels ? [...others, { column, is: levels }] : others };
+/** The kept levels of one column. Where not all levels are known here, those are named that are not kept. */
+export function withKept(recipe: Recipe, column: ColumnSummary, kept: string[]): Recipe {
+  const others = recipe.keep.filter((condition) => condition.column !== column.name);
+  const out = column.levels.map(({ level }) => level).filter((level) => !kept.includes(level));
+  if (out.length === 0) return { ...recipe, keep: others };
+  const named = column.distinct > column.levels.length ? { is_not: out } : { is: kept };
+  return { ...recipe, keep: [...others, { column: column.name, ...named }] };
 }
 
 /** The recipe with one more layer, behind those that stand further in front. */

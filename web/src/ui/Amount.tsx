@@ -6,6 +6,7 @@ import { typedNumber } from "./numbers";
 interface Props {
   name: string;
   help: string;
+  path?: string;
   value: number;
   least: number;
   most: number;
@@ -19,7 +20,7 @@ interface Props {
 }
 
 /** A number as a slider and as a field. The slider covers the usual range, the field takes what the recipe allows. */
-export function Amount({ name, help, value, least, most, step, onMove, onRest, onSettle }: Props) {
+export function Amount({ name, help, path, value, least, most, step, onMove, onRest, onSettle }: Props) {
   const id = useId();
   const byKey = useRef(false);
   const settle = (text: string) => {
@@ -28,7 +29,7 @@ export function Amount({ name, help, value, least, most, step, onMove, onRest, o
     return typed !== null;
   };
   return (
-    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3rem] items-center gap-2" title={help}>
+    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3rem] items-center gap-2" title={help} data-path={path}>
       <label htmlFor={id}>{name}</label>
       <Slider.Root
         min={least}

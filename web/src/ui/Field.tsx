@@ -2,7 +2,7 @@ import { type ComponentProps, type KeyboardEvent, useEffect, useState } from "re
 
 interface Settled {
   value: string;
-  /** The text that stays, on Enter or when the field is left; false puts the old one back. */
+  /** The text that stays, on Enter or when the field is left; false where it is not understood. */
   onSettle: (text: string) => boolean;
   /** The field was left, or Escape pressed, without another text. */
   onLeave?: (() => void) | undefined;
@@ -16,14 +16,26 @@ type Rest<Tag extends "input" | "textarea"> = Omit<
 /** What a field of text needs so that its text counts only when it is settled. */
 function useSettled({ value, onSettle, onLeave }: Settled) {
   const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
+  const [refused, setRefused] = useState(false);
+  useEffect(() => {
+    setText(value);
+    setRefused(false);
+  }, [value]);
   const settle = () => {
     if (text === value) onLeave?.();
-    else if (!onSettle(text.trim())) setText(value);
+    else setRefused(!onSettle(text.trim()));
   };
-  return {
+  const back = () => {
+    setText(value);
+    setRefused(false);
+  };
+  const settled = {
     value: text,
-    onChange: (event: { target: { value: string } }) => setText(event.target.value),
+    "aria-invalid": refused || undefined,
+    onChange: (event: { target: { value: string } }) => {
+      setText(event.target.value);
+      setRefused(false);
+    },
     onBlur: settle,
     onKeyDown: (event: KeyboardEvent) => {
       // Enter that ends the composing of a letter is no end of the text.
@@ -32,17 +44,31 @@ function useSettled({ value, onSettle, onLeave }: Settled) {
         event.preventDefault();
         settle();
       }
-      if (event.key === "Escape" && onLeave) {
+      if (event.key === "Escape" && (onLeave || refused)) {
         event.stopPropagation();
-        onLeave();
+        if (refused) back();
+        onLeave?.();
       }
     },
   };
+  // What is not understood stays as it was typed, with a word about it.
+  const fault = refused && (
+    <span role="alert" className="col-span-full text-[12px] text-warn">
+      “{text}” is not understood here; nothing was changed.
+    </span>
+  );
+  return { settled, fault };
 }
 
 /** A line of text that counts only when it is settled. */
 export function Field({ value, onSettle, onLeave, ...rest }: Settled & Rest<"input">) {
-  return <input {...rest} {...useSettled({ value, onSettle, onLeave })} />;
+  const { settled, fault } = useSettled({ value, onSettle, onLeave });
+  return (
+    <>
+      <input {...rest} {...settled} />
+      {fault}
+    </>
+  );
 }
 
 /** About how many letters a row of the narrowest of them holds, where the browser cannot fit it to its text. */
@@ -50,9 +76,12 @@ const LETTERS = 32;
 
 /** The same for words that may be long: as high as they need. */
 export function Words({ value, onSettle, onLeave, className = "", ...rest }: Settled & Rest<"textarea">) {
-  const settled = useSettled({ value, onSettle, onLeave });
+  const { settled, fault } = useSettled({ value, onSettle, onLeave });
   const rows = 1 + Math.floor(settled.value.length / LETTERS);
   return (
-    <textarea {...rest} {...settled} rows={rows} className={`resize-none [field-sizing:content] ${className}`} />
+    <>
+      <textarea {...rest} {...settled} rows={rows} className={`resize-none [field-sizing:content] ${className}`} />
+      {fault}
+    </>
   );
 }

@@ -5,16 +5,17 @@ import { Row } from "./Row";
 export function PickRow<T extends string>(props: {
   name: string;
   help?: string;
+  path?: string;
   value: T | null;
   options: readonly T[];
   nothing?: string;
   words?: (option: T) => string;
   onPick: (value: T | null) => void;
 }) {
-  const { name, help, value, options, nothing, words, onPick } = props;
+  const { name, help, path, value, options, nothing, words, onPick } = props;
   const id = useId();
   return (
-    <Row name={name} id={id} {...(help ? { help } : {})}>
+    <Row name={name} id={id} path={path} {...(help ? { help } : {})}>
       <select
         id={id}
         value={value ?? ""}

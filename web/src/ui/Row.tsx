@@ -5,15 +5,18 @@ export function Row({
   name,
   help,
   id,
+  path,
   children,
 }: {
   name: string;
   help?: string;
   id?: string;
+  /** The recipe's path that it changes. */
+  path?: string | undefined;
   children: ReactNode;
 }) {
   return (
-    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2" title={help}>
+    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)] items-center gap-2" title={help} data-path={path}>
       {id ? <label htmlFor={id}>{name}</label> : <span>{name}</span>}
       {children}
     </div>

@@ -1,11 +1,15 @@
 import { useMemo } from "react";
+import { withNextPlacement } from "../recipe";
 import { useBenchActions, useRights } from "../store/BenchContext";
+import { recipeOf } from "../store/benchStore";
+import { useFigureOptions } from "../useFigureOptions";
 import { useKeys } from "./useKeys";
 
 /** The keys of the whole bench. */
 export function useBenchKeys(): void {
   const { store, step, look } = useBenchActions();
-  const { looking } = useRights();
+  const { looking, change } = useRights();
+  const options = useFigureOptions();
   const keys = useMemo(
     () => ({
       "Ctrl z": () => !looking && step("undo"),
@@ -13,10 +17,14 @@ export function useBenchKeys(): void {
       "Ctrl k": () => look({ dialog: "commands" }),
       "?": () => look({ dialog: "keys" }),
       f: () => look({ full: !store.getState().full }),
+      p: () => {
+        const recipe = recipeOf(store.getState());
+        if (recipe && options) change(withNextPlacement(recipe, options));
+      },
       m: () => !looking && look({ dialog: "measures" }),
       Escape: () => look({ full: false, layer: null }),
     }),
-    [store, step, look, looking],
+    [store, step, look, looking, change, options],
   );
   useKeys(keys);
 }

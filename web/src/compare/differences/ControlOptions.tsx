@@ -30,6 +30,7 @@ export function ControlOptions(props: {
     <>
       <PickRow
         name="Control"
+        path="differences.control.target"
         help="Rules such as 1-3s in the order of the values, and what they are held against"
         value={kind}
         options={KINDS}
@@ -46,6 +47,7 @@ export function ControlOptions(props: {
         <>
           <PickRow
             name="In order of"
+            path="differences.control.order"
             value={control.order}
             options={ordering}
             nothing="the rows"
@@ -53,6 +55,7 @@ export function ControlOptions(props: {
           />
           <PickRow
             name="Lots"
+            path="differences.control.lots"
             help="Targets and rules begin anew where this column changes"
             value={control.lots}
             options={divides}

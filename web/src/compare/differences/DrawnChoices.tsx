@@ -39,6 +39,7 @@ export function DrawnChoices(props: {
             key={name}
             type="button"
             aria-pressed={on}
+            data-path={name === "Paired lanes" ? "differences.drawn" : "layers"}
             onClick={press}
             className="rounded-md border border-hairline bg-sheet px-2 py-1 hover:border-muted aria-pressed:border-petrol aria-pressed:bg-petrol aria-pressed:text-sheet"
           >

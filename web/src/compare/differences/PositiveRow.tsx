@@ -7,13 +7,14 @@ import { Row } from "../../ui/Row";
 export function PositiveRow(props: {
   name: string;
   help: string;
+  path: string;
   value: number | null;
   onSettle: (value: number | null) => void;
 }) {
-  const { name, help, value, onSettle } = props;
+  const { name, help, path, value, onSettle } = props;
   const id = useId();
   return (
-    <Row name={name} id={id} help={help}>
+    <Row name={name} id={id} help={help} path={path}>
       <Field
         id={id}
         inputMode="decimal"

@@ -35,6 +35,7 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
       <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-2">
         <select
           aria-label={`Guide ${number} kind`}
+          data-path="guides.at guides.band"
           value={kind}
           onChange={(event) => choose(event.target.value as KindName)}
           className={FIELD}
@@ -67,6 +68,7 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
         )}
         <Field
           aria-label={`Guide ${number} label`}
+          data-path="guides.label"
           placeholder="label"
           maxLength={200}
           value={guide.label}
@@ -80,6 +82,7 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
       {levels.length > 0 && (
         <select
           aria-label={`Guide ${number} for`}
+          data-path="guides.group"
           value={guide.group ?? ""}
           onChange={(event) => onChange({ ...guide, group: event.target.value || null })}
           className={FIELD}
@@ -93,7 +96,12 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
         </select>
       )}
       {!fixed && (
-        <Tick name="Each lane at its own" on={guide.own} onChange={(own) => onChange({ ...guide, own })} />
+        <Tick
+          name="Each lane at its own"
+          path="guides.own"
+          on={guide.own}
+          onChange={(own) => onChange({ ...guide, own })}
+        />
       )}
     </div>
   );

@@ -1,5 +1,5 @@
 import type { Guide } from "../../api/generated";
-import { typedNumber } from "../../ui/numbers";
+import { typedNumbers } from "../../ui/numbers";
 
 /** What a guide stands at: its name in the list, how many numbers it takes, and the guide that they make. */
 export interface Kind {
@@ -105,7 +105,7 @@ export function placeOf(guide: Guide): { kind: KindName; numbers: number[] } {
 
 /** Typed numbers for a kind; two numbers for a line make it a band, one for a band a line. Null for anything else. */
 export function typedPlace(kind: KindName, text: string): Pick<Guide, "at" | "band"> | null {
-  const numbers = text.split(";").map(typedNumber);
+  const numbers = typedNumbers(text) ?? [null];
   if (numbers.some((number) => number === null)) return null;
   const known = numbers as number[];
   const single = kind === "line" || kind === "band" ? (known.length === 1 ? "line" : "band") : kind;

@@ -32,7 +32,7 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
           sideOffset={6}
           className="z-30 w-72 rounded-lg bg-sheet p-4 text-[13px] shadow-float"
         >
-          <fieldset className="mb-3 grid grid-cols-2 gap-x-3 gap-y-1">
+          <fieldset data-path="ledger.readings" className="mb-3 grid grid-cols-2 gap-x-3 gap-y-1">
             <legend className="mb-1 font-bold">The ledger shows</legend>
             {READING_NAMES.map((name) => (
               <label key={name} htmlFor={id + name} className="flex items-center gap-2">
@@ -47,7 +47,7 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
               </label>
             ))}
           </fieldset>
-          <Row name="Difference to" id={`${id}ref`}>
+          <Row name="Difference to" path="ledger.reference" id={`${id}ref`}>
             <select
               id={`${id}ref`}
               value={reference ?? ""}

@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import type { FigureOptions, LayerOffer, Needs, Setting } from "../../api/generated";
+import type { FigureOptions, LayerOffer } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { withLayer, withValue } from "../recipe";
-import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import { type Described, SettingHelp } from "./SettingHelp";
-import { SettingRow } from "./SettingRow";
+import { SettingList } from "./SettingList";
 
 const UP_PLACES = { above: "right", on: "on", below: "left" };
 
@@ -52,10 +52,8 @@ interface LayerProps {
 }
 
 function LayerSettings({ place, offer, onDescribe }: LayerProps) {
-  const { comparison, recipe } = useShown();
-  const { change: onSettle, rest: onRest } = useRights();
-  const { preview: onMove } = useBenchActions();
-  const { columns } = comparison;
+  const { recipe } = useShown();
+  const { change: onSettle } = useRights();
   const lit = useBenchState((state) => state.layer !== null && state.layer === recipe.layers[place]?.id);
   const section = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -63,23 +61,6 @@ function LayerSettings({ place, offer, onDescribe }: LayerProps) {
   }, [lit]);
   const layer = recipe.layers[place];
   if (!layer || !offer) return null;
-  const at = (path: string[]) =>
-    path.reduce<unknown>((tree, key) => (tree as Record<string, unknown> | null)?.[key], layer);
-  const changed = (setting: Setting, value: unknown) => {
-    const reach = setting.reach[String(value)];
-    const part = setting.path.slice(0, -1);
-    if (setting.whole && value === null) return withValue(recipe, ["layers", place, ...part], null);
-    if (setting.whole && at(part) === null)
-      return withValue(recipe, ["layers", place, ...part], { rule: value, k: reach ?? 1.5 });
-    const next = withValue(recipe, ["layers", place, ...setting.path], value);
-    return reach === undefined
-      ? next
-      : withValue(next, ["layers", place, ...setting.path.slice(0, -1), "k"], reach);
-  };
-  const matters = ({ path, among, given }: Needs) => {
-    const now = at(path);
-    return given === null ? among.includes(String(now)) : (now !== null && now !== undefined) === given;
-  };
   const moved = (to: number) => {
     const layers = recipe.layers.filter((_, i) => i !== place);
     layers.splice(to, 0, layer);
@@ -106,28 +87,15 @@ function LayerSettings({ place, offer, onDescribe }: LayerProps) {
           {recipe.layers.length > 1 && <Small name="Remove" onClick={() => onSettle(without)} />}
         </span>
       </div>
-      <div className="grid gap-2">
-        {(layer.shown ? offer.settings : [])
-          .filter((setting) => setting.needs.every(matters))
-          .map((setting) => (
-            // biome-ignore lint/a11y/noStaticElementInteractions: only tells which setting is looked at
-            <div
-              key={setting.path.join(".")}
-              onMouseEnter={() => onDescribe({ layer: offer.layer, setting })}
-              onFocus={() => onDescribe({ layer: offer.layer, setting })}
-            >
-              <SettingRow
-                setting={setting}
-                value={at(setting.path)}
-                columns={columns}
-                words={setting.path[0] === "place" && recipe.axis.runs === "up" ? UP_PLACES : {}}
-                onMove={(value) => onMove(changed(setting, value))}
-                onRest={(value) => onRest(changed(setting, value), layer.id + setting.path)}
-                onSettle={(value) => onSettle(changed(setting, value))}
-              />
-            </div>
-          ))}
-      </div>
+      {layer.shown && (
+        <SettingList
+          settings={offer.settings}
+          at={["layers", place]}
+          name={`layers.${offer.layer}`}
+          words={(setting) => (setting.path[0] === "place" && recipe.axis.runs === "up" ? UP_PLACES : {})}
+          onDescribe={(setting) => onDescribe({ layer: offer.layer, setting })}
+        />
+      )}
     </section>
   );
 }

@@ -44,6 +44,7 @@ export function LookPanel() {
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
       <PickRow
         name="Look"
+        path="style"
         value={typeof recipe.style === "string" ? recipe.style : null}
         options={LOOKS}
         words={(look) => (look === "house" ? "house style" : look)}
@@ -52,6 +53,7 @@ export function LookPanel() {
       />
       <OwnPick
         name="Typeface"
+        path="own_look.typeface"
         value={own.typeface}
         options={TYPEFACES}
         now={style.typeface}
@@ -61,6 +63,7 @@ export function LookPanel() {
         <OwnPoint key={key} name={amount.name} own={own[key] !== null} onReset={() => onSettle(withOwn(key, null))}>
           <Amount
             {...amount}
+            path={`own_look.${key}`}
             value={own[key] ?? style[key]}
             onMove={(value) => onMove(withOwn(key, value))}
             onRest={(value) => onRest(withOwn(key, value), key)}
@@ -70,6 +73,7 @@ export function LookPanel() {
       ))}
       <OwnPick
         name="Rulings"
+        path="own_look.rulings"
         value={own.rulings === null ? null : own.rulings ? "drawn" : "none"}
         options={["drawn", "none"] as const}
         now={style.rulings ? "drawn" : "none"}
@@ -77,6 +81,7 @@ export function LookPanel() {
       />
       <OwnPick
         name="Axis line"
+        path="own_look.axis_line"
         value={own.axis_line}
         options={["data", "whole", "none"] as const}
         words={(line) => AXIS_LINES[line]}
@@ -85,6 +90,7 @@ export function LookPanel() {
       />
       <OwnPick
         name="Key"
+        path="own_look.key"
         value={own.key}
         options={["above", "below", "none"] as const}
         now={style.key}
@@ -139,7 +145,7 @@ function LevelColours(props: {
   const laneOf = new Map(scene.lanes.map((lane) => [(recipe.subgroups ? lane.subgroup : lane.group) ?? "", lane]));
   const shown = [...laneOf].slice(0, MOST_COLOURS);
   return (
-    <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1.5">
+    <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1.5" data-path="own_look.level_colours">
       <legend className="mb-1">Colours</legend>
       {shown.map(([level, lane], place) => (
         <OwnPoint

@@ -3,7 +3,7 @@ import type { ColumnSummary, Setting } from "../../api/generated";
 import { Amount } from "../../ui/Amount";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
-import { typedNumber } from "../../ui/numbers";
+import { typedNumber, typedNumbers } from "../../ui/numbers";
 import { Row } from "../../ui/Row";
 
 interface Props {
@@ -70,6 +70,19 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
       );
     }
     case "yes-no":
+      if (setting.optional)
+        return (
+          <Row name={name} id={id} help={meaning}>
+            <Select
+              id={id}
+              value={value === null || value === undefined ? "" : value ? "yes" : "no"}
+              options={["yes", "no"]}
+              words={called}
+              nothing="automatic"
+              onChange={(v) => onSettle(v === "" ? null : v === "yes")}
+            />
+          </Row>
+        );
       return (
         <Row name={name} id={id} help={meaning}>
           <input
@@ -102,10 +115,18 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
             id={id}
             inputMode="decimal"
             placeholder={setting.optional ? "automatic" : ""}
+            list={setting.options.length ? `${id}options` : undefined}
             value={written(value)}
             onSettle={(text) => settleNumbers(setting, text, onSettle)}
             className={FIELD}
           />
+          {setting.options.length > 0 && (
+            <datalist id={`${id}options`}>
+              {setting.options.map((option) => (
+                <option key={option} value={option} />
+              ))}
+            </datalist>
+          )}
         </Row>
       );
   }
@@ -119,15 +140,17 @@ function written(value: unknown): string {
   return Array.isArray(value) ? value.join("; ") : value === null ? "" : String(value);
 }
 
-/** Numbers stand apart by semicolons, so that a decimal comma stays one. */
+/** Several numbers, or the word of an option. */
 function settleNumbers(setting: Setting, text: string, onSettle: (value: unknown) => void): boolean {
   if (!text.trim()) {
     if (setting.optional) onSettle(null);
     return setting.optional;
   }
-  const numbers = (setting.kind === "number" ? [text] : text.split(";")).map(typedNumber);
-  if (numbers.some((number) => number === null)) return false;
-  onSettle(setting.kind === "number" ? numbers[0] : numbers);
+  const option = setting.options.find((option) => String(option) === text.trim());
+  const numbers = setting.kind === "number" ? [typedNumber(text)] : typedNumbers(text);
+  const read = option ?? (setting.kind === "number" ? numbers?.[0] : numbers);
+  if (read === null || read === undefined) return false;
+  onSettle(read);
   return true;
 }
 

@@ -46,7 +46,7 @@ export function WordsPanel() {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 px-4 py-4">
       {fields.map(({ key, name }) => (
-        <div key={key} className="grid gap-1">
+        <div key={key} className="grid gap-1" data-path={`words.${key}`}>
           <label htmlFor={stem + key}>{name}</label>
           <Words
             id={stem + key}
@@ -74,7 +74,7 @@ export function WordsPanel() {
       </div>
       <section aria-label="Method note" className="grid gap-2 border-t border-hairline pt-3">
         <h2 className="text-[15px] font-bold">Method note</h2>
-        <Row name="Length">
+        <Row name="Length" path="words.note.length">
           <Choice
             name="Length"
             value={note.length}
@@ -82,7 +82,7 @@ export function WordsPanel() {
             onChange={(length) => settle(["note", "length"], length)}
           />
         </Row>
-        <Row name="English">
+        <Row name="English" path="words.note.english">
           <Choice
             name="English"
             value={note.english}
@@ -92,6 +92,7 @@ export function WordsPanel() {
         </Row>
         <Tick
           name="Drawn under the figure"
+          path="words.note.under"
           on={note.under}
           onChange={(under) => settle(["note", "under"], under)}
         />
@@ -107,15 +108,18 @@ export function WordsPanel() {
       <section aria-label="Reader’s key" className="grid gap-2 border-t border-hairline pt-3">
         <h2 className="text-[15px] font-bold">Reader’s key</h2>
         <p className="text-[12.5px] text-muted">One lane of the figure with its marks numbered and explained.</p>
-        <Choice
-          name="Reader’s key"
-          value={key.placed}
-          options={KEY}
-          onChange={(placed) => settle(["key", "placed"], placed)}
-        />
+        <div data-path="words.key.placed">
+          <Choice
+            name="Reader’s key"
+            value={key.placed}
+            options={KEY}
+            onChange={(placed) => settle(["key", "placed"], placed)}
+          />
+        </div>
         {key.placed !== "none" && (
           <PickRow
             name="Lane"
+            path="words.key.lane"
             value={key.lane}
             options={scene?.lanes.map((lane) => lane.name) ?? []}
             nothing="with most values"

@@ -24,13 +24,28 @@ interface Props {
   /** A first line that chooses no column. */
   nothing?: string;
   onChoose: (column: string | null) => void;
+  /** The recipe's path that it changes. */
+  path: string;
+  /** What stands beside the columns: more about the chosen one. */
+  pane?: ReactNode;
   together?: Together[];
   onTogether?: (columns: string[]) => void;
   children: ReactNode;
 }
 
 /** A word of the sentence that opens a searchable list of columns, each with its own small picture. */
-export function ColumnPicker({ name, value, offers, nothing, onChoose, together, onTogether, children }: Props) {
+export function ColumnPicker({
+  name,
+  value,
+  offers,
+  nothing,
+  onChoose,
+  path,
+  pane,
+  together,
+  onTogether,
+  children,
+}: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
@@ -77,67 +92,76 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, together,
   return (
     <Popover.Root open={open} onOpenChange={onOpen}>
       <Popover.Trigger
+        data-path={path}
         className={value === null && nothing !== undefined ? "word-nothing" : "word"}
         aria-label={`${name}: ${value ?? (nothing === undefined ? "several" : "nothing")}`}
       >
         {children}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={8} className="z-30 w-96 rounded-lg bg-sheet p-2 shadow-float">
-          <input
-            role="combobox"
-            aria-expanded="true"
-            aria-controls={id}
-            aria-activedescendant={`${id}-${at}`}
-            aria-label={`Search columns for ${name}`}
-            placeholder="Search columns"
-            value={search}
-            onChange={(event) => {
-              setSearch(event.target.value);
-              setAt(0);
-            }}
-            onKeyDown={onKey}
-            className="mb-2 w-full rounded border border-hairline px-3 py-1.5"
-          />
-          <div ref={list} id={id} role="listbox" aria-label={name} className="max-h-[60vh] overflow-y-auto">
-            {matches.map((offer) => {
-              const place = fit.indexOf(offer);
-              const chosen = (offer?.column.name ?? null) === value;
-              return (
-                <div
-                  key={offer?.column.name ?? ""}
-                  id={place < 0 ? undefined : `${id}-${place}`}
-                  role="option"
-                  aria-selected={chosen}
-                  aria-disabled={place < 0}
-                  onClick={() => choose(offer)}
-                  onKeyDown={onKey}
-                  onMouseMove={() => place >= 0 && setAt(place)}
-                  className={`flex items-center gap-3 rounded px-3 py-2 ${place === at && place >= 0 ? "bg-bench" : ""} ${place < 0 ? "cursor-default text-muted" : ""}`}
+        <Popover.Content
+          align="start"
+          sideOffset={8}
+          collisionPadding={12}
+          className="z-30 flex rounded-lg bg-sheet shadow-float"
+        >
+          <div className="w-96 p-2">
+            <input
+              role="combobox"
+              aria-expanded="true"
+              aria-controls={id}
+              aria-activedescendant={`${id}-${at}`}
+              aria-label={`Search columns for ${name}`}
+              placeholder="Search columns"
+              value={search}
+              onChange={(event) => {
+                setSearch(event.target.value);
+                setAt(0);
+              }}
+              onKeyDown={onKey}
+              className="mb-2 w-full rounded border border-hairline px-3 py-1.5"
+            />
+            <div ref={list} id={id} role="listbox" aria-label={name} className="max-h-[60vh] overflow-y-auto">
+              {matches.map((offer) => {
+                const place = fit.indexOf(offer);
+                const chosen = (offer?.column.name ?? null) === value;
+                return (
+                  <div
+                    key={offer?.column.name ?? ""}
+                    id={place < 0 ? undefined : `${id}-${place}`}
+                    role="option"
+                    aria-selected={chosen}
+                    aria-disabled={place < 0}
+                    onClick={() => choose(offer)}
+                    onKeyDown={onKey}
+                    onMouseMove={() => place >= 0 && setAt(place)}
+                    className={`flex items-center gap-3 rounded px-3 py-2 ${place === at && place >= 0 ? "bg-bench" : ""} ${place < 0 ? "cursor-default text-muted" : ""}`}
+                  >
+                    {offer ? (
+                      <OfferRow offer={offer} chosen={chosen} />
+                    ) : (
+                      <span className="text-muted">{nothing}</span>
+                    )}
+                  </div>
+                );
+              })}
+              {together?.map((several) => (
+                <button
+                  key={several.name}
+                  type="button"
+                  className="w-full rounded px-3 py-2 text-left font-bold text-petrol hover:bg-bench"
+                  onClick={() => {
+                    setOpen(false);
+                    onTogether?.(several.columns);
+                  }}
                 >
-                  {offer ? (
-                    <OfferRow offer={offer} chosen={chosen} />
-                  ) : (
-                    <span className="text-muted">{nothing}</span>
-                  )}
-                </div>
-              );
-            })}
-            {together?.map((several) => (
-              <button
-                key={several.name}
-                type="button"
-                className="w-full rounded px-3 py-2 text-left font-bold text-petrol hover:bg-bench"
-                onClick={() => {
-                  setOpen(false);
-                  onTogether?.(several.columns);
-                }}
-              >
-                {several.name} <span className="font-normal text-muted">side by side, one lane each</span>
-              </button>
-            ))}
-            {matches.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
+                  {several.name} <span className="font-normal text-muted">side by side, one lane each</span>
+                </button>
+              ))}
+              {matches.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
+            </div>
           </div>
+          {pane && <div className="max-h-[72vh] w-80 overflow-y-auto border-l border-hairline p-4">{pane}</div>}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

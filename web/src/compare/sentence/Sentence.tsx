@@ -1,16 +1,32 @@
 import type { AskRows, ColumnSummary, Counts } from "../../api/generated";
 import { spaced } from "../../words";
-import { panelColumn, withGroups, withMeasures, withPanels, withSubgroups } from "../recipe";
+import {
+  type PanelWay,
+  panelColumn,
+  panelWay,
+  withGroups,
+  withMeasures,
+  withPanels,
+  withPanelsDown,
+  withPanelWay,
+  withSubgroups,
+} from "../recipe";
 import type { Looked } from "../rows/useRows";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
+import { MeasurePane } from "./MeasurePane";
+import { OptionWord } from "./OptionWord";
+import { PanelPane } from "./PanelPane";
+import { Placement } from "./Placement";
+import { RolePane } from "./RolePane";
 
 type Aside = NonNullable<AskRows["aside"]>;
 
 const MOST_LANES = 400;
 const MOST_PARTS = 40;
+const WAYS: PanelWay[] = ["wrapped", "across", "down"];
 
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
 export function Sentence() {
@@ -27,12 +43,15 @@ export function Sentence() {
   const groups = recipe.groups?.column ?? null;
   const subgroups = recipe.subgroups?.column ?? null;
   const panels = panelColumn(recipe);
+  const panelsDown = recipe.panels.across ? (recipe.panels.down?.column ?? null) : null;
   return (
     <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
       <p className="text-[17px] leading-8 text-muted">
         {columns.find((column) => column.name === measure)?.kind === "measure" ? "Compare" : "Count rows with"}{" "}
         <ColumnPicker
           name="Measure"
+          path="measure.columns"
+          pane={<MeasurePane />}
           value={several ? null : nameOf(columns, measure)}
           together={several ? [] : togetherOf(columns)}
           onTogether={(names) => onChange(withMeasures(recipe, names))}
@@ -46,18 +65,27 @@ export function Sentence() {
         across{" "}
         <ColumnPicker
           name="Groups"
+          path="groups.column"
+          pane={groups && <RolePane part="groups" />}
           value={groups && nameOf(columns, groups)}
           offers={columns.map((column) => asGroups(column, measure))}
           nothing="nothing: one lane for all rows"
           onChoose={(column) => options && column !== groups && onChange(withGroups(recipe, column, options, form))}
         >
           {groups ? <Named columns={columns} name={groups} /> : "nothing"}
-        </ColumnPicker>{" "}
+        </ColumnPicker>
+        {recipe.groups && (
+          <>
+            , <Placement part="groups" keys={recipe.subgroups ? null : "P"} />,
+          </>
+        )}{" "}
         {groups && (
           <>
             split by{" "}
             <ColumnPicker
               name="Subgroups"
+              path="subgroups.column"
+              pane={subgroups && <RolePane part="subgroups" />}
               value={subgroups && nameOf(columns, subgroups)}
               offers={columns.map((column) => asSplit(column, [measure, groups, panels]))}
               nothing="nothing: one lane a group"
@@ -66,12 +94,19 @@ export function Sentence() {
               }
             >
               {subgroups ? <Named columns={columns} name={subgroups} /> : "nothing"}
-            </ColumnPicker>{" "}
+            </ColumnPicker>
+            {recipe.subgroups && (
+              <>
+                , placed <Placement part="subgroups" keys="P" />,
+              </>
+            )}{" "}
           </>
         )}
         with a panel per{" "}
         <ColumnPicker
           name="Panels"
+          path={`panels.${panelWay(recipe)}`}
+          pane={panels && <PanelPane />}
           value={panels && nameOf(columns, panels)}
           offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
           nothing="nothing: one panel"
@@ -79,6 +114,36 @@ export function Sentence() {
         >
           {panels ? <Named columns={columns} name={panels} /> : "nothing"}
         </ColumnPicker>
+        {panels && (
+          <>
+            {" "}
+            <OptionWord
+              name="Panels run"
+              path="panels"
+              value={panelWay(recipe)}
+              options={WAYS}
+              words={(way) => way}
+              onChoose={(way) => onChange(withPanelWay(recipe, way))}
+            />
+          </>
+        )}
+        {recipe.panels.across && (
+          <>
+            {" "}
+            and per{" "}
+            <ColumnPicker
+              name="Panels down"
+              path="panels.down"
+              value={panelsDown && nameOf(columns, panelsDown)}
+              offers={columns.map((column) => asSplit(column, [measure, groups, subgroups, panels]))}
+              nothing="nothing: one line of panels"
+              onChoose={(column) => options && onChange(withPanelsDown(recipe, column, options))}
+            >
+              {panelsDown ? <Named columns={columns} name={panelsDown} /> : "nothing"}
+            </ColumnPicker>{" "}
+            down
+          </>
+        )}
         , keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
       {counts && (

@@ -99,6 +99,7 @@ function LaneName({ slot, scale, onRename, onLook }: NameProps) {
       onFocus={() => onLook(slot.slot)}
       onBlur={() => onLook(null)}
       aria-label={`Lane ${slot.name}`}
+      data-path="groups.order groups.labels"
       title={onRename ? "Drag to reorder, double-click to rename; Space and arrow keys, Enter" : "Drag to reorder"}
       style={{ ...placed(slot, scale), transform: moved }}
       className={`absolute z-10 cursor-grab rounded border border-transparent hover:border-hairline hover:bg-bench/40 ${isDragging ? "border-petrol bg-sheet/80 shadow-float" : ""} ${isOver && !isDragging ? "border-petrol" : ""}`}

@@ -1,6 +1,8 @@
-"""How light a colour looks."""
+"""How light a colour looks, and colours between others."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 
 def lightness(colour: str) -> float:
@@ -14,3 +16,16 @@ def lightness(colour: str) -> float:
 
 def _linear(share: float) -> float:
     return float(share / 12.92 if share <= 0.04045 else ((share + 0.055) / 1.055) ** 2.4)
+
+
+def between_colours(stops: Sequence[str], share: float) -> str:
+    """The colour at a share (0 to 1) of the way along evenly spaced stops, each "#RRGGBB"."""
+    at = min(max(share, 0.0), 1.0) * (len(stops) - 1)
+    first = min(int(at), len(stops) - 2)
+    low, high = (_channels(stops[place]) for place in (first, first + 1))
+    mixed = (round(a + (b - a) * (at - first)) for a, b in zip(low, high, strict=True))
+    return "#" + "".join(f"{channel:02X}" for channel in mixed)
+
+
+def _channels(colour: str) -> tuple[int, int, int]:
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)

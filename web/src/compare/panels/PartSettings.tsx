@@ -1,0 +1,33 @@
+import type { Recipe, Setting } from "../../api/generated";
+import { useShown } from "../store/BenchContext";
+import { useFigureOptions } from "../useFigureOptions";
+import { SettingList } from "./SettingList";
+
+/** Parts of the recipe, besides its layers, whose settings the server describes. */
+export type Part = keyof Recipe & ("measure" | "groups" | "subgroups" | "panels" | "axis" | "second_axis");
+
+const WORDS: Record<string, Record<string, string>> = {
+  "groups.placed": { evenly: "a lane each", "at value": "at their numbers", overlaid: "on one axis" },
+  "subgroups.placed": { "back-to-back": "in halves" },
+  "panels.scales": { one: "one for all", "one-per-line": "one a line", "each-its-own": "each its own" },
+};
+
+/** What options of a setting are called. */
+export function optionWords(part: string, setting: Pick<Setting, "path">): Record<string, string> {
+  return WORDS[[part, ...setting.path].join(".")] ?? {};
+}
+
+/** The settings of a part of the recipe; none while the part is not there. */
+export function PartSettings({ part, but = [] }: { part: Part; but?: string[] }) {
+  const { recipe } = useShown();
+  const offer = useFigureOptions()?.parts.find((offer) => offer.part === part);
+  if (!offer || !recipe[part]) return null;
+  return (
+    <SettingList
+      settings={offer.settings.filter((setting) => !but.includes(setting.path.join(".")))}
+      at={[part]}
+      name={part}
+      words={(setting) => optionWords(part, setting)}
+    />
+  );
+}
