@@ -19,7 +19,7 @@ from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Panels, Subgroups, SubgroupsPlaced
 from echelle.recipes.settings import Need, SettingInfo, info_of
-from echelle.recipes.style import Axis, SecondAxis
+from echelle.recipes.style import SEQUENCES, Axis, SecondAxis
 from echelle.strict_model import AnswerModel
 
 SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour"]
@@ -93,6 +93,14 @@ class FormOffer(AnswerModel):
     subgroups_placed: SubgroupsPlaced
 
 
+class SequenceOffer(AnswerModel):
+    """Colours that levels take in turn; of ``rising`` ones, levels with an order stand between the first and the last."""
+
+    name: str
+    colours: list[str]
+    rising: bool
+
+
 class FigureOptions(AnswerModel):
     """All forms, all layers, and roles as they begin (without a column)."""
 
@@ -104,8 +112,10 @@ class FigureOptions(AnswerModel):
     subgroups: Subgroups
     panel: Levels
     differences: Differences
+    guide: Guide
     places: list[str] = Field(description="what words may hold in braces, of all rows")
     lane_places: list[str] = Field(description="the same of one lane, with its name after a colon")
+    sequences: list[SequenceOffer] = Field(description="colours that levels can take in turn")
     languages: list[Language] = Field(description="what note and key can be written in")
 
 
@@ -122,8 +132,10 @@ def figure_options() -> FigureOptions:
         subgroups=Subgroups(column=""),
         panel=Levels(column=""),
         differences=Differences(),
+        guide=Guide(at="median", label="median of all", valued=True),
         places=list(OF_ALL),
         lane_places=list(OF_LANES),
+        sequences=[SequenceOffer(name=name, colours=s.colours, rising=s.rising) for name, s in SEQUENCES.items()],
         languages=list(LANGUAGES),
     )
 

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import get_args
 
+import numpy as np
 import pytest
+from numpy.typing import NDArray
 
+from echelle.figures.geometry.colours import between_colours, lightness
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
-from echelle.recipes.style import LOOKS, LookName, OwnLook, Style
+from echelle.recipes.style import LOOKS, SEQUENCES, LookName, OwnLook, Style
 from echelle.render import scene_of
 from echelle.scene.models import PathPart, RectPart, Scene, TextPart
 from tests.support.tables import lanes_table
@@ -135,3 +139,56 @@ def test_the_key_stands_above_below_or_nowhere() -> None:
     below, scene = labels(key="below")
     assert len(below) == 2 and scene.panels[0].box[1] + scene.panels[0].box[3] < min(below) <= max(below) < scene.height
     assert labels(key="none")[0] == []
+
+
+# Machado, Oliveira & Fernandes (2009), severity 1; grey as ITU-R BT.709.
+SIGHTS = {
+    "all cones": np.eye(3),
+    "no red cones": [[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]],
+    "no green cones": [[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.01182, 0.04294, 0.968881]],
+    "no blue cones": [[1.255528, -0.076749, -0.178779], [-0.078411, 0.930809, 0.147602], [0.004733, 0.691367, 0.3039]],
+}
+
+
+def seen(colours: list[str], sight: str) -> NDArray[np.float64]:
+    """Colours in OKLab (Ottosson 2020) as a sight sees them; shape (n, 3)."""
+    coded = np.array([[int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)] for colour in colours])
+    linear = np.where(coded <= 0.04045, coded / 12.92, ((coded + 0.055) / 1.055) ** 2.4)
+    cones = np.clip(linear @ np.array(SIGHTS[sight]).T, 0, 1) @ np.array(
+        [[0.4122214708, 0.2119034982, 0.0883024619], [0.5363325363, 0.6806995451, 0.2817188376],
+         [0.0514459929, 0.1073969566, 0.6299787005]]
+    )  # fmt: skip
+    return np.cbrt(cones) @ np.array(
+        [[0.2104542553, 1.9779984951, 0.0259040371], [0.793617785, -2.428592205, 0.7827717662],
+         [-0.0040720468, 0.4505937099, -0.808675766]]
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("sight", SIGHTS)
+@pytest.mark.parametrize(
+    ("name", "first", "least"), [("24 apart", 8, 0.075), ("24 apart", 24, 0.063), ("12 in pairs", 12, 0.06)]
+)
+def test_colours_in_turn_are_told_apart_by_every_sight(name: str, first: int, least: float, sight: str) -> None:
+    lab = seen(SEQUENCES[name].colours[:first], sight)
+    assert min(float(np.linalg.norm(a - b)) for a, b in itertools.combinations(lab, 2)) >= least
+
+
+@pytest.mark.parametrize("sight", SIGHTS)
+@pytest.mark.parametrize("name", [name for name, sequence in SEQUENCES.items() if sequence.rising])
+def test_a_rising_sequence_grows_steadily_darker(name: str, sight: str) -> None:
+    colours = [between_colours(SEQUENCES[name].colours, place / 11) for place in range(12)]
+    steps = np.diff(seen(colours, sight)[:, 0])
+    assert np.all(steps < -0.01)
+    assert lightness(colours[0]) - lightness(colours[-1]) > 0.4
+
+
+def test_levels_with_an_order_take_one_hue_and_the_others_a_colour_each_in_the_order_of_their_lanes() -> None:
+    def shown(levels: list[str]) -> dict[str | None, str]:
+        return colours(look(), {level: [1.0, 2.0, 3.0, 4.0] for level in levels})
+
+    doses = shown(["40", "5", "10", "20"])
+    light = [lightness(doses[dose]) for dose in ("5", "10", "20", "40")]
+    assert light == sorted(light, reverse=True) and len(set(light)) == 4
+    # Two numbers are codes; the first lane has the first colour whichever comes first in the table.
+    assert list(shown(["1", "0"]).items()) == [("0", Style().lane_colours[0]), ("1", Style().lane_colours[1])]
+    assert list(shown(["b", "a"]).values()) == Style().lane_colours[:2]

@@ -17,6 +17,7 @@ from echelle.figures.settings import figure_options
 from echelle.numbers.rounding import display_number
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
+from echelle.recipes.seal import style_of
 from echelle.render import scene_of
 from echelle.tables.column_summary import summary_of
 from echelle.tables.steps.registry import Step
@@ -47,6 +48,24 @@ def figure(recipe: Recipe, **update: Any) -> dict[str, Any]:
     return {"recipe": told.model_dump(mode="json"), "scene": scene_of(told, TABLE).model_dump(mode="json")}
 
 
+def whole() -> dict[str, Any]:
+    """A figure in which every part of a recipe is used, with what the page needs to show it."""
+    recipe = Recipe.model_validate(
+        {
+            "echelle": 1, "measure": {"columns": ["level"]}, "groups": {"column": "night shifts", "cut": {"edges": [4]}},
+            "subgroups": {"column": "arm"}, "panels": {"wrapped": {"column": "drawn", "dates": "months"}},
+            "layers": [{"id": "b1", "layer": "box"}, {"id": "h1", "layer": "bins", "place": "above"}],
+            "guides": [{"at": "mean", "label": "mean", "valued": True}],
+            "words": {"key": {"placed": "below"}},
+            "differences": {"paired_by": "sample", "control": {"target": "own"}},
+        }
+    )  # fmt: skip
+    columns = [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns]
+    scene = scene_of(recipe, SAMPLES).model_dump(mode="json")
+    return {"recipe": recipe.model_dump(mode="json", by_alias=True), "scene": scene, "columns": columns,
+            "style": style_of(recipe).model_dump(mode="json")}  # fmt: skip
+
+
 def main(path: str) -> None:
     """Write all of them."""
     guides = [{"band": [2, 5], "label": "target"}, {"at": 6, "label": "limit", "group": "b"}]
@@ -59,7 +78,7 @@ def main(path: str) -> None:
         "values": VALUES, "arms": ARMS, "options": figure_options().model_dump(mode="json"),
         "box": figure(box, guides=guides, words=words, axis=across), "strip": figure(strip, axis=across),
         "up": figure(strip, axis={"runs": "up", "scale": "log10"}), "split": figure(split, axis=across, panels=panels),
-        "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
+        "whole": whole(), "columns": [summary_of(column).model_dump(mode="json") for column in SAMPLES.columns],
         "steps": TypeAdapter(Step).json_schema()["$defs"],
         "read": [[value, places, display_number(value, places)] for value in READ for places in (0, 1, 3)],
         "histogram": figure(recipe_of_form("histogram", "level", "arm"), guides=guides[:1]),

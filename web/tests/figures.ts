@@ -8,6 +8,7 @@ export interface Drawn {
 
 /** Figures that the core drew of one small table; row ids are places in `values`, counted from 1. */
 export const figures = made as unknown as Record<"box" | "strip" | "up" | "split" | "histogram", Drawn> & {
+  whole: Drawn & { columns: ColumnSummary[]; style: unknown };
   values: number[];
   arms: string[];
   /** Numbers, decimals, and how files write them. */

@@ -17,7 +17,7 @@ import { inOrder, levelsShown, renamed } from "../src/compare/sheet/lanes";
 import { writtenOn } from "../src/compare/sheet/words";
 import { figures } from "./figures";
 
-const plain: Guide = { at: "median", band: null, label: "median of all", dash: "dashed", group: null, own: false };
+const plain: Guide = { ...figures.options.guide, at: "median", band: null, label: "median of all" };
 
 describe("changes of a recipe", () => {
   const { recipe } = figures.box;

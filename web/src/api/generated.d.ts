@@ -2781,6 +2781,7 @@ export interface components {
             subgroups: components["schemas"]["Subgroups"];
             panel: components["schemas"]["Levels"];
             differences: components["schemas"]["Differences"];
+            guide: components["schemas"]["Guide"];
             /**
              * Places
              * @description what words may hold in braces, of all rows
@@ -2791,6 +2792,11 @@ export interface components {
              * @description the same of one lane, with its name after a colon
              */
             lane_places: string[];
+            /**
+             * Sequences
+             * @description colours that levels can take in turn
+             */
+            sequences: components["schemas"]["SequenceOffer"][];
             /**
              * Languages
              * @description what note and key can be written in
@@ -5344,6 +5350,18 @@ export interface components {
             one_top: boolean;
         };
         /**
+         * SequenceOffer
+         * @description Colours that levels take in turn; of ``rising`` ones, levels with an order stand between the first and the last.
+         */
+        SequenceOffer: {
+            /** Name */
+            name: string;
+            /** Colours */
+            colours: string[];
+            /** Rising */
+            rising: boolean;
+        };
+        /**
          * SetFolio
          * @description A folio as it shall be.
          */
@@ -5845,7 +5863,23 @@ export interface components {
              *       "#2EA9D9",
              *       "#8779E5",
              *       "#72351F",
-             *       "#E26A86"
+             *       "#E26A86",
+             *       "#C5CFBA",
+             *       "#461052",
+             *       "#63CBFE",
+             *       "#7B50C9",
+             *       "#FDBE45",
+             *       "#5C010B",
+             *       "#BCB286",
+             *       "#B97F2B",
+             *       "#573160",
+             *       "#280183",
+             *       "#A067AC",
+             *       "#9F2D4D",
+             *       "#96B1B5",
+             *       "#3E568A",
+             *       "#199D78",
+             *       "#A98DB0"
              *     ]
              */
             lane_colours: string[];
@@ -6675,6 +6709,7 @@ export type ScalesEnum = components['schemas']['ScalesEnum'];
 export type Scene = components['schemas']['Scene'];
 export type SceneLane = components['schemas']['SceneLane'];
 export type SecondAxis = components['schemas']['SecondAxis'];
+export type SequenceOffer = components['schemas']['SequenceOffer'];
 export type SetFolio = components['schemas']['SetFolio'];
 export type SetKind = components['schemas']['SetKind'];
 export type SetLabels = components['schemas']['SetLabels'];

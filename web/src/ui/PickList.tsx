@@ -11,6 +11,8 @@ export interface Offered {
 
 interface Props {
   label: string;
+  /** The recipe's path that it changes. */
+  path?: string;
   offered: Offered[];
   chosen: string[];
   /** At least one stays chosen. */
@@ -27,7 +29,7 @@ const ORDERS = { "as they come": null, "by name": byName, "largest first": bySiz
 type Order = keyof typeof ORDERS;
 
 /** All of several, searched and sorted, each ticked or not, with the quick ways to the usual choices. */
-export function PickList({ label, offered, chosen, onChange, onRest, all }: Props) {
+export function PickList({ label, path, offered, chosen, onChange, onRest, all }: Props) {
   const id = useId();
   const [search, setSearch] = useState("");
   const [order, setOrder] = useState<Order>("as they come");
@@ -52,7 +54,7 @@ export function PickList({ label, offered, chosen, onChange, onRest, all }: Prop
   const largest = [...offered].sort(bySize).slice(0, LARGEST);
   const rest = offered.map(({ name }) => name).filter((name) => !now.has(name));
   return (
-    <fieldset className="grid grid-cols-[minmax(0,1fr)] gap-1.5 text-[13px]">
+    <fieldset data-path={path} className="grid grid-cols-[minmax(0,1fr)] gap-1.5 text-[13px]">
       <legend className="mb-1 font-bold">
         {label}{" "}
         <span className="font-normal text-muted">

@@ -72,7 +72,7 @@ function Compared({ scene, options }: { scene: Scene; options: FigureOptions }) 
         <Laboratory
           data={data}
           places={placesOf(scene)}
-          onGuide={(guide) => onSettle(withGuide(recipe, guide))}
+          onGuide={(guide) => onSettle(withGuide(recipe, options, guide))}
           onSplit={(runs) => onSettle(withSubgroups(recipe, runs, options, scene.form))}
         />
       )}
@@ -87,7 +87,7 @@ function levelsOf(scene: Scene, asked: Asked, data: LaneDifferences | undefined)
   return asked.drawn && reference && !shown.includes(reference) ? [reference, ...shown] : shown;
 }
 
-function withGuide(recipe: Recipe, band: [number, number]): Recipe {
-  const guide = { at: null, band, label: "reference limits", dash: "dashed" as const, group: null, own: false };
+function withGuide(recipe: Recipe, options: FigureOptions, band: [number, number]): Recipe {
+  const guide = { ...options.guide, at: null, band, label: "reference limits" };
   return { ...recipe, guides: [...recipe.guides, guide] };
 }

@@ -2,8 +2,12 @@ import type { Guide } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Tick } from "../../ui/Tick";
+import { SettingList } from "../panels/SettingList";
+import { useFigureOptions } from "../useFigureOptions";
 import { KIND_NAMES, KINDS, type KindName, placeOf, relabelled, typedPlace } from "./places";
 
+/** What a line has and a band has not. */
+const OF_LINES = ["dash", "weight", "behind"];
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
 
 interface Props {
@@ -29,6 +33,7 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
     const made = KINDS[next].make(begin);
     if (made) onChange({ ...guide, ...made, own: guide.own && next !== "line" && next !== "band" });
   };
+  const drawn = useFigureOptions()?.parts.find((offer) => offer.part === "guides");
   const fixed = kind === "line" || kind === "band";
   return (
     <div className="grid gap-1 rounded border border-hairline p-2">
@@ -94,6 +99,20 @@ export function GuideCard({ number, guide, levels, range, onChange: keep, onRemo
             </option>
           ))}
         </select>
+      )}
+      {drawn && (
+        <details>
+          <summary className="cursor-pointer text-muted">How it is drawn</summary>
+          <div className="pt-2">
+            <SettingList
+              settings={drawn.settings.filter(
+                ({ path }) => guide.band === null || !OF_LINES.includes(path.join(".")),
+              )}
+              at={["guides", number - 1]}
+              name="guides"
+            />
+          </div>
+        </details>
       )}
       {!fixed && (
         <Tick

@@ -1,7 +1,8 @@
-import type { Guide, Recipe } from "../../api/generated";
+import type { Recipe } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { levelsShown } from "../sheet/lanes";
 import { useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useFigureOptions } from "../useFigureOptions";
 import { binsOf } from "./bins";
 import { GuideCard } from "./GuideCard";
 import { KeptGuides } from "./KeptGuides";
@@ -16,14 +17,7 @@ export function GuidesPanel() {
   const domain = scene?.panels[0]?.scale.domain ?? [0, 1];
   const levels = recipe.groups && scene ? levelsShown(scene) : [];
   const bins = binsOf(recipe, scene);
-  const median: Guide = {
-    at: "median",
-    band: null,
-    label: "median of all",
-    dash: "dashed",
-    group: null,
-    own: false,
-  };
+  const usual = useFigureOptions()?.guide;
   return (
     <section aria-label="Guides" className="grid gap-2 border-t border-hairline pt-3">
       <h2 className="text-[15px] font-bold">Guides</h2>
@@ -39,7 +33,12 @@ export function GuidesPanel() {
         />
       ))}
       <p className="flex flex-wrap gap-x-4">
-        <Button look="quiet" className="!px-0" onClick={() => settle([...recipe.guides, median])}>
+        <Button
+          look="quiet"
+          className="!px-0"
+          disabled={!usual}
+          onClick={() => usual && settle([...recipe.guides, usual])}
+        >
           + Guide
         </Button>
         {bins && (

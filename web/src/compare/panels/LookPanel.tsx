@@ -4,9 +4,11 @@ import { Button } from "../../ui/Button";
 import { PickRow } from "../../ui/PickRow";
 import { SIGHTS, type Sight } from "../sight";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { ColourSequence } from "./ColourSequence";
 import { HouseStyle } from "./HouseStyle";
 import { OwnPick, OwnPoint } from "./OwnPoint";
 import { followed, type OwnLook as Own, withoutLevel } from "./ownLook";
+import { SheetSize } from "./SheetSize";
 
 type Look = Extract<Recipe["style"], string>;
 
@@ -96,6 +98,7 @@ export function LookPanel() {
         now={style.key}
         onPick={(place) => onSettle(withOwn("key", place))}
       />
+      <ColourSequence own={own} onSettle={(colours) => onSettle({ ...recipe, own_look: { ...own, ...colours } })} />
       {scene && (
         <LevelColours
           scene={scene}
@@ -115,6 +118,7 @@ export function LookPanel() {
           </Button>
         </p>
       )}
+      <SheetSize />
       <section aria-label="Seen by others" className="grid gap-2 border-t border-hairline pt-3">
         <PickRow
           name="Seen"

@@ -30,6 +30,7 @@ export function OwnPick<T extends string>(props: {
   name: string;
   value: T | null;
   options: readonly T[];
+  path: string;
   words?: (option: T) => string;
   now: string;
   onPick: (value: T | null) => void;

@@ -17,6 +17,14 @@ export function optionWords(part: string, setting: Pick<Setting, "path">): Recor
   return WORDS[[part, ...setting.path].join(".")] ?? {};
 }
 
+/** The settings that levels of panels share with groups: their order, and dates by a part of them. */
+export function LevelSettings({ at, dates }: { at: [string, string]; dates: boolean }) {
+  const offer = useFigureOptions()?.parts.find((offer) => offer.part === "groups");
+  const shared = ["sorted", ...(dates ? ["dates"] : [])];
+  const settings = offer?.settings.filter(({ path }) => shared.includes(path.join("."))) ?? [];
+  return <SettingList settings={settings} at={at} name={at.join(".")} />;
+}
+
 /** The settings of a part of the recipe; none while the part is not there. */
 export function PartSettings({ part, but = [] }: { part: Part; but?: string[] }) {
   const { recipe } = useShown();

@@ -1,6 +1,7 @@
 import { useId } from "react";
 import type { ColumnSummary, Setting } from "../../api/generated";
 import { Amount } from "../../ui/Amount";
+import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { typedNumber, typedNumbers } from "../../ui/numbers";
@@ -92,6 +93,25 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
             onChange={(event) => onSettle(event.target.checked)}
             className="size-4 accent-petrol"
           />
+        </Row>
+      );
+    case "colour":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <span className="flex items-center gap-2">
+            <input
+              id={id}
+              type="color"
+              value={(value as string | null)?.toLowerCase() ?? "#5d6b73"}
+              onChange={(event) => onRest(event.target.value)}
+              className="size-6 shrink-0 rounded border border-hairline bg-sheet"
+            />
+            {value !== null && setting.optional && (
+              <Button look="quiet" className="!p-0 !font-normal" onClick={() => onSettle(null)}>
+                Reset
+              </Button>
+            )}
+          </span>
         </Row>
       );
     case "column":

@@ -1,7 +1,9 @@
-import type { ColumnSummary, Recipe } from "../../api/generated";
+import type { ColumnSummary, Recipe, Scene } from "../../api/generated";
 import { PickList } from "../../ui/PickList";
 import { PartSettings } from "../panels/PartSettings";
-import { useRights, useShown } from "../store/BenchContext";
+import { levelsShown } from "../sheet/lanes";
+import { useBenchState, useRights, useShown } from "../store/BenchContext";
+import { CutFields } from "./CutFields";
 
 type Role = NonNullable<Recipe["panels"]["wrapped"]>;
 
@@ -17,23 +19,32 @@ export function RolePane({ part }: { part: "groups" | "subgroups" }) {
   const settle = (next: Partial<Role>) => change({ ...recipe, [part]: { ...role, ...next } });
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] content-start gap-3">
-      <LevelsShown column={column} role={role} onSettle={settle} />
-      <PartSettings part={part} />
+      <LevelsShown part={part} column={column} role={role} onSettle={settle} />
+      <CutFields column={column} role={role} part={part} onSettle={settle} />
+      <PartSettings part={part} but={column.kind === "date" ? [] : ["dates"]} />
     </div>
   );
 }
 
 /** The levels of a role's column, ticked where they are shown; the others can be joined as one. */
 export function LevelsShown({
+  part,
   column,
   role,
   onSettle,
 }: {
+  part: string;
   column: ColumnSummary;
   role: Role;
   onSettle: (next: Partial<Role>) => void;
 }) {
-  if (!column.levels.length || role.cut || role.dates) return null;
+  const scene = useBenchState((state) => state.scene);
+  // Classes and parts of dates are known once they are drawn.
+  const derived = role.cut || role.dates || !column.levels.length;
+  const levels = derived
+    ? [...drawnLevels(scene, part), ...role.dropped].map((level) => ({ level }))
+    : column.levels;
+  if (!levels.length) return null;
   const joined = role.joined.flatMap(({ levels }) => levels);
   const offered = [
     ...column.levels
@@ -46,9 +57,10 @@ export function LevelsShown({
   return (
     <PickList
       label="Levels shown"
+      path={`${part}.dropped`}
       offered={offered}
       chosen={shown}
-      all={column.distinct - joined.length + role.joined.length}
+      {...(derived ? {} : { all: column.distinct - joined.length + role.joined.length })}
       onChange={(now) =>
         onSettle({ dropped: offered.map(({ name }) => name).filter((name) => !now.includes(name)) })
       }
@@ -62,4 +74,13 @@ export function LevelsShown({
       }
     />
   );
+}
+
+/** The levels of a role that the figure shows. */
+function drawnLevels(scene: Scene | null, part: string): string[] {
+  if (!scene) return [];
+  if (part === "groups") return levelsShown(scene);
+  const levels =
+    part === "subgroups" ? scene.lanes.map(({ subgroup }) => subgroup) : scene.panels.map(({ level }) => level);
+  return [...new Set(levels.filter((level) => level !== null && level !== undefined))];
 }

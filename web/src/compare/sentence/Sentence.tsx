@@ -105,7 +105,7 @@ export function Sentence() {
         with a panel per{" "}
         <ColumnPicker
           name="Panels"
-          path={`panels.${panelWay(recipe)}`}
+          path={`panels.${panelWay(recipe)}.column`}
           pane={panels && <PanelPane />}
           value={panels && nameOf(columns, panels)}
           offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
