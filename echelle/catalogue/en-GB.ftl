@@ -161,7 +161,9 @@ note-density-compared = { $compared ->
     [panel] {" "}within each panel
    *[group] {" "}within each group
 }
+note-density-middle = In full strength the middle half of the values (between the quartiles, type { $type }); bar: median.
 brief-density = curves: kernel density ({ $kernel })
+key-density-median = The bar is the median: half of the values lie on either side; in full strength the middle half.
 key-density = The curve shows how closely values lie: its width is a share of the lane's values, { $by-n ->
     [yes] areas follow n
    *[no] not a number of points
@@ -698,6 +700,8 @@ advice-beyond-lines = Values beyond { $lines } SD: { $lanes }{ $more ->
 }.
 advice-no-curve = { $lanes }: { $remark }.
     .why = A curve needs two different values at least.
+advice-few-for-curve = Points instead of a curve of fewer than { $few } values: { $lanes }.
+    .why = A curve of so few values is a spike, and flattens all others.
 advice-covered-curve = Part of a curve is covered: { $lanes }.
     .why = Let lanes overlap less, or make the fill weaker.
 advice-no-reference = No lane “{ $reference }” with values.

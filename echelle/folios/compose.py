@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -48,7 +49,8 @@ def compose_folio(page: FolioPage, figures: Sequence[FolioFigure], typesetter: T
     width, tall = PAGES[page.page]
     room = width - 2 * (_EDGE if tall is not None else 0.0)
     cell = (room - (page.columns - 1) * _GAP) / page.columns
-    drawn = [draw_folio_figure(figure.recipe, figure.lanes, cell, typesetter) for figure in figures]
+    most = math.inf if tall is None else tall - 2 * _EDGE - _letter_room(page)
+    drawn = [draw_folio_figure(figure.recipe, figure.lanes, cell, most, typesetter) for figure in figures]
     if page.one_axis:
         drawn = [one.along(domain, typesetter) for one, domain in zip(drawn, _shared_domains(drawn), strict=True)]
     letters = Lettering(typesetter, style_of(figures[0].recipe))
@@ -76,6 +78,11 @@ def _axis_key(figure: DrawnFigure) -> str:
     return f"{lanes.heading} {recipe.axis.scale} {within}"
 
 
+def _letter_room(page: FolioPage) -> float:
+    """What a letter takes over its figure."""
+    return 0.0 if page.letters == "none" else _LETTER + 4
+
+
 def _letter(page: FolioPage, number: int) -> str:
     return str(number + 1) if page.letters == "none" else chr(ord(page.letters) + number % 26)
 
@@ -83,7 +90,7 @@ def _letter(page: FolioPage, number: int) -> str:
 def _row(page: FolioPage, row: Sequence[DrawnFigure], first: int, cell: float, letters: Lettering) -> PageBlock:
     """Figures side by side on one level, each under its letter."""
     scenes = level(row, letters.typesetter)
-    room = 0.0 if page.letters == "none" else _LETTER + 4
+    room = _letter_room(page)
     parts: list[ScenePart] = []
     for place, scene in enumerate(scenes):
         left, number = place * (cell + _GAP), first + place

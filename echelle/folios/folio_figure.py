@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from echelle.errors import InputError
 from echelle.figures.compose import compose
 from echelle.figures.geometry.count_axis import only_counts
 from echelle.figures.lanes.lane import Arrangement
@@ -39,12 +40,19 @@ class DrawnFigure:
         return compose(self.recipe.model_copy(update={"size": size}), self.lanes, typesetter)
 
 
-def draw_folio_figure(recipe: Recipe, lanes: Arrangement, wide: float, typesetter: Typesetter) -> DrawnFigure:
-    """A figure in a column so many points wide, as high as its lanes ask for."""
+def draw_folio_figure(recipe: Recipe, lanes: Arrangement, wide: float, most: float, typesetter: Typesetter) -> DrawnFigure:
+    """A figure in a column so many points wide, as high as its lanes ask for, and at ``most`` so high where that can be."""
     note = recipe.words.note.model_copy(update={"under": False})
     words = recipe.words.model_copy(update={"note": note, "key": ReaderKey()})
     told = recipe.model_copy(update={"words": words, "size": Size(width=f"{wide:g}pt", height=None)})
-    return DrawnFigure(told, lanes, compose(told, lanes, typesetter))
+    drawn = DrawnFigure(told, lanes, compose(told, lanes, typesetter))
+    if drawn.scene.height <= most:
+        return drawn
+    try:
+        return replace(drawn, scene=drawn.tall(most, typesetter))
+    except InputError:
+        # Lanes that cannot be so low take a page of their own size.
+        return drawn
 
 
 @dataclass(frozen=True)

@@ -74,7 +74,7 @@ def density_curve(
     """The density over an even grid: to the data's ends, past them by the kernel's reach (gaussian: 3.5), or to the fold."""
     first, last = float(ordered[0]), float(ordered[-1])
     if ends != "stop":
-        reach = bandwidth * min(REACH[name], 3.5)
+        reach = reach_past(bandwidth, name)
         first, last = first - reach, last + reach
     if ends == "fold":
         first = first if low is None else max(first, low)
@@ -82,6 +82,11 @@ def density_curve(
     folds = (low, high) if ends == "fold" else (None, None)
     at = np.linspace(first, last, points)
     return Density(at, density_at(ordered, at, bandwidth, name, *folds), bandwidth, name)
+
+
+def reach_past(bandwidth: float, name: KernelName) -> float:
+    """How far a curve runs past the data."""
+    return bandwidth * min(REACH[name], 3.5)
 
 
 def size_factors(curves: Sequence[Density | None], counts: Sequence[int], size: DensitySize) -> list[float]:

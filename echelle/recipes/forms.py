@@ -35,7 +35,7 @@ class Form:
 _OVER = {"placed": "overlaid"}
 FORMS: dict[FormName, Form] = {
     "box": Form(lambda: [BoxLayer(id="b1")]),
-    "violin": Form(lambda: [DensityLayer(id="d1"), BoxLayer(id="b1", width=0.09)], "up"),
+    "violin": Form(lambda: [DensityLayer(id="d1", middle=True)], "up"),
     "strip": Form(lambda: [PointsLayer(id="p1", place="on", width=0.6), LineLayer(id="l1", width=0.7)], "up"),
     "raincloud": Form(
         lambda: [

@@ -23,10 +23,10 @@ from echelle.strict_model import AnswerModel
 from echelle.tables.table import RowChange
 
 Role = Literal[
-    "title", "source", "credit", "axis-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
+    "title", "source", "credit", "axis-title", "groups-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
     "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "subjects", "trend", "join", "limit",
-    "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-label", "second-axis", "second-label",
+    "guide", "guide-label", "panel-title", "panel-note", "key-swatch", "key-title", "key-label", "second-axis", "second-label",
     "second-title", "subtitle", "point-name", "caption", "method-note", "key-number", "key-words",
 ]  # fmt: skip
 Shape = Literal[

@@ -10,6 +10,7 @@ from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Cut, Groups, JoinedLevels, Measure, Panels, Subgroups
+from echelle.recipes.style import Axis
 from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.steps.conditions import NoneOf, OneOf
@@ -108,8 +109,8 @@ def test_subgroups_share_their_group_evenly_though_some_are_missing() -> None:
 
 
 def test_back_to_back_shares_one_strip_and_needs_two() -> None:
-    recipe = recipe_of_form("violin", "level", "sex", "arm")
-    recipe = recipe.model_copy(update={"subgroups": Subgroups(column="arm", placed="back-to-back")})
+    recipe = recipe_of_form("box", "level", "sex", "arm")
+    recipe = recipe.model_copy(update={"subgroups": Subgroups(column="arm", placed="back-to-back"), "axis": Axis(runs="up")})
     scene = scene_of(recipe, SPLIT)
     assert len(set(bands(scene).values())) == 3 and len(scene.lanes) == 6
     boxes = {part.lane: part for part in scene.walk() if part.role == "box"}

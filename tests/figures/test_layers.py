@@ -418,3 +418,59 @@ def test_names_of_points_keep_apart_across_lanes_and_from_guides() -> None:
 
 def test_decimals_are_those_of_all_lanes() -> None:
     assert scene_of(box_recipe(), lanes_table({"a": [1.0, 2.0, 3.0], "b": [1.25, 2.5, 3.5]})).decimals == 2
+
+
+def test_curves_fold_at_zero_by_default_where_no_value_is_negative_and_one_would_cross_it() -> None:
+    def axis_of(values: dict[str, list[float]], **settings: object) -> tuple[float, str]:
+        recipe = box_recipe(layers=[DensityLayer(id="d1", **settings)])
+        scene = scene_of(recipe, lanes_table(values))
+        return scene.panels[0].scale.domain[0], scene.note
+
+    near, far = {"a": [0.1, 0.4, 0.9, 1.7, 3.0, 0.2]}, {"a": [1000.0, 1001.0, 1003.5, 1002.0]}
+    assert axis_of(near)[0] == 0 and "folded at 0" in axis_of(near)[1]
+    assert axis_of(near, ends="run past")[0] < 0
+    # Far from zero nothing is folded, and nothing is claimed; below zero neither.
+    assert "running past the data" in axis_of(far)[1]
+    assert "running past the data" in axis_of({"a": [-0.1, 0.4, 0.9, 1.7]})[1]
+    # One lane that would cross it folds all.
+    assert "folded at 0" in axis_of({**near, "b": far["a"]})[1]
+
+
+def test_a_violin_shows_its_middle_half_in_full_strength_and_its_median_as_a_bar() -> None:
+    scene = scene_of(recipe_of_form("violin", "level", "group").model_copy(update={"axis": Axis(runs="across")}), TABLE)
+    frame = scene.panels[0]
+    q1, median, q3 = np.quantile(ONE, [0.25, 0.5, 0.75])
+    (low, high), (start, end) = frame.scale.domain, frame.scale.range
+    middle = next(p for p in scene.walk() if isinstance(p, PathPart) and p.role == "density" and p.key.endswith("middle"))
+    x = np.array(path_places(middle)[0])
+    assert [x.min(), x.max()] == [pytest.approx(start + (v - low) / (high - low) * (end - start), abs=0.01) for v in (q1, q3)]
+    bar = next(p for p in scene.walk() if isinstance(p, RectPart) and p.role == "median" and p.lane == middle.lane)
+    assert bar.x + bar.width / 2 == pytest.approx(start + (median - low) / (high - low) * (end - start), abs=0.01)
+    whole = next(p for p in scene.walk() if isinstance(p, PathPart) and p.lane == middle.lane and p.role == "density")
+    assert whole.paint.opacity < 0.5 * middle.paint.opacity
+    assert "middle half" in scene.note and scene.form == "violin"
+
+
+def test_lanes_of_few_values_show_them_instead_of_a_spike() -> None:
+    table = lanes_table({"many": VALUES["one"], "two": [10.0, 10.2]})
+    scene = scene_of(recipe_of_form("violin", "level", "group"), table)
+    lanes = {lane.group: lane.key for lane in scene.lanes}
+    curves = {p.lane for p in scene.walk() if p.role == "density"}
+    points = [p for p in scene.walk() if isinstance(p, PointsPart) and p.role == "point"]
+    assert curves == {lanes["many"]} and [(p.lane, p.columns.count) for p in points] == [(lanes["two"], 2)]
+    assert "d1/few" in {advice.key for advice in scene.advice}
+    # Where all lanes hold few, curves are what was asked for.
+    few = scene_of(recipe_of_form("violin", "level", "group"), lanes_table({"a": [1.0, 2.0, 4.0], "b": [2.0, 3.0]}))
+    assert {p.role for p in few.walk()} >= {"density"} and "point" not in {p.role for p in few.walk()}
+
+
+def test_points_grow_smaller_and_paler_with_n_unless_told_otherwise() -> None:
+    def look(n: int, **settings: object) -> tuple[float, float]:
+        table = lanes_table({"a": np.round(RNG.normal(20, 4, n), 2).tolist()})
+        scene = scene_of(box_recipe(layers=[PointsLayer(id="p1", **settings)]), table)
+        part = next(p for p in scene.walk() if isinstance(p, PointsPart) and p.role == "point")
+        return part.size, part.paint.opacity
+
+    assert look(200) == (3.0, 0.6)
+    assert look(5_000, by_n=False) == (3.0, 0.6)
+    assert look(800)[0] > look(5_000)[0] > 1 and look(800)[1] > look(5_000)[1] > 0.1

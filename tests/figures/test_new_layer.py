@@ -116,7 +116,7 @@ pictures = {tuple(p.path): len(p.pictures) for p in pictures_of_layer("rung")}
 assert pictures[("width",)] == 2 and pictures[("of",)] == 2, "previews"
 assert "RungLayer" in schema()["$defs"], "schema"
 kept = in_form(recipe_from({**usual, "layers": [{**rung, "of": "quartiles"}]}), "violin")
-assert [layer.layer for layer in kept.layers] == ["density", "box"], "forms"
+assert [layer.layer for layer in kept.layers] == ["density"], "forms"
 print("complete")
 """
 

@@ -48,7 +48,7 @@ def keys(scene: Scene) -> set[str]:
         ("strip", ["jitter, seed 41", "medians"]),
         ("raincloud", ["kernel density", "open diamonds"]),
         ("histogram", ["number by Freedman–Diaconis", "[a, b), the last closed", "common to all lanes", "counts"]),
-        ("density", ["running past the data"]),
+        ("density", ["folded at 0"]),
         ("ridges", ["equal widths"]),
         ("cumulative", ["share of rows at or below each value"]),
         ("means", ["95 % confidence interval of the mean"]),
@@ -91,7 +91,7 @@ def test_what_a_figure_may_hide() -> None:
     assert "covered-points" in keys(drawn(*covered))
     assert "covered-points" not in keys(drawn(*reversed(covered)))
     many = recipe_of_form("density", "level", "group", "site")
-    assert "colours" in keys(scene_of(many, TABLE))
+    assert "colours" not in keys(scene_of(many, TABLE))
     few = many.model_copy(update={"style": Style(lane_colours=["#000000"])})
     assert "12 lanes share 1 colour." in " ".join(a.text for a in scene_of(few, TABLE).advice)
     assert "m1/bar" in keys(drawn(MeanLayer(id="m1", mark="bar")))

@@ -138,7 +138,7 @@ def test_keys_explain_the_marks_of_every_figure_with_as_few_lanes_as_it_takes() 
         [scene] = pages(*figures, key=True, note=False)
         return [part.text for part in texts(scene, "title", "folio-key")]
 
-    assert headings(figure(), figure("violin"), figure()) == ["How to read these figures"]
+    assert headings(figure(), figure("raincloud"), figure()) == ["How to read these figures"]
     assert headings(figure(), figure("histogram"), figure()) == ["How to read these figures", "And figure B"]
     assert headings(figure("means")) == ["How to read this figure"]
 

@@ -36,7 +36,7 @@ def test_edges_bandwidths_and_folds_do_not_carry_over() -> None:
     ]
     bins, density = of_measure(recipe_of_form("box", "a", "g").model_copy(update={"layers": layers}), "b").layers
     assert isinstance(bins, BinsLayer) and bins.edges is None and bins.names == []
-    assert isinstance(density, DensityLayer) and density.ends == "run past" and density.low is None
+    assert isinstance(density, DensityLayer) and density.ends == "automatic" and density.low is None
     assert density.bandwidth.value is None and density.bandwidth.times == 1.5
 
 

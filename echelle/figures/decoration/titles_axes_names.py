@@ -15,6 +15,7 @@ from echelle.recipes.layers.base import RisingLayer
 from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, round_coordinate
 
 _SMALL = 0.85
+_N = "n = "
 
 
 def rulings(layout: Layout, letters: Lettering) -> list[ScenePart]:
@@ -44,9 +45,7 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
         parts += _key(layout.key, letters, top)
         top += layout.key.height + GAP
     if layout.texts.groups_title:
-        parts += letters.put_block(
-            MarkOf("", "", "axis-title", "groups"), "", layout.texts.groups_title, MARGIN, top, style.muted
-        )
+        parts += letters.put_block(MarkOf("", "", "groups-title"), "", layout.texts.groups_title, MARGIN, top, style.muted)
         top += layout.texts.groups_title.height + 2
     if layout.texts.second_title:
         parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.texts.second_title, MARGIN, top, style.muted)
@@ -71,6 +70,9 @@ def _key(key: Key, letters: Lettering, top: float) -> list[ScenePart]:
     parts: list[ScenePart] = []
     for number, (entry, text, x, y) in enumerate(key.entries):
         left, middle = MARGIN + x, top + y + size * LEADING / 2
+        if entry.shape is None:
+            parts += letters.put_block(MarkOf("", "", "key-title"), "", text, left, top + y, style.muted)
+            continue
         mark = MarkOf("", "", "key-swatch", str(number))
         if entry.shape == "square":
             fields = mark.fields("")
@@ -188,15 +190,20 @@ def name_middle(place: PanelPlace, slot: int) -> float:
 
 
 def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
-    """ "n = " of each group in a gutter of the panel, where names stand beside several panels."""
+    """n of each group in a gutter of the panel, where names stand beside several panels."""
     frame, size = place.frame, letters.style.text_size * _SMALL
     parts: list[ScenePart] = []
+    if frame.runs == "across":
+        x = frame.left + frame.width + 6
+        parts.append(
+            letters.put(MarkOf("", "", "lane-count", "n"), frame.key, "n", x, frame.top - 3, size, letters.style.muted)
+        )
     slots = range(1) if not place.names_apart else range(len(place.slots.ends))
     for slot in slots:
         lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
         if not lanes:
             continue
-        words = n_words(lanes, place.parts)
+        words = n_words(lanes, place.parts).removeprefix(_N)
         middle = name_middle(place, slot)
         mark = MarkOf(f"slot{slot + 1}", "", "lane-count")
         if frame.runs == "across":

@@ -97,11 +97,11 @@ class NoteContext(Generic[Data]):
 
 @dataclass(frozen=True)
 class KeyEntry:
-    """A line of the figure's key: a shape in a colour, and what it stands for."""
+    """A line of the figure's key: a shape in a colour, and what it stands for; without a shape, what those after it are of."""
 
     name: str
     colour: str
-    shape: Shape = "square"
+    shape: Shape | None = "square"
 
 
 def _measures_nothing(layer: AnyLayer, context: FigureContext) -> Measurement[Measured]:

@@ -8,13 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.figures.geometry.lane_bands import lane_fill
-from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
+from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane, hull
 from echelle.figures.lanes.lane import Lane
+from echelle.figures.lanes.readings import rules_of
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.bandwidth import bandwidth_of
+from echelle.figures.layers.row_marks import aside_marks, limit_extents
+from echelle.numbers.bandwidth import Bandwidth, bandwidth_of
 from echelle.numbers.decimals import Floats
-from echelle.numbers.density import Density, density_curve, size_factors
+from echelle.numbers.density import Density, Ends, density_curve, reach_past, size_factors
 from echelle.numbers.remarks import Remark
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.density import DensityLayer
@@ -22,17 +25,26 @@ from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _MOST_POINTS = 40_000
-# How much of its strength a fill keeps over columns of its colour.
+# How much of its strength a fill keeps over columns of its colour, and tails beside the middle half.
 _OVER_COLUMNS = 0.35
+_TAILS = 0.42
+_BAR = 1.8
+_VALUE_SIZE = 3.0
+# Fewer values than this make no curve beside lanes that hold enough.
+_FEW = 5
+_ENOUGH = 10
 
 
 @dataclass(frozen=True, eq=False)
 class Curve:
-    """Heights on the second axis at values of the measure, both of shape (m,); the bandwidth is on the axis' scale."""
+    """Heights on the second axis at values of the measure, both of shape (m,); the bandwidth is on the axis' scale. ``ends`` is
+    how the curve ends.
+    """
 
     at: Floats
     heights: Floats
     bandwidth: float = 0.0
+    ends: Ends = "run past"
 
 
 def points_of_curve(lanes: int) -> int:
@@ -43,10 +55,12 @@ def points_of_curve(lanes: int) -> int:
 def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     lanes = context.arrangement.lanes
     points = points_of_curve(len(lanes))
+    ends, low, high = _ends(layer, context)
+    few = _lanes_of_few(context)
     curves: list[Density | None] = []
     remarks: dict[Remark, list[str]] = {}
     for lane in lanes:
-        curve, remark = _curve(layer, context, lane, points)
+        curve, remark = (None, None) if lane.key in few else _curve(layer, context, lane, points, (ends, low, high))
         curves.append(curve)
         if remark:
             remarks.setdefault(remark, []).append(lane.name)
@@ -55,7 +69,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     else:
         factors = [context.per_density.get(lane.key, 0.0) for lane in lanes]
     result = {
-        lane.key: Curve(context.transform.back(curve.at), curve.values * factor, curve.bandwidth)
+        lane.key: Curve(context.transform.back(curve.at), curve.values * factor, curve.bandwidth, ends)
         for lane, curve, factor in zip(lanes, curves, factors, strict=True)
         if curve is not None
     }
@@ -66,27 +80,68 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     ]
     return Measurement(
         lanes=result,
-        extents={key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()},
+        extents=_extents(layer, context, result),
         second=SecondaryAmounts("amount", _unit(layer, context), _tops(layer, context, result)),
-        remarks=[*no_curve, *_covered_curves(layer, context, result)],
+        remarks=[*no_curve, *_few_advice(layer, context, few), *_covered_curves(layer, context, result)],
         stand_ins=remarks,
     )
 
 
-def _curve(layer: DensityLayer, context: FigureContext, lane: Lane, points: int) -> tuple[Density | None, Remark | None]:
+def _lanes_of_few(context: FigureContext) -> set[str]:
+    """Lanes whose few values would make a spike that flattens the curves of fuller lanes."""
+    lanes = [lane for lane in context.arrangement.lanes if lane.given is None]
+    if max((lane.n for lane in lanes), default=0) < _ENOUGH:
+        return set()
+    return {lane.key for lane in lanes if 0 < lane.n < _FEW}
+
+
+def _few_advice(layer: DensityLayer, context: FigureContext, few: set[str]) -> list[Advice]:
+    names = [context.arrangement.full_name(lane) for lane in context.arrangement.lanes if lane.key in few]
+    return [advice(context.words, f"{layer.id}/few", "few-for-curve", lanes=names, few=str(_FEW))] if names else []
+
+
+# How a curve ends, and where it is folded on the axis' scale.
+_Folded = tuple[Ends, float | None, float | None]
+
+
+def _ends(layer: DensityLayer, context: FigureContext) -> _Folded:
+    """As set; automatic: folded at 0 where no value is negative and a curve would cross it, else past the data."""
+    if layer.ends != "automatic":
+        low, high = (_limit(end, context) for end in (layer.low, layer.high))
+        return layer.ends, low, high
+    lanes = [lane for lane in context.arrangement.lanes if lane.given is None and len(lane.values)]
+    zero = _limit(0.0, context)
+    if zero is None or any(lane.ordered[0] < 0 for lane in lanes):
+        return "run past", None, None
+    crosses = any(
+        width is not None and context.bent(lane)[0] - reach_past(width, layer.kernel) < zero
+        for lane in lanes
+        for width in (_bandwidth(layer, context, lane).value,)
+    )
+    return ("fold", zero, None) if crosses else ("run past", None, None)
+
+
+def _bandwidth(layer: DensityLayer, context: FigureContext, lane: Lane) -> Bandwidth:
+    wide = layer.bandwidth
+    rule = wide.rule if wide.value is None else wide.value
+    key = ("bandwidth", context.transform.name, rule, wide.times)
+    return cache_on_lane(lane, key, lambda: bandwidth_of(context.bent(lane), rule, wide.times))
+
+
+def _curve(
+    layer: DensityLayer, context: FigureContext, lane: Lane, points: int, folded: _Folded
+) -> tuple[Density | None, Remark | None]:
     if lane.given is not None or len(lane.values) == 0:
         return None, None
     wide = layer.bandwidth
-    low, high = (_limit(end, context) for end in (layer.low, layer.high))
 
     def make() -> tuple[Density | None, Remark | None]:
-        ordered = context.bent(lane)
-        bandwidth = bandwidth_of(ordered, wide.rule if wide.value is None else wide.value, wide.times)
+        bandwidth = _bandwidth(layer, context, lane)
         if bandwidth.value is None:
             return None, bandwidth.remark
-        return density_curve(ordered, bandwidth.value, layer.kernel, points, layer.ends, low, high), bandwidth.remark
+        return density_curve(context.bent(lane), bandwidth.value, layer.kernel, points, *folded), bandwidth.remark
 
-    key = ("density", context.transform.name, layer.kernel, wide.rule, wide.value, wide.times, layer.ends, low, high, points)
+    key = ("density", context.transform.name, layer.kernel, wide.rule, wide.value, wide.times, folded, points)
     return cache_on_lane(lane, key, make)
 
 
@@ -94,6 +149,14 @@ def _limit(end: float | None, context: FigureContext) -> float | None:
     """A limit on the axis' scale; one that the scale never reaches limits nothing."""
     at = -np.inf if end is None else float(context.transform.reached(np.array([end]))[0])
     return at if np.isfinite(at) else None
+
+
+def _extents(layer: DensityLayer, context: FigureContext, curves: dict[str, Curve]) -> dict[str, tuple[float, float]]:
+    """From where to where curves reach, and the limits of censored values where they are drawn."""
+    of_curves = {key: (float(curve.at[0]), float(curve.at[-1])) for key, curve in curves.items()}
+    of_limits = limit_extents(context) if layer.middle else {}
+    both = {key: hull([of_curves.get(key), of_limits.get(key)]) for key in {**of_curves, **of_limits}}
+    return {key: extent for key, extent in both.items() if extent is not None}
 
 
 def _tops(layer: DensityLayer, context: FigureContext, curves: dict[str, Curve]) -> dict[str, float]:
@@ -143,7 +206,7 @@ def _covered_curves(layer: DensityLayer, context: FigureContext, curves: dict[st
 def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
     curve: Curve | None = view.data
     if curve is None:
-        return []
+        return _values_alone(layer, view)
     base, tip = view.region(layer)
     along = view.frame.along_all(curve.at)
     edge = view.heights(curve.heights, base, tip)
@@ -155,13 +218,60 @@ def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
         outline = (np.concatenate([along, along[::-1]]), np.concatenate([edge, far[::-1]]))
         # Columns of the same colour are seen through the curve.
         columns = any(other.drawn == "columns" for other in view.context.recipe.shown(BinsLayer))
-        paint = Paint(fill=view.band.colour, opacity=layer.fill * (_OVER_COLUMNS if columns else 1.0))
+        strength = layer.fill * (_OVER_COLUMNS if columns else 1.0)
+        paint = Paint(fill=view.band.colour, opacity=strength * (_TAILS if layer.middle else 1.0))
         parts.append(view.frame.path(mark, *outline, paint, closed=True))
+        if layer.middle:
+            parts += _middle_half(layer, view, (along, edge, far), Paint(fill=view.band.colour, opacity=strength))
     if layer.line:
         paint = Paint(stroke=view.band.colour, stroke_width=layer.line)
         for number, side in enumerate((edge, far) if far is not foot else (edge,)):
             parts.append(view.frame.path(view.mark(layer.id, "density", f"line{number or ''}"), along, side, paint))
     return parts
+
+
+def _values_alone(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
+    """The values of a lane that has no curve, where nothing else shows them."""
+    lane, frame = view.band.lane, view.frame
+    if any(other.draws_rows or other.turns_pale for other in view.context.recipe.shown_layers):
+        return []
+    values, first = np.unique(lane.values, return_index=True)
+    seen = frame.sees(values)
+    if not seen.any():
+        return []
+    paint = Paint(fill=view.band.colour, opacity=0.8)
+    along, foot = frame.along_all(values[seen]), view.band.across(view.region(layer)[0])
+    return [frame.points(view.mark(layer.id, "point"), "circle", _VALUE_SIZE, paint, along, foot, lane.rows[first[seen]])]
+
+
+def _middle_half(
+    layer: DensityLayer, view: LaneView[Curve], shape: tuple[Floats, Floats, Floats], paint: Paint
+) -> list[ScenePart]:
+    """The part of a curve between the quartiles, and a bar at the median as wide as the curve there."""
+    readings, frame = view.readings, view.frame
+    if readings.q1 is None or readings.q3 is None or readings.median is None:
+        return []
+    along, edge, far = shape
+    rises = 1 if along[-1] > along[0] else -1
+    low, high, middle = (frame.held(value) for value in (readings.q1, readings.q3, readings.median))
+
+    def at(place: float, side: Floats) -> float:
+        return float(np.interp(rises * place, rises * along, side))
+
+    inside = (rises * along > rises * low) & (rises * along < rises * high)
+    there = np.concatenate([[low], along[inside], [high]])
+    near, other = (np.concatenate([[at(low, side)], side[inside], [at(high, side)]]) for side in (edge, far))
+    outline = (np.concatenate([there, there[::-1]]), np.concatenate([near, other[::-1]]))
+    bar = Paint(fill=view.style.ground)
+    ends = sorted((at(middle, edge), at(middle, far)))
+    alone = not any(other.draws_outliers for other in view.context.recipe.shown_layers)
+    foot = view.band.centre(CENTRES[layer.place])
+    aside = aside_marks(layer.id, view, lambda rows: np.full(len(rows), foot)) if alone else []
+    return [
+        *aside,
+        frame.path(view.mark(layer.id, "density", "middle"), *outline, paint, closed=True),
+        frame.rect(view.mark(layer.id, "median"), middle - _BAR / 2, middle + _BAR / 2, ends[0], ends[1], bar),
+    ]
 
 
 def _handles(layer: DensityLayer, place: int, view: LaneView[Curve]) -> list[Handle]:
@@ -194,15 +304,18 @@ def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
     if used and (wide.value is None or times):
         unit = f" {note.context.unit}".rstrip() if note.context.transform.name == "linear" else ""
         times += f" = {words.ends(f'{used[0]:.3g}', f'{used[-1]:.3g}')}{unit}"
-    limits = [f"{end:g}" for end in (layer.low, layer.high) if end is not None] or [words.say("note-density-no-limit")]
+    ends = next(iter(note.measured.lanes.values())).ends
+    folded = [end for end in (layer.low, layer.high) if end is not None] if layer.ends == "fold" else [0.0]
+    limits = [f"{end:g}" for end in folded] or [words.say("note-density-no-limit")]
     both = words.say("note-density-both-limits", low=limits[0], high=limits[-1]) if len(limits) > 1 else limits[0]
     return [
         words.say(
             "note-density", kernel=words.say("rule", rule=layer.kernel), width=width, times=times,
-            ends=words.say("note-density-ends", ends=layer.ends.replace(" ", "-"), limits=both),
+            ends=words.say("note-density-ends", ends=ends.replace(" ", "-"), limits=both),
             size=words.say("note-density-size", size=layer.size.replace(" ", "-")),
             compared=words.say("note-density-compared", compared=layer.compared),
-        )
+        ),
+        *([words.say("note-density-middle", type=rules_of(note.context.recipe).quantile_type)] if layer.middle else []),
     ]  # fmt: skip
 
 
@@ -211,6 +324,8 @@ def _brief(layer: DensityLayer, note: NoteContext[Curve]) -> str:
 
 
 def _explain(layer: DensityLayer, note: NoteContext[Curve]) -> Iterator[Explanation]:
+    if layer.middle:
+        yield "median", note.words.say("key-density-median")
     yield "density", note.words.say("key-density", **{"by-n": "yes" if layer.size == "by n" else "no"})
 
 

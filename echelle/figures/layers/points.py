@@ -30,6 +30,9 @@ from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, SceneP
 from echelle.tables.table import PART_KEYS
 
 MOST_SWARM = 4_000
+# Up to so many values a lane holds points as they are set; no point is drawn smaller than this, in pt.
+_MANY = 200
+_LEAST_SIZE = 1.2
 SHAPES: tuple[Shape, ...] = ("circle", "square", "triangle", "down-triangle", "plus", "hexagon")
 
 
@@ -66,6 +69,15 @@ def _draw(layer: PointsLayer, view: LaneView[Order]) -> list[ScenePart]:
             if len(members):
                 parts += _marks(layer, view, members, odd[members], (x, y), colour, shape, str(number or ""))
     return [*parts, *aside_marks(layer.id, view, lambda rows: _jitter(layer, view, rows))]
+
+
+def look_by_n(layer: PointsLayer, context: FigureContext) -> tuple[float, float]:
+    """Diameter and strength of the points: as set up to so many values in the fullest lane, beyond that smaller and paler."""
+    fullest = max((lane.n for lane in context.arrangement.lanes), default=0)
+    if not layer.by_n or fullest <= _MANY:
+        return layer.size, layer.strength
+    share = _MANY / fullest
+    return max(layer.size * share**0.3, min(layer.size, _LEAST_SIZE)), max(layer.strength * share**0.3, 0.12)
 
 
 def _jitter(layer: PointsLayer, view: LaneView[Order], rows: Rows) -> Floats:
@@ -117,14 +129,15 @@ def _marks(
 ) -> list[ScenePart]:  # fmt: skip
     frame, lane = view.frame, view.band.lane
     edge = view.style.ground if layer.outline else None
-    paint = Paint(fill=colour, opacity=layer.strength, stroke=edge, stroke_width=layer.outline)
+    size, strength = look_by_n(layer, view.context)
+    paint = Paint(fill=colour, opacity=strength, stroke=edge, stroke_width=layer.outline)
     if number == "" and len(members) == len(lane.values):
         columns = _swarm(layer, view, at)
     else:
         columns = point_columns(at[0][members], at[1][members], lane.rows[members])
     mark = view.mark(layer.id, "point", number).fields(frame.key)
     hidden = packed_places(np.flatnonzero(odd))
-    points = PointsPart(**mark, shape=shape, size=layer.size, paint=paint, columns=columns, hidden=hidden)
+    points = PointsPart(**mark, shape=shape, size=size, paint=paint, columns=columns, hidden=hidden)
     if not odd.any():
         return [points]
     beyond_ones = members[odd]
@@ -132,7 +145,7 @@ def _marks(
     outliers = PointsPart(
         **view.mark(layer.id, "outlier", number).fields(frame.key),
         shape="diamond" if layer.shaped is None else shape,
-        size=max(OUTLIER_SIZE, layer.size * 1.3),
+        size=max(OUTLIER_SIZE, size * 1.3),
         paint=open_paint,
         columns=point_columns(at[0][beyond_ones], at[1][beyond_ones], lane.rows[beyond_ones]),
     )
@@ -147,7 +160,7 @@ def _swarm(layer: PointsLayer, view: LaneView[Order], at: tuple[Floats, Floats])
 
 def _key(layer: PointsLayer, view: LaneView[Order]) -> object:
     band = view.band
-    size = layer.size if layer.spread in ("swarm", "stack") else 0.0
+    size = look_by_n(layer, view.context)[0] if layer.spread in ("swarm", "stack") else 0.0
     share = _curve_share(view.context, band.lane) if layer.spread == "shaped" else 1.0
     return (
         layer.spread,
@@ -189,7 +202,7 @@ def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: fl
     lane = view.band.lane
     room = width * view.band.width
     if layer.spread == "swarm" and lane.n <= MOST_SWARM:
-        result = swarm(along, lane.rows, layer.size, room / 2)
+        result = swarm(along, lane.rows, look_by_n(layer, view.context)[0], room / 2)
         return result.offsets / view.band.width, result.crowded
     if layer.spread == "line":
         return np.zeros(len(along)), 0
@@ -198,7 +211,7 @@ def _offsets(layer: PointsLayer, view: LaneView[Order], along: Floats, width: fl
     if layer.spread == "in order":
         return order_shares(numbers_in_order(lane, layer.against), _order(view), view.band.turned), 0
     if layer.spread == "stack":
-        piles = stack(along, lane.rows, layer.size)
+        piles = stack(along, lane.rows, look_by_n(layer, view.context)[0])
         return -piles / view.band.width * min(1.0, room / (float(piles.max(initial=0.0)) or 1.0)), 0
     share = _curve_share(view.context, lane)
     return shaped_jitter(lane.rows, layer.seed, _local_density(view.context, lane)) * width * share, 0
@@ -274,7 +287,7 @@ def _names(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
         x, y = places(layer, view)
         for place in np.flatnonzero(np.isin(lane.rows, list(chosen)) & frame.sees(lane.values)).tolist():
             text = _name(layer, lane, place)
-            wide, gap = letters.width(text, size), layer.size / 2 + 2
+            wide, gap = letters.width(text, size), look_by_n(layer, view.context)[0] / 2 + 2
             left = float(x[place]) + gap
             if left + wide > frame.left + frame.width:
                 left = float(x[place]) - gap - wide

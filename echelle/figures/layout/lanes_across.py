@@ -154,7 +154,17 @@ def _count_room(plan: LayoutPlan) -> float:
               for slot in range(max(len(arrangement.slots), 1))]  # fmt: skip
     if is_overlaid(plan.recipe):
         groups = [arrangement.of_panel(panel.key) for panel in arrangement.panels]
-    return max((plan.letters.width(n_words(lanes, len(arrangement.parts)), size) for lanes in groups if lanes), default=0.0) + 8
+    return (
+        max(
+            (
+                plan.letters.width(n_words(lanes, len(arrangement.parts)).removeprefix("n = "), size)
+                for lanes in groups
+                if lanes
+            ),
+            default=0.0,
+        )
+        + 8
+    )
 
 
 def _usual_pitch(plan: LayoutPlan) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from echelle.errors import InputError
-from echelle.figures.geometry.lane_bands import bands_of, slots_of
+from echelle.figures.geometry.lane_bands import bands_of, is_overlaid, slots_of
 from echelle.figures.geometry.lettering import Block, Lettering
 from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis
 from echelle.figures.lanes.figure_context import FigureContext
@@ -28,6 +28,9 @@ from echelle.figures.words.method_note import method_note
 from echelle.recipes.style import points
 
 _MOST_LINES = 40
+# Names so short, and answers to a question that nobody wrote down, say nothing alone.
+_CODE = 2
+_ANSWERS = frozenset(["yes", "no", "true", "false"])
 
 
 def lay_out(context: FigureContext, measured: MeasuredLayers, seconds: dict[str, SecondaryAxis], letters: Lettering) -> Layout:
@@ -79,7 +82,8 @@ def _lay_out(plan: LayoutPlan) -> Layout:
     title = letters.block(words.title, room, size * 1.35, 700) if words.title else None
     subtitle = letters.block(words.subtitle, room, size * 1.05) if words.subtitle else None
     source, credit = (letters.block(line, room, size * 0.9) if line else None for line in (words.source, words.credit))
-    groups_title = letters.block(words.groups, room / 2, size, 400, 2) if words.groups else None
+    named = words.groups or _groups_named(plan)
+    groups_title = letters.block(named, room / 2, size, 400, 2) if named else None
     keyed = letters.style.key
     entries = key_entries(recipe, arrangement, plan.context, letters.style) if keyed != "none" else []
     key = key_block(entries, letters, room) if entries else None
@@ -104,6 +108,19 @@ def _lay_out(plan: LayoutPlan) -> Layout:
         caption=caption, note=note,
     )  # fmt: skip
     return Layout(width, height, panels, axis_title, texts, key)
+
+
+def _groups_named(plan: LayoutPlan) -> str:
+    """The groups' column, where bare codes and numbers do not say what they are of; "" where names explain themselves."""
+    arrangement = plan.arrangement
+    if arrangement.groups is None or is_overlaid(plan.recipe):
+        return ""
+    names = [slot.name for slot in arrangement.slots]
+    return arrangement.groups if names and all(_is_code(name) for name in names) else ""
+
+
+def _is_code(name: str) -> bool:
+    return len(name) <= _CODE or name.casefold() in _ANSWERS or not any(letter.isalpha() for letter in name)
 
 
 def _second_title(plan: LayoutPlan, room: float) -> Block:

@@ -27,9 +27,13 @@ class Key:
 
 
 def key_entries(recipe: Recipe, arrangement: Arrangement, context: FigureContext, style: Style) -> list[KeyEntry]:
-    """Groups where they are laid over one another, subgroups, and what points' colours and shapes stand for."""
+    """What the key is of; groups laid over one another, subgroups, and what points' colours and shapes stand for."""
     entries: list[KeyEntry] = []
     colour_of = colouring(recipe, arrangement, style)
+    of = [arrangement.groups] if is_overlaid(recipe) else []
+    of += [arrangement.subgroups] if arrangement.parts else []
+    if title := " · ".join(column for column in of if column is not None):
+        entries.append(KeyEntry(title, style.muted, None))
     if is_overlaid(recipe):
         single = len(arrangement.panels) == 1
         for lane in {(lane.slot, lane.part): lane for lane in arrangement.lanes}.values():
@@ -52,8 +56,9 @@ def key_block(entries: list[KeyEntry], letters: Lettering, room: float) -> Key:
     size = letters.style.text_size
     placed, x, y = [], 0.0, 0.0
     for entry in entries:
-        text = letters.block(entry.name, room - SWATCH - 4, size, 400, 1)
-        wide = SWATCH + 4 + text.width
+        shape = 0.0 if entry.shape is None else SWATCH + 4
+        text = letters.block(entry.name, room - shape, size, 400, 1)
+        wide = shape + text.width
         if x and x + wide > room:
             x, y = 0.0, y + size * LEADING + 2
         placed.append((entry, text, x, y))

@@ -7,12 +7,15 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field
 
 from echelle.numbers.bandwidth import BandwidthRule
-from echelle.numbers.density import DensitySize, Ends
+from echelle.numbers.density import DensitySize
 from echelle.numbers.kernels import KernelName
 from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 from echelle.strict_model import StrictModel
+
+# Automatic: folded at 0 where no value is negative and a curve would cross it, else past the data.
+CurveEnds = Literal["automatic", "stop", "run past", "fold"]
 
 
 class Bandwidth(StrictModel):
@@ -42,8 +45,14 @@ class DensityLayer(RisingLayer):
         Bandwidth, SettingInfo("How wide the hills are: too narrow shows noise, too wide hides a second peak.", computed=True)
     ] = Field(default_factory=Bandwidth)
     ends: Annotated[
-        Ends, SettingInfo("Stop at the data, run past them, or fold back at a limit that values cannot pass.", computed=True)
-    ] = "run past"
+        CurveEnds,
+        SettingInfo(
+            "Stop at the data, run past them, or fold back at a limit that values cannot pass; automatic: fold at 0 where no "
+            "value is negative and a curve would cross it.",
+            computed=True,
+            find=("below zero", "cut", "trim"),
+        ),
+    ] = "automatic"
     low: Annotated[
         float | None,
         SettingInfo(
@@ -73,16 +82,22 @@ class DensityLayer(RisingLayer):
         default="figure", description="what shares one scale of heights"
     )
     width: Annotated[float, WIDTH] = Field(default=0.9, ge=0.05, le=8.0, description="share of the lane; above 1 lanes overlap")
-    fill: Annotated[Share, SettingInfo("How opaque the inside is.")] = Field(default=0.85, description="opacity inside")
+    fill: Annotated[Share, SettingInfo("How opaque the inside is.", find=("transparency", "alpha"))] = Field(
+        default=0.85, description="opacity inside"
+    )
+    middle: Annotated[
+        bool,
+        SettingInfo("The middle half of the values in full strength, tails pale, a bar at the median.", title="Middle half"),
+    ] = Field(default=False, description="the middle half in full strength, the tails pale, the median as a bar")
     line: Annotated[LineWidth, LINE] = 0.0
 
     def form_sign(self) -> str:
-        """Ridges are densities that rise over their lane."""
-        return "ridge" if self.width > 1 else self.kind()
+        """Ridges are densities that rise over their lane, violins those that have two sides."""
+        return "ridge" if self.width > 1 else "violin" if self.side == "both" else self.kind()
 
     def without_unit(self) -> Self:
         """Without a bandwidth or a limit in the measure's unit."""
-        ends = "run past" if self.ends == "fold" else self.ends
+        ends = "automatic" if self.ends == "fold" else self.ends
         bandwidth = self.bandwidth.model_copy(update={"value": None})
         return self.model_copy(update={"ends": ends, "low": None, "high": None, "bandwidth": bandwidth})
 

@@ -52,6 +52,10 @@ class PointsLayer(AnyLayer):
         default=3.0, ge=0.5, le=12.0, description="diameter in pt"
     )
     strength: Annotated[Strength, SettingInfo("How opaque a point is; weaker points show where many overlap.")] = 0.6
+    by_n: Annotated[
+        bool,
+        SettingInfo("Smaller and paler where lanes hold many values.", title="By n", find=("overplotting", "many points")),
+    ] = Field(default=True, description="size and strength shrink where lanes hold many values")
     outline: Annotated[LineWidth, SettingInfo("A thin edge in the ground's colour around each point.")] = 0.0
     shape: Annotated[
         Literal["circle", "square", "triangle", "down-triangle", "plus", "hexagon"],

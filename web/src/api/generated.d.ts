@@ -2408,7 +2408,7 @@ export interface components {
             bandwidth: components["schemas"]["Bandwidth"];
             /**
              * Ends
-             * @default run past
+             * @default automatic
              */
             ends: components["schemas"]["EndsEnum"];
             /**
@@ -2451,6 +2451,12 @@ export interface components {
              * @default 0.85
              */
             fill: number;
+            /**
+             * Middle
+             * @description the middle half in full strength, the tails pale, the median as a bar
+             * @default false
+             */
+            middle: boolean;
             /**
              * Line
              * @default 0
@@ -2692,7 +2698,7 @@ export interface components {
         /** @enum {string} */
         EmptyEnum: "close up" | "keep";
         /** @enum {string} */
-        EndsEnum: "stop" | "run past" | "fold";
+        EndsEnum: "automatic" | "stop" | "run past" | "fold";
         /**
          * EstimateLine
          * @description A difference or ratio of the second lane to the first, with its interval; null where the values allow none.
@@ -3986,7 +3992,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -4708,6 +4714,12 @@ export interface components {
              * @default 0.6
              */
             strength: number;
+            /**
+             * By N
+             * @description size and strength shrink where lanes hold many values
+             * @default true
+             */
+            by_n: boolean;
             /**
              * Outline
              * @default 0

@@ -7,6 +7,8 @@ export interface Command {
   /** What kind of thing it is: form, column, layer, comparison … */
   kind: string;
   keys?: string;
+  /** Other words that it is found by. */
+  find?: string;
   run: () => void;
 }
 
@@ -26,10 +28,13 @@ export function Commands({ commands, onClose }: Props) {
   const matches = useMemo(() => {
     const parts = search.toLowerCase().split(/\s+/).filter(Boolean);
     const holds = (command: Command) => {
-      const text = `${command.kind} ${command.words}`.toLowerCase();
+      const text = `${command.kind} ${command.words} ${command.find ?? ""}`.toLowerCase();
       return parts.every((part) => text.includes(part));
     };
-    return commands.filter(holds).slice(0, MOST);
+    // What is called so comes before what only means something like it.
+    const named = (command: Command) => parts.every((part) => command.words.toLowerCase().includes(part));
+    const found = commands.filter(holds);
+    return [...found.filter(named), ...found.filter((command) => !named(command))].slice(0, MOST);
   }, [commands, search]);
   const run = (command: Command | undefined) => {
     if (!command) return;
@@ -49,7 +54,7 @@ export function Commands({ commands, onClose }: Props) {
   };
   return (
     <Modal
-      title="Find an action, a column or a comparison"
+      title="Find an action, a setting, a column or a comparison"
       words="Type a few letters, choose with the arrow keys."
       quiet
       className="top-[12vh] w-[36rem] bg-sheet p-2"
@@ -61,7 +66,7 @@ export function Commands({ commands, onClose }: Props) {
         aria-controls={id}
         aria-activedescendant={matches.length ? `${id}-${at}` : undefined}
         aria-label="Find"
-        placeholder="An action, a column, a comparison …"
+        placeholder="An action, a setting, a column, a comparison …"
         value={search}
         onChange={(event) => {
           setSearch(event.target.value);

@@ -3,7 +3,7 @@ import { Modal } from "../../ui/Modal";
 const KEYS: [string, string][] = [
   ["1 … 9, 0", "the first ten forms"],
   ["↑ ↓ in the forms", "one form to the next"],
-  ["Ctrl K", "find an action, a column, a comparison"],
+  ["Ctrl K", "find an action, a setting, a column, a comparison"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo: back and forth on the trail"],
   ["F", "the figure over the whole window; Escape leaves"],
   ["P", "the next placement of lanes: beside, in halves, on one axis"],

@@ -2,6 +2,36 @@ import type { ColumnSummary, FigureOptions, Recipe, StudyCards } from "../../api
 import { withGroups, withLayer, withMeasures, withPanels, withSubgroups } from "../recipe";
 import type { Command } from "./Commands";
 
+/** Settings with a place of their own on the page, and what else they are called. */
+const PLACES: [path: string, words: string, find: string][] = [
+  ["words.title", "Title", "heading caption headline"],
+  ["words.subtitle", "Subtitle", "heading"],
+  ["words.measure", "Axis label", "axis title name unit"],
+  ["words.groups", "Groups label", "axis title name"],
+  ["words.caption", "Caption", "legend text"],
+  ["words.source", "Source", "credit data"],
+  ["words.note.under", "Method note under the figure", "methods text"],
+  ["words.key.placed", "Reader’s key", "legend explain marks"],
+  ["style", "Look", "style theme template house"],
+  ["own_look.typeface", "Typeface", "font"],
+  ["own_look.text_size", "Text size", "font"],
+  ["own_look.weight", "Line weight", "thickness stroke"],
+  ["own_look.strength", "Fill strength", "opacity transparency alpha"],
+  ["own_look.rulings", "Rulings", "grid lines"],
+  ["own_look.axis_line", "Axis line", "spine frame"],
+  ["own_look.key", "Key of colours", "legend"],
+  ["own_look.lane_colours", "Colours in turn", "palette sequence scheme"],
+  ["own_look.level_colours", "Colour of a level", "palette"],
+  ["size.width", "Width of the sheet", "size journal column mm"],
+  ["size.height", "Height of the sheet", "size aspect mm"],
+  ["groups.column", "Groups", "category factor across"],
+  ["measure.columns", "Measure", "variable value column outcome"],
+  ["keep", "Rows kept", "filter subset"],
+  ["ledger.readings", "Readings of the ledger", "numbers table statistics summary"],
+  ["differences.to", "What lanes are compared with", "test p value significance"],
+  ["differences.paired_by", "Paired by", "repeated subject before after"],
+];
+
 interface Have {
   recipe: Recipe;
   options: FigureOptions | undefined;
@@ -10,6 +40,8 @@ interface Have {
   form: string | null;
   comparison: string;
   change: (recipe: Recipe) => void;
+  /** Go to the control that changes a path of the recipe. */
+  goTo: (path: string) => void;
   chooseForm: (form: string) => void;
   go: (address: string) => void;
 }
@@ -63,5 +95,26 @@ export function commandsOf(have: Have): Command[] {
         run: () => have.go(`/comparisons/${comparison.id}`),
       })),
   );
-  return [...forms, ...layers, ...measures, ...roles, ...comparisons];
+  const setting = (kind: string, words: string, path: string, find: string) => ({
+    kind: "setting",
+    words: kind ? `${kind}: ${words}` : words,
+    find,
+    run: () => have.goTo(path),
+  });
+  const ofLayers = recipe.layers.flatMap((layer) => {
+    const offer = options.layers.find((offer) => offer.layer === layer.layer);
+    return (offer?.settings ?? []).map(({ path, name, meaning, find }) =>
+      setting(offer?.title ?? "", name, ["layers", layer.layer, ...path].join("."), `${meaning} ${find.join(" ")}`),
+    );
+  });
+  const ofParts = options.parts
+    .filter(({ part }) => recipe[part as keyof Recipe] && part !== "guides")
+    .flatMap(({ part, title, settings }) =>
+      settings.map(({ path, name, meaning, find }) =>
+        setting(title, name, [part, ...path].join("."), `${meaning} ${find.join(" ")}`),
+      ),
+    );
+  const ofPlaces = PLACES.map(([path, words, find]) => setting("", words, path, find));
+  const all = [...forms, ...layers, ...measures, ...roles, ...ofPlaces, ...ofParts, ...ofLayers, ...comparisons];
+  return [...new Map(all.map((command) => [`${command.kind} ${command.words}`, command])).values()];
 }

@@ -64,6 +64,7 @@ export function useCommands(): () => Command[] {
       comparison: id,
       change,
       chooseForm: choose,
+      goTo: (path) => look({ sought: path }),
       go,
     }),
   ];

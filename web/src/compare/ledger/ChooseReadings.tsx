@@ -23,7 +23,7 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
   };
   return (
     <Popover.Root>
-      <Popover.Trigger className="font-bold whitespace-nowrap text-petrol hover:underline">
+      <Popover.Trigger data-path="ledger" className="font-bold whitespace-nowrap text-petrol hover:underline">
         Readings
       </Popover.Trigger>
       <Popover.Portal>

@@ -1,21 +1,61 @@
 import { Tabs } from "radix-ui";
 import { type ReactNode, useEffect, useState } from "react";
 import { DifferencesPanel } from "../differences/DifferencesPanel";
-import { useBenchState } from "../store/BenchContext";
+import { useBenchActions, useBenchState } from "../store/BenchContext";
 import { AxisPanel } from "./AxisPanel";
 import { LayersPanel } from "./LayersPanel";
 import { LookPanel } from "./LookPanel";
 import { WordsPanel } from "./WordsPanel";
 
+const FOCUSABLE = "input, select, textarea, button, [role=slider], [role=radio]";
+/** The tab that a part of the recipe is set in, and the word of the sentence that opens its picker. */
+const TAB_OF: Record<string, string> = {
+  layers: "Layers",
+  axis: "Axis",
+  second_axis: "Axis",
+  guides: "Axis",
+  words: "Words",
+  style: "Look",
+  own_look: "Look",
+  size: "Look",
+  differences: "Differences",
+};
+const OPENER_OF: Record<string, string> = {
+  measure: "measure.columns",
+  groups: "groups.column",
+  subgroups: "subgroups.column",
+  panels: "panels.wrapped.column",
+  ledger: "ledger",
+};
 const TABS = ["Layers", "Axis", "Words", "Look", "Differences"] as const;
 
 /** The right side: what is drawn, along which axis, in which words; `children` stand over the layers. */
 export function Panels({ children }: { children: ReactNode }) {
   const layer = useBenchState((state) => state.layer);
   const [tab, setTab] = useState<string>("Layers");
+  const sought = useBenchState((state) => state.sought);
+  const { look } = useBenchActions();
   useEffect(() => {
     if (layer) setTab("Layers");
   }, [layer]);
+  useEffect(() => {
+    if (!sought) return;
+    const tab = TAB_OF[sought.split(".")[0] ?? ""];
+    if (tab) setTab(tab);
+    const opener = OPENER_OF[sought.split(".")[0] ?? ""];
+    const control = () => document.querySelector<HTMLElement>(`[data-path~="${sought}"]`);
+    // Once the tab, or the picker that it stands in, is there.
+    const timer = setTimeout(() => {
+      if (!control() && opener) document.querySelector<HTMLElement>(`[data-path~="${opener}"]`)?.click();
+      requestAnimationFrame(() => {
+        const found = control();
+        found?.scrollIntoView({ block: "center" });
+        (found?.matches(FOCUSABLE) ? found : found?.querySelector<HTMLElement>(FOCUSABLE))?.focus();
+        look({ sought: null });
+      });
+    }, 50);
+    return () => clearTimeout(timer);
+  }, [sought, look]);
   return (
     <aside
       aria-label="Settings"

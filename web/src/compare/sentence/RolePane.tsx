@@ -1,5 +1,5 @@
 import type { ColumnSummary, Recipe, Scene } from "../../api/generated";
-import { PickList } from "../../ui/PickList";
+import { type Offered, PickList } from "../../ui/PickList";
 import { PartSettings } from "../panels/PartSettings";
 import { levelsShown } from "../sheet/lanes";
 import { useBenchState, useRights, useShown } from "../store/BenchContext";
@@ -41,15 +41,13 @@ export function LevelsShown({
   const scene = useBenchState((state) => state.scene);
   // Classes and parts of dates are known once they are drawn.
   const derived = role.cut || role.dates || !column.levels.length;
-  const levels = derived
-    ? [...drawnLevels(scene, part), ...role.dropped].map((level) => ({ level }))
-    : column.levels;
+  const levels: Offered[] = derived
+    ? [...drawnLevels(scene, part), ...role.dropped].map((name) => ({ name }))
+    : column.levels.map(({ level, count }) => ({ name: level, count }));
   if (!levels.length) return null;
   const joined = role.joined.flatMap(({ levels }) => levels);
-  const offered = [
-    ...column.levels
-      .filter(({ level }) => !joined.includes(level))
-      .map(({ level, count }) => ({ name: level, count })),
+  const offered: Offered[] = [
+    ...levels.filter(({ name }) => !joined.includes(name)),
     ...role.joined.map(({ name, levels }) => ({ name, word: `${levels.length} levels` })),
   ];
   const shown = offered.map(({ name }) => name).filter((name) => !role.dropped.includes(name));

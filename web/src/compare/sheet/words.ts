@@ -51,7 +51,8 @@ export function writtenOn(scene: Scene, recipe: Recipe): Written[] {
 /** Lines of one text share a place; "" for what nobody words. */
 function placeOf(part: TextPart): string {
   if (part.role in NAMES) return part.layer === "" ? part.role : "";
-  if (part.role === "axis-title") return part.key.startsWith("axis-title/groups") ? "groups" : "measure";
+  if (part.role === "groups-title") return "groups";
+  if (part.role === "axis-title") return "measure";
   if (part.role === "panel-title") return `panel ${part.panel}`;
   return part.role === "key-label" ? `key ${part.key}` : "";
 }
@@ -71,7 +72,7 @@ function inRecipe(
     const role = key as keyof typeof NAMES;
     return word(role, NAMES[role], recipe.words[role]);
   }
-  if (key === "groups") return word("groups", "Groups label", recipe.words.groups);
+  if (key === "groups") return word("groups", "Groups label", recipe.words.groups || shown);
   if (key === "measure") {
     const usual = recipe.differences?.drawn ? "" : shown;
     const own = axisWords(recipe);

@@ -25,6 +25,8 @@ export interface BenchState {
   row: number | null;
   /** The layer whose settings are open. */
   layer: string | null;
+  /** The path of the recipe whose control is sought. */
+  sought: string | null;
   /** Whether the figure fills the window. */
   full: boolean;
   sight: Sight;
@@ -46,6 +48,7 @@ const BEGINNING: BenchState = {
   scene: null,
   row: null,
   layer: null,
+  sought: null,
   full: false,
   sight: "as it is",
   dialog: null,
@@ -295,8 +298,9 @@ export function createBench(id: string, client: QueryClient) {
     return now && { entry: now.head, digest: now.digest };
   };
 
-  const look = (part: Partial<Pick<BenchState, "row" | "layer" | "full" | "sight" | "dialog" | "looked">>) =>
-    setState(part);
+  const look = (
+    part: Partial<Pick<BenchState, "row" | "layer" | "sought" | "full" | "sight" | "dialog" | "looked">>,
+  ) => setState(part);
   const pin = (entry: number) =>
     setState(({ pinned }) => ({
       pinned: pinned.includes(entry) ? pinned.filter((other) => other !== entry) : [...pinned, entry],
