@@ -10,7 +10,7 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.layers.mean import MeanLayer
-from echelle.recipes.recipe import Recipe
+from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Measure
 from echelle.tables.column_summary import LevelCount
 from echelle.tables.name_words import (
@@ -33,6 +33,7 @@ _BEST_LEVELS = range(2, 13)
 _MOST_LEVELS = 40
 _MOST_LANES = 60
 _MANY = 12
+_FEW = 10
 _ALIKE = 100.0
 _GOOD_PART = 0.4
 _MOST_MISSING = 0.6
@@ -73,10 +74,10 @@ def default_recipe_with(
     if (measure is None and groups is None) or (summary is not None and measure == summary.mean):
         return default_recipe(columns, summary)
     if measure is None:
-        first = _measure_of(columns, groups)
+        first = outcome_of(columns, groups)
         return recipe_of_form("box", first.name, groups) if first else _counts(groups or columns[0].name, None)
     if groups is None:
-        offered = _groups_of([c for c in columns if c.name != measure])
+        offered = groups_of([c for c in columns if c.name != measure])
         groups = offered.name if offered else None
     return recipe_of_form("box", measure, groups)
 
@@ -90,15 +91,21 @@ def default_recipe(columns: Sequence[Offered], summary: SummaryColumns | None = 
         recipe = recipe_of_form("means", summary.mean, summary.group)
         interval = "confidence" if summary.low or (summary.n and (summary.sd or summary.se)) else "SD" if summary.sd else "SE"
         return recipe.model_copy(update={"layers": [MeanLayer(id="m1", interval=interval)]})
-    groups = _groups_of(columns)
-    measure = _measure_of(columns, groups.name if groups else None)
+    groups = groups_of(columns)
+    measure = outcome_of(columns, groups.name if groups else None)
     if measure is None:
         return _without_measure(columns)
     lanes = _side_by_side(columns) if groups is None else []
     if lanes:
         recipe = recipe_of_form("box", lanes[0])
         return recipe.model_copy(update={"measure": Measure(columns=lanes)})
-    return recipe_of_form("box", measure.name, groups.name if groups else None)
+    return recipe_of_form(_form_for(groups), measure.name, groups.name if groups else None)
+
+
+def _form_for(groups: Offered | None) -> FormName:
+    """Boxes, but points where most groups hold too few values for quartiles."""
+    counts = sorted(level.count for level in groups.levels) if groups else []
+    return "strip" if counts and counts[len(counts) // 2] < _FEW else "box"
 
 
 def question(recipe: Recipe) -> str:
@@ -112,7 +119,7 @@ def question(recipe: Recipe) -> str:
 
 def _without_measure(columns: Sequence[Offered]) -> Recipe:
     """How many rows each level of the first category has."""
-    groups = _groups_of(columns)
+    groups = groups_of(columns)
     if groups is None:
         worded = [c for c in columns if c.kind in ("category", "yes/no", "date") and c.distinct]
         named = worded or [c for c in columns if c.distinct]
@@ -127,7 +134,7 @@ def _counts(counted: str, groups: str | None) -> Recipe:
     return recipe_of_form("counts", counted, groups)
 
 
-def _measure_of(columns: Sequence[Offered], groups: str | None) -> Offered | None:
+def outcome_of(columns: Sequence[Offered], groups: str | None) -> Offered | None:
     """The outcome: by its name, else with a unit, of many values, late in the table. Age, baselines, axes of time come last."""
     measures = [c for c in columns if c.kind == "measure" and c.distinct and c.name != groups]
     if not measures:
@@ -171,7 +178,7 @@ def _covariate(name: str, timed: bool) -> int:
     return 0
 
 
-def _groups_of(columns: Sequence[Offered]) -> Offered | None:
+def groups_of(columns: Sequence[Offered]) -> Offered | None:
     """The arms, else classes, other categories, sex and yes or no, blocks and sites, an event; None where no category fits."""
     fits = [c for c in columns if c.kind in ("category", "yes/no") and 2 <= c.distinct <= _MOST_LEVELS and _repeats(c)]
     if not fits:
@@ -222,13 +229,15 @@ def _side_by_side(columns: Sequence[Offered]) -> list[str]:
     for column in measures:
         stems.setdefault(_STEM.sub("", column.name).lower(), []).append(column)
     stem, shared = max(stems.items(), key=lambda pair: len(pair[1]))
-    if stem and len(shared) >= 2 and len({c.unit for c in shared}) == 1 and _overlap(shared):
+    if stem and len(shared) >= 2 and len({c.unit for c in shared}) == 1 and share_an_axis(shared):
         return [c.name for c in shared[:_MOST_LANES]]
     together = len({c.unit for c in measures}) == 1 and len(measures) == len(others)
-    return [c.name for c in measures[:_MOST_LANES]] if together and _overlap(measures, measures[0].unit is not None) else []
+    return (
+        [c.name for c in measures[:_MOST_LANES]] if together and share_an_axis(measures, measures[0].unit is not None) else []
+    )
 
 
-def _overlap(columns: Sequence[Offered], loose: bool = True) -> bool:
+def share_an_axis(columns: Sequence[Offered], loose: bool = True) -> bool:
     """Whether one axis shows all columns well: their ranges meet, or lie not far apart; without ``loose`` each meets the others
     over a good part of the widest.
     """

@@ -14,6 +14,7 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/head", trail.Head.as_view()),
     path("comparisons/<uuid:comparison_id>/scene", previews.ComparisonScene.as_view()),
     path("comparisons/<uuid:comparison_id>/form/<slug:form>", previews.RecipeInForm.as_view()),
+    path("comparisons/<uuid:comparison_id>/questions", previews.OtherQuestions.as_view()),
     path("comparisons/<uuid:comparison_id>/forms", previews.ComparisonForms.as_view()),
     path("comparisons/<uuid:comparison_id>/row", rows.RowOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/left-out", rows.LeaveOut.as_view()),

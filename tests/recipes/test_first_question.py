@@ -7,6 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from echelle.recipes.default_recipe import default_recipe, question
+from echelle.recipes.forms import form_of
+from echelle.recipes.other_questions import other_questions
 from echelle.render import scene_of
 from echelle.tables.column_summary import summary_of
 from echelle.tables.reading.read import read_bytes
@@ -93,3 +95,36 @@ def test_no_table_is_refused(kinds: list[str], names: list[str]) -> None:
     given_levels: dict[str, object] = {"sex": SEX, "arm": ARM, "yes": YES, "block": BLOCK}
     columns = {name: given_levels.get(kind, kind) for name, kind in zip(names, kinds, strict=False)}
     assert asked(table_of(**columns)).startswith(("Compare ", "Count the rows"))
+
+
+def others(data: bytes) -> list[tuple[list[str], str | None, str | None]]:
+    """Other likely questions of a file, which can all be drawn: measures, groups, subgroups."""
+    table = read_bytes(data).table
+    columns = [summary_of(column) for column in table.columns]
+    recipes = other_questions(columns, summary_columns(columns, table.rows))
+    assert all(scene_of(recipe, table).parts for recipe in recipes)
+    return [(r.measure.columns, r.groups and r.groups.column, r.subgroups and r.subgroups.column) for r in recipes]
+
+
+def test_other_questions_are_of_other_outcomes_and_other_groups_and_never_the_first() -> None:
+    data = table_of(arm=["verum", "placebo"], site=["north", "south", "west"], crp="measure", ldl="measure", age="whole")
+    result = others(data)
+    assert len(result) == 5 and len({str(entry) for entry in result}) == 5
+    first = asked(data)
+    assert first == "Compare ldl across arm"
+    assert (["ldl"], "arm", None) not in result
+    assert (["ldl"], "site", None) in result and (["crp"], "arm", None) in result and (["ldl"], None, None) in result
+    assert (["ldl"], "arm", "site") in result
+
+
+def test_tables_with_little_to_ask_are_asked_no_more() -> None:
+    assert others(table_of(crp="measure")) in ([], [(["crp"], None, None)])
+    assert others(table_of(arm=["verum", "placebo"])) == []
+
+
+def test_groups_of_few_values_open_as_points() -> None:
+    def form(levels: int) -> str:
+        table = read_bytes(table_of(arm=[f"arm {i}" for i in range(levels)], crp="measure")).table
+        return str(form_of(default_recipe([summary_of(column) for column in table.columns])))
+
+    assert (form(3), form(12)) == ("box", "strip")

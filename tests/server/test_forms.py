@@ -56,3 +56,16 @@ def test_nothing_is_kept_of_asking(people: dict[str, Client], comparison: Compar
     forms_of(people["owner"], comparison)
     comparison.refresh_from_db()
     assert (comparison.trailentry_set.count(), comparison.revision) == (before, comparison.revision)
+
+
+def test_other_questions_are_drawn_and_are_for_those_who_see_rows(people: dict[str, Client], comparison: Comparison) -> None:
+    answer = people["owner"].get(f"/api/comparisons/{comparison.pk}/questions")
+    assert answer.status_code == 200 and 1 <= len(answer.json()) <= 5
+    first = people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["recipe"]
+    for entry in answer.json():
+        roles = ("measure", "groups", "subgroups")
+        assert Scene.model_validate(entry["scene"]).parts and [entry["recipe"][role] for role in roles] != [
+            first[role] for role in roles
+        ]
+    assert people["viewer"].get(f"/api/comparisons/{comparison.pk}/questions").json() == []
+    assert people["stranger"].get(f"/api/comparisons/{comparison.pk}/questions").status_code == 404

@@ -12,10 +12,12 @@ from rest_framework.response import Response
 
 from echelle.errors import InputError
 from echelle.recipes.change_measure import of_measure
-from echelle.recipes.forms import FORMS, in_form
+from echelle.recipes.forms import FORMS, form_of, in_form
+from echelle.recipes.other_questions import other_questions
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
+from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.limits import FIGURES
@@ -127,6 +129,24 @@ class ComparisonMeasures(Endpoint):
         names = [column.name for column in columns]
         result = [_in_measure(of_measure(asked, name), name, data, comparison, sees) for name in names]
         return Response(_for(request, comparison, InMeasures(result)))
+
+
+class OtherQuestions(Endpoint):
+    """What else the table could be asked."""
+
+    keeps = False
+    pool = FIGURES
+
+    @extend_schema(request=None, responses={200: InForms, 422: Fault})
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """Up to five other likely questions of the comparison's table with their miniatures. Nothing is kept."""
+        comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
+        data = data_of(comparison)
+        sees = comparison.study.shows_rows_to(request.user)
+        columns = summaries_of(data.table, data.steps) if sees else []
+        asked = other_questions(columns, summary_columns(columns, data.table.rows)) if columns else []
+        drawn = [_in_form(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
+        return Response(InForms([question for question in drawn if question.scene is not None]))
 
 
 def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:

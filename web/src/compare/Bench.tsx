@@ -8,6 +8,7 @@ import { useBenchKeys } from "./commands/useBenchKeys";
 import { FormRail } from "./FormRail";
 import { Locked } from "./Locked";
 import { Newer } from "./Newer";
+import { OtherQuestions } from "./OtherQuestions";
 import { Panels } from "./panels/Panels";
 import { Remarks } from "./Remarks";
 import { RowCardPanel } from "./rows/RowCardPanel";
@@ -69,6 +70,11 @@ function Desk() {
           </Part>
         )}
         <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
+          {!full && !looking && (
+            <Part name="other questions">
+              <OtherQuestions />
+            </Part>
+          )}
           <Part name="the sheet">
             <Sighted>
               <Sheet />

@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
   ["Ctrl Z, Ctrl Shift Z", "undo, redo: back and forth on the trail"],
   ["F", "the figure over the whole window; Escape leaves"],
   ["P", "the next placement of lanes: beside, in halves, on one axis"],
+  ["Q", "other questions of this table"],
   ["M", "every measure in this figure"],
   ["Tab to a lane's name", "its numbers; Space and arrow keys move it, Enter renames it"],
   ["Tab to a fence, guide, edge", "arrow keys move it, Page Up and Down in larger steps"],

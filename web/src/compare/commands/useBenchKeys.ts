@@ -21,6 +21,7 @@ export function useBenchKeys(): void {
         const recipe = recipeOf(store.getState());
         if (recipe && options) change(withNextPlacement(recipe, options));
       },
+      q: () => !looking && look({ questions: !store.getState().questions }),
       m: () => !looking && look({ dialog: "measures" }),
       Escape: () => look({ full: false, layer: null }),
     }),

@@ -41,6 +41,7 @@ export function useCommands(): () => Command[] {
       : [
           action("Undo", () => step("undo"), "Ctrl Z"),
           action("Redo", () => step("redo"), "Ctrl Shift Z"),
+          action("Other questions of this table", () => look({ questions: true }), "Q"),
           action("Every measure in this figure", () => look({ dialog: "measures" }), "M"),
           action("Copy this state as a new comparison", () => copy(null)),
           action("Lock this comparison", () => look({ dialog: "lock" })),

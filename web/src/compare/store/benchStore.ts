@@ -27,6 +27,8 @@ export interface BenchState {
   layer: string | null;
   /** The path of the recipe whose control is sought. */
   sought: string | null;
+  /** Whether other questions of the table stand over the sheet; null: while nothing was chosen yet. */
+  questions: boolean | null;
   /** Whether the figure fills the window. */
   full: boolean;
   sight: Sight;
@@ -49,6 +51,7 @@ const BEGINNING: BenchState = {
   row: null,
   layer: null,
   sought: null,
+  questions: null,
   full: false,
   sight: "as it is",
   dialog: null,
@@ -299,7 +302,9 @@ export function createBench(id: string, client: QueryClient) {
   };
 
   const look = (
-    part: Partial<Pick<BenchState, "row" | "layer" | "sought" | "full" | "sight" | "dialog" | "looked">>,
+    part: Partial<
+      Pick<BenchState, "row" | "layer" | "sought" | "questions" | "full" | "sight" | "dialog" | "looked">
+    >,
   ) => setState(part);
   const pin = (entry: number) =>
     setState(({ pinned }) => ({
