@@ -240,7 +240,7 @@ def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, ob
     if "enum" in kind:
         reach = {str(rule): k for rule, k in USUAL_K.items()} if set(kind["enum"]) <= set(USUAL_K) else {}
         names = {option: catalogue().say("rule", rule=str(option)) for option in kind["enum"]}
-        words = {option: name for option, name in names.items() if name != str(option)}
+        words = {option: name for option, name in names.items() if name != str(option)} | dict(info.options)
         return {"kind": "choice", "options": kind["enum"], "reach": reach, "words": words}
     if kind.get("type") == "boolean":
         return {"kind": "yes-no"}

@@ -27,6 +27,7 @@ class Measure(StrictModel):
             "Values such as <0.4 stay out of quartiles, or are counted at their place in the order.",
             title="Below a limit",
             find=("detection limit", "censored", "<"),
+            options={"set aside": "out of quartiles", "in order": "in their order"},
         ),
     ] = Field(default="set aside", description="whether quartiles count values such as <0.4 at their place in the order")
 
@@ -92,7 +93,8 @@ class Groups(Levels):
         SettingInfo(
             "A lane each, evenly or at the level's own number (a dose, a year), or all on one axis, laid over one another.",
             title="Placed",
-            find=("overlay", "dose", "to scale", "on one axis"),
+            find=("overlay", "dose", "to scale"),
+            options={"evenly": "a lane each", "at value": "at their numbers", "overlaid": "on one axis"},
         ),
     ] = Field(default="evenly", description="evenly; at the level's own number; all on one line, laid over")
     empty: Annotated[
@@ -112,7 +114,8 @@ class Subgroups(Levels):
         SettingInfo(
             "Beside one another in the lane, as two halves back to back, laid over one another, or stacked.",
             title="Placed",
-            find=("overlay", "halves", "split", "dodge"),
+            find=("overlay", "split", "side by side"),
+            options={"back-to-back": "in halves"},
         ),
     ] = "beside"
 
@@ -129,7 +132,11 @@ class Panels(StrictModel):
     ] = Field(default=None, ge=1, le=12, description="of wrapped panels: how many stand in one line")
     scales: Annotated[
         Scales,
-        SettingInfo("All panels on one scale, those of a line together, or each on its own.", find=("free scales",)),
+        SettingInfo(
+            "All panels on one scale, those of a line together, or each on its own.",
+            find=("free scales",),
+            options={"one": "one for all", "one-per-line": "one a line", "each-its-own": "each its own"},
+        ),
     ] = "one"
 
     @model_validator(mode="after")

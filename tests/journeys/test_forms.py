@@ -138,7 +138,7 @@ def test_a_layer_is_hidden_shown_and_brought_back_to_the_usual(desk: Page, demo:
     expect(figure.locator("g[data-key$='/p1/point']")).to_have_count(4)
     box.get_by_label("Outliers by").select_option("median and MAD")
     expect(desk.get_by_test_id("method-note")).to_contain_text("median ± 3.5 × 1.4826 × MAD")
-    box.get_by_role("button", name="Usual").click()
+    box.get_by_role("button", name="Reset").click()
     expect(desk.get_by_test_id("method-note")).to_contain_text("1.5 × the interquartile range")
     box.get_by_role("button", name="Hide").click()
     expect(figure.locator("rect[data-role=box]")).to_have_count(0)

@@ -124,7 +124,7 @@ def test_steps_are_edited_moved_switched_and_undone(desk: Page, demo: str, tmp_p
     desk.get_by_role("button", name="Leave it out").click()
     in_use(desk, "1 447")
     with desk.expect_download() as waiting:
-        desk.get_by_role("button", name="Take rows out").click()
+        desk.get_by_role("button", name="Save the rows").click()
         desk.get_by_role("menuitem", name="CSV").click()
     rows = list(csv.DictReader(io.StringIO(Path(waiting.value.path()).read_text("utf-8-sig"))))
     assert len(rows) == 1447 and "3" not in {row["row"] for row in rows} and rows[30]["age (years)"] != ""
@@ -271,7 +271,7 @@ def test_a_viewer_sees_columns_and_no_rows(desk: Page, demo: str, address: str) 
     expect(desk.get_by_text("Viewers see columns, not rows.")).to_be_visible()
     expect(desk.get_by_role("button", name="cortisol, measure")).to_be_visible()
     assert desk.get_by_role("cell").count() == 0
-    for name in ("+ Next step", "Take rows out", "Compare", "Undo"):
+    for name in ("+ Next step", "Save the rows", "Compare", "Undo"):
         expect(desk.get_by_role("button", name=name, exact=True)).to_have_count(0)
 
 
@@ -280,7 +280,7 @@ def test_nothing_is_cut_off_at_1024(desk: Page, demo: str) -> None:
     open_table(desk, demo, "samples.csv")
     wide = desk.evaluate("document.documentElement.scrollWidth")
     assert wide <= 1024
-    for name in ("Compare", "Take rows out", "+ Next step", "All 5"):
+    for name in ("Compare", "Save the rows", "+ Next step", "All 5"):
         box = desk.get_by_role("button", name=name, exact=True).bounding_box()
         assert box is not None and box["x"] >= 0 and box["x"] + box["width"] <= 1024 and box["height"] < 44
     heads, cells = desk.get_by_role("columnheader"), desk.get_by_role("row").nth(1).get_by_role("cell")

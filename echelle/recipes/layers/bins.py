@@ -85,24 +85,37 @@ class BinsLayer(RisingLayer):
             "Which edge belongs to a bin: the left one, or the right one, so that “above 125” does not hold 125.", computed=True
         ),
     ] = "left"
-    common: Annotated[bool, SettingInfo("The same edges for all lanes, so that columns can be compared.")] = Field(
-        default=True, description="the same edges for all lanes of the figure"
-    )
-    height: Annotated[Literal["count", "share", "density"], SettingInfo("Count of rows, share, or share per unit.")] = "count"
+    common: Annotated[
+        bool, SettingInfo("The same edges for all lanes, so that columns can be compared.", title="Same edges")
+    ] = Field(default=True, description="the same edges for all lanes of the figure")
+    height: Annotated[
+        Literal["count", "share", "density"],
+        SettingInfo(
+            "Rows in each bin, their share, or their share per unit of the measure.",
+            title="Heights are",
+            options={"count": "rows", "share": "shares", "density": "shares per unit"},
+            find=("count", "percent", "density"),
+        ),
+    ] = "count"
     share_of: Annotated[
-        Literal["lane", "panel", "all"], SettingInfo("What a share is a share of.", needs={"height": ["share"]})
+        Literal["lane", "panel", "all"],
+        SettingInfo("What a share is a share of.", title="Shares of", needs={"height": ["share"]}),
     ] = "lane"
     cumulative: Annotated[bool, SettingInfo("Each column holds all lower ones.")] = False
     drawn: Annotated[
         Literal["columns", "outline", "mid-points"],
-        SettingInfo("Columns, their outline, or a line through the middles of their tops."),
+        SettingInfo(
+            "Columns, the stairs over them, or a line through the middles of their tops.",
+            options={"columns": "columns", "outline": "stairs", "mid-points": "line"},
+            find=("polygon", "outline"),
+        ),
     ] = "columns"
     gap: Annotated[Share, SettingInfo("Room between columns.", needs={"drawn": ["columns"]})] = Field(
         default=0.04, description="between columns, as a share of a column"
     )
     side: Annotated[Side, SettingInfo("On both sides of the lane's line, or on one.")] = "above"
     width: Annotated[float, WIDTH] = Field(default=0.94, ge=0.05, le=1.0, description="share of the lane")
-    fill: Annotated[Share, SettingInfo("How opaque columns are.")] = 0.9
+    fill: Annotated[Share, SettingInfo("How opaque columns are.", title="Opacity", find=("fill", "alpha"))] = 0.9
     line: Annotated[
         LineWidth,
         SettingInfo(needs={"drawn": ["outline", "mid-points"]}).over(LINE),

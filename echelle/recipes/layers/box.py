@@ -31,7 +31,10 @@ class BoxLayer(AnyLayer):
         ),
     ] = 7
     holds: Annotated[
-        float, SettingInfo("The central share of the values that the box holds: 0.5 stands between the quartiles.")
+        float,
+        SettingInfo(
+            "The central share of the values that the box holds: 0.5 stands between the quartiles.", title="Share inside"
+        ),
     ] = Field(default=0.5, ge=0.05, le=0.99, description="central share of the values inside the box")
     fence: Annotated[
         Fence,
@@ -40,6 +43,7 @@ class BoxLayer(AnyLayer):
             computed=True,
             inside={
                 "rule": SettingInfo(title="Outliers by"),
+                "of": SettingInfo(title="Fence on"),
                 "k": SettingInfo(title="Fence", slider=(0.0, 4.0), needs={"fence.rule": _WITH_REACH}),
             },
         ),
@@ -51,6 +55,7 @@ class BoxLayer(AnyLayer):
             computed=True,
             inside={
                 "rule": SettingInfo(title="Whiskers by"),
+                "of": SettingInfo(title="Whiskers on"),
                 "k": SettingInfo(title="Whiskers", needs={"whiskers.rule": _WITH_REACH}),
             },
         ),

@@ -76,13 +76,22 @@ class DensityLayer(RisingLayer):
     side: Annotated[Side, SettingInfo("On both sides of the lane's line, or on one.")] = "both"
     size: Annotated[
         DensitySize,
-        SettingInfo("Equal areas compare shapes, equal widths show each shape whole, by n shows how many.", slider=(0.5, 10.0)),
+        SettingInfo(
+            "One area for all compares shapes, one height shows each shape whole, by n shows how many.",
+            title="Curves have",
+            options={"equal area": "one area for all", "equal width": "one height for all", "by n": "areas that follow n"},
+        ),
     ] = "equal area"
-    compared: Annotated[Literal["figure", "panel", "group"], SettingInfo("Which curves share one scale of heights.")] = Field(
-        default="figure", description="what shares one scale of heights"
-    )
+    compared: Annotated[
+        Literal["figure", "panel", "group"],
+        SettingInfo(
+            "Which curves share one scale of heights.",
+            title="One scale in",
+            options={"figure": "the figure", "panel": "each panel", "group": "each group"},
+        ),
+    ] = Field(default="figure", description="what shares one scale of heights")
     width: Annotated[float, WIDTH] = Field(default=0.9, ge=0.05, le=8.0, description="share of the lane; above 1 lanes overlap")
-    fill: Annotated[Share, SettingInfo("How opaque the inside is.", find=("transparency", "alpha"))] = Field(
+    fill: Annotated[Share, SettingInfo("How opaque the inside is.", title="Opacity", find=("fill", "alpha"))] = Field(
         default=0.85, description="opacity inside"
     )
     middle: Annotated[

@@ -57,7 +57,7 @@ class MeanLayer(AnyLayer):
     width: Annotated[
         float, SettingInfo("How much of the lane a bar or tick takes.", slider=(0.02, 1.0), needs={"mark": ["bar", "tick"]})
     ] = Field(default=0.5, ge=0.02, le=1.0, description="of a bar or tick, as a share of the lane")
-    strength: Annotated[float, SettingInfo("How thick the line is.")] = Field(
+    strength: Annotated[float, SettingInfo("How thick the line is.", title="Line width")] = Field(
         default=1.4, ge=0.3, le=6.0, description="line width in pt"
     )
     cap: Annotated[Share, SettingInfo("A short bar at the line's ends, as a share of the lane.", title="Caps")] = Field(

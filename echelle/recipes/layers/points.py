@@ -26,10 +26,15 @@ class PointsLayer(AnyLayer):
     place: Annotated[Place, LANE_PLACE] = "below"
     spread: Annotated[
         Literal["jitter", "shaped", "swarm", "stack", "line", "in order"],
-        SettingInfo("How points move apart across the lane; along the measure they never move."),
+        SettingInfo(
+            "How points move apart across the lane; along the measure they never move.", options={"shaped": "by density"}
+        ),
     ] = "jitter"
     against: Annotated[
-        str | None, SettingInfo("The column that points in order follow.", needs={"spread": ["in order"]}, column=True)
+        str | None,
+        SettingInfo(
+            "The column that points in order follow.", title="In order of", needs={"spread": ["in order"]}, column=True
+        ),
     ] = Field(default=None, description="column that orders points in order; null: the rows as they come")
     width: Annotated[
         Share,
@@ -51,7 +56,12 @@ class PointsLayer(AnyLayer):
     size: Annotated[float, SettingInfo("Diameter of a point in pt.", slider=(0.5, 10.0))] = Field(
         default=3.0, ge=0.5, le=12.0, description="diameter in pt"
     )
-    strength: Annotated[Strength, SettingInfo("How opaque a point is; weaker points show where many overlap.")] = 0.6
+    strength: Annotated[
+        Strength,
+        SettingInfo(
+            "How opaque a point is; weaker points show where many overlap.", title="Opacity", find=("strength", "alpha")
+        ),
+    ] = 0.6
     by_n: Annotated[
         bool,
         SettingInfo("Smaller and paler where lanes hold many values.", title="By n", find=("overplotting", "many points")),
@@ -61,15 +71,21 @@ class PointsLayer(AnyLayer):
         Literal["circle", "square", "triangle", "down-triangle", "plus", "hexagon"],
         SettingInfo("The shape of all points.", needs={"shaped": False}),
     ] = "circle"
-    coloured: Annotated[str | None, SettingInfo("A column whose levels colour the points.", computed=True, column=True)] = (
-        Field(default=None, description="column whose levels colour the points")
-    )
+    coloured: Annotated[
+        str | None, SettingInfo("A column whose levels colour the points.", title="Colour by", computed=True, column=True)
+    ] = Field(default=None, description="column whose levels colour the points")
     shaped: Annotated[
-        str | None, SettingInfo("A column whose levels give the points their shape.", computed=True, column=True)
+        str | None,
+        SettingInfo("A column whose levels give the points their shape.", title="Shape by", computed=True, column=True),
     ] = Field(default=None, description="column whose levels give the points their shape")
     joined: Annotated[
         str | None,
-        SettingInfo("An identifier column: points of one subject are joined from lane to lane.", computed=True, column=True),
+        SettingInfo(
+            "An identifier column: points of one subject are joined from lane to lane.",
+            title="Joined by",
+            computed=True,
+            column=True,
+        ),
     ] = Field(default=None, description="identifier column: points of one subject are joined by lines")
     join_rows: Annotated[
         bool,

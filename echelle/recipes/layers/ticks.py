@@ -26,4 +26,4 @@ class TicksLayer(AnyLayer):
     ] = Field(default=None, description="null: a tick at each value")
     width: Annotated[float, WIDTH] = Field(default=0.2, ge=0.02, le=1.0, description="share of the lane")
     line: Annotated[LineWidth, LINE] = 0.6
-    strength: Annotated[Strength, SettingInfo("How opaque a tick is.")] = 0.6
+    strength: Annotated[Strength, SettingInfo("How opaque a tick is.", title="Opacity")] = 0.6

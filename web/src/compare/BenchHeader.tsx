@@ -47,7 +47,7 @@ export function BenchHeader() {
         <>
           <Bring studies={studies} first={comparison.study} trigger={<Button look="dark">Bring a table</Button>} />
           <Button look="dark" onClick={() => onDialog("measures")} title="The same figure for every measure: M">
-            Measures
+            All measures
           </Button>
         </>
       )}

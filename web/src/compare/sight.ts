@@ -5,15 +5,15 @@ export type Sight = "as it is" | "no red cones" | "no green cones" | "no blue co
 export const SIGHTS: Record<Sight, { name: string; matrix: number[] | null }> = {
   "as it is": { name: "as it is", matrix: null },
   "no red cones": {
-    name: "without red cones",
+    name: "with red-blind eyes",
     matrix: [0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998],
   },
   "no green cones": {
-    name: "without green cones",
+    name: "with green-blind eyes",
     matrix: [0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.01182, 0.04294, 0.968881],
   },
   "no blue cones": {
-    name: "without blue cones",
+    name: "with blue-blind eyes",
     matrix: [1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.3039],
   },
   "grey print": {

@@ -119,7 +119,7 @@ function TakeOut({ table }: { table: string }) {
   };
   return (
     <FormatMenu
-      name="Take rows out"
+      name="Save the rows"
       className="text-sheet hover:bg-sheet/10"
       formats={FORMATS}
       onChoose={(format) => void save(format).catch(tell)}

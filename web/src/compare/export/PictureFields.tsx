@@ -89,7 +89,7 @@ export function PictureFields(props: {
         />
       )}
       {has("dpi") && <p className="number text-muted">{dotsOf(out, scene)}</p>}
-      {has("clear") && <Tick name="Clear ground" on={out.clear} onChange={(clear) => onChange({ clear })} />}
+      {has("clear") && <Tick name="No background" on={out.clear} onChange={(clear) => onChange({ clear })} />}
       {has("text") && (
         <Tick name="Text as outlines" on={out.outlines} onChange={(outlines) => onChange({ outlines })} />
       )}

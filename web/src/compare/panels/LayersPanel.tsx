@@ -82,8 +82,9 @@ function LayerSettings({ place, offer, onDescribe }: LayerProps) {
           {recipe.layers.length > 1 && (
             <Small name={layer.shown ? "Hide" : "Show"} onClick={() => onSettle(shown(!layer.shown))} />
           )}
-          {place > 0 && <Small name="Under" onClick={() => moved(place - 1)} />}
-          <Small name="Usual" onClick={() => onSettle(withValue(recipe, ["layers", place], usual))} />
+          {place > 0 && <Small name="Behind" onClick={() => moved(place - 1)} />}
+          {place < recipe.layers.length - 1 && <Small name="In front" onClick={() => moved(place + 1)} />}
+          <Small name="Reset" onClick={() => onSettle(withValue(recipe, ["layers", place], usual))} />
           {recipe.layers.length > 1 && <Small name="Remove" onClick={() => onSettle(without)} />}
         </span>
       </div>

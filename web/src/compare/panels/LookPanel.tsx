@@ -18,10 +18,10 @@ const MOST_COLOURS = 24;
 const TYPEFACES: NonNullable<Own["typeface"]>[] = ["Lato", "Inter", "Liberation Sans", "Linux Libertine"];
 const AMOUNTS = [
   { key: "text_size", name: "Text, pt", least: 5, most: 16, step: 0.5, help: "Size of names and labels" },
-  { key: "weight", name: "Lines", least: 0.4, most: 3, step: 0.1, help: "Times the width of every line" },
+  { key: "weight", name: "Line weight", least: 0.4, most: 3, step: 0.1, help: "Times the width of every line" },
   {
     key: "strength",
-    name: "Fills",
+    name: "Opacity",
     least: 0.2,
     most: 1,
     step: 0.05,

@@ -1,21 +1,10 @@
-import type { Recipe, Setting } from "../../api/generated";
+import type { Recipe } from "../../api/generated";
 import { useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import { SettingList } from "./SettingList";
 
 /** Parts of the recipe, besides its layers, whose settings the server describes. */
 export type Part = keyof Recipe & ("measure" | "groups" | "subgroups" | "panels" | "axis" | "second_axis");
-
-const WORDS: Record<string, Record<string, string>> = {
-  "groups.placed": { evenly: "a lane each", "at value": "at their numbers", overlaid: "on one axis" },
-  "subgroups.placed": { "back-to-back": "in halves" },
-  "panels.scales": { one: "one for all", "one-per-line": "one a line", "each-its-own": "each its own" },
-};
-
-/** What options of a setting are called. */
-export function optionWords(part: string, setting: Pick<Setting, "path">): Record<string, string> {
-  return WORDS[[part, ...setting.path].join(".")] ?? {};
-}
 
 /** The settings that levels of panels share with groups: their order, and dates by a part of them. */
 export function LevelSettings({ at, dates }: { at: [string, string]; dates: boolean }) {
@@ -35,7 +24,6 @@ export function PartSettings({ part, but = [] }: { part: Part; but?: string[] })
       settings={offer.settings.filter((setting) => !but.includes(setting.path.join(".")))}
       at={[part]}
       name={part}
-      words={(setting) => optionWords(part, setting)}
     />
   );
 }

@@ -1,4 +1,3 @@
-import { optionWords } from "../panels/PartSettings";
 import { useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import { OptionWord } from "./OptionWord";
@@ -12,7 +11,7 @@ export function Placement({ part, keys }: { part: "groups" | "subgroups"; keys: 
     ?.settings.find(({ path }) => path[0] === "placed");
   const role = recipe[part];
   if (!setting || !role) return null;
-  const words = optionWords(part, setting);
+  const { words } = setting;
   return (
     <OptionWord<string>
       name={part === "groups" ? "Groups stand" : "Subgroups stand"}

@@ -23,7 +23,7 @@ const MOST_FULL = 3;
 const LEAST_BESIDE = 1.1;
 const LEAST_NARROW = 0.9;
 /** And over numbers in a list or under the lanes. */
-const LEAST_OVER = 1.2;
+const LEAST_OVER = 1.5;
 const NARROW = 700;
 
 /** Room that a list of numbers takes under the figure, in CSS pixels; a long one is scrolled to. */
@@ -39,7 +39,7 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
   // Rather a list of its own under the figure than numbers that leave no room for it; the figure shares its height then.
   const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
   const under = !across ? UNDER : full ? 90 : listHeight(scene);
-  const lowest = full ? 0.2 : across ? LEAST_OVER : 1;
+  const lowest = full ? 0.2 : LEAST_OVER;
   const high = gap !== undefined && !full ? most : Math.max(lowest, (tall - under) / scene.height);
   const beside = gap === undefined ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
