@@ -12,7 +12,7 @@ from echelle.catalogue.catalogue import Language
 from echelle.figures.settings import SettingKind
 from echelle.numbers.intervals import Centre
 from echelle.recipes.layers.base import DifferenceOf
-from echelle.recipes.roles import GroupsPlaced, SubgroupsPlaced
+from echelle.recipes.roles import GroupsPlaced, MeasuresPlaced, SubgroupsPlaced
 from echelle.recipes.style import AxisScale, DecimalMark, Runs
 from echelle.scene.models import Role
 from echelle.tables.date_parts import Part
@@ -166,6 +166,7 @@ SPECTACULAR_SETTINGS = {
         "SettingKind": list(get_args(SettingKind)),
         "SubgroupsPlaced": list(get_args(SubgroupsPlaced)),
         "StudyRole": list(get_args(RoleName)),
+        "MeasuresPlaced": list(get_args(MeasuresPlaced)),
         "LaneRuns": list(get_args(Runs)),
     },
 }

@@ -66,8 +66,10 @@ def compare(
         differences = Differences.model_validate(asked | {"control": control_option(asked["control"], lots)})
         if len(measures) < 2 and groups is None:
             raise InputError("nothing to compare", where="--groups", remedy="Name --groups, or --measure twice.")
-        if len(measures) > 1 and groups is not None:
-            raise InputError("several measures are compared without groups", where="--groups", remedy="Leave one out.")
+        if len(measures) > 1 and subgroups is not None:
+            raise InputError(
+                "several measures stand where subgroups would", where="--subgroups", remedy="Leave one of them out."
+            )
         recipe = recipe_of_form("means", measures[0], groups, subgroups)
         measure = recipe.measure.model_copy(update={"columns": list(measures)})
         recipe = recipe.model_copy(update={"differences": differences, "measure": measure})

@@ -24,7 +24,13 @@ from echelle.tables.steps.files import prepared_file
 
 @click.command()
 @click.argument("table", type=FILE)
-@click.option("--measure", "measures", multiple=True, required=True, help="Column of numbers; several give one lane each.")
+@click.option(
+    "--measure",
+    "measures",
+    multiple=True,
+    required=True,
+    help="Column of numbers; several give one lane each, or one in each group.",
+)
 @click.option("--groups", help="Column whose levels become lanes.")
 @click.option("--subgroups", help="Column that splits each group.")
 @click.option("--preparation", type=FILE, help="Steps (JSON) that make the rows ready first.")

@@ -76,14 +76,14 @@ def describe_lanes(
     subgroups: str | None = None,
     options: DescribeOptions | None = None,
 ) -> dict[str, Any]:
-    """Readings with full digits; what has no value is None. Several measures give one lane each.
+    """Readings with full digits; what has no value is None. Several measures give one lane each, or one in each group.
 
-    Raises InputError for a column that is not there or holds no numbers, for several measures with groups, and for
-    subgroups without groups.
+    Raises InputError for a column that is not there or holds no numbers, for several measures with subgroups, and
+    for subgroups without groups.
     """
     options = options or DescribeOptions()
-    if len(measures) > 1 and groups:
-        raise InputError("several measures give one lane each, without groups", where="--groups", remedy="Leave one out.")
+    if len(measures) > 1 and subgroups:
+        raise InputError("several measures stand where subgroups would", where="--subgroups", remedy="Leave one of them out.")
     if subgroups and not groups:
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
     result: list[tuple[str | None, str | None, Lane]] = []
@@ -99,7 +99,8 @@ def describe_lanes(
             catalogue().say("advice-read-as-codes", column=name, kind=kind) for name, kind in arrangement.reread.items()
         ]
         for lane in arrangement.lanes:
-            result.append((lane.group if len(measures) == 1 else arrangement.name, lane.subgroup, lane))
+            of_several = (lane.group, arrangement.name) if groups else (arrangement.name, None)
+            result.append((*((lane.group, lane.subgroup) if len(measures) == 1 else of_several), lane))
     names = [table.column(measure).name for measure in measures]
     pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
     lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]

@@ -72,7 +72,11 @@ class Recipe(StrictModel):
     @model_validator(mode="after")
     def _agrees(self) -> Recipe:
         if len(self.measure.columns) > 1 and self.groups is not None:
-            raise ValueError("several measures give one lane each and go without groups")
+            divided = [self.panels.down, self.panels.across, self.panels.wrapped]
+            if self.measure.placed == "within groups" and self.subgroups is not None:
+                raise ValueError("measures within groups stand where subgroups would: leave one of them out, or use panels")
+            if self.measure.placed == "panels" and any(role is not None for role in divided):
+                raise ValueError("each measure has a panel, so there are no panels by columns")
         if len(set(self.measure.columns)) < len(self.measure.columns):
             raise ValueError("a measure stands twice among the columns")
         if self.subgroups is not None and self.groups is None:

@@ -14,13 +14,23 @@ from echelle.tables.date_parts import Part
 GroupsPlaced = Literal["evenly", "at value", "overlaid"]
 SubgroupsPlaced = Literal["beside", "back-to-back", "overlaid", "stacked"]
 Scales = Literal["one", "one-per-line", "each-its-own"]
+MeasuresPlaced = Literal["within groups", "panels"]
 Sorted = Literal["by hand", "alphabetical", "calendar", "by median", "by mean", "by n"]
 
 
 class Measure(StrictModel):
-    """The measured column; several give one lane each."""
+    """The measured column; several give one lane each, or one in each group."""
 
     columns: list[str] = Field(min_length=1, max_length=400)
+    placed: Annotated[
+        MeasuresPlaced,
+        SettingInfo(
+            "Several measures stand beside one another in each group, or have a panel each.",
+            title="Several stand",
+            find=("measures", "multiple columns"),
+            options={"within groups": "in each group", "panels": "a panel each"},
+        ),
+    ] = Field(default="within groups", description="of several measures with groups: in each group, or a panel each")
     limits: Annotated[
         Literal["set aside", "in order"],
         SettingInfo(

@@ -6,9 +6,10 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.recipes.forms import recipe_of_form
-from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups, Measure
 from echelle.render import scene_of
 from echelle.tables.steps.conditions import OneOf
@@ -101,12 +102,10 @@ def test_several_measures_are_lanes_side_by_side() -> None:
     assert (result.heading, result.units) == ("value (s)", ("s",))
 
 
-def test_measures_in_different_units_are_remarked_and_groups_refused() -> None:
+def test_measures_in_different_units_are_remarked() -> None:
     table = table_of({"CRP (mg/L)": [1.5, 2.5], "age (years)": [30, 40]})
     recipe = recipe_of_form("box", "CRP").model_copy(update={"measure": Measure(columns=["CRP", "age"])})
     assert [a.key for a in scene_of(recipe, table).advice if a.key == "units"]
-    with pytest.raises(InputError, match="without groups"):
-        recipe_from({**recipe.model_dump(mode="json"), "groups": {"column": "ward"}})
 
 
 def test_a_lane_reads_the_same_in_any_order() -> None:
@@ -116,3 +115,55 @@ def test_a_lane_reads_the_same_in_any_order() -> None:
     assert first == second
     [outlier] = read_lane(entry, ReadingRules()).outliers
     assert (outlier.row, outlier.value) == (5, 80.5)
+
+
+def several(placed: str = "within groups", units: tuple[str, str] = ("mmol/L", "mmol/L"), **update: object) -> Arrangement:
+    """LDL and HDL of two arms and two sites."""
+    table = table_of(
+        {
+            "arm": ["a", "b", "a", "b", "a", "b"], "site": ["n", "n", "n", "s", "s", "s"],
+            f"ldl ({units[0]})": [1.5, 2.5, 3.5, 4.5, 5.5, 6.5], f"hdl ({units[1]})": [11.5, 12.5, 13.5, 14.5, 15.5, None],
+        }
+    )  # fmt: skip
+    measure = {"columns": ["ldl", "hdl"], "placed": placed}
+    recipe = {"echelle": 1, "measure": measure, "groups": {"column": "arm"}, "layers": [{"id": "b1", "layer": "box"}], **update}
+    told = Recipe.model_validate(recipe)
+    assert scene_of(told, table).parts
+    return arrange(told, table)
+
+
+def lanes_of(arrangement: Arrangement) -> dict[tuple[str, str | None, str | None], list[float]]:
+    panels = {panel.key: panel.name for panel in arrangement.panels}
+    return {(panels[lane.panel], lane.group, lane.subgroup): lane.values.tolist() for lane in arrangement.lanes}
+
+
+def test_several_measures_keep_their_groups() -> None:
+    result = several()
+    assert lanes_of(result) == {
+        ("", "a", "ldl"): [1.5, 3.5, 5.5], ("", "a", "hdl"): [11.5, 13.5, 15.5],
+        ("", "b", "ldl"): [2.5, 4.5, 6.5], ("", "b", "hdl"): [12.5, 14.5],
+    }  # fmt: skip
+    assert len({lane.key for lane in result.lanes}) == 4 and result.account.rows == 12
+    assert result.used + sum(result.account.missing_by.values()) == result.account.rows
+
+
+def test_measures_of_different_units_have_a_panel_each() -> None:
+    apart = several(units=("mmol/L", "g/L"))
+    assert lanes_of(apart) == {
+        ("ldl (mmol/L)", "a", None): [1.5, 3.5, 5.5], ("ldl (mmol/L)", "b", None): [2.5, 4.5, 6.5],
+        ("hdl (g/L)", "a", None): [11.5, 13.5, 15.5], ("hdl (g/L)", "b", None): [12.5, 14.5],
+    }  # fmt: skip
+    asked = several("panels", subgroups={"column": "site"})
+    assert len(asked.panels) == 2 and len(asked.parts) == 2 and len({lane.key for lane in asked.lanes}) == 8
+
+
+def test_groups_of_several_measures_are_in_one_order_that_of_the_first() -> None:
+    result = several("panels", groups={"column": "arm", "sorted": "by median"})
+    assert [level.level for level in result.slots] == ["b", "a"]
+
+
+def test_what_stands_where_measures_stand_is_refused() -> None:
+    with pytest.raises(ValueError, match="where subgroups would"):
+        several(subgroups={"column": "site"})
+    with pytest.raises(ValueError, match="no panels by columns"):
+        several("panels", panels={"wrapped": {"column": "site"}})

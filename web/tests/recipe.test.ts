@@ -27,11 +27,21 @@ describe("changes of a recipe", () => {
     expect(recipe).toEqual(before);
     expect(JSON.stringify(next)).not.toBe(JSON.stringify(recipe));
   });
-  it("take subgroups away with their groups, and groups where several measures are compared", () => {
+  it("take subgroups away with their groups, and where several measures stand in each group", () => {
     const split = withSubgroups(recipe, "sex", figures.options, "box");
     expect(split.subgroups?.column).toBe("sex");
     expect(withGroups(split, null, figures.options, "box")).toMatchObject({ groups: null, subgroups: null });
-    expect(withMeasures(split, ["level", "weight"])).toMatchObject({ groups: null, subgroups: null });
+    expect(withMeasures(split, ["level", "weight"])).toMatchObject({ groups: { column: "arm" }, subgroups: null });
+    const units = [
+      { name: "level", unit: "mmol/L" },
+      { name: "weight", unit: "kg" },
+    ] as ColumnSummary[];
+    const apart = withMeasures(split, ["level", "weight"], units);
+    expect(apart).toMatchObject({
+      measure: { placed: "panels" },
+      subgroups: { column: "sex" },
+      panels: { wrapped: null },
+    });
     expect(withMeasures(split, ["level"]).groups?.column).toBe("arm");
   });
   it("keep one condition a column", () => {
@@ -122,7 +132,7 @@ describe("words on the sheet", () => {
   it("are found where they stand and changed in the recipe", () => {
     const { recipe, scene } = figures.box;
     const found = new Map(writtenOn(scene, recipe).map((one) => [one.name, one]));
-    expect([...found.keys()].sort()).toEqual(["Axis label", "Caption", "Title"]);
+    expect([...found.keys()].sort()).toEqual(["Axis label", "Caption", "Groups label", "Title"]);
     const title = found.get("Title");
     expect(title?.value).toBe("*Plain* {n}");
     expect(title?.change("New").words.title).toBe("New");
@@ -135,6 +145,7 @@ describe("words on the sheet", () => {
     const { recipe, scene } = figures.split;
     const left = { ...recipe, subgroups: null, panels: { ...recipe.panels, wrapped: null } };
     expect(writtenOn(scene, left).map(({ name, missing }) => [name, missing])).toEqual([
+      ["Groups label", false],
       ["Axis label", false],
       ["Title", true],
     ]);

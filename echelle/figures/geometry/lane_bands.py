@@ -13,6 +13,7 @@ from echelle.figures.geometry.colours import between_colours
 from echelle.figures.geometry.frame import Band, Frame
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.recipes.recipe import Recipe
+from echelle.recipes.roles import SubgroupsPlaced
 from echelle.recipes.style import Style
 
 _PART_FILL = 0.92
@@ -60,6 +61,13 @@ def slots_of(recipe: Recipe, arrangement: Arrangement) -> Slots:
     return Slots(tuple((float(c - wide / 2), float(c + wide / 2)) for c in centres))
 
 
+def parts_placed(recipe: Recipe, arrangement: Arrangement) -> SubgroupsPlaced:
+    """How the parts of a group stand to one another: measures within groups, and texts, beside one another."""
+    if recipe.subgroups is None:
+        return "beside" if arrangement.parts else "overlaid"
+    return "beside" if _written(recipe) else recipe.subgroups.placed
+
+
 def lane_fill(recipe: Recipe) -> float:
     """How much of its strip a lane takes."""
     return 0.97 if is_overlaid(recipe) else recipe.axis.lane_width
@@ -70,8 +78,7 @@ def bands_of(recipe: Recipe, arrangement: Arrangement, lanes: list[Lane], frame:
     start, whole = frame.sides[0], frame.sides[1] - frame.sides[0]
     slots = slots_of(recipe, arrangement)
     parts = max(len(arrangement.parts), 1)
-    placed = recipe.subgroups.placed if recipe.subgroups else "overlaid"
-    placed = "beside" if recipe.subgroups and _written(recipe) else placed
+    placed = parts_placed(recipe, arrangement)
     if placed == "back-to-back" and parts > 2:
         raise InputError(
             f"{parts} subgroups cannot stand back to back", where="$.subgroups.placed",

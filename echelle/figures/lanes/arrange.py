@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -54,8 +55,12 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
         return _of_summaries(recipe, table, summary)
     if len(measures) == 1:
         arrangement = replace(_by_groups(recipe, table, measures[0]), counted=measures[0].kind != "measure")
-    else:
+    elif recipe.groups is None:
         arrangement = _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+    else:
+        each = [_by_groups(recipe, table, measure, measures[0]) for measure in measures]
+        alike = len({measure.unit for measure in measures}) == 1
+        arrangement = _within_groups(each) if recipe.measure.placed == "within groups" and alike else _in_panels(each)
     columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
     return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
 
@@ -108,7 +113,6 @@ def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arra
 def _side_by_side(each: list[Arrangement]) -> Arrangement:
     """Arrangements of one lane each as lanes of one figure; measures in different units get a panel for each unit."""
     words = catalogue()
-    more = len(each) - 3
     units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
     panels = each[0].panels
     apart = len(units) > 1 and len(panels) == 1
@@ -122,20 +126,51 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
         for place, part in enumerate(each, 1)
         for lane in part.lanes
     )  # fmt: skip
-    return Arrangement(
-        name=", ".join(part.name for part in each[:3]) + (f" {words.say('more-entries', more=more)}" if more > 0 else ""),
-        heading=words.say("several-measures") + (f" ({units[0]})" if len(units) == 1 and units[0] else ""),
-        units=units,
-        groups=None,
-        lanes=lanes,
-        account=_sum_of([part.account for part in each]),
-        slots=tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1)),
-        parts=each[0].parts,
-        panels=panels,
-        panelled=each[0].panelled,
-        extras=each[0].extras,
-        identifier=each[0].identifier,
-    )
+    slots = tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1))
+    return _of_several(each, list(lanes), slots=slots, panels=panels)
+
+
+def _within_groups(each: list[Arrangement]) -> Arrangement:
+    """Measures in one unit beside one another in each group, where subgroups would stand."""
+    names = [part.name for part in each]
+    lanes = [
+        replace(
+            lane, key=f"{lane.key}m{place}", name=f"{lane.name} · {part.name}", subgroup=part.name, part=place - 1,
+        )
+        for place, part in enumerate(each, 1)
+        for lane in part.lanes
+    ]  # fmt: skip
+    panels = [panel.key for panel in each[0].panels]
+    lanes.sort(key=lambda lane: (panels.index(lane.panel), lane.slot, lane.part))
+    parts = tuple(Level(f"m{place}", name, name) for place, name in enumerate(names, 1))
+    return _of_several(each, lanes, parts=parts, subgroups=catalogue().say("several-measures"))
+
+
+def _in_panels(each: list[Arrangement]) -> Arrangement:
+    """A panel for each measure, named as the column is."""
+    panels = tuple(PanelOf(f"p{place}", part.heading, place - 1, 0, level=part.name) for place, part in enumerate(each, 1))
+    lanes = [
+        replace(lane, key=f"{panel.key}{lane.key}", panel=panel.key)
+        for panel, part in zip(panels, each, strict=True)
+        for lane in part.lanes
+    ]
+    return _of_several(each, lanes, panels=panels)
+
+
+def _of_several(each: list[Arrangement], lanes: list[Lane], **update: Any) -> Arrangement:
+    """One arrangement of several measures over the same groups. Raises InputError for more lanes than a figure has."""
+    if len(lanes) > MOST_LANES:
+        raise InputError(
+            f"the groups and measures make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.measure.columns",
+            remedy="Choose fewer measures, or keep some of the groups.",
+        )  # fmt: skip
+    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
+    more = len(each) - 3
+    words = catalogue()
+    name = ", ".join(part.name for part in each[:3]) + (f" {words.say('more-entries', more=more)}" if more > 0 else "")
+    heading = words.say("several-measures") + (f" ({units[0]})" if len(units) == 1 and units[0] else "")
+    account = _sum_of([part.account for part in each])
+    return replace(each[0], name=name, heading=heading, units=units, lanes=tuple(lanes), account=account, **update)
 
 
 def _sum_of(accounts: list[RowAccount]) -> RowAccount:
@@ -161,8 +196,10 @@ def _sum_of(accounts: list[RowAccount]) -> RowAccount:
     )
 
 
-def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
-    """The lanes of one measure: one for each group, subgroup and panel that has rows."""
+def _by_groups(recipe: Recipe, table: Table, measure: Column, first: Column | None = None) -> Arrangement:
+    """The lanes of one measure: one for each group, subgroup and panel that has rows. The ``first`` of several measures orders
+    their groups.
+    """
     numbers, marks = measure.numbers, measure.marks
     assert numbers is not None and marks is not None
     kept = _kept_rows(table, recipe.keep)
@@ -172,7 +209,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column) -> Arrangement:
     inside = kept & ~out
     number = inside & (marks == Mark.NUMBER)
     finite = number & np.isfinite(numbers)
-    roles = row_places(recipe, table, measure, finite)
+    roles = row_places(recipe, table, first or measure, finite)
     grouped = kept & (roles.place >= 0)
     here = inside & grouped
     usable, infinite = finite & grouped, number & ~finite & grouped

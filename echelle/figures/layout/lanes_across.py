@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from echelle.errors import InputError
 from echelle.figures.geometry.frame import Frame
 from echelle.figures.geometry.guide_labels import GuideLabel, flags, flags_height
-from echelle.figures.geometry.lane_bands import is_overlaid, slots_of
+from echelle.figures.geometry.lane_bands import is_overlaid, parts_placed, slots_of
 from echelle.figures.geometry.lettering import LEADING
 from echelle.figures.layout.layout_model import (
     GAP,
@@ -175,7 +175,7 @@ def _usual_pitch(plan: LayoutPlan) -> float:
     sided = any(layer.on_lane_edge() for layer, _ in plan.measured)
     steps = ((5, 58.0), (8, 44.0), (12, 34.0), (24, 24.0)) if not sided else ((4, 78.0), (8, 56.0), (12, 42.0), (24, 26.0))
     usual = next((pitch for most, pitch in steps if lanes <= most), 16.0)
-    parts = len(plan.arrangement.parts) if plan.recipe.subgroups and plan.recipe.subgroups.placed == "beside" else 1
+    parts = len(plan.arrangement.parts) if parts_placed(plan.recipe, plan.arrangement) == "beside" else 1
     return max(usual, 15.0 * parts + 6) if lanes * parts <= 60 else usual
 
 

@@ -4105,11 +4105,17 @@ export interface components {
         MeaningEnum: "written" | "reviewed" | "approved" | "responsible";
         /**
          * Measure
-         * @description The measured column; several give one lane each.
+         * @description The measured column; several give one lane each, or one in each group.
          */
         Measure: {
             /** Columns */
             columns: string[];
+            /**
+             * Placed
+             * @description of several measures with groups: in each group, or a panel each
+             * @default within groups
+             */
+            placed: components["schemas"]["MeasuresPlaced"];
             /**
              * Limits
              * @description whether quartiles count values such as <0.4 at their place in the order
@@ -4117,6 +4123,8 @@ export interface components {
              */
             limits: components["schemas"]["LimitsEnum"];
         };
+        /** @enum {string} */
+        MeasuresPlaced: "within groups" | "panels";
         /**
          * Member
          * @description A person in a study.
@@ -6670,6 +6678,7 @@ export type Me = components['schemas']['Me'];
 export type MeanLayer = components['schemas']['MeanLayer'];
 export type MeaningEnum = components['schemas']['MeaningEnum'];
 export type Measure = components['schemas']['Measure'];
+export type MeasuresPlaced = components['schemas']['MeasuresPlaced'];
 export type Member = components['schemas']['Member'];
 export type MemberList = components['schemas']['MemberList'];
 export type MethodEnum = components['schemas']['MethodEnum'];

@@ -22,8 +22,9 @@ export function withGroups(
   if (!column) return { ...recipe, groups: null, subgroups: null };
   const usual = options.forms.find((other) => other.form === form)?.groups_placed;
   const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
-  const measure = { ...recipe.measure, columns: recipe.measure.columns.slice(0, 1) };
-  return { ...recipe, measure, groups: { ...options.groups, column, placed } };
+  const several = recipe.measure.columns.length > 1 && recipe.measure.placed === "within groups";
+  const subgroups = several ? null : recipe.subgroups;
+  return { ...recipe, subgroups, groups: { ...options.groups, column, placed } };
 }
 
 /** Another column that splits each group. */
@@ -93,14 +94,20 @@ export function axisWords(recipe: Recipe): "counts" | "measure" {
   return showsOnly(recipe, "counts") ? "counts" : "measure";
 }
 
-/** Other measures: their own words and their own axis. Several give one lane each, without groups. */
-export function withMeasures(recipe: Recipe, columns: string[]): Recipe {
+/**
+ * Other measures: their own words and their own axis. Several stand in each group, where a split would, or have a panel each
+ * where their units differ.
+ */
+export function withMeasures(recipe: Recipe, columns: string[], known: ColumnSummary[] = []): Recipe {
   const axis = { ...recipe.axis, from: null, to: null };
   const words = { ...recipe.words, measure: "", title: "" };
-  const several = columns.length > 1;
-  const groups = several ? null : recipe.groups;
-  const subgroups = several ? null : recipe.subgroups;
-  return { ...recipe, measure: { ...recipe.measure, columns }, groups, subgroups, axis, words };
+  const several = columns.length > 1 && recipe.groups !== null;
+  const units = new Set(known.filter(({ name }) => columns.includes(name)).map(({ unit }) => unit));
+  const placed = units.size > 1 ? "panels" : several && columns.length ? recipe.measure.placed : "within groups";
+  const apart = several && placed === "panels";
+  const subgroups = several && !apart ? null : recipe.subgroups;
+  const panels = apart ? { ...recipe.panels, down: null, across: null, wrapped: null } : recipe.panels;
+  return { ...recipe, measure: { ...recipe.measure, columns, placed }, subgroups, panels, axis, words };
 }
 
 type Kept = Recipe["keep"][number];

@@ -20,7 +20,7 @@ export function MeasurePane() {
           label="Side by side"
           offered={offered}
           chosen={chosen}
-          onChange={(columns) => change(withMeasures(recipe, columns))}
+          onChange={(columns) => change(withMeasures(recipe, columns, comparison.columns))}
         />
       )}
       <PartSettings part="measure" />

@@ -79,7 +79,7 @@ export function Sentence() {
             , <Placement part="groups" keys={recipe.subgroups ? null : "P"} />,
           </>
         )}{" "}
-        {groups && (
+        {groups && !(several && recipe.measure.placed === "within groups") && (
           <>
             split by{" "}
             <ColumnPicker
