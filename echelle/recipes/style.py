@@ -144,6 +144,9 @@ class Ledger(StrictModel):
         max_length=40, default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1
     )
     reference: str | None = Field(default=None, description="a level of the groups: differences of medians and means to it")
+    drawn: Annotated[
+        bool, SettingInfo("The numbers stand on the figure itself, level with its lanes, also in files.", title="On the figure")
+    ] = Field(default=False, description="the readings stand on the sheet, level with lanes that run across")
 
 
 # Told apart under normal sight and without red, green or blue cones: the first eight by 0.075 in OKLab, all by 0.063.

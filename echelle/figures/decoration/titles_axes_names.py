@@ -108,7 +108,31 @@ def _panel(place: PanelPlace, layout: Layout, letters: Lettering) -> list[SceneP
         parts.append(letters.put(mark, frame.key, "no rows", x, y, size, style.muted, anchor=0.5))
     parts += _axis(place, letters)
     parts += _names(place, letters)
+    parts += _ledger(place, layout, letters)
     return parts + (_counts(place, letters) if place.counted else [])
+
+
+def _ledger(place: PanelPlace, layout: Layout, letters: Lettering) -> list[ScenePart]:
+    """Readings at the right, each line level with its lane, under headings with a line."""
+    if not layout.ledger:
+        return []
+    frame, style = place.frame, letters.style
+    edge, size = frame.left + frame.width, style.text_size
+    over = frame.top - place.rise - flags_height(place.labels, frame, place.rise) - 3
+    parts: list[ScenePart] = []
+    for number, placed in enumerate(layout.ledger):
+        x, heading = edge + placed.right, placed.heading
+        mark = MarkOf("", "", "ledger-heading", str(number))
+        parts += letters.put_block(mark, frame.key, heading, x, over - heading.height, style.muted, 1.0)
+        for band in place.bands:
+            text = placed.column.texts.get(band.lane.key, "")
+            low = band.centre(0.0) + size * 0.34
+            cell = MarkOf(band.lane.key, "", "ledger", str(number))
+            parts.append(letters.put(cell, frame.key, text, x, low, size, style.ink, anchor=1.0))
+    right = edge + layout.ledger[-1].right
+    rule = f"M{edge + 6:.2f} {over + 1.5:.2f}H{right:.2f}"
+    parts.append(frame.drawn(MarkOf("", "", "ledger-rule"), rule, Paint(stroke=style.muted, stroke_width=0.8)))
+    return parts
 
 
 def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:

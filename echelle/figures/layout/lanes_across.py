@@ -93,7 +93,8 @@ def _panels(
     size = letters.style.text_size
     own = plan.scales == "each-its-own"
     titles = {p.key: panel_title(p, letters, width / plan.columns - 12) for p in plan.arrangement.panels}
-    title_room = max((t.height + 2 for t in titles.values() if t), default=0.0)
+    heads_room = max((column.heading.height + 3 for column in plan.ledger), default=0.0)
+    title_room = max([heads_room, *(t.height + 2 for t in titles.values() if t)])
     counted = plan.columns > 1
     labels = 4 + size * LEADING
     between = title_room + (labels + 2 if own else 0.0) + PANEL_GAP + plan.far
@@ -111,7 +112,7 @@ def _panels(
         names, pitch = _names_across(plan, width, room, not counted)
         left = MARGIN + max((n.width for by in names.values() for n in by), default=0.0) + (GAP + 2 if names else 0.0)
         left += (second_room(plan) if plan.second else 0.0) + spare.left
-        wide = width - left - MARGIN - 4 - spare.right - (plan.columns - 1) * PANEL_GAP
+        wide = width - left - MARGIN - 4 - spare.right - plan.ledger_room - (plan.columns - 1) * PANEL_GAP
         return names, pitch, left, wide / plan.columns - gutter
 
     def flagged(frame: Frame, rise: float) -> tuple[GuideLabel, ...]:

@@ -107,7 +107,7 @@ def _lay_out(plan: LayoutPlan) -> Layout:
         title=title, subtitle=subtitle, groups_title=groups_title, second_title=second_title, source=source, credit=credit,
         caption=caption, note=note,
     )  # fmt: skip
-    return Layout(width, height, panels, axis_title, texts, key)
+    return Layout(width, height, panels, axis_title, texts, key, ledger=plan.ledger)
 
 
 def _groups_named(plan: LayoutPlan) -> str:

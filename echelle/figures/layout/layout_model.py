@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from echelle.errors import InputError
 from echelle.figures.geometry.axes import Ticks, domain_of, ticks_of, ticks_on
@@ -17,6 +18,7 @@ from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxi
 from echelle.figures.lanes.figure_context import FigureContext, hull
 from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
 from echelle.figures.layout.legend import Key
+from echelle.figures.words.ledger_columns import LedgerColumn, ledger_columns
 from echelle.recipes.layers.base import RisingLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Scales
@@ -26,6 +28,7 @@ MARGIN = 8.0
 # Subgroups whose numbers stand beside a group, each on its own.
 _MOST_COUNTED = 4
 GAP = 6.0
+_HEADING = 0.94
 PANEL_GAP = 9.0
 LANE_NAME = 1.06
 Laid = tuple[float, tuple["PanelPlace", ...], Block]
@@ -90,6 +93,15 @@ class SheetTexts:
 
 
 @dataclass(frozen=True)
+class PlacedColumn:
+    """A column of the ledger: its heading, and where its right edge stands beyond the panel's."""
+
+    column: LedgerColumn
+    heading: Block
+    right: float
+
+
+@dataclass(frozen=True)
 class Layout:
     """The sheet, its panels, its key and the texts around them; coordinates in points. ``turned``: lanes run across though they
     were to stand upright.
@@ -102,6 +114,7 @@ class Layout:
     texts: SheetTexts = SheetTexts()
     key: Key | None = None
     turned: bool = False
+    ledger: tuple[PlacedColumn, ...] = ()
 
     @property
     def frame(self) -> Frame:
@@ -171,6 +184,26 @@ class LayoutPlan:
             ends = {label for span in spans for most in range(4, 11) for label in ticks_of(-span, span, 2 * most).labels}
             labels = max((self.letters.width(label, size) for label in ends), default=0.0)
         return labels + 5 + size * LEADING
+
+    @cached_property
+    def ledger(self) -> tuple[PlacedColumn, ...]:
+        """The columns of the ledger beside one column of panels whose lanes run across, each in a strip of its own."""
+        apart = self.runs == "across" and self.columns == 1 and not is_overlaid(self.recipe)
+        if not self.recipe.ledger.drawn or not apart or only_counts(self.recipe):
+            return ()
+        size = self.letters.style.text_size
+        placed, right = list[PlacedColumn](), 2.0
+        for column in ledger_columns(self.context):
+            widest = max((self.letters.width(text, size) for text in column.texts.values()), default=0.0)
+            heading = self.letters.block(column.name, max(widest, 5 * size), size * _HEADING, 400, 2)
+            right += max(widest, heading.width) + 1.4 * size
+            placed.append(PlacedColumn(column, heading, right))
+        return tuple(placed)
+
+    @property
+    def ledger_room(self) -> float:
+        """What the ledger takes at the right, in points."""
+        return self.ledger[-1].right if self.ledger else 0.0
 
     @property
     def second(self) -> bool:

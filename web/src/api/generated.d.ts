@@ -3730,6 +3730,12 @@ export interface components {
              * @default null
              */
             reference: string | null;
+            /**
+             * Drawn
+             * @description the readings stand on the sheet, level with lanes that run across
+             * @default false
+             */
+            drawn: boolean;
         };
         /**
          * LeftOut
@@ -4009,7 +4015,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.

@@ -2,8 +2,11 @@ import { Popover } from "radix-ui";
 import { useId } from "react";
 import type { Recipe, Scene } from "../../api/generated";
 import { Row } from "../../ui/Row";
+import { Tick } from "../../ui/Tick";
 import { levelsShown } from "../sheet/lanes";
 import { READING_NAMES, READINGS, type ReadingName } from "./readings";
+
+const WIDE = 174;
 
 interface Props {
   scene: Scene;
@@ -47,6 +50,22 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
               </label>
             ))}
           </fieldset>
+          <div className="mb-3">
+            <Tick
+              name="On the figure too, in files as well"
+              path="ledger.drawn"
+              on={recipe.ledger.drawn}
+              onChange={(drawn) => {
+                const width = Number.parseFloat(recipe.size.width);
+                // Numbers beside the lanes take room from the marks: a wider sheet gives it back.
+                const size =
+                  drawn && recipe.size.width.endsWith("mm") && width < WIDE
+                    ? { ...recipe.size, width: `${WIDE}mm` }
+                    : recipe.size;
+                onSettle({ ...recipe, size, ledger: { ...recipe.ledger, drawn } });
+              }}
+            />
+          </div>
           <Row name="Difference to" path="ledger.reference" id={`${id}ref`}>
             <select
               id={`${id}ref`}

@@ -37,11 +37,12 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
   const across = scene.panels[0]?.scale.direction !== "y";
   const least = room < NARROW ? LEAST_NARROW : LEAST_BESIDE;
   // Rather a list of its own under the figure than numbers that leave no room for it; the figure shares its height then.
-  const gap = ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
+  const onFigure = scene.parts.some((part) => part.role === "ledger");
+  const gap = onFigure ? 0 : ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
   const under = !across ? UNDER : full ? 90 : listHeight(scene);
   const lowest = full ? 0.2 : LEAST_OVER;
   const high = gap !== undefined && !full ? most : Math.max(lowest, (tall - under) / scene.height);
-  const beside = gap === undefined ? 0 : ledgerWidth(scene, recipe, gap);
+  const beside = gap === undefined || onFigure ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
 }
 
@@ -68,7 +69,9 @@ export function Sheet() {
     return () => watch.disconnect();
   }, []);
   const scale = !scene ? 1 : size === "fitted" ? fitted(scene, recipe, room, tall, full) : size;
-  const place = scene && ledgerPlace(scene, scale);
+  // What stands on the figure itself is not said twice.
+  const onFigure = scene?.parts.some((part) => part.role === "ledger") ?? false;
+  const place = scene && (onFigure ? "figure" : ledgerPlace(scene, scale));
   const numbers = scene && { scene, scale, recipe, onRow, onSettle };
   const gap = scene && place === "beside" ? ledgerGap(scene, recipe, room, scale) : undefined;
   const beside = gap !== undefined;
@@ -85,7 +88,7 @@ export function Sheet() {
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
             {beside && <LedgerBeside {...numbers} gap={gap} />}
-            {!beside && place !== "under" && <LedgerList {...numbers} />}
+            {place === "list" && !beside && <LedgerList {...numbers} />}
           </div>
         )}
         {!scene && <p className="p-8 text-muted">Drawing…</p>}
