@@ -722,6 +722,10 @@ advice-crowded-swarm = { $points } points found no free place: { $lanes }.
 
 remedy-all-values = Show all values
 remedy-linear-axis = Linear axis
+remedy-keep-above-zero = Keep { $zero ->
+    [yes] values from zero on
+   *[no] values above zero
+} (without { $count })
 remedy-linear-axis-from-zero = Linear axis from zero
 remedy-from-zero = Begin at zero
 remedy-logarithmic-axis = Logarithmic axis

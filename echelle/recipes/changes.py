@@ -56,6 +56,8 @@ def change_words(old: Recipe | None, new: Recipe) -> str:
         return f"reader's key: {after['words']['key']['placed']}"
     if before["style"] != after["style"]:
         return f"look: {after['style'] if isinstance(after['style'], str) else 'its own'}"
+    if before["ledger"]["drawn"] != after["ledger"]["drawn"]:
+        return "numbers on the figure" if after["ledger"]["drawn"] else "numbers off the figure"
     form = form_of(new)
     if form is not None and form != form_of(old):
         return form

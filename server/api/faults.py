@@ -15,6 +15,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.scene.models import Change, Remedy
 from server.api.storable import Unstorable
 
 logger = logging.getLogger(__name__)
@@ -28,6 +29,7 @@ class Fault(BaseModel):
     what: str
     where: str = ""
     remedy: str = ""
+    mends: list[Remedy] = []
 
 
 NOT_SIGNED_IN = Fault(what="You are not signed in any more", remedy="Sign in and go on: what is on this page stays.")
@@ -94,7 +96,11 @@ class TooLarge(InputError):
 
 def fault_of(error: InputError) -> Fault:
     """The body that tells of an input error."""
-    return Fault(what=error.what[:1].upper() + error.what[1:], where=error.where, remedy=error.remedy)
+    mends = [
+        Remedy(words=mend.words, changes=[Change(path=list(path), value=value) for path, value in mend.changes])
+        for mend in error.mends
+    ]
+    return Fault(what=error.what[:1].upper() + error.what[1:], where=error.where, remedy=error.remedy, mends=mends)
 
 
 def is_disk_full(error: Exception) -> bool:

@@ -22,6 +22,7 @@ from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.layers.trend import TrendLayer
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis, AxisScale, Runs, SecondAxis
 from echelle.render import scene_of
 from echelle.scene.models import LinePart, Paint, PathPart, PointsPart, RectPart, Scene, unpack
@@ -169,3 +170,23 @@ def test_labels_of_a_second_axis_stand_at_their_height() -> None:
     heights = [(lane.end - path_places(tick)[1][0]) / (lane.end - lane.start) for tick in ticks]  # type: ignore[arg-type]
     assert heights == pytest.approx([number / 40 for number in numbers], abs=0.001)
     assert len(numbers) >= 3
+
+
+@pytest.mark.parametrize("scale", ["log10", "ln", "square-root"])
+@pytest.mark.parametrize("way", [0, 1])
+def test_an_axis_without_place_for_some_values_offers_the_ways_out_that_work(scale: AxisScale, way: int) -> None:
+    table = lanes_table({"a": [-1.0, 0.0, 2.0, 3.0], "b": [1.0, 4.0, 9.0]})
+    recipe = recipe_of_form("box", "level", "group").model_copy(update={"axis": Axis(scale=scale)})
+    with pytest.raises(InputError, match="no place for") as refused:
+        scene_of(recipe, table)
+    mends = refused.value.mends
+    assert len(mends) == 2 and "keep" in mends[0].words.lower()
+    told = recipe.model_dump(mode="json", by_alias=True)
+    for path, value in mends[way].changes:
+        place = told
+        for key in path[:-1]:
+            place = place[key]  # type: ignore[index]
+        place[path[-1]] = value  # type: ignore[index]
+    scene = scene_of(Recipe.model_validate(told), table)
+    least = 0 if scale == "square-root" else 1
+    assert scene.counts.used == ([7 - 2 + (1 - least), 7][way])

@@ -81,6 +81,23 @@ describe("the bench", () => {
     ]);
   });
 
+  it("says why a figure cannot be drawn with its ways out, until the next change", async () => {
+    const { server, now, title } = await opened();
+    const mends = [{ words: "Linear axis", changes: [{ path: ["words", "title"], value: "linear" }], step: null }];
+    const no = () =>
+      new Response(JSON.stringify({ what: "No place", where: "$.axis", remedy: "", mends }), { status: 422 });
+    server.answer(`POST ${HERE}/trail`, no);
+    act(() => now().settle(titled("log")));
+    await waitFor(() => expect(useNotices.getState().notices[0]?.actions[0]?.name).toBe("Linear axis"));
+    server.answer(`POST ${HERE}/trail`, state(2, titled("linear"), { revision: 2 }));
+    act(() => useNotices.getState().notices[0]?.actions[0]?.run());
+    await waitFor(() => expect(title()).toBe("linear"));
+    await waitFor(() =>
+      expect(server.of(`POST ${HERE}/trail`).at(-1)).toEqual({ revision: 1, recipe: titled("linear") }),
+    );
+    expect(useNotices.getState().notices).toEqual([]);
+  });
+
   it("keeps what is in the hand while an earlier change comes back", async () => {
     const { server, now, title, drawn } = await opened();
     const slow = later<ComparisonState>();
@@ -146,7 +163,7 @@ describe("the bench", () => {
     });
     act(() => now().settle(titled("mine")));
     await waitFor(() => expect([title(), drawn()]).toEqual(["theirs", "theirs"]));
-    await waitFor(() => expect(useNotices.getState().notices[0]?.action?.name).toBe("Show mine"));
+    await waitFor(() => expect(useNotices.getState().notices[0]?.actions[0]?.name).toBe("Show mine"));
     server.answer(`POST ${HERE}/trail`, state(4, titled("next"), { revision: 6 }));
     act(() => now().settle(titled("next")));
     await waitFor(() => expect(now().comparison?.revision).toBe(6));

@@ -194,7 +194,7 @@ describe("what comes in", () => {
     const files = ["a.csv", "c.png", "b.csv"].map((name) => file(10, name));
     await act(() => upload.current.startAll(files, { study: "s1" }));
     expect(notices()).toEqual(["A picture", "2 tables came in"]);
-    act(() => useNotices.getState().notices[1]?.action?.run());
+    act(() => useNotices.getState().notices[1]?.actions[0]?.run());
     await waitFor(() => expect(server.of("POST tables/t1/preparation")).toHaveLength(1));
     const append = { step: "append", on: true, table: { name: "b.csv" }, source: "file", here: "a.csv" };
     expect(server.of("POST tables/t1/preparation")).toEqual([{ revision: 4, steps: [...steps, append] }]);

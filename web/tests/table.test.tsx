@@ -157,7 +157,7 @@ describe("a table under preparation", () => {
     server.answer(`POST ${HERE}/preparation`, refusal(409, "Somebody prepared it"));
     act(() => now().store.setState({ draft: { at: 0, added: true, step: renamed("group") } }));
     await act(() => now().settle([renamed("group")]));
-    expect(useNotices.getState().notices[0]?.action?.name).toBe("Show theirs");
+    expect(useNotices.getState().notices[0]?.actions[0]?.name).toBe("Show theirs");
     expect(now().draft?.step).toEqual(renamed("group"));
     expect(now().past).toEqual([]);
   });

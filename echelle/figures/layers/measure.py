@@ -6,16 +6,17 @@ from collections import Counter
 from dataclasses import replace
 
 from echelle.catalogue.catalogue import catalogue
-from echelle.errors import InputError
+from echelle.errors import InputError, Mend
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import placed_guides, with_inside
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.readings import counts_alone, read_lane, rules_of
-from echelle.figures.lanes.transforms import TRANSFORMS
+from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.figures.layers.registry import layer_of
 from echelle.recipes.recipe import Recipe
+from echelle.tables.steps.conditions import Within
 
 
 def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tuple[FigureContext, MeasuredLayers]:
@@ -62,5 +63,18 @@ def refuse_without_place(recipe: Recipe, arrangement: Arrangement) -> None:
         names = ", ".join(f"{name} ({count})" for name, count in refused.items() if count)
         raise InputError(
             f"a {transform.name} axis has no place for {total} values that are {what}: {names}", where="$.axis.scale",
-            remedy="Choose a linear axis, or keep only values above zero.",
+            remedy="Choose a linear axis, or keep only values above zero.", mends=_mends(recipe, transform, total),
         )  # fmt: skip
+
+
+def _mends(recipe: Recipe, transform: Transform, total: int) -> tuple[Mend, ...]:
+    """Keep what the axis has a place for, where one column is measured; or an axis that has a place for all."""
+    words = catalogue(recipe.words.note.english)
+    linear = Mend(words.say("remedy-linear-axis"), ((("axis", "scale"), "linear"),))
+    if len(recipe.measure.columns) > 1:
+        return (linear,)
+    ends = {"from": 0.0} if transform.least_in else {"above": 0.0}
+    condition = Within.model_validate({"column": recipe.measure.columns[0], **ends}).model_dump(mode="json", by_alias=True)
+    kept = [other.model_dump(mode="json", by_alias=True) for other in recipe.keep]
+    keep = words.say("remedy-keep-above-zero", count=total, zero="yes" if transform.least_in else "no")
+    return Mend(keep, ((("keep",), [*kept, condition]),)), linear

@@ -3,11 +3,14 @@ import type { Fault, paths } from "./generated";
 
 /** A refusal by the server: what is wrong, where, and what to do. */
 export class Refused extends Error {
+  readonly fault: Fault;
+
   constructor(
     readonly status: number,
-    readonly fault: Fault,
+    fault: Omit<Fault, "mends"> & Partial<Pick<Fault, "mends">>,
   ) {
     super(fault.what);
+    this.fault = { mends: [], ...fault };
   }
 }
 
@@ -16,6 +19,7 @@ export const UNREACHED: Fault = {
   what: "The server did not answer",
   where: "",
   remedy: "What is kept is kept, and a change stays on this page. Check that the server runs.",
+  mends: [],
 };
 
 /** The token that every change carries. */

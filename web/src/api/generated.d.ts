@@ -2761,6 +2761,11 @@ export interface components {
              * @default
              */
             remedy: string;
+            /**
+             * Mends
+             * @default []
+             */
+            mends: components["schemas"]["Remedy"][];
         };
         /**
          * Fence

@@ -154,7 +154,7 @@ export function useUpload() {
     const what = `${tables.length} tables came in`;
     const remedy = "Where each holds one group, append them: a column then says which file a row is from.";
     const action = { name: "Append them", run: () => void append().catch(tell) };
-    useNotices.getState().add({ what, where: "", remedy }, action);
+    useNotices.getState().add({ what, where: "", remedy }, [action]);
   };
 
   /** A new study that was made for a large file goes when the file is refused. */

@@ -2,8 +2,9 @@ import { MutationObserver, type QueryClient } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api, Refused } from "../../api/client";
 import type { ComparisonState, Recipe, Scene } from "../../api/generated";
-import { tell } from "../../ui/Notices";
+import { tell, useNotices } from "../../ui/Notices";
 import type { OpenDialog } from "../BenchDialogs";
+import { withValue } from "../recipe";
 import type { Looked } from "../rows/useRows";
 import type { Sight } from "../sight";
 import { dropDraft, heldDraft, holdDraft } from "./drafts";
@@ -13,6 +14,8 @@ import { passes, untilAnswered } from "./retry";
 
 /** So long must keys rest before their change is kept, in ms. */
 const REST = 800;
+/** What refusals of a figure are about. */
+const FIGURE = "figure";
 
 /** What a bench shows, and what its reader looks at. */
 export interface BenchState {
@@ -84,12 +87,22 @@ export function createBench(id: string, client: QueryClient) {
     id,
     (scene) => setState({ scene }),
     (fault, recipe) => {
-      tell(fault);
+      refused(fault, recipe);
       const settled = getState().comparison?.recipe;
       if (settled && recipe !== settled) previewer.ask(settled);
     },
     (away) => setState({ away }),
   );
+
+  /** Say why a recipe cannot be drawn, with the ways out of it; gone with the next change. */
+  const refused = (fault: unknown, recipe: Recipe) => {
+    const mends = fault instanceof Refused ? fault.fault.mends : [];
+    const actions = mends.map(({ words, changes }) => ({
+      name: words,
+      run: () => settle(changes.reduce((made, { path, value }) => withValue(made, path, value), recipe)),
+    }));
+    tell(fault, actions, FIGURE);
+  };
 
   const take = (comparison: ComparisonState) => {
     // An answer that comes late tells of what was.
@@ -167,7 +180,9 @@ export function createBench(id: string, client: QueryClient) {
       (fault) => {
         finish(true);
         if (fault instanceof Refused && fault.status === 409) return void conflict(fault).catch(tell);
-        tell(fault);
+        const asked = kept;
+        if (asked && !redraw) refused(fault, asked);
+        else tell(fault);
         const settled = getState().comparison?.recipe;
         if (settled) previewer.ask(settled);
       },
@@ -181,7 +196,7 @@ export function createBench(id: string, client: QueryClient) {
     const own = getState()
       .comparison?.trail.filter((entry) => entry.refused)
       .at(-1);
-    tell(fault, own ? { name: "Show mine", run: () => goTo(own.number) } : undefined);
+    tell(fault, own ? [{ name: "Show mine", run: () => goTo(own.number) }] : []);
   };
 
   /** Take what others changed, while nothing of one's own is on the way. */
@@ -199,6 +214,7 @@ export function createBench(id: string, client: QueryClient) {
 
   /** Show a recipe on the way; nothing is kept of it. */
   const preview = (recipe: Recipe) => {
+    useNotices.getState().over(FIGURE);
     setState({ draft: recipe });
     previewer.ask(recipe);
   };

@@ -105,7 +105,7 @@ export function createTableBench(id: string, client: QueryClient) {
     } catch (fault) {
       const stale = fault instanceof Refused && fault.status === 409;
       const reload = () => void client.invalidateQueries({ queryKey: key });
-      tell(fault, stale ? { name: "Show theirs", run: reload } : undefined);
+      tell(fault, stale ? [{ name: "Show theirs", run: reload }] : []);
       return false;
     }
   };
