@@ -11,7 +11,7 @@ from csp.constants import NONCE, NONE, SELF
 from echelle.catalogue.catalogue import Language
 from echelle.figures.settings import SettingKind
 from echelle.numbers.intervals import Centre
-from echelle.recipes.layers.base import DifferenceOf
+from echelle.recipes.layers.base import DifferenceOf, Stands
 from echelle.recipes.roles import GroupsPlaced, MeasuresPlaced, SubgroupsPlaced
 from echelle.recipes.style import AxisScale, DecimalMark, Runs
 from echelle.scene.models import Role
@@ -165,6 +165,7 @@ SPECTACULAR_SETTINGS = {
         "MarkRole": list(get_args(Role)),
         "SettingKind": list(get_args(SettingKind)),
         "SubgroupsPlaced": list(get_args(SubgroupsPlaced)),
+        "Stands": list(get_args(Stands)),
         "StudyRole": list(get_args(RoleName)),
         "MeasuresPlaced": list(get_args(MeasuresPlaced)),
         "LaneRuns": list(get_args(Runs)),

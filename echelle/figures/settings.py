@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, JsonValue
 
 from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
 from echelle.figures.words.placeholders import OF_ALL, OF_LANES
@@ -15,7 +15,7 @@ from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS
 from echelle.recipes.guides import Guide
 from echelle.recipes.layers import LAYER_MODELS, Layer
-from echelle.recipes.layers.base import AnyLayer, RisingLayer
+from echelle.recipes.layers.base import AnyLayer, RisingLayer, Stands
 from echelle.recipes.recipe import FormName
 from echelle.recipes.roles import Groups, GroupsPlaced, Levels, Measure, Panels, Subgroups, SubgroupsPlaced
 from echelle.recipes.settings import Need, SettingInfo, info_of
@@ -72,6 +72,10 @@ class LayerOffer(AnswerModel):
     title: str
     alone: bool
     front: int
+    stands_as: Stands | None = None
+    arrives: dict[Stands, dict[str, JsonValue]] = Field(
+        default={}, description="what it changes of itself where it is added beside another that stands so"
+    )
     rises: bool = Field(description="whether heights stand on the second axis")
     usual: Layer
     settings: list[Setting]
@@ -151,6 +155,7 @@ def layer_options(model: type[AnyLayer]) -> LayerOffer:
     usual: Any = model(id="new")
     return LayerOffer(
         layer=model.kind(), title=model.title, alone=model.counts_rows, front=model.front,
+        stands_as=model.stands_as, arrives={stands: dict(change) for stands, change in model.arrives.items()},
         rises=issubclass(model, RisingLayer) or model.counts_rows, usual=usual,
         settings=_settings_of(model),
     )  # fmt: skip

@@ -52,3 +52,21 @@ def test_forms_are_offered_in_the_order_of_their_keys() -> None:
     assert [form.form for form in result.forms] == list(FORMS)
     assert all(setting.meaning.endswith(".") and setting.name for offer in result.layers for setting in offer.settings)
     assert result.forms[5].groups_placed == "overlaid" and result.groups.placed == "evenly"
+
+
+ARRIVALS = [(offer, stands) for offer in OFFERS for stands in offer.arrives]
+
+
+@pytest.mark.parametrize(("offer", "stands"), ARRIVALS, ids=[f"{offer.layer} on {stands}" for offer, stands in ARRIVALS])
+def test_a_layer_arrives_readable_on_what_is_there(offer: LayerOffer, stands: str) -> None:
+    there = next(other for other in OFFERS if other.stands_as == stands)
+    below = there.usual.model_dump(mode="json") | {"id": "t1"}
+    above = offer.usual.model_dump(mode="json") | offer.arrives[stands] | {"id": "n1"}  # type: ignore[index]
+    layers = sorted([(there.front, below), (offer.front, above)], key=lambda pair: pair[0])
+    recipe = recipe_of_form("box", "level", "group").model_dump(mode="json", by_alias=True)
+    scene = scene_of(Recipe.model_validate(recipe | {"layers": [layer for _, layer in layers]}), TABLE)
+    drawn = {part.layer for part in scene.walk() if part.layer in ("t1", "n1")}
+    assert drawn == {"t1", "n1"}
+    # A shape that would hide the other is pale, thin or a line.
+    usual = offer.usual.model_dump(mode="json")
+    assert any(above[key] != usual[key] for key in ("fill", "width", "place", "spread", "side") if key in above)

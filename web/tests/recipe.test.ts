@@ -44,6 +44,15 @@ describe("changes of a recipe", () => {
     });
     expect(withMeasures(split, ["level"]).groups?.column).toBe("arm");
   });
+  it("add a layer so that it is readable on what is there", () => {
+    const offers = figures.options.layers;
+    const offer = (kind: string) => offers.find(({ layer }) => layer === kind) as (typeof offers)[number];
+    const added = withLayer(figures.histogram.recipe, offers, offer("density"));
+    expect(added.layers.map(({ layer }) => layer)).toEqual(["bins", "density"]);
+    expect(added.layers[1]).toMatchObject({ side: "above", fill: 0 });
+    const alone = withLayer(figures.strip.recipe, offers, offer("density")).layers[0];
+    expect(alone).toMatchObject({ side: "both", fill: 0.85 });
+  });
   it("keep one condition a column", () => {
     const levels = ["north", "south", "west"].map((level) => ({ level, count: 4 }));
     const site = { name: "site", distinct: 3, levels } as ColumnSummary;

@@ -26,7 +26,10 @@ def _measure(layer: NormalCurveLayer, context: FigureContext) -> Measurement[Cur
         factor = 1.0 if context.per_density is None else context.per_density.get(lane.key, 0.0)
         result[lane.key] = Curve(context.transform.back(at), normal_curve(at, shape.mean, shape.sd) * factor)
     top = max((float(c.heights.max()) for c in result.values()), default=0.0)
-    extents = {key: (float(c.at[0]), float(c.at[-1])) for key, c in result.items()}
+    # What cannot be negative has no axis below zero for the curve's sake.
+    extent = context.arrangement.extent
+    least = 0.0 if extent is not None and extent[0] >= 0 else -np.inf
+    extents = {key: (max(float(c.at[0]), least), float(c.at[-1])) for key, c in result.items()}
     return Measurement(result, extents, SecondaryAmounts("amount", context.per_unit(), dict.fromkeys(result, top)))
 
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Annotated, ClassVar, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, JsonValue, model_validator
 
 from echelle.numbers.outliers import FenceScale, OutlierRule
 from echelle.recipes.settings import SettingInfo, info_of
@@ -18,6 +19,7 @@ Strength = Annotated[float, Field(ge=0.05, le=1.0)]
 LineWidth = Annotated[float, Field(ge=0.0, le=6.0)]
 Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Level = Annotated[float, Field(ge=0.5, le=0.9999)]
+Stands = Literal["box", "curve", "columns"]
 PreviewPlaced = Literal["evenly", "at value", "overlaid"]
 
 LANE_PLACE = SettingInfo("On the lane's line, above it or below it.")
@@ -52,6 +54,8 @@ class AnyLayer(StrictModel):
     summarises: centres alone, which a table of summaries can give.
     joins_lanes: goes from lane to lane, so that a lane alone cannot show it.
     stands_on_box: its marks have the lane's colour; a box under them, which ``turns_pale``, gets a clear edge for its fill.
+    stands_as: what others that arrive find there: a "box", a "curve" or "columns"; arrives: what it changes of itself then, so
+    that both are readable.
     front: how far in front it is put when it is added: filled shapes stand behind, lines and dots before them.
     preview_form, preview_placed: the form that its settings are shown in, and how groups stand there.
     """
@@ -67,6 +71,8 @@ class AnyLayer(StrictModel):
     summarises: ClassVar[bool] = False
     joins_lanes: ClassVar[bool] = False
     front: ClassVar[int] = 4
+    stands_as: ClassVar[Stands | None] = None
+    arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {}
     turns_pale: ClassVar[bool] = False
     stands_on_box: ClassVar[bool] = False
     preview_form: ClassVar[str] = "strip"

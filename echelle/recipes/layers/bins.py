@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, JsonValue, model_validator
 
 from echelle.numbers.bins import BinRule
-from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side, Stands
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 from echelle.strict_model import MOST_PARTS
+
+# Columns no stronger than this hide no mark of their colour.
+_PALE = 0.3
 
 
 class BinsLayer(RisingLayer):
@@ -22,6 +26,8 @@ class BinsLayer(RisingLayer):
     shows_shape: ClassVar[bool] = True
     bends_with_axis: ClassVar[bool] = True
     preview_form: ClassVar[str] = "histogram"
+    stands_as: ClassVar[Stands | None] = "columns"
+    arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {"box": {"fill": 0.25}, "curve": {"fill": 0.25}}
 
     layer: Literal["bins"] = "bins"
     rule: Annotated[
@@ -136,8 +142,8 @@ class BinsLayer(RisingLayer):
         return self.model_copy(update={"edges": None, "width_of_bins": None, "anchor": 0.0, "names": [], "held_below": []})
 
     def fills(self, place: Place) -> bool:
-        """Columns rise over all of the lane."""
-        return self.drawn == "columns" and self.place in ("on", place)
+        """Columns rise over all of the lane; marks are seen on pale ones."""
+        return self.drawn == "columns" and self.fill > _PALE and self.place in ("on", place)
 
     def on_lane_edge(self) -> bool:
         """Columns stand on the edge."""

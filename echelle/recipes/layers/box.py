@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from echelle.recipes.layers.base import AnyLayer, Fence, Place
+from echelle.recipes.layers.base import AnyLayer, Fence, Place, Stands
 from echelle.recipes.settings import Need, SettingInfo
 from echelle.recipes.style import Share
 
@@ -22,6 +23,11 @@ class BoxLayer(AnyLayer):
     marks: ClassVar[str] = "boxes"
     draws_outliers: ClassVar[bool] = True
     preview_form: ClassVar[str] = "box"
+    stands_as: ClassVar[Stands | None] = "box"
+    arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {
+        "curve": {"width": 0.1},
+        "columns": {"place": "above", "width": 0.12},
+    }
 
     layer: Literal["box"] = "box"
     quantile_type: Annotated[

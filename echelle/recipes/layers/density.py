@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, JsonValue
 
 from echelle.numbers.bandwidth import BandwidthRule
 from echelle.numbers.density import DensitySize
 from echelle.numbers.kernels import KernelName
-from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side
+from echelle.recipes.layers.base import LINE, WIDTH, LineWidth, Place, RisingLayer, Side, Stands
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 from echelle.strict_model import StrictModel
@@ -36,6 +37,11 @@ class DensityLayer(RisingLayer):
     shows_shape: ClassVar[bool] = True
     bends_with_axis: ClassVar[bool] = True
     preview_form: ClassVar[str] = "density"
+    stands_as: ClassVar[Stands | None] = "curve"
+    arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {
+        "box": {"fill": 0.0, "line": 1.2},
+        "columns": {"side": "above", "fill": 0.0, "line": 1.4, "width": 0.94},
+    }
 
     layer: Literal["density"] = "density"
     kernel: Annotated[

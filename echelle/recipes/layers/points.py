@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, JsonValue
 
-from echelle.recipes.layers.base import LANE_PLACE, AnyLayer, LineWidth, Place, Seed, Strength
+from echelle.recipes.layers.base import LANE_PLACE, AnyLayer, LineWidth, Place, Seed, Stands, Strength
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 
@@ -21,6 +22,10 @@ class PointsLayer(AnyLayer):
     draws_outliers: ClassVar[bool] = True
     shows_shape: ClassVar[bool] = True
     preview_form: ClassVar[str] = "strip"
+    arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {
+        "curve": {"place": "on", "spread": "shaped", "width": 0.8},
+        "columns": {"place": "below", "spread": "line"},
+    }
 
     layer: Literal["points"] = "points"
     place: Annotated[Place, LANE_PLACE] = "below"

@@ -3661,6 +3661,21 @@ export interface components {
             /** Front */
             front: number;
             /**
+             * Stands As
+             * @default null
+             */
+            stands_as: ("box" | "curve" | "columns") | null;
+            /**
+             * Arrives
+             * @description what it changes of itself where it is added beside another that stands so
+             * @default {}
+             */
+            arrives: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["JsonValue"];
+                };
+            };
+            /**
              * Rises
              * @description whether heights stand on the second axis
              */

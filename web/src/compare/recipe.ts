@@ -153,7 +153,12 @@ export function withLayer(
   change: Record<string, unknown> = {},
 ): Recipe {
   const front = (kind: string) => offers.find((other) => other.layer === kind)?.front ?? 0;
-  const layer = { ...offer.usual, ...change, id: freeId(recipe, offer.layer.slice(0, 1)) };
+  // Beside what is there already it begins readable; what was set by hand stays.
+  const there = recipe.layers.map((layer) => offers.find((other) => other.layer === layer.layer)?.stands_as);
+  const arrives = Object.fromEntries(
+    there.flatMap((stands) => (stands ? Object.entries(offer.arrives[stands] ?? {}) : [])),
+  );
+  const layer = { ...offer.usual, ...arrives, ...change, id: freeId(recipe, offer.layer.slice(0, 1)) };
   const before = recipe.layers.findIndex((other) => front(other.layer) > offer.front);
   const at = before < 0 ? recipe.layers.length : before;
   return { ...recipe, layers: recipe.layers.toSpliced(at, 0, layer as Recipe["layers"][number]) };
