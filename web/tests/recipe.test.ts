@@ -8,6 +8,7 @@ import {
   keptLevels,
   withGroups,
   withKept,
+  withLayer,
   withMeasures,
   withPanels,
   withSubgroups,
