@@ -14,7 +14,9 @@ def main(link: str) -> None:
     """Sign in and take a picture of each main view at 1280 × 800."""
     OUT.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        browser = play.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox"], ignore_default_args=["--hide-scrollbars"]
+        )
         page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         page.goto(link)
         page.get_by_role("button", name="Open Echelle").click()

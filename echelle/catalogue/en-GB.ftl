@@ -222,6 +222,7 @@ note-bins-given = { $count } given bins{ $open ->
 note-bins-width = { $width } wide from { $anchor }
 note-bins-count = { $count } bins
 note-bins-rule = number by { $rule }
+note-bins-whole = { $how }, rounded to bins about whole numbers
 note-bins-wide = { $how }, { $widths } wide
 note-bins-closed = { $closed ->
     [left] [a, b), the last closed
@@ -322,10 +323,14 @@ note-stem = Stem and leaf (Tukey): values are cut to a leaf, not rounded.{ $asid
 brief-stem = stem and leaf
 key-stem = The stem gives leading digits, each leaf the next one of a value, or of several where the figure says so.
 note-counts = Bars: { $of ->
-    [rows] rows with a value.
-    [subjects] distinct subjects.
-   *[both] rows with a value; the light bar inside: distinct subjects, where an identifier repeats.
-}
+    [rows] rows with a value
+    [subjects] distinct subjects
+   *[both] rows with a value; the light bar inside: distinct subjects, where an identifier repeats
+}{ $percent ->
+    [no] {""}
+    [all] , in per cent of all
+   *[group] , in per cent of each group
+}.
 brief-counts = bars: number of { $of ->
     [subjects] subjects
    *[rows] rows
@@ -762,6 +767,10 @@ unit = unit
 no-unit = none
 all-lanes = all lanes
 axis-rows = rows
+axis-percent = { $all ->
+    [yes] % of all rows
+   *[no] % of the rows of each group
+}
 axis-share = { $of ->
     [lane] share of the lane
     [panel] share of the panel

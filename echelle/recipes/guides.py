@@ -46,8 +46,8 @@ class Guide(StrictModel):
     )
     behind: Annotated[bool, SettingInfo("The line lies under the marks, not over them.")] = False
     valued: Annotated[
-        bool, SettingInfo("The number that it stands at follows its label: mean 26.1.", title="With its value")
-    ] = Field(default=False, description="the label ends with the value that it stands at")
+        bool, SettingInfo("The number that is computed for it follows its label: mean 26.1.", title="With its value")
+    ] = Field(default=False, description="the label ends with the value that was computed for it")
     group: str | None = Field(default=None, description="the group that it holds for; null: all")
     own: bool = Field(default=False, description="computed for each lane, not of all values it holds for")
 

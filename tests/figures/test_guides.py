@@ -17,8 +17,8 @@ from echelle.recipes.guides import FromMean, Guide, Percentile
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.style import Axis
 from echelle.render import scene_of
-from echelle.scene.models import LinePart, RectPart, Scene
-from tests.support.tables import lanes_table
+from echelle.scene.models import LinePart, RectPart, Scene, TextPart
+from tests.support.tables import box_recipe, lanes_table
 
 A = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 20.0]
 B = [5.0, 7.0, 9.0, 11.0, 13.0]
@@ -172,3 +172,20 @@ def test_an_edge_belongs_below_only_where_bins_hold_their_left_edge_and_it_is_an
     assert note_and_heights(held_below=[1])[1] == pytest.approx([1, 1 / 3], abs=1e-4)
     assert note_and_heights(held_below=[0, 2, 7]) == note_and_heights()
     assert note_and_heights(held_below=[1], closed="right") == note_and_heights(closed="right")
+
+
+def test_a_computed_guide_may_end_with_its_value_and_have_a_look_of_its_own() -> None:
+    guides = [
+        Guide(at="mean", label="mean", valued=True, colour="#BF4940", weight=2.0, dash="solid"),
+        Guide(at=5.0, label="limit", valued=True, behind=True),
+    ]
+    scene = scene_of(box_recipe(guides=guides), lanes_table({"a": [1.5, 2.5, 4.25, 8.5]}))
+    labels = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "guide-label"]
+    # One decimal more than the readings; what was typed is written as it was typed, in its label alone.
+    assert sorted(labels) == ["limit", "mean 4.188"]
+    lines = [part for part in scene.parts if isinstance(part, LinePart) and part.role == "guide"]
+    looks = {(part.paint.stroke, part.paint.stroke_width, part.paint.dash) for part in lines}
+    assert looks == {("#BF4940", 2.0, "solid"), ("#5D6B73", 0.9, "dashed")}
+    lined = [part for part in scene.parts if part.role == "box" or (isinstance(part, LinePart) and part.role == "guide")]
+    order = [part.paint.stroke for part in lined if isinstance(part, LinePart | RectPart)]
+    assert (order[0], order[-1]) == ("#5D6B73", "#BF4940")

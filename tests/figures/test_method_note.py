@@ -28,7 +28,7 @@ TABLE = table_of(
 )  # fmt: skip
 # What a setting does to the picture alone: how thick, how wide, how strong, where, in which dash or shape.
 LOOK = {
-    "place", "width", "line", "dash", "fill", "strength", "size", "by_n",
+    "place", "width", "line", "dash", "fill", "strength", "size", "by_n", "labels",
     "cap", "gap", "shape", "outline", "opacity", "words", "axis",
     "side", "notch", "drawn", "length", "names", "median_line", "unit", "split",
     # Lanes of this table share no row: tests/comparison/test_pairs_by_row.py joins some.
@@ -98,8 +98,9 @@ CASES = list(every_setting())
 def test_the_note_follows_every_setting_that_decides_a_number(offer: LayerOffer, setting: Setting) -> None:
     said = notes(offer, setting)
     assert len(said) > 1, "no two values could be drawn"
-    # "Full range" and "none" are the same fences: none. Whiskers by none are not drawn. Automatic ends are one of the others.
-    same = setting.path in (["fence", "rule"], ["ends"])
+    # "Full range" and "none" are the same fences: none. Whiskers by none are not drawn. Automatic ends are one of the others;
+    # per cent of a group without a split are of all.
+    same = setting.path in (["fence", "rule"], ["ends"], ["percent_of"])
     assert len(set(said)) == len(said) - same, said
 
 

@@ -9,10 +9,11 @@ import pytest
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS, in_form, recipe_of_form
+from echelle.recipes.layers.counts import CountsLayer
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of, scene_of_lanes
-from echelle.scene.models import Scene
-from tests.support.tables import lanes_table
+from echelle.scene.models import RectPart, Scene
+from tests.support.tables import lanes_table, table_of
 from tests.support.texts import texts
 
 TABLE = lanes_table({"a": [0.5, 2.0, 8.0, 64.0, 900.0] * 9, "b": [1.5, 3.0, 20.0, 40.0] * 5})
@@ -99,3 +100,46 @@ def test_counts_beside_values_are_refused_until_one_is_hidden(form: str) -> None
     hidden = [layer.model_copy(update={"shown": False}) for layer in recipe.layers]
     alone = scene_of(recipe.model_copy(update={"layers": [*hidden, extra]}), TABLE)
     assert labels(alone, "axis-title") == ["number of rows"]
+
+
+def counted(**layer: object) -> Scene:
+    table = table_of(
+        {"arm": ["a"] * 6 + ["b"] * 4, "sex": ["f", "f", "f", "m", "m", "m", "f", "m", "m", "m"], "level": [1.5] * 10}
+    )
+    recipe = recipe_of_form("counts", "level", "arm", "sex")
+    return scene_of(recipe.model_copy(update={"layers": [CountsLayer.model_validate({"id": "n1", **layer})]}), table)
+
+
+def bars(scene: Scene) -> dict[str, float]:
+    """The length of each bar on its axis, by lane."""
+    (low, high), (start, end) = scene.panels[0].scale.domain, scene.panels[0].scale.range
+    names = {lane.key: lane.name for lane in scene.lanes}
+    rects = [part for part in scene.walk() if isinstance(part, RectPart) and part.role == "count"]
+    return {names[part.lane]: round(part.width / (end - start) * (high - low), 2) for part in rects}
+
+
+def test_bars_in_per_cent_add_to_a_hundred_in_each_group_or_over_all() -> None:
+    of_groups = bars(counted(height="percent"))
+    assert of_groups == {"a · f": 50.0, "a · m": 50.0, "b · f": 25.0, "b · m": 75.0}
+    of_all = counted(height="percent", percent_of="all")
+    assert bars(of_all) == {"a · f": 30.0, "a · m": 30.0, "b · f": 10.0, "b · m": 30.0}
+    assert "per cent of all" in of_all.note and labels(of_all, "axis-title") == ["% of all rows"]
+
+
+@pytest.mark.parametrize(
+    ("shown", "expected"), [("count", ["1", "3", "3", "3"]), ("percent", ["25 %", "50 %", "50 %", "75 %"])]
+)
+def test_numbers_on_bars(shown: str, expected: list[str]) -> None:
+    assert sorted(labels(counted(labels=shown), "count-label")) == expected
+
+
+def test_bins_of_whole_numbers_stand_about_them() -> None:
+    values = [0, 1, 1, 2, 2, 2, 3, 3, 4, 5, 7, 2, 3, 1, 0, 2]
+    scene = scene_of(recipe_of_form("histogram", "level", "group"), lanes_table({"a": [float(v) for v in values]}))
+    (low, high), (start, end) = scene.panels[0].scale.domain, scene.panels[0].scale.range
+    rects = [part for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin"]
+    middles = [low + (part.x + part.width / 2 - start) / (end - start) * (high - low) for part in rects]
+    assert all(abs(2 * middle - round(2 * middle)) < 0.01 for middle in middles)
+    assert "about whole numbers" in scene.note
+    decimal = scene_of(recipe_of_form("histogram", "level", "group"), lanes_table({"a": [v + 0.25 for v in values]}))
+    assert "about whole numbers" not in decimal.note

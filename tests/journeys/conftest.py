@@ -27,9 +27,9 @@ expect.set_options(timeout=30_000)
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, object]:
-    """Debian's Chromium."""
+    """Debian's Chromium, with the scroll bars that people have."""
     flags = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
-    return {"executable_path": "/usr/bin/chromium", "args": flags}
+    return {"executable_path": "/usr/bin/chromium", "args": flags, "ignore_default_args": ["--hide-scrollbars"]}
 
 
 @pytest.fixture(scope="session")

@@ -13,6 +13,8 @@ CELLS = "who\t{median}\tcount\n" + "".join(f"w{i:02d}\t{LEVELS[i % 3]}\t{i * 1.2
 def test_names_that_clash_are_shown_as_they_stand(desk: Page, demo: str) -> None:
     enter(desk, demo)
     paste(desk, CELLS)
+    # Eight values a group open as points; boxes have a row of numbers beside each lane.
+    desk.get_by_role("navigation", name="Forms").get_by_role("button", name="box").click()
     for level in LEVELS:
         expect(desk.get_by_role("row", name=level, exact=True)).to_be_visible()
     expect(desk.get_by_role("button", name="Measure: count")).to_be_visible()

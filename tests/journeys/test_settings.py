@@ -22,8 +22,8 @@ def test_layers(desk: Page, demo: str) -> None:
     figure, note = desk.get_by_test_id("figure"), desk.get_by_test_id("method-note")
     expect(figure.locator("g[data-role=outlier] path")).to_have_count(10)
     box = desk.get_by_role("region", name="Box")
-    box.get_by_label("Fence").last.fill("3")
-    box.get_by_label("Fence").last.press("Enter")
+    box.get_by_label("Fence", exact=True).last.fill("3")
+    box.get_by_label("Fence", exact=True).last.press("Enter")
     expect(note).to_contain_text("within 3 ×")
     settled(desk, 2)
     box.get_by_label("Quantile type").select_option("6")
@@ -65,7 +65,7 @@ def test_whiskers_reach_elsewhere_than_the_fence(desk: Page, demo: str) -> None:
 
 def test_a_field_that_is_refused_goes_back(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
-    fence = desk.get_by_role("region", name="Box").get_by_label("Fence").last
+    fence = desk.get_by_role("region", name="Box").get_by_label("Fence", exact=True).last
     fence.fill("-4")
     fence.press("Enter")
     expect(desk.get_by_test_id("notice")).to_contain_text("greater than or equal to 0")

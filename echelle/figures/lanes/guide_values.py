@@ -34,9 +34,9 @@ class PlacedGuide:
 
     @property
     def label(self) -> str:
-        """Its label with signs, and where it stands where that is asked for and is one place."""
+        """Its label with signs, and what was computed for it where that is asked for and is one for all lanes."""
         written = has_marks(self.guide.label)
-        if not self.guide.valued or self.ends is None:
+        if not self.guide.valued or self.guide.fixed or self.ends is None:
             return written
         ends = dict.fromkeys(display_number(end, self.decimals) for end in self.ends)
         return f"{written} {'–'.join(ends)}"
@@ -58,8 +58,8 @@ def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide
             own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
             return PlacedGuide(guide, None, own)
         values = arrangement.pooled if guide.group is None else _pool(lanes)
-        # One decimal more than the readings have, where it is computed from them.
-        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None, decimals=decimals + (not guide.fixed))
+        # One decimal more than the readings have.
+        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None, decimals=decimals + 1)
 
     return tuple(map(placed, recipe.guides))
 

@@ -122,8 +122,17 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
     count = layer.count
     if count is None:
         count, remark = bin_count(over, layer.rule)
+        if _whole_numbers(context):
+            # Centred on whole numbers, each bin holds as many of them as any other.
+            edges = edges_of_width(low - 0.5, high + 0.5, max(1.0, round((high - low) / count)), low - 0.5)
+            return Edges(edges, edges, remark)
     edges = even_edges(low, high, count)
     return Edges(edges, edges, remark)
+
+
+def _whole_numbers(context: FigureContext) -> bool:
+    """Whether values are counts or codes in steps of one, on an even axis."""
+    return context.transform is LINEAR and context.arrangement.step == 1.0
 
 
 def _lift(layer: BinsLayer) -> list[int]:
@@ -270,6 +279,8 @@ def _how(layer: BinsLayer, note: NoteContext[Columns]) -> str:
     widths = sorted({float(f"{np.diff(columns.edges).max():.4g}") for columns in note.measured.lanes.values()})
     if not widths or note.context.transform.name != "linear":
         return how
+    if layer.count is None and _whole_numbers(note.context):
+        how = words.say("note-bins-whole", how=how)
     ends_words = words.ends(f"{widths[0]:g}", f"{widths[-1]:g}")
     return words.say("note-bins-wide", how=how, widths=f"{ends_words} {note.context.unit}".rstrip())
 

@@ -3,42 +3,108 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
+from echelle.figures.geometry.colours import lightness
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
+from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.numbers.rounding import fixed_decimals
 from echelle.recipes.layers.counts import CountOf, CountsLayer
 from echelle.scene.models import Paint, ScenePart
 
-# What a bar stands on, how long it is, and how many distinct subjects there are.
-Count = tuple[int, int, int | None]
+_SMALL = 0.9
+# Darker fills carry their number in the ground's colour.
+_LIGHT = 0.7
+
+
+@dataclass(frozen=True)
+class Count:
+    """What a bar stands on and how long it is, on its axis; how many there are, how many distinct subjects, and of how many."""
+
+    floor: float
+    length: float
+    count: int
+    people: int | None
+    total: int
+
+    @property
+    def percent(self) -> float:
+        """Of the rows that it is a part of."""
+        return 100.0 * self.count / self.total if self.total else 0.0
 
 
 def _measure(layer: CountsLayer, context: FigureContext) -> Measurement[Count]:
     """How many of each, and what they stand on where subgroups are stacked."""
+    lanes = context.arrangement.lanes
+    numbers = {lane.key: _number(layer, lane) for lane in lanes}
+    totals: dict[object, int] = {}
+    for lane in lanes:
+        totals[_part_of(layer, context, lane)] = totals.get(_part_of(layer, context, lane), 0) + numbers[lane.key]
     counts: dict[str, Count] = {}
-    floors: dict[tuple[str, int], int] = {}
-    for lane in context.arrangement.lanes:
-        floor = floors.get((lane.panel, lane.slot), 0) if context.stacked else 0
-        people = lane.people if layer.of != "rows" else None
-        counts[lane.key] = (floor, lane.n if layer.of != "subjects" or people is None else people, people)
-        floors[lane.panel, lane.slot] = floor + counts[lane.key][1]
-    return Measurement(counts, extents={key: (0.0, float(a + b or 1)) for key, (a, b, _) in counts.items()})
+    floors: dict[tuple[str, int], float] = {}
+    for lane in lanes:
+        floor = floors.get((lane.panel, lane.slot), 0.0) if context.stacked else 0.0
+        count = numbers[lane.key]
+        made = Count(
+            floor, float(count), count, lane.people if layer.of != "rows" else None, totals[_part_of(layer, context, lane)]
+        )
+        if layer.height == "percent":
+            made = replace(made, length=made.percent)
+        counts[lane.key] = made
+        floors[lane.panel, lane.slot] = floor + made.length
+    return Measurement(counts, extents={key: (0.0, (c.floor + c.length) or 1.0) for key, c in counts.items()})
+
+
+def _number(layer: CountsLayer, lane: Lane) -> int:
+    return lane.n if layer.of != "subjects" or lane.people is None else lane.people
+
+
+def of_all(layer: CountsLayer, context: FigureContext) -> bool:
+    """Whether per cent are of all rows: without a split a group is a whole of its own, which says nothing."""
+    return layer.percent_of == "all" or not context.arrangement.parts
+
+
+def _part_of(layer: CountsLayer, context: FigureContext, lane: Lane) -> object:
+    return "" if of_all(layer, context) else (lane.panel, lane.slot)
 
 
 def _draw(layer: CountsLayer, view: LaneView[Count]) -> list[ScenePart]:
     if view.data is None:
         return []
-    floor, count, people = view.data
+    here = view.data
     frame = view.frame
     a, b = view.band.spread(0.0, layer.width)
-    start, end = frame.held(floor), frame.held(floor + count)
+    start, end = frame.held(here.floor), frame.held(here.floor + here.length)
     parts: list[ScenePart] = [frame.rect(view.mark(layer.id, "count"), start, end, a, b, Paint(fill=view.band.colour))]
-    if layer.of == "both" and people is not None and people < count and not view.context.stacked:
+    if layer.of == "both" and here.people is not None and here.people < here.count and not view.context.stacked:
         # Distinct subjects: a narrow bar inside, in the ground's colour.
         c, d = view.band.spread(0.0, layer.width * 0.28)
-        at = frame.held(people)
+        at = frame.held(here.length * here.people / here.count)
         parts.append(frame.rect(view.mark(layer.id, "subjects"), start, at, c, d, Paint(fill=view.style.ground)))
-    return parts
+    return [*parts, *_label(layer, view, here, (start, end))]
+
+
+def _label(layer: CountsLayer, view: LaneView[Count], here: Count, ends: tuple[float, float]) -> list[ScenePart]:
+    """The number on a bar: inside it where it holds it, else beyond its end; stacked bars without room have none."""
+    letters, frame = view.letters, view.frame
+    if layer.labels == "none" or letters is None or not here.count:
+        return []
+    size = letters.style.text_size * _SMALL
+    text = str(here.count) if layer.labels == "count" else f"{fixed_decimals(here.percent, 0)} %"
+    start, end = ends
+    along = letters.width(text, size) if frame.runs == "across" else size
+    inside = abs(end - start) >= along + 4
+    if not inside and view.context.stacked:
+        return []
+    away = 1 if end >= start else -1
+    at = (start + end) / 2 if inside else end + away * (along / 2 + 3)
+    dark = lightness(view.band.colour) < _LIGHT
+    colour = (view.style.ground if dark else letters.style.ink) if inside else letters.style.ink
+    middle = view.band.across(0.0)
+    x, y = (at, middle) if frame.runs == "across" else (middle, at)
+    mark = view.mark(layer.id, "count-label")
+    return [letters.put(mark, frame.key, text, x, y + size * 0.34, size, colour, anchor=0.5)]
 
 
 def _counted(layer: CountsLayer, note: NoteContext[Count]) -> CountOf:
@@ -50,7 +116,8 @@ def _counted(layer: CountsLayer, note: NoteContext[Count]) -> CountOf:
 
 
 def _note(layer: CountsLayer, note: NoteContext[Count]) -> list[str]:
-    return [note.words.say("note-counts", of=_counted(layer, note))]
+    percent = "no" if layer.height == "count" else "all" if of_all(layer, note.context) else "group"
+    return [note.words.say("note-counts", of=_counted(layer, note), percent=percent)]
 
 
 def _brief(layer: CountsLayer, note: NoteContext[Count]) -> str:

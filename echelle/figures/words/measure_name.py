@@ -6,6 +6,7 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import FigureContext
+from echelle.figures.layers.counts import of_all
 from echelle.figures.layers.mean import centre_shown, interval_words, lines_shown
 from echelle.recipes.layers.counts import CountsLayer
 from echelle.recipes.layers.mean import MeanLayer
@@ -16,6 +17,9 @@ def measure_words(context: FigureContext, measured: MeasuredLayers) -> str:
     recipe, arrangement = context.recipe, context.arrangement
     words = catalogue(recipe.words.note.english)
     if only_counts(recipe):
+        percent = [layer for layer in recipe.shown(CountsLayer) if layer.height == "percent"]
+        if percent:
+            return words.say("axis-percent", all="yes" if of_all(percent[0], context) else "no")
         people = all(layer.of == "subjects" for layer in recipe.shown(CountsLayer)) and arrangement.account.people is not None
         return words.say("axis-counts", of="subjects" if people else "rows")
     if not only_means(recipe):

@@ -22,4 +22,21 @@ class CountsLayer(AnyLayer):
 
     layer: Literal["counts"] = "counts"
     of: Annotated[CountOf, SettingInfo("Rows, distinct subjects by the identifier, or both.")] = "both"
+    height: Annotated[
+        Literal["count", "percent"],
+        SettingInfo("Bars show how many there are, or per cent.", title="Bars show", find=("share",)),
+    ] = "count"
+    percent_of: Annotated[
+        Literal["group", "all"],
+        SettingInfo(
+            "Per cent of the rows of each group in a panel, so that split bars add to 100, or of all rows.",
+            title="Per cent of",
+            needs={"height": ["percent"]},
+            options={"group": "each group", "all": "all rows"},
+        ),
+    ] = "group"
+    labels: Annotated[
+        Literal["none", "count", "percent"],
+        SettingInfo("A number on each bar: how many, or per cent.", find=("values", "numbers")),
+    ] = "none"
     width: Annotated[float, WIDTH] = Field(default=0.6, ge=0.05, le=1.0, description="share of the lane")

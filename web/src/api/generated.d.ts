@@ -1671,7 +1671,7 @@ export interface components {
              * Height
              * @default count
              */
-            height: components["schemas"]["HeightEnum"];
+            height: components["schemas"]["BinsLayerHeightEnum"];
             /**
              * Share Of
              * @default lane
@@ -1715,6 +1715,8 @@ export interface components {
              */
             line: number;
         };
+        /** @enum {string} */
+        BinsLayerHeightEnum: "count" | "share" | "density";
         /** @enum {string} */
         BinsLayerRuleEnum: "sturges" | "scott" | "freedman-diaconis" | "square-root" | "rice" | "doane";
         /**
@@ -2277,12 +2279,29 @@ export interface components {
              */
             of: components["schemas"]["CountsLayerOfEnum"];
             /**
+             * Height
+             * @default count
+             */
+            height: components["schemas"]["CountsLayerHeightEnum"];
+            /**
+             * Percent Of
+             * @default group
+             */
+            percent_of: components["schemas"]["PercentOfEnum"];
+            /**
+             * Labels
+             * @default none
+             */
+            labels: components["schemas"]["LabelsEnum"];
+            /**
              * Width
              * @description share of the lane
              * @default 0.6
              */
             width: number;
         };
+        /** @enum {string} */
+        CountsLayerHeightEnum: "count" | "percent";
         /** @enum {string} */
         CountsLayerOfEnum: "rows" | "subjects" | "both";
         /**
@@ -3170,7 +3189,7 @@ export interface components {
             behind: boolean;
             /**
              * Valued
-             * @description the label ends with the value that it stands at
+             * @description the label ends with the value that was computed for it
              * @default false
              */
             valued: boolean;
@@ -3251,8 +3270,6 @@ export interface components {
         };
         /** @enum {string} */
         HandleRoleEnum: "fence" | "smoothing" | "bin-width" | "bin-edge" | "guide" | "axis-end" | "lane-width";
-        /** @enum {string} */
-        HeightEnum: "count" | "share" | "density";
         /**
          * HitLine
          * @description A control rule that was broken, and the rows that break it (each 0 where the reader may not see rows).
@@ -3532,6 +3549,8 @@ export interface components {
             /** Unused First */
             unused_first: string[];
         };
+        /** @enum {string} */
+        LabelsEnum: "none" | "count" | "percent";
         /**
          * LaneDifferences
          * @description Everything about how large the differences are.
@@ -4035,7 +4054,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "count-label" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -4664,6 +4683,8 @@ export interface components {
             d: string;
             paint: components["schemas"]["Paint"];
         };
+        /** @enum {string} */
+        PercentOfEnum: "group" | "all";
         /**
          * Percentile
          * @description The value that a percentage of the values lies below, by the figure's definition of a quantile.
@@ -6580,6 +6601,7 @@ export type Bandwidth = components['schemas']['Bandwidth'];
 export type BandwidthRuleEnum = components['schemas']['BandwidthRuleEnum'];
 export type BelowEnum = components['schemas']['BelowEnum'];
 export type BinsLayer = components['schemas']['BinsLayer'];
+export type BinsLayerHeightEnum = components['schemas']['BinsLayerHeightEnum'];
 export type BinsLayerRuleEnum = components['schemas']['BinsLayerRuleEnum'];
 export type BoxLayer = components['schemas']['BoxLayer'];
 export type BracketLayer = components['schemas']['BracketLayer'];
@@ -6606,6 +6628,7 @@ export type ControlTarget = components['schemas']['ControlTarget'];
 export type Convert = components['schemas']['Convert'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
+export type CountsLayerHeightEnum = components['schemas']['CountsLayerHeightEnum'];
 export type CountsLayerOfEnum = components['schemas']['CountsLayerOfEnum'];
 export type Credentials = components['schemas']['Credentials'];
 export type CumulativeLayer = components['schemas']['CumulativeLayer'];
@@ -6652,7 +6675,6 @@ export type Guide = components['schemas']['Guide'];
 export type GuideState = components['schemas']['GuideState'];
 export type Handle = components['schemas']['Handle'];
 export type HandleRoleEnum = components['schemas']['HandleRoleEnum'];
-export type HeightEnum = components['schemas']['HeightEnum'];
 export type HitLine = components['schemas']['HitLine'];
 export type HitLineRuleEnum = components['schemas']['HitLineRuleEnum'];
 export type HouseState = components['schemas']['HouseState'];
@@ -6675,6 +6697,7 @@ export type KernelEnum = components['schemas']['KernelEnum'];
 export type KeyEnum = components['schemas']['KeyEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
 export type Keys = components['schemas']['Keys'];
+export type LabelsEnum = components['schemas']['LabelsEnum'];
 export type LaneDifferences = components['schemas']['LaneDifferences'];
 export type LaneReadings = components['schemas']['LaneReadings'];
 export type LaneRuns = components['schemas']['LaneRuns'];
@@ -6737,6 +6760,7 @@ export type PartOffer = components['schemas']['PartOffer'];
 export type PartitionLine = components['schemas']['PartitionLine'];
 export type PatchedRename = components['schemas']['PatchedRename'];
 export type PathPart = components['schemas']['PathPart'];
+export type PercentOfEnum = components['schemas']['PercentOfEnum'];
 export type Percentile = components['schemas']['Percentile'];
 export type Picture = components['schemas']['Picture'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];

@@ -43,7 +43,8 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
       );
     case "choice": {
       const options = setting.options.map(String);
-      const short = options.length <= MOST_CHOICES && options.join("").length <= 22 && !setting.optional;
+      const letters = options.map((option) => called[option] ?? option).join("").length;
+      const short = options.length <= MOST_CHOICES && letters <= 22 && !setting.optional;
       if (short) {
         const named = options.map((option) => ({ value: option, name: called[option] ?? option }));
         return (

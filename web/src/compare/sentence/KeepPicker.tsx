@@ -4,6 +4,8 @@ import type { ColumnSummary, Recipe } from "../../api/generated";
 import { PickList } from "../../ui/PickList";
 import { keptLevels, keptWords, withKept } from "../recipe";
 
+const MOST_OPEN = 40;
+
 interface Props {
   recipe: Recipe;
   columns: ColumnSummary[];
@@ -15,6 +17,8 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
   const options = columns.filter((c) => c.levels.length > 0);
   const kept = options.filter((column) => keptLevels(recipe, column));
   const [opened, setOpened] = useState<string | null>(null);
+  // Short lists stand open all together; of long ones one at a time.
+  const short = options.reduce((sum, column) => sum + column.levels.length, 0) <= MOST_OPEN;
   const words = recipe.keep.map(keptWords).join("; ");
   return (
     <Popover.Root>
@@ -35,7 +39,7 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
           {options.length === 0 && <p className="text-muted">No column has levels to choose from.</p>}
           {options.map((column) => {
             const all = column.levels.map((l) => l.level);
-            const open = (opened ?? kept[0]?.name ?? options[0]?.name) === column.name;
+            const open = short || (opened ?? kept[0]?.name ?? options[0]?.name) === column.name;
             if (!open)
               return (
                 <button
@@ -58,7 +62,10 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
                 offered={column.levels.map(({ level, count }) => ({ name: level, count }))}
                 chosen={keptLevels(recipe, column) ?? all}
                 all={column.distinct}
-                onChange={(now) => onChange(withKept(recipe, column, now))}
+                onChange={(now) => {
+                  setOpened(column.name);
+                  onChange(withKept(recipe, column, now));
+                }}
               />
             );
           })}
