@@ -474,3 +474,15 @@ def test_points_grow_smaller_and_paler_with_n_unless_told_otherwise() -> None:
     assert look(200) == (3.0, 0.6)
     assert look(5_000, by_n=False) == (3.0, 0.6)
     assert look(800)[0] > look(5_000)[0] > 1 and look(800)[1] > look(5_000)[1] > 0.1
+
+
+def test_equal_outliers_are_fanned_across_their_lane_and_never_along_the_measure() -> None:
+    values = [10.0 + i / 4 for i in range(20)] + [60.0, 60.0, 60.0, 75.0]
+    scene = scene_of(box_recipe(layers=[BoxLayer(id="b1")]), lanes_table({"a": values}))
+    part = next(p for p in scene.walk() if isinstance(p, PointsPart) and p.role == "outlier")
+    x, y = (unpack(part.columns.x, "<f4"), unpack(part.columns.y, "<f4"))
+    same = np.abs(x - x.min()) < 0.01
+    assert same.sum() == 3 and len({round(float(v), 2) for v in y[same]}) == 3
+    lane = scene.lanes[0]
+    assert np.mean(y[same]) == pytest.approx(float(y[~same][0]), abs=0.01)
+    assert y.min() > lane.start and y.max() < lane.end

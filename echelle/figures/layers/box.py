@@ -20,7 +20,7 @@ from echelle.figures.layers.row_marks import (
     limit_extents,
     outlier_marks,
 )
-from echelle.numbers.decimals import decimal
+from echelle.numbers.decimals import Floats, decimal
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import remark
@@ -119,7 +119,19 @@ def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> li
         return []
     paint = Paint(fill=view.style.ground, stroke=view.band.colour, stroke_width=1.0)
     along = frame.along_all(lane.values[places])
-    return [frame.points(view.mark(layer.id, "outlier"), "diamond", OUTLIER_SIZE, paint, along, middle, lane.rows[places])]
+    across = middle + _fan(lane.values[places], abs(view.band.width) / 2 - OUTLIER_SIZE / 2)
+    return [frame.points(view.mark(layer.id, "outlier"), "diamond", OUTLIER_SIZE, paint, along, across, lane.rows[places])]
+
+
+def _fan(values: Floats, room: float) -> Floats:
+    """How far equal values stand from the lane's line, to both sides of it, so that each is seen; at most ``room``."""
+    offsets = np.zeros(len(values))
+    for value in np.unique(values):
+        here = np.flatnonzero(values == value)
+        if len(here) > 1:
+            step = min(OUTLIER_SIZE * 0.8, 2 * max(room, 0.0) / (len(here) - 1))
+            offsets[here] = (np.arange(len(here)) - (len(here) - 1) / 2) * step
+    return offsets
 
 
 def _aside(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:

@@ -12,19 +12,31 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
   return copy as unknown as Recipe;
 }
 
+/** How many days a figure tells apart; more of them begin as months. */
+const MOST_DAYS = 31;
+
+/** A role as it begins with a column: many dates by their month. */
+function begun<T extends Pick<NonNullable<Recipe["groups"]>, "dates">>(
+  role: T,
+  known: ColumnSummary | undefined,
+): T {
+  return known?.kind === "date" && known.distinct > MOST_DAYS ? { ...role, dates: "months" } : role;
+}
+
 /** Another group column: order and names belong to the old one, how groups are placed stays. */
 export function withGroups(
   recipe: Recipe,
   column: string | null,
   options: FigureOptions,
   form: string | null,
+  known?: ColumnSummary,
 ): Recipe {
   if (!column) return { ...recipe, groups: null, subgroups: null };
   const usual = options.forms.find((other) => other.form === form)?.groups_placed;
   const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
   const several = recipe.measure.columns.length > 1 && recipe.measure.placed === "within groups";
   const subgroups = several ? null : recipe.subgroups;
-  return { ...recipe, subgroups, groups: { ...options.groups, column, placed } };
+  return { ...recipe, subgroups, groups: begun({ ...options.groups, column, placed }, known) };
 }
 
 /** Another column that splits each group. */
@@ -33,10 +45,11 @@ export function withSubgroups(
   column: string | null,
   options: FigureOptions,
   form: string | null,
+  known?: ColumnSummary,
 ): Recipe {
   const usual = options.forms.find((other) => other.form === form)?.subgroups_placed;
   const placed = recipe.subgroups?.placed ?? usual ?? options.subgroups.placed;
-  return { ...recipe, subgroups: column ? { ...options.subgroups, column, placed } : null };
+  return { ...recipe, subgroups: column ? begun({ ...options.subgroups, column, placed }, known) : null };
 }
 
 export type PanelWay = "wrapped" | "across" | "down";
@@ -47,12 +60,17 @@ export function panelWay({ panels }: Recipe): PanelWay {
 }
 
 /** A panel for each level of a column, the way that panels run already. */
-export function withPanels(recipe: Recipe, column: string | null, options: FigureOptions): Recipe {
+export function withPanels(
+  recipe: Recipe,
+  column: string | null,
+  options: FigureOptions,
+  known?: ColumnSummary,
+): Recipe {
   const way = panelWay(recipe);
   const alone = { ...recipe.panels, down: null, across: null, wrapped: null };
   if (!column) return { ...recipe, panels: alone };
   const second = way === "across" ? { down: recipe.panels.down } : {};
-  return { ...recipe, panels: { ...alone, ...second, [way]: { ...options.panel, column } } };
+  return { ...recipe, panels: { ...alone, ...second, [way]: begun({ ...options.panel, column }, known) } };
 }
 
 /** The (first) panels another way. */

@@ -38,6 +38,7 @@ export function Sentence() {
   const options = useFigureOptions();
   const onRows = viewer ? null : (looked: Looked) => look({ looked });
   const { columns } = comparison;
+  const known = (name: string | null) => columns.find((column) => column.name === name);
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
   const groups = recipe.groups?.column ?? null;
@@ -70,7 +71,9 @@ export function Sentence() {
           value={groups && nameOf(columns, groups)}
           offers={columns.map((column) => asGroups(column, measure))}
           nothing="nothing: one lane for all rows"
-          onChoose={(column) => options && column !== groups && onChange(withGroups(recipe, column, options, form))}
+          onChoose={(column) =>
+            options && column !== groups && onChange(withGroups(recipe, column, options, form, known(column)))
+          }
         >
           {groups ? <Named columns={columns} name={groups} /> : "nothing"}
         </ColumnPicker>
@@ -90,7 +93,9 @@ export function Sentence() {
               offers={columns.map((column) => asSplit(column, [measure, groups, panels]))}
               nothing="nothing: one lane a group"
               onChoose={(column) =>
-                options && column !== subgroups && onChange(withSubgroups(recipe, column, options, form))
+                options &&
+                column !== subgroups &&
+                onChange(withSubgroups(recipe, column, options, form, known(column)))
               }
             >
               {subgroups ? <Named columns={columns} name={subgroups} /> : "nothing"}
@@ -110,7 +115,9 @@ export function Sentence() {
           value={panels && nameOf(columns, panels)}
           offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
           nothing="nothing: one panel"
-          onChoose={(column) => options && column !== panels && onChange(withPanels(recipe, column, options))}
+          onChoose={(column) =>
+            options && column !== panels && onChange(withPanels(recipe, column, options, known(column)))
+          }
         >
           {panels ? <Named columns={columns} name={panels} /> : "nothing"}
         </ColumnPicker>
@@ -208,7 +215,10 @@ function asGroups(column: ColumnSummary, measure: string): Offer {
   const reasons: [boolean, string][] = [
     [column.name === measure, "is the measure"],
     [column.distinct < 1, "has no values"],
-    [column.distinct > MOST_LANES, `${column.distinct} levels, more than ${MOST_LANES} lanes can show`],
+    [
+      column.kind !== "date" && column.distinct > MOST_LANES,
+      `${column.distinct} levels, more than ${MOST_LANES} lanes can show`,
+    ],
   ];
   return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
 }
@@ -218,7 +228,7 @@ function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
   const reasons: [boolean, string][] = [
     [taken.includes(column.name), "is used already"],
     [column.distinct < 1, "has no values"],
-    [column.distinct > MOST_PARTS, `${column.distinct} levels, more than ${MOST_PARTS}`],
+    [column.kind !== "date" && column.distinct > MOST_PARTS, `${column.distinct} levels, more than ${MOST_PARTS}`],
   ];
   return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
 }
