@@ -135,10 +135,8 @@ def test_stacked_bars_in_per_cent_with_their_numbers(desk: Page, demo: str) -> N
     open_demo(desk, demo)
     form(desk, "counts")
     choose(desk, "Subgroups", "day")
-    desk.get_by_label("Bars show").select_option("percent") if desk.get_by_label("Bars show").evaluate(
-        "element => element.tagName"
-    ) == "SELECT" else desk.get_by_role("radio", name="percent").first.click()
     counts = desk.get_by_role("region", name="Counts")
+    counts.get_by_role("radiogroup", name="Bars show").get_by_role("radio", name="percent").click()
     counts.get_by_role("radiogroup", name="Labels").get_by_role("radio", name="percent").click()
     labels = desk.get_by_test_id("figure").locator("text[data-role=count-label]")
     expect(labels).to_have_count(2 * LANES)
