@@ -34,9 +34,11 @@ export function withGroups(
   if (!column) return { ...recipe, groups: null, subgroups: null };
   const usual = options.forms.find((other) => other.form === form)?.groups_placed;
   const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
-  const several = recipe.measure.columns.length > 1 && recipe.measure.placed === "within groups";
-  const subgroups = several ? null : recipe.subgroups;
-  return { ...recipe, subgroups, groups: begun({ ...options.groups, column, placed }, known) };
+  const several = recipe.measure.columns.length > 1;
+  const apart = several && recipe.measure.placed === "panels";
+  const subgroups = several && !apart ? null : recipe.subgroups;
+  const panels = apart ? { ...recipe.panels, down: null, across: null, wrapped: null } : recipe.panels;
+  return { ...recipe, subgroups, panels, groups: begun({ ...options.groups, column, placed }, known) };
 }
 
 /** Another column that splits each group. */
@@ -50,6 +52,11 @@ export function withSubgroups(
   const usual = options.forms.find((other) => other.form === form)?.subgroups_placed;
   const placed = recipe.subgroups?.placed ?? usual ?? options.subgroups.placed;
   return { ...recipe, subgroups: column ? begun({ ...options.subgroups, column, placed }, known) : null };
+}
+
+/** Whether each of several measures has a panel, so that there are none by columns. */
+export function measuresApart({ measure, groups }: Recipe): boolean {
+  return measure.columns.length > 1 && groups !== null && measure.placed === "panels";
 }
 
 export type PanelWay = "wrapped" | "across" | "down";

@@ -1,32 +1,18 @@
 import type { AskRows, ColumnSummary, Counts } from "../../api/generated";
 import { spaced } from "../../words";
-import {
-  type PanelWay,
-  panelColumn,
-  panelWay,
-  withGroups,
-  withMeasures,
-  withPanels,
-  withPanelsDown,
-  withPanelWay,
-  withSubgroups,
-} from "../recipe";
+import { measuresApart, panelColumn, withGroups, withMeasures, withSubgroups } from "../recipe";
 import type { Looked } from "../rows/useRows";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
-import { ColumnPicker, type Offer, type Together } from "./ColumnPicker";
+import { ColumnPicker, type Together } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
 import { MeasurePane } from "./MeasurePane";
-import { OptionWord } from "./OptionWord";
-import { PanelPane } from "./PanelPane";
+import { asGroups, asMeasure, asSplit, Named, nameOf } from "./offers";
+import { PanelWords } from "./PanelWords";
 import { Placement } from "./Placement";
 import { RolePane } from "./RolePane";
 
 type Aside = NonNullable<AskRows["aside"]>;
-
-const MOST_LANES = 400;
-const MOST_PARTS = 40;
-const WAYS: PanelWay[] = ["wrapped", "across", "down"];
 
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
 export function Sentence() {
@@ -44,7 +30,6 @@ export function Sentence() {
   const groups = recipe.groups?.column ?? null;
   const subgroups = recipe.subgroups?.column ?? null;
   const panels = panelColumn(recipe);
-  const panelsDown = recipe.panels.across ? (recipe.panels.down?.column ?? null) : null;
   return (
     <div className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-hairline bg-sheet px-5 py-3.5">
       <p className="text-[17px] leading-8 text-muted">
@@ -107,51 +92,8 @@ export function Sentence() {
             )}{" "}
           </>
         )}
-        with a panel per{" "}
-        <ColumnPicker
-          name="Panels"
-          path={`panels.${panelWay(recipe)}.column`}
-          pane={panels && <PanelPane />}
-          value={panels && nameOf(columns, panels)}
-          offers={columns.map((column) => asSplit(column, [measure, groups, subgroups]))}
-          nothing="nothing: one panel"
-          onChoose={(column) =>
-            options && column !== panels && onChange(withPanels(recipe, column, options, known(column)))
-          }
-        >
-          {panels ? <Named columns={columns} name={panels} /> : "nothing"}
-        </ColumnPicker>
-        {panels && (
-          <>
-            {" "}
-            <OptionWord
-              name="Panels run"
-              path="panels"
-              value={panelWay(recipe)}
-              options={WAYS}
-              words={(way) => way}
-              onChoose={(way) => onChange(withPanelWay(recipe, way))}
-            />
-          </>
-        )}
-        {recipe.panels.across && (
-          <>
-            {" "}
-            and per{" "}
-            <ColumnPicker
-              name="Panels down"
-              path="panels.down"
-              value={panelsDown && nameOf(columns, panelsDown)}
-              offers={columns.map((column) => asSplit(column, [measure, groups, subgroups, panels]))}
-              nothing="nothing: one line of panels"
-              onChoose={(column) => options && onChange(withPanelsDown(recipe, column, options))}
-            >
-              {panelsDown ? <Named columns={columns} name={panelsDown} /> : "nothing"}
-            </ColumnPicker>{" "}
-            down
-          </>
-        )}
-        , keeping <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
+        {measuresApart(recipe) ? "with a panel per measure" : <PanelWords />}, keeping{" "}
+        <KeepPicker recipe={recipe} columns={columns} onChange={onChange} />
       </p>
       {counts && (
         <Account
@@ -161,21 +103,6 @@ export function Sentence() {
         />
       )}
     </div>
-  );
-}
-
-function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
-  const column = columns.find((c) => c.name === name);
-  const more = column?.kind === "measure" ? column.unit : column?.distinct;
-  return (
-    <span className="text-ink">
-      {name}{" "}
-      {more && (
-        <span aria-hidden="true" className="text-sm font-normal text-muted">
-          {more}
-        </span>
-      )}
-    </span>
   );
 }
 
@@ -193,44 +120,6 @@ function togetherOf(columns: ColumnSummary[]): Together[] {
       name: `all ${names.length} columns ${unit ? `in ${unit}` : "without a unit"}`,
       columns: names,
     }));
-}
-
-function nameOf(columns: ColumnSummary[], spelling: string): string {
-  return columns.find((c) => `${c.name} (${c.unit})` === spelling)?.name ?? spelling;
-}
-
-function asMeasure(column: ColumnSummary): Offer {
-  const unfit = column.kind === "measure" ? null : `${column.kind}: holds no numbers to compare`;
-  // A number with few values is more likely a code.
-  return { column, unfit, fits: column.distinct > 10 ? 1 : 0 };
-}
-
-/** How well a column divides rows: a few levels best, many levels of anything last. */
-function divides(column: ColumnSummary): number {
-  const named = column.kind === "category" || column.kind === "yes/no" ? 2 : 0;
-  return named + (column.distinct >= 2 && column.distinct <= 12 ? 1 : 0);
-}
-
-function asGroups(column: ColumnSummary, measure: string): Offer {
-  const reasons: [boolean, string][] = [
-    [column.name === measure, "is the measure"],
-    [column.distinct < 1, "has no values"],
-    [
-      column.kind !== "date" && column.distinct > MOST_LANES,
-      `${column.distinct} levels, more than ${MOST_LANES} lanes can show`,
-    ],
-  ];
-  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
-}
-
-/** A column that splits lanes or makes panels: few levels, and not in another role already. */
-function asSplit(column: ColumnSummary, taken: (string | null)[]): Offer {
-  const reasons: [boolean, string][] = [
-    [taken.includes(column.name), "is used already"],
-    [column.distinct < 1, "has no values"],
-    [column.kind !== "date" && column.distinct > MOST_PARTS, `${column.distinct} levels, more than ${MOST_PARTS}`],
-  ];
-  return { column, unfit: reasons.find(([applies]) => applies)?.[1] ?? null, fits: divides(column) };
 }
 
 /** What became of the table's rows. */
