@@ -486,3 +486,14 @@ def test_equal_outliers_are_fanned_across_their_lane_and_never_along_the_measure
     lane = scene.lanes[0]
     assert np.mean(y[same]) == pytest.approx(float(y[~same][0]), abs=0.01)
     assert y.min() > lane.start and y.max() < lane.end
+
+
+def test_columns_laid_over_one_another_let_the_overlap_be_seen() -> None:
+    def strengths(placed: str) -> set[tuple[float, str | None]]:
+        groups = Groups(column="group", placed=placed)  # type: ignore[arg-type]
+        scene = scene_of(recipe_of_form("histogram", "level", "group").model_copy(update={"groups": groups}), TABLE)
+        return {(p.paint.opacity, p.paint.stroke) for p in scene.walk() if isinstance(p, RectPart) and p.role == "bin"}
+
+    alone, over = strengths("evenly"), strengths("overlaid")
+    assert {stroke for _, stroke in alone} == {None} and len({stroke for _, stroke in over}) == 2
+    assert max(opacity for opacity, _ in over) <= 0.5 < min(opacity for opacity, _ in alone)

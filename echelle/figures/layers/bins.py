@@ -9,6 +9,7 @@ import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.errors import InputError
+from echelle.figures.geometry.lane_bands import is_overlaid, parts_placed
 from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
@@ -20,6 +21,8 @@ from echelle.numbers.rounding import round_step
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
+
+_OVERLAID = 0.45
 
 
 @dataclass(frozen=True, eq=False)
@@ -236,6 +239,9 @@ def _draw(layer: BinsLayer, view: LaneView[Columns]) -> list[ScenePart]:
 def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: Floats, tops: Floats) -> list[ScenePart]:
     low, high = sorted(view.frame.range)
     paint = Paint(fill=view.band.colour, opacity=layer.fill)
+    if _laid_over(view.context):
+        # Where columns of several lanes lie over one another, the overlap is seen and each keeps its edge.
+        paint = Paint(fill=view.band.colour, opacity=layer.fill * _OVERLAID, stroke=view.band.colour, stroke_width=0.8)
     inset = layer.gap / 2 * np.diff(edges)
     starts, ends = np.clip(edges[:-1] + inset, low, high), np.clip(edges[1:] - inset, low, high)
     seen = np.flatnonzero((np.abs(tops - feet) >= 1e-9) & (np.abs(ends - starts) >= 1e-9))
@@ -244,6 +250,13 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
         view.frame.rect(view.mark(layer.id, "bin", str(i)), a, b, foot, top, paint)
         for i, (a, b, foot, top) in zip(seen.tolist(), corners, strict=True)
     ]
+
+
+def _laid_over(context: FigureContext) -> bool:
+    arrangement = context.arrangement
+    if is_overlaid(context.recipe):
+        return len(arrangement.slots) > 1 or len(arrangement.parts) > 1
+    return len(arrangement.parts) > 1 and parts_placed(context.recipe, arrangement) == "overlaid"
 
 
 def _note(layer: BinsLayer, note: NoteContext[Columns]) -> list[str]:

@@ -175,6 +175,9 @@ def _usual_pitch(plan: LayoutPlan) -> float:
         return 190.0 if plan.rows == 1 else 120.0
     sided = any(layer.on_lane_edge() for layer, _ in plan.measured)
     steps = ((5, 58.0), (8, 44.0), (12, 34.0), (24, 24.0)) if not sided else ((4, 78.0), (8, 56.0), (12, 42.0), (24, 26.0))
+    if plan.rows == 1 and sided:
+        # One lane, or two, are a full figure.
+        steps = ((1, 150.0), (2, 100.0), *steps)
     usual = next((pitch for most, pitch in steps if lanes <= most), 16.0)
     parts = len(plan.arrangement.parts) if parts_placed(plan.recipe, plan.arrangement) == "beside" else 1
     return max(usual, 15.0 * parts + 6) if lanes * parts <= 60 else usual
