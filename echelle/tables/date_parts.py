@@ -20,9 +20,12 @@ def date_parts(texts: pl.Series, part: Part) -> list[int | None]:
     if part in ("hours", "shifts"):
         hours = texts.str.extract(r"[ T](\d{2}):").cast(pl.Int32)
         return (hours if part == "hours" else hours.map_elements(_shift, return_dtype=pl.Int32)).to_list()
-    days = days_of(texts).dt
-    of_day = {"years": days.year, "quarters": days.quarter, "months": days.month, "weekdays": days.weekday}[part]()
-    return of_day.to_list()
+    if part == "weekdays":
+        return days_of(texts).dt.weekday().to_list()
+    # A year or a month alone is a date too.
+    start, length = (0, 4) if part == "years" else (5, 2)
+    numbers = texts.str.slice(start, length).cast(pl.Int32, strict=False)
+    return ((numbers + 2) // 3 if part == "quarters" else numbers).to_list()
 
 
 def _shift(hour: int) -> int:

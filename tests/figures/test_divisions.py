@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -79,6 +81,37 @@ def test_dates_by_weekday_and_month() -> None:
     assert [(lane.group, lane.n) for lane in months.lanes] == [("January", 2), ("March", 2)]
     with pytest.raises(InputError, match="holds no dates"):
         arrange(grouped({}, Groups(column="level", dates="months")), table)
+
+
+@pytest.mark.parametrize(
+    ("days", "part", "lanes"),
+    [
+        (["1999", "2001", "2001", "2004"], "years", ["1999", "2001", "2004"]),
+        (["2024-01", "2024-03", "2023-04", "2024-12"], "quarters", ["Q1", "Q2", "Q4"]),
+        (
+            ["2024-01-01 05:59", "2024-01-01 06:00", "2024-01-02 13:59", "2024-01-02 22:00"],
+            "shifts",
+            ["Early shift", "Night shift"],
+        ),
+        (
+            ["2024-01-01 05:59", "2024-01-01 06:00", "2024-01-02 13:59", "2024-01-02 22:00"],
+            "hours",
+            ["5 h", "6 h", "13 h", "22 h"],
+        ),
+    ],
+)
+def test_dates_by_other_parts_of_them(days: list[str], part: str, lanes: list[str]) -> None:
+    table = table_of({"day": days, "level": [1.5, 2.5, 3.5, 4.5]})
+    column = table.column("day")
+    table = table if column.kind == "date" else replace(table, columns=(replace(column, kind="date"), *table.columns[1:]))
+    result = arrange(grouped({}, Groups(column="day", dates=part)), table)  # type: ignore[arg-type]
+    assert [lane.group for lane in result.lanes] == lanes
+
+
+def test_dates_without_a_time_have_no_shifts() -> None:
+    table = table_of({"day": ["2024-01-01", "2024-01-07"], "level": [1.5, 2.5]})
+    with pytest.raises(InputError, match="do not tell shifts"):
+        arrange(grouped({}, Groups(column="day", dates="shifts")), table)
 
 
 def test_empty_groups_close_up_or_keep_their_place() -> None:

@@ -52,7 +52,7 @@ def test_halves_back_to_back_and_panels_both_ways_with_scales_of_their_own(desk:
     desk.get_by_role("menuitemradio", name="across").click()
     choose(desk, "Panels down", "day")
     expect(desk.get_by_test_id("figure").locator("text[data-role=panel-title]")).to_have_count(6)
-    desk.get_by_role("button", name="Panels: ward").click()
+    desk.get_by_role("button", name="Panels: ward", exact=True).click()
     desk.get_by_label("Scales").select_option("each-its-own")
     desk.keyboard.press("Escape")
     assert eventually(desk, lambda: last_recipe()["panels"]["scales"] == "each-its-own")
@@ -62,7 +62,7 @@ def test_halves_back_to_back_and_panels_both_ways_with_scales_of_their_own(desk:
 def test_classes_typed_with_any_separator_are_named(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     choose(desk, "Groups", "nights in a row")
-    desk.get_by_role("button", name="Groups: nights in a row").click()
+    desk.get_by_role("button", name="Groups: nights in a row", exact=True).click()
     desk.get_by_label("Classes at").fill("1, 3 5")
     desk.get_by_label("Classes at").press("Enter")
     expect(desk.get_by_role("alert")).to_contain_text("not understood")
@@ -74,7 +74,7 @@ def test_classes_typed_with_any_separator_are_named(desk: Page, demo: str) -> No
     expect(desk.get_by_role("button", name="Lane none")).to_be_visible()
     assert eventually(desk, lambda: last_recipe()["groups"]["cut"]["edges"] == [1, 3, 5])
     # The highest class can be left away.
-    desk.get_by_role("button", name="Groups: nights in a row").click()
+    desk.get_by_role("button", name="Groups: nights in a row", exact=True).click()
     desk.get_by_role("checkbox", name="many").click()
     assert eventually(desk, lambda: last_recipe()["groups"]["dropped"] == ["many"])
 

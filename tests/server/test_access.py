@@ -187,7 +187,7 @@ def test_guessing_passwords_is_stopped(people: dict[str, Client]) -> None:
 
 def test_an_address_that_is_not_there(people: dict[str, Client], study: Study) -> None:
     answer = people["owner"].get(f"/api/comparisons/{uuid.uuid4()}")
-    assert answer.status_code == 404 and set(answer.json()) == {"what", "where", "remedy"}
+    assert answer.status_code == 404 and set(answer.json()) == {"what", "where", "remedy", "mends"}
     assert bring(people["owner"], "a,b\nx,1.5\n", study="not-an-id").status_code == 404
 
 

@@ -27,12 +27,12 @@ def test_a_body_that_does_not_fit_is_told_in_one_shape(
     method: str, path: str, body: object, people: dict[str, Client], comparison: Comparison
 ) -> None:
     answer = send(people["owner"], method, path.format(id=comparison.pk, study=comparison.study_id), body)
-    assert answer.status_code == 422 and set(answer.json()) == {"what", "where", "remedy"} and answer.json()["what"]
+    assert answer.status_code == 422 and set(answer.json()) == {"what", "where", "remedy", "mends"} and answer.json()["what"]
 
 
 def test_text_that_is_no_json(people: dict[str, Client], comparison: Comparison) -> None:
     answer = people["owner"].post(f"/api/comparisons/{comparison.pk}/scene", b"{", content_type="application/json")
-    assert answer.status_code == 400 and set(answer.json()) == {"what", "where", "remedy"}
+    assert answer.status_code == 400 and set(answer.json()) == {"what", "where", "remedy", "mends"}
 
 
 def test_an_unforeseen_error_says_nothing_of_the_inside(

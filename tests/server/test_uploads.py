@@ -76,7 +76,7 @@ def test_a_refused_file_leaves_nothing(data: bytes, says: str, people: dict[str,
     for query in ({"study": str(study.pk)}, {"new_study": "Half"}):
         answer = bring(people["owner"], data, **query)
         fault = answer.json()
-        assert answer.status_code in (413, 422) and set(fault) == {"what", "where", "remedy"}
+        assert answer.status_code in (413, 422) and set(fault) == {"what", "where", "remedy", "mends"}
         assert says.lower() in fault["what"].lower() and fault["remedy"] and fault["where"].startswith("levels.csv")
     assert stored() == before
     assert not settings.UPLOADS.exists() or not list(settings.UPLOADS.iterdir())

@@ -121,9 +121,9 @@ def _by_calendar(column: Column, dates: Part, where: str) -> Read:
     here = sorted({number for number in of_level if number is not None})
     if not here:
         raise InputError(
-            f"the dates of “{column.name}” have no time of day",
+            f"the dates of “{column.name}” do not tell {dates}",
             where=f"{where}.dates",
-            remedy="Choose years, months or weekdays.",
+            remedy="Choose a part that they have, such as years.",
         )
     lookup = np.array([here.index(n) if n is not None else NONE for n in of_level] + [NONE], dtype=np.int32)
     return lookup[column.codes], [date_part_name(number, dates) for number in here], [float(number) for number in here]

@@ -174,6 +174,7 @@ def _usual_pitch(plan: LayoutPlan) -> float:
     if is_overlaid(plan.recipe):
         return 190.0 if plan.rows == 1 else 120.0
     sided = any(layer.on_lane_edge() for layer, _ in plan.measured)
+    steps: tuple[tuple[int, float], ...]
     steps = ((5, 58.0), (8, 44.0), (12, 34.0), (24, 24.0)) if not sided else ((4, 78.0), (8, 56.0), (12, 42.0), (24, 26.0))
     if plan.rows == 1 and sided:
         # One lane, or two, are a full figure.

@@ -69,7 +69,7 @@ function Desk() {
             <FormRail />
           </Part>
         )}
-        <main className="relative min-w-0 flex-1 overflow-y-auto p-2.5 xl:p-4">
+        <main className="relative min-w-0 flex-1 overflow-y-auto p-2 [scrollbar-gutter:stable] xl:p-3">
           {!full && !looking && (
             <Part name="other questions">
               <OtherQuestions />

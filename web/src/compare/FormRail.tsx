@@ -9,7 +9,7 @@ import { useForms } from "./useForms";
 const KEYS = "1234567890";
 const SCALE = 0.8;
 const RAIL =
-  "w-[110px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 [scrollbar-gutter:stable] max-xl:w-[92px] max-xl:p-0.5 max-xl:[scrollbar-width:thin]";
+  "w-[104px] shrink-0 overflow-y-auto border-r border-hairline bg-rail p-1.5 [scrollbar-gutter:stable] max-xl:w-[92px] max-xl:p-0.5 max-xl:[scrollbar-width:thin]";
 
 /** All forms in miniature from the present data; keys 1 to 9 and 0 choose the first ten, arrows go from one to the next. */
 export function FormRail() {

@@ -12,15 +12,17 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
   return copy as unknown as Recipe;
 }
 
-/** How many days a figure tells apart; more of them begin as months. */
-const MOST_DAYS = 31;
+/** How many days lanes, and parts of a lane, tell apart; more of them begin as months. */
+const MOST_DAYS = 400;
+const MOST_PARTS = 40;
 
 /** A role as it begins with a column: many dates by their month. */
 function begun<T extends Pick<NonNullable<Recipe["groups"]>, "dates">>(
   role: T,
   known: ColumnSummary | undefined,
+  most: number,
 ): T {
-  return known?.kind === "date" && known.distinct > MOST_DAYS ? { ...role, dates: "months" } : role;
+  return known?.kind === "date" && known.distinct > most ? { ...role, dates: "months" } : role;
 }
 
 /** Another group column: order and names belong to the old one, how groups are placed stays. */
@@ -38,7 +40,7 @@ export function withGroups(
   const apart = several && recipe.measure.placed === "panels";
   const subgroups = several && !apart ? null : recipe.subgroups;
   const panels = apart ? { ...recipe.panels, down: null, across: null, wrapped: null } : recipe.panels;
-  return { ...recipe, subgroups, panels, groups: begun({ ...options.groups, column, placed }, known) };
+  return { ...recipe, subgroups, panels, groups: begun({ ...options.groups, column, placed }, known, MOST_DAYS) };
 }
 
 /** Another column that splits each group. */
@@ -51,7 +53,10 @@ export function withSubgroups(
 ): Recipe {
   const usual = options.forms.find((other) => other.form === form)?.subgroups_placed;
   const placed = recipe.subgroups?.placed ?? usual ?? options.subgroups.placed;
-  return { ...recipe, subgroups: column ? begun({ ...options.subgroups, column, placed }, known) : null };
+  return {
+    ...recipe,
+    subgroups: column ? begun({ ...options.subgroups, column, placed }, known, MOST_PARTS) : null,
+  };
 }
 
 /** Whether each of several measures has a panel, so that there are none by columns. */
@@ -77,7 +82,10 @@ export function withPanels(
   const alone = { ...recipe.panels, down: null, across: null, wrapped: null };
   if (!column) return { ...recipe, panels: alone };
   const second = way === "across" ? { down: recipe.panels.down } : {};
-  return { ...recipe, panels: { ...alone, ...second, [way]: begun({ ...options.panel, column }, known) } };
+  return {
+    ...recipe,
+    panels: { ...alone, ...second, [way]: begun({ ...options.panel, column }, known, MOST_PARTS) },
+  };
 }
 
 /** The (first) panels another way. */

@@ -59,7 +59,7 @@ export function Panels({ children }: { children: ReactNode }) {
   return (
     <aside
       aria-label="Settings"
-      className="relative w-[240px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
+      className="relative w-[232px] shrink-0 xl:w-[272px] overflow-x-hidden overflow-y-auto border-l border-hairline bg-[#f9faf8] text-[13px]"
     >
       <Tabs.Root value={tab} onValueChange={setTab}>
         <Tabs.List className="flex gap-2.5 border-b max-xl:gap-1.5 max-xl:px-2.5 border-hairline px-4 pt-3">

@@ -76,7 +76,7 @@ export function Sheet() {
   const gap = scene && place === "beside" ? ledgerGap(scene, recipe, room, scale) : undefined;
   const beside = gap !== undefined;
   return (
-    <div className={`mx-auto rounded bg-sheet p-4 shadow-sheet max-xl:p-3 ${full ? "" : "max-w-[1100px]"}`}>
+    <div className={`mx-auto rounded bg-sheet p-4 shadow-sheet max-xl:p-2.5 ${full ? "" : "max-w-[1100px]"}`}>
       <div ref={frame} className={`min-h-64 ${size === "fitted" ? "" : "overflow-x-auto"}`}>
         {scene && numbers && (
           <div
