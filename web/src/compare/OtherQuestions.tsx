@@ -6,6 +6,8 @@ import { Button } from "../ui/Button";
 import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
 
 const SCALE = 1.25;
+/** At most so many questions come. */
+const PLACES = [1, 2, 3, 4, 5];
 
 /** Over the sheet of a new table: what else it could be asked, each a press away; gone at the first choice, back with Q. */
 export function OtherQuestions() {
@@ -17,7 +19,7 @@ export function OtherQuestions() {
   const draft = useBenchState((state) => state.draft !== null);
   const untouched = comparison.trail.length === 1 && !comparison.earlier && !draft;
   const open = asked ?? untouched;
-  const { data } = useQuery({
+  const { data, isError } = useQuery({
     queryKey: ["questions", id, comparison.preparation],
     queryFn: () =>
       answer(api.GET("/api/comparisons/{comparison_id}/questions", { params: { path: { comparison_id: id } } })),
@@ -26,7 +28,8 @@ export function OtherQuestions() {
     enabled: open && drawn,
     retry: false,
   });
-  if (!open || (!data?.length && asked === null)) return null;
+  // The cards have their room before they come: the sheet must not move under a hand.
+  if (!open || isError || (data?.length === 0 && asked === null)) return null;
   return (
     <section aria-label="Other questions of this table" className="mx-auto mb-3 max-w-[1100px]">
       <p className="mb-2 flex items-baseline gap-3 text-[13px]">
@@ -40,6 +43,7 @@ export function OtherQuestions() {
       </p>
       {data && data.length === 0 && <p className="text-muted">This table has no other likely question.</p>}
       <div className="grid grid-cols-5 gap-2.5">
+        {!data && PLACES.map((place) => <div key={place} className="min-h-[134px] rounded-md bg-sheet/50" />)}
         {data?.map(({ recipe, scene }) => (
           <button
             key={wordsOf(recipe)}
@@ -49,7 +53,7 @@ export function OtherQuestions() {
               look({ questions: null });
               change({ ...recipe, keep: [], guides: [] });
             }}
-            className="min-w-0 overflow-hidden rounded-md bg-sheet p-2 text-left shadow-sm hover:shadow-float"
+            className="min-h-[134px] min-w-0 overflow-hidden rounded-md bg-sheet p-2 text-left shadow-sm hover:shadow-float"
           >
             <span className="pointer-events-none grid h-[82px] place-items-center" aria-hidden="true">
               {scene && <SceneView scene={scene} scale={SCALE} label="" />}

@@ -28,6 +28,7 @@ const PLACES: [path: string, words: string, find: string][] = [
   ["measure.columns", "Measure", "variable value column outcome"],
   ["keep", "Rows kept", "filter subset"],
   ["ledger.readings", "Readings of the ledger", "numbers table statistics summary"],
+  ["ledger.drawn", "Numbers on the figure", "ledger readings table paper"],
   ["differences.to", "What lanes are compared with", "test p value significance"],
   ["differences.paired_by", "Paired by", "repeated subject before after"],
 ];

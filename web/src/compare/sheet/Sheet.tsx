@@ -88,7 +88,7 @@ export function Sheet() {
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
             {beside && <LedgerBeside {...numbers} gap={gap} />}
-            {place === "list" && !beside && <LedgerList {...numbers} />}
+            {!beside && place !== "under" && place !== "figure" && <LedgerList {...numbers} />}
           </div>
         )}
         {!scene && <p className="p-8 text-muted">Drawing…</p>}
