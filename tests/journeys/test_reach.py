@@ -44,7 +44,7 @@ def test_halves_back_to_back_and_panels_both_ways_with_scales_of_their_own(desk:
     open_demo(desk, demo)
     choose(desk, "Subgroups", "day")
     stand(desk, "Subgroups", "in halves")
-    assert eventually(desk, lambda: last_recipe()["subgroups"]["placed"] == "back-to-back")
+    assert eventually(desk, lambda: (last_recipe()["subgroups"] or {}).get("placed") == "back-to-back")
     expect(desk.get_by_test_id("figure").locator("rect[data-role=box]")).to_have_count(2 * LANES)
     choose(desk, "Subgroups", "nothing")
     choose(desk, "Panels", "ward")
