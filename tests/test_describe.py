@@ -186,3 +186,19 @@ def test_all_readings_agree_with_their_definitions(file: Path) -> None:
     assert len(lane["peaks"]) == 1 and 2 < lane["peaks"][0]["at"] < 5
     assert lane["shapiro_wilk"]["p"] == pytest.approx(stats.shapiro(values).pvalue)
     assert lane["dip"]["p"] > 0.3
+
+
+def test_several_measures_are_described_in_each_group(tmp_path: Path) -> None:
+    path = tmp_path / "two.csv"
+    path.write_text("arm,ldl,hdl\na,1.5,9.5\nb,2.5,8.5\na,3.5,7.25\nb,4.5,6.5\n")
+
+    def lanes(*words: str) -> dict[tuple[str, str | None], float]:
+        made = run(str(path), *words, "--groups", "arm", "--json")
+        assert made.returncode == 0, made.stderr
+        return {(lane["group"], lane["subgroup"]): lane["median"] for lane in json.loads(made.stdout)["lanes"]}
+
+    both = lanes("--measure", "ldl", "--measure", "hdl")
+    assert both == {("a", "ldl"): 2.5, ("b", "ldl"): 3.5, ("a", "hdl"): 8.375, ("b", "hdl"): 7.5}
+    assert lanes("--measure", "hdl") == {(group, None): median for (group, name), median in both.items() if name == "hdl"}
+    refused = run(str(path), "--measure", "ldl", "--measure", "hdl", "--groups", "arm", "--subgroups", "arm")
+    assert refused.returncode == 2 and b"where subgroups would" in refused.stderr

@@ -161,6 +161,7 @@ note-density-compared = { $compared ->
     [panel] {" "}within each panel
    *[group] {" "}within each group
 }
+note-density-few = No curve of fewer than { $few } values beside fuller lanes: { $lanes }.
 note-density-middle = In full strength the middle half of the values (between the quartiles, type { $type }); bar: median.
 brief-density = curves: kernel density ({ $kernel })
 key-density-median = The bar is the median: half of the values lie on either side; in full strength the middle half.

@@ -8,7 +8,7 @@ from typing import Any, get_args
 import click
 
 from echelle.command_line.describe_options import control_option
-from echelle.command_line.shared import FILE, options_named, print_json
+from echelle.command_line.shared import FILE, options_named, print_json, refuse_subgroups_of_several
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.comparison.text_report import lines_of
 from echelle.errors import InputError
@@ -66,10 +66,7 @@ def compare(
         differences = Differences.model_validate(asked | {"control": control_option(asked["control"], lots)})
         if len(measures) < 2 and groups is None:
             raise InputError("nothing to compare", where="--groups", remedy="Name --groups, or --measure twice.")
-        if len(measures) > 1 and subgroups is not None:
-            raise InputError(
-                "several measures stand where subgroups would", where="--subgroups", remedy="Leave one of them out."
-            )
+        refuse_subgroups_of_several(measures, subgroups)
         recipe = recipe_of_form("means", measures[0], groups, subgroups)
         measure = recipe.measure.model_copy(update={"columns": list(measures)})
         recipe = recipe.model_copy(update={"differences": differences, "measure": measure})

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from echelle.catalogue.catalogue import catalogue
+from echelle.command_line.shared import refuse_subgroups_of_several
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.extra_readings import extra_readings
@@ -82,8 +83,7 @@ def describe_lanes(
     for subgroups without groups.
     """
     options = options or DescribeOptions()
-    if len(measures) > 1 and subgroups:
-        raise InputError("several measures stand where subgroups would", where="--subgroups", remedy="Leave one of them out.")
+    refuse_subgroups_of_several(measures, subgroups)
     if subgroups and not groups:
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
     result: list[tuple[str | None, str | None, Lane]] = []
@@ -99,8 +99,11 @@ def describe_lanes(
             catalogue().say("advice-read-as-codes", column=name, kind=kind) for name, kind in arrangement.reread.items()
         ]
         for lane in arrangement.lanes:
-            of_several = (lane.group, arrangement.name) if groups else (arrangement.name, None)
-            result.append((*((lane.group, lane.subgroup) if len(measures) == 1 else of_several), lane))
+            group, subgroup = lane.group, lane.subgroup
+            if len(measures) > 1:
+                # A measure stands where the finer of both would.
+                group, subgroup = (group, arrangement.name) if groups else (arrangement.name, None)
+            result.append((group, subgroup, lane))
     names = [table.column(measure).name for measure in measures]
     pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
     lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]

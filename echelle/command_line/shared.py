@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -22,6 +22,13 @@ _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"
 def print_json(data: Any) -> None:
     """One JSON document, indented."""
     sys.stdout.buffer.write(orjson.dumps(data, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
+
+
+def refuse_subgroups_of_several(measures: Sequence[str], subgroups: str | None) -> None:
+    """Raises InputError where several measures and subgroups would stand in the same place."""
+    if len(measures) > 1 and subgroups is not None:
+        what = "several measures stand where subgroups would"
+        raise InputError(what, where="--subgroups", remedy="Leave one of them out.")
 
 
 @contextmanager

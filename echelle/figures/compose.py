@@ -85,9 +85,11 @@ def _compose_figure(
     labels = [] if miniature else guide_labels(layout, context, letters, occupied)
     marks = draw_layers(figure, occupied)
     under = rulings(layout, letters) if letters.style.rulings else []
-    behind = [*guide_bands(layout, context, letters), *guide_lines(layout, context, letters, behind=True)]
-    lines = guide_lines(layout, context, letters, behind=False)
-    over = [] if miniature else [*lines, *labels, *titles_and_axes(layout, letters), *_second_axes(figure)]
+    behind, over = guide_bands(layout, context, letters), list[ScenePart]()
+    if not miniature:
+        behind += guide_lines(layout, context, letters, behind=True)
+        lines = guide_lines(layout, context, letters, behind=False)
+        over = [*lines, *labels, *titles_and_axes(layout, letters), *_second_axes(figure)]
     # Say.
     readings, decimals = list(context.readings.values()), decimals_of(arrangement.sample)
     return Scene(

@@ -60,7 +60,6 @@ class Setting(AnswerModel):
     reach: dict[str, float] = Field(default={}, description="the k that goes with an option")
     words: dict[str, str] = Field(default={}, description="what options are called, where not by their own word")
     find: list[str] = Field(default=[], description="other words that it is looked for by")
-    dates: bool = Field(default=False, description="it matters where the role's column holds dates")
 
 
 class LayerOffer(AnswerModel):
@@ -225,7 +224,7 @@ def _settings(path: list[str], info: SettingInfo, field: _Field) -> list[Setting
         return inside
     setting = Setting(
         path=path, name=info.title or path[-1].replace("_", " ").capitalize(), meaning=info.meaning, kind="number",
-        optional=field.optional, find=list(info.find), dates=info.dates,
+        optional=field.optional, find=list(info.find),
         needs=[_need(dotted, wanted) for dotted, wanted in info.needs.items()],
     )  # fmt: skip
     update = _control(setting, info, field)

@@ -90,7 +90,6 @@ class Levels(StrictModel):
             "A date by its year, quarter, month, weekday, hour or shift (from 6, 14 and 22 o'clock).",
             title="Dates by",
             find=("calendar", "season"),
-            dates=True,
         ),
     ] = Field(default=None, description="a date by a part of it")
 

@@ -18,8 +18,8 @@ class SettingInfo:
     short of what the recipe allows; what other settings (by dotted path) must be so that it matters; values whose pictures
     show what it does. ``computed`` says that it stays when the form changes: it decides a number, not where or how a mark is
     drawn. ``column`` names a column of the table; ``row`` is False where it is set on the figure itself. ``find`` are other
-    words that it is looked for by; ``options`` what its options are called, where not by their own word; ``dates`` says that
-    it matters for a column of dates alone. ``inside`` tells of the settings of a part that stands here.
+    words that it is looked for by; ``options`` what its options are called, where not by their own word.
+    ``inside`` tells of the settings of a part that stands here.
     """
 
     meaning: str = ""
@@ -31,7 +31,6 @@ class SettingInfo:
     column: bool = False
     row: bool = True
     find: tuple[str, ...] = ()
-    dates: bool = False
     options: Mapping[str, str] = field(default_factory=dict)
     inside: Mapping[str, SettingInfo] = field(default_factory=dict)
 

@@ -94,7 +94,8 @@ class SecondAxis(StrictModel):
     ] = Field(default=None, alias="from")
     end: Annotated[float | None, SettingInfo("Where it ends.", title="Heights to")] = Field(default=None, alias="to")
     shown: Annotated[
-        bool | None, SettingInfo("Write the numbers of the heights, or leave them out.", title="Heights", find=("count axis",))
+        bool | None,
+        SettingInfo("Write the numbers of the heights, or leave them out.", title="Heights written", find=("count axis",)),
     ] = Field(default=None, description="null: where the form is read by it")
     one_top: Annotated[bool, SettingInfo("The same heights in every panel.", title="One top")] = Field(
         default=True, description="one top for all panels"
@@ -236,21 +237,21 @@ def named_look(style: object) -> object:
 
 
 @dataclass(frozen=True)
-class Sequence:
+class ColourSequence:
     """Colours that levels take in turn; of a ``rising`` one, the way from the first level to the last."""
 
     colours: list[str]
     rising: bool = False
 
 
-SEQUENCES: dict[str, Sequence] = {
-    "24 apart": Sequence(HOUSE_COLOURS),
-    "12 in pairs": Sequence(PAIRED_COLOURS),
-    "greys": Sequence(GREY_COLOURS),
-    "petrol, light to dark": Sequence(RISING_COLOURS, True),
-    "amber, light to dark": Sequence(["#F3CD84", "#C98A1E", "#8A5600", "#3F2500"], True),
-    "violet, light to dark": Sequence(["#C3B9F3", "#8779E5", "#4D3198", "#1E0F4A"], True),
-    "grey, light to dark": Sequence(["#C3CACE", "#1F2A30"], True),
+SEQUENCES: dict[str, ColourSequence] = {
+    "24 apart": ColourSequence(HOUSE_COLOURS),
+    "12 in pairs": ColourSequence(PAIRED_COLOURS),
+    "greys": ColourSequence(GREY_COLOURS),
+    "petrol, light to dark": ColourSequence(RISING_COLOURS, True),
+    "amber, light to dark": ColourSequence(["#F3CD84", "#C98A1E", "#8A5600", "#3F2500"], True),
+    "violet, light to dark": ColourSequence(["#C3B9F3", "#8779E5", "#4D3198", "#1E0F4A"], True),
+    "grey, light to dark": ColourSequence(["#C3CACE", "#1F2A30"], True),
 }
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from echelle.errors import InputError
@@ -167,3 +169,15 @@ def test_what_stands_where_measures_stand_is_refused() -> None:
         several(subgroups={"column": "site"})
     with pytest.raises(ValueError, match="no panels by columns"):
         several("panels", panels={"wrapped": {"column": "site"}})
+
+
+def test_columns_of_unequal_length_share_the_places_of_their_groups() -> None:
+    # The second column ends before the first row of group b.
+    table = table_of({"arm": ["a", "a", "b", "c", "c"], "ldl": [1.5, 2.5, 3.5, 4.5, 5.5], "hdl": [9.5, 8.5, 7.5, 6.5, 5.5]})
+    columns = [replace(column, length=2) if column.name == "ldl" else column for column in table.columns]
+    table = replace(table, columns=tuple(columns))
+    recipe = recipe_of_form("box", "ldl", "arm").model_copy(update={"measure": Measure(columns=["ldl", "hdl"])})
+    result = arrange(recipe, table)
+    assert [level.level for level in result.slots] == ["a", "b", "c"]
+    assert all(result.slots[lane.slot].level == lane.group for lane in result.lanes)
+    assert scene_of(recipe, table).parts

@@ -458,7 +458,7 @@ def test_lanes_of_few_values_show_them_instead_of_a_spike() -> None:
     curves = {p.lane for p in scene.walk() if p.role == "density"}
     points = [p for p in scene.walk() if isinstance(p, PointsPart) and p.role == "point"]
     assert curves == {lanes["many"]} and [(p.lane, p.columns.count) for p in points] == [(lanes["two"], 2)]
-    assert "d1/few" in {advice.key for advice in scene.advice}
+    assert "d1/few" in {advice.key for advice in scene.advice} and "beside fuller lanes: two" in scene.note
     # Where all lanes hold few, curves are what was asked for.
     few = scene_of(recipe_of_form("violin", "level", "group"), lanes_table({"a": [1.0, 2.0, 4.0], "b": [2.0, 3.0]}))
     assert {p.role for p in few.walk()} >= {"density"} and "point" not in {p.role for p in few.walk()}

@@ -4,6 +4,7 @@ import userEvent from "@testing-library/user-event";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import schema from "../../docs/recipe.schema.json";
 import { Bench } from "../src/compare/Bench";
+import { PLACES } from "../src/compare/commands/commands";
 import { figures } from "./figures";
 import { around, serve } from "./serving";
 
@@ -140,6 +141,8 @@ describe("the page", () => {
     for (const part of forms.parts) for (const { path } of part.settings) found.add([part.part, ...path].join("."));
     const missing = pathsOf(schema as unknown as Node, "").filter((path) => !found.has(path) && !excused(path));
     expect(missing).toEqual([]);
+    // Whatever Find leads to is there.
+    expect(PLACES.map(([path]) => path).filter((path) => !found.has(path) && !excused(path))).toEqual([]);
     expect(within(document.body).queryAllByText(/undefined|\[object/)).toEqual([]);
   });
 });

@@ -9,13 +9,12 @@ from echelle.figures.geometry.guide_labels import flags_height
 from echelle.figures.geometry.lettering import LEADING, Lettering
 from echelle.figures.geometry.secondary_axis import SecondaryAxis
 from echelle.figures.layers.base import LaneView
-from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, n_words
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, bare_counts
 from echelle.figures.layout.legend import SWATCH, Key
 from echelle.recipes.layers.base import RisingLayer
 from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, round_coordinate
 
 _SMALL = 0.85
-_N = "n = "
 
 
 def rulings(layout: Layout, letters: Lettering) -> list[ScenePart]:
@@ -227,7 +226,7 @@ def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
         if not lanes:
             continue
-        words = n_words(lanes, place.parts).removeprefix(_N)
+        words = bare_counts(lanes, place.parts)
         middle = name_middle(place, slot)
         mark = MarkOf(f"slot{slot + 1}", "", "lane-count")
         if frame.runs == "across":

@@ -58,7 +58,7 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     elif recipe.groups is None:
         arrangement = _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
     else:
-        each = [_by_groups(recipe, table, measure, measures[0]) for measure in measures]
+        each = _with_the_same_slots([_by_groups(recipe, table, measure, measures[0]) for measure in measures])
         alike = len({measure.unit for measure in measures}) == 1
         arrangement = _within_groups(each) if recipe.measure.placed == "within groups" and alike else _in_panels(each)
     columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
@@ -128,6 +128,17 @@ def _side_by_side(each: list[Arrangement]) -> Arrangement:
     )  # fmt: skip
     slots = tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1))
     return _of_several(each, list(lanes), slots=slots, panels=panels)
+
+
+def _with_the_same_slots(each: list[Arrangement]) -> list[Arrangement]:
+    """Arrangements by one column, with a place for every group that any of them has: columns may be of unequal length."""
+    known = {level.key: level for part in each for level in part.slots}
+    slots = tuple(known[key] for key in sorted(known, key=lambda key: int(key.lstrip("g"))))
+    place = {level.key: at for at, level in enumerate(slots)}
+    return [
+        replace(part, slots=slots, lanes=tuple(replace(lane, slot=place[part.slots[lane.slot].key]) for lane in part.lanes))
+        for part in each
+    ]
 
 
 def _within_groups(each: list[Arrangement]) -> Arrangement:

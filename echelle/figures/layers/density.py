@@ -316,7 +316,15 @@ def _note(layer: DensityLayer, note: NoteContext[Curve]) -> list[str]:
             compared=words.say("note-density-compared", compared=layer.compared),
         ),
         *([words.say("note-density-middle", type=rules_of(note.context.recipe).quantile_type)] if layer.middle else []),
+        *_of_few(note),
     ]  # fmt: skip
+
+
+def _of_few(note: NoteContext[Curve]) -> list[str]:
+    """Which lanes have no curve because they hold too few values beside the others."""
+    arrangement, few = note.context.arrangement, _lanes_of_few(note.context)
+    names = [arrangement.full_name(lane) for lane in arrangement.lanes if lane.key in few]
+    return [note.words.say("note-density-few", few=str(_FEW), lanes=note.words.names(names))] if names else []
 
 
 def _brief(layer: DensityLayer, note: NoteContext[Curve]) -> str:

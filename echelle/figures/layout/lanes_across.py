@@ -20,10 +20,10 @@ from echelle.figures.layout.layout_model import (
     LayoutPlan,
     PanelPlace,
     SlotName,
+    bare_counts,
     count_words,
     domains,
     frame_at,
-    n_words,
     overlap,
     panel_title,
     place_panel,
@@ -155,17 +155,8 @@ def _count_room(plan: LayoutPlan) -> float:
               for slot in range(max(len(arrangement.slots), 1))]  # fmt: skip
     if is_overlaid(plan.recipe):
         groups = [arrangement.of_panel(panel.key) for panel in arrangement.panels]
-    return (
-        max(
-            (
-                plan.letters.width(n_words(lanes, len(arrangement.parts)).removeprefix("n = "), size)
-                for lanes in groups
-                if lanes
-            ),
-            default=0.0,
-        )
-        + 8
-    )
+    counts = [bare_counts(lanes, len(arrangement.parts)) for lanes in groups if lanes]
+    return max((plan.letters.width(count, size) for count in counts), default=0.0) + 8
 
 
 def _usual_pitch(plan: LayoutPlan) -> float:

@@ -293,11 +293,17 @@ def panel_title(panel: PanelOf, letters: Lettering, room: float) -> Block | None
 
 def n_words(lanes: Sequence[Lane], parts: int) -> str:
     """ "n = 118", or "n = 60, 58" of each of a few subgroups; "" for means whose n was not given."""
+    counts = bare_counts(lanes, parts)
+    return f"n = {counts}" if counts else ""
+
+
+def bare_counts(lanes: Sequence[Lane], parts: int) -> str:
+    """The same as numbers alone, where a heading says what they are."""
     if any(lane.given is not None and lane.given.n is None for lane in lanes):
         return ""
     if not 1 < parts <= _MOST_COUNTED:
-        return f"n = {sum(lane.n for lane in lanes)}"
-    return "n = " + ", ".join(str(sum(lane.n for lane in lanes if lane.part == part)) for part in range(parts))
+        return str(sum(lane.n for lane in lanes))
+    return ", ".join(str(sum(lane.n for lane in lanes if lane.part == part)) for part in range(parts))
 
 
 def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:

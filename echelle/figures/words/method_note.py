@@ -132,7 +132,7 @@ def _values(count: int, words: Catalogue) -> str:
 
 def _drawn_as(recipe: Recipe, count: int, mark: str, words: Catalogue) -> str:
     """How rows that stand in no number are drawn, where a layer draws them."""
-    shown = any(layer.draws_outliers for layer in recipe.shown_layers)
+    shown = any(layer.draws_aside() for layer in recipe.shown_layers)
     return words.say("note-drawn", mark=mark, count=count) if shown else ""
 
 

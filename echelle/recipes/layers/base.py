@@ -112,6 +112,10 @@ class AnyLayer(StrictModel):
         """Whether its marks rise from the edge of the lane, which is then higher."""
         return False
 
+    def draws_aside(self) -> bool:
+        """Whether limits and rows left out are drawn."""
+        return self.draws_outliers
+
     def shows_axis(self, overlaid: bool) -> bool:
         """Whether the second axis is written where it is this layer's and nobody said."""
         return False

@@ -124,6 +124,10 @@ class DensityLayer(RisingLayer):
         """On one side, and not over other lanes."""
         return self.side != "both" and self.place == "on" and self.width <= 1.0
 
+    def draws_aside(self) -> bool:
+        """Where the curve stands for all that is known of its lane."""
+        return self.middle
+
     def shows_axis(self, overlaid: bool) -> bool:
         """Where curves of all lanes lie over one another."""
         return overlaid and self.side != "both"

@@ -5644,12 +5644,6 @@ export interface components {
              * @default []
              */
             find: string[];
-            /**
-             * Dates
-             * @description it matters where the role's column holds dates
-             * @default false
-             */
-            dates: boolean;
         };
         /** @enum {string} */
         SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour";

@@ -51,7 +51,7 @@ export function OtherQuestions() {
             aria-label={wordsOf(recipe)}
             onClick={() => {
               look({ questions: null });
-              change({ ...recipe, keep: [], guides: [] });
+              change(recipe);
             }}
             className="min-h-[134px] min-w-0 overflow-hidden rounded-md bg-sheet p-2 text-left shadow-sm hover:shadow-float"
           >

@@ -12,6 +12,7 @@ export function withValue(recipe: Recipe, path: readonly (string | number)[], va
   return copy as unknown as Recipe;
 }
 
+const NO_PANELS = { down: null, across: null, wrapped: null };
 /** How many days lanes, and parts of a lane, tell apart; more of them begin as months. */
 const MOST_DAYS = 400;
 const MOST_PARTS = 40;
@@ -36,11 +37,7 @@ export function withGroups(
   if (!column) return { ...recipe, groups: null, subgroups: null };
   const usual = options.forms.find((other) => other.form === form)?.groups_placed;
   const placed = recipe.groups?.placed ?? usual ?? options.groups.placed;
-  const several = recipe.measure.columns.length > 1;
-  const apart = several && recipe.measure.placed === "panels";
-  const subgroups = several && !apart ? null : recipe.subgroups;
-  const panels = apart ? { ...recipe.panels, down: null, across: null, wrapped: null } : recipe.panels;
-  return { ...recipe, subgroups, panels, groups: begun({ ...options.groups, column, placed }, known, MOST_DAYS) };
+  return withRoomForMeasures({ ...recipe, groups: begun({ ...options.groups, column, placed }, known, MOST_DAYS) });
 }
 
 /** Another column that splits each group. */
@@ -64,6 +61,13 @@ export function measuresApart({ measure, groups }: Recipe): boolean {
   return measure.columns.length > 1 && groups !== null && measure.placed === "panels";
 }
 
+/** Several measures stand where a split would, or where panels would: what stood there goes. */
+function withRoomForMeasures(recipe: Recipe): Recipe {
+  if (recipe.measure.columns.length < 2 || !recipe.groups) return recipe;
+  if (measuresApart(recipe)) return { ...recipe, panels: { ...recipe.panels, ...NO_PANELS } };
+  return { ...recipe, subgroups: null };
+}
+
 export type PanelWay = "wrapped" | "across" | "down";
 
 /** Which way the (first) panels run. */
@@ -79,7 +83,7 @@ export function withPanels(
   known?: ColumnSummary,
 ): Recipe {
   const way = panelWay(recipe);
-  const alone = { ...recipe.panels, down: null, across: null, wrapped: null };
+  const alone = { ...recipe.panels, ...NO_PANELS };
   if (!column) return { ...recipe, panels: alone };
   const second = way === "across" ? { down: recipe.panels.down } : {};
   return {
@@ -91,7 +95,7 @@ export function withPanels(
 /** The (first) panels another way. */
 export function withPanelWay(recipe: Recipe, way: PanelWay): Recipe {
   const levels = recipe.panels[panelWay(recipe)];
-  return { ...recipe, panels: { ...recipe.panels, down: null, across: null, wrapped: null, [way]: levels } };
+  return { ...recipe, panels: { ...recipe.panels, ...NO_PANELS, [way]: levels } };
 }
 
 /** Panels down as well, beside those across. */
@@ -134,13 +138,9 @@ export function axisWords(recipe: Recipe): "counts" | "measure" {
 export function withMeasures(recipe: Recipe, columns: string[], known: ColumnSummary[] = []): Recipe {
   const axis = { ...recipe.axis, from: null, to: null };
   const words = { ...recipe.words, measure: "", title: "" };
-  const several = columns.length > 1 && recipe.groups !== null;
   const units = new Set(known.filter(({ name }) => columns.includes(name)).map(({ unit }) => unit));
-  const placed = units.size > 1 ? "panels" : several && columns.length ? recipe.measure.placed : "within groups";
-  const apart = several && placed === "panels";
-  const subgroups = several && !apart ? null : recipe.subgroups;
-  const panels = apart ? { ...recipe.panels, down: null, across: null, wrapped: null } : recipe.panels;
-  return { ...recipe, measure: { ...recipe.measure, columns, placed }, subgroups, panels, axis, words };
+  const placed = units.size > 1 ? "panels" : columns.length > 1 ? recipe.measure.placed : "within groups";
+  return withRoomForMeasures({ ...recipe, measure: { ...recipe.measure, columns, placed }, axis, words });
 }
 
 type Kept = Recipe["keep"][number];

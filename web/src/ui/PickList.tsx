@@ -17,6 +17,8 @@ interface Props {
   chosen: string[];
   /** At least one stays chosen. */
   onChange: (chosen: string[]) => void;
+  /** Usual choices of several, by name. */
+  usual?: { name: string; names: string[] }[];
   /** What else can be done with the ones that are not chosen, such as joining them. */
   onRest?: { name: string; run: (rest: string[]) => void } | undefined;
   /** How many there are in all, where not all of them are known here. */
@@ -29,7 +31,7 @@ const ORDERS = { "as they come": null, "by name": byName, "largest first": bySiz
 type Order = keyof typeof ORDERS;
 
 /** All of several, searched and sorted, each ticked or not, with the quick ways to the usual choices. */
-export function PickList({ label, path, offered, chosen, onChange, onRest, all }: Props) {
+export function PickList({ label, path, offered, chosen, onChange, usual = [], onRest, all }: Props) {
   const id = useId();
   const [search, setSearch] = useState("");
   const [order, setOrder] = useState<Order>("as they come");
@@ -93,6 +95,9 @@ export function PickList({ label, path, offered, chosen, onChange, onRest, all }
         {counted && offered.length > LARGEST && (
           <Quick name="The ten largest" run={() => choose(new Set(names(largest)))} />
         )}
+        {usual.map(({ name, names }) => (
+          <Quick key={name} name={name} run={() => choose(new Set(names))} />
+        ))}
         {onRest && rest.length > 1 && <Quick name={onRest.name} run={() => onRest.run(rest)} />}
       </p>
       <div className="max-h-[34vh] overflow-y-auto">

@@ -1,9 +1,10 @@
-import type { ColumnSummary, FigureOptions, Recipe, StudyCards } from "../../api/generated";
-import { withGroups, withLayer, withMeasures, withPanels, withSubgroups } from "../recipe";
+import type { ColumnSummary, FigureOptions, Recipe, Setting, StudyCards } from "../../api/generated";
+import { matters } from "../panels/SettingList";
+import { panelColumn, withGroups, withLayer, withMeasures, withPanels, withSubgroups } from "../recipe";
 import type { Command } from "./Commands";
 
 /** Settings with a place of their own on the page, and what else they are called. */
-const PLACES: [path: string, words: string, find: string][] = [
+export const PLACES: [path: string, words: string, find: string][] = [
   ["words.title", "Title", "heading caption headline"],
   ["words.subtitle", "Subtitle", "heading"],
   ["words.measure", "Axis label", "axis title name unit"],
@@ -96,26 +97,27 @@ export function commandsOf(have: Have): Command[] {
         run: () => have.go(`/comparisons/${comparison.id}`),
       })),
   );
-  const setting = (kind: string, words: string, path: string, find: string) => ({
+  const setting = (words: string, path: string, find: string) => ({
     kind: "setting",
-    words: kind ? `${kind}: ${words}` : words,
+    words,
     find,
     run: () => have.goTo(path),
   });
-  const ofLayers = recipe.layers.flatMap((layer) => {
+  const ofPart = (title: string, settings: Setting[], at: (string | number)[], name: string) =>
+    settings
+      .filter((known) => matters(recipe, at, known))
+      .map(({ path, name: called, meaning, find }) =>
+        setting(`${title}: ${called}`, [name, ...path].join("."), `${meaning} ${find.join(" ")}`),
+      );
+  const ofLayers = recipe.layers.flatMap((layer, place) => {
     const offer = options.layers.find((offer) => offer.layer === layer.layer);
-    return (offer?.settings ?? []).map(({ path, name, meaning, find }) =>
-      setting(offer?.title ?? "", name, ["layers", layer.layer, ...path].join("."), `${meaning} ${find.join(" ")}`),
-    );
+    return offer ? ofPart(offer.title, offer.settings, ["layers", place], `layers.${layer.layer}`) : [];
   });
+  const here = (part: string) => recipe[part as keyof Recipe] && (part !== "panels" || panelColumn(recipe));
   const ofParts = options.parts
-    .filter(({ part }) => recipe[part as keyof Recipe] && part !== "guides")
-    .flatMap(({ part, title, settings }) =>
-      settings.map(({ path, name, meaning, find }) =>
-        setting(title, name, [part, ...path].join("."), `${meaning} ${find.join(" ")}`),
-      ),
-    );
-  const ofPlaces = PLACES.map(([path, words, find]) => setting("", words, path, find));
+    .filter(({ part }) => here(part) && part !== "guides")
+    .flatMap(({ part, title, settings }) => ofPart(title, settings, [part], part));
+  const ofPlaces = PLACES.map(([path, words, find]) => setting(words, path, find));
   const all = [...forms, ...layers, ...measures, ...roles, ...ofPlaces, ...ofParts, ...ofLayers, ...comparisons];
   return [...new Map(all.map((command) => [`${command.kind} ${command.words}`, command])).values()];
 }

@@ -21,11 +21,11 @@ const TAB_OF: Record<string, string> = {
   differences: "Differences",
 };
 const OPENER_OF: Record<string, string> = {
-  measure: "measure.columns",
-  groups: "groups.column",
-  subgroups: "subgroups.column",
-  panels: "panels.wrapped.column",
-  ledger: "ledger",
+  measure: "[data-path='measure.columns']",
+  groups: "[data-path='groups.column']",
+  subgroups: "[data-path='subgroups.column']",
+  panels: "[data-path^='panels.'][data-path$='.column']",
+  ledger: "[data-path='ledger']",
 };
 const TABS = ["Layers", "Axis", "Words", "Look", "Differences"] as const;
 
@@ -46,7 +46,7 @@ export function Panels({ children }: { children: ReactNode }) {
     const control = () => document.querySelector<HTMLElement>(`[data-path~="${sought}"]`);
     // Once the tab, or the picker that it stands in, is there.
     const timer = setTimeout(() => {
-      if (!control() && opener) document.querySelector<HTMLElement>(`[data-path~="${opener}"]`)?.click();
+      if (!control() && opener) document.querySelector<HTMLElement>(opener)?.click();
       requestAnimationFrame(() => {
         const found = control();
         found?.scrollIntoView({ block: "center" });

@@ -1,4 +1,4 @@
-import type { Needs, Recipe, Setting } from "../../api/generated";
+import type { Recipe, Setting } from "../../api/generated";
 import { withValue } from "../recipe";
 import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 import { SettingRow } from "./SettingRow";
@@ -19,14 +19,10 @@ export function SettingList({ settings, at, name, words, onDescribe }: Props) {
   const { preview: onMove } = useBenchActions();
   const value = (path: string[]) => valueAt(recipe, [...at, ...path]);
   const changed = (setting: Setting, next: unknown) => withSetting(recipe, at, setting, next);
-  const matters = ({ path, among, given }: Needs) => {
-    const now = value(path);
-    return given === null ? among.includes(String(now)) : (now !== null && now !== undefined) === given;
-  };
   return (
     <div className="grid gap-2">
       {settings
-        .filter((setting) => setting.needs.every(matters))
+        .filter((setting) => matters(recipe, at, setting))
         .map((setting) => (
           // biome-ignore lint/a11y/noStaticElementInteractions: only tells which setting is looked at
           <div
@@ -48,6 +44,14 @@ export function SettingList({ settings, at, name, words, onDescribe }: Props) {
         ))}
     </div>
   );
+}
+
+/** Whether a setting matters beside what else is set in its part of the recipe. */
+export function matters(recipe: Recipe, at: (string | number)[], setting: Setting): boolean {
+  return setting.needs.every(({ path, among, given }) => {
+    const now = valueAt(recipe, [...at, ...path]);
+    return given === null ? among.includes(String(now)) : (now !== null && now !== undefined) === given;
+  });
 }
 
 function valueAt(recipe: Recipe, path: (string | number)[]): unknown {

@@ -11,12 +11,6 @@ export interface Offer {
   fits: number;
 }
 
-/** Several columns at once, one lane each. */
-export interface Together {
-  name: string;
-  columns: string[];
-}
-
 interface Props {
   name: string;
   value: string | null;
@@ -28,24 +22,11 @@ interface Props {
   path: string;
   /** What stands beside the columns: more about the chosen one. */
   pane?: ReactNode;
-  together?: Together[];
-  onTogether?: (columns: string[]) => void;
   children: ReactNode;
 }
 
 /** A word of the sentence that opens a searchable list of columns, each with its own small picture. */
-export function ColumnPicker({
-  name,
-  value,
-  offers,
-  nothing,
-  onChoose,
-  path,
-  pane,
-  together,
-  onTogether,
-  children,
-}: Props) {
+export function ColumnPicker({ name, value, offers, nothing, onChoose, path, pane, children }: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
@@ -145,19 +126,6 @@ export function ColumnPicker({
                   </div>
                 );
               })}
-              {together?.map((several) => (
-                <button
-                  key={several.name}
-                  type="button"
-                  className="w-full rounded px-3 py-2 text-left font-bold text-petrol hover:bg-bench"
-                  onClick={() => {
-                    setOpen(false);
-                    onTogether?.(several.columns);
-                  }}
-                >
-                  {several.name} <span className="font-normal text-muted">side by side, one lane each</span>
-                </button>
-              ))}
               {matches.length === 0 && <p className="px-3 py-4 text-muted">No column is called that.</p>}
             </div>
           </div>

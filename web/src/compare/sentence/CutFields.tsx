@@ -30,12 +30,13 @@ export function CutFields({
   if (column.kind !== "measure") return null;
   const { cut } = role;
   const edges = (text: string) => {
-    if (text === "") return onSettle({ cut: null, dropped: [], order: [] });
-    const typed = typedNumbers(text);
+    const typed = text === "" ? [] : typedNumbers(text);
     if (!typed || typed.length > MOST_EDGES) return false;
     const rising = [...new Set(typed)].sort((a, b) => a - b);
     const names = cut && rising.length === cut.edges.length ? cut.names : [];
-    return onSettle({ cut: { closed: "left", ...cut, edges: rising, names }, dropped: [], order: [] });
+    const next = rising.length ? { closed: "left" as const, ...cut, edges: rising, names } : null;
+    onSettle({ cut: next, dropped: [], order: [] });
+    return true;
   };
   const named = (text: string) => {
     const names = text === "" ? [] : text.split(";").map((name) => name.trim());
@@ -50,7 +51,7 @@ export function CutFields({
           id={`${id}edges`}
           placeholder="each value its own"
           value={cut?.edges.join("; ") ?? ""}
-          onSettle={(text) => edges(text) !== false}
+          onSettle={edges}
           className={`number ${FIELD}`}
         />
       </Row>

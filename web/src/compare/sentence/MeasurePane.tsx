@@ -1,3 +1,4 @@
+import type { ColumnSummary } from "../../api/generated";
 import { PickList } from "../../ui/PickList";
 import { PartSettings } from "../panels/PartSettings";
 import { withMeasures } from "../recipe";
@@ -20,10 +21,23 @@ export function MeasurePane() {
           label="Side by side"
           offered={offered}
           chosen={chosen}
+          usual={inOneUnit(measures)}
           onChange={(columns) => change(withMeasures(recipe, columns, comparison.columns))}
         />
       )}
       <PartSettings part="measure" />
     </div>
   );
+}
+
+/** All measures of each unit that several have. */
+function inOneUnit(measures: ColumnSummary[]): { name: string; names: string[] }[] {
+  const byUnit = new Map<string, string[]>();
+  for (const { name, unit } of measures) byUnit.set(unit ?? "", [...(byUnit.get(unit ?? "") ?? []), name]);
+  return [...byUnit]
+    .filter(([, names]) => names.length > 1)
+    .map(([unit, names]) => ({
+      name: `all ${names.length} columns ${unit ? `in ${unit}` : "without a unit"}`,
+      names,
+    }));
 }

@@ -51,7 +51,7 @@ export function LevelsShown({
     ...role.joined.map(({ name, levels }) => ({ name, word: `${levels.length} levels` })),
   ];
   const shown = offered.map(({ name }) => name).filter((name) => !role.dropped.includes(name));
-  const other = role.joined.some(({ name }) => name === OTHER) ? `${OTHER} levels` : OTHER;
+  const other = levels.some(({ name }) => name === OTHER) ? `${OTHER} levels` : OTHER;
   return (
     <PickList
       label="Levels shown"

@@ -1,10 +1,10 @@
-import type { AskRows, ColumnSummary, Counts } from "../../api/generated";
+import type { AskRows, Counts } from "../../api/generated";
 import { spaced } from "../../words";
 import { measuresApart, panelColumn, withGroups, withMeasures, withSubgroups } from "../recipe";
 import type { Looked } from "../rows/useRows";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
-import { ColumnPicker, type Together } from "./ColumnPicker";
+import { ColumnPicker } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
 import { MeasurePane } from "./MeasurePane";
 import { asGroups, asMeasure, asSplit, Named, nameOf } from "./offers";
@@ -39,8 +39,6 @@ export function Sentence() {
           path="measure.columns"
           pane={<MeasurePane />}
           value={several ? null : nameOf(columns, measure)}
-          together={several ? [] : togetherOf(columns)}
-          onTogether={(names) => onChange(withMeasures(recipe, names))}
           offers={columns.map(asMeasure)}
           onChoose={(column) =>
             column && (several || column !== measure) && onChange(withMeasures(recipe, [column]))
@@ -104,22 +102,6 @@ export function Sentence() {
       )}
     </div>
   );
-}
-
-/** Measures in one unit that could stand side by side, one lane each. */
-function togetherOf(columns: ColumnSummary[]): Together[] {
-  const byUnit = new Map<string, string[]>();
-  for (const column of columns) {
-    if (column.kind !== "measure") continue;
-    const unit = column.unit ?? "";
-    byUnit.set(unit, [...(byUnit.get(unit) ?? []), column.name]);
-  }
-  return [...byUnit]
-    .filter(([, names]) => names.length > 1)
-    .map(([unit, names]) => ({
-      name: `all ${names.length} columns ${unit ? `in ${unit}` : "without a unit"}`,
-      columns: names,
-    }));
 }
 
 /** What became of the table's rows. */
