@@ -69,8 +69,8 @@ SAID = {
     r"Black dots:": ["difference/mean"], r"light bar inside": ["counts/subjects"],
     r"Points: values against a normal": ["cumulative/point"], r"line through the quartiles": ["cumulative/line"],
     r"curves: the density of the estimate": ["difference/density"], r"lines join": ["points/join"],
-    r"drawn as an arrow|drawn as arrows": ["box/limit", "points/limit"],
-    r"drawn as a? ?(faint )?cross": ["box/left-out", "points/left-out"],
+    r"drawn as an arrow|drawn as arrows": ["box/limit", "points/limit", "density/limit"],
+    r"drawn as a? ?(faint )?cross": ["box/left-out", "points/left-out", "density/left-out"],
 }  # fmt: skip
 
 

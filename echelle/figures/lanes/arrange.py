@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 import polars as pl
@@ -20,13 +18,13 @@ from echelle.figures.lanes.lane import (
     Extra,
     Lane,
     Level,
-    PanelOf,
     RowAccount,
     Rows,
     SubstitutedLimits,
     SummaryStatistics,
 )
 from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
+from echelle.figures.lanes.several_measures import in_panels, side_by_side, with_the_same_slots, within_groups
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
@@ -56,11 +54,13 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     if len(measures) == 1:
         arrangement = replace(_by_groups(recipe, table, measures[0]), counted=measures[0].kind != "measure")
     elif recipe.groups is None:
-        arrangement = _side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+        arrangement = side_by_side([_by_groups(recipe, table, measure) for measure in measures])
     else:
-        each = _with_the_same_slots([_by_groups(recipe, table, measure, measures[0]) for measure in measures])
+        # The first of several measures orders the groups of all.
+        roles = row_places(recipe, table, measures[0], _finite(recipe, table, measures[0]))
+        each = with_the_same_slots([_by_groups(recipe, table, measure, roles) for measure in measures])
         alike = len({measure.unit for measure in measures}) == 1
-        arrangement = _within_groups(each) if recipe.measure.placed == "within groups" and alike else _in_panels(each)
+        arrangement = within_groups(each) if recipe.measure.placed == "within groups" and alike else in_panels(each)
     columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
     return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
 
@@ -110,117 +110,30 @@ def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arra
     return replace(plain, lanes=tuple(lanes), slots=slots)
 
 
-def _side_by_side(each: list[Arrangement]) -> Arrangement:
-    """Arrangements of one lane each as lanes of one figure; measures in different units get a panel for each unit."""
-    words = catalogue()
-    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
-    panels = each[0].panels
-    apart = len(units) > 1 and len(panels) == 1
-    if apart:
-        panels = tuple(PanelOf(f"p{i}", unit or words.say("no-unit-panel"), i - 1, 0) for i, unit in enumerate(units, 1))
-    lanes = tuple(
-        replace(
-            lane, key=f"m{place}" if len(panels) == 1 or apart else f"{lane.panel}m{place}", group=part.name, name=part.name,
-            slot=place - 1, panel=panels[units.index(part.units[0])].key if apart else lane.panel,
-        )
-        for place, part in enumerate(each, 1)
-        for lane in part.lanes
-    )  # fmt: skip
-    slots = tuple(Level(f"m{place}", part.name, part.name) for place, part in enumerate(each, 1))
-    return _of_several(each, list(lanes), slots=slots, panels=panels)
-
-
-def _with_the_same_slots(each: list[Arrangement]) -> list[Arrangement]:
-    """Arrangements by one column, with a place for every group that any of them has: columns may be of unequal length."""
-    known = {level.key: level for part in each for level in part.slots}
-    slots = tuple(known[key] for key in sorted(known, key=lambda key: int(key.lstrip("g"))))
-    place = {level.key: at for at, level in enumerate(slots)}
-    return [
-        replace(part, slots=slots, lanes=tuple(replace(lane, slot=place[part.slots[lane.slot].key]) for lane in part.lanes))
-        for part in each
-    ]
-
-
-def _within_groups(each: list[Arrangement]) -> Arrangement:
-    """Measures in one unit beside one another in each group, where subgroups would stand."""
-    names = [part.name for part in each]
-    lanes = [
-        replace(
-            lane, key=f"{lane.key}m{place}", name=f"{lane.name} · {part.name}", subgroup=part.name, part=place - 1,
-        )
-        for place, part in enumerate(each, 1)
-        for lane in part.lanes
-    ]  # fmt: skip
-    panels = [panel.key for panel in each[0].panels]
-    lanes.sort(key=lambda lane: (panels.index(lane.panel), lane.slot, lane.part))
-    parts = tuple(Level(f"m{place}", name, name) for place, name in enumerate(names, 1))
-    return _of_several(each, lanes, parts=parts, subgroups=catalogue().say("several-measures"))
-
-
-def _in_panels(each: list[Arrangement]) -> Arrangement:
-    """A panel for each measure, named as the column is."""
-    panels = tuple(PanelOf(f"p{place}", part.heading, place - 1, 0, level=part.name) for place, part in enumerate(each, 1))
-    lanes = [
-        replace(lane, key=f"{panel.key}{lane.key}", panel=panel.key)
-        for panel, part in zip(panels, each, strict=True)
-        for lane in part.lanes
-    ]
-    return _of_several(each, lanes, panels=panels)
-
-
-def _of_several(each: list[Arrangement], lanes: list[Lane], **update: Any) -> Arrangement:
-    """One arrangement of several measures over the same groups. Raises InputError for more lanes than a figure has."""
-    if len(lanes) > MOST_LANES:
-        raise InputError(
-            f"the groups and measures make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.measure.columns",
-            remedy="Choose fewer measures, or keep some of the groups.",
-        )  # fmt: skip
-    units = tuple(dict.fromkeys(unit for part in each for unit in part.units))
-    more = len(each) - 3
-    words = catalogue()
-    name = ", ".join(part.name for part in each[:3]) + (f" {words.say('more-entries', more=more)}" if more > 0 else "")
-    heading = words.say("several-measures") + (f" ({units[0]})" if len(units) == 1 and units[0] else "")
-    account = _sum_of([part.account for part in each])
-    return replace(each[0], name=name, heading=heading, units=units, lanes=tuple(lanes), account=account, **update)
-
-
-def _sum_of(accounts: list[RowAccount]) -> RowAccount:
-    """The account of the values of several measures."""
-    missing: Counter[str] = Counter()
-    for account in accounts:
-        missing.update(account.missing_by)
-    people = [account.people for account in accounts if account.people is not None]
-    return RowAccount(
-        rows=sum(account.rows for account in accounts),
-        kept=sum(account.kept for account in accounts),
-        read=accounts[0].read,
-        prepared=accounts[0].prepared,
-        people=max(people, default=None),
-        missing_by=dict(missing),
-        censored=sum(account.censored for account in accounts),
-        left_out=sum(account.left_out for account in accounts),
-        ungrouped=sum(account.ungrouped for account in accounts),
-        dropped=sum(account.dropped for account in accounts),
-        not_finite=sum(account.not_finite for account in accounts),
-        stand_ins=_all_stand_ins([account.stand_ins for account in accounts if account.stand_ins]),
-        aside={why: np.unique(np.concatenate([account.aside[why] for account in accounts])) for why in accounts[0].aside},
-    )
-
-
-def _by_groups(recipe: Recipe, table: Table, measure: Column, first: Column | None = None) -> Arrangement:
-    """The lanes of one measure: one for each group, subgroup and panel that has rows. The ``first`` of several measures orders
-    their groups.
-    """
-    numbers, marks = measure.numbers, measure.marks
-    assert numbers is not None and marks is not None
+def _kept_and_out(recipe: Recipe, table: Table, measure: Column) -> tuple[Mask, Mask]:
+    """Which rows of the measure's column are kept, and which of them are left out one by one."""
     kept = _kept_rows(table, recipe.keep)
     if measure.length is not None:
         kept[measure.length :] = False
-    out = mask_of(recipe.left_out, table, "$.left_out") & kept
+    return kept, mask_of(recipe.left_out, table, "$.left_out") & kept
+
+
+def _finite(recipe: Recipe, table: Table, measure: Column) -> Mask:
+    """The rows whose value counts."""
+    assert measure.numbers is not None and measure.marks is not None
+    kept, out = _kept_and_out(recipe, table, measure)
+    return np.asarray(kept & ~out & (measure.marks == Mark.NUMBER) & np.isfinite(measure.numbers))
+
+
+def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces | None = None) -> Arrangement:
+    """The lanes of one measure: one for each group, subgroup and panel that has rows; ``roles`` where they are known."""
+    numbers, marks = measure.numbers, measure.marks
+    assert numbers is not None and marks is not None
+    kept, out = _kept_and_out(recipe, table, measure)
     inside = kept & ~out
     number = inside & (marks == Mark.NUMBER)
     finite = number & np.isfinite(numbers)
-    roles = row_places(recipe, table, first or measure, finite)
+    roles = roles or row_places(recipe, table, measure, finite)
     grouped = kept & (roles.place >= 0)
     here = inside & grouped
     usable, infinite = finite & grouped, number & ~finite & grouped
@@ -389,14 +302,6 @@ def _stand_ins(measure: Column, usable: Mask) -> SubstitutedLimits | None:
     return SubstitutedLimits(
         len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == StandInState.COMPUTED)))
     )
-
-
-def _all_stand_ins(each: list[SubstitutedLimits]) -> SubstitutedLimits | None:
-    """Those of several measures."""
-    if not each:
-        return None
-    low, high = float(np.fmin.reduce([limits.low for limits in each])), float(np.fmax.reduce([limits.high for limits in each]))
-    return SubstitutedLimits(sum(limits.count for limits in each), low, high, sum(limits.computed for limits in each))
 
 
 def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:

@@ -204,9 +204,18 @@ def _covered_curves(layer: DensityLayer, context: FigureContext, curves: dict[st
 
 
 def _draw(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
-    curve: Curve | None = view.data
-    if curve is None:
-        return _values_alone(layer, view)
+    return [*_aside(layer, view), *(_values_alone(layer, view) if view.data is None else _shape(layer, view, view.data))]
+
+
+def _aside(layer: DensityLayer, view: LaneView[Curve]) -> list[ScenePart]:
+    """Limits and rows left out, where the curve stands for all of its lane and no other layer draws them."""
+    if not layer.middle or any(other.draws_outliers for other in view.context.recipe.shown_layers):
+        return []
+    foot = view.band.centre(CENTRES[layer.place])
+    return aside_marks(layer.id, view, lambda rows: np.full(len(rows), foot))
+
+
+def _shape(layer: DensityLayer, view: LaneView[Curve], curve: Curve) -> list[ScenePart]:
     base, tip = view.region(layer)
     along = view.frame.along_all(curve.at)
     edge = view.heights(curve.heights, base, tip)
@@ -264,11 +273,7 @@ def _middle_half(
     outline = (np.concatenate([there, there[::-1]]), np.concatenate([near, other[::-1]]))
     bar = Paint(fill=view.style.ground)
     ends = sorted((at(middle, edge), at(middle, far)))
-    alone = not any(other.draws_outliers for other in view.context.recipe.shown_layers)
-    foot = view.band.centre(CENTRES[layer.place])
-    aside = aside_marks(layer.id, view, lambda rows: np.full(len(rows), foot)) if alone else []
     return [
-        *aside,
         frame.path(view.mark(layer.id, "density", "middle"), *outline, paint, closed=True),
         frame.rect(view.mark(layer.id, "median"), middle - _BAR / 2, middle + _BAR / 2, ends[0], ends[1], bar),
     ]
