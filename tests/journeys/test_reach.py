@@ -100,7 +100,7 @@ def test_mean_and_median_of_a_density_are_told_apart(desk: Page, demo: str) -> N
         expect(desk.get_by_label(f"Guide {number} kind")).to_be_visible()
     desk.get_by_label("Guide 2 kind").select_option("mean")
     desk.get_by_text("How it is drawn").last.click()
-    desk.get_by_role("radio", name="solid").last.click()
+    desk.get_by_label("Dash", exact=True).last.select_option("solid")
     labels = desk.get_by_test_id("figure").locator("text[data-role=guide-label]")
     expect(labels).to_have_count(2)
     assert eventually(desk, lambda: [guide["dash"] for guide in last_recipe()["guides"]] == ["dashed", "solid"])

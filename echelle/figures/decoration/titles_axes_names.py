@@ -43,9 +43,10 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     if layout.key and style.key == "above":
         parts += _key(layout.key, letters, top)
         top += layout.key.height + GAP
-    if layout.texts.groups_title:
-        parts += letters.put_block(MarkOf("", "", "groups-title"), "", layout.texts.groups_title, MARGIN, top, style.muted)
-        top += layout.texts.groups_title.height + 2
+    groups_title, across = layout.texts.groups_title, layout.frame.runs == "across"
+    if groups_title and across:
+        parts += letters.put_block(MarkOf("", "", "groups-title"), "", groups_title, MARGIN, top, style.muted)
+        top += groups_title.height + 2
     if layout.texts.second_title:
         parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.texts.second_title, MARGIN, top, style.muted)
     at = layout.height - MARGIN
@@ -58,7 +59,14 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
             parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, at, colour)  # type: ignore[arg-type]
             at -= GAP
     if layout.key and style.key == "below":
-        parts += _key(layout.key, letters, at - layout.key.height)
+        at -= layout.key.height
+        parts += _key(layout.key, letters, at)
+        at -= GAP
+    if groups_title and not across:
+        frames = [place.frame for place in layout.panels]
+        middle = (min(frame.left for frame in frames) + max(frame.left + frame.width for frame in frames)) / 2
+        mark = MarkOf("", "", "groups-title")
+        parts += letters.put_block(mark, "", groups_title, middle, at - groups_title.height, style.muted, 0.5)
     for place in layout.panels:
         parts += _panel(place, layout, letters)
     return [*parts, *_axis_title(layout, letters)]

@@ -69,7 +69,9 @@ class PointsLayer(AnyLayer):
     ] = 0.6
     by_n: Annotated[
         bool,
-        SettingInfo("Smaller and paler where lanes hold many values.", title="By n", find=("overplotting", "many points")),
+        SettingInfo(
+            "Smaller and paler where lanes hold many values.", title="Smaller with n", find=("overplotting", "many points")
+        ),
     ] = Field(default=True, description="size and strength shrink where lanes hold many values")
     outline: Annotated[LineWidth, SettingInfo("A thin edge in the ground's colour around each point.")] = 0.0
     shape: Annotated[

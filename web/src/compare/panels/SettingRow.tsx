@@ -19,6 +19,8 @@ interface Props {
 }
 
 const MOST_CHOICES = 3;
+/** So many letters stand side by side in the narrowest panel. */
+const MOST_LETTERS = 16;
 const FIELD = "number w-full rounded border border-hairline bg-sheet px-2 py-1";
 
 /** One setting of a layer, in the control that fits what it takes. */
@@ -44,7 +46,7 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
     case "choice": {
       const options = setting.options.map(String);
       const letters = options.map((option) => called[option] ?? option).join("").length;
-      const short = options.length <= MOST_CHOICES && letters <= 22 && !setting.optional;
+      const short = options.length <= MOST_CHOICES && letters <= MOST_LETTERS && !setting.optional;
       if (short) {
         const named = options.map((option) => ({ value: option, name: called[option] ?? option }));
         return (

@@ -24,6 +24,8 @@ const LEAST_BESIDE = 1.1;
 const LEAST_NARROW = 0.9;
 /** And over numbers in a list or under the lanes. */
 const LEAST_OVER = 1.5;
+/** Upright lanes stand whole in the window. */
+const LEAST_UP = 1.1;
 const NARROW = 700;
 
 /** Room that a list of numbers takes under the figure, in CSS pixels; a long one is scrolled to. */
@@ -40,7 +42,7 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
   const onFigure = scene.parts.some((part) => part.role === "ledger");
   const gap = onFigure ? 0 : ledgerPlace(scene, 1) === "beside" ? ledgerGap(scene, recipe, room, least) : undefined;
   const under = !across ? UNDER : full ? 90 : listHeight(scene);
-  const lowest = full ? 0.2 : LEAST_OVER;
+  const lowest = full ? 0.2 : across ? LEAST_OVER : LEAST_UP;
   const high = gap !== undefined && !full ? most : Math.max(lowest, (tall - under) / scene.height);
   const beside = gap === undefined || onFigure ? 0 : ledgerWidth(scene, recipe, gap);
   return Math.max(0.2, Math.min(most, high, (room - beside) / scene.width));
