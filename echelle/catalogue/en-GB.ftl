@@ -34,6 +34,9 @@ rule = { $rule ->
     [confidence] the confidence interval of the median (order statistics)
     [gaussian] Gaussian
     [epanechnikov] Epanechnikov
+    [uniform] uniform
+    [biweight] biweight
+    [triangular] triangular
     [raised-cosine] raised cosine
    *[other] { $rule }
 }
@@ -197,6 +200,68 @@ key-point-outlier = { $shaped ->
    *[yes] An open mark
 } is a single value beyond the fences. That alone does not make it wrong.
 
+## Method note: series
+
+note-series = Line over the order of { $order }: { $through ->
+    [values] through every value
+    [means] through the mean at each place
+    [medians] through the median at each place
+    [least-squares] straight, by least squares on the values as they are
+   *[running-total] the sum of all values up to each place
+}{ $step ->
+    [none] {""}
+   *[other] , gathered in steps of { $step }
+}{ $subjects ->
+    [none] {""}
+   *[other] , one line for each { $subjects }
+}{ $band ->
+    [none] {""}
+    [spread] { $through ->
+        [means] ; band: ± 1 SD
+        [medians] ; band: from quartile to quartile (type 7)
+       *[least-squares] ; band: { $level } % prediction interval of single values
+    }
+   *[interval] { $through ->
+        [means] ; band: { $level } % confidence interval of the mean (t)
+        [medians] ; band: confidence interval of the median by order statistics, { $level } % or a little more
+       *[least-squares] ; band: { $level } % confidence interval of the line
+    }
+}{ $bare ->
+    [0] {""}
+    [one] , none at one place with too few values
+   *[other] , none at { $bare } places with too few values
+}{ $area ->
+    [no] {""}
+    [zero] ; the area reaches down to zero
+   *[end] ; the area reaches down to the axis' low end, which is not zero
+}.
+brief-series = line over { $order }: { $through ->
+    [values] every value
+    [means] means
+    [medians] medians
+    [least-squares] least squares
+   *[running-total] running total
+}
+key-series = { $through ->
+    [values] The line joins the values in the order of { $order }; between them it stands for no value.
+    [means] The line joins the means at each place of { $order }; between them it stands for no value.
+    [medians] The line joins the medians at each place of { $order }; between them it stands for no value.
+    [least-squares] The straight line is the one nearest to all values over { $order }, by the squares of their distances.
+   *[running-total] The line is the sum of all values up to each place of { $order }.
+}
+key-series-band = { $band ->
+    [spread] { $through ->
+        [means] The band reaches one SD to either side of the mean: about two thirds of single values, where they are bell-shaped.
+        [medians] The band holds the middle half of the values at each place.
+       *[least-squares] The band is where { $level } % of single new values would lie.
+    }
+   *[interval] The band says how sure the line is ({ $level } %), not where single values lie.
+}
+advice-no-straight-line = No straight line in { $lanes }: it needs three values at two places at least.
+    .why = The line is fitted to values that have a place in the order; those without are left out of it.
+advice-two-orders = The line follows { $one }, others on the figure follow { $two }; the axis is that of one of them.
+    .why = Marks over one another are read against one axis, and these stand in different orders.
+
 ## Method note: bins
 
 note-bins = Bins: { $how }, { $closed }, { $common ->
@@ -332,6 +397,19 @@ note-counts = Bars: { $of ->
     [all] , in per cent of all
    *[group] , in per cent of each group
 }.
+note-counts-value = Bars: { $percent ->
+    [no] the number of rows whose value is { $value }
+   *[yes] the share of rows whose value is { $value }, of all rows of a lane whose value is known
+}{ $interval ->
+    [no] {""}
+   *[yes] ; lines: 95 % confidence interval of the share (Wilson's score interval)
+}.
+brief-counts-value = bars: rows whose value is { $value }
+key-counts-value = The bar is how many of the lane's rows have the value { $value }.
+axis-value = { $percent ->
+    [no] number of rows with { $value }
+   *[yes] % of rows with { $value }
+}
 brief-counts = bars: number of { $of ->
     [subjects] subjects
    *[rows] rows
@@ -741,6 +819,7 @@ remedy-stop = Stop at the data
 remedy-points = Show the points
 remedy-one-value = One mean value per { $one }, in the table
 remedy-size-by-n = Size by n
+remedy-beside = Place them beside one another
 remedy-in-order = Count them in order
 remedy-skew-fences = Adjust the fences for skew
 remedy-medians = Show medians
@@ -935,8 +1014,16 @@ reading-name = { $reading ->
     [whiskers] Whiskers
     [fences] Fences
     [beyond] Beyond
+    [slope] Slope
+    [shares] Shares of values
    *[in-guides] In guides
 }
+reading-share = Share of { $value } (95 %)
+reading-slope = Slope per { $per ->
+    [year] year
+    [day] day
+   *[unit] { $column }
+} ({ $level } %)
 reading-beyond = { count-values } beyond the fences
 reading-difference = Δ { centre }
 reading-reference = ref.

@@ -13,9 +13,10 @@ from echelle.bundles.reader import open_bundle, rows_of
 from echelle.drawing.formats import FORMATS, Output, format_of_ending, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.recipes.default_recipe import default_recipe_with
-from echelle.recipes.forms import in_form, recipe_of_form
+from echelle.recipes.forms import form_of, in_form, recipe_of_form
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.series_order import order_of
 from echelle.tables.column_summary import summary_of
 from echelle.tables.reading.options import USUAL
 from echelle.tables.steps.files import named_tables, prepared_file, steps_of_file
@@ -46,7 +47,8 @@ def recipe_and_rows(
         rows = prepared_file(table, preparation, (), USUAL)
         return _asked(rows, form, roles), rows
     drawn = _recipe(recipe, form, roles)
-    return drawn, prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
+    rows = prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
+    return (_along_its_order(drawn, rows) if recipe is None else drawn), rows
 
 
 def first_recipe(table: Table, measure: str | None = None, groups: str | None = None) -> Recipe:
@@ -62,7 +64,7 @@ def _asked(table: Table, form: str | None, roles: dict[str, str | None]) -> Reci
     if more:
         groups = first.groups.column if first.groups else None
         return recipe_of_form(cast(FormName, form or "box"), first.measure.columns[0], groups, **more)
-    return in_form(first, cast(FormName, form)) if form else first
+    return in_form(first, cast(FormName, form), order_of(first, [summary_of(c) for c in table.columns])) if form else first
 
 
 def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents:
@@ -132,3 +134,11 @@ def _recipe(path: Path | None, form: str | None, roles: dict[str, str | None]) -
     if roles["subgroups"] and not roles["groups"]:
         raise InputError("subgroups need groups", where="--subgroups", remedy="Name --groups too.")
     return recipe_of_form(cast(FormName, form), measure, **roles)
+
+
+def _along_its_order(recipe: Recipe, table: Table) -> Recipe:
+    """A series follows the table's dates or times, as on the page."""
+    name = form_of(recipe)
+    if name != "series":
+        return recipe
+    return in_form(recipe, name, order_of(recipe, [summary_of(column) for column in table.columns]))

@@ -15,7 +15,7 @@ from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Column, Table
 
 ReadingsFormat = Literal["csv", "xlsx", "json"]
-_NOT_COLUMNS = {"lane", "outliers", "limits", "outliers_cut", "inside"}
+_NOT_COLUMNS = {"lane", "outliers", "limits", "outliers_cut", "inside", "named"}
 
 
 def readings_file(scene: Scene, file_format: ReadingsFormat) -> bytes:
@@ -47,6 +47,12 @@ def _table(scene: Scene) -> Table:
         held = [next((inside for inside in readings.inside if inside.name == name), None) for readings in scene.readings]
         columns.append(_numbers(f"{name}: n", [None if readings is None else readings.count for readings in held]))
         columns.append(_numbers(f"{name}: share", [None if readings is None else readings.share for readings in held]))
+    for name in dict.fromkeys(reading.name for readings in scene.readings for reading in readings.named):
+        named = [next((reading for reading in readings.named if reading.name == name), None) for readings in scene.readings]
+        for part in ("value", "low", "high"):
+            columns.append(
+                _numbers(f"{name}: {part}", [None if reading is None else getattr(reading, part) for reading in named])
+            )
     return Table(tuple(columns), len(scene.readings))
 
 

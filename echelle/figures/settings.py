@@ -22,7 +22,7 @@ from echelle.recipes.settings import Need, SettingInfo, info_of
 from echelle.recipes.style import SEQUENCES, Axis, SecondAxis
 from echelle.strict_model import AnswerModel
 
-SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour"]
+SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour", "text"]
 # The parts of a recipe whose settings are offered as those of layers are.
 _PARTS: tuple[tuple[str, str, type[BaseModel]], ...] = (
     ("measure", "Measure", Measure),
@@ -253,7 +253,7 @@ def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, ob
     if kind.get("type") == "string":
         if "pattern" in kind:
             return {"kind": "colour"}
-        return {"kind": "column"} if info.column else None
+        return {"kind": "column" if info.column else "text"} if info.column or info.text else None
     least, most = kind.get("minimum"), kind.get("maximum")
     if info.slider is not None:
         low, high = info.slider

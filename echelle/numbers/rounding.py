@@ -51,6 +51,15 @@ def fixed_decimals(value: float, places: int) -> str:
     return text.lstrip("-") if float(text) == 0 else text
 
 
+def three_digits(value: float) -> str:
+    """A number for the reader with three digits, whatever its size, with a true minus sign."""
+    if not math.isfinite(value) or value == 0:
+        return display_number(value, 0)
+    power = math.floor(math.log10(abs(value)))
+    text = _three_digits(value) if power < -5 or power >= 7 else fixed_decimals(value, max(0, 2 - power))
+    return text.replace("-", "−")
+
+
 def _three_digits(value: float) -> str:
     """Three digits; as a power of ten from 1 000 on and below 0.000 001."""
     result = _round(Decimal(value), Decimal(value).adjusted() - 2)

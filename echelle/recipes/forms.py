@@ -15,6 +15,7 @@ from echelle.recipes.layers.density import Bandwidth, DensityLayer
 from echelle.recipes.layers.line import LineLayer
 from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.series import SeriesLayer
 from echelle.recipes.layers.stem import StemLayer
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.roles import Groups, Measure, Panels, Subgroups
@@ -24,12 +25,13 @@ from echelle.recipes.style import Axis, Runs, Size
 
 @dataclass(frozen=True)
 class Form:
-    """Layers, which way lanes run, and whether groups are laid over one another."""
+    """Layers, which way lanes run, whether groups are laid over one another, and whether all of it follows one column."""
 
     layers: Callable[[], list[Layer]]
     runs: Runs = "across"
     overlaid: bool = False
     subgroups: dict[str, Any] = field(default_factory=dict)
+    ordered: bool = False
 
 
 _OVER = {"placed": "overlaid"}
@@ -67,6 +69,16 @@ FORMS: dict[FormName, Form] = {
         ],
         "up",
     ),
+    "series": Form(
+        lambda: [
+            SeriesLayer(id="c1"),
+            PointsLayer(id="p1", place="on", spread="in order", width=0.94, size=2.5, strength=0.4),
+        ],
+        "up",
+        overlaid=True,
+        subgroups=_OVER,
+        ordered=True,
+    ),
     "probability": Form(
         lambda: [CumulativeLayer(id="c1", against="normal distribution")], overlaid=True, subgroups={"placed": "overlaid"}
     ),
@@ -93,9 +105,9 @@ def recipe_of_form(
     )
 
 
-def in_form(recipe: Recipe, name: FormName) -> Recipe:
+def in_form(recipe: Recipe, name: FormName, order: str | None = None) -> Recipe:
     """The recipe in another form; what two forms have in common stays: settings that decide a number (not where or how a mark
-    is drawn), roles, words, guides.
+    is drawn), roles, words, guides. A series over no column yet follows ``order``.
     """
     form = FORMS[name]
     layers = []
@@ -103,6 +115,9 @@ def in_form(recipe: Recipe, name: FormName) -> Recipe:
         before = next((other for other in recipe.layers if other.kind() == layer.kind()), None)
         shared = [] if before is None else [key for key, f in type(layer).model_fields.items() if info_of(f).computed]
         layers.append(layer.model_copy(update={key: getattr(before, key) for key in shared}))
+    if form.ordered:
+        along = next((column for layer in layers if (column := layer.order()) is not None), order)
+        layers = [layer.in_order(along) for layer in layers]
     groups = recipe.groups and recipe.groups.model_copy(update={"placed": "overlaid" if form.overlaid else "evenly"})
     placed = form.subgroups.get("placed", "beside")
     subgroups = recipe.subgroups and recipe.subgroups.model_copy(update={"placed": placed})

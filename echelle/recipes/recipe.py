@@ -24,8 +24,8 @@ from echelle.tables.steps.registry import Step
 
 L = TypeVar("L", bound=AnyLayer)
 FormName = Literal[
-    "box", "violin", "strip", "raincloud", "histogram", "density", "ridges", "cumulative", "means", "in-order", "probability",
-    "stem", "counts",
+    "box", "violin", "strip", "raincloud", "histogram", "density", "ridges", "cumulative", "means", "in-order", "series",
+    "probability", "stem", "counts",
 ]  # fmt: skip
 
 

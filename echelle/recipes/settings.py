@@ -17,8 +17,8 @@ class SettingInfo:
     """Of one setting: its meaning; its title, where the name of the field does not serve; from where to where a slider goes,
     short of what the recipe allows; what other settings (by dotted path) must be so that it matters; values whose pictures
     show what it does. ``computed`` says that it stays when the form changes: it decides a number, not where or how a mark is
-    drawn. ``column`` names a column of the table; ``row`` is False where it is set on the figure itself. ``find`` are other
-    words that it is looked for by; ``options`` what its options are called, where not by their own word.
+    drawn. ``column`` names a column of the table; ``text`` is typed; ``row`` is False where it is set on the figure itself.
+    ``find`` are other words that it is looked for by; ``options`` what its options are called, where not by their own word.
     ``inside`` tells of the settings of a part that stands here.
     """
 
@@ -29,6 +29,7 @@ class SettingInfo:
     samples: tuple[Any, ...] = ()
     computed: bool = False
     column: bool = False
+    text: bool = False
     row: bool = True
     find: tuple[str, ...] = ()
     options: Mapping[str, str] = field(default_factory=dict)

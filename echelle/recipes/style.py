@@ -134,15 +134,21 @@ class Words(StrictModel):
 
 Reading = Literal[
     "n", "missing", "beyond a limit", "median", "quartiles", "range", "IQR", "mean and SD", "SE", "CV", "skewness", "kurtosis",
-    "whiskers", "fences", "beyond", "in guides",
+    "whiskers", "fences", "beyond", "in guides", "slope", "shares",
 ]  # fmt: skip
+
+
+BEYOND_A_LIMIT = "beyond a limit"
 
 
 class Ledger(StrictModel):
     """Which readings stand beside the lanes, and the group that the others are set against."""
 
     readings: list[Reading] = Field(
-        max_length=40, default=["median", "quartiles", "mean and SD", "beyond", "in guides"], min_length=1
+        max_length=40, default=["median", "quartiles", "mean and SD", "beyond", "in guides", "slope", "shares"], min_length=1
+    )
+    shares: list[Annotated[str, Field(min_length=1, max_length=200)]] = Field(
+        default_factory=list, max_length=12, description="values whose share of each lane is read; or: beyond a limit"
     )
     reference: str | None = Field(default=None, description="a level of the groups: differences of medians and means to it")
     drawn: Annotated[

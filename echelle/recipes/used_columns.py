@@ -14,10 +14,13 @@ def columns_of(recipe: Recipe) -> set[str]:
 
 
 def extra_columns(recipe: Recipe) -> list[str]:
-    """The columns that lanes carry besides their values: those that layers name, and the one that pairs rows."""
+    """The columns that lanes carry besides their values: those that layers name, the one that pairs rows, and the
+    measure where the share of a value is asked for."""
     names = [name for layer in recipe.layers for name in layer.named_columns()]
     if recipe.differences is not None:
         asked = recipe.differences
         control = (asked.control.order, asked.control.lots) if asked.control else ()
         names += [name for name in (asked.paired_by, asked.runs, *control) if name is not None]
+    if recipe.ledger.shares or any(layer.asks_value() for layer in recipe.layers):
+        names += recipe.measure.columns[:1]
     return sorted(set(names))

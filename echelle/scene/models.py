@@ -26,7 +26,7 @@ Role = Literal[
     "title", "source", "credit", "axis-title", "groups-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
     "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "count-label", "subjects", "trend", "join",
-    "limit",
+    "limit", "series", "series-band", "series-area",
     "guide", "guide-label", "panel-title", "panel-note", "ledger",
     "ledger-heading", "ledger-rule", "key-swatch", "key-title", "key-label", "second-axis", "second-label",
     "second-title", "subtitle", "point-name", "caption", "method-note", "key-number", "key-words",
@@ -234,6 +234,19 @@ class Inside(AnswerModel):
     share: float = Field(description="of the lane's values")
 
 
+class NamedReading(AnswerModel):
+    """A reading that the recipe asks for by more than its name: a slope, the share of a value; with its interval, and how all
+    of it is written.
+    """
+
+    reading: Literal["slope", "shares"]
+    name: str
+    value: float
+    low: float
+    high: float
+    text: str
+
+
 class LaneReadings(AnswerModel):
     """The numbers of one lane; what has no value is None."""
 
@@ -264,6 +277,7 @@ class LaneReadings(AnswerModel):
     beyond: int
     outliers: list[Outlier]
     inside: list[Inside] = Field(default=[], description="by guide, in the recipe's order")
+    named: list[NamedReading] = Field(default=[], description="slopes and shares of values, in the recipe's order")
     limits: dict[str, str] = Field(default={}, description="readings that are a limit and no number, such as <0.4")
     outliers_cut: bool = Field(default=False, description="only the first of the outliers are listed")
 

@@ -8,6 +8,7 @@ import pytest
 
 from echelle.errors import InputError
 from echelle.recipes.guides import Guide
+from echelle.recipes.layers.series import SeriesLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Axis, Ledger, Reading, Size
 from echelle.render import scene_of
@@ -51,12 +52,15 @@ def test_numbers_stand_level_with_their_lanes_under_their_headings() -> None:
 
 
 def test_every_reading_has_a_column_and_differences_stand_after_them() -> None:
-    recipe = drawn(readings=list(get_args(Reading)), reference="day").model_copy(
-        update={"size": Size(width="400mm"), "guides": [Guide(band=(1, 3), label="target")]}
+    recipe = drawn(readings=list(get_args(Reading)), reference="day", shares=["3"]).model_copy(
+        update={"size": Size(width="500mm"), "guides": [Guide(band=(1, 3), label="target")]}
     )
+    line = SeriesLayer(id="s1", through="least squares")
+    recipe = recipe.model_copy(update={"layers": [*recipe.layers, line]})
     lines = cells(scene_of(recipe, TABLE))
     assert len(lines["day"]) == len(get_args(Reading)) + 2
-    assert lines["day"][-3:] == ["2 · 40 %", "ref.", "ref."] and lines["night"][-2:] == ["−2.38", "−3.55"]
+    assert lines["day"][-5] == "2 · 40 %" and lines["day"][-2:] == ["ref.", "ref."]
+    assert lines["night"][-2:] == ["−2.38", "−3.55"]
 
 
 @pytest.mark.parametrize("update", [{"axis": Axis(runs="up")}, {"ledger": Ledger()}])

@@ -23,6 +23,7 @@ VALUES = np.concatenate([RNG.normal(10, 2, 40), RNG.lognormal(2.4, 0.4, 40)]).ro
 TABLE = table_of(
     {
         "level (mmol/L)": VALUES.tolist(), "group": ["1"] * 40 + ["2"] * 40, "when": [*range(40), *range(40)],
+        "week": [i // 7 for i in range(80)],
         "subject": [f"P{i // 2:02d}" for i in range(40)] * 2,
     }
 )  # fmt: skip
@@ -41,7 +42,7 @@ GIVEN: dict[str, list[Any]] = {
     "against": [None, "when"], "coloured": [None, "group"], "shaped": [None, "group"], "joined": [None, "subject"],
     "names": [None, "subject"], "value": [0.5, 2.0], "low": [0.0, 4.0], "high": [40.0, 30.0], "width_of_bins": [1.0, 4.0],
     "anchor": [0.0, 0.7], "edges": [[0.0, 10.0, 40.0], [0.0, 5.0, 10.0, 40.0]], "quantiles": [[0.5], [0.1, 0.9]],
-    "count": [5, 20], "sds": [[1.0], [1.0, 2.0]],
+    "count": [5, 20], "of_value": ["4", "11.5"], "step": [2.0, 5.0], "by": [None, "subject"], "sds": [[1.0], [1.0, 2.0]],
 }  # fmt: skip
 
 
@@ -76,6 +77,8 @@ def notes(offer: LayerOffer, setting: Setting) -> list[str]:
         entry for entry in get_args(get_args(Layer)[0]) if entry.model_fields["layer"].default == offer.layer
     )
     base = offer.usual.model_dump(by_alias=True)
+    if offer.layer == "series":
+        base |= {"against": "week", "through": "least squares" if setting.path == ["level"] else "means"}
     for need in setting.needs:
         given = need.among[0] if need.among else GIVEN[need.path[-1]][-1] if need.given else None
         base = put(base, need.path, given)

@@ -129,7 +129,7 @@ def test_three_places_make_a_layer_complete(tmp_path: Path) -> None:
     (tmp_path / "echelle/figures/layers/rung.py").write_text(LAYER)
     registry = (models / "__init__.py").read_text()
     registry = registry.replace("\nLAYER_MODELS", "\nfrom echelle.recipes.layers.rung import RungLayer\n\nLAYER_MODELS", 1)
-    (models / "__init__.py").write_text(registry.replace("ControlLayer,\n)", "ControlLayer, RungLayer,\n)"))
+    (models / "__init__.py").write_text(registry.replace("    ControlLayer,\n)", "    ControlLayer, RungLayer,\n)"))
     # The folder that a program starts in comes first: its copy of the core, not the checkout's.
     done = subprocess.run(
         [sys.executable, "-c", CHECKS], cwd=tmp_path, capture_output=True, text=True,

@@ -62,6 +62,8 @@ SAID = {
     r"^Boxes:|\. Boxes:": ["box/box"], r"; lines reach": ["box/whisker"], r"Curves: kernel density": ["density/density"],
     r"Normal curves:": ["normal-curve/normal-curve"], r"Bins:": ["bins/bin"], r"Points: every value": ["points/point"],
     r"(Dots|Bars|Ticks): (means|medians)": ["mean/mean"], r"(Dots|Bars|Ticks): (means|medians); lines": ["mean/interval"],
+    r"Line over the order": ["series/series"], r"Line over the order(?:[^.]|\.\d)*; band": ["series/series-band"],
+    r"the area reaches": ["series/series-area"], r"lines: 95 % confidence interval of the share": ["counts/interval"],
     r"Line from lane to lane|Line: least squares": ["trend/trend"], r"Stem and leaf": ["stem/stem"],
     r"Ticks: (every value|quantiles)": ["ticks/tick"], r"Bars across the lanes|Lines: mean, and": ["line/line"],
     r"Steps: share of rows": ["cumulative/step"], r"Brackets:": ["bracket/join"], r"Rings:": ["control/outlier"],
@@ -104,7 +106,7 @@ def test_the_note_says_what_is_drawn_and_nothing_else(name: str) -> None:
             assert bool(re.search(claim, scene.note)) == bool(drawn & set(shown)), (seed, claim, shown, scene.note)
         arrangement = lanes_shown(recipe, arrange(recipe, TABLES[name]))
         assert "subject" not in scene.note.replace("same subject", "") or arrangement.account.people is not None, scene.note
-        if listed := re.search(r"n: ([^.]*(?:\.\d[^.]*)*)\.", scene.note):
+        if listed := re.search(r"(?:^|[. ])n: ([^.]*(?:\.\d[^.]*)*)\.", scene.note):
             counts = [int(entry.rsplit(" ", 1)[1]) for entry in listed[1].split(", ")]
             assert counts == [lane.n for lane in arrangement.lanes], scene.note
     assert seen > 40

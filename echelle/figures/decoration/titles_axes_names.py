@@ -6,13 +6,13 @@ import numpy as np
 
 from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.guide_labels import flags_height
-from echelle.figures.geometry.lettering import LEADING, Lettering
+from echelle.figures.geometry.lettering import LEADING, Block, Lettering
 from echelle.figures.geometry.secondary_axis import SecondaryAxis
 from echelle.figures.layers.base import LaneView
 from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, bare_counts
 from echelle.figures.layout.legend import SWATCH, Key
 from echelle.recipes.layers.base import RisingLayer
-from echelle.scene.models import Paint, PointsPart, RectPart, ScenePart, point_columns, round_coordinate
+from echelle.scene.models import Paint, PointsPart, RectPart, Role, ScenePart, point_columns, round_coordinate
 
 _SMALL = 0.85
 
@@ -43,12 +43,15 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     if layout.key and style.key == "above":
         parts += _key(layout.key, letters, top)
         top += layout.key.height + GAP
-    groups_title, across = layout.texts.groups_title, layout.frame.runs == "across"
-    if groups_title and across:
-        parts += letters.put_block(MarkOf("", "", "groups-title"), "", groups_title, MARGIN, top, style.muted)
-        top += groups_title.height + 2
-    if layout.texts.second_title:
-        parts += letters.put_block(MarkOf("", "", "second-title"), "", layout.texts.second_title, MARGIN, top, style.muted)
+    across = layout.frame.runs == "across"
+    lane_titles: tuple[tuple[Role, Block | None], ...] = (
+        ("groups-title", layout.texts.groups_title),
+        ("second-title", layout.texts.second_title),
+    )
+    for role, block in lane_titles if across else ():
+        if block:
+            parts += letters.put_block(MarkOf("", "", role), "", block, MARGIN, top, style.muted)
+            top += block.height + 2
     at = layout.height - MARGIN
     for role, block, colour in (
         ("credit", layout.texts.credit, style.muted), ("source", layout.texts.source, style.muted),
@@ -62,11 +65,15 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
         at -= layout.key.height
         parts += _key(layout.key, letters, at)
         at -= GAP
-    if groups_title and not across:
-        frames = [place.frame for place in layout.panels]
-        middle = (min(frame.left for frame in frames) + max(frame.left + frame.width for frame in frames)) / 2
-        mark = MarkOf("", "", "groups-title")
-        parts += letters.put_block(mark, "", groups_title, middle, at - groups_title.height, style.muted, 0.5)
+    frames = [place.frame for place in layout.panels]
+    middle = (min(frame.left for frame in frames) + max(frame.left + frame.width for frame in frames)) / 2
+    for role, block in () if across else lane_titles:
+        if block:
+            at -= block.height
+            half = block.width / 2
+            held = max(MARGIN + half, min(middle, layout.width - MARGIN - half))
+            parts += letters.put_block(MarkOf("", "", role), "", block, held, at, style.muted, 0.5)
+            at -= 2
     for place in layout.panels:
         parts += _panel(place, layout, letters)
     return [*parts, *_axis_title(layout, letters)]
@@ -137,7 +144,7 @@ def _ledger(place: PanelPlace, layout: Layout, letters: Lettering) -> list[Scene
             cell = MarkOf(band.lane.key, "", "ledger", str(number))
             parts.append(letters.put(cell, frame.key, text, x, low, size, style.ink, anchor=1.0))
     right = edge + layout.ledger[-1].right
-    rule = f"M{edge + 6:.2f} {over + 1.5:.2f}H{right:.2f}"
+    rule = f"M{edge + 6:.2f} {over + 1.5:.2f}L{right:.2f} {over + 1.5:.2f}"
     parts.append(frame.drawn(MarkOf("", "", "ledger-rule"), rule, Paint(stroke=style.muted, stroke_width=0.8)))
     return parts
 
@@ -160,7 +167,8 @@ def _axis(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
     short = Paint(stroke=style.muted, stroke_width=0.6)
     for i, value in enumerate(place.ticks.minor):
         mark, at = MarkOf("", "", "axis-line", f"minor{i}"), frame.along(value)
-        drawn = f"M{at:.2f} {edge:.2f}V{edge + 3:.2f}" if across else f"M{edge:.2f} {at:.2f}H{edge - 3:.2f}"
+        end = f"{at:.2f} {edge + 3:.2f}" if across else f"{edge - 3:.2f} {at:.2f}"
+        drawn = f"M{at:.2f} {edge:.2f}L{end}" if across else f"M{edge:.2f} {at:.2f}L{end}"
         parts.append(frame.drawn(mark, drawn, short))
     taken: tuple[float, float] | None = None
     for i, (value, label) in enumerate(zip(place.ticks.values, place.ticks.labels, strict=True)):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import datetime
 from dataclasses import dataclass
 
 from echelle.figures.geometry.axes import ticks_of
+from echelle.figures.geometry.calendar_ticks import calendar_ticks
 from echelle.figures.geometry.lane_bands import is_overlaid
 from echelle.figures.lanes.figure_context import Family, FigureContext, Measurement, Order
 from echelle.recipes.layers.base import AnyLayer
@@ -37,10 +37,12 @@ class SecondaryAxis:
             kept = inside if len(inside) <= most else [p for p in inside if p in (0.05, 0.5, 0.95)][: max(most, 1)]
             return [((float(ndtri(p)) - self.bottom) / span, f"{100 * p:g}") for p in kept]
         if self.order is not None and self.order.levels:
-            return []
+            every = -(-len(self.order.levels) // max(most, 1))
+            return [
+                ((place - self.bottom) / span, self.order.levels[place]) for place in range(0, len(self.order.levels), every)
+            ]
         if self.order is not None and self.order.dates:
-            days = (self.bottom + 0.04 * span, self.top - 0.04 * span)
-            return [((day - self.bottom) / span, _date(day)) for day in days]
+            return [((day - self.bottom) / span, label) for day, label in calendar_ticks(self.bottom, self.top, most)]
         factor = 100.0 if self.family == "share" else 1.0
         ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2), self.whole)
         pairs = zip(ticks.values, ticks.labels, strict=True)
@@ -50,10 +52,6 @@ class SecondaryAxis:
     def title(self) -> str:
         """What the axis is called."""
         return f"{self.unit} (%)" if self.family in ("share", "score") else self.unit
-
-
-def _date(day: float) -> str:
-    return (datetime.date(1970, 1, 1) + datetime.timedelta(days=round(day))).isoformat()
 
 
 def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str, SecondaryAxis]:

@@ -13,7 +13,7 @@ from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
 from echelle.recipes.recipe import Recipe
-from echelle.scene.models import Advice, LaneReadings
+from echelle.scene.models import Advice, LaneReadings, NamedReading
 
 V = TypeVar("V")
 M = TypeVar("M", covariant=True)
@@ -41,7 +41,7 @@ def cache_on_lane(lane: Lane, key: object, make: Callable[[], V], long: bool = F
 @dataclass(frozen=True)
 class Order:
     """Values drawn in an order: from where to where it reaches, whether it is of dates, what it is called, whether it counts,
-    and whether its places are those of levels, which have no numbers.
+    and the levels whose places they are, where they have no numbers.
     """
 
     low: float
@@ -49,7 +49,7 @@ class Order:
     dates: bool
     name: str
     whole: bool = False
-    levels: bool = False
+    levels: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class Measurement(Generic[M]):
     """What a layer computed before anything has a place: ``lanes`` by their key; from where to where the axis must reach for
     each; what it shows on the second axis; edges for the axis' ticks; whether it needs an axis of its own on the measure's
     ``far`` side; how much of the measure a line of its text takes; remarks; by what happened, the lanes for which a rule had
-    no answer.
+    no answer; readings for the ledger, by lane.
     """
 
     lanes: Mapping[str, M] = field(default_factory=dict)
@@ -90,6 +90,7 @@ class Measurement(Generic[M]):
     line_pitch: float | None = None
     remarks: Sequence[Advice] = ()
     stand_ins: Mapping[Remark, list[str]] = field(default_factory=dict)
+    named: Mapping[str, Sequence[NamedReading]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)

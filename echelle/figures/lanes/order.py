@@ -20,8 +20,8 @@ def orders(against: str | None, context: FigureContext) -> dict[str, Order]:
             lane.key: Order(0.5, max(lane.n, 1) + 0.5, False, context.words.say("axis-order"), whole=True) for lane in lanes
         }
     if any(lane.extras[against].numbers is None for lane in lanes):
-        most = max((len(lane.extras[against].levels) for lane in lanes), default=0)
-        return {lane.key: Order(-0.5, max(most, 1) - 0.5, False, against, whole=True, levels=True) for lane in lanes}
+        levels = max((lane.extras[against].levels for lane in lanes), key=len, default=())
+        return {lane.key: Order(-0.5, max(len(levels), 1) - 0.5, False, against, whole=True, levels=levels) for lane in lanes}
     known = [n[np.isfinite(n)] for lane in lanes if (n := lane.extras[against].numbers) is not None]
     known = [numbers for numbers in known if len(numbers)]
     low, high = (min(n.min() for n in known), max(n.max() for n in known)) if known else (0.0, 1.0)

@@ -92,6 +92,7 @@ def counts_alone(readings: LaneReadings) -> LaneReadings:
         "outliers",
         "inside",
         "limits",
+        "named",
     }
     blank = {name: None for name in LaneReadings.model_fields if name not in kept}
     return readings.model_copy(update={**blank, "beyond": 0, "outliers": []})

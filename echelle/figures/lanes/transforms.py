@@ -31,6 +31,10 @@ class Transform:
             bent = self.forward(np.maximum(values, self.least))
         return np.where(values < self.least, -np.inf, bent)
 
+    def holds(self, value: float) -> bool:
+        """Whether it has a place for a value."""
+        return value > self.least or (value == self.least and self.least_in)
+
     def refuses(self, values: Floats) -> int:
         """How many of ``values`` (rising) it has no place for."""
         return int(np.searchsorted(values, self.least, side="left" if self.least_in else "right"))

@@ -9,13 +9,15 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError, Mend
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
-from echelle.figures.lanes.figure_context import FigureContext
+from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.guide_values import placed_guides, with_inside
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.readings import counts_alone, read_lane, rules_of
+from echelle.figures.lanes.shares import with_shares
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.figures.layers.registry import layer_of
 from echelle.recipes.recipe import Recipe
+from echelle.scene.models import LaneReadings
 from echelle.tables.steps.conditions import Within
 
 
@@ -28,7 +30,8 @@ def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int)
     if arrangement.counted:
         readings = {key: counts_alone(lane) for key, lane in readings.items()}
     inside = with_inside(guides, arrangement, readings, catalogue(recipe.words.note.english))
-    return _measure_layers(FigureContext(drawn, arrangement, inside, guides if drawn.guides else ()))
+    told = with_shares(recipe.ledger.shares, arrangement, inside, catalogue(recipe.words.note.english))
+    return _measure_layers(FigureContext(drawn, arrangement, told, guides if drawn.guides else ()))
 
 
 def _measure_layers(context: FigureContext) -> tuple[FigureContext, MeasuredLayers]:
@@ -42,7 +45,15 @@ def _measure_layers(context: FigureContext) -> tuple[FigureContext, MeasuredLaye
     for layer in shown:
         if layer.id not in measured:
             measured[layer.id] = layer_of(layer).measure(layer, context)
-    return context, [(layer, measured[layer.id]) for layer in shown]
+    result = [(layer, measured[layer.id]) for layer in shown]
+    readings = {key: _with_named(lane, [m for _, m in result]) for key, lane in context.readings.items()}
+    return replace(context, readings=readings), result
+
+
+def _with_named(lane: LaneReadings, measured: list[Measurement[object]]) -> LaneReadings:
+    """A lane's readings with those that layers computed."""
+    named = [reading for measurement in measured for reading in measurement.named.get(lane.lane, ())]
+    return lane.model_copy(update={"named": [*lane.named, *named]}) if named else lane
 
 
 def refuse_words(recipe: Recipe, arrangement: Arrangement) -> None:

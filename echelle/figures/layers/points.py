@@ -192,7 +192,9 @@ def _coordinates(layer: PointsLayer, view: LaneView[Order]) -> tuple[Floats, Flo
         width = layer.width * (0.5 if band.half else 1.0)
         offsets, crowded = _offsets(layer, view, along, width)
         wide = -band.width if band.turned else band.width
-        return along, band.centre(_centre(layer)) + offsets * wide, crowded
+        # An order takes the whole lane, halves or not: its axis does.
+        centre = band.across(0.0) if layer.spread == "in order" else band.centre(_centre(layer))
+        return along, centre + offsets * wide, crowded
 
     return cache_on_lane(view.band.lane, ("places", _key(layer, view)), make, long=True)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
@@ -11,7 +10,7 @@ import numpy as np
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.numbers.decimals import Floats
+from echelle.numbers.least_squares import least_squares
 from echelle.recipes.layers.trend import TrendLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
@@ -51,21 +50,18 @@ def _least_squares(
     """measure = a + b · level over all rows, with the confidence interval of the line (t, n − 2 degrees of freedom); between
     lanes as they stand, whatever their order.
     """
-    from scipy.special import stdtrit
-
     known = _numbered(views)
     if not _fits(known):
         return []
     at, sizes = np.array([number for number, _ in known]), [view.band.lane.n for _, view in known]
     x = np.repeat(at, sizes)
     y = np.concatenate([view.band.lane.values for _, view in known])
-    slope, centre, middle, spread, sxx = least_squares(x, y)
+    fit = least_squares(x, y)
     across_lanes = np.array([view.band.across(0.0) for _, view in known])
     order = np.argsort(across_lanes, kind="stable")
     stops = np.linspace(0, len(order) - 1, _STEPS * (len(order) - 1) + 1)
     places, across = (np.interp(stops, np.arange(len(order)), ends[order]) for ends in (at, across_lanes))
-    line = centre + slope * (places - middle)
-    reach = float(stdtrit(len(x) - 2, (1 + layer.level) / 2)) * spread * np.sqrt(1 / len(x) + (places - middle) ** 2 / sxx)
+    line, reach = fit.line(places), fit.reach(places, layer.level)
     frame = panel.frame
     edges = (frame.along_all(line - reach), frame.along_all(line + reach))
     band = Paint(fill=paint.stroke, opacity=0.16)
@@ -84,15 +80,6 @@ def _numbered(views: Sequence[LaneView[None]]) -> list[tuple[float, LaneView[Non
 def _fits(known: Sequence[tuple[float, LaneView[None]]]) -> bool:
     """Whether a line can be fitted: two different numbers and three values."""
     return len({number for number, _ in known}) > 1 and sum(view.band.lane.n for _, view in known) > 2
-
-
-def least_squares(x: Floats, y: Floats) -> tuple[float, float, float, float, float]:
-    """Slope, mean of y, mean of x, residual SD (n − 2) and Σ(x − mean)² of the least-squares line."""
-    middle, centre = float(x.mean()), float(y.mean())
-    sxx = float(((x - middle) ** 2).sum())
-    slope = float(((x - middle) * (y - centre)).sum()) / sxx
-    left = y - centre - slope * (x - middle)
-    return slope, centre, middle, math.sqrt(float((left**2).sum()) / (len(x) - 2)), sxx
 
 
 def _note(layer: TrendLayer, note: NoteContext[None]) -> list[str]:

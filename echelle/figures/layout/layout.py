@@ -91,9 +91,9 @@ def _lay_out(plan: LayoutPlan) -> Layout:
     top = MARGIN
     # The second axis' uppermost label stands at a panel's edge, half of it over the panel.
     over_panels = 3.0 if plan.runs == "up" else 3.0 + size * 0.4
-    # Over the names of lanes that run across, under those of lanes that run up.
-    above = groups_title if plan.runs == "across" else None
-    for block, gap in ((title, GAP), (subtitle, GAP), (above, 2.0), (second_title, over_panels)):
+    # Over lanes that run across, where their names and second axes begin; under those that run up.
+    lane_titles = ((groups_title, 2.0), (second_title, over_panels))
+    for block, gap in ((title, GAP), (subtitle, GAP), *(lane_titles if plan.runs == "across" else ())):
         top += block.height + gap if block else 0.0
     top += key.height + GAP if key and keyed == "above" else 0.0
     caption = letters.block(words.caption, room, size, 400, _MOST_LINES) if words.caption else None
@@ -102,7 +102,7 @@ def _lay_out(plan: LayoutPlan) -> Layout:
         note = letters.block(method_note(plan.context, plan.measured), room, size * 0.85, 400, _MOST_LINES)
     below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
     below += key.height + GAP if key and keyed == "below" else 0.0
-    below += groups_title.height + 2.0 if groups_title and plan.runs == "up" else 0.0
+    below += sum(block.height + 2.0 for block, _ in lane_titles if block) if plan.runs == "up" else 0.0
     axis_words = arrangement.within(words.measure or measure_words(plan.context, plan.measured), plan.context.words)
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)

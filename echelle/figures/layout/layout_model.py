@@ -189,7 +189,7 @@ class LayoutPlan:
     def ledger(self) -> tuple[PlacedColumn, ...]:
         """The columns of the ledger beside one column of panels whose lanes run across, each in a strip of its own."""
         apart = self.runs == "across" and self.columns == 1 and not is_overlaid(self.recipe)
-        if not self.recipe.ledger.drawn or not apart or only_counts(self.recipe):
+        if not self.recipe.ledger.drawn or not apart:
             return ()
         size = self.letters.style.text_size
         placed, right = list[PlacedColumn](), 2.0
@@ -226,9 +226,10 @@ def domains(plan: LayoutPlan) -> dict[str, tuple[float, float]]:
     result: dict[str, tuple[float, float]] = {}
     for panel in arrangement.panels:
         lanes = [lane for other in arrangement.panels if line(other) == line(panel) for lane in arrangement.of_panel(other.key)]
-        extent = hull(extents_of(plan, lanes, tails=True))
-        if extent is not None and extent[0] <= plan.context.transform.least and plan.context.transform.name != "linear":
-            extent = hull([lane.extent for lane in lanes])
+        extent, own = hull(extents_of(plan, lanes, tails=True)), hull([lane.extent for lane in lanes])
+        # What layers add below the place where the scale begins is cut off there.
+        if extent is not None and own is not None and not plan.context.transform.holds(extent[0]):
+            extent = (own[0], extent[1])
         result[panel.key] = domain_of(extent, recipe.axis)
     return result
 

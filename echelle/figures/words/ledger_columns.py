@@ -14,6 +14,8 @@ from echelle.scene.models import LaneReadings
 
 _NONE = "–"
 _SHAPE = 2
+# What there is to read where the column holds no numbers.
+_OF_COUNTS: tuple[Reading, ...] = ("n", "missing", "shares")
 _MOST_DECIMALS = 3
 Number = Callable[[LaneReadings], float | None]
 
@@ -30,7 +32,8 @@ def ledger_columns(context: FigureContext) -> list[LedgerColumn]:
     """The chosen readings in their order, and the differences to the reference where one is chosen."""
     asked, words, readings = context.recipe.ledger, context.words, list(context.readings.values())
     places = _places(context)
-    columns = [column for name in asked.readings for column in _columns(name, readings, places, words)]
+    names = [name for name in asked.readings if not context.arrangement.counted or name in _OF_COUNTS]
+    columns = [column for name in names for column in _columns(name, readings, places, words)]
     if asked.reference is not None and any(lane.group == asked.reference for lane in readings):
         columns += [
             _difference(context, asked.reference, places, words.say("reading-difference", centre=centre), number)
@@ -50,6 +53,9 @@ def _columns(reading: Reading, readings: list[LaneReadings], places: int, words:
     if reading == "in guides":
         held = dict.fromkeys(inside.name for lane in readings for inside in lane.inside)
         return [LedgerColumn(name, {lane.lane: _inside(lane, name) for lane in readings}) for name in held]
+    if reading in ("slope", "shares"):
+        named = dict.fromkeys(own.name for lane in readings for own in lane.named if own.reading == reading)
+        return [LedgerColumn(name, {lane.lane: _named(lane, name) for lane in readings}) for name in named]
     name = words.say("reading-name", reading=reading.replace(" ", "-"))
     return [LedgerColumn(name, {lane.lane: _text(reading, lane, places, words) for lane in readings})]
 
@@ -57,6 +63,10 @@ def _columns(reading: Reading, readings: list[LaneReadings], places: int, words:
 def _inside(lane: LaneReadings, name: str) -> str:
     inside = next((inside for inside in lane.inside if inside.name == name), None)
     return _NONE if inside is None else f"{inside.count} · {fixed_decimals(100 * inside.share, 0)} %"
+
+
+def _named(lane: LaneReadings, name: str) -> str:
+    return next((reading.text for reading in lane.named if reading.name == name), _NONE)
 
 
 def _median(lane: LaneReadings) -> float | None:
@@ -110,7 +120,7 @@ def _text(reading: Reading, lane: LaneReadings, places: int, words: Catalogue) -
             return ends("whisker_low", "whisker_high")
         case "fences":
             return ends("fence_low", "fence_high")
-        case "in guides":
+        case "in guides" | "slope" | "shares":
             return ""
 
 

@@ -17,6 +17,10 @@ def measure_words(context: FigureContext, measured: MeasuredLayers) -> str:
     recipe, arrangement = context.recipe, context.arrangement
     words = catalogue(recipe.words.note.english)
     if only_counts(recipe):
+        first = recipe.shown(CountsLayer)[0]
+        if first.of_value is not None:
+            value = f"{arrangement.name} {first.of_value}"
+            return words.say("axis-value", value=value, percent="no" if first.height == "count" else "yes")
         percent = [layer for layer in recipe.shown(CountsLayer) if layer.height == "percent"]
         if percent:
             return words.say("axis-percent", all="yes" if of_all(percent[0], context) else "no")

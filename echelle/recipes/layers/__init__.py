@@ -19,13 +19,15 @@ from echelle.recipes.layers.line import LineLayer
 from echelle.recipes.layers.mean import MeanLayer
 from echelle.recipes.layers.normal_curve import NormalCurveLayer
 from echelle.recipes.layers.points import PointsLayer
+from echelle.recipes.layers.series import SeriesLayer
 from echelle.recipes.layers.stem import StemLayer
 from echelle.recipes.layers.ticks import TicksLayer
 from echelle.recipes.layers.trend import TrendLayer
 
 LAYER_MODELS: tuple[type[AnyLayer], ...] = (
     BoxLayer, DensityLayer, PointsLayer, BinsLayer, MeanLayer, TicksLayer, CumulativeLayer, LineLayer, NormalCurveLayer,
-    StemLayer, CountsLayer, TrendLayer, DifferenceLayer, BracketLayer, ControlLayer,
+    StemLayer, CountsLayer, TrendLayer, SeriesLayer, DifferenceLayer, BracketLayer,
+    ControlLayer,
 )  # fmt: skip
 
 if TYPE_CHECKING:

@@ -120,6 +120,18 @@ class AnyLayer(StrictModel):
         """Whether the second axis is written where it is this layer's and nobody said."""
         return False
 
+    def order(self) -> str | None:
+        """The column that its marks follow over their order; None for none, or the rows as they come."""
+        return None
+
+    def in_order(self, column: str | None) -> Self:
+        """The layer with its marks in the order of a column, where they stand in an order."""
+        return self
+
+    def asks_value(self) -> bool:
+        """Whether it looks for one value of the measure, which may be a word."""
+        return False
+
     def named_columns(self) -> list[str]:
         """The columns that it looks at besides the roles."""
         columns = (getattr(self, name) for name, field in type(self).model_fields.items() if info_of(field).column)

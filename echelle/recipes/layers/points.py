@@ -109,6 +109,10 @@ class PointsLayer(AnyLayer):
         """Points in order make a form of their own."""
         return "points in order" if self.spread == "in order" else self.kind()
 
+    def in_order(self, column: str | None) -> Self:
+        """With points that stand in order in that of a column."""
+        return self.model_copy(update={"against": column}) if self.spread == "in order" else self
+
     def without_rows(self) -> Self:
         """Without named points."""
         return self.model_copy(update={"named": []})

@@ -15,6 +15,7 @@ from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
 from echelle.recipes.other_questions import other_questions
 from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.series_order import order_of
 from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
 from echelle.tables.summary_statistics_tables import summary_columns
@@ -93,7 +94,8 @@ class ComparisonForms(Endpoint):
         """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         sees = comparison.study.shows_rows_to(request.user)
-        forms = InForms([_in_form(in_form(asked, name), name, data, comparison, sees) for name in FORMS])
+        order = _order_of(asked, data)
+        forms = InForms([_in_form(in_form(asked, name, order), name, data, comparison, sees) for name in FORMS])
         return Response(_for(request, comparison, forms))
 
 
@@ -105,12 +107,13 @@ class RecipeInForm(Endpoint):
     @extend_schema(request=OfRecipe, responses={200: Recipe, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID, form: str) -> Response:
         """The recipe that choosing the form leads to. Nothing is kept."""
-        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
         asked = body_of(request, OfRecipe).recipe
         name = next((name for name in FORMS if name == form), None)
         if name is None:
             raise InputError(f"there is no form “{form}”", remedy=f"Choose one of {', '.join(FORMS)}.")
-        recipe = in_form(asked_about(comparison, asked, comparison.study.shows_rows_to(request.user)), name)
+        order = _order_of(asked, data_of(comparison)) if name == "series" else None
+        recipe = in_form(asked_about(comparison, asked, comparison.study.shows_rows_to(request.user)), name, order)
         return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
 
 
@@ -147,6 +150,10 @@ class OtherQuestions(Endpoint):
         asked = other_questions(columns, summary_columns(columns, data.table.rows)) if columns else []
         drawn = [_in_form(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
         return Response(InForms([question for question in drawn if question.scene is not None]))
+
+
+def _order_of(recipe: Recipe, data: Data) -> str | None:
+    return order_of(recipe, summaries_of(data.table, data.steps))
 
 
 def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:

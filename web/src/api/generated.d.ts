@@ -1561,6 +1561,8 @@ export interface components {
         AxisLineEnum: "data" | "whole" | "none";
         /** @enum {string} */
         AxisScale: "linear" | "log10" | "ln" | "square-root";
+        /** @enum {string} */
+        BandEnum: "none" | "spread" | "interval";
         /**
          * Bandwidth
          * @description How wide the kernel is: a rule, or a value (the kernel's standard deviation) where one is given; times a factor.
@@ -2289,6 +2291,18 @@ export interface components {
              */
             percent_of: components["schemas"]["PercentOfEnum"];
             /**
+             * Of Value
+             * @description count rows with this value alone; or: beyond a limit
+             * @default null
+             */
+            of_value: string | null;
+            /**
+             * Interval
+             * @description the 95 % interval of each share, where a value is counted in per cent
+             * @default false
+             */
+            interval: boolean;
+            /**
              * Labels
              * @default none
              */
@@ -2992,7 +3006,7 @@ export interface components {
             locked: string;
         };
         /** @enum {string} */
-        FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts";
+        FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "series" | "probability" | "stem" | "counts";
         /**
          * FormOffer
          * @description A form, and how it places groups and subgroups.
@@ -3647,6 +3661,12 @@ export interface components {
              */
             inside: components["schemas"]["Inside"][];
             /**
+             * Named
+             * @description slopes and shares of values, in the recipe's order
+             * @default []
+             */
+            named: components["schemas"]["NamedReading"][];
+            /**
              * Limits
              * @description readings that are a limit and no number, such as <0.4
              * @default {}
@@ -3700,7 +3720,7 @@ export interface components {
              */
             rises: boolean;
             /** Usual */
-            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
+            usual: components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["SeriesLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"];
             /** Settings */
             settings: components["schemas"]["Setting"][];
         };
@@ -3759,10 +3779,17 @@ export interface components {
              *       "quartiles",
              *       "mean and SD",
              *       "beyond",
-             *       "in guides"
+             *       "in guides",
+             *       "slope",
+             *       "shares"
              *     ]
              */
             readings: components["schemas"]["ReadingsEnum"][];
+            /**
+             * Shares
+             * @description values whose share of each lane is read; or: beyond a limit
+             */
+            shares: string[];
             /**
              * Reference
              * @description a level of the groups: differences of medians and means to it
@@ -4054,7 +4081,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "count-label" | "subjects" | "trend" | "join" | "limit" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "count-label" | "subjects" | "trend" | "join" | "limit" | "series" | "series-band" | "series-area" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -4232,6 +4259,25 @@ export interface components {
         NameState: {
             /** Name */
             name: string;
+        };
+        /**
+         * NamedReading
+         * @description A reading that the recipe asks for by more than its name: a slope, the share of a value; with its interval, and how all
+         *     of it is written.
+         */
+        NamedReading: {
+            /** Reading */
+            reading: components["schemas"]["ReadingEnum"];
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Text */
+            text: string;
         };
         /**
          * Needs
@@ -4902,6 +4948,8 @@ export interface components {
         };
         /** @enum {string} */
         ReaderKeyPlacedEnum: "none" | "below" | "beside";
+        /** @enum {string} */
+        ReadingEnum: "slope" | "shares";
         /**
          * ReadingOptions
          * @description What a person overrules; None leaves it to the reader. ``header_row`` 0 says that there are no headings.
@@ -4978,7 +5026,7 @@ export interface components {
             remedies: components["schemas"]["RemedyOffer"][];
         };
         /** @enum {string} */
-        ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond" | "in guides";
+        ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond" | "in guides" | "slope" | "shares";
         /**
          * Recipe
          * @description One comparison's question and figure.
@@ -5017,7 +5065,7 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /** Layers */
-            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"])[];
+            layers: (components["schemas"]["BoxLayer"] | components["schemas"]["DensityLayer"] | components["schemas"]["PointsLayer"] | components["schemas"]["BinsLayer"] | components["schemas"]["MeanLayer"] | components["schemas"]["TicksLayer"] | components["schemas"]["CumulativeLayer"] | components["schemas"]["LineLayer"] | components["schemas"]["NormalCurveLayer"] | components["schemas"]["StemLayer"] | components["schemas"]["CountsLayer"] | components["schemas"]["TrendLayer"] | components["schemas"]["SeriesLayer"] | components["schemas"]["DifferenceLayer"] | components["schemas"]["BracketLayer"] | components["schemas"]["ControlLayer"])[];
             axis: components["schemas"]["Axis"];
             second_axis: components["schemas"]["SecondAxis"];
             /** Guides */
@@ -5341,7 +5389,7 @@ export interface components {
              * @description the form that the layers stand for
              * @default null
              */
-            form: ("box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "probability" | "stem" | "counts") | null;
+            form: ("box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "series" | "probability" | "stem" | "counts") | null;
             /** Width */
             width: number;
             /** Height */
@@ -5445,6 +5493,82 @@ export interface components {
             /** Rising */
             rising: boolean;
         };
+        /**
+         * SeriesLayer
+         * @description A line in each lane over the order of its values: through them, their means or medians at each place, straight by least
+         *     squares, or their running total.
+         */
+        SeriesLayer: {
+            /** Id */
+            id: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Place
+             * @default on
+             */
+            place: components["schemas"]["PlaceEnum"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            layer: "series";
+            /**
+             * Against
+             * @description column that orders the values; null: the rows as they come
+             * @default null
+             */
+            against: string | null;
+            /**
+             * Through
+             * @default means
+             */
+            through: components["schemas"]["SeriesLayerThroughEnum"];
+            /**
+             * Step
+             * @description length of the steps that places are gathered into; null: each for itself
+             * @default null
+             */
+            step: number | null;
+            /**
+             * By
+             * @description identifier column: each subject has a line
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Band
+             * @default none
+             */
+            band: components["schemas"]["BandEnum"];
+            /**
+             * Level
+             * @description of intervals of the line, its slope, and single values
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Fill
+             * @description opacity of the area below the line
+             * @default 0
+             */
+            fill: number;
+            /**
+             * Line
+             * @default 1.4
+             */
+            line: number;
+            /**
+             * Dash
+             * @default solid
+             */
+            dash: components["schemas"]["DashEnum"];
+        };
+        /** @enum {string} */
+        SeriesLayerThroughEnum: "values" | "means" | "medians" | "least squares" | "running total";
         /**
          * SetFolio
          * @description A folio as it shall be.
@@ -5646,7 +5770,7 @@ export interface components {
             find: string[];
         };
         /** @enum {string} */
-        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour";
+        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour" | "text";
         /**
          * SettingPictures
          * @description A setting, and pictures of it.
@@ -6242,8 +6366,6 @@ export interface components {
              */
             rise: number;
         };
-        /** @enum {string} */
-        ThroughEnum: "medians" | "means" | "least squares";
         /**
          * TicksLayer
          * @description A short tick at each value, or at chosen quantiles.
@@ -6359,7 +6481,7 @@ export interface components {
              * Through
              * @default medians
              */
-            through: components["schemas"]["ThroughEnum"];
+            through: components["schemas"]["TrendLayerThroughEnum"];
             /**
              * Level
              * @description of the least-squares line's interval
@@ -6377,6 +6499,8 @@ export interface components {
              */
             dash: components["schemas"]["DashEnum"];
         };
+        /** @enum {string} */
+        TrendLayerThroughEnum: "medians" | "means" | "least squares";
         /**
          * Try
          * @description Steps to try; nothing is kept.
@@ -6591,6 +6715,7 @@ export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
 export type AxisLineEnum = components['schemas']['AxisLineEnum'];
 export type AxisScale = components['schemas']['AxisScale'];
+export type BandEnum = components['schemas']['BandEnum'];
 export type Bandwidth = components['schemas']['Bandwidth'];
 export type BandwidthRuleEnum = components['schemas']['BandwidthRuleEnum'];
 export type BelowEnum = components['schemas']['BelowEnum'];
@@ -6729,6 +6854,7 @@ export type MethodNote = components['schemas']['MethodNote'];
 export type Missing = components['schemas']['Missing'];
 export type NameEnum = components['schemas']['NameEnum'];
 export type NameState = components['schemas']['NameState'];
+export type NamedReading = components['schemas']['NamedReading'];
 export type Needs = components['schemas']['Needs'];
 export type NewComparison = components['schemas']['NewComparison'];
 export type NewCopy = components['schemas']['NewCopy'];
@@ -6767,6 +6893,7 @@ export type PositionsEnum = components['schemas']['PositionsEnum'];
 export type QuantileTypeEnum = components['schemas']['QuantileTypeEnum'];
 export type ReaderKey = components['schemas']['ReaderKey'];
 export type ReaderKeyPlacedEnum = components['schemas']['ReaderKeyPlacedEnum'];
+export type ReadingEnum = components['schemas']['ReadingEnum'];
 export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
 export type ReadingsEnum = components['schemas']['ReadingsEnum'];
@@ -6792,6 +6919,8 @@ export type Scene = components['schemas']['Scene'];
 export type SceneLane = components['schemas']['SceneLane'];
 export type SecondAxis = components['schemas']['SecondAxis'];
 export type SequenceOffer = components['schemas']['SequenceOffer'];
+export type SeriesLayer = components['schemas']['SeriesLayer'];
+export type SeriesLayerThroughEnum = components['schemas']['SeriesLayerThroughEnum'];
 export type SetFolio = components['schemas']['SetFolio'];
 export type SetKind = components['schemas']['SetKind'];
 export type SetLabels = components['schemas']['SetLabels'];
@@ -6832,12 +6961,12 @@ export type Take = components['schemas']['Take'];
 export type TestLine = components['schemas']['TestLine'];
 export type TextPart = components['schemas']['TextPart'];
 export type TextRun = components['schemas']['TextRun'];
-export type ThroughEnum = components['schemas']['ThroughEnum'];
 export type TicksLayer = components['schemas']['TicksLayer'];
 export type ToEnum = components['schemas']['ToEnum'];
 export type TrailPage = components['schemas']['TrailPage'];
 export type TrailState = components['schemas']['TrailState'];
 export type TrendLayer = components['schemas']['TrendLayer'];
+export type TrendLayerThroughEnum = components['schemas']['TrendLayerThroughEnum'];
 export type Try = components['schemas']['Try'];
 export type TurnEnum = components['schemas']['TurnEnum'];
 export type TwoFactors = components['schemas']['TwoFactors'];

@@ -1,12 +1,14 @@
 import { Popover } from "radix-ui";
 import { useId } from "react";
 import type { Recipe, Scene } from "../../api/generated";
+import { Field } from "../../ui/Field";
 import { Row } from "../../ui/Row";
 import { Tick } from "../../ui/Tick";
 import { levelsShown } from "../sheet/lanes";
 import { READING_NAMES, READINGS, type ReadingName } from "./readings";
 
 const WIDE = 174;
+const MOST_SHARES = 12;
 
 interface Props {
   scene: Scene;
@@ -66,6 +68,32 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
               }}
             />
           </div>
+          <Row
+            name="Shares of"
+            path="ledger.shares"
+            id={`${id}shares`}
+            help="Values whose share of each lane is read with its interval, such as 0; none. Beyond a limit: those words."
+          >
+            <Field
+              id={`${id}shares`}
+              placeholder="0; none"
+              value={recipe.ledger.shares.join("; ")}
+              onSettle={(text) => {
+                const shares = [
+                  ...new Set(
+                    text
+                      .split(";")
+                      .map((part) => part.trim())
+                      .filter(Boolean),
+                  ),
+                ];
+                if (shares.length > MOST_SHARES) return false;
+                change({ shares, readings: READING_NAMES.filter((r) => r === "shares" || readings.includes(r)) });
+                return true;
+              }}
+              className="w-full rounded border border-hairline bg-sheet px-2 py-1"
+            />
+          </Row>
           <Row name="Difference to" path="ledger.reference" id={`${id}ref`}>
             <select
               id={`${id}ref`}

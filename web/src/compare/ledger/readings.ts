@@ -57,6 +57,11 @@ function shape(reading: ReadingName, by: (lane: LaneReadings) => number | null):
   return { ...single(reading, by, 66), show: (l) => fixed(by(l), 2) };
 }
 
+/** A reading of several columns, each with a name of its own. */
+function several(reading: ReadingName): Reading {
+  return { name: nameOf(reading), wide: 0, show: () => "", full: () => "", by: () => null };
+}
+
 function variation(lane: LaneReadings): number | null {
   return lane.sd === null || !lane.mean || lane.mean < 0 ? null : (100 * lane.sd) / lane.mean;
 }
@@ -106,7 +111,10 @@ export const READINGS: Record<ReadingName, Reading> = {
     by: (l) => l.beyond,
   },
   // One column for each guide, where the figure has some.
-  "in guides": { name: nameOf("in guides"), wide: 0, show: () => "", full: () => "", by: () => null },
+  "in guides": several("in guides"),
+  // One for each line with a slope, and for each value whose share is asked for.
+  slope: several("slope"),
+  shares: several("shares"),
 };
 
 export const READING_NAMES = Object.keys(READINGS) as ReadingName[];
@@ -120,7 +128,10 @@ export function placesOf(scene: Scene): number {
 
 /** The chosen readings, and after them the differences to the reference lane where one is chosen. */
 export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
-  const shown = ledger.readings.flatMap((name) => (name === "in guides" ? held(scene) : [READINGS[name]]));
+  const shown = ledger.readings.flatMap((name) => {
+    if (name === "in guides") return held(scene);
+    return name === "slope" || name === "shares" ? named(scene, name) : [READINGS[name]];
+  });
   const chosen = (shown.length ? shown : [READINGS.n]).map((reading) => roomy(reading, scene));
   const { reference } = ledger;
   const known = scene.readings.some((lane) => lane.group === reference);
@@ -144,6 +155,19 @@ function held(scene: Scene): Reading[] {
     const full = (lane: LaneReadings) =>
       `${name}: ${of(lane)?.count ?? "–"} of ${lane.n} values, ${of(lane)?.share ?? "–"}`;
     return { name, wide: 66, show, full, by: (lane) => of(lane)?.share ?? null };
+  });
+}
+
+/** Slopes, or shares of values: a column for each name. */
+function named(scene: Scene, reading: "slope" | "shares"): Reading[] {
+  const own = scene.readings.flatMap((lane) => lane.named.filter((entry) => entry.reading === reading));
+  return [...new Set(own.map(({ name }) => name))].map((name) => {
+    const of = (lane: LaneReadings) => lane.named.find((entry) => entry.name === name);
+    const full = (lane: LaneReadings) => {
+      const entry = of(lane);
+      return entry ? `${name}: ${entry.value} (${entry.low} to ${entry.high})` : `${name}: –`;
+    };
+    return { name, wide: 92, show: (lane) => of(lane)?.text ?? "–", full, by: (lane) => of(lane)?.value ?? null };
   });
 }
 

@@ -130,6 +130,21 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
           />
         </Row>
       );
+    case "text":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <Field
+            id={id}
+            placeholder="nothing"
+            value={(value as string | null) ?? ""}
+            onSettle={(text) => {
+              onSettle(text.trim() === "" ? null : text.trim());
+              return true;
+            }}
+            className={FIELD}
+          />
+        </Row>
+      );
     case "number":
     case "numbers":
       return (
