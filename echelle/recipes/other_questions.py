@@ -7,12 +7,13 @@ from collections.abc import Callable, Sequence
 from echelle.recipes.default_recipe import Offered, default_recipe, groups_of, outcome_of, share_an_axis
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Recipe
-from echelle.recipes.roles import Measure
+from echelle.recipes.roles import Groups, Measure
 from echelle.tables.summary_statistics_tables import SummaryColumns
 
 MOST_QUESTIONS = 5
 _MOST_TOGETHER = 12
 _MOST_PARTS = 6
+_FEW_NAMES, _MOST_NAMES = 8, 60
 
 
 def other_questions(columns: Sequence[Offered], summary: SummaryColumns | None = None) -> list[Recipe]:
@@ -24,7 +25,8 @@ def other_questions(columns: Sequence[Offered], summary: SummaryColumns | None =
         return []
     measures = _ranked(columns, lambda left: outcome_of(left, None))
     groups = _ranked(columns, groups_of)
-    asked = [recipe for recipe in _candidates(measures, groups) if _question(recipe) != _question(first)]
+    named = _values_by_name(columns, measures)
+    asked = [recipe for recipe in [*named, *_candidates(measures, groups)] if _question(recipe) != _question(first)]
     return list({str(_question(recipe)): recipe for recipe in asked}.values())[:MOST_QUESTIONS]
 
 
@@ -46,6 +48,17 @@ def _candidates(measures: list[Offered], groups: list[Offered]) -> list[Recipe]:
         asked.append(recipe_of_form("box", m[0], g[0], split))
     asked += [recipe_of_form("box", m[0], name) for name in g[2:4] if m]
     return asked + [recipe_of_form("box", name, g[0] if g else None) for name in m[2:4]]
+
+
+def _values_by_name(columns: Sequence[Offered], measures: list[Offered]) -> list[Recipe]:
+    """Single values in their order with their names, where an identifier names every row and there are few enough to read."""
+    names = [c.name for c in columns if c.kind == "identifier" and _FEW_NAMES <= c.distinct <= _MOST_NAMES and not c.missing]
+    rows = sum(measures[0].bars) + measures[0].missing if measures else 0
+    if not names or rows != next(c.distinct for c in columns if c.name == names[0]):
+        return []
+    recipe = recipe_of_form("strip", measures[0].name, names[0])
+    across = recipe.axis.model_copy(update={"runs": "across"})
+    return [recipe.model_copy(update={"groups": Groups(column=names[0], sorted="by median"), "axis": across})]
 
 
 def _ranked(columns: Sequence[Offered], best: Callable[[list[Offered]], Offered | None]) -> list[Offered]:

@@ -128,3 +128,14 @@ def test_groups_of_few_values_open_as_points() -> None:
         return str(form_of(default_recipe([summary_of(column) for column in table.columns])))
 
     assert (form(3), form(12)) == ("box", "strip")
+
+
+def test_single_values_with_names_of_their_own_are_asked_in_their_order() -> None:
+    rows = "".join(f"S{i:02d},{('north', 'south')[i % 2]},{(i * 37) % 23 + 0.5}\n" for i in range(20))
+    table = read_bytes(f"site code,region,dose rate\n{rows}".encode()).table
+    asked = other_questions([summary_of(column) for column in table.columns])
+    named = next(recipe for recipe in asked if recipe.groups and recipe.groups.column == "site code")
+    assert named.groups and named.groups.sorted == "by median" and scene_of(named, table).lanes[0].name == "S18"
+    twice = read_bytes(f"site code,region,dose rate\n{rows}{rows}".encode()).table
+    again = other_questions([summary_of(column) for column in twice.columns])
+    assert not any(recipe.groups and recipe.groups.column == "site code" for recipe in again)

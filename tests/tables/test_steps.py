@@ -277,7 +277,8 @@ STEPS_OF_ALL_KINDS: list[Record] = [
     {"step": "convert", "column": "level", "to": "g/L", "factor": 2.0},
     {"step": "wide to long", "columns": ["v1", "v2"], "names": "visit", "values": "amount"},
     {"step": "long to wide", "names": "group", "values": "level", "by": ["id"]},
-    *({"step": "combine", "by": ["id", "group"], "how": how} for how in ("mean", "median", "first", "count")),
+    *({"step": "combine", "by": ["id", "group"], "how": how} for how in ("mean", "median", "sum", "first", "count")),
+    {"step": "repeat", "times": "n"},
     {"step": "intervals", "column": "level", "to": "band", "edges": [1.0, 3.0]},
     {"step": "date part", "column": "day", "part": "month", "to": "month"},
     {"step": "derive", "to": "twice", "formula": "2 * level"},
@@ -288,7 +289,8 @@ STEPS_OF_ALL_KINDS: list[Record] = [
 @pytest.mark.parametrize("step", STEPS_OF_ALL_KINDS, ids=str)
 def test_every_step_takes_a_table_of_which_no_row_is_left(step: Record) -> None:
     table = read(
-        "id,group,level,v1,v2,day\nP1,a,2.5,1.5,2.5,2026-01-03\nP2,b,<0.4,3.5,4.5,2026-02-04\nP1,b,7.5,5.5,1.0,2026-02-05\n"
+        "id,group,level,v1,v2,day,n\nP1,a,2.5,1.5,2.5,2026-01-03,2\n"
+        "P2,b,<0.4,3.5,4.5,2026-02-04,1\nP1,b,7.5,5.5,1.0,2026-02-05,0\n"
     )
     assert after(table, step).in_use > 0
     prepared = replayed(table, NONE_LEFT, step)

@@ -144,5 +144,5 @@ describe("the page", () => {
     // Whatever Find leads to is there.
     expect(PLACES.map(([path]) => path).filter((path) => !found.has(path) && !excused(path))).toEqual([]);
     expect(within(document.body).queryAllByText(/undefined|\[object/)).toEqual([]);
-  });
+  }, 30_000);
 });

@@ -125,6 +125,11 @@ def colouring(recipe: Recipe, arrangement: Arrangement, style: Style) -> Callabl
     usual = [colours[hue % len(colours)] for hue in known]
     if levels and all(level.of is not None for level in levels):
         usual = [between_colours(style.rising_colours, (level.hue or 0) / ((level.of or 2) - 1)) for level in levels]
+    if arrangement.single_values:
+        usual = colours[:1] * len(levels)
+    elif len(levels) > len(colours):
+        # More than there are colours to tell apart: their order is seen instead.
+        usual = [between_colours(style.rising_colours, place / (len(levels) - 1)) for place in range(len(levels))]
     of_level = [fixed.get(level.level or "") or colour for level, colour in zip(levels, usual, strict=True)]
 
     def colour_of(lane: Lane) -> str:

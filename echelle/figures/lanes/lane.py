@@ -19,6 +19,8 @@ from echelle.tables.table import Kind, RowChange
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
 MOST_LANES = 400
+# So many single values are a list of them.
+_MANY = 8
 # Why a row is in no lane, or in one without a number.
 Aside = Literal["missing", "beyond a limit", "left out", "ungrouped", "not shown"]
 
@@ -229,6 +231,11 @@ class Arrangement:
     def subject_noun(self) -> SubjectNoun:
         """What those are called whom the identifier names."""
         return subject_noun(self.identifier)
+
+    @property
+    def single_values(self) -> bool:
+        """Whether many lanes hold one value each: a list of values with their names."""
+        return len(self.lanes) >= _MANY and all(lane.given is None and len(lane.values) <= 1 for lane in self.lanes)
 
     @property
     def unkept(self) -> int:

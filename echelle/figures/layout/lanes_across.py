@@ -37,6 +37,8 @@ from echelle.recipes.style import points
 _FLAGS = 0.4
 # Labels keep so far off the sheet's edge.
 _EDGE = 2.0
+# So many lanes are set line by line.
+_CROWD = 40
 
 
 def across(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> Laid:
@@ -170,9 +172,11 @@ def _usual_pitch(plan: LayoutPlan) -> float:
     if plan.rows == 1 and sided:
         # One lane, or two, are a full figure.
         steps = ((1, 150.0), (2, 100.0), *steps)
-    usual = next((pitch for most, pitch in steps if lanes <= most), 16.0)
+    usual = next((pitch for most, pitch in steps if lanes <= most), 16.0 if lanes <= _CROWD else 10.0)
+    if plan.arrangement.single_values:
+        usual = 10.0
     parts = len(plan.arrangement.parts) if parts_placed(plan.recipe, plan.arrangement) == "beside" else 1
-    return max(usual, 15.0 * parts + 6) if lanes * parts <= 60 else usual
+    return max(usual, 15.0 * parts + 6) if parts > 1 and lanes * parts <= 60 else usual
 
 
 def _names_across(
@@ -207,5 +211,6 @@ def _names_across(
             result.setdefault(panel.key, []).append(SlotName(slot, own, keep))
     if tall is None:
         tallest = max((name.height for by in result.values() for name in by), default=0.0)
-        pitch = max(usual, (tallest + 4) * pitch / narrow)
+        close = plan.arrangement.single_values or lanes > _CROWD
+        pitch = max(usual, (tallest + (1 if close else 4)) * pitch / narrow)
     return {key: tuple(names) for key, names in result.items()}, pitch

@@ -308,7 +308,11 @@ def bare_counts(lanes: Sequence[Lane], parts: int) -> str:
 
 
 def count_words(arrangement: Arrangement, lanes: Sequence[Lane]) -> str:
-    """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats."""
+    """ "n = 118, 59 people": how many values, and of how many people where an identifier repeats; "" in a list of single
+    values.
+    """
+    if arrangement.single_values:
+        return ""
     people = lanes[0].people if len(lanes) == 1 else None
     words = n_words(lanes, len(arrangement.parts))
     if not words or people is None or people == lanes[0].n:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from fractions import Fraction
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from echelle.errors import InputError
+from echelle.numbers.decimals import Floats, decimals_of, rounded
 from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import count_marks, measure_of, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.grouping import groups_of
@@ -70,14 +72,14 @@ class WideToLong(OneTableStep):
         names = pl.Series([c.name for c in chosen], dtype=pl.String).gather(pl.Series(which))
         values = _stack(chosen, row, which, self.values)
         long = put(long, words_of(self.names, "category", names))
-        ids = _of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
+        ids = ids_of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
         return put(replace(long, ids=ids), values), f"{width} columns into one"
 
     def words(self) -> str:
         return f"{len(self.columns)} columns to {self.names} and {self.values}"
 
 
-def _of_cells(taken_ids: RowIds, ids: RowIds, names: list[str], row: Rows, which: Rows) -> RowIds:
+def ids_of_cells(taken_ids: RowIds, ids: RowIds, names: list[str], row: Rows, which: Rows) -> RowIds:
     """Each cell's id: its row's and the column's name. Parts are added, so that lists of combined rows stay valid."""
     parts = [*ids.parts, *(f"{part} · {name}" if part else name for part in ids.parts for name in names)]
     old, record = ids.keys[row] // PART_KEYS, ids.keys[row] % PART_KEYS
@@ -182,19 +184,19 @@ class Combine(OneTableStep):
     """Repeats become one row for each combination of ``by``: numbers by ``how``, other columns where they agree."""
 
     title: ClassVar[str] = "Combine repeats"
-    help: ClassVar[str] = "One row for each subject, by mean, median, first value or count"
+    help: ClassVar[str] = "One row for each subject, by mean, median, sum, first value or count"
     group: ClassVar[StepGroup] = "Rows"
 
     step: Literal["combine"] = "combine"
     by: Annotated[list[str], FieldForm("One row per", asks="columns", start="identifier")] = Field(
         max_length=MOST_PARTS, min_length=1
     )
-    how: Annotated[Literal["mean", "median", "first", "count"], FieldForm("Numbers by", asks="choice")] = "mean"
+    how: Annotated[Literal["mean", "median", "sum", "first", "count"], FieldForm("Numbers by", asks="choice")] = "mean"
 
     def apply(self, table: Table) -> Changed:
         """One row a group, in the order in which groups first appear.
 
-        Numbers by mean, median or first value of the rows that have one; with ``count`` they become how many there are. A
+        Numbers by mean, median, sum or first value of the rows that have one; with ``count`` they become how many there are. A
         value known only by its limit takes no part in a mean, and is counted as missing where nothing else is there. Other
         columns stay where the group agrees and are missing where it does not.
         """
@@ -258,10 +260,24 @@ def _reduce(column: Column, group: NDArray[np.int64], order: NDArray[np.intp], c
         base = values[starts[some]]
         shifted = values - np.repeat(base, n[some])
         out[some] = base + np.add.reduceat(shifted, starts[some]) / n[some]
+    elif len(some) and how == "sum":
+        out[some] = _sums(values, starts[some], n[some])
     elif len(some):
         low, high = values[starts[some] + (n[some] - 1) // 2], values[starts[some] + n[some] // 2]
         out[some] = low + (high - low) / 2
     return replace(measure_of(column.name, out, column.unit), stood_in=_stand_ins(column, group, used, count))
+
+
+def _sums(values: Floats, starts: NDArray[np.intp], n: NDArray[np.intp]) -> Floats:
+    """The sum of each run of values, of the decimals that they are, rounded once."""
+    decimals = decimals_of(values)
+    sums = np.add.reduceat(decimals.samples[0], starts)
+    return np.array(
+        [
+            rounded(decimals.pivot * times + decimals.step * Fraction(total))
+            for total, times in zip(sums.tolist(), n.tolist(), strict=True)
+        ]
+    )
 
 
 def _stand_ins(column: Column, group: NDArray[np.int64], used: NDArray[np.bool_], count: int) -> NDArray[np.int8] | None:
