@@ -164,6 +164,15 @@ def test_repeats_are_combined_and_keep_the_list_of_their_rows(how: str, first: s
     assert table.row_ids.list_of(1).tolist() == [3, 4]
 
 
+def test_a_group_of_rows_is_left_out_for_a_reason_that_the_account_says() -> None:
+    where = {"column": "ward", "is": ["Ridge"]}
+    table = after(SAMPLES, {"step": "leave out where", "where": where, "reason": "never randomised"})
+    kept = after(SAMPLES, {"step": "keep", "where": {"column": "ward", "is_not": ["Ridge"]}})
+    assert ids(table) == ids(kept) == ["1", "2"]
+    [change] = table.prepared
+    assert (change.before, change.after, change.leaves_out) == (5, 2, True) and change.words.endswith(": never randomised")
+
+
 def test_leaving_out_one_of_several_combined_rows_leaves_out_their_row() -> None:
     result = replayed(
         SAMPLES, {"step": "combine", "by": ["who"]}, {"step": "leave out", "rows": [{"row": 4, "reason": "spilt"}]}
@@ -279,6 +288,7 @@ STEPS_OF_ALL_KINDS: list[Record] = [
     {"step": "long to wide", "names": "group", "values": "level", "by": ["id"]},
     *({"step": "combine", "by": ["id", "group"], "how": how} for how in ("mean", "median", "sum", "first", "count")),
     {"step": "repeat", "times": "n"},
+    {"step": "leave out where", "where": {"column": "group", "is": ["a"]}, "reason": "never randomised"},
     {"step": "intervals", "column": "level", "to": "band", "edges": [1.0, 3.0]},
     {"step": "date part", "column": "day", "part": "month", "to": "month"},
     {"step": "derive", "to": "twice", "formula": "2 * level"},

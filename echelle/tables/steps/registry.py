@@ -12,14 +12,14 @@ from echelle.tables.steps.derived import DatePart, Derive, Intervals, Relative
 from echelle.tables.steps.joining import Append, Join, TableRef
 from echelle.tables.steps.levels import JoinLevels, SetLabels, SetOrder
 from echelle.tables.steps.limits_units import Convert, StandIn
-from echelle.tables.steps.rows import Keep, LeaveOut
+from echelle.tables.steps.rows import Keep, LeaveOut, LeaveOutWhere
 from echelle.tables.steps.shape import Combine, LongToWide, WideToLong
 from echelle.tables.steps.tally import Repeat
 
 # In the order of the page's menu.
 STEPS: tuple[type[StepBase], ...] = (
-    Keep, LeaveOut, Combine, Repeat, Rename, SetKind, SetUnit, AsMissing, SetOrder, SetLabels, JoinLevels, StandIn, Convert,
-    Intervals, Relative, Derive, DatePart, Join, Append, WideToLong, LongToWide,
+    Keep, LeaveOutWhere, LeaveOut, Combine, Repeat, Rename, SetKind, SetUnit, AsMissing, SetOrder, SetLabels, JoinLevels,
+    StandIn, Convert, Intervals, Relative, Derive, DatePart, Join, Append, WideToLong, LongToWide,
 )  # fmt: skip
 
 if TYPE_CHECKING:

@@ -40,6 +40,29 @@ class Keep(OneTableStep):
         return f"keep {condition_words(self.where, catalogue())}"
 
 
+class LeaveOutWhere(OneTableStep):
+    """A whole group of rows left out, for one reason."""
+
+    title: ClassVar[str] = "Leave out a group"
+    help: ClassVar[str] = "All rows for which the conditions hold, for one reason: never randomised"
+    group: ClassVar[StepGroup] = "Rows"
+    leaves_out: ClassVar[bool] = True
+
+    step: Literal["leave out where"] = "leave out where"
+    where: Annotated[Condition, FieldForm("Where", asks="condition")]
+    reason: Annotated[str, FieldForm("Because", help="such as never randomised")] = Field(min_length=1, max_length=200)
+
+    def apply(self, table: Table) -> Changed:
+        """The rows for which the condition does not hold."""
+        held = rows_where(table, self.where, "where")
+        gone = int(held.sum())
+        kept = table if gone == 0 else take_rows(table, np.flatnonzero(~held))
+        return kept, f"{plural(gone, 'row')} left out"
+
+    def words(self) -> str:
+        return f"leave out {condition_words(self.where, catalogue())}: {self.reason}"
+
+
 class LeaveOut(OneTableStep):
     """Single rows left out, each with its reason."""
 

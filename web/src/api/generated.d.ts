@@ -1400,7 +1400,7 @@ export interface components {
          */
         AskKeys: {
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             table: components["schemas"]["TableRef"];
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
@@ -1477,7 +1477,7 @@ export interface components {
          */
         AskTableRows: {
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             /** Start */
             start: number;
             /** Count */
@@ -1488,7 +1488,7 @@ export interface components {
              * Against
              * @default null
              */
-            against?: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
+            against?: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
         };
         /** @enum {string} */
         AtEnum: "mean" | "median" | "mean and SD";
@@ -1956,7 +1956,7 @@ export interface components {
             how: components["schemas"]["CombineHowEnum"];
         };
         /** @enum {string} */
-        CombineHowEnum: "mean" | "median" | "first" | "count";
+        CombineHowEnum: "mean" | "median" | "sum" | "first" | "count";
         /** @enum {string} */
         ComparedEnum: "figure" | "panel" | "group";
         /**
@@ -2890,7 +2890,7 @@ export interface components {
          */
         Find: {
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
             /**
              * Text
              * @default
@@ -3764,6 +3764,26 @@ export interface components {
             revision: number;
             /** Key */
             key: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LeaveOutWhere
+         * @description A whole group of rows left out, for one reason.
+         */
+        LeaveOutWhere: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "leave out where";
+            /** Where */
+            where: components["schemas"]["OneOf"] | components["schemas"]["NoneOf"] | components["schemas"]["Missing"] | components["schemas"]["Within"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"];
             /** Reason */
             reason: string;
         };
@@ -5047,7 +5067,7 @@ export interface components {
              * @description sealed: the steps from the file to the rows in use
              * @default null
              */
-            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
+            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[] | null;
             /**
              * Made
              * @description sealed: when the drawn state was settled
@@ -5206,7 +5226,7 @@ export interface components {
             words: string;
             options: components["schemas"]["ReadingOptions"];
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * Rename
@@ -5227,6 +5247,24 @@ export interface components {
             column: string;
             /** To */
             to: string;
+        };
+        /**
+         * Repeat
+         * @description A tallied table made whole: each row stands as often as its count says.
+         */
+        Repeat: {
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            step: "repeat";
+            /** Times */
+            times: string;
         };
         /** @enum {string} */
         RepeatsEnum: "mean" | "median" | "mixed model";
@@ -5800,7 +5838,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * ShareList
@@ -5984,7 +6022,7 @@ export interface components {
          */
         StepState: {
             /** Step */
-            step: components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"];
+            step: components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"];
             /** Words */
             words: string;
             /** Rows */
@@ -6207,7 +6245,7 @@ export interface components {
             sha256: string;
             options: components["schemas"]["ReadingOptions"];
             /** Prepare */
-            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            prepare: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /**
          * TableState
@@ -6507,7 +6545,7 @@ export interface components {
          */
         Try: {
             /** Steps */
-            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
+            steps: (components["schemas"]["Keep"] | components["schemas"]["LeaveOutWhere"] | components["schemas"]["LeaveOut"] | components["schemas"]["Combine"] | components["schemas"]["Repeat"] | components["schemas"]["Rename"] | components["schemas"]["SetKind"] | components["schemas"]["SetUnit"] | components["schemas"]["AsMissing"] | components["schemas"]["SetOrder"] | components["schemas"]["SetLabels"] | components["schemas"]["JoinLevels"] | components["schemas"]["StandIn"] | components["schemas"]["Convert"] | components["schemas"]["Intervals"] | components["schemas"]["Relative"] | components["schemas"]["Derive"] | components["schemas"]["DatePart"] | components["schemas"]["Join"] | components["schemas"]["Append"] | components["schemas"]["WideToLong"] | components["schemas"]["LongToWide"])[];
         };
         /** @enum {integer} */
         TurnEnum: 0 | -90;
@@ -6826,6 +6864,7 @@ export type LayerPictures = components['schemas']['LayerPictures'];
 export type LeastCell = components['schemas']['LeastCell'];
 export type LeaveOut = components['schemas']['LeaveOut'];
 export type LeaveOutRow = components['schemas']['LeaveOutRow'];
+export type LeaveOutWhere = components['schemas']['LeaveOutWhere'];
 export type Ledger = components['schemas']['Ledger'];
 export type LeftOut = components['schemas']['LeftOut'];
 export type LengthEnum = components['schemas']['LengthEnum'];
@@ -6906,6 +6945,7 @@ export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
 export type Remedy = components['schemas']['Remedy'];
 export type RemedyOffer = components['schemas']['RemedyOffer'];
 export type Rename = components['schemas']['Rename'];
+export type Repeat = components['schemas']['Repeat'];
 export type RepeatsEnum = components['schemas']['RepeatsEnum'];
 export type Revision = components['schemas']['Revision'];
 export type RowCard = components['schemas']['RowCard'];
