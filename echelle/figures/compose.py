@@ -84,7 +84,9 @@ def _compose_figure(
     occupied: OccupiedBoxes = {place.panel.key: [] for place in layout.panels}
     labels = [] if miniature else guide_labels(layout, context, letters, occupied)
     marks = draw_layers(figure, occupied)
-    under = rulings(layout, letters) if letters.style.rulings else []
+    # No ruling goes through digits.
+    ruled = letters.style.rulings and not any(layer.even_axis for layer in context.recipe.shown_layers)
+    under = rulings(layout, letters) if ruled else []
     behind, over = guide_bands(layout, context, letters), list[ScenePart]()
     if not miniature:
         behind += guide_lines(layout, context, letters, behind=True)

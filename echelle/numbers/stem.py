@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.decimals import Floats, decimal
 from echelle.numbers.fences import beyond_fence, quartile_fences
 from echelle.numbers.quantiles import quantiles
+from echelle.numbers.rounding import digits_of_step, fixed_decimals
 
 Split = Literal[1, 2, 5]
 
@@ -43,7 +45,7 @@ def stem_and_leaf(ordered: Floats, unit: float | None = None, split: Split = 1, 
     lines = stem_lines(ordered, unit, split, set_aside)
     width = max((len(line.label) for line in lines if not line.aside), default=1)
     texts = [f"{line.label if line.aside else line.label.rjust(width)} | {line.leaves}" for line in lines]
-    return [*texts, f"unit {unit:g}: {_example(_body(ordered, set_aside)[0], unit)}"]
+    return [*texts, f"unit {unit:g}: {leaf_example(ordered, unit, set_aside)}"]
 
 
 def stem_lines(ordered: Floats, unit: float, split: Split = 1, set_aside: bool = True) -> list[StemLine]:
@@ -126,10 +128,13 @@ def _label(row: tuple[bool, int], size: int) -> str:
     return ("−" if row[0] else "") + str(row[1] // (10 // size))
 
 
-def _example(body: Floats, unit: float) -> str:
+def leaf_example(ordered: Floats, unit: float, set_aside: bool = True) -> str:
+    """What a stem and a leaf stand for, of the middle value that is not set aside: "5 | 1 = 51"; "" without one."""
+    body = _body(ordered, set_aside)[0]
     if not len(body):
-        return "no values"
+        return ""
     middle = float(body[len(body) // 2])
     whole = abs(int(_cut(np.array([middle]), unit)[0]))
     sign = "−" if middle < 0 else ""
-    return f"{sign}{whole // 10} | {whole % 10} stands for {sign}{whole} units"
+    value = fixed_decimals(float(Fraction(whole) * decimal(unit)), digits_of_step(unit))
+    return f"{sign}{whole // 10} | {whole % 10} = {sign}{value}"

@@ -321,14 +321,16 @@ def test_leaves_of_several_values_say_so_and_are_so_in_every_lane() -> None:
     scene = scene_of(recipe_of_form("stem", "level", "group").model_copy(update={"size": Size(width="85mm")}), table)
     texts = [part for part in scene.walk() if isinstance(part, TextPart)]
     [said] = [part for part in texts if part.role == "note"]
-    most = int(said.text.removeprefix("a leaf: up to ").removesuffix(" values"))
+    example, leaf = said.text.split(" · ")
+    assert example == "2 | 5 = 25"
+    most = int(leaf.removeprefix("a leaf: up to ").removesuffix(" values"))
     stems = {"g1": 600, "g2": 12}
     for lane, n in stems.items():
         rows = [part.text for part in texts if part.role == "stem" and part.key.endswith("leaves") and part.lane == lane]
         assert most > 1 and n / most <= sum(map(len, rows)) < n / most + len(rows)
     assert any(f"up to {most} values" in advice.text for advice in scene.advice)
     wide = scene_of(recipe_of_form("stem", "level", "group"), TABLE)
-    assert not [part for part in wide.walk() if part.role == "note"]
+    assert [part.text for part in wide.walk() if part.role == "note" and isinstance(part, TextPart)] == ["2 | 0 = 20"]
 
 
 def test_stems_without_room_for_a_digit_are_bars_as_long_as_the_leaves() -> None:
@@ -497,3 +499,18 @@ def test_columns_laid_over_one_another_let_the_overlap_be_seen() -> None:
     alone, over = strengths("evenly"), strengths("overlaid")
     assert {stroke for _, stroke in alone} == {None} and len({stroke for _, stroke in over}) == 2
     assert max(opacity for opacity, _ in over) <= 0.5 < min(opacity for opacity, _ in alone)
+
+
+def test_fill_and_outline_of_boxes_and_columns_are_apart() -> None:
+    hollow = BoxLayer(id="b1", fill=0.0, outline=2.0)
+    scene = scene_of(recipe_of_form("box", "level", "group").model_copy(update={"layers": [hollow]}), TABLE)
+    boxes = [part for part in scene.walk() if isinstance(part, RectPart) and part.role == "box" and part.lane == "g1"]
+    assert [(part.paint.opacity, part.paint.stroke_width) for part in boxes] == [(0.0, 0.0), (1.0, 2.0)]
+    medians = [part.paint.fill for part in scene.walk() if isinstance(part, RectPart) and part.role == "median"]
+    assert scene.ground not in medians
+    plain, edged = (
+        [part for part in scene_of(box_recipe().model_copy(update={"layers": [layer]}), TABLE).walk() if part.role == "bin"]
+        for layer in (BinsLayer(id="h1", fill=0.2), BinsLayer(id="h1", fill=0.2, edge=1.5))
+    )
+    assert len(edged) == 2 * len(plain)
+    assert {part.paint.stroke_width for part in edged if isinstance(part, RectPart)} == {0.0, 1.5}

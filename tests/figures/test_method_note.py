@@ -30,7 +30,7 @@ TABLE = table_of(
 # What a setting does to the picture alone: how thick, how wide, how strong, where, in which dash or shape.
 LOOK = {
     "place", "width", "line", "dash", "fill", "strength", "size", "by_n", "labels",
-    "cap", "gap", "shape", "outline", "opacity", "words", "axis",
+    "cap", "gap", "edge", "shape", "outline", "opacity", "words", "axis",
     "side", "notch", "drawn", "length", "names", "median_line", "unit", "split",
     # Lanes of this table share no row: tests/comparison/test_pairs_by_row.py joins some.
     "join_rows",

@@ -108,7 +108,7 @@ def test_quantiles_in_order_stop_at_limits() -> None:
 def test_stem_and_leaf() -> None:
     """Leaves are cut, stems without leaves stand, values beyond the fences are set aside."""
     lines = stem_and_leaf(np.array([12.0, 13.9, 15.0, 21.0, 22.0, 24.0, 45.0, 200.0]), 1.0)
-    assert lines == ["1 | 235", "2 | 124", "3 | ", "4 | 5", "high | 200", "unit 1: 2 | 1 stands for 21 units"]
+    assert lines == ["1 | 235", "2 | 124", "3 | ", "4 | 5", "high | 200", "unit 1: 2 | 1 = 21"]
     split = stem_and_leaf(np.array([10.0, 14.0, 15.0, 19.0]), 1.0, split=2)
     assert split[:2] == ["1 | 04", "1 | 59"]
     below = stem_and_leaf(np.array([-12.0, -3.0, 0.0, 4.0]), 1.0)

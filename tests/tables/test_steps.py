@@ -170,7 +170,7 @@ def test_a_group_of_rows_is_left_out_for_a_reason_that_the_account_says() -> Non
     kept = after(SAMPLES, {"step": "keep", "where": {"column": "ward", "is_not": ["Ridge"]}})
     assert ids(table) == ids(kept) == ["1", "2"]
     [change] = table.prepared
-    assert (change.before, change.after, change.leaves_out) == (5, 2, True) and change.words.endswith(": never randomised")
+    assert (change.before, change.after, change.leaves_out) == (5, 2, True) and change.step.endswith(": never randomised")
 
 
 def test_leaving_out_one_of_several_combined_rows_leaves_out_their_row() -> None:

@@ -246,8 +246,10 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
     starts, ends = np.clip(edges[:-1] + inset, low, high), np.clip(edges[1:] - inset, low, high)
     seen = np.flatnonzero((np.abs(tops - feet) >= 1e-9) & (np.abs(ends - starts) >= 1e-9))
     corners = np.column_stack([starts, ends, feet, tops])[seen].tolist()
+    paints = [("", paint), ("edge", Paint(stroke=view.band.colour, stroke_width=layer.edge))][: 2 if layer.edge else 1]
     return [
-        view.frame.rect(view.mark(layer.id, "bin", str(i)), a, b, foot, top, paint)
+        view.frame.rect(view.mark(layer.id, "bin", f"{i}{name}"), a, b, foot, top, painted)
+        for name, painted in paints
         for i, (a, b, foot, top) in zip(seen.tolist(), corners, strict=True)
     ]
 

@@ -32,6 +32,8 @@ _WHISKER = 1.1
 _BAR = 2.0
 # How much of its colour a box keeps under points.
 _PALE = 0.22
+# A box as pale as this is seen by its edge, and its median is a bar in its colour.
+_HOLLOW = 0.5
 
 
 def _measure(layer: BoxLayer, context: FigureContext) -> Measurement[list[float]]:
@@ -74,9 +76,9 @@ def _draw(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
             a, b = (middle, middle + away * cap) if band.half else (middle - cap, middle + cap)
             parts.append(frame.line(view.mark(layer.id, "cap", name), reach, a, reach, b, line))
     parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(layer, view)))
-    pale = view.under_marks(layer) and not view.on_shape(layer)
-    if pale:
-        outline = Paint(stroke=band.colour, stroke_width=_WHISKER)
+    pale = (view.under_marks(layer) or layer.fill <= _HOLLOW) and not view.on_shape(layer)
+    if pale or layer.outline:
+        outline = Paint(stroke=band.colour, stroke_width=layer.outline or _WHISKER)
         parts.append(frame.rect(view.mark(layer.id, "box", "edge"), q1, q3, c0, c1, outline))
     # A bar in the ground's colour would vanish with a box too thin to hold it.
     thin = abs(q3 - q1) < 2 * _BAR
@@ -103,10 +105,8 @@ def _box_paint(layer: BoxLayer, view: LaneView[list[float]]) -> Paint:
     """The lane's colour: pale with a clear edge where marks of that colour stand on it; ink inside a shape of that colour."""
     colour = view.band.colour
     if view.on_shape(layer):
-        return Paint(fill=view.style.ink)
-    if view.under_marks(layer):
-        return Paint(fill=colour, opacity=_PALE)
-    return Paint(fill=colour)
+        return Paint(fill=view.style.ink, opacity=layer.fill)
+    return Paint(fill=colour, opacity=layer.fill * (_PALE if view.under_marks(layer) else 1.0))
 
 
 def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> list[ScenePart]:

@@ -167,6 +167,7 @@ def _note(layer: SeriesLayer, note: NoteContext[LaneSeries]) -> list[str]:
     if not drawn:
         return []
     words, rows = note.words, note.words.say("note-points-rows")
+    filled = layer.fill and any(len(line.at) > 1 for series in drawn for line in series.lines)
     bands = any(np.isfinite(line.low).any() for series in drawn for line in series.lines)
     bare = sum(line.bare for series in drawn for line in series.lines)
     step = "" if layer.step is None or layer.through not in ("means", "medians") else f"{layer.step:g}"
@@ -175,7 +176,7 @@ def _note(layer: SeriesLayer, note: NoteContext[LaneSeries]) -> list[str]:
         words.say(
             "note-series", through=layer.through.replace(" ", "-"), order=layer.against or rows, step=step or "none",
             subjects=subjects or "none", band=layer.band if bands else "none", level=f"{100 * layer.level:g}",
-            bare=bare if bands else 0, area="no" if not layer.fill else "zero" if note.context.transform.least < 0 else "end",
+            bare=bare if bands else 0, area="no" if not filled else "zero" if note.context.transform.least < 0 else "end",
         )
     ]  # fmt: skip
 

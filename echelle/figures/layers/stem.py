@@ -15,7 +15,7 @@ from echelle.figures.geometry.lettering import Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.decimals import Floats
-from echelle.numbers.stem import Split, StemLine, stem_lines, usual_unit
+from echelle.numbers.stem import Split, StemLine, leaf_example, stem_lines, usual_unit
 from echelle.recipes.layers.stem import StemLayer
 from echelle.scene.advice import advice, remedy
 from echelle.scene.models import Advice, Paint, ScenePart, TextPart
@@ -29,13 +29,14 @@ MOST_STEMS = 2_000
 @dataclass(frozen=True)
 class Stems:
     """The lines of a lane and the distance of two stems on the measure; the longest row of leaves and the labels of all lanes,
-    which share one scale.
+    which share one scale, and what a stem and a leaf stand for.
     """
 
     lines: list[StemLine]
     pitch: float
     longest: int
     labels: tuple[str, ...]
+    example: str
 
 
 def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
@@ -54,7 +55,8 @@ def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     every = [line for of_lane in lines.values() for line in of_lane]
     longest = max((len(line.leaves) for line in every if not line.aside), default=0)
     labels = tuple(sorted({_label(line, context.words) for line in every}))
-    result = {key: Stems(of_lane, pitch, longest, labels) for key, of_lane in lines.items()}
+    example = leaf_example(lanes[0].ordered, unit, layer.set_aside)
+    result = {key: Stems(of_lane, pitch, longest, labels, example) for key, of_lane in lines.items()}
     remarks = [advice(context.words, f"{layer.id}/unit", "stem-unit", unit=f"{unit:g}")]
     extents = {key: _reach(stems) for key, stems in result.items()}
     return Measurement(result, extents, line_pitch=pitch, remarks=remarks)
@@ -142,12 +144,13 @@ def _most(views: Sequence[LaneView[Stems]]) -> int:
 
 
 def _leaf_words(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
-    """In a panel, where it is free, what a leaf stands for where that is no single value."""
+    """In a panel, where it is free, what a stem and a leaf stand for."""
     most, view, frame = _most(panel.lanes), panel.lanes[0], panel.frame
     letters, size = view.letters, view.style.text_size * 0.8
-    if most == 1 or letters is None:
+    example = next((lane.data.example for lane in panel.lanes if lane.data is not None and _legible(lane)), "")
+    if not example or letters is None:
         return []
-    text = view.context.words.say("stem-leaf", most=most)
+    text = example if most == 1 else f"{example} · {view.context.words.say('stem-leaf', most=most)}"
     wide, right = letters.width(text, size), frame.left + frame.width
     drawn = [part for lane in panel.lanes if lane.data and _legible(lane) for part in _texts(layer, lane, lane.data, letters)]
     taken = [part.box for part in drawn if isinstance(part, TextPart)]

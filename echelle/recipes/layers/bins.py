@@ -122,6 +122,13 @@ class BinsLayer(RisingLayer):
     side: Annotated[Side, SettingInfo("On both sides of the lane's line, or on one.")] = "above"
     width: Annotated[float, WIDTH] = Field(default=0.94, ge=0.05, le=1.0, description="share of the lane")
     fill: Annotated[Share, SettingInfo("How opaque columns are.", title="Opacity", find=("fill", "alpha"))] = 0.9
+    edge: Annotated[
+        LineWidth,
+        SettingInfo(
+            "A line around each column, in pt.", title="Outline", slider=(0.0, 4.0), needs={"drawn": ["columns"]},
+            find=("border", "stroke"),
+        ),
+    ] = Field(default=0.0, description="pt, around columns")  # fmt: skip
     line: Annotated[
         LineWidth,
         SettingInfo(needs={"drawn": ["outline", "mid-points"]}).over(LINE),

@@ -7,11 +7,14 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, JsonValue
 
-from echelle.recipes.layers.base import AnyLayer, Fence, Place, Stands
+from echelle.recipes.layers.base import AnyLayer, Fence, LineWidth, Place, Stands
 from echelle.recipes.settings import Need, SettingInfo
 from echelle.recipes.style import Share
 
 _WITH_REACH: Need = ["quartiles", "percentiles", "mean and SD", "median and MAD", "skew-adjusted", "extreme deviates"]
+
+# A box as pale as this does not hide what stands on it.
+_PALE = 0.5
 
 
 class BoxLayer(AnyLayer):
@@ -73,6 +76,13 @@ class BoxLayer(AnyLayer):
         default=0.0, description="length of the whiskers' caps as a share of the box's width"
     )
 
+    fill: Annotated[float, SettingInfo("How opaque the box is; 0 leaves its outline.", find=("hollow", "alpha"))] = Field(
+        default=1.0, ge=0.0, le=1.0, description="opacity of the box"
+    )
+    outline: Annotated[LineWidth, SettingInfo("The edge of the box, in pt.", slider=(0.0, 4.0), find=("border", "stroke"))] = (
+        Field(default=0.0, description="pt; a pale box has an edge all the same")
+    )
+
     def fills(self, place: Place) -> bool:
         """The box."""
-        return self.place == place
+        return self.place == place and self.fill > _PALE

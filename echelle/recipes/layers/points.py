@@ -28,7 +28,7 @@ class PointsLayer(AnyLayer):
     }
 
     layer: Literal["points"] = "points"
-    place: Annotated[Place, LANE_PLACE] = "below"
+    place: Annotated[Place, LANE_PLACE, SettingInfo(needs={"spread": ["jitter", "shaped", "swarm", "stack", "line"]})] = "below"
     spread: Annotated[
         Literal["jitter", "shaped", "swarm", "stack", "line", "in order"],
         SettingInfo(

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field
 
 from echelle.recipes.guides import Dash
-from echelle.recipes.layers.base import LINE, AnyLayer, Level, LineWidth
+from echelle.recipes.layers.base import LINE, AnyLayer, Level, LineWidth, Place
 from echelle.recipes.settings import DASH, SettingInfo
 
 SeriesThrough = Literal["values", "means", "medians", "least squares", "running total"]
@@ -26,6 +26,8 @@ class SeriesLayer(AnyLayer):
     preview_form: ClassVar[str] = "in-order"
 
     layer: Literal["series"] = "series"
+    # Its order takes the whole lane.
+    place: Annotated[Place, SettingInfo(row=False)] = "on"
     against: Annotated[
         str | None,
         SettingInfo(

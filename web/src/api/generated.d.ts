@@ -1712,6 +1712,12 @@ export interface components {
              */
             fill: number;
             /**
+             * Edge
+             * @description pt, around columns
+             * @default 0
+             */
+            edge: number;
+            /**
              * Line
              * @default 1.2
              */
@@ -1772,6 +1778,18 @@ export interface components {
              * @default 0
              */
             cap: number;
+            /**
+             * Fill
+             * @description opacity of the box
+             * @default 1
+             */
+            fill: number;
+            /**
+             * Outline
+             * @description pt; a pale box has an edge all the same
+             * @default 0
+             */
+            outline: number;
         };
         /**
          * BracketLayer

@@ -14,6 +14,7 @@ import {
 } from "../ledger/Ledger";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { Figure } from "./Figure";
+import { SheetHandles } from "./SheetHandles";
 import { type Size, SizeChoice } from "./SizeChoice";
 
 const UNDER = 230;
@@ -51,7 +52,7 @@ function fitted(scene: Scene, recipe: Recipe, room: number, tall: number, full: 
 /** The sheet: figure, ledger level with the lanes, method note. */
 export function Sheet() {
   const { recipe } = useShown();
-  const { change: onSettle } = useRights();
+  const { change: onSettle, looking } = useRights();
   const { look } = useBenchActions();
   const scene = useBenchState((state) => state.scene);
   const full = useBenchState((state) => state.full);
@@ -86,7 +87,10 @@ export function Sheet() {
             style={{ paddingTop: beside ? headingRoom(scene, recipe, scale) : 0 }}
           >
             <div className="mx-auto shrink-0" style={{ width: scene.width * scale }}>
-              <Figure scene={scene} scale={scale} />
+              <div className="relative">
+                <Figure scene={scene} scale={scale} />
+                {!looking && <SheetHandles scene={scene} scale={scale} recipe={recipe} onSettle={onSettle} />}
+              </div>
               {place === "under" && <LedgerUnder {...numbers} />}
             </div>
             {beside && <LedgerBeside {...numbers} gap={gap} />}
