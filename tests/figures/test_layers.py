@@ -514,3 +514,12 @@ def test_fill_and_outline_of_boxes_and_columns_are_apart() -> None:
     )
     assert len(edged) == 2 * len(plain)
     assert {part.paint.stroke_width for part in edged if isinstance(part, RectPart)} == {0.0, 1.5}
+
+
+def test_values_without_a_level_have_their_own_entry_in_the_key() -> None:
+    table = table_of({"level": [1.0, 2.0, 3.0, 4.0], "group": ["a"] * 4, "site": ["x", "y", "", "x"]})
+    for role in ("coloured", "shaped"):
+        layer = PointsLayer.model_validate({"id": "p1", role: "site"})
+        scene = scene_of(recipe_of_form("strip", "level", "group").model_copy(update={"layers": [layer]}), table)
+        labels = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "key-label"]
+        assert labels == ["x", "y", "no site"]

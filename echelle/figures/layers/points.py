@@ -115,12 +115,24 @@ def level_colour(style: Style, code: int) -> str:
 
 
 def key_of(layer: PointsLayer, context: FigureContext, style: Style) -> list[KeyEntry]:
-    """What colours and shapes of points stand for."""
+    """What colours and shapes of points stand for, and what those have that have no level."""
     levels = context.arrangement.extras
     coloured = levels.get(layer.coloured or "", ())
     entries = [KeyEntry(name, level_colour(style, i), "circle") for i, name in enumerate(coloured)]
+    if coloured and _some_without(layer.coloured or "", context):
+        entries.append(KeyEntry(context.words.say("key-no-level", column=layer.coloured or ""), style.muted, "circle"))
     shaped_by = levels.get(layer.shaped or "", ())
-    return entries + [KeyEntry(name, style.muted, SHAPES[i % len(SHAPES)]) for i, name in enumerate(shaped_by)]
+    entries += [KeyEntry(name, style.muted, SHAPES[i % len(SHAPES)]) for i, name in enumerate(shaped_by)]
+    if shaped_by and _some_without(layer.shaped or "", context):
+        # Without a level a shape is the last one, as its code is.
+        name = context.words.say("key-no-level", column=layer.shaped or "")
+        entries.append(KeyEntry(name, style.muted, SHAPES[-1]))
+    return entries
+
+
+def _some_without(column: str, context: FigureContext) -> bool:
+    """Whether any value's row has no level of a column."""
+    return any((lane.extras[column].codes < 0).any() for lane in context.arrangement.lanes if column in lane.extras)
 
 
 def _marks(

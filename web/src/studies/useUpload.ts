@@ -6,6 +6,7 @@ import type { UploadState } from "../api/generated";
 import { sendFile } from "../api/sendFile";
 import { followReading, refusalOf } from "../api/uploads";
 import { tell, useNotices } from "../ui/Notices";
+import { append, join, joinOffer } from "./together";
 
 const NO_NEWER_BUNDLE = {
   what: "A bundle replaces no table",
@@ -116,7 +117,7 @@ export function useUpload() {
     else if (upload?.table) go(`/tables/${upload.table}`);
   };
 
-  /** Bring several files to one study; one per group, they can be appended in one step. */
+  /** Bring several files to one study; they can be joined or appended in one step. */
   const startAll = async (files: File[], target: Target) => {
     const tables: string[] = [];
     let place = target;
@@ -130,31 +131,21 @@ export function useUpload() {
     if (first === undefined) return;
     go(`/tables/${first}`);
     if (others.length === 0) return;
-    const append = async () => {
-      const table = await answer(api.GET("/api/tables/{table_id}", { params: { path: { table_id: first } } }));
-      const links = await answer(
-        api.GET("/api/studies/{study_id}/tables", { params: { path: { study_id: table.study } } }),
-      );
-      const steps = others.flatMap((id) => {
-        const link = links.find((link) => link.id === id);
-        return link
-          ? [{ step: "append" as const, on: true, table: link.reference, source: "file", here: table.name }]
-          : [];
-      });
-      const settled = table.outcome.steps.map((state) => state.step);
-      const body = { revision: table.newest, steps: [...settled, ...steps] };
-      const next = await answer(
-        api.POST("/api/tables/{table_id}/preparation", { params: { path: { table_id: first } }, body }),
-      );
-      // The bench may still be asking for the table as it was: that answer must not come after this one.
-      await client.cancelQueries({ queryKey: ["table", first] });
-      client.setQueryData(["table", first], next);
-      await client.invalidateQueries({ queryKey: ["tables"] });
-    };
+    const offer = others.length === 1 && others[0] ? await joinOffer(first, others[0]).catch(() => null) : null;
     const what = `${tables.length} tables came in`;
-    const remedy = "Where each holds one group, append them: a column then says which file a row is from.";
-    const action = { name: "Append them", run: () => void append().catch(tell) };
-    useNotices.getState().add({ what, where: "", remedy }, [action]);
+    const under = { name: "Append them", run: () => void append(client, first, others).catch(tell) };
+    if (offer === null) {
+      const remedy = "Where each holds one group, append them: a column then says which file a row is from.";
+      useNotices.getState().add({ what, where: "", remedy }, [under]);
+      return;
+    }
+    const beside = async () => {
+      await join(client, offer);
+      go(`/tables/${offer.here}`);
+    };
+    const remedy = `${offer.words}. Join them, or append one under the other.`;
+    const actions = [{ name: "Join them", run: () => void beside().catch(tell) }, under];
+    useNotices.getState().add({ what, where: "", remedy }, actions);
   };
 
   /** A new study that was made for a large file goes when the file is refused. */

@@ -71,11 +71,11 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
           <Row
             name="Shares of"
             path="ledger.shares"
-            id={`${id}shares`}
+            id={`${id}values`}
             help="Values whose share of each lane is read with its interval, such as 0; none. Beyond a limit: those words."
           >
             <Field
-              id={`${id}shares`}
+              id={`${id}values`}
               placeholder="0; none"
               value={recipe.ledger.shares.join("; ")}
               onSettle={(text) => {

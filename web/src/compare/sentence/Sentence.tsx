@@ -1,6 +1,6 @@
 import type { AskRows, Counts } from "../../api/generated";
 import { spaced } from "../../words";
-import { measuresApart, panelColumn, withGroups, withMeasures, withSubgroups } from "../recipe";
+import { measuresApart, panelColumn, showsOnly, withGroups, withMeasures, withSubgroups } from "../recipe";
 import type { Looked } from "../rows/useRows";
 import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
@@ -27,6 +27,7 @@ export function Sentence() {
   const known = (name: string | null) => columns.find((column) => column.name === name);
   const measure = recipe.measure.columns[0] ?? "";
   const several = recipe.measure.columns.length > 1;
+  const counting = showsOnly(recipe, "counts");
   const groups = recipe.groups?.column ?? null;
   const subgroups = recipe.subgroups?.column ?? null;
   const panels = panelColumn(recipe);
@@ -39,7 +40,7 @@ export function Sentence() {
           path="measure.columns"
           pane={<MeasurePane />}
           value={several ? null : nameOf(columns, measure)}
-          offers={columns.map(asMeasure)}
+          offers={columns.map((column) => asMeasure(column, counting))}
           onChoose={(column) =>
             column && (several || column !== measure) && onChange(withMeasures(recipe, [column]))
           }

@@ -25,9 +25,10 @@ export function nameOf(columns: ColumnSummary[], spelling: string): string {
   return columns.find((c) => `${c.name} (${c.unit})` === spelling)?.name ?? spelling;
 }
 
-/** A column as the measure: only numbers can be compared. */
-export function asMeasure(column: ColumnSummary): Offer {
-  const unfit = column.kind === "measure" ? null : `${column.kind}: holds no numbers to compare`;
+/** A column as the measure: only numbers can be compared, any column's rows be counted. */
+export function asMeasure(column: ColumnSummary, counting: boolean): Offer {
+  const fits = column.kind === "measure" || counting;
+  const unfit = fits ? null : `${column.kind}: holds no numbers to compare; the form counts counts its rows`;
   // A number with few values is more likely a code.
   return { column, unfit, fits: column.distinct > 10 ? 1 : 0 };
 }
