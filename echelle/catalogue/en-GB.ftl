@@ -195,6 +195,7 @@ key-point = { $spread ->
     [line] Each point is one value; equal values hide one another.
    *[other] Each point is one value. Its place across the lane means nothing: it only keeps points apart.
 }
+column-says = { $low } to { $high } · { count-values } · { $percent } %
 key-no-level = no { $column }
 key-point-outlier = { $shaped ->
     [no] A diamond

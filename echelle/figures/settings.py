@@ -22,7 +22,7 @@ from echelle.recipes.settings import Need, SettingInfo, info_of
 from echelle.recipes.style import SEQUENCES, Axis, SecondAxis
 from echelle.strict_model import AnswerModel
 
-SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour", "text"]
+SettingKind = Literal["choice", "amount", "number", "yes-no", "numbers", "column", "colour", "text", "texts"]
 # The parts of a recipe whose settings are offered as those of layers are.
 _PARTS: tuple[tuple[str, str, type[BaseModel]], ...] = (
     ("measure", "Measure", Measure),
@@ -249,7 +249,7 @@ def _control(setting: Setting, info: SettingInfo, field: _Field) -> dict[str, ob
     if kind.get("type") == "boolean":
         return {"kind": "yes-no"}
     if kind.get("type") == "array":
-        return {"kind": "numbers"} if kind["items"].get("type") == "number" else None
+        return {"kind": "numbers" if kind["items"].get("type") == "number" else "texts"}
     if kind.get("type") == "string":
         if "pattern" in kind:
             return {"kind": "colour"}

@@ -68,6 +68,7 @@ class RectPart(Mark):
     width: float
     height: float
     paint: Paint
+    says: str = Field(default="", description="what is told where it is pointed at")
 
 
 class LinePart(Mark):

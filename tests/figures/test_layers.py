@@ -523,3 +523,13 @@ def test_values_without_a_level_have_their_own_entry_in_the_key() -> None:
         scene = scene_of(recipe_of_form("strip", "level", "group").model_copy(update={"layers": [layer]}), table)
         labels = [part.text for part in scene.walk() if isinstance(part, TextPart) and part.role == "key-label"]
         assert labels == ["x", "y", "no site"]
+
+
+def test_a_column_tells_its_class_its_count_and_its_share() -> None:
+    table = lanes_table({"a": [0.5, 1.5, 1.5, 3.0], "b": [2.5]})
+    layer = BinsLayer(id="h1", edges=[0.0, 1.0, 2.0, 4.0], names=["low", "normal", "high"], height="share")
+    scene = scene_of(recipe_of_form("histogram", "level", "group").model_copy(update={"layers": [layer]}), table)
+    said = [part.says for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin" and part.lane == "g1"]
+    assert said == [
+        "low: 0 to 1 · 1 value · 25.0 %", "normal: 1 to 2 · 2 values · 50.0 %", "high: 2 to 4 · 1 value · 25.0 %",
+    ]  # fmt: skip

@@ -38,7 +38,7 @@ def test_every_option_can_be_chosen_and_drawn(offer: LayerOffer) -> None:
     for setting in offer.settings:
         values: list[object] = {
             "choice": list(setting.options), "amount": [setting.least, setting.most], "yes-no": [True, False],
-            "column": ["subject", "site"], "number": [3.0], "text": ["3.5"], "numbers": [[0.1, 0.9]],
+            "column": ["subject", "site"], "number": [3.0], "text": ["3.5"], "texts": [[]], "numbers": [[0.1, 0.9]],
         }[setting.kind]  # fmt: skip
         if setting.path[-1] == "count":
             values = [3]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.journeys.conftest import choose, enter, eventually, last_recipe, open_demo, paste
@@ -126,3 +128,18 @@ def test_five_of_many_columns_become_one(desk: Page, demo: str) -> None:
     wide.get_by_role("button", name="All 10 found").click()
     desk.get_by_role("button", name="Take this step").click()
     expect(desk.get_by_role("region", name="Preparation")).to_contain_text("10 columns to group and value")
+
+
+def test_clinical_classes_are_named_columns_that_tell_their_share(desk: Page, demo: str) -> None:
+    open_demo(desk, demo)
+    form(desk, "histogram")
+    bins = desk.get_by_role("region", name="Bins")
+    bins.get_by_label("Edges", exact=True).fill("0; 10; 25; 60")
+    bins.get_by_label("Edges", exact=True).press("Enter")
+    bins.get_by_label("Names", exact=True).fill("low; usual; raised")
+    bins.get_by_label("Names", exact=True).press("Enter")
+    columns = desk.get_by_test_id("figure").locator("rect[data-role=bin]")
+    expect(columns.first).to_have_attribute("data-says", re.compile("^low: 0 to 10 · "))
+    columns.nth(1).hover()
+    expect(desk.get_by_test_id("column-tip")).to_contain_text("usual: 10 to 25")
+    assert eventually(desk, lambda: last_recipe()["layers"][0]["names"] == ["low", "usual", "raised"])

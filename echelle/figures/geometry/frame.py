@@ -72,12 +72,12 @@ class Frame:
         """Which values lie in the domain."""
         return (values >= self.domain[0]) & (values <= self.domain[1])
 
-    def rect(self, mark: MarkOf, a0: float, a1: float, c0: float, c1: float, paint: Paint) -> RectPart:
-        """A rectangle from a0 to a1 along and c0 to c1 across."""
+    def rect(self, mark: MarkOf, a0: float, a1: float, c0: float, c1: float, paint: Paint, says: str = "") -> RectPart:
+        """A rectangle from a0 to a1 along and c0 to c1 across, and what is told of it."""
         (x0, x1), (y0, y1) = ((a0, a1), (c0, c1)) if self.runs == "across" else ((c0, c1), (a0, a1))
         return RectPart(
             **mark.fields(self.key), x=round_coordinate(min(x0, x1)), y=round_coordinate(min(y0, y1)),
-            width=round_coordinate(abs(x1 - x0)), height=round_coordinate(abs(y1 - y0)), paint=paint,
+            width=round_coordinate(abs(x1 - x0)), height=round_coordinate(abs(y1 - y0)), paint=paint, says=says,
         )  # fmt: skip
 
     def line(self, mark: MarkOf, a0: float, c0: float, a1: float, c1: float, paint: Paint) -> LinePart:

@@ -17,7 +17,7 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
-from echelle.numbers.rounding import round_step
+from echelle.numbers.rounding import fixed_decimals, round_step
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
@@ -248,10 +248,23 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
     corners = np.column_stack([starts, ends, feet, tops])[seen].tolist()
     paints = [("", paint), ("edge", Paint(stroke=view.band.colour, stroke_width=layer.edge))][: 2 if layer.edge else 1]
     return [
-        view.frame.rect(view.mark(layer.id, "bin", f"{i}{name}"), a, b, foot, top, painted)
+        view.frame.rect(view.mark(layer.id, "bin", f"{i}{name}"), a, b, foot, top, painted, _column_words(layer, view, i))
         for name, painted in paints
         for i, (a, b, foot, top) in zip(seen.tolist(), corners, strict=True)
     ]
+
+
+def _column_words(layer: BinsLayer, view: LaneView[Columns], place: int) -> str:
+    """A column's class, how many values it holds, and their share of the lane; "" in a miniature."""
+    if view.data is None or view.letters is None:
+        return ""
+    columns = view.data
+    low, high = (f"{columns.edges[place + end]:.6g}".replace("-", "−") for end in (0, 1))
+    own, count = "", int(columns.bins.counts[place])
+    if place < len(layer.names):
+        own = f"{layer.names[place]}: "
+    percent = fixed_decimals(100 * count / view.band.lane.n, 1)
+    return f"{own}{view.context.words.say('column-says', low=low, high=high, count=count, percent=percent)}"
 
 
 def _laid_over(context: FigureContext) -> bool:

@@ -77,9 +77,9 @@ class BinsLayer(RisingLayer):
     open_above: Annotated[
         bool, SettingInfo("The last bin takes everything that is higher.", needs={"edges": True}, computed=True)
     ] = Field(default=False, description="the last named bin takes all that is higher")
-    names: Annotated[list[str], SettingInfo("What your bins are called.", computed=True, row=False)] = Field(
-        max_length=MOST_PARTS, default_factory=list, description="names of the bins between edges"
-    )
+    names: Annotated[
+        list[str], SettingInfo("What your bins are called, from the lowest on.", computed=True, needs={"edges": True})
+    ] = Field(max_length=MOST_PARTS, default_factory=list, description="names of the bins between edges")
     held_below: Annotated[list[int], SettingInfo("Edges that belong to the bin below them.", computed=True, row=False)] = Field(
         max_length=MOST_PARTS,
         default_factory=list,

@@ -5182,6 +5182,12 @@ export interface components {
             /** Height */
             height: number;
             paint: components["schemas"]["Paint"];
+            /**
+             * Says
+             * @description what is told where it is pointed at
+             * @default
+             */
+            says: string;
         };
         /**
          * Relative
@@ -5826,7 +5832,7 @@ export interface components {
             find: string[];
         };
         /** @enum {string} */
-        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour" | "text";
+        SettingKind: "choice" | "amount" | "number" | "yes-no" | "numbers" | "column" | "colour" | "text" | "texts";
         /**
          * SettingPictures
          * @description A setting, and pictures of it.

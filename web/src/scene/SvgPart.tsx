@@ -77,7 +77,15 @@ export const SvgPart = memo(function SvgPart({ part, skipPoints }: { part: Scene
       );
     case "rect":
       return (
-        <rect {...name} x={part.x} y={part.y} width={part.width} height={part.height} {...painted(part.paint)} />
+        <rect
+          {...name}
+          data-says={part.says || undefined}
+          x={part.x}
+          y={part.y}
+          width={part.width}
+          height={part.height}
+          {...painted(part.paint)}
+        />
       );
     case "line":
       return <line {...name} x1={part.x1} y1={part.y1} x2={part.x2} y2={part.y2} {...painted(part.paint)} />;

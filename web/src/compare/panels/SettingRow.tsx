@@ -145,6 +145,22 @@ export function SettingRow({ setting, value, columns, words, onMove, onRest, onS
           />
         </Row>
       );
+    case "texts":
+      return (
+        <Row name={name} id={id} help={meaning}>
+          <Field
+            id={id}
+            placeholder="one; two; …"
+            value={written(value)}
+            onSettle={(text) => {
+              const words = text.split(";").map((word) => word.trim());
+              onSettle(words.filter(Boolean));
+              return true;
+            }}
+            className={FIELD}
+          />
+        </Row>
+      );
     case "number":
     case "numbers":
       return (

@@ -32,6 +32,7 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
   const [slot, setSlot] = useState<number | null>(null);
   const [lane, setLane] = useState<string | null>(null);
   const [tip, setTip] = useState<(Spot & { row: number }) | null>(null);
+  const [column, setColumn] = useState<(Spot & { says: string }) | null>(null);
   useMotion(sheet, scene);
   useLit(sheet, scene, layer);
   const { brush, spotOf, ...pointer } = useBrush(scale, (within, add) => {
@@ -41,7 +42,7 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
   const dragged = useRef(false);
   const lit = row !== null ? placeOfRow(scene, row) : null;
   const readings = scene.readings.filter((reading) => {
-    if (tip) return false;
+    if (tip || column) return false;
     const strip = scene.lanes.find(({ key }) => key === reading.lane);
     return lane !== null ? reading.lane === lane : slot !== null && strip?.slot === slot;
   });
@@ -51,12 +52,15 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
     if (brush || event.buttons) {
       setLane(null);
       setTip(null);
+      setColumn(null);
       return;
     }
     const spot = spotOf(event);
     const over = (event.target as HTMLElement).closest("button, [role=slider]");
     const row = over || !rows ? null : rowAt(scene, spot.x, spot.y);
     setTip(row === null ? null : tip?.row === row ? tip : { ...spot, row });
+    const says = over || row !== null ? "" : saysAt(event);
+    setColumn(says ? { ...spot, says } : null);
     setLane(over || row !== null ? null : (laneAt(scene, spot)?.key ?? null));
   };
   const onClick = (event: MouseEvent<HTMLElement>) => {
@@ -82,6 +86,7 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
       onPointerLeave={() => {
         setLane(null);
         setTip(null);
+        setColumn(null);
       }}
       onClick={onClick}
     >
@@ -112,6 +117,15 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
       {tip && tip.row !== row && (
         <PointTip key={tip.row} comparison={id} recipe={recipe} row={tip.row} x={tip.x * scale} y={tip.y * scale} />
       )}
+      {column && (
+        <p
+          data-testid="column-tip"
+          className="number pointer-events-none absolute z-20 rounded bg-ink px-2.5 py-1.5 text-[12px] whitespace-nowrap text-sheet"
+          style={{ left: column.x * scale + 12, top: column.y * scale + 14 }}
+        >
+          {column.says}
+        </p>
+      )}
       {brush && (
         <span
           className="pointer-events-none absolute border border-petrol bg-petrol/10"
@@ -125,6 +139,15 @@ export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
       )}
     </div>
   );
+}
+
+/** What the topmost column under the pointer tells of itself. */
+function saysAt(event: PointerEvent): string {
+  for (const element of document.elementsFromPoint(event.clientX, event.clientY)) {
+    const says = element.getAttribute("data-says");
+    if (says) return says;
+  }
+  return "";
 }
 
 /** The layer of the topmost mark under the pointer. */
