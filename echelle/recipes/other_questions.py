@@ -57,8 +57,9 @@ def _values_by_name(columns: Sequence[Offered], measures: list[Offered]) -> list
     if not names or rows != next(c.distinct for c in columns if c.name == names[0]):
         return []
     recipe = recipe_of_form("strip", measures[0].name, names[0])
+    points = [layer for layer in recipe.layers if layer.draws_rows]
     across = recipe.axis.model_copy(update={"runs": "across"})
-    return [recipe.model_copy(update={"groups": Groups(column=names[0], sorted="by median"), "axis": across})]
+    return [recipe.model_copy(update={"groups": Groups(column=names[0], sorted="by median"), "axis": across, "layers": points})]
 
 
 def _ranked(columns: Sequence[Offered], best: Callable[[list[Offered]], Offered | None]) -> list[Offered]:

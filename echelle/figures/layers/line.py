@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
+from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.outliers import fences_of
@@ -16,6 +17,8 @@ from echelle.scene.models import Advice, Paint, ScenePart
 
 def _places(layer: LineLayer, view: LaneView[None]) -> list[tuple[str, float]]:
     shape, readings = view.band.lane.moments, view.readings
+    if not _shown(view.context, view.band.lane):
+        return []
     if layer.at == "median":
         return [] if readings.median is None else [("median", readings.median)]
     if shape.mean is None:
@@ -24,6 +27,11 @@ def _places(layer: LineLayer, view: LaneView[None]) -> list[tuple[str, float]]:
     if layer.at == "mean and SD" and shape.sd is not None:
         result += [(f"{sign}{k:g}", shape.mean + s * k * shape.sd) for k in layer.sds for sign, s in (("+", 1), ("−", -1))]
     return result
+
+
+def _shown(context: FigureContext, lane: Lane) -> bool:
+    """Whether a line says more than the lane's only point, over which it would stand."""
+    return lane.n != 1 or not any(layer.draws_rows for layer in context.recipe.shown_layers)
 
 
 def _measure(layer: LineLayer, context: FigureContext) -> Measurement[None]:
@@ -77,7 +85,8 @@ def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
 
 
 def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
-    lanes, readings = note.context.arrangement.lanes, note.context.readings
+    lanes = [lane for lane in note.context.arrangement.lanes if _shown(note.context, lane)]
+    readings = note.context.readings
     if layer.at != "mean and SD":
         known = any((readings[lane.key].median if layer.at == "median" else lane.moments.mean) is not None for lane in lanes)
         return [note.words.say("note-line", centre=layer.at)] if known else []

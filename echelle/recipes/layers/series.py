@@ -27,7 +27,7 @@ class SeriesLayer(AnyLayer):
 
     layer: Literal["series"] = "series"
     # Its order takes the whole lane.
-    place: Annotated[Place, SettingInfo(row=False)] = "on"
+    place: Annotated[Place, SettingInfo("On the lane's line: its order takes the whole lane.", row=False)] = "on"
     against: Annotated[
         str | None,
         SettingInfo(

@@ -68,32 +68,34 @@ export function ChooseReadings({ scene, recipe, onSettle }: Props) {
               }}
             />
           </div>
-          <Row
-            name="Shares of"
-            path="ledger.shares"
-            id={`${id}values`}
-            help="Values whose share of each lane is read with its interval, such as 0; none. Beyond a limit: those words."
-          >
-            <Field
+          <div className="mb-2">
+            <Row
+              name="Shares of"
+              path="ledger.shares"
               id={`${id}values`}
-              placeholder="0; none"
-              value={recipe.ledger.shares.join("; ")}
-              onSettle={(text) => {
-                const shares = [
-                  ...new Set(
-                    text
-                      .split(";")
-                      .map((part) => part.trim())
-                      .filter(Boolean),
-                  ),
-                ];
-                if (shares.length > MOST_SHARES) return false;
-                change({ shares, readings: READING_NAMES.filter((r) => r === "shares" || readings.includes(r)) });
-                return true;
-              }}
-              className="w-full rounded border border-hairline bg-sheet px-2 py-1"
-            />
-          </Row>
+              help="Values whose share of each lane is read with its interval, such as 0; none. Beyond a limit: those words."
+            >
+              <Field
+                id={`${id}values`}
+                placeholder="0; none"
+                value={recipe.ledger.shares.join("; ")}
+                onSettle={(text) => {
+                  const shares = [
+                    ...new Set(
+                      text
+                        .split(";")
+                        .map((part) => part.trim())
+                        .filter(Boolean),
+                    ),
+                  ];
+                  if (shares.length > MOST_SHARES) return false;
+                  change({ shares, readings: READING_NAMES.filter((r) => r === "shares" || readings.includes(r)) });
+                  return true;
+                }}
+                className="w-full rounded border border-hairline bg-sheet px-2 py-1"
+              />
+            </Row>
+          </div>
           <Row name="Difference to" path="ledger.reference" id={`${id}ref`}>
             <select
               id={`${id}ref`}

@@ -126,9 +126,14 @@ export function placesOf(scene: Scene): number {
   return Math.max(0, Math.min(scene.decimals || 1, room, 3));
 }
 
+const OF_COUNTS: ReadingName[] = ["n", "missing", "shares"];
+
 /** The chosen readings, and after them the differences to the reference lane where one is chosen. */
 export function readingsOf(scene: Scene, ledger: Recipe["ledger"]): Reading[] {
-  const shown = ledger.readings.flatMap((name) => {
+  // A column without numbers is counted alone.
+  const counted = scene.readings.every(({ n, median, mean }) => n === 0 || (median === null && mean === null));
+  const asked = counted ? ledger.readings.filter((name) => OF_COUNTS.includes(name)) : ledger.readings;
+  const shown = asked.flatMap((name) => {
     if (name === "in guides") return held(scene);
     return name === "slope" || name === "shares" ? named(scene, name) : [READINGS[name]];
   });
