@@ -25,7 +25,8 @@ from echelle.tables.table import RowChange
 Role = Literal[
     "title", "source", "credit", "axis-title", "groups-title", "axis-label", "axis-line", "ruling", "lane-label", "lane-count",
     "box", "median", "mean", "interval", "whisker", "cap", "outlier", "point", "left-out", "note",
-    "density", "bin", "tick", "step", "line", "normal-curve", "stem", "count", "count-label", "subjects", "trend", "join",
+    "density", "bin", "tick", "step", "line", "line-label", "normal-curve",
+    "stem", "count", "count-label", "subjects", "trend", "join",
     "limit", "series", "series-band", "series-area",
     "guide", "guide-label", "panel-title", "panel-note", "ledger",
     "ledger-heading", "ledger-rule", "key-swatch", "key-title", "key-label", "second-axis", "second-label",

@@ -533,3 +533,29 @@ def test_a_column_tells_its_class_its_count_and_its_share() -> None:
     assert said == [
         "low: 0 to 1 · 1 value · 25.0 %", "normal: 1 to 2 · 2 values · 50.0 %", "high: 2 to 4 · 1 value · 25.0 %",
     ]  # fmt: skip
+
+
+def test_lines_at_sds_say_which_they_are_and_keep_apart() -> None:
+    for runs in ("across", "up"):
+        recipe = recipe_of_form("in-order", "level", "group").model_copy(update={"axis": Axis(runs=runs)})  # type: ignore[arg-type]
+        scene = scene_of(recipe, TABLE)
+        lines = {part.key.rsplit("/", 1)[1]: part for part in scene.walk() if part.role == "line" and part.lane == "g1"}
+        names = [
+            part for part in scene.walk() if isinstance(part, TextPart) and part.role == "line-label" and part.lane == "g1"
+        ]
+        assert {"mean", "+1 SD", "−2 SD"} <= {part.text for part in names}
+        for name in names:
+            line = lines["line" if name.text == "mean" else name.text.removesuffix(" SD")]
+            assert isinstance(line, LinePart)
+            at, edge = (line.x1, name.box[2]) if runs == "across" else (line.y1, name.box[3])
+            assert 0 <= at - edge < 4
+        texts_keep_apart(scene)
+
+
+def test_a_polygon_of_bins_begins_and_ends_at_zero() -> None:
+    scene = drawn(BinsLayer(id="h1", drawn="mid-points", width_of_bins=2.0))
+    part = next(part for part in scene.walk() if part.role == "bin" and part.lane == "g1")
+    assert isinstance(part, PathPart)
+    xs, ys = path_places(part)
+    assert ys[0] == ys[-1] == max(ys) and len(set(ys)) > 2
+    assert np.diff(value_at(scene, np.array(xs)))[[0, -1]] == pytest.approx([2.0, 2.0], abs=0.05)

@@ -72,7 +72,7 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
     top = max(float(np.max(columns.heights + columns.floor)) for columns in result.values())
     return Measurement(
         lanes=result,
-        extents={key: (float(c.edges[0]), float(c.edges[-1])) for key, c in result.items()},
+        extents={key: _reach(layer, c.edges) for key, c in result.items()},
         second=SecondaryAmounts(
             "amount", _unit(layer, context), dict.fromkeys(result, top),
             per_density=None if layer.cumulative else {key: c.per_density for key, c in result.items()},
@@ -82,6 +82,14 @@ def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
         remarks=_remarks(layer, context.words, remarks, result),
         stand_ins=remarks,
     )  # fmt: skip
+
+
+def _reach(layer: BinsLayer, edges: Floats) -> tuple[float, float]:
+    """From where to where columns reach; a polygon ends half a bin further."""
+    low, high = float(edges[0]), float(edges[-1])
+    if layer.drawn != "mid-points" or layer.cumulative or len(edges) < 2:
+        return low, high
+    return low - float(edges[1] - edges[0]) / 2, high + float(edges[-1] - edges[-2]) / 2
 
 
 def _whole(layer: BinsLayer, lane: Lane) -> str:
@@ -229,6 +237,11 @@ def _draw(layer: BinsLayer, view: LaneView[Columns]) -> list[ScenePart]:
         return _as_columns(layer, view, edges, feet, tops)
     if layer.drawn == "mid-points":
         along, across = (edges[1:] + edges[:-1]) / 2, tops
+        if not layer.cumulative and len(along):
+            # A polygon begins and ends at zero, in the middle of the empty bins beside it.
+            ends = (2 * edges[0] - along[0], 2 * edges[-1] - along[-1])
+            along = np.concatenate([ends[:1], along, ends[1:]])
+            across = np.concatenate([feet[:1], across, feet[-1:]])
     else:
         foot = [view.band.across(base)]
         along, across = np.repeat(edges, 2), np.concatenate([foot, np.repeat(tops, 2), foot])

@@ -5,14 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from echelle.figures.geometry.lane_regions import CENTRES
+from echelle.figures.geometry.lettering import claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.lane import Lane
-from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
+from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.outliers import fences_of
 from echelle.recipes.layers.line import LineLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Paint, ScenePart
+
+_SMALL = 0.72
+# Words over a line take so much of it at most.
+_MOST_OF_LANE = 0.5
 
 
 def _places(layer: LineLayer, view: LaneView[None]) -> list[tuple[str, float]]:
@@ -84,6 +89,30 @@ def _draw(layer: LineLayer, view: LaneView[None]) -> list[ScenePart]:
     return parts
 
 
+def _names(layer: LineLayer, panel: PanelView[None]) -> list[ScenePart]:
+    """What the lines at SDs are, at their ends, where there is room: "mean", "+2 SD"."""
+    if layer.at != "mean and SD" or any(other.writes for other in panel.lanes[0].context.recipe.shown_layers):
+        return []
+    parts: list[ScenePart] = []
+    for view in panel.lanes:
+        frame, letters = view.frame, view.letters
+        if letters is None:
+            continue
+        a, b = view.band.spread(CENTRES[layer.place], layer.width)
+        size = letters.style.text_size * _SMALL
+        for name, value in _places(layer, view):
+            text = name if name == "mean" else f"{name} SD"
+            wide, at = letters.width(text, size), frame.along(value)
+            if not frame.domain[0] <= value <= frame.domain[1] or (frame.runs == "up" and wide > _MOST_OF_LANE * abs(b - a)):
+                continue
+            # Over a line that lies flat, at its right end; beside the upper end of one that stands.
+            x, y = (max(a, b), at - 1.5) if frame.runs == "up" else (at - 1.5, min(a, b) + size)
+            if x - wide >= frame.left and y - size >= frame.top and claim_box((x - wide, y - size, x, y + 1), panel.taken):
+                mark = view.mark(layer.id, "line-label", name)
+                parts.append(letters.put(mark, frame.key, text, x, y, size, view.style.muted, anchor=1.0))
+    return parts
+
+
 def _note(layer: LineLayer, note: NoteContext[None]) -> list[str]:
     lanes = [lane for lane in note.context.arrangement.lanes if _shown(note.context, lane)]
     readings = note.context.readings
@@ -107,6 +136,7 @@ def _explain(layer: LineLayer, note: NoteContext[None]) -> Iterator[Explanation]
 LAYER = Layer[LineLayer, None](
     settings=LineLayer,
     draw=_draw,
+    draw_over=_names,
     measure=_measure,
     note=_note,
     brief=_brief,

@@ -52,7 +52,7 @@ class AnyLayer(StrictModel):
     shows_shape: the distribution's shape is seen. bends_with_axis: that shape is computed on the axis' scale.
     even_axis: text at even steps of the measure; lanes run up, and the axis is not bent where it stands alone.
     summarises: centres alone, which a table of summaries can give.
-    joins_lanes: goes from lane to lane, so that a lane alone cannot show it.
+    joins_lanes: goes from lane to lane, so that a lane alone cannot show it. writes: its words stand among the marks.
     stands_on_box: its marks have the lane's colour; a box under them, which ``turns_pale``, gets a clear edge for its fill.
     stands_as: what others that arrive find there: a "box", a "curve" or "columns"; arrives: what it changes of itself then, so
     that both are readable.
@@ -70,6 +70,7 @@ class AnyLayer(StrictModel):
     even_axis: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
     joins_lanes: ClassVar[bool] = False
+    writes: ClassVar[bool] = False
     front: ClassVar[int] = 4
     stands_as: ClassVar[Stands | None] = None
     arrives: ClassVar[Mapping[Stands, Mapping[str, JsonValue]]] = {}

@@ -15,6 +15,7 @@ class BracketLayer(AnyLayer):
 
     title: ClassVar[str] = "Brackets"
     joins_lanes: ClassVar[bool] = True
+    writes: ClassVar[bool] = True
 
     layer: Literal["bracket"] = "bracket"
     of: Annotated[

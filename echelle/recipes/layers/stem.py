@@ -17,6 +17,7 @@ class StemLayer(AnyLayer):
     front: ClassVar[int] = 2
     shows_shape: ClassVar[bool] = True
     even_axis: ClassVar[bool] = True
+    writes: ClassVar[bool] = True
     preview_form: ClassVar[str] = "stem"
 
     layer: Literal["stem"] = "stem"
