@@ -63,9 +63,25 @@ def test_every_reading_has_a_column_and_differences_stand_after_them() -> None:
     assert lines["night"][-2:] == ["−2.38", "−3.55"]
 
 
-@pytest.mark.parametrize("update", [{"axis": Axis(runs="up")}, {"ledger": Ledger()}])
-def test_lanes_that_run_up_and_figures_that_ask_for_none_have_none(update: dict[str, object]) -> None:
-    assert cells(scene_of(drawn().model_copy(update=update), TABLE)) == {}
+def test_figures_that_ask_for_none_have_none() -> None:
+    assert cells(scene_of(drawn().model_copy(update={"ledger": Ledger()}), TABLE)) == {}
+
+
+def test_under_lanes_that_run_up_numbers_stand_in_lines_under_their_names() -> None:
+    asked = drawn(readings=["n", "median", "mean and SD"])
+    scene = scene_of(asked.model_copy(update={"axis": Axis(runs="up")}), TABLE)
+    lanes = {lane.key: (lane.start + lane.end) / 2 for lane in scene.lanes}
+    names = [part for part in scene.walk() if isinstance(part, TextPart) and part.role in ("lane-label", "lane-count")]
+    numbers = [part for part in scene.walk() if isinstance(part, TextPart) and part.role == "ledger"]
+    assert (
+        len(numbers) == 3 * len(scene.lanes) and min(part.box[1] for part in numbers) > max(part.box[3] for part in names) - 3
+    )
+    for part in numbers:
+        assert (part.box[0] + part.box[2]) / 2 == pytest.approx(lanes[part.lane], abs=0.1)
+    assert [part.text for part in sorted(numbers, key=lambda part: part.y) if part.lane == numbers[0].lane] == [
+        "5", "3.50", "4.30 ± 3.11",
+    ]  # fmt: skip
+    texts_keep_apart(scene)
 
 
 def test_a_sheet_without_room_for_the_numbers_is_refused() -> None:

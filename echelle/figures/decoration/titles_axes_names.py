@@ -130,12 +130,14 @@ def _ledger(place: PanelPlace, layout: Layout, letters: Lettering) -> list[Scene
     """Readings at the right, each line level with its lane, under headings with a line."""
     if not layout.ledger:
         return []
+    if layout.frame.runs == "up":
+        return _ledger_lines(place, layout, letters)
     frame, style = place.frame, letters.style
     edge, size = frame.left + frame.width, style.text_size
     over = frame.top - place.rise - flags_height(place.labels, frame, place.rise) - 3
     parts: list[ScenePart] = []
     for number, placed in enumerate(layout.ledger):
-        x, heading = edge + placed.right, placed.heading
+        x, heading = edge + placed.at, placed.heading
         mark = MarkOf("", "", "ledger-heading", str(number))
         parts += letters.put_block(mark, frame.key, heading, x, over - heading.height, style.muted, 1.0)
         for band in place.bands:
@@ -143,8 +145,29 @@ def _ledger(place: PanelPlace, layout: Layout, letters: Lettering) -> list[Scene
             low = band.centre(0.0) + size * 0.34
             cell = MarkOf(band.lane.key, "", "ledger", str(number))
             parts.append(letters.put(cell, frame.key, text, x, low, size, style.ink, anchor=1.0))
-    right = edge + layout.ledger[-1].right
+    right = edge + layout.ledger[-1].at
     rule = f"M{edge + 6:.2f} {over + 1.5:.2f}L{right:.2f} {over + 1.5:.2f}"
+    parts.append(frame.drawn(MarkOf("", "", "ledger-rule"), rule, Paint(stroke=style.muted, stroke_width=0.8)))
+    return parts
+
+
+def _ledger_lines(place: PanelPlace, layout: Layout, letters: Lettering) -> list[ScenePart]:
+    """Readings under lanes that run up and their names, a line for each, its heading at the left."""
+    frame, style = place.frame, letters.style
+    over = frame.top + frame.height + 5 + max((name.height for name in place.names), default=0.0)
+    over += style.text_size * LEADING if place.second else 0.0
+    parts: list[ScenePart] = []
+    for number, placed in enumerate(layout.ledger):
+        low, heading = over + placed.at, placed.heading
+        mark = MarkOf("", "", "ledger-heading", str(number))
+        parts += letters.put_block(mark, frame.key, heading, MARGIN, low - heading.height, style.muted)
+        for band in place.bands:
+            text = placed.column.texts.get(band.lane.key, "")
+            cell = MarkOf(band.lane.key, "", "ledger", str(number))
+            base = low - heading.height / 2 + placed.size * 0.34
+            parts.append(letters.put(cell, frame.key, text, band.across(0.0), base, placed.size, style.ink, anchor=0.5))
+    right = frame.left + frame.width
+    rule = f"M{MARGIN:.2f} {over + 2:.2f}L{right:.2f} {over + 2:.2f}"
     parts.append(frame.drawn(MarkOf("", "", "ledger-rule"), rule, Paint(stroke=style.muted, stroke_width=0.8)))
     return parts
 
@@ -193,9 +216,14 @@ def _axis_title(layout: Layout, letters: Lettering) -> list[ScenePart]:
         under = lower + 4 + size * LEADING + 2
         return list(letters.put_block(mark, layout.frame.key, layout.axis_title, (left + right) / 2, under, style.ink, 0.5))
     parts: list[ScenePart] = []
+    start = MARGIN
+    if layout.ledger:
+        # Headings of the ledger leave room at the left: the words stay at their axis.
+        widest = max((letters.width(label, size) for place in layout.panels for label in place.ticks.labels), default=0.0)
+        start = max(MARGIN, left - 9 - widest - layout.axis_title.height)
     for i, words in enumerate(layout.axis_title.lines):
         title_size = layout.axis_title.size
-        x = MARGIN + title_size * (0.96 + LEADING * i)
+        x = start + title_size * (0.96 + LEADING * i)
         numbered = MarkOf("", "", "axis-title", str(i or ""))
         at = (upper + lower) / 2
         parts.append(letters.put(numbered, layout.frame.key, words, x, at, title_size, style.ink, anchor=0.5, turned=True))

@@ -44,6 +44,7 @@ def up(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> 
     def sized(axis_title: Block) -> tuple[float, float, float, dict[str, tuple[SlotName, ...]], float]:
         """Where panels begin, how wide they are and what lies between them, names, and the height of a panel."""
         left = MARGIN + axis_title.height + 4 + widest + 5
+        left = max(left, MARGIN + max((column.heading.width for column in plan.ledger), default=0.0) + size)
         gap = PANEL_GAP + (widest + 8 + tagged if own else 0.0) + plan.far
         wide = (width - left - MARGIN - plan.far - tagged - (plan.columns - 1) * gap) / plan.columns
         # The last lane may reach beyond its strip: the panel ends earlier.
@@ -51,7 +52,7 @@ def up(plan: LayoutPlan, width: float, top: float, below: float, words: str) -> 
         wide, gap = wide - reach, gap + reach
         names = {} if is_overlaid(recipe) else _names_up(plan, slots, wide, counted)
         foot = 5 + max((n.height for by in names.values() for n in by), default=0.0)
-        foot += size * LEADING if plan.second else 0.0
+        foot += plan.ledger_room + (size * LEADING if plan.second else 0.0)
         given = height - top - size * 0.5 - below - foot - (plan.rows - 1) * PANEL_GAP
         return left, wide, gap, names, given / plan.rows - title_room - gutter
 

@@ -11,7 +11,7 @@ from echelle.figures.geometry.axes import Ticks, domain_of, ticks_of, ticks_on
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.geometry.frame import Band, Frame
 from echelle.figures.geometry.guide_labels import GuideLabel
-from echelle.figures.geometry.lane_bands import Slots, bands_of, is_overlaid, lane_fill, slots_of
+from echelle.figures.geometry.lane_bands import Slots, bands_of, is_overlaid, lane_fill, parts_placed, slots_of
 from echelle.figures.geometry.lane_regions import rise_over_lane
 from echelle.figures.geometry.lettering import LEADING, Block, Lettering
 from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis, second_shown
@@ -22,13 +22,15 @@ from echelle.figures.words.ledger_columns import LedgerColumn, ledger_columns
 from echelle.recipes.layers.base import RisingLayer
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Scales
-from echelle.recipes.style import Runs
+from echelle.recipes.style import Runs, points
 
 MARGIN = 8.0
 # Subgroups whose numbers stand beside a group, each on its own.
 _MOST_COUNTED = 4
 GAP = 6.0
 _HEADING = 0.94
+# Headings at the left of upright lanes are so many letters' sizes wide at most; no number is set smaller than this, in pt.
+_LEDGER_HEADING, _LEAST_LEDGER = 8.0, 4.0
 PANEL_GAP = 9.0
 LANE_NAME = 1.06
 Laid = tuple[float, tuple["PanelPlace", ...], Block]
@@ -94,11 +96,14 @@ class SheetTexts:
 
 @dataclass(frozen=True)
 class PlacedColumn:
-    """A column of the ledger: its heading, and where its right edge stands beyond the panel's."""
+    """A column of the ledger: its heading, the size of its letters, and where its right edge stands beyond the panel's. Under
+    lanes that run up it is a line, its lower edge so far under what stands under the panel, its heading at the left.
+    """
 
     column: LedgerColumn
     heading: Block
-    right: float
+    size: float
+    at: float
 
 
 @dataclass(frozen=True)
@@ -187,23 +192,43 @@ class LayoutPlan:
 
     @cached_property
     def ledger(self) -> tuple[PlacedColumn, ...]:
-        """The columns of the ledger beside one column of panels whose lanes run across, each in a strip of its own."""
-        apart = self.runs == "across" and self.columns == 1 and not is_overlaid(self.recipe)
-        if not self.recipe.ledger.drawn or not apart:
+        """The columns of the ledger beside one column of panels whose lanes have strips of their own; under one panel, whose
+        lanes run up, its lines.
+        """
+        if not self.recipe.ledger.drawn or is_overlaid(self.recipe) or self.columns > 1:
             return ()
         size = self.letters.style.text_size
+        columns = ledger_columns(self.context)
+        if self.runs == "up":
+            return self._ledger_lines(columns) if self.rows == 1 else ()
         placed, right = list[PlacedColumn](), 2.0
-        for column in ledger_columns(self.context):
+        for column in columns:
             widest = max((self.letters.width(text, size) for text in column.texts.values()), default=0.0)
             heading = self.letters.block(column.name, max(widest, 5 * size), size * _HEADING, 400, 2)
             right += max(widest, heading.width) + 1.4 * size
-            placed.append(PlacedColumn(column, heading, right))
+            placed.append(PlacedColumn(column, heading, size, right))
+        return tuple(placed)
+
+    def _ledger_lines(self, columns: list[LedgerColumn]) -> tuple[PlacedColumn, ...]:
+        """A line for each reading, in letters small enough for the lanes. Raises InputError where none are."""
+        usual = self.letters.style.text_size
+        widest = max((self.letters.width(text, 1.0) for column in columns for text in column.texts.values()), default=1.0)
+        lanes = self.slots * (len(self.arrangement.parts) if parts_placed(self.recipe, self.arrangement) == "beside" else 1)
+        headings = [self.letters.block(column.name, _LEDGER_HEADING * usual, usual * _HEADING, 400, 2) for column in columns]
+        room = points(self.recipe.size.width) - 2 * MARGIN - max((block.width for block in headings), default=0.0) - 2 * usual
+        size = min(usual, room / max(lanes, 1) * 0.94 / widest)
+        if size < _LEAST_LEDGER:
+            raise too_small()
+        placed, at = list[PlacedColumn](), 3.0
+        for column, heading in zip(columns, headings, strict=True):
+            at += max(heading.height, size * LEADING) + 1.5
+            placed.append(PlacedColumn(column, heading, size, at))
         return tuple(placed)
 
     @property
     def ledger_room(self) -> float:
-        """What the ledger takes at the right, in points."""
-        return self.ledger[-1].right if self.ledger else 0.0
+        """What the ledger takes at the right, or under upright lanes, in points."""
+        return self.ledger[-1].at if self.ledger else 0.0
 
     @property
     def second(self) -> bool:
