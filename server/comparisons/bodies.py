@@ -15,7 +15,7 @@ from echelle.scene.models import Advice, Scene
 from echelle.strict_model import AnswerModel
 from echelle.tables.column_summary import ColumnSummary
 from server.api.bodies import RequestBody
-from server.studies.bodies import RoleName
+from server.studies.bodies import RoleName, ShelfName
 from server.tables.bodies import ReadingRemark
 
 
@@ -253,10 +253,10 @@ class RowCard(AnswerModel):
     cells: list[RowCell]
 
 
-class Rename(RequestBody):
-    """A new name."""
+class Shelf(RequestBody):
+    """Where a comparison is put."""
 
-    name: str
+    shelf: ShelfName
 
 
 class Take(RequestBody):

@@ -15,7 +15,8 @@ from server.tables.models import DataTable
 class Comparison(SignedOff):
     """One question and its figure. ``revision`` counts every save and every step on the trail; ``dismissed`` holds the keys of
     advice that nobody needs to read again; ``locked_style`` is the house style that a locked one was signed off in,
-    ``kept_style`` the one before the study's newest, until the figure takes that.
+    ``kept_style`` the one before the study's newest, until the figure takes that. One that nobody works on any more is
+    ``archived``; one that was thrown away is ``binned`` until it is erased.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -27,6 +28,8 @@ class Comparison(SignedOff):
     dismissed = models.JSONField(default=list)
     locked_style = models.JSONField(null=True)
     kept_style = models.JSONField(null=True)
+    archived = models.DateTimeField(null=True)
+    binned = models.DateTimeField(null=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

@@ -8,6 +8,7 @@ urlpatterns = [
     path("comparisons", comparisons.Comparisons.as_view()),
     path("comparisons/<uuid:comparison_id>/newest", comparisons.TakeNewest.as_view()),
     path("comparisons/<uuid:comparison_id>", comparisons.OneComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/shelf", comparisons.ShelfOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/mark", comparisons.MarkOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/trail", trail.Trail.as_view()),
     path("comparisons/<uuid:comparison_id>/states", trail.States.as_view()),

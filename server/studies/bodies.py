@@ -38,12 +38,58 @@ class CardFolio(BaseModel):
     name: str
 
 
-class StudyCard(BaseModel):
-    """A study as its card shows it, newest comparison first."""
+ShelfName = Literal["open", "archive", "bin"]
+
+
+class StudyComparison(BaseModel):
+    """A comparison in the list of its study: what it asks, of which table, who settled it last, and where it is put."""
+
+    id: str
+    name: str
+    changed: datetime
+    measure: str
+    groups: str
+    table: str
+    by: str
+    locked: bool
+    older_data: bool
+    shelf: ShelfName
+
+
+class StudyTable(BaseModel):
+    """A table of a study: when it came in, and how many comparisons are drawn from it."""
+
+    id: str
+    name: str
+    rows: int
+    made: datetime
+    comparisons: int
+
+
+class StudyState(BaseModel):
+    """All that a study holds; comparisons and tables that were changed last come first."""
 
     id: str
     name: str
     role: RoleName
+    comparisons: list[StudyComparison]
+    tables: list[StudyTable]
+    folios: list[CardFolio]
+
+
+class Rename(RequestBody):
+    """A new name."""
+
+    name: str = Field(max_length=1_000)
+
+
+class StudyCard(BaseModel):
+    """A study as its card shows it, newest comparison first; ``open`` counts all that are neither archived nor in the bin."""
+
+    id: str
+    name: str
+    role: RoleName
+    open: int
     comparisons: list[CardComparison]
     tables: list[CardTable]
     folios: list[CardFolio]

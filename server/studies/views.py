@@ -11,7 +11,7 @@ import polars as pl
 from django.apps import apps
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
-from django.db.models import Prefetch
+from django.db.models import Count, Prefetch, Q
 from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -38,11 +38,15 @@ from server.studies.bodies import (
     NewStudy,
     RecordEntry,
     RecordLines,
+    Rename,
     SetMember,
     StudyCard,
     StudyCards,
+    StudyState,
 )
 from server.studies.models import Membership, Role, Study, make_study
+from server.studies.names import named
+from server.studies.state import study_state
 
 MOST_ON_A_CARD = 6
 MOST_UNKNOWN = 10
@@ -56,9 +60,11 @@ class AllStudies(Endpoint):
     def get(self, request: PersonRequest) -> Response:
         """Their cards, newest first."""
         comparisons = apps.get_model("comparisons", "Comparison")
-        newest = Prefetch("comparison_set", comparisons.objects.order_by("-changed")[:MOST_ON_A_CARD], "newest")
+        shown = comparisons.objects.filter(archived=None, binned=None)
+        newest = Prefetch("comparison_set", shown.order_by("-changed")[:MOST_ON_A_CARD], "newest")
+        counts = Count("comparison", filter=Q(comparison__archived=None, comparison__binned=None), distinct=True)
         tables = Prefetch("datatable_set", apps.get_model("tables", "DataTable").objects.defer("columns", "remarks"))
-        order = Study.objects.seen_by(request.user).order_by("-made")
+        order = Study.objects.seen_by(request.user).annotate(open=counts).order_by("-made")
         studies = order.prefetch_related(newest).prefetch_related(tables).prefetch_related("folio_set")
         roles = dict(Membership.objects.filter(person=request.user).values_list("study", "role"))
         return Response(StudyCards([_card(study, roles[study.pk]) for study in studies]))
@@ -66,9 +72,7 @@ class AllStudies(Endpoint):
     @extend_schema(request=NewStudy, responses=StudyCard)
     def post(self, request: PersonRequest) -> Response:
         """Make a study; its maker owns it."""
-        name = " ".join(body_of(request, NewStudy).name.split())[:200]
-        if not name:
-            raise InputError("a study needs a name", remedy="Give it one.")
+        name = named(body_of(request, NewStudy).name, "study")
         with transaction.atomic():
             study = make_study(name, request.user)
         return Response(_card(study, Role.OWNER))
@@ -76,6 +80,20 @@ class AllStudies(Endpoint):
 
 class OneStudy(Endpoint):
     """One study."""
+
+    @extend_schema(operation_id="study_state", responses=StudyState)
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """All that it holds."""
+        study = visible_to(Study.objects.all(), request.user, study_id)
+        return Response(study_state(study, study.role_of(request.user) or Role.VIEWER))
+
+    @extend_schema(request=Rename, responses={200: StudyState, 422: Fault})
+    def patch(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """Rename it."""
+        study = editable_by(Study.objects.all(), request.user, study_id)
+        study.name = named(body_of(request, Rename).name, "study")
+        study.save(update_fields=["name"])
+        return Response(study_state(study, study.role_of(request.user) or Role.VIEWER))
 
     @extend_schema(responses={204: None})
     def delete(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
@@ -260,7 +278,7 @@ def owned_study(person: Person, study_id: uuid.UUID) -> Study:
 def _card(study: Study, role: str) -> StudyCard:
     newest = getattr(study, "newest", [])  # by the list of studies; a new study has none
     return StudyCard(
-        id=str(study.pk), name=study.name, role=role, tables=_tables(study),
+        id=str(study.pk), name=study.name, role=role, open=getattr(study, "open", 0), tables=_tables(study),
         comparisons=[CardComparison(id=str(c.pk), name=c.name, changed=c.changed) for c in newest],
         folios=[CardFolio(id=str(f.pk), name=f.name) for f in sorted(study.folio_set.all(), key=lambda folio: folio.made)],
     )  # fmt: skip

@@ -31,7 +31,9 @@ from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
 from server.records.models import record
 from server.studies.access import editable_by, visible_to
+from server.studies.bodies import Rename
 from server.studies.models import Study
+from server.studies.names import named
 from server.tables import bodies
 from server.tables.models import DataTable
 from server.tables.services import rows
@@ -68,6 +70,14 @@ class OneTable(Endpoint):
     def get(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """How it was read and its newest preparation; an older revision by ``?revision=``."""
         return Response(_state(visible_to(DataTable.objects.all(), request.user, table_id), request))
+
+    @extend_schema(request=Rename, responses={200: bodies.TableState, 422: Fault})
+    def patch(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
+        """Rename it. Steps that bring it in elsewhere know it by its bytes."""
+        table = editable_by(DataTable.objects.all(), request.user, table_id)
+        table.name = named(body_of(request, Rename).name, "table")
+        table.save(update_fields=["name"])
+        return Response(_state(table, request))
 
 
 class PreparationOfTable(Endpoint):

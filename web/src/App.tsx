@@ -2,6 +2,7 @@ import { type ComponentType, useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
+import { StudyPage } from "./studies/StudyPage";
 import { Fallen } from "./ui/Fallen";
 import { Notices, tell } from "./ui/Notices";
 import { SignInAgain } from "./ui/SignInAgain";
@@ -44,6 +45,7 @@ export function App() {
       <Switch>
         <Route path="/comparisons/:id">{({ id }) => <Opened key="comparisons" kind="comparisons" id={id} />}</Route>
         <Route path="/folios/:id">{({ id }) => <Opened key="folios" kind="folios" id={id} />}</Route>
+        <Route path="/studies/:id">{({ id }) => <StudyPage key={id} id={id} />}</Route>
         <Route path="/tables/:id">{({ id }) => <Opened key="tables" kind="tables" id={id} />}</Route>
         <Route>
           <StudiesPage />

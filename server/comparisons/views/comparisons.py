@@ -8,7 +8,6 @@ from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
-from echelle.errors import InputError
 from echelle.recipes.default_recipe import default_recipe_with
 from echelle.recipes.question_name import question_name
 from echelle.render import scene_of_lanes
@@ -22,10 +21,11 @@ from server.comparisons.bodies import (
     Mark,
     NewComparison,
     NewCopy,
-    Rename,
+    Shelf,
     Take,
 )
 from server.comparisons.models import Comparison
+from server.comparisons.services.shelves import erase, put_on_shelf
 from server.comparisons.services.state import comparison_state, mark_of
 from server.comparisons.services.trail import (
     begin,
@@ -40,7 +40,8 @@ from server.comparisons.services.trail import (
     take_newest,
 )
 from server.studies.access import as_uuid, editable_by, visible_to
-from server.studies.bodies import SignOff
+from server.studies.bodies import Rename, SignOff
+from server.studies.names import named
 from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of, prepared_of, summaries_of
@@ -77,14 +78,34 @@ class OneComparison(Endpoint):
     def patch(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Rename it."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
-        name = " ".join(body_of(request, Rename).name.split())[:200]
-        if not name:
-            raise InputError("a comparison needs a name", remedy="Give it one.")
+        name = named(body_of(request, Rename).name, "comparison")
         with transaction.atomic():
             comparison = changeable(comparison.pk)
             comparison.name = name
             comparison.save(update_fields=["name"])
         return Response(comparison_state(comparison, request.user))
+
+    @extend_schema(responses={204: None, 422: Fault})
+    def delete(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """Erase one that is in the bin, with its trail, for good. One record line stays."""
+        editable_by(Comparison.objects.all(), request.user, comparison_id)
+        with transaction.atomic():
+            comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+            erase(comparison, request.user)
+        return Response(status=204)
+
+
+class ShelfOfComparison(Endpoint):
+    """Where a comparison is put: open, archive or bin."""
+
+    @extend_schema(request=Shelf, responses={204: None, 422: Fault})
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """Put it there. One that is signed off, or set on a folio, does not go to the bin."""
+        editable_by(Comparison.objects.all(), request.user, comparison_id)
+        wanted = body_of(request, Shelf).shelf
+        with transaction.atomic():
+            put_on_shelf(Comparison.objects.select_for_update().get(pk=comparison_id), wanted)
+        return Response(status=204)
 
 
 class MarkOfComparison(Endpoint):

@@ -32,7 +32,8 @@ export interface paths {
         get: operations["comparisons_retrieve"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** @description Erase one that is in the bin, with its trail, for good. One record line stays. */
+        delete: operations["comparisons_destroy"];
         options?: never;
         head?: never;
         /** @description Rename it. */
@@ -343,6 +344,23 @@ export interface paths {
         put?: never;
         /** @description A new one. It shows the comparison as it stands when someone looks, without rows. */
         post: operations["comparisons_shares_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Put it there. One that is signed off, or set on a folio, does not go to the bin. */
+        put: operations["comparisons_shelf_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -768,14 +786,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description All that it holds. */
+        get: operations["study_state"];
         put?: never;
         post?: never;
         /** @description Erase it for good: tables, comparisons, trails. One audit line stays. */
         delete: operations["studies_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Rename it. */
+        patch: operations["studies_partial_update"];
         trace?: never;
     };
     "/api/studies/{study_id}/bundles": {
@@ -950,7 +970,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Rename it. Steps that bring it in elsewhere know it by its bytes. */
+        patch: operations["tables_partial_update"];
         trace?: never;
     };
     "/api/tables/{table_id}/changes": {
@@ -4119,7 +4140,7 @@ export interface components {
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
         /** @enum {string} */
-        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "normal-curve" | "stem" | "count" | "count-label" | "subjects" | "trend" | "join" | "limit" | "series" | "series-band" | "series-area" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
+        MarkRole: "title" | "source" | "credit" | "axis-title" | "groups-title" | "axis-label" | "axis-line" | "ruling" | "lane-label" | "lane-count" | "box" | "median" | "mean" | "interval" | "whisker" | "cap" | "outlier" | "point" | "left-out" | "note" | "density" | "bin" | "tick" | "step" | "line" | "line-label" | "normal-curve" | "stem" | "count" | "count-label" | "subjects" | "trend" | "join" | "limit" | "series" | "series-band" | "series-area" | "guide" | "guide-label" | "panel-title" | "panel-note" | "ledger" | "ledger-heading" | "ledger-rule" | "key-swatch" | "key-title" | "key-label" | "second-axis" | "second-label" | "second-title" | "subtitle" | "point-name" | "caption" | "method-note" | "key-number" | "key-words";
         /**
          * Me
          * @description Who is signed in, and what this server allows.
@@ -5899,6 +5920,16 @@ export interface components {
              */
             made: string;
         };
+        /**
+         * Shelf
+         * @description Where a comparison is put.
+         */
+        Shelf: {
+            /** Shelf */
+            shelf: components["schemas"]["ShelfEnum"];
+        };
+        /** @enum {string} */
+        ShelfEnum: "open" | "archive" | "bin";
         /** @enum {string} */
         SideEnum: "both" | "above" | "below";
         /**
@@ -6058,7 +6089,7 @@ export interface components {
         };
         /**
          * StudyCard
-         * @description A study as its card shows it, newest comparison first.
+         * @description A study as its card shows it, newest comparison first; ``open`` counts all that are neither archived nor in the bin.
          */
         StudyCard: {
             /** Id */
@@ -6067,6 +6098,8 @@ export interface components {
             name: string;
             /** Role */
             role: components["schemas"]["StudyRole"];
+            /** Open */
+            open: number;
             /** Comparisons */
             comparisons: components["schemas"]["CardComparison"][];
             /** Tables */
@@ -6079,8 +6112,74 @@ export interface components {
          * @description Cards, newest first.
          */
         StudyCards: components["schemas"]["StudyCard"][];
+        /**
+         * StudyComparison
+         * @description A comparison in the list of its study: what it asks, of which table, who settled it last, and where it is put.
+         */
+        StudyComparison: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Measure */
+            measure: string;
+            /** Groups */
+            groups: string;
+            /** Table */
+            table: string;
+            /** By */
+            by: string;
+            /** Locked */
+            locked: boolean;
+            /** Older Data */
+            older_data: boolean;
+            /** Shelf */
+            shelf: components["schemas"]["ShelfEnum"];
+        };
         /** @enum {string} */
         StudyRole: "owner" | "editor" | "viewer";
+        /**
+         * StudyState
+         * @description All that a study holds; comparisons and tables that were changed last come first.
+         */
+        StudyState: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: components["schemas"]["StudyRole"];
+            /** Comparisons */
+            comparisons: components["schemas"]["StudyComparison"][];
+            /** Tables */
+            tables: components["schemas"]["StudyTable"][];
+            /** Folios */
+            folios: components["schemas"]["CardFolio"][];
+        };
+        /**
+         * StudyTable
+         * @description A table of a study: when it came in, and how many comparisons are drawn from it.
+         */
+        StudyTable: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Comparisons */
+            comparisons: number;
+        };
         /**
          * Style
          * @description The look, resolved: sealed recipes carry it.
@@ -7000,6 +7099,8 @@ export type SettleSteps = components['schemas']['SettleSteps'];
 export type ShareList = components['schemas']['ShareList'];
 export type ShareOfEnum = components['schemas']['ShareOfEnum'];
 export type ShareState = components['schemas']['ShareState'];
+export type Shelf = components['schemas']['Shelf'];
+export type ShelfEnum = components['schemas']['ShelfEnum'];
 export type SideEnum = components['schemas']['SideEnum'];
 export type SignOff = components['schemas']['SignOff'];
 export type Size = components['schemas']['Size'];
@@ -7013,7 +7114,10 @@ export type StemLayer = components['schemas']['StemLayer'];
 export type StepState = components['schemas']['StepState'];
 export type StudyCard = components['schemas']['StudyCard'];
 export type StudyCards = components['schemas']['StudyCards'];
+export type StudyComparison = components['schemas']['StudyComparison'];
 export type StudyRole = components['schemas']['StudyRole'];
+export type StudyState = components['schemas']['StudyState'];
+export type StudyTable = components['schemas']['StudyTable'];
 export type Style = components['schemas']['Style'];
 export type Subgroups = components['schemas']['Subgroups'];
 export type SubgroupsPlaced = components['schemas']['SubgroupsPlaced'];
@@ -7093,6 +7197,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+        };
+    };
+    comparisons_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };
@@ -7753,6 +7885,38 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShareList"];
                 };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_shelf_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shelf"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {
@@ -8524,6 +8688,27 @@ export interface operations {
             };
         };
     };
+    study_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyState"];
+                };
+            };
+        };
+    };
     studies_destroy: {
         parameters: {
             query?: never;
@@ -8541,6 +8726,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studies_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedRename"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
             };
         };
     };
@@ -8949,6 +9167,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableState"];
+                };
+            };
+        };
+    };
+    tables_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedRename"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };

@@ -19,7 +19,9 @@ export function BenchHeader() {
     <Header
       place={
         <>
-          <span className="truncate">{comparison.study_name}</span>
+          <Link href={`/studies/${comparison.study}`} className="truncate hover:underline">
+            {comparison.study_name}
+          </Link>
           <span aria-hidden="true">/</span>
           <h1 className="truncate text-sheet">{comparison.name}</h1>
           <Link

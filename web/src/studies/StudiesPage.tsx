@@ -10,6 +10,7 @@ import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
 import { say } from "../words";
 import { Bring } from "./Bring";
+import { dayOf } from "./days";
 import { RecordDialog } from "./RecordDialog";
 
 /** All studies as cards with live miniatures; the place where a table comes in. */
@@ -49,7 +50,9 @@ export function StudiesPage() {
         {studies?.map((study) => (
           <section key={study.id} aria-label={study.name} className="mt-8">
             <h2 className="flex items-baseline gap-3 text-lg font-bold">
-              {study.name}
+              <Link href={`/studies/${study.id}`} className="hover:underline">
+                {study.name}
+              </Link>
               {study.role === "viewer" && <span className="text-sm font-normal text-muted">you may look</span>}
               {study.role === "owner" && (
                 <Button look="quiet" className="!p-0 text-sm !font-normal" onClick={() => setRecord(study)}>
@@ -73,6 +76,14 @@ export function StudiesPage() {
                 <Card key={comparison.id} comparison={comparison} />
               ))}
             </ul>
+            {study.open > study.comparisons.length && (
+              <Link
+                href={`/studies/${study.id}`}
+                className="mt-3 inline-block font-bold text-petrol hover:underline"
+              >
+                All {study.open} comparisons
+              </Link>
+            )}
           </section>
         ))}
       </main>
@@ -110,11 +121,6 @@ function Folios({ study }: { study: StudyCard }) {
 }
 
 function Card({ comparison }: { comparison: CardComparison }) {
-  const when = new Date(comparison.changed).toLocaleDateString("en-GB", {
-    day: "numeric",
-    month: "short",
-    year: "numeric",
-  });
   return (
     <li>
       <Link
@@ -126,7 +132,7 @@ function Card({ comparison }: { comparison: CardComparison }) {
         </div>
         <div className="px-4 py-3">
           <div className="truncate font-bold">{comparison.name}</div>
-          <div className="text-sm text-muted">changed {when}</div>
+          <div className="text-sm text-muted">changed {dayOf(comparison.changed)}</div>
         </div>
       </Link>
     </li>

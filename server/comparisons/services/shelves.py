@@ -1,0 +1,43 @@
+"""Comparisons that are put away, and taken out again."""
+
+from __future__ import annotations
+
+from django.apps import apps
+from django.utils import timezone
+
+from echelle.errors import InputError
+from server.accounts.models import Person
+from server.comparisons.models import Comparison
+from server.records.models import record
+from server.studies.bodies import ShelfName
+
+
+def put_on_shelf(comparison: Comparison, shelf: ShelfName) -> None:
+    """Put a comparison there. Raises InputError for one that is signed off or set on a folio, and should go to the bin."""
+    if shelf == "bin":
+        _may_go(comparison)
+    now = timezone.now()
+    archived = now if shelf == "archive" else None
+    binned = now if shelf == "bin" else None
+    # When it was put away is no change of the comparison itself.
+    Comparison.objects.filter(pk=comparison.pk).update(archived=archived, binned=binned)
+
+
+def erase(comparison: Comparison, person: Person) -> None:
+    """Erase a comparison for good. Raises InputError for one that is not in the bin, or may not go."""
+    if comparison.binned is None:
+        raise InputError("this comparison is not in the bin", remedy="Put it there first.")
+    _may_go(comparison)
+    record(person.username, "comparison erased", comparison.study_id, of=comparison.name)
+    comparison.delete()
+
+
+def _may_go(comparison: Comparison) -> None:
+    if comparison.locked_at is not None:
+        raise InputError(
+            "this comparison is signed off", where=comparison.lock_words, remedy="Archive it: what was signed stays."
+        )
+    folios = apps.get_model("folios", "Folio").objects.filter(study=comparison.study_id)
+    on = [folio.name for folio in folios if str(comparison.pk) in map(str, folio.figures)]
+    if on:
+        raise InputError(f"it stands on the folio {on[0]}", where=comparison.name, remedy="Take it off the folio first.")

@@ -1,0 +1,109 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api } from "../api/client";
+import type { Member } from "../api/generated";
+import { Button } from "../ui/Button";
+import { tell } from "../ui/Notices";
+
+type Role = Member["role"];
+const ROLES: Record<Role, string> = {
+  owner: "owner: also manages people",
+  editor: "editor: changes everything in it",
+  viewer: "viewer: sees figures, no rows",
+};
+
+/** Who is in a study and what they may do; owners let people in, change roles and take people out. */
+export function People({ study, owner }: { study: string; owner: boolean }) {
+  const client = useQueryClient();
+  const params = { path: { study_id: study } };
+  const { data: people } = useQuery({
+    queryKey: ["people", study],
+    queryFn: () => answer(api.GET("/api/studies/{study_id}/people", { params })),
+  });
+  const [username, setUsername] = useState("");
+  const set = (username: string, role: Role | null, may_sign = false) =>
+    answer(api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign } })).then(
+      (now) => {
+        client.setQueryData(["people", study], now);
+        return true;
+      },
+      tell,
+    );
+  const add = async () => {
+    if (username.trim() && (await set(username.trim(), "viewer"))) setUsername("");
+  };
+  if (!people) return null;
+  return (
+    <section aria-label="People" className="mt-8">
+      <h2 className="text-lg font-bold">People</h2>
+      <ul className="mt-2 grid gap-1.5">
+        {people.map((member) => (
+          <li key={member.username} className="flex flex-wrap items-center gap-x-4 gap-y-1">
+            <span className="w-56 truncate font-bold" title={member.username}>
+              {member.name || member.username}
+            </span>
+            {owner ? (
+              <>
+                <select
+                  aria-label={`Role of ${member.username}`}
+                  value={member.role}
+                  onChange={(event) => void set(member.username, event.target.value as Role, member.may_sign)}
+                  className="rounded border border-hairline bg-sheet px-2 py-1"
+                >
+                  {Object.entries(ROLES).map(([role, words]) => (
+                    <option key={role} value={role}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+                {member.role !== "owner" && (
+                  <label className="flex items-center gap-1.5 text-sm">
+                    <input
+                      type="checkbox"
+                      className="size-4 accent-petrol"
+                      checked={member.may_sign}
+                      onChange={(event) => void set(member.username, member.role, event.target.checked)}
+                    />
+                    may sign off
+                  </label>
+                )}
+                <Button
+                  look="quiet"
+                  className="!p-0 text-[13px] !font-normal"
+                  aria-label={`Take out ${member.username}`}
+                  onClick={() => void set(member.username, null)}
+                >
+                  Take out
+                </Button>
+              </>
+            ) : (
+              <span className="text-muted">
+                {ROLES[member.role]}
+                {member.may_sign && ", may sign off"}
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+      {owner && (
+        <form
+          className="mt-3 flex items-center gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void add();
+          }}
+        >
+          <input
+            aria-label="Name of a person"
+            placeholder="Name of a person with an account"
+            value={username}
+            onChange={(event) => setUsername(event.target.value)}
+            className="w-72 rounded border border-hairline bg-sheet px-3 py-1.5"
+          />
+          <Button type="submit">Let in</Button>
+          <span className="text-sm text-muted">as viewer first; the role is changed above</span>
+        </form>
+      )}
+    </section>
+  );
+}
