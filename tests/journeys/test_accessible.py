@@ -41,6 +41,15 @@ def test_signing_in_and_studies(desk: Page, demo: str) -> None:
     nothing_serious(desk)
 
 
+def test_a_study_s_own_page(desk: Page, demo: str) -> None:
+    enter(desk, demo)
+    desk.get_by_role("link", name="Night work and cortisol").click()
+    desk.get_by_role("region", name="People").wait_for()
+    nothing_serious(desk)
+    desk.get_by_role("button", name="Rename Night work and cortisol").click()
+    nothing_serious(desk)
+
+
 def test_the_compare_bench_and_what_opens_on_it(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     expect(desk.get_by_role("region", name="Advice")).to_contain_text("two peaks")

@@ -9,7 +9,7 @@ import { Header } from "../ui/Header";
 import { Named } from "../ui/Named";
 import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
-import { say } from "../words";
+import { spaced } from "../words";
 import { Bring } from "./Bring";
 import { dayOf } from "./days";
 import { People } from "./People";
@@ -115,7 +115,7 @@ function Comparisons({ study, changing, again }: PartProps) {
         <input
           type="search"
           aria-label="Search comparisons"
-          placeholder="Search names, measures, groups, tables, people"
+          placeholder="Search names, columns, tables, people"
           value={search}
           onChange={(event) => setSearch(event.target.value)}
           className="ml-auto w-80 rounded border border-hairline bg-sheet px-3 py-1.5"
@@ -246,7 +246,7 @@ function Tables({ study, changing, again }: PartProps) {
                   onName={changing ? rename(table.id) : null}
                 />
               </td>
-              <td className="number py-1.5 pr-6">{say("count-rows", { count: table.rows })}</td>
+              <td className="number py-1.5 pr-6">{spaced(table.rows)}</td>
               <td className="py-1.5 pr-6">{dayOf(table.made)}</td>
               <td className="number py-1.5 pr-6">{table.comparisons}</td>
             </tr>

@@ -36,7 +36,7 @@ export function Named({ name, what, href, onName }: Props) {
     );
   }
   return (
-    <span className="flex items-baseline gap-2">
+    <span className="group/named flex items-baseline gap-2">
       {href ? (
         <Link href={href} className="min-w-0 truncate hover:underline" title={name}>
           {name}
@@ -49,7 +49,7 @@ export function Named({ name, what, href, onName }: Props) {
       {onName && (
         <Button
           look="quiet"
-          className="!p-0 text-[12px] !font-normal"
+          className="!p-0 text-[12px] !font-normal opacity-0 focus-visible:opacity-100 group-hover/named:opacity-100"
           aria-label={`Rename ${name}`}
           onClick={() => setWritten(true)}
         >
