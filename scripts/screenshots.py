@@ -22,6 +22,11 @@ def main(link: str) -> None:
         page.get_by_role("button", name="Open Echelle").click()
         page.get_by_text("Waking level by shift").wait_for()
         _take(page, "studies")
+        page.get_by_role("link", name="Night work and cortisol").click()
+        page.get_by_role("region", name="People").wait_for()
+        page.wait_for_timeout(1200)
+        _take(page, "study")
+        page.go_back()
         page.get_by_text("Waking level by shift").click()
         page.get_by_test_id("method-note").wait_for()
         page.get_by_role("navigation", name="Trail").get_by_role("button", name="begun", exact=True).click()
@@ -216,11 +221,6 @@ def _prepare(page: Page) -> None:
     if page.get_by_role("region", name="Preparation").get_by_role("listitem").count() > 1:
         return
 
-    def begin(title: str) -> None:
-        page.get_by_role("button", name="+ Next step").click()
-        page.get_by_role("button", name=title).first.click()
-        page.get_by_test_id("step-effect").get_by_text("→").wait_for()
-
     def take() -> None:
         page.get_by_role("button", name="Take this step").click()
         page.get_by_role("form").wait_for(state="detached")
@@ -230,9 +230,6 @@ def _prepare(page: Page) -> None:
     page.get_by_role("button", name="cortisol, measure").click()
     page.get_by_role("menuitem", name="Stand-ins for limits").click()
     take()
-    begin("Join a table")
-    _take(page, "table-join")
-    page.get_by_role("button", name="Cancel").click()
     page.get_by_role("button", name="haemolysed, yes/no").click()
     page.get_by_role("menuitem", name="Keep rows").click()
     take()

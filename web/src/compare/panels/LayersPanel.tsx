@@ -40,7 +40,9 @@ function Layers({ options }: { options: FigureOptions }) {
           </Button>
         ))}
       </div>
-      {described && <SettingHelp described={described} />}
+      {described && recipe.layers.some(({ layer }) => layer === described.layer) && (
+        <SettingHelp described={described} />
+      )}
     </div>
   );
 }
