@@ -116,6 +116,7 @@ def test_a_series_follows_visits_before_dates_and_what_it_followed_before() -> N
         ("2023-11-15", "2024-03-15", 5, ["2023-12", "2024-01", "2024-02", "2024-03"]),
         ("2023-11-15", "2025-03-15", 4, ["2024-01", "2024-07", "2025-01"]),
         ("1987-05-01", "2026-02-01", 5, ["1990", "2000", "2010", "2020"]),
+        ("0001-01-01", "9999-12-31", 5, ["2000", "4000", "6000", "8000"]),
         ("0987-05-01", "2026-02-01", 4, ["1000", "1500", "2000"]),
     ],
 )
@@ -158,3 +159,20 @@ def test_shares_of_numbers_are_of_all_that_is_known_and_stacks_are_refused() -> 
     with pytest.raises(InputError, match="cannot stand on one another") as caught:
         scene_of(stacked, TABLE)
     assert caught.value.mends
+
+
+@pytest.mark.parametrize("through", ["values", "means", "medians", "least squares", "running total"])
+def test_awkward_orders_are_drawn_or_refused_in_words(through: str) -> None:
+    tables = {
+        "one": table_of({"level": [3.5], "x": ["1"], "arm": ["a"]}),
+        "ends of the calendar": table_of({"level": [1.5, 2.5], "x": ["0001-01-01", "9999-12-31"], "arm": ["a", "a"]}),
+        "gaps": table_of({"level": [-3.5, 0.0, 2.0, 5.0], "x": ["1", "", "3", ""], "arm": ["a", "b", "", "b"]}),
+        "no values": table_of({"level": ["", "<2", "3.5"], "x": ["", "", ""], "arm": ["a", "b", "a"]}),
+        "hostile": table_of({"level": [1.5, 2.5, 3.5], "x": ["=1+1", "<script>", "x" * 3_000], "arm": ["<b>", "{n}", "*a*"]}),
+    }
+    for name, table in tables.items():
+        for runs, band in (("up", "interval"), ("across", "spread")):
+            layer = SeriesLayer(id="s1", against="x", through=through, band=band, fill=0.2, step=2.5)  # type: ignore[arg-type]
+            scene = scene_of(recipe(layer, axis=Axis(runs=runs)), table)  # type: ignore[arg-type]
+            assert np.isfinite(scene.width) and "nan" not in scene.note, name
+            assert all("nan" not in part.d and "inf" not in part.d for part in scene.walk() if isinstance(part, PathPart)), name

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 _EPOCH = datetime.date(1970, 1, 1)
 _DAYS = (1, 2, 7, 14)
 _MONTHS = (1, 3, 6)
-_YEARS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
+_YEARS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 
 
 def calendar_ticks(low: float, high: float, most: int) -> list[tuple[float, str]]:
@@ -46,4 +46,6 @@ def _within(low: float, high: float, dates: list[tuple[datetime.date, str]]) -> 
 
 
 def _day(day: float) -> datetime.date:
-    return _EPOCH + datetime.timedelta(days=math.floor(day))
+    """The date of a day; beyond the calendar its first or last."""
+    first, last = ((end - _EPOCH).days for end in (datetime.date.min, datetime.date.max))
+    return _EPOCH + datetime.timedelta(days=min(max(math.floor(day), first), last))

@@ -12,6 +12,8 @@ from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
 
 _SCORES = (0.001, 0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99, 0.999)
+# Longer names of levels would leave the lanes no room.
+_MOST_LETTERS = 16
 MeasuredLayers = list[tuple[AnyLayer, Measurement[object]]]
 
 
@@ -37,10 +39,8 @@ class SecondaryAxis:
             kept = inside if len(inside) <= most else [p for p in inside if p in (0.05, 0.5, 0.95)][: max(most, 1)]
             return [((float(ndtri(p)) - self.bottom) / span, f"{100 * p:g}") for p in kept]
         if self.order is not None and self.order.levels:
-            every = -(-len(self.order.levels) // max(most, 1))
-            return [
-                ((place - self.bottom) / span, self.order.levels[place]) for place in range(0, len(self.order.levels), every)
-            ]
+            named = list(enumerate(self.order.levels))[:: -(-len(self.order.levels) // max(most, 1))]
+            return [((place - self.bottom) / span, _short(level)) for place, level in named]
         if self.order is not None and self.order.dates:
             return [((day - self.bottom) / span, label) for day, label in calendar_ticks(self.bottom, self.top, most)]
         factor = 100.0 if self.family == "share" else 1.0
@@ -52,6 +52,11 @@ class SecondaryAxis:
     def title(self) -> str:
         """What the axis is called."""
         return f"{self.unit} (%)" if self.family in ("share", "score") else self.unit
+
+
+def _short(level: str) -> str:
+    """A level's name, as long as the room beside a lane allows."""
+    return level if len(level) <= _MOST_LETTERS else f"{level[: _MOST_LETTERS - 1]}…"
 
 
 def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str, SecondaryAxis]:
