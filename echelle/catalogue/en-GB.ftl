@@ -196,6 +196,10 @@ key-point = { $spread ->
    *[other] Each point is one value. Its place across the lane means nothing: it only keeps points apart.
 }
 column-says = { $low } to { $high } · { count-values } · { $percent } %
+line-label = { $line ->
+    [mean] mean
+   *[SD] { $steps } SD
+}
 key-no-level = no { $column }
 key-point-outlier = { $shaped ->
     [no] A diamond

@@ -101,7 +101,7 @@ def _names(layer: LineLayer, panel: PanelView[None]) -> list[ScenePart]:
         a, b = view.band.spread(CENTRES[layer.place], layer.width)
         size = letters.style.text_size * _SMALL
         for name, value in _places(layer, view):
-            text = name if name == "mean" else f"{name} SD"
+            text = view.context.words.say("line-label", line="mean" if name == "mean" else "SD", steps=name)
             wide, at = letters.width(text, size), frame.along(value)
             if not frame.domain[0] <= value <= frame.domain[1] or (frame.runs == "up" and wide > _MOST_OF_LANE * abs(b - a)):
                 continue
