@@ -195,7 +195,11 @@ key-point = { $spread ->
     [line] Each point is one value; equal values hide one another.
    *[other] Each point is one value. Its place across the lane means nothing: it only keeps points apart.
 }
-column-says = { $low } to { $high } · { count-values } · { $percent } %
+column-says = { $open ->
+    [below] below { $high }
+    [above] { $low } and above
+   *[no] { $low } to { $high }
+} · { count-values } · { $percent } %
 line-label = { $line ->
     [mean] mean
    *[SD] { $steps } SD
@@ -216,7 +220,10 @@ note-series = Line over the order of { $order }: { $through ->
    *[running-total] the sum of all values up to each place
 }{ $step ->
     [none] {""}
-   *[other] , gathered in steps of { $step }
+   *[other] , gathered in steps of { $step }{ $days ->
+        [yes] {" "}days
+       *[no] {""}
+    }
 }{ $subjects ->
     [none] {""}
    *[other] , one line for each { $subjects }

@@ -64,7 +64,7 @@ def _asked(table: Table, form: str | None, roles: dict[str, str | None]) -> Reci
     if more:
         groups = first.groups.column if first.groups else None
         return recipe_of_form(cast(FormName, form or "box"), first.measure.columns[0], groups, **more)
-    return in_form(first, cast(FormName, form), order_of(first, [summary_of(c) for c in table.columns])) if form else first
+    return _along_its_order(in_form(first, cast(FormName, form)), table) if form else first
 
 
 def contents_of(recipe: Path, table: Path, preparation: Path | None) -> Contents:

@@ -151,7 +151,7 @@ class ExportFolio(Endpoint):
 
 
 def _state(folio: Folio, request: PersonRequest) -> FolioState:
-    offered = folio.study.comparison_set.order_by("-changed")[:200]
+    offered = folio.study.comparison_set.filter(archived=None, binned=None).order_by("-changed")[:200]
     return FolioState(
         id=str(folio.pk), name=folio.name, study=str(folio.study_id), study_name=folio.study.name,
         role=folio.study.role_of(request.user), revision=folio.revision, page=FolioPage.model_validate(folio.page),

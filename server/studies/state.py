@@ -11,17 +11,22 @@ from django.db.models import F
 from server.studies.bodies import CardFolio, ShelfName, StudyComparison, StudyState, StudyTable
 from server.studies.models import Study
 
+_ASKED = ("comparison_id", "by", "table_id", "table__name", "recipe__measure__columns", "recipe__groups__column")
+_OF_COMPARISON = tuple(f"comparison__{name}" for name in ("name", "changed", "locked_at", "archived", "binned"))
+
 
 def study_state(study: Study, role: str) -> StudyState:
     """All comparisons, tables and folios of a study; tables that were replaced are left out."""
     tables = list(apps.get_model("tables", "DataTable").objects.filter(study=study).defer("columns", "remarks"))
     replaced = {table.replaces_id for table in tables}
-    comparisons = _comparisons(study, {table.pk: table.name for table in tables}, replaced)
-    used = Counter(comparison.table for comparison in comparisons if comparison.shelf == "open")
+    shown = apps.get_model("comparisons", "TrailEntry").objects.filter(comparison__study=study, number=F("comparison__head"))
+    entries = list(shown.order_by("-comparison__changed").values(*_ASKED, *_OF_COMPARISON))
+    used = Counter(entry["table_id"] for entry in entries if _shelf_of(entry) == "open")
     return StudyState(
-        id=str(study.pk), name=study.name, role=role, comparisons=comparisons,
+        id=str(study.pk), name=study.name, role=role,
+        comparisons=[_comparison(entry, entry["table_id"] in replaced) for entry in entries],
         tables=[
-            StudyTable(id=str(t.pk), name=t.name, rows=t.rows, made=t.made, comparisons=used[t.name])
+            StudyTable(id=str(t.pk), name=t.name, rows=t.rows, made=t.made, comparisons=used[t.pk])
             for t in sorted(tables, key=lambda table: table.made, reverse=True)
             if t.pk not in replaced
         ],
@@ -29,27 +34,18 @@ def study_state(study: Study, role: str) -> StudyState:
     )  # fmt: skip
 
 
-def _comparisons(study: Study, tables: dict[Any, str], replaced: set[Any]) -> list[StudyComparison]:
-    """The study's comparisons, changed last first, each with what its shown state asks."""
-    entries = apps.get_model("comparisons", "TrailEntry").objects.filter(comparison__study=study, number=F("comparison__head"))
-    asked = ("recipe__measure__columns", "recipe__groups__column")
-    shown = {entry["comparison_id"]: entry for entry in entries.values("comparison_id", "by", "table_id", *asked)}
-    result = []
-    for comparison in study.comparison_set.order_by("-changed"):
-        entry = shown[comparison.pk]
-        result.append(
-            StudyComparison(
-                id=str(comparison.pk), name=comparison.name, changed=comparison.changed,
-                measure=", ".join(entry["recipe__measure__columns"] or ()), groups=entry["recipe__groups__column"] or "",
-                table=tables.get(entry["table_id"], ""), by=entry["by"], locked=comparison.locked_at is not None,
-                older_data=entry["table_id"] in replaced, shelf=shelf_of(comparison),
-            )
-        )  # fmt: skip
-    return result
+def _comparison(entry: dict[str, Any], older_data: bool) -> StudyComparison:
+    """A comparison by its shown state: what it asks, of which table, and who settled it."""
+    return StudyComparison(
+        id=str(entry["comparison_id"]), name=entry["comparison__name"], changed=entry["comparison__changed"],
+        measure=", ".join(entry["recipe__measure__columns"] or ()), groups=entry["recipe__groups__column"] or "",
+        table=entry["table__name"], by=entry["by"], locked=entry["comparison__locked_at"] is not None,
+        older_data=older_data, shelf=_shelf_of(entry),
+    )  # fmt: skip
 
 
-def shelf_of(comparison: Any) -> ShelfName:
-    """Where a comparison is put."""
-    if comparison.binned is not None:
+def _shelf_of(entry: dict[str, Any]) -> ShelfName:
+    """Where the comparison is put."""
+    if entry["comparison__binned"] is not None:
         return "bin"
-    return "open" if comparison.archived is None else "archive"
+    return "open" if entry["comparison__archived"] is None else "archive"

@@ -533,6 +533,10 @@ def test_a_column_tells_its_class_its_count_and_its_share() -> None:
     assert said == [
         "low: 0 to 1 · 1 value · 25.0 %", "normal: 1 to 2 · 2 values · 50.0 %", "high: 2 to 4 · 1 value · 25.0 %",
     ]  # fmt: skip
+    opened = layer.model_copy(update={"edges": [1.0, 2.0, 2.5], "names": [], "open_below": True, "open_above": True})
+    scene = scene_of(recipe_of_form("histogram", "level", "group").model_copy(update={"layers": [opened]}), table)
+    said = [part.says for part in scene.walk() if isinstance(part, RectPart) and part.role == "bin" and part.lane == "g1"]
+    assert said == ["below 2 · 3 values · 75.0 %", "2 and above · 1 value · 25.0 %"]
 
 
 def test_lines_at_sds_say_which_they_are_and_keep_apart() -> None:

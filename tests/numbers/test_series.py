@@ -59,9 +59,9 @@ def test_too_few_places_or_values_have_no_straight_line(at: list[float]) -> None
 
 
 @settings(max_examples=60, deadline=None)
-@given(PAIRS, st.sampled_from(["means", "medians"]), st.sampled_from(["spread", "interval", "none"]), st.randoms())
+@given(PAIRS, st.sampled_from(["means", "medians"]), st.sampled_from(["spread", "interval", "none"]))
 def test_centres_are_those_of_each_place_whatever_the_order_of_rows(
-    pairs: list[tuple[int, int]], centre: str, band: str, random: object
+    pairs: list[tuple[int, int]], centre: str, band: str
 ) -> None:
     at, values = columns(pairs)
     line = centres_in_order(at, values, centre, band, 0.9, None)

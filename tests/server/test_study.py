@@ -44,6 +44,23 @@ def test_every_comparison_is_listed_with_what_it_asks(people: dict[str, Client],
     assert card["open"] == 10 and len(card["comparisons"]) == 6
 
 
+def test_tables_of_one_name_are_counted_apart_and_folios_offer_what_is_open(
+    people: dict[str, Client], comparison: Comparison, study: Study
+) -> None:
+    cells = "who,ward,level (nmol/L)\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.25}\n" for i in range(9))
+    assert bring(people["owner"], cells, study=str(study.pk)).status_code == 200
+    more_comparisons(people["owner"], comparison, 2)
+    tables = state(people["owner"], study)["tables"]
+    assert [(table["name"], table["rows"], table["comparisons"]) for table in tables] == [
+        ("levels.csv", 9, 1), ("levels.csv", 21, 3),
+    ]  # fmt: skip
+    folio = send(people["owner"], "post", "folios", {"study": str(study.pk)}).json()
+    assert len(folio["offered"]) == 4
+    assert [shelf(people["owner"], comparison, name) for name in ("bin", "archive")] == [204, 204]
+    offered = people["owner"].get(f"/api/folios/{folio['id']}").json()["offered"]
+    assert len(offered) == 3 and str(comparison.pk) not in {entry["comparison"] for entry in offered}
+
+
 def test_older_data_is_said(people: dict[str, Client], comparison: Comparison, study: Study) -> None:
     assert not state(people["owner"], study)["comparisons"][0]["older_data"]
     cells = "who,ward,level (nmol/L)\n" + "".join(f"P-{i:03d},{'AB'[i % 2]},{i + 0.5}\n" for i in range(30))

@@ -273,11 +273,14 @@ def _column_words(layer: BinsLayer, view: LaneView[Columns], place: int) -> str:
         return ""
     columns = view.data
     low, high = (f"{columns.edges[place + end]:.6g}".replace("-", "−") for end in (0, 1))
-    own, count = "", int(columns.bins.counts[place])
-    if place < len(layer.names):
-        own = f"{layer.names[place]}: "
-    percent = fixed_decimals(100 * count / view.band.lane.n, 1)
-    return f"{own}{view.context.words.say('column-says', low=low, high=high, count=count, percent=percent)}"
+    own = f"{layer.names[place]}: " if place < len(layer.names) else ""
+    below, above = np.isinf(columns.bins.edges[place : place + 2])
+    count = int(columns.bins.counts[place])
+    said = view.context.words.say(
+        "column-says", open="below" if below else "above" if above else "no", low=low, high=high, count=count,
+        percent=fixed_decimals(100 * count / view.band.lane.n, 1),
+    )  # fmt: skip
+    return own + said
 
 
 def _laid_over(context: FigureContext) -> bool:

@@ -32,8 +32,6 @@ _WHISKER = 1.1
 _BAR = 2.0
 # How much of its colour a box keeps under points.
 _PALE = 0.22
-# A box as pale as this is seen by its edge, and its median is a bar in its colour.
-_HOLLOW = 0.5
 
 
 def _measure(layer: BoxLayer, context: FigureContext) -> Measurement[list[float]]:
@@ -76,7 +74,7 @@ def _draw(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
             a, b = (middle, middle + away * cap) if band.half else (middle - cap, middle + cap)
             parts.append(frame.line(view.mark(layer.id, "cap", name), reach, a, reach, b, line))
     parts.append(frame.rect(view.mark(layer.id, "box"), q1, q3, c0, c1, _box_paint(layer, view)))
-    pale = (view.under_marks(layer) or layer.fill <= _HOLLOW) and not view.on_shape(layer)
+    pale = (view.under_marks(layer) or layer.hollow) and not view.on_shape(layer)
     if pale or layer.outline:
         outline = Paint(stroke=band.colour, stroke_width=layer.outline or _WHISKER)
         parts.append(frame.rect(view.mark(layer.id, "box", "edge"), q1, q3, c0, c1, outline))

@@ -81,8 +81,7 @@ def _measure_value(layer: CountsLayer, value: str, context: FigureContext) -> Me
             continue
         percent = 100.0 * share.count / share.total
         low, high = share.interval
-        shown = layer.interval and layer.height == "percent" and not context.stacked
-        ends = (100.0 * low, 100.0 * high) if shown else None
+        ends = (100.0 * low, 100.0 * high) if layer.interval and layer.height == "percent" else None
         length = percent if layer.height == "percent" else float(share.count)
         counts[lane.key] = Count(0.0, length, share.count, None, share.total, ends)
     room = 1.0 if layer.labels == "none" else _LABEL_ROOM

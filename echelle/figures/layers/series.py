@@ -10,6 +10,7 @@ import numpy as np
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
+from echelle.figures.lanes.transforms import Transform
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.decimals import Floats
 from echelle.numbers.rounding import three_digits
@@ -36,7 +37,7 @@ class LaneSeries:
 def _measure(layer: SeriesLayer, context: FigureContext) -> Measurement[LaneSeries]:
     order = orders(layer.against, context)
     lanes = {lane.key: LaneSeries(_lines(layer, lane), order[lane.key]) for lane in context.arrangement.lanes}
-    extents = {key: ends for key, series in lanes.items() if (ends := _reach(layer, series, context.transform.least))}
+    extents = {key: ends for key, series in lanes.items() if (ends := _reach(layer, series, context.transform))}
     named = {key: [slope] for key, series in lanes.items() if (slope := _slope(layer, series, context)) is not None}
     return Measurement(
         lanes, extents, SecondaryAmounts("order", orders=order), remarks=_advice(layer, lanes, context), named=named
@@ -68,16 +69,14 @@ def _computed(layer: SeriesLayer, lane: Lane) -> list[SeriesLine]:
     return [line_of(at[subjects == code], values[subjects == code]) for code in np.unique(subjects[subjects >= 0]).tolist()]
 
 
-def _reach(layer: SeriesLayer, series: LaneSeries, least: float) -> tuple[float, float] | None:
+def _reach(layer: SeriesLayer, series: LaneSeries, scale: Transform) -> tuple[float, float] | None:
     """From where to where lines, bands and areas reach, as far as the axis has a place for it."""
-    ends = [0.0] if layer.fill and series.lines and least < 0 else []
-    ends += [end for line in series.lines for part in (line.values, line.low, line.high) for end in _ends(part, least)]
-    return (min(ends), max(ends)) if ends else None
-
-
-def _ends(values: Floats, least: float) -> list[float]:
-    known = values[np.isfinite(values) & (values > least)]
-    return [float(known.min()), float(known.max())] if len(known) else []
+    parts = [part[np.isfinite(part)] for line in series.lines for part in (line.values, line.low, line.high)]
+    ends = [float(end) for part in parts if len(part) for end in (part.min(), part.max())]
+    if layer.fill and series.lines:
+        ends.append(0.0)
+    held = [end for end in ends if scale.holds(end)]
+    return (min(held), max(held)) if held else None
 
 
 def _slope(layer: SeriesLayer, series: LaneSeries, context: FigureContext) -> NamedReading | None:
@@ -101,11 +100,7 @@ def _slope(layer: SeriesLayer, series: LaneSeries, context: FigureContext) -> Na
 
 def _advice(layer: SeriesLayer, lanes: dict[str, LaneSeries], context: FigureContext) -> list[Advice]:
     """Lanes without a line, and another layer that stands in another order."""
-    names = (
-        [context.arrangement.full_name(lane) for lane in context.arrangement.lanes if not lanes[lane.key].lines]
-        if lanes
-        else []
-    )
+    names = [context.arrangement.full_name(lane) for lane in context.arrangement.lanes if not lanes[lane.key].lines]
     remarks = []
     if names and layer.through == "least squares":
         remarks.append(advice(context.words, f"{layer.id}/line", "no-straight-line", lanes=names))
@@ -170,13 +165,15 @@ def _note(layer: SeriesLayer, note: NoteContext[LaneSeries]) -> list[str]:
     filled = layer.fill and any(len(line.at) > 1 for series in drawn for line in series.lines)
     bands = any(np.isfinite(line.low).any() for series in drawn for line in series.lines)
     bare = sum(line.bare for series in drawn for line in series.lines)
-    step = "" if layer.step is None or layer.through not in ("means", "medians") else f"{layer.step:g}"
-    subjects = layer.by if layer.by is not None and layer.through in ("values", "running total") else ""
+    gathered = layer.step is not None and layer.through in ("means", "medians")
+    subjects = layer.by if layer.through in ("values", "running total") else None
+    zero = note.context.transform.holds(0.0)
     return [
         words.say(
-            "note-series", through=layer.through.replace(" ", "-"), order=layer.against or rows, step=step or "none",
+            "note-series", through=layer.through.replace(" ", "-"), order=layer.against or rows,
+            step=f"{layer.step:g}" if gathered else "none", days="yes" if drawn[0].order.dates else "no",
             subjects=subjects or "none", band=layer.band if bands else "none", level=f"{100 * layer.level:g}",
-            bare=bare if bands else 0, area="no" if not filled else "zero" if note.context.transform.least < 0 else "end",
+            bare=bare if bands else 0, area="no" if not filled else "zero" if zero else "end",
         )
     ]  # fmt: skip
 

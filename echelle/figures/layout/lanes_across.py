@@ -172,11 +172,14 @@ def _usual_pitch(plan: LayoutPlan) -> float:
     if plan.rows == 1 and sided:
         # One lane, or two, are a full figure.
         steps = ((1, 150.0), (2, 100.0), *steps)
-    usual = next((pitch for most, pitch in steps if lanes <= most), 16.0 if lanes <= _CROWD else 10.0)
-    if plan.arrangement.single_values:
-        usual = 10.0
+    usual = 10.0 if _line_by_line(plan) else next((pitch for most, pitch in steps if lanes <= most), 16.0)
     parts = len(plan.arrangement.parts) if parts_placed(plan.recipe, plan.arrangement) == "beside" else 1
     return max(usual, 15.0 * parts + 6) if parts > 1 and lanes * parts <= 60 else usual
+
+
+def _line_by_line(plan: LayoutPlan) -> bool:
+    """Whether lanes stand as close as lines of text: single values, and very many."""
+    return plan.arrangement.single_values or plan.slots > _CROWD
 
 
 def _names_across(
@@ -211,6 +214,5 @@ def _names_across(
             result.setdefault(panel.key, []).append(SlotName(slot, own, keep))
     if tall is None:
         tallest = max((name.height for by in result.values() for name in by), default=0.0)
-        close = plan.arrangement.single_values or lanes > _CROWD
-        pitch = max(usual, (tallest + (1 if close else 4)) * pitch / narrow)
+        pitch = max(usual, (tallest + (1 if _line_by_line(plan) else 4)) * pitch / narrow)
     return {key: tuple(names) for key, names in result.items()}, pitch

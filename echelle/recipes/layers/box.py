@@ -85,4 +85,9 @@ class BoxLayer(AnyLayer):
 
     def fills(self, place: Place) -> bool:
         """The box."""
-        return self.place == place and self.fill > _PALE
+        return self.place == place and not self.hollow
+
+    @property
+    def hollow(self) -> bool:
+        """Whether it is so pale that it is seen by its edge, and its median is a bar in its colour."""
+        return self.fill <= _PALE

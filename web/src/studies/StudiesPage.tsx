@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useLocation } from "wouter";
+import { Link } from "wouter";
 import { answer, api } from "../api/client";
 import type { CardComparison, StudyCard } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
-import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
 import { say } from "../words";
+import { BeginFolio } from "./BeginFolio";
 import { Bring } from "./Bring";
 import { dayOf } from "./days";
 import { RecordDialog } from "./RecordDialog";
@@ -94,9 +94,6 @@ export function StudiesPage() {
 
 /** The study's folios, and a way to begin one. */
 function Folios({ study }: { study: StudyCard }) {
-  const [, go] = useLocation();
-  const begin = async () =>
-    go(`/folios/${(await answer(api.POST("/api/folios", { body: { study: study.id } }))).id}`);
   const viewer = study.role === "viewer";
   if (viewer && study.folios.length === 0) return null;
   return (
@@ -111,9 +108,7 @@ function Folios({ study }: { study: StudyCard }) {
       ))}
       {!viewer && study.comparisons.length > 0 && (
         <li>
-          <Button look="quiet" className="!p-0 !font-normal" onClick={() => void begin().catch(tell)}>
-            + Folio
-          </Button>
+          <BeginFolio study={study.id} />
         </li>
       )}
     </ul>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useLocation } from "wouter";
+import { Link } from "wouter";
 import { answer, api } from "../api/client";
 import type { StudyComparison, StudyState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
@@ -10,9 +10,11 @@ import { Named } from "../ui/Named";
 import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
 import { spaced } from "../words";
+import { BeginFolio } from "./BeginFolio";
 import { Bring } from "./Bring";
 import { dayOf } from "./days";
 import { People } from "./People";
+import { useStudies } from "./useStudies";
 
 type Shelf = StudyComparison["shelf"];
 const SHELVES: { shelf: Shelf; name: string; none: string }[] = [
@@ -40,6 +42,7 @@ export function StudyPage({ id }: { id: string }) {
 
 function Opened({ study }: { study: StudyState }) {
   const client = useQueryClient();
+  const studies = useStudies();
   const changing = study.role !== "viewer";
   const again = () => Promise.all(["study", "studies"].map((key) => client.invalidateQueries({ queryKey: [key] })));
   const rename = async (name: string) => {
@@ -66,7 +69,11 @@ function Opened({ study }: { study: StudyState }) {
           </h1>
           <span className="ml-auto" />
           {changing && (
-            <Bring studies={[]} first={study.id} trigger={<Button className="!px-4 !py-2">Bring a table</Button>} />
+            <Bring
+              studies={studies}
+              first={study.id}
+              trigger={<Button className="!px-4 !py-2">Bring a table</Button>}
+            />
           )}
         </div>
         <Comparisons study={study} changing={changing} again={again} />
@@ -258,9 +265,6 @@ function Tables({ study, changing, again }: PartProps) {
 }
 
 function Folios({ study, changing }: { study: StudyState; changing: boolean }) {
-  const [, go] = useLocation();
-  const begin = async () =>
-    go(`/folios/${(await answer(api.POST("/api/folios", { body: { study: study.id } }))).id}`);
   if (study.folios.length === 0 && !changing) return null;
   return (
     <section aria-label="Folios" className="mt-8">
@@ -275,9 +279,7 @@ function Folios({ study, changing }: { study: StudyState; changing: boolean }) {
         ))}
         {changing && study.comparisons.length > 0 && (
           <li>
-            <Button look="quiet" className="!p-0 !font-normal" onClick={() => void begin().catch(tell)}>
-              + Folio
-            </Button>
+            <BeginFolio study={study.id} />
           </li>
         )}
       </ul>

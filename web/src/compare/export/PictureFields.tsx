@@ -7,11 +7,9 @@ import { typedNumber } from "../../ui/numbers";
 import { PickRow } from "../../ui/PickRow";
 import { Row } from "../../ui/Row";
 import { Tick } from "../../ui/Tick";
-import { DPI, dotsOf, millimetres, type PictureOptions, WIDTHS } from "./sheet";
+import { DPI, dotsOf, LEAST_SIDE, MOST_SIDE, millimetres, type PictureOptions, WIDTHS } from "./sheet";
 
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
-const LEAST = 20;
-const MOST = 2_000;
 
 /** Format, sheet and ground. */
 export function PictureFields(props: {
@@ -26,7 +24,7 @@ export function PictureFields(props: {
   const has = (setting: FormatOffer["settings"][number]) => format?.settings.includes(setting) ?? false;
   const length = (text: string, settle: (value: number | null) => void) => {
     const typed = typedNumber(text);
-    if (text !== "" && (typed === null || typed < LEAST || typed > MOST)) return false;
+    if (text !== "" && (typed === null || typed < LEAST_SIDE || typed > MOST_SIDE)) return false;
     settle(typed);
     return true;
   };

@@ -23,6 +23,9 @@ export const WIDTHS = [
   { name: "slide", width: 254 },
 ];
 
+/** The least and the greatest length of a sheet's side, in mm. */
+export const [LEAST_SIDE, MOST_SIDE] = [20, 2_000];
+
 export const DPI = [72, 150, 300, 600, 1200];
 
 /** How a state is drawn, as the server is asked for it. */

@@ -4,12 +4,10 @@ import { Field } from "../../ui/Field";
 import { typedNumber } from "../../ui/numbers";
 import { PickRow } from "../../ui/PickRow";
 import { Row } from "../../ui/Row";
-import { millimetres, WIDTHS } from "../export/sheet";
+import { LEAST_SIDE, MOST_SIDE, millimetres, WIDTHS } from "../export/sheet";
 import { useBenchState, useRights, useShown } from "../store/BenchContext";
 
 const FIELD = "number min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
-const LEAST = 20;
-const MOST = 2_000;
 const UNITS: Record<string, number> = { mm: 1, cm: 10, in: 25.4, pt: 25.4 / 72 };
 
 /** The size of the sheet, kept with the comparison. */
@@ -23,7 +21,7 @@ export function SheetSize() {
   const settle = (size: Partial<Recipe["size"]>) => change({ ...recipe, size: { ...recipe.size, ...size } });
   const length = (text: string): string | null => {
     const typed = typedNumber(text);
-    return typed === null || typed < LEAST || typed > MOST ? null : `${typed}mm`;
+    return typed === null || typed < LEAST_SIDE || typed > MOST_SIDE ? null : `${typed}mm`;
   };
   return (
     <section aria-label="Sheet" className="grid grid-cols-[minmax(0,1fr)] gap-2 border-t border-hairline pt-3">

@@ -1,11 +1,9 @@
 import { useState } from "react";
 import type { Recipe, Scene } from "../../api/generated";
-import { millimetres } from "../export/sheet";
+import { LEAST_SIDE, MOST_SIDE, millimetres } from "../export/sheet";
 
 /** Millimetres in a point of 1/72 inch. */
 const POINT = 25.4 / 72;
-const LEAST = 20;
-const MOST = 2_000;
 
 type Edge = "width" | "height" | "corner";
 const EDGES: { edge: Edge; name: string; help: string; look: string }[] = [
@@ -130,5 +128,5 @@ function resized(edge: Edge, scene: Scene, across: number, down: number, free: b
 
 /** A length in points, no shorter or longer than a sheet may be, in whole millimetres. */
 function held(points: number): number {
-  return Math.round(Math.min(MOST, Math.max(LEAST, points * POINT))) / POINT;
+  return Math.round(Math.min(MOST_SIDE, Math.max(LEAST_SIDE, points * POINT))) / POINT;
 }
