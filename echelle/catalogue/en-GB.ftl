@@ -272,6 +272,8 @@ key-series-band = { $band ->
 }
 advice-no-straight-line = No straight line in { $lanes }: it needs three values at two places at least.
     .why = The line is fitted to values that have a place in the order; those without are left out of it.
+advice-no-band = No band at { $bare } of { $places } places: they hold too few values for one.
+    .why = An SD or an interval of a mean needs two values at a place, the interval of a median six.
 advice-two-orders = The line follows { $one }, others on the figure follow { $two }; the axis is that of one of them.
     .why = Marks over one another are read against one axis, and these stand in different orders.
 
@@ -833,6 +835,10 @@ remedy-points = Show the points
 remedy-one-value = One mean value per { $one }, in the table
 remedy-size-by-n = Size by n
 remedy-beside = Place them beside one another
+remedy-gather = In steps of { $length }{ $days ->
+    [yes] {" "}days
+   *[no] {""}
+}
 remedy-in-order = Count them in order
 remedy-skew-fences = Adjust the fences for skew
 remedy-medians = Show medians

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from echelle.recipes.default_recipe import Offered
 from echelle.recipes.recipe import Recipe
-from echelle.tables.name_words import AXES, TIME_WORDS, head_of, words_of
+from echelle.tables.name_words import AXES, TIME_WORDS, VISIT_WORDS, head_of, words_of
 
 _LEAST_PLACES, _FEW_PLACES = 3, 40
 
@@ -26,4 +26,4 @@ def order_of(recipe: Recipe, columns: Sequence[Offered]) -> str | None:
 
 def _names_time(name: str) -> bool:
     words = words_of(name)
-    return head_of(name) in TIME_WORDS | AXES or (bool(words) and words[0] in TIME_WORDS)
+    return head_of(name) in TIME_WORDS | VISIT_WORDS | AXES or (bool(words) and words[0] in TIME_WORDS | VISIT_WORDS)

@@ -35,6 +35,7 @@ EVENT_WORDS = _words("event")
 OUTCOME_WORDS = _words("outcome")
 COVARIATE_WORDS = _words("covariate")
 TIME_WORDS = _words("time")
+VISIT_WORDS = _words("visit")
 WEAK_HEADS = _words("weak_heads")
 AXES = _words("axes")
 # "number of visits" is headed by "number"; "time to event" by "time"; "weight at birth" by "weight".

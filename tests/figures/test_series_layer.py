@@ -103,6 +103,8 @@ def test_a_series_follows_visits_before_dates_and_what_it_followed_before() -> N
     assert order_of(box, columns) == "week"
     assert order_of(box, [column for column in columns if column.name != "week"]) == "date"
     assert order_of(box, [column for column in columns if column.name in ("level", "arm")]) is None
+    visits = table_of({"level": LEVEL.tolist(), "date": DAY, "Visit": ["Baseline", "Wk 4", "End"] * 20})
+    assert order_of(box, [summary_of(column) for column in visits.columns]) == "Visit"
     made = in_form(box, "series", "week")
     assert [layer.against for layer in made.layers if isinstance(layer, SeriesLayer | PointsLayer)] == ["week", "week"]
     dated = made.model_copy(update={"layers": [layer.in_order("date") for layer in made.layers]})
@@ -176,3 +178,20 @@ def test_awkward_orders_are_drawn(through: str) -> None:
             scene = scene_of(recipe(layer, axis=Axis(runs=runs)), table)  # type: ignore[arg-type]
             assert np.isfinite(scene.width) and "nan" not in scene.note, name
             assert all("nan" not in part.d and "inf" not in part.d for part in scene.walk() if isinstance(part, PathPart)), name
+
+
+def test_places_too_few_for_a_band_are_said_with_a_step_that_gathers_them() -> None:
+    asked = recipe(SeriesLayer(id="s1", against="date", band="interval"))
+    [said] = [advice for advice in scene_of(asked, TABLE).advice if advice.key == "s1/band"]
+    assert said.text.startswith("No band at 60 of 60 places")
+    [way] = said.remedies
+    [change] = way.changes
+    assert (way.words, change.path, change.value) == ("In steps of 91 days", ["layers", 0, "step"], 91.0)
+    gathered = recipe(SeriesLayer(id="s1", against="date", band="interval", step=91.0))
+    scene = scene_of(gathered, TABLE)
+    assert "in steps of 91 days; band" in scene.note and paths(scene, "series-band")
+    assert not [advice for advice in scene.advice if advice.key == "s1/band"]
+    visits = TABLE.column("week").name
+    assert not [
+        a for a in scene_of(recipe(SeriesLayer(id="s1", against=visits, band="interval")), TABLE).advice if "band" in a.key
+    ]

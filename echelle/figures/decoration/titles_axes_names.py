@@ -9,7 +9,7 @@ from echelle.figures.geometry.guide_labels import flags_height
 from echelle.figures.geometry.lettering import LEADING, Block, Lettering
 from echelle.figures.geometry.secondary_axis import SecondaryAxis
 from echelle.figures.layers.base import LaneView
-from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, bare_counts
+from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, bare_counts, stands_beside
 from echelle.figures.layout.legend import SWATCH, Key
 from echelle.recipes.layers.base import RisingLayer
 from echelle.scene.models import Paint, PointsPart, RectPart, Role, ScenePart, point_columns, round_coordinate
@@ -68,7 +68,11 @@ def titles_and_axes(layout: Layout, letters: Lettering) -> list[ScenePart]:
     frames = [place.frame for place in layout.panels]
     middle = (min(frame.left for frame in frames) + max(frame.left + frame.width for frame in frames)) / 2
     for role, block in () if across else lane_titles:
-        if block:
+        if block and role == "second-title" and stands_beside(block, layout.ledger):
+            lowest = max(frame.top + frame.height for frame in frames)
+            x = min(frame.left for frame in frames) - 6
+            parts += letters.put_block(MarkOf("", "", role), "", block, x, lowest + 3, style.muted, 1.0)
+        elif block:
             at -= block.height
             half = block.width / 2
             held = max(MARGIN + half, min(middle, layout.width - MARGIN - half))

@@ -255,7 +255,8 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
     if _laid_over(view.context):
         # Where columns of several lanes lie over one another, the overlap is seen and each keeps its edge.
         paint = Paint(fill=view.band.colour, opacity=layer.fill * _OVERLAID, stroke=view.band.colour, stroke_width=0.8)
-    inset = layer.gap / 2 * np.diff(edges)
+    # Between columns of any width there is one gap: that of the narrowest.
+    inset = layer.gap / 2 * min(np.diff(edges), key=abs, default=0.0)
     starts, ends = np.clip(edges[:-1] + inset, low, high), np.clip(edges[1:] - inset, low, high)
     seen = np.flatnonzero((np.abs(tops - feet) >= 1e-9) & (np.abs(ends - starts) >= 1e-9))
     corners = np.column_stack([starts, ends, feet, tops])[seen].tolist()

@@ -13,14 +13,17 @@ from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.transforms import Transform
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.decimals import Floats
-from echelle.numbers.rounding import three_digits
+from echelle.numbers.rounding import round_step, three_digits
 from echelle.numbers.series import SeriesLine, centres_in_order, running_total, straight_line, values_in_order
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.layers.series import SeriesLayer
-from echelle.scene.advice import advice
+from echelle.scene.advice import advice, remedy
 from echelle.scene.models import Advice, NamedReading, Paint, ScenePart
 
 _BAND = 0.18
+# Places are gathered into about so many steps; ``round_step`` makes two hundred.
+_STEPS, _ROUND = 8, 200
+_CALENDAR = (7, 14, 28, 91, 182, 365, 730, 1_826, 3_652)
 _YEAR = 365.25
 # From so many days on a slope is said by the year.
 _LONG = 730.0
@@ -104,12 +107,36 @@ def _advice(layer: SeriesLayer, lanes: dict[str, LaneSeries], context: FigureCon
     remarks = []
     if names and layer.through == "least squares":
         remarks.append(advice(context.words, f"{layer.id}/line", "no-straight-line", lanes=names))
+    lines = [line for series in lanes.values() for line in series.lines]
+    if layer.through in ("means", "medians") and layer.band != "none" and any(line.bare for line in lines):
+        remarks.append(_band_advice(layer, lanes, context))
     others = [other.against for other in context.recipe.shown(PointsLayer) if other.spread == "in order"]
     others += [other.against for other in context.recipe.shown(SeriesLayer)]
     if (other := next((other for other in others if other != layer.against), layer.against)) != layer.against:
         one, two = (column or context.words.say("note-points-rows") for column in (layer.against, other))
         remarks.append(advice(context.words, f"{layer.id}/order", "two-orders", one=one, two=two))
     return remarks
+
+
+def _band_advice(layer: SeriesLayer, lanes: dict[str, LaneSeries], context: FigureContext) -> Advice:
+    """At how many places there are too few values for a band, and a step that gathers them."""
+    lines = [(line, series.order) for series in lanes.values() for line in series.lines]
+    bare, places = sum(line.bare for line, _ in lines), sum(len(line.at) for line, _ in lines)
+    order = lines[0][1]
+    remedies = []
+    if layer.against is not None and not order.levels:
+        length, days = _gathering(order), "yes" if order.dates else "no"
+        change = (("layers", context.recipe.layers.index(layer), "step"), length)
+        remedies.append(remedy(context.words, "gather", change, length=f"{length:g}", days=days))
+    return advice(context.words, f"{layer.id}/band", "no-band", bare=bare, places=places, remedies=remedies)
+
+
+def _gathering(order: Order) -> float:
+    """A step that makes about eight of an order: a round one, or one of weeks, months and years of days."""
+    span = order.high - order.low
+    if not order.dates:
+        return round_step(span * _ROUND / _STEPS)
+    return float(next((days for days in _CALENDAR if span / days <= _STEPS), _CALENDAR[-1]))
 
 
 def _draw(layer: SeriesLayer, view: LaneView[LaneSeries]) -> list[ScenePart]:

@@ -21,6 +21,7 @@ from echelle.figures.layout.layout_model import (
     domains,
     frame_at,
     overlap,
+    stands_beside,
 )
 from echelle.figures.layout.legend import key_block, key_entries
 from echelle.figures.words.measure_name import measure_words
@@ -102,7 +103,9 @@ def _lay_out(plan: LayoutPlan) -> Layout:
         note = letters.block(method_note(plan.context, plan.measured), room, size * 0.85, 400, _MOST_LINES)
     below = MARGIN + sum(block.height + GAP for block in (caption, note, source, credit) if block)
     below += key.height + GAP if key and keyed == "below" else 0.0
-    below += sum(block.height + 2.0 for block, _ in lane_titles if block) if plan.runs == "up" else 0.0
+    if plan.runs == "up":
+        under = (groups_title, None if stands_beside(second_title, plan.ledger) else second_title)
+        below += sum(block.height + 2.0 for block in under if block)
     axis_words = arrangement.within(words.measure or measure_words(plan.context, plan.measured), plan.context.words)
     place = across if plan.runs == "across" else up
     height, panels, axis_title = place(plan, width, top, below, axis_words)

@@ -106,6 +106,11 @@ class PlacedColumn:
     at: float
 
 
+def stands_beside(title: Block | None, ledger: Sequence[PlacedColumn]) -> bool:
+    """Whether the title of a second axis finds room at its ticks: where headings of a ledger leave some at the left."""
+    return title is not None and title.width <= max((placed.heading.width for placed in ledger), default=0.0)
+
+
 @dataclass(frozen=True)
 class Layout:
     """The sheet, its panels, its key and the texts around them; coordinates in points. ``turned``: lanes run across though they
