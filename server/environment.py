@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 from pydantic import Field
 from pydantic_settings import (
@@ -40,6 +41,12 @@ class Environment(BaseSettings):
     upload_megabytes: float = Field(200, gt=0)
     job_above_megabytes: float = Field(2, ge=0)
     cache_megabytes: float = Field(512, ge=0)
+    mail_by: Literal["smtp", "filebased"] = "smtp"
+    mail_host: str = Field("", description="of the mail server; without one nothing is mailed")
+    mail_port: int = Field(587, ge=1, le=65535)
+    mail_user: str = ""
+    mail_password: str = ""
+    mail_from: str = "echelle@localhost"
     trusted_proxy: str = Field("", description="address of the proxy whose word on the client's address is taken")
 
     @classmethod

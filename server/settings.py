@@ -31,6 +31,7 @@ CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"] if DEV else []
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.postgres",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
@@ -47,6 +48,7 @@ INSTALLED_APPS = [
     "server.shares",
     "server.file_jobs",
     "server.uploads",
+    "server.home",
     "server.shell",
 ]
 MIDDLEWARE = [
@@ -171,6 +173,14 @@ SPECTACULAR_SETTINGS = {
         "LaneRuns": list(get_args(Runs)),
     },
 }
+
+EMAIL_BACKEND = f"django.core.mail.backends.{ENVIRONMENT.mail_by}.EmailBackend"
+EMAIL_FILE_PATH = STORE / "mail"
+EMAIL_HOST, EMAIL_PORT = ENVIRONMENT.mail_host, ENVIRONMENT.mail_port
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = ENVIRONMENT.mail_user, ENVIRONMENT.mail_password
+EMAIL_USE_TLS = bool(ENVIRONMENT.mail_user)
+EMAIL_TIMEOUT = 10
+DEFAULT_FROM_EMAIL = ENVIRONMENT.mail_from
 
 LANGUAGE_CODE = "en-gb"
 USE_I18N = False

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm, SetPasswordForm
+from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.views import LoginView
-from django.core.validators import MaxLengthValidator
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -22,6 +19,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from server.accounts.forms import SignInForm
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
 from server.api.bodies import MOST_PASSWORD, RequestBody
@@ -30,15 +28,6 @@ from server.api.views import Endpoint, body_of
 from server.records.models import record
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
-
-
-class SignInForm(AuthenticationForm):
-    """Name and password; longer than any name there can be is refused before it is tried."""
-
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        for name, most in (("username", 150), ("password", MOST_PASSWORD)):
-            self.fields[name].validators.append(MaxLengthValidator(most))
 
 
 @method_decorator([login_not_required, never_cache], name="dispatch")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Annotated
 
 from pydantic import BaseModel, Field, RootModel
 
@@ -65,6 +66,13 @@ class ComparisonState(BaseModel):
     style: Style = Field(description="the look that the shown state is drawn in")
     newer_style: bool = Field(description="whether the study's newer house style would change it")
     version: int
+    notes: str
+    tags: list[str]
+    watched: bool
+    alarm: str = Field(description="what newer data broke, where it is watched")
+    shelf: ShelfName
+    pinned: bool
+    open_remarks: int = Field(description="what people said of it and did not settle")
     locked: str = Field(description="by whom, when and why; empty where nobody did")
     unreadable: str = Field(description="why the shown state cannot be read, so that an earlier one stands for it; or empty")
     trail: list[TrailState] = Field(description="the last states, oldest first")
@@ -79,9 +87,70 @@ class TrailPage(BaseModel):
 
 
 class Mark(BaseModel):
-    """Stands for all that others may change: another mark, another state."""
+    """Stands for all that others may change: another mark, another state. ``others`` have it open too."""
 
     mark: str
+    others: list[str]
+
+
+class ChangeComparison(RequestBody):
+    """What of a comparison changes besides its states; the rest is left out."""
+
+    name: str | None = Field(default=None, max_length=1_000)
+    notes: str | None = Field(default=None, max_length=20_000)
+    tags: list[Annotated[str, Field(max_length=40)]] | None = Field(default=None, max_length=20)
+    watched: bool | None = None
+
+
+class Pinned(RequestBody):
+    """Whether a comparison comes first for whoever asks."""
+
+    pinned: bool
+
+
+class NewRemark(RequestBody):
+    """A remark on the shown state, on one lane of it where that is named; or an answer to another."""
+
+    text: str = Field(max_length=4_000)
+    lane: str = Field(default="", max_length=400)
+    answers: str = Field(default="", pattern=r"^([0-9a-f-]{36})?$")
+
+
+class SettleRemark(RequestBody):
+    """Whether a remark is done with."""
+
+    settled: bool
+
+
+class RemarkState(BaseModel):
+    """A remark: on which state and lane, by whom, settled by whom, with its answers."""
+
+    id: str
+    lane: str
+    state: int
+    text: str
+    by: str
+    at: datetime
+    settled_by: str
+    settled_at: datetime | None
+    answers: list[RemarkState]
+
+
+class RemarkStates(RootModel[list[RemarkState]]):
+    """All remarks of a comparison, oldest first."""
+
+
+class AskSame(RequestBody):
+    """The table that the same question is asked of."""
+
+    table: str
+
+
+class SameQuestion(BaseModel):
+    """The comparison that asks it, and what did not fit."""
+
+    comparison: str
+    said: list[str]
 
 
 class Settle(RequestBody):

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import uuid
 
+from django.conf import settings
 from django.db import models
 
 from echelle.recipes.style import Style
+from server.studies.bodies import ShelfName
 from server.studies.models import Study, WithinStudies
 from server.studies.sign_off import SignedOff
 from server.tables.models import DataTable
@@ -16,7 +18,8 @@ class Comparison(SignedOff):
     """One question and its figure. ``revision`` counts every save and every step on the trail; ``dismissed`` holds the keys of
     advice that nobody needs to read again; ``locked_style`` is the house style that a locked one was signed off in,
     ``kept_style`` the one before the study's newest, until the figure takes that. One that nobody works on any more is
-    ``archived``; one that was thrown away is ``binned`` until it is erased.
+    ``archived``; one that was thrown away is ``binned`` until it is erased. One that is ``watched`` is looked at whenever newer
+    data come: ``alarm`` says what they broke. ``form`` is that of the shown state, empty for layers arranged otherwise.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -30,6 +33,11 @@ class Comparison(SignedOff):
     kept_style = models.JSONField(null=True)
     archived = models.DateTimeField(null=True)
     binned = models.DateTimeField(null=True)
+    notes = models.TextField(default="", blank=True)
+    tags = models.JSONField(default=list)
+    watched = models.BooleanField(default=False)
+    alarm = models.CharField(max_length=500, default="", blank=True)
+    form = models.CharField(max_length=20, default="", blank=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 
@@ -45,6 +53,18 @@ class Comparison(SignedOff):
         """
         own = self.locked_style or self.kept_style
         return Style.model_validate(own) if own else self.study.style
+
+    @property
+    def shelf(self) -> ShelfName:
+        """Where it is put."""
+        if self.binned is not None:
+            return "bin"
+        return "open" if self.archived is None else "archive"
+
+    @property
+    def open_remarks(self) -> int:
+        """How many remarks are not settled."""
+        return self.remark_set.filter(answers=None, settled_at=None).count()
 
     @property
     def head_entry(self) -> TrailEntry:
@@ -76,3 +96,49 @@ class TrailEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.comparison} [{self.number}] {self.words}"
+
+
+class WithinComparisons(WithinStudies["Remark"]):
+    """What belongs to a comparison of a study."""
+
+    path = "comparison__study__"
+
+
+class Visit(models.Model):
+    """When a person last had a comparison open, and whether they pinned it."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE)
+    at = models.DateTimeField()
+    pinned = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "comparison"], name="one_visit_a_person")]
+        indexes = [models.Index(fields=["person", "-at"], name="visits_of_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.person} at {self.comparison}"
+
+
+class Remark(models.Model):
+    """What somebody says of a figure, or of one lane of it, with the state that they saw; answered, and settled at last."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE)
+    answers = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="answered_by")
+    lane = models.CharField(max_length=400, default="", blank=True)
+    state = models.IntegerField()
+    text = models.TextField()
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now_add=True)
+    settled_by = models.CharField(max_length=150, default="", blank=True)
+    settled_at = models.DateTimeField(null=True)
+
+    objects = WithinComparisons.as_manager()
+
+    class Meta:
+        ordering = ["at"]
+
+    def __str__(self) -> str:
+        return self.text[:80]

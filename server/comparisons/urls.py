@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.comparisons.views import advice, bundle_import, comparisons, forms, previews, rows, trail
+from server.comparisons.views import advice, bundle_import, comparisons, forms, previews, remarks, rows, trail
 
 urlpatterns = [
     path("forms", forms.Forms.as_view()),
@@ -9,6 +9,10 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/newest", comparisons.TakeNewest.as_view()),
     path("comparisons/<uuid:comparison_id>", comparisons.OneComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/shelf", comparisons.ShelfOfComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/pin", comparisons.PinOfComparison.as_view()),
+    path("comparisons/<uuid:comparison_id>/same-question", comparisons.SameQuestionOfTable.as_view()),
+    path("comparisons/<uuid:comparison_id>/remarks", remarks.Remarks.as_view()),
+    path("remarks/<uuid:remark_id>", remarks.OneRemark.as_view()),
     path("comparisons/<uuid:comparison_id>/mark", comparisons.MarkOfComparison.as_view()),
     path("comparisons/<uuid:comparison_id>/trail", trail.Trail.as_view()),
     path("comparisons/<uuid:comparison_id>/states", trail.States.as_view()),

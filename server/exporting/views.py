@@ -19,7 +19,7 @@ from server.comparisons.models import Comparison
 from server.exporting.bodies import FormatOffer, FormatOffers
 from server.exporting.services import OF_ROWS, READINGS, REPORTS, export_of
 from server.records.models import record
-from server.studies.access import editable_by, visible_to
+from server.studies.access import readable_by, visible_to
 
 
 class Formats(Endpoint):
@@ -64,7 +64,7 @@ class Export(Endpoint):
     )
     def get(self, request: PersonRequest, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
         """Draw the sealed recipe, or give what it stands on: the command line makes the same bytes."""
-        permitted = editable_by if kind in OF_ROWS else visible_to
+        permitted = readable_by if kind in OF_ROWS else visible_to
         comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
         query = {key: str(value) for key, value in request.query_params.items()}
         made = export_of(comparison, kind, query, comparison.study.shows_rows_to(request.user))

@@ -42,7 +42,20 @@ class AskExport(RequestBody):
     choices: dict[str, str] = Field(default_factory=dict, max_length=12)
 
 
-class AskFileJob(RootModel[Annotated[AskBatch | AskReport | AskExport, Field(discriminator="what")]]):
+class AskSeveral(RequestBody):
+    """The exports of several comparisons of a study, each as its own file, in one zip."""
+
+    what: Literal["several"]
+    study: str
+    comparisons: list[str] = Field(min_length=1, max_length=200)
+    kind: str
+    choices: dict[str, str] = Field(default_factory=dict, max_length=12)
+
+
+Asked = AskBatch | AskReport | AskExport | AskSeveral
+
+
+class AskFileJob(RootModel[Annotated[Asked, Field(discriminator="what")]]):
     """A file to make."""
 
 

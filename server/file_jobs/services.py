@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -24,12 +25,13 @@ from server.api.room import must_have_room
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, entry_of
 from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resize, sealed_at
-from server.file_jobs.bodies import AskBatch, AskExport, AskFileJob, AskReport
+from server.file_jobs.bodies import AskBatch, Asked, AskFileJob, AskReport, AskSeveral
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.folios.services import states_of
 from server.records.models import record
-from server.studies.access import as_uuid, editable_by, visible_to
+from server.studies.access import as_uuid, readable_by, visible_to
+from server.studies.models import Study
 from server.tables.services.cache import rows_in_use
 
 Step = Callable[[int, int], None]
@@ -52,12 +54,19 @@ class File:
     missing: Fault | None = None
 
 
-def subject_of(body: AskBatch | AskReport | AskExport, person: Person) -> Comparison | Folio:
+def subject_of(body: Asked, person: Person) -> Comparison | Folio | Study:
     """What is asked about. Raises Http404 for strangers, PermissionDenied for those who may not have it."""
     if isinstance(body, AskReport):
-        return editable_by(Folio.objects.all(), person, as_uuid(body.folio))
-    permitted = visible_to if isinstance(body, AskExport) and body.kind not in OF_ROWS else editable_by
+        return readable_by(Folio.objects.all(), person, as_uuid(body.folio))
+    permitted = visible_to if not isinstance(body, AskBatch) and body.kind not in OF_ROWS else readable_by
+    if isinstance(body, AskSeveral):
+        return permitted(Study.objects.all(), person, as_uuid(body.study))
     return permitted(Comparison.objects.all(), person, as_uuid(body.comparison))
+
+
+def study_of(subject: Comparison | Folio | Study) -> uuid.UUID:
+    """The study that something belongs to, or is."""
+    return subject.pk if isinstance(subject, Study) else subject.study_id
 
 
 def run_file_job(job: FileJob) -> None:
@@ -101,17 +110,46 @@ def _refuse(job: FileJob, fault: Fault) -> None:
     FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(state=job.State.REFUSED, fault=fault.model_dump())
 
 
-def _make(body: AskBatch | AskReport | AskExport, person: Person, step: Step) -> File:
+def _make(body: Asked, person: Person, step: Step) -> File:
     subject = subject_of(body, person)
     if isinstance(body, AskReport):
         assert isinstance(subject, Folio)
         return _report(body, subject, step)
+    if isinstance(body, AskSeveral):
+        assert isinstance(subject, Study)
+        return _several(body, subject, person, step)
     assert isinstance(subject, Comparison)
     if isinstance(body, AskBatch):
         return _batch(body, subject, step)
     step(0, 1)
     made = export_of(subject, body.kind, body.choices, subject.study.shows_rows_to(person))
     return File(made.data, made.type, subject.name + made.ending)
+
+
+def _several(body: AskSeveral, study: Study, person: Person, step: Step) -> File:
+    """A file a comparison, in the order asked for; what cannot be made is named beside them, and why."""
+    ids = [as_uuid(pk) for pk in dict.fromkeys(body.comparisons)]
+    held = {comparison.pk: comparison for comparison in Comparison.objects.filter(study=study, pk__in=ids)}
+    asked = [held[pk] for pk in ids if pk in held]
+    files: dict[str, bytes] = {}
+    not_made, fault = [], None
+    names = file_names([comparison.name for comparison in asked], "")
+    for number, (comparison, name) in enumerate(zip(asked, names, strict=True)):
+        step(number, len(asked))
+        try:
+            made = export_of(comparison, body.kind, body.choices, study.shows_rows_to(person))
+        except InputError as error:
+            not_made.append(f"{comparison.name}: {error.sentence()}")
+            fault = fault or error
+            continue
+        files[name.removesuffix(".") + made.ending] = made.data
+    step(len(asked), len(asked))
+    if not files:
+        raise fault or InputError("none of these comparisons is in the study", remedy="Reload the page.")
+    if not_made:
+        files[_NOT_DRAWN] = ("\n".join(not_made) + "\n").encode()
+    newest = max(comparison.changed for comparison in asked)
+    return File(zip_files(files, newest), "application/zip", f"{study.name}.zip", fault_of(fault) if fault else None)
 
 
 def _report(body: AskReport, folio: Folio, step: Step) -> File:

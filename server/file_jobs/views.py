@@ -19,7 +19,7 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.file_jobs.bodies import AskFileJob, FileJobState
 from server.file_jobs.models import FileJob
-from server.file_jobs.services import subject_of
+from server.file_jobs.services import study_of, subject_of
 from server.file_jobs.tasks import make_file
 from server.studies.access import visible_to
 
@@ -36,7 +36,7 @@ class FileJobs(Endpoint):
         asked = body_of(request, AskFileJob)
         subject = subject_of(asked.root, request.user)
         sweep()
-        job = FileJob.objects.create(study_id=subject.study_id, person=request.user, asked=asked.model_dump(mode="json"))
+        job = FileJob.objects.create(study_id=study_of(subject), person=request.user, asked=asked.model_dump(mode="json"))
         make_file.defer(job_id=str(job.pk))
         return Response(_state(job))
 

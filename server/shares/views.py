@@ -20,9 +20,8 @@ from server.folios.models import Folio
 from server.records.models import record
 from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
 from server.shares.models import Share
-from server.studies.access import editable_by
+from server.studies.access import editable_by, owned_study
 from server.studies.models import Study
-from server.studies.views import owned_study
 
 MOST_DAYS = 366
 

@@ -12,97 +12,8 @@ from echelle.recipes.style import Style
 from server.api.bodies import MOST_PASSWORD, RequestBody
 
 Meaning = Literal["written", "reviewed", "approved", "responsible"]
-RoleName = Literal["owner", "editor", "viewer"]
-
-
-class CardComparison(BaseModel):
-    """A comparison on its study's card."""
-
-    id: str
-    name: str
-    changed: datetime
-
-
-class CardTable(BaseModel):
-    """A table on its study's card."""
-
-    id: str
-    name: str
-    rows: int
-
-
-class CardFolio(BaseModel):
-    """A folio on its study's card."""
-
-    id: str
-    name: str
-
-
+RoleName = Literal["owner", "editor", "reader", "viewer"]
 ShelfName = Literal["open", "archive", "bin"]
-
-
-class StudyComparison(BaseModel):
-    """A comparison in the list of its study: what it asks, of which table, who settled it last, and where it is put."""
-
-    id: str
-    name: str
-    changed: datetime
-    measure: str
-    groups: str
-    table: str
-    by: str
-    locked: bool
-    older_data: bool
-    shelf: ShelfName
-
-
-class StudyTable(BaseModel):
-    """A table of a study: when it came in, and how many comparisons are drawn from it."""
-
-    id: str
-    name: str
-    rows: int
-    made: datetime
-    comparisons: int
-
-
-class StudyState(BaseModel):
-    """All that a study holds; comparisons and tables that were changed last come first."""
-
-    id: str
-    name: str
-    role: RoleName
-    comparisons: list[StudyComparison]
-    tables: list[StudyTable]
-    folios: list[CardFolio]
-
-
-class Rename(RequestBody):
-    """A new name."""
-
-    name: str = Field(max_length=1_000)
-
-
-class StudyCard(BaseModel):
-    """A study as its card shows it, newest comparison first; ``open`` counts all that are neither archived nor in the bin."""
-
-    id: str
-    name: str
-    role: RoleName
-    open: int
-    comparisons: list[CardComparison]
-    tables: list[CardTable]
-    folios: list[CardFolio]
-
-
-class StudyCards(RootModel[list[StudyCard]]):
-    """Cards, newest first."""
-
-
-class NewStudy(RequestBody):
-    """A study to make."""
-
-    name: str
 
 
 class Member(BaseModel):
@@ -124,6 +35,32 @@ class SetMember(RequestBody):
     username: str
     role: RoleName | None
     may_sign: bool = False
+
+
+class NewInvitation(RequestBody):
+    """Somebody to let in; ``words`` remind of whom. ``mail`` is where the link goes, where mail is set up."""
+
+    role: RoleName = "viewer"
+    may_sign: bool = False
+    words: str = Field(default="", max_length=200)
+    mail: str = Field(default="", max_length=254)
+
+
+class InvitationState(BaseModel):
+    """An invitation that nobody took up yet; ``path`` is the link's address, told once, when it is made."""
+
+    id: str
+    role: RoleName
+    may_sign: bool
+    words: str
+    by: str
+    until: datetime
+    path: str = ""
+    mailed: bool = False
+
+
+class InvitationStates(RootModel[list[InvitationState]]):
+    """Those that are open, the newest last."""
 
 
 class LeastCell(RequestBody):

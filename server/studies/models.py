@@ -16,14 +16,16 @@ M = TypeVar("M", bound=models.Model)
 
 
 class Role(models.TextChoices):
-    """An owner also manages people; an editor changes; a viewer looks, without rows."""
+    """An owner also manages people; an editor changes; a reader looks, at rows too; a viewer looks at figures alone."""
 
     OWNER = "owner"
     EDITOR = "editor"
+    READER = "reader"
     VIEWER = "viewer"
 
 
 CHANGING = (Role.OWNER, Role.EDITOR)
+SEEING_ROWS = (*CHANGING, Role.READER)
 
 
 class WithinStudies(models.QuerySet[M]):
@@ -37,7 +39,14 @@ class WithinStudies(models.QuerySet[M]):
 
     def changed_by(self, person: Person) -> WithinStudies[M]:
         """What the person may change."""
-        return self.filter(**{f"{self.path}membership__person": person, f"{self.path}membership__role__in": CHANGING})
+        return self._of(person, CHANGING)
+
+    def read_by(self, person: Person) -> WithinStudies[M]:
+        """That of which the person may see the rows."""
+        return self._of(person, SEEING_ROWS)
+
+    def _of(self, person: Person, roles: tuple[Role, ...]) -> WithinStudies[M]:
+        return self.filter(**{f"{self.path}membership__person": person, f"{self.path}membership__role__in": roles})
 
 
 class Studies(WithinStudies["Study"]):
@@ -53,7 +62,8 @@ class Studies(WithinStudies["Study"]):
 class Study(models.Model):
     """A workspace: its tables, comparisons, people; ``house`` is its look, null for the one that Echelle begins with;
     ``guides`` are kept to be set into its figures; ``outside_links`` lets them be linked to for people without an
-    account; a figure that a viewer asks for shows no lane of fewer subjects than ``least_cell``."""
+    account; a figure that a viewer asks for shows no lane of fewer subjects than ``least_cell``. What lies in its bin for
+    ``bin_days`` is erased. One that nobody works in any more is ``archived``."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
@@ -64,6 +74,9 @@ class Study(models.Model):
     house_revision = models.IntegerField(default=0)
     outside_links = models.BooleanField(default=False)
     least_cell = models.IntegerField(default=5)
+    bin_days = models.IntegerField(default=30)
+    notes = models.TextField(default="", blank=True)
+    archived = models.DateTimeField(null=True)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
 
     objects = Studies.as_manager()
@@ -88,7 +101,7 @@ class Study(models.Model):
 
     def shows_rows_to(self, person: Person) -> bool:
         """Whether the person, who is in the study, may see rows: a viewer looks without."""
-        return self.role_of(person) != Role.VIEWER
+        return self.role_of(person) in SEEING_ROWS
 
     def signed_by(self, person: Person) -> bool:
         """Whether the person may sign off: owners, and those given the right."""
@@ -101,18 +114,37 @@ class Study(models.Model):
 
 
 class Membership(models.Model):
-    """A person in a study; ``may_sign`` lets others than owners sign off."""
+    """A person in a study; ``may_sign`` lets others than owners sign off; a ``pinned`` study comes first for that person."""
 
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     role = models.CharField(max_length=8, choices=Role.choices)
     may_sign = models.BooleanField(default=False)
+    pinned = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["study", "person"], name="one_role_a_person")]
 
     def __str__(self) -> str:
         return f"{self.person}: {self.role} of {self.study}"
+
+
+class Invitation(models.Model):
+    """A link that lets somebody into a study once, with an account or without one yet. Only a digest of it is stored."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE)
+    role = models.CharField(max_length=8, choices=Role.choices)
+    may_sign = models.BooleanField(default=False)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    words = models.CharField(max_length=200, blank=True)
+    digest = models.CharField(max_length=64, unique=True)
+    until = models.DateTimeField()
+
+    objects = WithinStudies.as_manager()
+
+    def __str__(self) -> str:
+        return f"invitation to {self.study} as {self.role}"
 
 
 def make_study(name: str, owner: Person) -> Study:

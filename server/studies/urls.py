@@ -1,14 +1,15 @@
 from django.urls import path
 
-from server.studies import views
+from server.studies.views import guides, house, invitations, people, record
 
 urlpatterns = [
-    path("studies", views.AllStudies.as_view()),
-    path("studies/<uuid:study_id>", views.OneStudy.as_view()),
-    path("studies/<uuid:study_id>/house", views.House.as_view()),
-    path("studies/<uuid:study_id>/guides", views.Guides.as_view()),
-    path("studies/<uuid:study_id>/least-cell", views.LeastCellOfStudy.as_view()),
-    path("studies/<uuid:study_id>/record", views.RecordOfStudy.as_view()),
-    path("studies/<uuid:study_id>/record.csv", views.RecordFile.as_view()),
-    path("studies/<uuid:study_id>/people", views.Members.as_view()),
+    path("studies/<uuid:study_id>/house", house.House.as_view()),
+    path("studies/<uuid:study_id>/guides", guides.Guides.as_view()),
+    path("studies/<uuid:study_id>/least-cell", record.LeastCellOfStudy.as_view()),
+    path("studies/<uuid:study_id>/record", record.RecordOfStudy.as_view()),
+    path("studies/<uuid:study_id>/record.csv", record.RecordFile.as_view()),
+    path("studies/<uuid:study_id>/people", people.Members.as_view()),
+    path("studies/<uuid:study_id>/people/me", people.Leave.as_view()),
+    path("studies/<uuid:study_id>/invitations", invitations.Invitations.as_view()),
+    path("studies/<uuid:study_id>/invitations/<uuid:invitation_id>", invitations.OneInvitation.as_view()),
 ]

@@ -114,6 +114,13 @@ class TableState(AnswerModel):
     older: str | None
 
 
+class ChangeTable(RequestBody):
+    """What of a table changes besides its preparation; the rest is left out."""
+
+    name: str | None = Field(default=None, max_length=1_000)
+    notes: str | None = Field(default=None, max_length=20_000)
+
+
 class SettleSteps(RequestBody):
     """Steps to keep as the revision after ``revision``."""
 

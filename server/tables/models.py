@@ -71,6 +71,7 @@ class DataTable(models.Model):
     replaces = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="replaced_by")
     rows = models.IntegerField()
     remarks = models.JSONField(default=list)
+    notes = models.TextField(default="", blank=True)
     columns = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 import orjson
+from django.db import transaction
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -30,14 +31,14 @@ from server.api.downloads import download
 from server.api.faults import Fault, fault_of
 from server.api.views import Endpoint, body_of
 from server.records.models import record
-from server.studies.access import editable_by, visible_to
-from server.studies.bodies import Rename
+from server.studies.access import editable_by, readable_by, visible_to
 from server.studies.models import Study
 from server.studies.names import named
 from server.tables import bodies
 from server.tables.models import DataTable
 from server.tables.services import rows
 from server.tables.services.cache import named_table, prepared_of, rows_in_use, summaries_of, table_of
+from server.tables.services.erasing import erase_table
 from server.tables.services.persons import Persons
 from server.tables.services.preparation import newest_revision, reference_to, settle_steps, steps_at
 
@@ -71,13 +72,25 @@ class OneTable(Endpoint):
         """How it was read and its newest preparation; an older revision by ``?revision=``."""
         return Response(_state(visible_to(DataTable.objects.all(), request.user, table_id), request))
 
-    @extend_schema(request=Rename, responses={200: bodies.TableState, 422: Fault})
+    @extend_schema(request=bodies.ChangeTable, responses={200: bodies.TableState, 422: Fault})
     def patch(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
-        """Rename it. Steps that bring it in elsewhere know it by its bytes."""
+        """Rename it, or write its notes. Steps that bring it in elsewhere know it by its bytes."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
-        table.name = named(body_of(request, Rename).name, "table")
-        table.save(update_fields=["name"])
+        wanted = body_of(request, bodies.ChangeTable)
+        if wanted.name is not None:
+            table.name = named(wanted.name, "table")
+        if wanted.notes is not None:
+            table.notes = wanted.notes
+        table.save(update_fields=["name", "notes"])
         return Response(_state(table, request))
+
+    @extend_schema(responses={204: None, 422: Fault})
+    def delete(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
+        """Erase it with its raw file. Refused while comparisons, newer versions or other tables' steps need it."""
+        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
+        with transaction.atomic():
+            erase_table(table, request.user)
+        return Response(status=204)
 
 
 class PreparationOfTable(Endpoint):
@@ -112,7 +125,7 @@ class RowsOfTable(Endpoint):
     @extend_schema(request=bodies.AskTableRows, responses={200: bodies.RowsWindow, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """A window of rows after the steps that fit."""
-        table = editable_by(DataTable.objects.all(), request.user, table_id)
+        table = readable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.AskTableRows)
         record(request.user.username, "rows read", table.study_id, once=True, of=table.name)
         shown = prepared_of(table, ask.steps).table
@@ -128,7 +141,7 @@ class FindInTable(Endpoint):
     @extend_schema(request=bodies.Find, responses={200: bodies.FoundRows, 422: Fault})
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """The shown places of a text or of a row."""
-        table = editable_by(DataTable.objects.all(), request.user, table_id)
+        table = readable_by(DataTable.objects.all(), request.user, table_id)
         ask = body_of(request, bodies.Find)
         shown = prepared_of(table, ask.steps).table
         order = rows.order_of(shown, ask.sort)
@@ -200,7 +213,7 @@ class RowsFileOfTable(Endpoint):
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault})
     def get(self, request: PersonRequest, table_id: uuid.UUID, file_format: str) -> HttpResponse:
         """The rows as CSV, XLSX or Parquet, or the steps as JSON. ``X-Guarded-Cells`` counts cells made harmless."""
-        table = editable_by(DataTable.objects.select_related("raw"), request.user, table_id)
+        table = readable_by(DataTable.objects.select_related("raw"), request.user, table_id)
         record(request.user.username, "exported", table.study_id, kind=file_format, of=table.name)
         steps = steps_at(table, newest_revision(table))
         stem = table.name.rsplit(".", 1)[0]

@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import re
 import uuid
+from datetime import timedelta
 
 import pytest
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
+from django.utils import timezone
 
 from server.accounts.models import OneTimeLink, Person
-from server.comparisons.models import Comparison
+from server.comparisons.models import Comparison, Remark
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.records.models import RecordLine
 from server.shares.models import Share
-from server.studies.models import Membership, Study
+from server.studies.models import Invitation, Membership, Study
 from server.tables.models import ReadingJob
 from tests.support.uploads import bring, send
 
-OPEN_PAGES = {"sign-in", "enter/<str:secret>"}
+OPEN_PAGES = {"sign-in", "enter/<str:secret>", "invited/<str:secret>"}
 # Signed links are for people without a session: see test_shares.
 
 
@@ -43,6 +45,11 @@ def _outgoing(comparison: Comparison) -> FileJob:
     return FileJob.objects.create(study=comparison.study, person=Person.objects.get(username="owner"), asked=asked)
 
 
+def _invitation(comparison: Comparison) -> uuid.UUID:
+    by, until = Person.objects.get(username="owner"), timezone.now() + timedelta(days=1)
+    return Invitation.objects.create(study=comparison.study, role="editor", by=by, digest="x", until=until).pk
+
+
 @pytest.fixture
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
@@ -51,6 +58,8 @@ def ids(comparison: Comparison) -> dict[str, str]:
         "table_id": str(comparison.table_id), "secret": "x", "number": "1", "layer": "box", "form": "box", "file_format": "csv",
         "token": "x", "file_job_id": str(_outgoing(comparison).pk),
         "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
+        "remark_id": str(Remark.objects.create(comparison=comparison, state=1, text="Trial nmol", by="owner").pk),
+        "invitation_id": str(_invitation(comparison)),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 
@@ -194,7 +203,9 @@ def test_an_address_that_is_not_there(people: dict[str, Client], study: Study) -
 def test_erasing_a_study_leaves_one_line(people: dict[str, Client], comparison: Comparison) -> None:
     from server.tables.models import RawPiece, StoredColumn
 
-    assert people["owner"].delete(f"/api/studies/{comparison.study_id}").status_code == 204
+    here = f"studies/{comparison.study_id}"
+    assert send(people["owner"], "delete", here, {"name": "Tria"}).status_code == 422
+    assert send(people["owner"], "delete", here, {"name": " Trial "}).status_code == 204
     assert not any(model.objects.exists() for model in (Study, Comparison, RawPiece, StoredColumn, ReadingJob))
     erased = RecordLine.objects.get(what="erased")
     assert (erased.person, erased.study) == ("owner", comparison.study_id)

@@ -131,7 +131,10 @@ def test_a_database_that_is_away_is_said_on_pages_and_to_the_page(people: dict[s
 
     client = people["owner"]
     client.raise_request_exception = False
-    for place in ("server.studies.views.Study.objects.seen_by", "django.contrib.sessions.backends.db.SessionStore.load"):
+    for place in (
+        "server.home.cards.Study.objects.seen_by",
+        "django.contrib.sessions.backends.db.SessionStore.load",
+    ):
         monkeypatch.setattr(place, away)
         answer = client.get("/api/studies")
         assert answer.status_code == 503 and "away" in answer.json()["what"] and b"secret" not in answer.content

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from django.apps import apps
 from django.utils import timezone
 
@@ -30,6 +32,18 @@ def erase(comparison: Comparison, person: Person) -> None:
     _may_go(comparison)
     record(person.username, "comparison erased", comparison.study_id, of=comparison.name)
     comparison.delete()
+
+
+def empty_bins() -> int:
+    """Erase what lay in the bin of its study longer than that keeps things; how many that were. What is signed off stays."""
+    erased = 0
+    for comparison in Comparison.objects.filter(binned__isnull=False, locked_at=None).select_related("study"):
+        assert comparison.binned is not None
+        if comparison.binned + timedelta(days=comparison.study.bin_days) <= timezone.now():
+            record("", "comparison erased", comparison.study_id, of=comparison.name, after="its days in the bin")
+            comparison.delete()
+            erased += 1
+    return erased
 
 
 def _may_go(comparison: Comparison) -> None:

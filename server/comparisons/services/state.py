@@ -55,6 +55,9 @@ def comparison_state(comparison: Comparison, person: Person) -> ComparisonState 
         columns=persons.without_names(persons.columns) if looking else persons.columns,
         newer=NewerData(table=str(newer.table.pk), words=_newer_words(data, newer)) if newer else None,
         remarks=[] if looking else [ReadingRemark.model_validate(remark) for remark in table.remarks],
+        notes="" if looking else comparison.notes, tags=[] if looking else comparison.tags, watched=comparison.watched,
+        alarm=comparison.alarm, shelf=comparison.shelf, pinned=comparison.visit_set.filter(person=person, pinned=True).exists(),
+        open_remarks=0 if looking else comparison.open_remarks,
         unreadable=unreadable, dismissed=comparison.dismissed, version=comparison.version, locked=comparison.lock_words,
         style=style_of(recipe, comparison.house), newer_style=offers_style(comparison, recipe),
         trail=trail, earlier=earlier,
@@ -88,10 +91,12 @@ def _readable(comparison: Comparison, head: TrailEntry, data: Data) -> tuple[Rec
 
 
 def mark_of(comparison: Comparison) -> str:
-    """What changes with everything that the page shows of a comparison, from two queries."""
+    """What changes with everything that the page shows of a comparison, from three queries."""
     newest = newest_data(comparison)
     told = [
-        comparison.revision, comparison.name, comparison.dismissed, comparison.lock_words, comparison.kept_style is None,
+        comparison.revision, comparison.name, comparison.dismissed, comparison.notes, comparison.tags, comparison.watched,
+        comparison.alarm, comparison.shelf, comparison.open_remarks,
+        comparison.lock_words, comparison.kept_style is None,
         comparison.study.house_revision, newest and [str(newest.table.pk), newest.preparation],
     ]  # fmt: skip
     return hashlib.sha256(orjson.dumps(told)).hexdigest()[:16]

@@ -15,6 +15,7 @@ from django.db.models import Max
 from echelle.errors import InputError
 from echelle.recipes.changes import change_words
 from echelle.recipes.default_recipe import default_recipe
+from echelle.recipes.forms import form_of
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.question_name import question_name
 from echelle.recipes.recipe import Recipe
@@ -223,7 +224,8 @@ def _add(comparison: Comparison, data: Data, recipe: Recipe, person: Person, par
 
 
 def _follow(comparison: Comparison, before: Recipe | None, now: Recipe) -> None:
-    """The name follows the question until somebody writes another."""
+    """The form is the shown state's; the name follows the question until somebody writes another."""
+    comparison.form = form_of(now) or ""
     if before is not None and comparison.name == question_name(before)[:200]:
         comparison.name = question_name(now)[:200]
 

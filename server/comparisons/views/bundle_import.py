@@ -15,6 +15,7 @@ from echelle.bundles.models import Bundle, RawData, TrailPart
 from echelle.bundles.reader import check_bundle, checked_bundle
 from echelle.child_process import run_child
 from echelle.errors import InputError
+from echelle.recipes.forms import form_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
 from echelle.tables.reading.options import USUAL
@@ -100,7 +101,7 @@ def _comparison(table: DataTable, bundle: Bundle, by: str) -> Comparison:
             table=table, preparation=revision, by=(part.by or by)[:150], foreign=True,
         )  # fmt: skip
         TrailEntry.objects.filter(pk=entry.pk).update(at=part.at)
-    comparison.head, comparison.revision = shown, len(parts)
+    comparison.head, comparison.revision, comparison.form = shown, len(parts), form_of(last) or ""
     comparison.save()
     return comparison
 

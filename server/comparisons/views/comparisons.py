@@ -16,15 +16,21 @@ from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
+    AskSame,
+    ChangeComparison,
     ComparisonState,
     Dismiss,
     Mark,
     NewComparison,
     NewCopy,
+    Pinned,
+    SameQuestion,
     Shelf,
     Take,
 )
 from server.comparisons.models import Comparison
+from server.comparisons.services.changes import change
+from server.comparisons.services.same_question import ask_same
 from server.comparisons.services.shelves import erase, put_on_shelf
 from server.comparisons.services.state import comparison_state, mark_of
 from server.comparisons.services.trail import (
@@ -39,9 +45,9 @@ from server.comparisons.services.trail import (
     recipe_at,
     take_newest,
 )
+from server.comparisons.services.visits import others_here, pin, visit
 from server.studies.access import as_uuid, editable_by, visible_to
-from server.studies.bodies import Rename, SignOff
-from server.studies.names import named
+from server.studies.bodies import SignOff
 from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of, prepared_of, summaries_of
@@ -72,17 +78,18 @@ class OneComparison(Endpoint):
     @extend_schema(responses=ComparisonState)
     def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its shown recipe, its columns and its trail."""
-        return Response(comparison_state(visible_to(Comparison.objects.all(), request.user, comparison_id), request.user))
+        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        visit(comparison, request.user)
+        return Response(comparison_state(comparison, request.user))
 
-    @extend_schema(request=Rename, responses=ComparisonState)
+    @extend_schema(request=ChangeComparison, responses={200: ComparisonState, 422: Fault})
     def patch(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
-        """Rename it."""
-        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
-        name = named(body_of(request, Rename).name, "comparison")
+        """Rename it; write its notes, its tags; watch it. The name of a signed one stays."""
+        editable_by(Comparison.objects.all(), request.user, comparison_id)
+        wanted = body_of(request, ChangeComparison)
         with transaction.atomic():
-            comparison = changeable(comparison.pk)
-            comparison.name = name
-            comparison.save(update_fields=["name"])
+            comparison = Comparison.objects.select_for_update().get(pk=comparison_id)
+            change(comparison, wanted)
         return Response(comparison_state(comparison, request.user))
 
     @extend_schema(responses={204: None, 422: Fault})
@@ -113,8 +120,33 @@ class MarkOfComparison(Endpoint):
 
     @extend_schema(responses=Mark)
     def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
-        """The comparison's mark, for pages that are open."""
-        return Response(Mark(mark=mark_of(visible_to(Comparison.objects.all(), request.user, comparison_id))))
+        """The comparison's mark, for pages that are open, and who else has it open."""
+        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        visit(comparison, request.user)
+        return Response(Mark(mark=mark_of(comparison), others=others_here(comparison, request.user)))
+
+
+class PinOfComparison(Endpoint):
+    """Comparisons that come first."""
+
+    @extend_schema(request=Pinned, responses=ComparisonState)
+    def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """Pin it, or not, for whoever asks."""
+        comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
+        pin(comparison, request.user, body_of(request, Pinned).pinned)
+        return Response(comparison_state(comparison, request.user))
+
+
+class SameQuestionOfTable(Endpoint):
+    """The question of a comparison, asked of another table."""
+
+    @extend_schema(request=AskSame, responses={200: SameQuestion, 422: Fault})
+    def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """A comparison of that table with the shown recipe; what does not fit is said. Refused where the measure is missing."""
+        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        table = editable_by(DataTable.objects.all(), request.user, as_uuid(body_of(request, AskSame).table))
+        made, said = ask_same(comparison, table, request.user)
+        return Response(SameQuestion(comparison=str(made.pk), said=said))
 
 
 class TakeNewest(Endpoint):

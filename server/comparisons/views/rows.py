@@ -22,7 +22,7 @@ from server.comparisons.services.row_card import card_of, leave_out_row
 from server.comparisons.services.rows import rows_of
 from server.comparisons.services.trail import data_of
 from server.records.models import record
-from server.studies.access import editable_by
+from server.studies.access import editable_by, readable_by
 from server.tables.services.cache import lanes_of, rows_in_use
 
 
@@ -34,7 +34,7 @@ class RowOfComparison(Endpoint):
     @extend_schema(request=AskRow, responses={200: RowCard, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its card, for those who may see rows."""
-        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        comparison = readable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
         record(request.user.username, "row read", comparison.study_id, once=True, of=comparison.name, row=asked.row)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
@@ -49,7 +49,7 @@ class RowsOfComparison(Endpoint):
     @extend_schema(request=AskRows, responses={200: RowsOfFigure, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Which they are, and the cells of those in the window, for those who may see rows."""
-        comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
+        comparison = readable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRows), data_of(comparison)
         record(request.user.username, "rows read", comparison.study_id, once=True, of=comparison.name)
         lanes = lanes_of(asked.recipe, data.table, data.steps)

@@ -12,6 +12,7 @@ from django.db import connection
 from procrastinate.contrib.django import app
 from procrastinate.jobs import Status
 
+from server.comparisons.services.shelves import empty_bins
 from server.file_jobs.models import FileJob
 from server.file_jobs.tasks import make_file
 from server.file_jobs.views import sweep
@@ -40,6 +41,7 @@ class Command(BaseCommand):
                 _reading(time.time() - _YOUNG if options["queue"] else time.time())
             else:
                 _file_jobs()
+                empty_bins()
 
 
 def _end_doing(queue: str) -> None:

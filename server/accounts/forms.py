@@ -1,0 +1,46 @@
+"""The forms of accounts: sign-in, a new account, one's own name."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django import forms
+from django.contrib.auth.forms import AuthenticationForm, BaseUserCreationForm
+from django.core.validators import MaxLengthValidator
+
+from server.accounts.models import Person
+from server.api.bodies import MOST_PASSWORD
+
+if TYPE_CHECKING:
+    _NewPerson = BaseUserCreationForm[Person]
+    _Named = forms.ModelForm[Person]
+else:
+    _NewPerson, _Named = BaseUserCreationForm, forms.ModelForm
+
+
+class SignInForm(AuthenticationForm):
+    """Name and password; longer than any name there can be is refused before it is tried."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name, most in (("username", 150), ("password", MOST_PASSWORD)):
+            self.fields[name].validators.append(MaxLengthValidator(most))
+
+
+class NewPersonForm(_NewPerson):
+    """An account: how one signs in, how others see one, a password."""
+
+    class Meta:
+        model = Person
+        fields = ("username", "first_name", "last_name")
+        labels = {"username": "Name to sign in with", "first_name": "First name", "last_name": "Last name"}
+        help_texts = {"username": ""}
+
+
+class OwnNameForm(_Named):
+    """How others see one."""
+
+    class Meta:
+        model = Person
+        fields = ("first_name", "last_name")
+        labels = {"first_name": "First name", "last_name": "Last name"}

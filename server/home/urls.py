@@ -1,0 +1,13 @@
+from django.urls import path
+
+from server.home.views import search, studies
+
+urlpatterns = [
+    path("studies", studies.AllStudies.as_view()),
+    path("studies/<uuid:study_id>", studies.OneStudy.as_view()),
+    path("studies/<uuid:study_id>/pin", studies.PinOfStudy.as_view()),
+    path("studies/<uuid:study_id>/together", studies.ComparisonsTogether.as_view()),
+    path("studies/<uuid:study_id>/activity", studies.ActivityOfStudy.as_view()),
+    path("search", search.Search.as_view()),
+    path("recent", search.Recent.as_view()),
+]

@@ -1,0 +1,1 @@
+"""Studies, their pages and search over HTTP, a file a resource."""

@@ -1,0 +1,79 @@
+"""Invitations: a link into a study that works once."""
+
+from __future__ import annotations
+
+import hashlib
+import logging
+import secrets
+from datetime import timedelta
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.core.mail import send_mail
+from django.core.validators import validate_email
+from django.utils import timezone
+
+from echelle.errors import InputError
+from server.accounts.models import Person
+from server.records.models import record
+from server.studies.bodies import NewInvitation
+from server.studies.models import Invitation, Membership, Study
+
+LASTS = timedelta(days=7)
+MOST_OPEN = 50
+
+
+def invite(study: Study, wanted: NewInvitation, by: Person) -> tuple[Invitation, str]:
+    """Make an invitation; its address on this server is told once. Raises InputError for too many, or for no mail address."""
+    study.invitation_set.filter(until__lt=timezone.now()).delete()
+    if study.invitation_set.count() >= MOST_OPEN:
+        raise InputError(f"{MOST_OPEN} invitations are open already", remedy="Take back those that nobody takes up.")
+    if wanted.mail:
+        try:
+            validate_email(wanted.mail)
+        except ValidationError:
+            raise InputError("that is no mail address", where=wanted.mail, remedy="Write it anew, or leave it out.") from None
+    secret = secrets.token_urlsafe(24)
+    words = " ".join((wanted.words or wanted.mail).split())
+    made = Invitation.objects.create(
+        study=study, role=wanted.role, may_sign=wanted.may_sign, by=by, words=words, digest=_digest(secret),
+        until=timezone.now() + LASTS,
+    )  # fmt: skip
+    record(by.username, "invited", study.pk, role=wanted.role, of=words)
+    return made, f"/invited/{secret}"
+
+
+def send_link(invitation: Invitation, address: str, to: str) -> bool:
+    """Send the link by mail; whether it went."""
+    if not settings.EMAIL_HOST and "smtp" in settings.EMAIL_BACKEND:
+        return False
+    words = (
+        f"{invitation.by.shown_name} invites you to the study “{invitation.study.name}” as {invitation.role}.\n\n{address}\n\n"
+        f"The link works once, until {invitation.until:%-d %B %Y}.\n"
+    )
+    try:
+        return bool(send_mail(f"Echelle: {invitation.study.name}", words, None, [to]))
+    except OSError:
+        logging.getLogger(__name__).exception("an invitation could not be mailed")
+        return False
+
+
+def find(secret: str) -> Invitation | None:
+    """The invitation of a link, while it lasts."""
+    asked = Invitation.objects.select_related("study", "by")
+    return asked.filter(digest=_digest(secret), until__gt=timezone.now()).first()
+
+
+def let_in(invitation: Invitation, person: Person) -> bool:
+    """Let somebody in; false where somebody else was first. Who is in the study keeps the role that they have."""
+    used, _ = Invitation.objects.filter(pk=invitation.pk).delete()
+    if not used:
+        return False
+    given = {"role": invitation.role, "may_sign": invitation.may_sign}
+    Membership.objects.get_or_create(study=invitation.study, person=person, defaults=given)
+    record(person.username, "came in", invitation.study_id, by=invitation.by.username, role=invitation.role)
+    return True
+
+
+def _digest(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()

@@ -1,0 +1,1 @@
+"""A study over HTTP, a file a resource."""

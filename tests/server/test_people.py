@@ -1,0 +1,126 @@
+"""People of a study: invited by a link, let in once, in their roles; leaving; what a reader may and a viewer may not."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from pathlib import Path
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from server.accounts.models import Person
+from server.comparisons.models import Comparison
+from server.records.models import RecordLine
+from server.studies.models import Invitation, Membership, Study
+from tests.support.uploads import send
+
+NEW = {"username": "mira", "first_name": "Mira", "last_name": "Vale", "password1": "harbour-ridge-valley"}
+NEW |= {"password2": NEW["password1"]}
+
+
+def invite(client: Client, study: Study, **wanted: object) -> str:
+    answer = send(client, "post", f"studies/{study.pk}/invitations", {"role": "editor", "words": "the new one", **wanted})
+    assert answer.status_code == 200, answer.content
+    return str(answer.json()["path"])
+
+
+def roles(study: Study) -> dict[str, str]:
+    return dict(Membership.objects.filter(study=study).values_list("person__username", "role"))
+
+
+def test_an_invitation_makes_an_account_and_lets_in_once(people: dict[str, Client], study: Study) -> None:
+    path = invite(people["owner"], study, may_sign=True)
+    assert path.rpartition("/")[2] not in str(Invitation.objects.values())
+    client = Client()
+    page = client.get(path).content.decode()
+    assert "owner invites you to this study as editor" in page and client.get("/api/session").status_code == 401
+    assert "username" in client.post(path, NEW | {"password2": "another"}).content.decode()
+    assert not Person.objects.filter(username="mira").exists()
+    assert client.post(path, NEW)["Location"] == f"/studies/{study.pk}"
+    assert client.get("/api/session").json()["name"] == "Mira Vale"
+    assert Membership.objects.get(study=study, person__username="mira").may_sign and roles(study)["mira"] == "editor"
+    assert Client().post(path, NEW | {"username": "other"}).status_code == 410
+    assert not Person.objects.filter(username="other").exists()
+    assert RecordLine.objects.filter(study=study.pk, what="came in", person="mira").exists()
+
+
+def test_who_has_an_account_comes_in_by_a_press_and_keeps_a_role_they_have(people: dict[str, Client], study: Study) -> None:
+    path = invite(people["owner"], study, role="reader")
+    assert "Come in as stranger" in people["stranger"].get(path).content.decode()
+    assert people["stranger"].post(path).status_code == 302 and roles(study)["stranger"] == "reader"
+    assert people["owner"].post(invite(people["owner"], study, role="viewer")).status_code == 302
+    assert roles(study)["owner"] == "owner"
+
+
+def test_a_link_of_another_does_not_take_an_account_over(people: dict[str, Client], study: Study) -> None:
+    client = Client()
+    path = invite(people["owner"], study)
+    assert client.post(path, NEW | {"username": "editor"}).status_code == 200
+    assert client.get("/api/session").status_code == 401
+    assert Person.objects.get(username="editor").has_password is False
+
+
+def test_invitations_end_are_taken_back_and_are_for_owners(people: dict[str, Client], study: Study) -> None:
+    path = invite(people["owner"], study)
+    listed = people["owner"].get(f"/api/studies/{study.pk}/invitations").json()
+    assert [(entry["words"], entry["path"], entry["by"]) for entry in listed] == [("the new one", "", "owner")]
+    Invitation.objects.update(until=timezone.now() - timedelta(seconds=1))
+    assert Client().get(path).status_code == 410
+    path = invite(people["owner"], study)
+    [left] = people["owner"].get(f"/api/studies/{study.pk}/invitations").json()
+    for name in ("editor", "viewer"):
+        here = f"studies/{study.pk}/invitations"
+        assert people[name].get(f"/api/{here}").status_code == 403
+        assert send(people[name], "post", here, {"role": "owner"}).status_code == 403
+        assert send(people[name], "delete", f"{here}/{left['id']}").status_code == 403
+    assert send(people["owner"], "delete", f"studies/{study.pk}/invitations/{left['id']}").status_code == 204
+    assert Client().get(path).status_code == 410
+
+
+def test_an_invitation_goes_by_mail_where_mail_is_set_up(
+    people: dict[str, Client], study: Study, settings, tmp_path: Path
+) -> None:
+    body = {"role": "viewer", "mail": "mira@lab.example"}
+    settings.EMAIL_BACKEND, settings.EMAIL_HOST = "django.core.mail.backends.smtp.EmailBackend", ""
+    where = f"studies/{study.pk}/invitations"
+    assert send(people["owner"], "post", where, body).json()["mailed"] is False
+    settings.EMAIL_BACKEND, settings.EMAIL_FILE_PATH = "django.core.mail.backends.filebased.EmailBackend", str(tmp_path)
+    answer = send(people["owner"], "post", where, body).json()
+    assert answer["mailed"] is True and answer["words"] == "mira@lab.example"
+    [mail] = [path.read_text() for path in tmp_path.iterdir()]
+    assert f"http://testserver{answer['path']}" in mail and "To: mira@lab.example" in mail
+    for wrong in ("no address", "a@b\nBcc: c@d.example", "@"):
+        assert send(people["owner"], "post", where, body | {"mail": wrong}).status_code == 422
+
+
+def test_people_leave_but_the_last_owner_stays(people: dict[str, Client], study: Study) -> None:
+    assert send(people["owner"], "delete", f"studies/{study.pk}/people/me").status_code == 422
+    assert send(people["editor"], "delete", f"studies/{study.pk}/people/me").status_code == 204
+    assert set(roles(study)) == {"owner", "viewer"} and people["editor"].get(f"/api/studies/{study.pk}").status_code == 404
+
+
+@pytest.mark.parametrize(("role", "sees"), [("reader", True), ("viewer", False)])
+def test_a_reader_sees_rows_and_changes_nothing(
+    people: dict[str, Client], comparison: Comparison, study: Study, role: str, sees: bool
+) -> None:
+    Membership.objects.filter(study=study, person__username="viewer").update(role=role)
+    client, here, table = people["viewer"], f"comparisons/{comparison.pk}", f"tables/{comparison.table_id}"
+    state = client.get(f"/api/{here}").json()
+    allowed = 200 if sees else 403
+    asked = [
+        send(client, "post", f"{table}/rows", {"steps": [], "start": 0, "count": 5}),
+        send(client, "post", f"{table}/find", {"steps": [], "text": "P"}),
+        send(client, "post", f"{here}/row", {"recipe": state["recipe"], "row": 3}),
+        send(client, "post", f"{here}/remarks", {"text": "why?"}),
+        client.get(f"/api/{table}/rows/csv"), client.get(f"/api/{here}/export/rows"), client.get(f"/api/{here}/remarks"),
+    ]  # fmt: skip
+    assert [answer.status_code for answer in asked] == [allowed] * len(asked)
+    assert (b"P-003" in asked[0].content) is sees
+    change = {"revision": state["revision"], "recipe": state["recipe"], "entry": 1, "name": "mine", "shelf": "bin", "steps": []}
+    for method, path in (
+        ("post", f"{here}/trail"), ("put", f"{here}/head"), ("patch", here), ("put", f"{here}/shelf"),
+        ("post", f"{here}/copies"), ("post", f"{table}/preparation"), ("post", f"{table}/try"), ("patch", table),
+        ("patch", f"studies/{study.pk}"), ("post", f"studies/{study.pk}/together"), ("post", f"{here}/same-question"),
+    ):  # fmt: skip
+        assert send(client, method, path, change).status_code == 403, path
