@@ -100,7 +100,7 @@ need_modules() { # need_modules FOLDER
 }
 
 FONT_SOURCES="echelle/drawing/fonts/font_files.py echelle/drawing/fonts/web.py echelle/drawing/shapes.py"
-WEB_SOURCES="web/src echelle/catalogue web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json $FONT_SOURCES"
+WEB_SOURCES="web/src web/public docs/guide echelle/catalogue web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json $FONT_SOURCES"
 
 need_fonts() {
   # shellcheck disable=SC2086

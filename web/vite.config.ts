@@ -9,7 +9,7 @@ export default defineConfig({
   server: {
     origin: "http://127.0.0.1:5173",
     cors: { origin: /^http:\/\/127\.0\.0\.1:\d+$/ },
-    // Beside the page's own files: the words that it shares with the core.
-    fs: { allow: [".", "../echelle/catalogue"] },
+    // Beside the page's own files: the words that it shares with the core, and the guide that it shows as help.
+    fs: { allow: [".", "../echelle/catalogue", "../docs"] },
   },
 });

@@ -12,9 +12,12 @@ from django.utils import timezone
 
 
 class Person(AbstractUser):
-    """Someone with an account. Raising ``epoch`` ends every session of theirs but the one that carries on with it."""
+    """Someone with an account. Raising ``epoch`` ends every session of theirs but the one that carries on with it;
+    ``first_steps``: whether the short way in is shown to them.
+    """
 
     epoch = models.IntegerField(default=0)
+    first_steps = models.BooleanField(default=True)
 
     @property
     def shown_name(self) -> str:
@@ -33,6 +36,18 @@ class Person(AbstractUser):
     def end_links(self) -> None:
         """No link given to this person works any more."""
         self.onetimelink_set.all().delete()
+
+
+class OpenSession(models.Model):
+    """A session of a person: in which browser it was begun, and when."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE)
+    key = models.CharField(max_length=40, unique=True)
+    browser = models.CharField(max_length=200)
+    began = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.person} in {self.browser}"
 
 
 class OneTimeLink(models.Model):

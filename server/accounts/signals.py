@@ -7,15 +7,20 @@ from typing import Any
 from axes.signals import user_locked_out
 from django.contrib.auth.signals import user_logged_in, user_logged_out, user_login_failed
 from django.dispatch import receiver
+from django.http import HttpRequest
 
-from server.accounts.models import Person
+from server.accounts.models import OpenSession, Person
+from server.accounts.sessions import browser_of
 from server.records.models import record
 
 
 @receiver(user_logged_in)
-def signed_in(user: Person, **_: Any) -> None:
+def signed_in(user: Person, request: HttpRequest, **_: Any) -> None:
     """Somebody came in."""
-    record(user.username, "signed in")
+    browser = browser_of(request.META.get("HTTP_USER_AGENT", ""))
+    record(user.username, "signed in", browser=browser)
+    if request.session.session_key:
+        OpenSession.objects.update_or_create(key=request.session.session_key, defaults={"person": user, "browser": browser})
 
 
 @receiver(user_logged_out)

@@ -19,9 +19,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from server.accounts.forms import SignInForm
+from server.accounts.forms import OwnNameForm, SignInForm
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
+from server.accounts.sessions import end_session, sessions_of, sign_ins_of
 from server.api.bodies import MOST_PASSWORD, RequestBody
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -84,21 +85,32 @@ def account(request: HttpRequest) -> HttpResponse:
     """One's own password and sessions: another password, or the end of all other sessions."""
     person = request.user
     assert isinstance(person, Person), "the page is for those who are signed in"
-    asked = request.POST if request.method == "POST" and "end" not in request.POST else None
+    named = OwnNameForm(request.POST if "first_name" in request.POST else None, instance=person)
+    asked = request.POST if "new_password1" in request.POST else None
     form = (PasswordChangeForm if person.has_password else SetPasswordForm)(person, asked)
     said = ""
     if asked is not None and form.is_valid():
         form.save()
         person.end_links()
         said = "The password is changed. Other sessions and links of yours are ended."
-    elif "end" in request.POST:
+        record(person.username, "password set")
+    elif request.POST.get("end") == "others":
         person.epoch += 1
         person.save(update_fields=["epoch"])
         said = "All other sessions of yours are ended."
-    if said:
+        record(person.username, "sessions ended")
+    elif "end" in request.POST:
+        end_session(person, request.POST["end"])
+        said = "That session is ended."
+        record(person.username, "session ended")
+    elif named.is_bound and named.is_valid():
+        named.save()
+        said = "Others see your name as it stands here."
+    if asked is not None or "end" in request.POST:
         update_session_auth_hash(request, person)
-        record(person.username, "sessions ended" if "end" in request.POST else "password set")
-    return render(request, "accounts/account.html", {"form": form, "said": said, "person": person})
+    told = {"form": form, "named": named, "said": said, "person": person, "sign_ins": sign_ins_of(person.username)}
+    told["sessions"] = sessions_of(person, request.session.session_key)
+    return render(request, "accounts/account.html", told)
 
 
 class Me(BaseModel):
@@ -107,7 +119,14 @@ class Me(BaseModel):
     name: str
     username: str
     has_password: bool
+    first_steps: bool
     upload_megabytes: float
+
+
+class FirstSteps(RequestBody):
+    """Whether the short way in is shown."""
+
+    first_steps: bool
 
 
 class Credentials(RequestBody):
@@ -144,9 +163,18 @@ class Session(Endpoint):
         """Who am I?"""
         return _me(request.user)
 
+    @extend_schema(request=FirstSteps, responses=Me)
+    def patch(self, request: PersonRequest) -> Response:
+        """Show the short way in, or not any more."""
+        request.user.first_steps = body_of(request, FirstSteps).first_steps
+        request.user.save(update_fields=["first_steps"])
+        return _me(request.user)
+
 
 def _me(person: Person) -> Response:
-    most = settings.UPLOAD_MEGABYTES
     return Response(
-        Me(name=person.shown_name, username=person.username, has_password=person.has_password, upload_megabytes=most)
-    )
+        Me(
+            name=person.shown_name, username=person.username, has_password=person.has_password, first_steps=person.first_steps,
+            upload_megabytes=settings.UPLOAD_MEGABYTES,
+        )
+    )  # fmt: skip

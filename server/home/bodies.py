@@ -76,12 +76,6 @@ class ChangeStudy(RequestBody):
     bin_days: int | None = Field(default=None, ge=1, le=3_650)
 
 
-class EraseStudy(RequestBody):
-    """The name of the study that is erased, so that it is the right one."""
-
-    name: str = Field(max_length=1_000)
-
-
 class Pin(RequestBody):
     """Whether something comes first for whoever asks."""
 
@@ -226,3 +220,20 @@ class Done(BaseModel):
     done: int
     refused: list[NotDone]
     to: str
+
+
+class UseVersion(BaseModel):
+    """A version of a comparison."""
+
+    id: str
+    version: int
+    changed: datetime
+    locked: bool
+
+
+class Uses(BaseModel):
+    """The versions of a comparison, oldest first, the folios it stands on, and how many open links lead to it."""
+
+    versions: list[UseVersion]
+    folios: list[CardFolio]
+    links: int

@@ -8,6 +8,7 @@ urlpatterns = [
     path("studies/<uuid:study_id>/pin", studies.PinOfStudy.as_view()),
     path("studies/<uuid:study_id>/together", studies.ComparisonsTogether.as_view()),
     path("studies/<uuid:study_id>/activity", studies.ActivityOfStudy.as_view()),
+    path("comparisons/<uuid:comparison_id>/uses", search.UsesOfComparison.as_view()),
     path("search", search.Search.as_view()),
     path("recent", search.Recent.as_view()),
 ]

@@ -4,9 +4,28 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, RootModel
 
 from server.api.bodies import RequestBody
+
+
+class StudyShare(BaseModel):
+    """A link of a study: what it leads to, whether it is open, who followed it and how often that was noted."""
+
+    id: str
+    to: str
+    outside: bool
+    open: bool
+    ends: datetime | None
+    by: str
+    made: datetime
+    people: list[str]
+    uses: int
+    last: datetime | None
+
+
+class StudyShares(RootModel[list[StudyShare]]):
+    """Links that were not taken back, the newest first."""
 
 
 class ShareState(BaseModel):

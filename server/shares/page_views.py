@@ -58,6 +58,7 @@ def _open(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
             share.study_id,
             once=True,
             link=str(share),
+            share=str(share.pk),
         )
         return _guard(view(request, share, **kind))
 

@@ -17,8 +17,8 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
-from server.records.models import record
-from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState
+from server.records.models import RecordLine, record
+from server.shares.bodies import AllowOutside, NewShare, ShareList, ShareState, StudyShare, StudyShares
 from server.shares.models import Share
 from server.studies.access import editable_by, owned_study
 from server.studies.models import Study
@@ -52,6 +52,30 @@ class FolioShares(Endpoint):
     def post(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """A new one. It shows the folio as it stands when someone looks, without rows."""
         return Response(_make(request, editable_by(Folio.objects.all(), request.user, folio_id)))
+
+
+class SharesOfStudy(Endpoint):
+    """All links of a study."""
+
+    @extend_schema(responses=StudyShares)
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """Those that were not taken back, and who followed them; for those who may make some."""
+        study = editable_by(Study.objects.all(), request.user, study_id)
+        shares = (
+            Share.objects.filter(study=study, revoked=None).select_related("comparison", "folio", "study").order_by("-made")
+        )
+        opened: dict[str, list[RecordLine]] = {}
+        for line in RecordLine.objects.filter(study=study.pk, what="link opened").order_by("at"):
+            opened.setdefault(str(line.details.get("share")), []).append(line)
+        return Response(StudyShares([_of_study(share, opened.get(str(share.pk), [])) for share in shares]))
+
+
+def _of_study(share: Share, opened: list[RecordLine]) -> StudyShare:
+    return StudyShare(
+        id=str(share.pk), to=str(share.comparison or share.folio), outside=share.outside, open=share.open, ends=share.ends,
+        by=share.by, made=share.made, people=sorted({line.person or "without an account" for line in opened}),
+        uses=len(opened), last=opened[-1].at if opened else None,
+    )  # fmt: skip
 
 
 class OneShare(Endpoint):

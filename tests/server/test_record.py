@@ -152,7 +152,7 @@ def test_erasing_takes_files_on_their_way_too(
     job = ReadingJob.objects.get()
     assert job.path.exists()
     with django_capture_on_commit_callbacks(execute=True):
-        assert send(people["owner"], "delete", f"studies/{study.pk}", {"name": study.name}).status_code == 204
+        assert people["owner"].delete(f"/api/studies/{study.pk}?name={study.name}").status_code == 204
     assert not job.path.exists() and not ReadingJob.objects.exists()
 
 

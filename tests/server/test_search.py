@@ -86,7 +86,7 @@ def test_a_find_follows_what_is_renamed_noted_tagged_settled_and_erased(
     send(owner, "put", f"{here}/shelf", {"shelf": "bin"})
     assert send(owner, "delete", here, {}).status_code == 204
     assert names(owner, "zinc") == [] and not SearchEntry.objects.filter(pk=comparison.pk).exists()
-    assert send(owner, "delete", f"studies/{study.pk}", {"name": "Trial"}).status_code == 204
+    assert owner.delete(f"/api/studies/{study.pk}?name=Trial").status_code == 204
     assert not SearchEntry.objects.exists()
 
 

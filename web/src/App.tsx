@@ -2,7 +2,7 @@ import { type ComponentType, useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
-import { StudyPage } from "./studies/StudyPage";
+import { StudyPage } from "./studies/study/StudyPage";
 import { Fallen } from "./ui/Fallen";
 import { Notices, tell } from "./ui/Notices";
 import { SignInAgain } from "./ui/SignInAgain";

@@ -17,7 +17,7 @@ function titled(title: string): Recipe {
 
 function state(head: number, recipe: Recipe, more: Partial<ComparisonState> = {}): ComparisonState {
   const undo = head > 1 ? head - 1 : null;
-  return { id: "c1", head, revision: head, undo, redo: null, recipe, ...more } as ComparisonState;
+  return { id: "c1", role: "owner", head, revision: head, undo, redo: null, recipe, ...more } as ComparisonState;
 }
 
 /** A bench over a server that keeps every state it is sent. */
@@ -259,13 +259,13 @@ describe("the bench", () => {
 
   it("shows what others changed, unless something of one's own is on the way", async () => {
     const { server, now, title, drawn } = await opened();
-    server.answer(`GET ${HERE}/mark`, { mark: "other" });
+    server.answer(`GET ${HERE}/mark`, { mark: "other", others: [] });
     server.answer(`GET ${HERE}`, state(2, titled("theirs"), { mark: "other" }));
     act(() => now().preview(titled("in the hand")));
     await act(() => now().follow());
     expect([title(), server.of(`GET ${HERE}/mark`)]).toEqual(["in the hand", []]);
     const fresh = await opened();
-    fresh.server.answer(`GET ${HERE}/mark`, { mark: "other" });
+    fresh.server.answer(`GET ${HERE}/mark`, { mark: "other", others: [] });
     fresh.server.answer(`GET ${HERE}`, state(2, titled("theirs"), { mark: "other" }));
     await act(() => fresh.now().follow());
     await waitFor(() => expect([fresh.title(), fresh.drawn()]).toEqual(["theirs", "theirs"]));

@@ -1,16 +1,20 @@
-"""Search over everything, and what somebody had open last."""
+"""Search over everything, what somebody had open last, and where a comparison is used."""
 
 from __future__ import annotations
+
+import uuid
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from server.accounts.requests import PersonRequest
 from server.api.views import Endpoint
-from server.comparisons.models import Visit
-from server.home.bodies import RecentComparison, RecentComparisons, SearchResult
+from server.comparisons.models import Comparison, Visit
+from server.home.bodies import RecentComparison, RecentComparisons, SearchResult, Uses
 from server.home.search import found_by
+from server.home.uses import uses_of
 from server.home.viewers import masking
+from server.studies.access import visible_to
 
 MOST_RECENT = 12
 
@@ -37,6 +41,15 @@ class Recent(Endpoint):
         shown = shown.select_related("comparison__study").order_by("-pinned", "-at")
         roles = dict(request.user.membership_set.values_list("study_id", "role"))
         return Response(RecentComparisons([_recent(visit, roles[visit.comparison.study_id]) for visit in shown[:MOST_RECENT]]))
+
+
+class UsesOfComparison(Endpoint):
+    """Where a comparison is used."""
+
+    @extend_schema(responses=Uses)
+    def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
+        """Its versions, the folios it stands on, and how many open links lead to it."""
+        return Response(uses_of(visible_to(Comparison.objects.all(), request.user, comparison_id)))
 
 
 def _recent(visit: Visit, role: str) -> RecentComparison:

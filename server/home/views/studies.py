@@ -6,7 +6,7 @@ import uuid
 
 from django.db import transaction
 from django.utils import timezone
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
@@ -15,14 +15,14 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.folios.models import Folio
 from server.home.activity import activity_of
-from server.home.bodies import ChangeStudy, Done, EraseStudy, Events, NewStudy, Pin, StudyCard, StudyCards, StudyState, Together
+from server.home.bodies import ChangeStudy, Done, Events, NewStudy, Pin, StudyCard, StudyCards, StudyState, Together
 from server.home.cards import card_of, cards_of
 from server.home.study import study_state
 from server.home.together import do_together
 from server.records.models import record
 from server.studies.access import as_uuid, editable_by, owned_study, visible_to
 from server.studies.models import Membership, Role, Study, make_study
-from server.studies.names import named
+from server.studies.names import MOST_LETTERS, named
 
 
 class AllStudies(Endpoint):
@@ -80,11 +80,14 @@ class OneStudy(Endpoint):
         study.save(update_fields=["name", "notes", "archived", "bin_days"])
         return Response(study_state(study, request.user))
 
-    @extend_schema(request=EraseStudy, responses={204: None, 422: Fault})
+    @extend_schema(
+        parameters=[OpenApiParameter("name", str, required=True, description="its name, so that it is the right one")],
+        responses={204: None, 422: Fault},
+    )
     def delete(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Erase it for good, by its name: tables, comparisons, trails, folios, links. One audit line stays."""
         study = owned_study(request.user, study_id)
-        if " ".join(body_of(request, EraseStudy).name.split()) != study.name:
+        if " ".join(request.query_params.get("name", "").split())[:MOST_LETTERS] != study.name:
             raise InputError("that is not the study's name", where=study.name, remedy="Write it as it stands there.")
         with transaction.atomic():
             record(request.user.username, "erased", study.pk, name=study.name)

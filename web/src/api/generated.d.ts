@@ -36,7 +36,7 @@ export interface paths {
         delete: operations["comparisons_destroy"];
         options?: never;
         head?: never;
-        /** @description Rename it. */
+        /** @description Rename it; write its notes, its tags; watch it. The name of a signed one stays. */
         patch: operations["comparisons_partial_update"];
         trace?: never;
     };
@@ -220,7 +220,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The comparison's mark, for pages that are open. */
+        /** @description The comparison's mark, for pages that are open, and who else has it open. */
         get: operations["comparisons_mark_retrieve"];
         put?: never;
         post?: never;
@@ -264,6 +264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Pin it, or not, for whoever asks. */
+        put: operations["comparisons_pin_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/questions": {
         parameters: {
             query?: never;
@@ -275,6 +292,24 @@ export interface paths {
         get: operations["comparisons_questions_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, oldest first, each with its answers. */
+        get: operations["comparisons_remarks_retrieve"];
+        put?: never;
+        /** @description Another one, or an answer to one. */
+        post: operations["comparisons_remarks_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -309,6 +344,23 @@ export interface paths {
         put?: never;
         /** @description Which they are, and the cells of those in the window, for those who may see rows. */
         post: operations["comparisons_rows_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/same-question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A comparison of that table with the shown recipe; what does not fit is said. Refused where the measure is missing. */
+        post: operations["comparisons_same_question_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,6 +497,23 @@ export interface paths {
         get?: never;
         /** @description Name a state of the trail. */
         put: operations["comparisons_trail_name_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{comparison_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its versions, the folios it stands on, and how many open links lead to it. */
+        get: operations["comparisons_uses_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -710,6 +779,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The comparisons that were pinned, then those that were open last. */
+        get: operations["recent_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remarks/{remark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description It is settled, or open again. */
+        patch: operations["remarks_partial_update"];
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Studies, comparisons, tables and folios that the person may see, the best first. */
+        get: operations["search_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -724,7 +844,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Show the short way in, or not any more. */
+        patch: operations["session_partial_update"];
         trace?: never;
     };
     "/api/session/again": {
@@ -768,10 +889,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Their cards, newest first. */
+        /** @description Their cards: pinned ones first, then by their last work; archived ones last. */
         get: operations["studies_retrieve"];
         put?: never;
-        /** @description Make a study; its maker owns it. */
+        /** @description Make a study; its maker owns it. One like another has its house style, guides and empty folio pages, and no rows. */
         post: operations["studies_create"];
         delete?: never;
         options?: never;
@@ -790,12 +911,29 @@ export interface paths {
         get: operations["study_state"];
         put?: never;
         post?: never;
-        /** @description Erase it for good: tables, comparisons, trails. One audit line stays. */
+        /** @description Erase it for good, by its name: tables, comparisons, trails, folios, links. One audit line stays. */
         delete: operations["studies_destroy"];
         options?: never;
         head?: never;
-        /** @description Rename it. */
+        /** @description Rename it, write its notes; for owners: archive it, or say how long its bin keeps things. */
         patch: operations["studies_partial_update"];
+        trace?: never;
+    };
+    "/api/studies/{study_id}/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last states, files, preparations, remarks and signatures, newest first. */
+        get: operations["studies_activity_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/studies/{study_id}/bundles": {
@@ -847,6 +985,41 @@ export interface paths {
         /** @description Let every figure of the study take it; locked ones stay as they were. */
         post: operations["studies_house_create"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The invitations that nobody took up yet, for owners. */
+        get: operations["studies_invitations_retrieve"];
+        put?: never;
+        /** @description Another one. Its link is told once; it goes by mail too, where an address is given and mail is set up. */
+        post: operations["studies_invitations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back: its link leads nowhere from now on. */
+        delete: operations["studies_invitations_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -905,6 +1078,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/people/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Leave the study. The last owner stays until somebody else is one. */
+        delete: operations["studies_people_me_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Pin it, or not, for whoever asks. */
+        put: operations["studies_pin_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/record": {
         parameters: {
             query?: never;
@@ -939,6 +1146,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that were not taken back, and who followed them; for those who may make some. */
+        get: operations["studies_shares_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/tables": {
         parameters: {
             query?: never;
@@ -956,6 +1180,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do one thing with each; those with which it cannot be done are named, with the reason. */
+        post: operations["studies_together_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}": {
         parameters: {
             query?: never;
@@ -967,10 +1208,11 @@ export interface paths {
         get: operations["tables_retrieve"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** @description Erase it with its raw file. Refused while comparisons, newer versions or other tables' steps need it. */
+        delete: operations["tables_destroy"];
         options?: never;
         head?: never;
-        /** @description Rename it. Steps that bring it in elsewhere know it by its bytes. */
+        /** @description Rename it, or write its notes. Steps that bring it in elsewhere know it by its bytes. */
         patch: operations["tables_partial_update"];
         trace?: never;
     };
@@ -1191,6 +1433,8 @@ export interface components {
     schemas: {
         /** @enum {string} */
         AboveEnum: "limit" | "left out" | "as it is";
+        /** @enum {string} */
+        ActEnum: "open" | "archive" | "bin" | "newest style" | "newest data" | "folio" | "copy" | "tag";
         /** @enum {string} */
         AdjustedEnum: "none" | "Holm" | "Benjamini–Hochberg" | "Bonferroni";
         /**
@@ -1414,7 +1658,7 @@ export interface components {
          * AskFileJob
          * @description A file to make.
          */
-        AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"];
+        AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"] | components["schemas"]["AskSeveral"];
         /**
          * AskKeys
          * @description Which keys to compare with another table's.
@@ -1491,6 +1735,35 @@ export interface components {
              * @default 100
              */
             count?: number;
+        };
+        /**
+         * AskSame
+         * @description The table that the same question is asked of.
+         */
+        AskSame: {
+            /** Table */
+            table: string;
+        };
+        /**
+         * AskSeveral
+         * @description The exports of several comparisons of a study, each as its own file, in one zip.
+         */
+        AskSeveral: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "several";
+            /** Study */
+            study: string;
+            /** Comparisons */
+            comparisons: string[];
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
         };
         /**
          * AskTableRows
@@ -2056,6 +2329,26 @@ export interface components {
             newer_style: boolean;
             /** Version */
             version: number;
+            /** Notes */
+            notes: string;
+            /** Tags */
+            tags: string[];
+            /** Watched */
+            watched: boolean;
+            /**
+             * Alarm
+             * @description what newer data broke, where it is watched
+             */
+            alarm: string;
+            /** Shelf */
+            shelf: components["schemas"]["ShelfEnum"];
+            /** Pinned */
+            pinned: boolean;
+            /**
+             * Open Remarks
+             * @description what people said of it and did not settle
+             */
+            open_remarks: number;
             /**
              * Locked
              * @description by whom, when and why; empty where nobody did
@@ -2782,6 +3075,18 @@ export interface components {
              */
             dismissed?: boolean;
         };
+        /**
+         * Done
+         * @description With how many it was done, and with which not; ``to`` is the folio or study that has them now.
+         */
+        Done: {
+            /** Done */
+            done: number;
+            /** Refused */
+            refused: components["schemas"]["NotDone"][];
+            /** To */
+            to: string;
+        };
         /** @enum {string} */
         DrawnEnum: "columns" | "outline" | "mid-points";
         /** @enum {string} */
@@ -2816,6 +3121,38 @@ export interface components {
              */
             remark: string;
         };
+        /**
+         * Event
+         * @description Something that somebody did in a study; ``comparison`` or ``table`` is where it was.
+         */
+        Event: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Words */
+            words: string;
+            /** Name */
+            name: string;
+            /**
+             * Comparison
+             * @default null
+             */
+            comparison?: string | null;
+            /**
+             * Table
+             * @default null
+             */
+            table?: string | null;
+        };
+        /**
+         * Events
+         * @description Newest first.
+         */
+        Events: components["schemas"]["Event"][];
         /**
          * Fault
          * @description What the browser shows: one sentence, its place and its remedy.
@@ -3084,6 +3421,39 @@ export interface components {
          * @description All that a person chooses from.
          */
         FormatOffers: components["schemas"]["FormatOffer"][];
+        /**
+         * Found
+         * @description Something that was found.
+         */
+        Found: {
+            /** Id */
+            id: string;
+            /** What */
+            what: components["schemas"]["WhatEnum"];
+            /** Name */
+            name: string;
+            /** Study */
+            study: string;
+            /** Study Name */
+            study_name: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Pieces */
+            pieces: components["schemas"]["FoundPiece"][];
+        };
+        /**
+         * FoundPiece
+         * @description A text by which something was found, and what it is.
+         */
+        FoundPiece: {
+            /** What */
+            what: string;
+            /** Text */
+            text: string;
+        };
         /**
          * FoundRows
          * @description Places (rows as shown, from 0) in which a text stands, at most 10 000 of them; ``total`` counts all.
@@ -3478,6 +3848,42 @@ export interface components {
              */
             open_high: boolean;
         };
+        /**
+         * InvitationState
+         * @description An invitation that nobody took up yet; ``path`` is the link's address, told once, when it is made.
+         */
+        InvitationState: {
+            /** Id */
+            id: string;
+            /** Role */
+            role: components["schemas"]["StudyRole"];
+            /** May Sign */
+            may_sign: boolean;
+            /** Words */
+            words: string;
+            /** By */
+            by: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /**
+             * Path
+             * @default
+             */
+            path?: string;
+            /**
+             * Mailed
+             * @default false
+             */
+            mailed?: boolean;
+        };
+        /**
+         * InvitationStates
+         * @description Those that are open, the newest last.
+         */
+        InvitationStates: components["schemas"]["InvitationState"][];
         /**
          * Join
          * @description The columns of another table beside these, where keys agree. Every row here stays; several matches are refused
@@ -4131,11 +4537,13 @@ export interface components {
         };
         /**
          * Mark
-         * @description Stands for all that others may change: another mark, another state.
+         * @description Stands for all that others may change: another mark, another state. ``others`` have it open too.
          */
         Mark: {
             /** Mark */
             mark: string;
+            /** Others */
+            others: string[];
         };
         /** @enum {string} */
         MarkEnum: "dot" | "bar" | "tick";
@@ -4152,6 +4560,8 @@ export interface components {
             username: string;
             /** Has Password */
             has_password: boolean;
+            /** First Steps */
+            first_steps: boolean;
             /** Upload Megabytes */
             upload_megabytes: number;
         };
@@ -4406,6 +4816,32 @@ export interface components {
             name?: string;
         };
         /**
+         * NewInvitation
+         * @description Somebody to let in; ``words`` remind of whom. ``mail`` is where the link goes, where mail is set up.
+         */
+        NewInvitation: {
+            /**
+             * Role
+             * @default viewer
+             */
+            role?: components["schemas"]["StudyRole"];
+            /**
+             * May Sign
+             * @default false
+             */
+            may_sign?: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Mail
+             * @default
+             */
+            mail?: string;
+        };
+        /**
          * NewLevels
          * @description Levels that a newer file brought to a column, and those that are gone.
          */
@@ -4416,6 +4852,24 @@ export interface components {
             added: string[];
             /** Gone */
             gone: string[];
+        };
+        /**
+         * NewRemark
+         * @description A remark on the shown state, on one lane of it where that is named; or an answer to another.
+         */
+        NewRemark: {
+            /** Text */
+            text: string;
+            /**
+             * Lane
+             * @default
+             */
+            lane?: string;
+            /**
+             * Answers
+             * @default
+             */
+            answers?: string;
         };
         /**
          * NewShare
@@ -4437,11 +4891,16 @@ export interface components {
         };
         /**
          * NewStudy
-         * @description A study to make.
+         * @description A study to make; ``like`` names one whose house style, guides and folio pages it begins with.
          */
         NewStudy: {
             /** Name */
             name: string;
+            /**
+             * Like
+             * @default null
+             */
+            like?: string | null;
         };
         /**
          * NewerData
@@ -4506,6 +4965,17 @@ export interface components {
              * @default dashed
              */
             dash: components["schemas"]["DashEnum"];
+        };
+        /**
+         * NotDone
+         * @description A comparison with which it was not done, and why.
+         */
+        NotDone: {
+            /** Comparison */
+            comparison: string;
+            /** Name */
+            name: string;
+            fault: components["schemas"]["Fault"];
         };
         /**
          * OfRecipe
@@ -4751,12 +5221,88 @@ export interface components {
             apart: boolean;
         };
         /**
-         * Rename
-         * @description A new name.
+         * ChangeComparison
+         * @description What of a comparison changes besides its states; the rest is left out.
          */
-        PatchedRename: {
-            /** Name */
-            name: string;
+        PatchedChangeComparison: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Notes
+             * @default null
+             */
+            notes?: string | null;
+            /**
+             * Tags
+             * @default null
+             */
+            tags?: string[] | null;
+            /**
+             * Watched
+             * @default null
+             */
+            watched?: boolean | null;
+        };
+        /**
+         * ChangeStudy
+         * @description What of a study changes; the rest is left out. The archive and the days of the bin are for owners.
+         */
+        PatchedChangeStudy: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Notes
+             * @default null
+             */
+            notes?: string | null;
+            /**
+             * Archived
+             * @default null
+             */
+            archived?: boolean | null;
+            /**
+             * Bin Days
+             * @default null
+             */
+            bin_days?: number | null;
+        };
+        /**
+         * ChangeTable
+         * @description What of a table changes besides its preparation; the rest is left out.
+         */
+        PatchedChangeTable: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Notes
+             * @default null
+             */
+            notes?: string | null;
+        };
+        /**
+         * FirstSteps
+         * @description Whether the short way in is shown.
+         */
+        PatchedFirstSteps: {
+            /** First Steps */
+            first_steps: boolean;
+        };
+        /**
+         * SettleRemark
+         * @description Whether a remark is done with.
+         */
+        PatchedSettleRemark: {
+            /** Settled */
+            settled: boolean;
         };
         /**
          * PathPart
@@ -4806,6 +5352,22 @@ export interface components {
             /** Words */
             words: string;
             scene: components["schemas"]["Scene"];
+        };
+        /**
+         * Pin
+         * @description Whether something comes first for whoever asks.
+         */
+        Pin: {
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * Pinned
+         * @description Whether a comparison comes first for whoever asks.
+         */
+        Pinned: {
+            /** Pinned */
+            pinned: boolean;
         };
         /** @enum {string} */
         PlaceEnum: "on" | "above" | "below";
@@ -5087,6 +5649,30 @@ export interface components {
         /** @enum {string} */
         ReadingsEnum: "n" | "missing" | "beyond a limit" | "median" | "quartiles" | "range" | "IQR" | "mean and SD" | "SE" | "CV" | "skewness" | "kurtosis" | "whiskers" | "fences" | "beyond" | "in guides" | "slope" | "shares";
         /**
+         * RecentComparison
+         * @description A comparison that somebody had open, or pinned.
+         */
+        RecentComparison: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Study Name */
+            study_name: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * RecentComparisons
+         * @description Pinned ones first, then by when they were open last.
+         */
+        RecentComparisons: components["schemas"]["RecentComparison"][];
+        /**
          * Recipe
          * @description One comparison's question and figure.
          */
@@ -5244,6 +5830,38 @@ export interface components {
         };
         /** @enum {string} */
         RelativeHowEnum: "ratio to mean" | "ratio to median" | "change" | "z-score";
+        /**
+         * RemarkState
+         * @description A remark: on which state and lane, by whom, settled by whom, with its answers.
+         */
+        RemarkState: {
+            /** Id */
+            id: string;
+            /** Lane */
+            lane: string;
+            /** State */
+            state: number;
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Settled By */
+            settled_by: string;
+            /** Settled At */
+            settled_at: string | null;
+            /** Answers */
+            answers: components["schemas"]["RemarkState"][];
+        };
+        /**
+         * RemarkStates
+         * @description All remarks of a comparison, oldest first.
+         */
+        RemarkStates: components["schemas"]["RemarkState"][];
         /**
          * Remedy
          * @description What can be done about a remark in one step: changes of the recipe, or a step of the table's preparation.
@@ -5432,6 +6050,16 @@ export interface components {
             changed: string[] | null;
         };
         /**
+         * SameQuestion
+         * @description The comparison that asks it, and what did not fit.
+         */
+        SameQuestion: {
+            /** Comparison */
+            comparison: string;
+            /** Said */
+            said: string[];
+        };
+        /**
          * Scale
          * @description Value to coordinate: ``domain`` in the measure's unit onto ``range`` in points, along x or y.
          */
@@ -5535,6 +6163,16 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * SearchResult
+         * @description The best finds; whether there are more.
+         */
+        SearchResult: {
+            /** Found */
+            found: components["schemas"]["Found"][];
+            /** More */
+            more: boolean;
         };
         /**
          * SecondAxis
@@ -5728,7 +6366,7 @@ export interface components {
             /** Username */
             username: string;
             /** Role */
-            role: ("owner" | "editor" | "viewer") | null;
+            role: ("owner" | "editor" | "reader" | "viewer") | null;
             /**
              * May Sign
              * @default false
@@ -6098,6 +6736,18 @@ export interface components {
             name: string;
             /** Role */
             role: components["schemas"]["StudyRole"];
+            /** Pinned */
+            pinned: boolean;
+            /** Archived */
+            archived: boolean;
+            /**
+             * Changed
+             * Format: date-time
+             * @description when somebody worked in it last
+             */
+            changed: string;
+            /** People */
+            people: string[];
             /** Open */
             open: number;
             /** Comparisons */
@@ -6109,7 +6759,7 @@ export interface components {
         };
         /**
          * StudyCards
-         * @description Cards, newest first.
+         * @description Cards: pinned ones first, then by their last work; archived ones last.
          */
         StudyCards: components["schemas"]["StudyCard"][];
         /**
@@ -6130,6 +6780,8 @@ export interface components {
             measure: string;
             /** Groups */
             groups: string;
+            /** Form */
+            form: string;
             /** Table */
             table: string;
             /** By */
@@ -6140,9 +6792,58 @@ export interface components {
             older_data: boolean;
             /** Shelf */
             shelf: components["schemas"]["ShelfEnum"];
+            /** Binned */
+            binned: string | null;
+            /** Tags */
+            tags: string[];
+            /** Notes */
+            notes: string;
+            /** Watched */
+            watched: boolean;
+            /** Alarm */
+            alarm: string;
+            /**
+             * Remarks
+             * @description those that are not settled
+             */
+            remarks: number;
         };
         /** @enum {string} */
-        StudyRole: "owner" | "editor" | "viewer";
+        StudyRole: "owner" | "editor" | "reader" | "viewer";
+        /**
+         * StudyShare
+         * @description A link of a study: what it leads to, whether it is open, who followed it and how often that was noted.
+         */
+        StudyShare: {
+            /** Id */
+            id: string;
+            /** To */
+            to: string;
+            /** Outside */
+            outside: boolean;
+            /** Open */
+            open: boolean;
+            /** Ends */
+            ends: string | null;
+            /** By */
+            by: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** People */
+            people: string[];
+            /** Uses */
+            uses: number;
+            /** Last */
+            last: string | null;
+        };
+        /**
+         * StudyShares
+         * @description Links that were not taken back, the newest first.
+         */
+        StudyShares: components["schemas"]["StudyShare"][];
         /**
          * StudyState
          * @description All that a study holds; comparisons and tables that were changed last come first.
@@ -6154,6 +6855,14 @@ export interface components {
             name: string;
             /** Role */
             role: components["schemas"]["StudyRole"];
+            /** Notes */
+            notes: string;
+            /** Pinned */
+            pinned: boolean;
+            /** Archived */
+            archived: boolean;
+            /** Bin Days */
+            bin_days: number;
             /** Comparisons */
             comparisons: components["schemas"]["StudyComparison"][];
             /** Tables */
@@ -6163,7 +6872,7 @@ export interface components {
         };
         /**
          * StudyTable
-         * @description A table of a study: when it came in, and how many comparisons are drawn from it.
+         * @description A table of a study with its earlier versions, newest first: when each came in, and what is drawn from it.
          */
         StudyTable: {
             /** Id */
@@ -6177,8 +6886,14 @@ export interface components {
              * Format: date-time
              */
             made: string;
+            /** By */
+            by: string;
+            /** Notes */
+            notes: string;
             /** Comparisons */
             comparisons: number;
+            /** Earlier */
+            earlier: components["schemas"]["TableVersion"][];
         };
         /**
          * Style
@@ -6408,6 +7123,27 @@ export interface components {
             older: string | null;
         };
         /**
+         * TableVersion
+         * @description A file that a table was read from, at a time: how many comparisons are drawn from it.
+         */
+        TableVersion: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** By */
+            by: string;
+            /** Rows */
+            rows: number;
+            /** Comparisons */
+            comparisons: number;
+        };
+        /**
          * Take
          * @description Take the newest file and preparation.
          */
@@ -6575,6 +7311,21 @@ export interface components {
         /** @enum {string} */
         ToEnum: "reference" | "neighbours" | "all pairs" | "subgroups";
         /**
+         * Together
+         * @description What is done with several comparisons of a study at once; ``to`` is the folio, study or tag, where the act has one.
+         */
+        Together: {
+            /** Comparisons */
+            comparisons: string[];
+            /** Act */
+            act: components["schemas"]["ActEnum"];
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /**
          * TrailPage
          * @description States of a trail, oldest first, and whether it has earlier ones.
          */
@@ -6720,6 +7471,35 @@ export interface components {
         /** @enum {string} */
         UploadStateStateEnum: "waiting" | "reading" | "done" | "refused" | "stopped";
         /**
+         * UseVersion
+         * @description A version of a comparison.
+         */
+        UseVersion: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Locked */
+            locked: boolean;
+        };
+        /**
+         * Uses
+         * @description The versions of a comparison, oldest first, the folios it stands on, and how many open links lead to it.
+         */
+        Uses: {
+            /** Versions */
+            versions: components["schemas"]["UseVersion"][];
+            /** Folios */
+            folios: components["schemas"]["CardFolio"][];
+            /** Links */
+            links: number;
+        };
+        /**
          * VarianceAnswer
          * @description A line of an analysis of variance.
          */
@@ -6737,6 +7517,8 @@ export interface components {
             /** P */
             p: number | null;
         };
+        /** @enum {string} */
+        WhatEnum: "study" | "comparison" | "table" | "folio";
         /**
          * WideToLong
          * @description Several columns become one of names and one of values; a row for each cell, padding aside.
@@ -6850,6 +7632,7 @@ export interface components {
     pathItems: never;
 }
 export type AboveEnum = components['schemas']['AboveEnum'];
+export type ActEnum = components['schemas']['ActEnum'];
 export type AdjustedEnum = components['schemas']['AdjustedEnum'];
 export type Advice = components['schemas']['Advice'];
 export type AdviceList = components['schemas']['AdviceList'];
@@ -6871,6 +7654,8 @@ export type AskReport = components['schemas']['AskReport'];
 export type AskReportFileFormatEnum = components['schemas']['AskReportFileFormatEnum'];
 export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
+export type AskSame = components['schemas']['AskSame'];
+export type AskSeveral = components['schemas']['AskSeveral'];
 export type AskTableRows = components['schemas']['AskTableRows'];
 export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
@@ -6924,10 +7709,13 @@ export type Differences = components['schemas']['Differences'];
 export type DifferencesProgress = components['schemas']['DifferencesProgress'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
+export type Done = components['schemas']['Done'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
 export type EstimateLine = components['schemas']['EstimateLine'];
+export type Event = components['schemas']['Event'];
+export type Events = components['schemas']['Events'];
 export type Fault = components['schemas']['Fault'];
 export type Fence = components['schemas']['Fence'];
 export type FenceOfEnum = components['schemas']['FenceOfEnum'];
@@ -6945,6 +7733,8 @@ export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type FormatOffer = components['schemas']['FormatOffer'];
 export type FormatOffers = components['schemas']['FormatOffers'];
+export type Found = components['schemas']['Found'];
+export type FoundPiece = components['schemas']['FoundPiece'];
 export type FoundRows = components['schemas']['FoundRows'];
 export type FromMean = components['schemas']['FromMean'];
 export type GoTo = components['schemas']['GoTo'];
@@ -6967,6 +7757,8 @@ export type InMeasures = components['schemas']['InMeasures'];
 export type Inside = components['schemas']['Inside'];
 export type IntervalEnum = components['schemas']['IntervalEnum'];
 export type Intervals = components['schemas']['Intervals'];
+export type InvitationState = components['schemas']['InvitationState'];
+export type InvitationStates = components['schemas']['InvitationStates'];
 export type Join = components['schemas']['Join'];
 export type JoinLevels = components['schemas']['JoinLevels'];
 export type JoinedLevels = components['schemas']['JoinedLevels'];
@@ -7021,12 +7813,15 @@ export type Needs = components['schemas']['Needs'];
 export type NewComparison = components['schemas']['NewComparison'];
 export type NewCopy = components['schemas']['NewCopy'];
 export type NewFolio = components['schemas']['NewFolio'];
+export type NewInvitation = components['schemas']['NewInvitation'];
 export type NewLevels = components['schemas']['NewLevels'];
+export type NewRemark = components['schemas']['NewRemark'];
 export type NewShare = components['schemas']['NewShare'];
 export type NewStudy = components['schemas']['NewStudy'];
 export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
 export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
+export type NotDone = components['schemas']['NotDone'];
 export type OfRecipe = components['schemas']['OfRecipe'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
@@ -7040,11 +7835,17 @@ export type Panels = components['schemas']['Panels'];
 export type PartEnum = components['schemas']['PartEnum'];
 export type PartOffer = components['schemas']['PartOffer'];
 export type PartitionLine = components['schemas']['PartitionLine'];
-export type PatchedRename = components['schemas']['PatchedRename'];
+export type PatchedChangeComparison = components['schemas']['PatchedChangeComparison'];
+export type PatchedChangeStudy = components['schemas']['PatchedChangeStudy'];
+export type PatchedChangeTable = components['schemas']['PatchedChangeTable'];
+export type PatchedFirstSteps = components['schemas']['PatchedFirstSteps'];
+export type PatchedSettleRemark = components['schemas']['PatchedSettleRemark'];
 export type PathPart = components['schemas']['PathPart'];
 export type PercentOfEnum = components['schemas']['PercentOfEnum'];
 export type Percentile = components['schemas']['Percentile'];
 export type Picture = components['schemas']['Picture'];
+export type Pin = components['schemas']['Pin'];
+export type Pinned = components['schemas']['Pinned'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];
 export type PointColumns = components['schemas']['PointColumns'];
 export type PointsLayer = components['schemas']['PointsLayer'];
@@ -7059,12 +7860,16 @@ export type ReadingEnum = components['schemas']['ReadingEnum'];
 export type ReadingOptions = components['schemas']['ReadingOptions'];
 export type ReadingRemark = components['schemas']['ReadingRemark'];
 export type ReadingsEnum = components['schemas']['ReadingsEnum'];
+export type RecentComparison = components['schemas']['RecentComparison'];
+export type RecentComparisons = components['schemas']['RecentComparisons'];
 export type Recipe = components['schemas']['Recipe'];
 export type RecordEntry = components['schemas']['RecordEntry'];
 export type RecordLines = components['schemas']['RecordLines'];
 export type RectPart = components['schemas']['RectPart'];
 export type Relative = components['schemas']['Relative'];
 export type RelativeHowEnum = components['schemas']['RelativeHowEnum'];
+export type RemarkState = components['schemas']['RemarkState'];
+export type RemarkStates = components['schemas']['RemarkStates'];
 export type Remedy = components['schemas']['Remedy'];
 export type RemedyOffer = components['schemas']['RemedyOffer'];
 export type Rename = components['schemas']['Rename'];
@@ -7076,10 +7881,12 @@ export type RowCell = components['schemas']['RowCell'];
 export type RowChange = components['schemas']['RowChange'];
 export type RowsOfFigure = components['schemas']['RowsOfFigure'];
 export type RowsWindow = components['schemas']['RowsWindow'];
+export type SameQuestion = components['schemas']['SameQuestion'];
 export type Scale = components['schemas']['Scale'];
 export type ScalesEnum = components['schemas']['ScalesEnum'];
 export type Scene = components['schemas']['Scene'];
 export type SceneLane = components['schemas']['SceneLane'];
+export type SearchResult = components['schemas']['SearchResult'];
 export type SecondAxis = components['schemas']['SecondAxis'];
 export type SequenceOffer = components['schemas']['SequenceOffer'];
 export type SeriesLayer = components['schemas']['SeriesLayer'];
@@ -7116,6 +7923,8 @@ export type StudyCard = components['schemas']['StudyCard'];
 export type StudyCards = components['schemas']['StudyCards'];
 export type StudyComparison = components['schemas']['StudyComparison'];
 export type StudyRole = components['schemas']['StudyRole'];
+export type StudyShare = components['schemas']['StudyShare'];
+export type StudyShares = components['schemas']['StudyShares'];
 export type StudyState = components['schemas']['StudyState'];
 export type StudyTable = components['schemas']['StudyTable'];
 export type Style = components['schemas']['Style'];
@@ -7125,12 +7934,14 @@ export type TableLink = components['schemas']['TableLink'];
 export type TableLinks = components['schemas']['TableLinks'];
 export type TableRef = components['schemas']['TableRef'];
 export type TableState = components['schemas']['TableState'];
+export type TableVersion = components['schemas']['TableVersion'];
 export type Take = components['schemas']['Take'];
 export type TestLine = components['schemas']['TestLine'];
 export type TextPart = components['schemas']['TextPart'];
 export type TextRun = components['schemas']['TextRun'];
 export type TicksLayer = components['schemas']['TicksLayer'];
 export type ToEnum = components['schemas']['ToEnum'];
+export type Together = components['schemas']['Together'];
 export type TrailPage = components['schemas']['TrailPage'];
 export type TrailState = components['schemas']['TrailState'];
 export type TrendLayer = components['schemas']['TrendLayer'];
@@ -7141,7 +7952,10 @@ export type TwoFactors = components['schemas']['TwoFactors'];
 export type TypefaceEnum = components['schemas']['TypefaceEnum'];
 export type UploadState = components['schemas']['UploadState'];
 export type UploadStateStateEnum = components['schemas']['UploadStateStateEnum'];
+export type UseVersion = components['schemas']['UseVersion'];
+export type Uses = components['schemas']['Uses'];
 export type VarianceAnswer = components['schemas']['VarianceAnswer'];
+export type WhatEnum = components['schemas']['WhatEnum'];
 export type WideToLong = components['schemas']['WideToLong'];
 export type WidthEnum = components['schemas']['WidthEnum'];
 export type Within = components['schemas']['Within'];
@@ -7238,9 +8052,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedRename"];
+                "application/json": components["schemas"]["PatchedChangeComparison"];
             };
         };
         responses: {
@@ -7250,6 +8064,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };
@@ -7714,6 +8536,31 @@ export interface operations {
             };
         };
     };
+    comparisons_pin_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+        };
+    };
     comparisons_questions_retrieve: {
         parameters: {
             query?: never;
@@ -7731,6 +8578,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InForms"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_remarks_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkStates"];
+                };
+            };
+        };
+    };
+    comparisons_remarks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRemark"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkStates"];
                 };
             };
             422: {
@@ -7797,6 +8698,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsOfFigure"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    comparisons_same_question_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSame"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SameQuestion"];
                 };
             };
             422: {
@@ -8074,6 +9008,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonState"];
+                };
+            };
+        };
+    };
+    comparisons_uses_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uses"];
                 };
             };
         };
@@ -8568,6 +9523,72 @@ export interface operations {
             };
         };
     };
+    recent_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecentComparisons"];
+                };
+            };
+        };
+    };
+    remarks_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedSettleRemark"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkStates"];
+                };
+            };
+        };
+    };
+    search_retrieve: {
+        parameters: {
+            query?: {
+                /** @description each must be there, or a word like it */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchResult"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -8576,6 +9597,29 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    session_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedFirstSteps"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -8686,6 +9730,14 @@ export interface operations {
                     "application/json": components["schemas"]["StudyCard"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
         };
     };
     study_state: {
@@ -8711,7 +9763,10 @@ export interface operations {
     };
     studies_destroy: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description its name, so that it is the right one */
+                name: string;
+            };
             header?: never;
             path: {
                 study_id: string;
@@ -8727,6 +9782,14 @@ export interface operations {
                 };
                 content?: never;
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
         };
     };
     studies_partial_update: {
@@ -8738,9 +9801,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedRename"];
+                "application/json": components["schemas"]["PatchedChangeStudy"];
             };
         };
         responses: {
@@ -8758,6 +9821,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_activity_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Events"];
                 };
             };
         };
@@ -8948,6 +10032,81 @@ export interface operations {
             };
         };
     };
+    studies_invitations_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationStates"];
+                };
+            };
+        };
+    };
+    studies_invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewInvitation"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_invitations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: string;
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studies_least_cell_retrieve: {
         parameters: {
             query?: never;
@@ -9081,6 +10240,58 @@ export interface operations {
             };
         };
     };
+    studies_people_me_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    studies_pin_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pin"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studies_record_retrieve: {
         parameters: {
             query?: {
@@ -9126,6 +10337,27 @@ export interface operations {
             };
         };
     };
+    studies_shares_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyShares"];
+                };
+            };
+        };
+    };
     studies_tables_retrieve: {
         parameters: {
             query?: never;
@@ -9143,6 +10375,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableLinks"];
+                };
+            };
+        };
+    };
+    studies_together_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };
@@ -9171,6 +10436,34 @@ export interface operations {
             };
         };
     };
+    tables_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     tables_partial_update: {
         parameters: {
             query?: never;
@@ -9180,9 +10473,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedRename"];
+                "application/json": components["schemas"]["PatchedChangeTable"];
             };
         };
         responses: {

@@ -1,4 +1,5 @@
 import { ErrorBoundary } from "react-error-boundary";
+import { StepBar } from "../help/StepBar";
 import { Fallen } from "../ui/Fallen";
 import { Header } from "../ui/Header";
 import { AdvicePanel } from "./advice/AdvicePanel";
@@ -19,6 +20,7 @@ import { Sheet } from "./sheet/Sheet";
 import { BenchProvider, useBench, useBenchState, useRights } from "./store/BenchContext";
 import { recipeOf } from "./store/benchStore";
 import { Trail } from "./Trail";
+import { Banners } from "./together/Banners";
 import { useFigureOptions } from "./useFigureOptions";
 
 /** The compare bench: sentence, sheet with figure and ledger, settings, rows, trail. */
@@ -59,8 +61,10 @@ function Desk() {
         <>
           <BenchHeader />
           <Locked />
+          <Banners />
           {!looking && <Newer />}
           <Sentence />
+          <StepBar />
         </>
       )}
       <div className="flex min-h-0 flex-1">

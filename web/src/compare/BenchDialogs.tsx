@@ -1,4 +1,5 @@
 import { answer, api } from "../api/client";
+import { Help } from "../help/Help";
 import { ShareDialog } from "../share/ShareDialog";
 import { LockDialog } from "../ui/LockBar";
 import { Commands } from "./commands/Commands";
@@ -8,11 +9,17 @@ import { ExportDialog } from "./export/ExportDialog";
 import { Measures } from "./many/Measures";
 import { type Side, SideBySide } from "./many/SideBySide";
 import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+import { About } from "./together/About";
+import { RemarksPanel } from "./together/RemarksPanel";
+import { SameQuestion } from "./together/SameQuestion";
 
 /** What lies over the bench. */
 export type OpenDialog =
   | "commands"
-  | "keys"
+  | "help"
+  | "remarks"
+  | "same question"
+  | "about"
   | "measures"
   | "export"
   | "share"
@@ -22,7 +29,7 @@ export type OpenDialog =
 /** The dialog that is open. */
 export function BenchDialogs() {
   const { comparison, recipe } = useShown();
-  const { viewer } = useRights();
+  const { member, rows } = useRights();
   const { look, take, settledHead, store } = useBenchActions();
   const scene = useBenchState((state) => state.scene);
   const over = useBenchState((state) => state.dialog);
@@ -35,8 +42,18 @@ export function BenchDialogs() {
   switch (over) {
     case "commands":
       return <Commands commands={commands()} onClose={onClose} />;
-    case "keys":
-      return <KeyList onClose={onClose} />;
+    case "help":
+      return (
+        <Help place="compare" onClose={onClose}>
+          <KeyList />
+        </Help>
+      );
+    case "remarks":
+      return <RemarksPanel onClose={onClose} />;
+    case "same question":
+      return <SameQuestion onClose={onClose} />;
+    case "about":
+      return <About onClose={onClose} />;
     case "measures":
       return <Measures comparison={comparison} recipe={recipe} onClose={onClose} />;
     case "lock":
@@ -70,9 +87,9 @@ export function BenchDialogs() {
           <ExportDialog
             comparison={comparison}
             scene={scene}
-            looking={viewer}
+            looking={!rows}
             settledHead={settledHead}
-            onLock={viewer || comparison.locked ? null : () => look({ dialog: "lock" })}
+            onLock={!member || comparison.locked ? null : () => look({ dialog: "lock" })}
             onClose={onClose}
           />
         )

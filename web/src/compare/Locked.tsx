@@ -6,7 +6,7 @@ import { useRights, useShown } from "./store/BenchContext";
 /** That the comparison is signed off, and its next version. */
 export function Locked() {
   const { comparison } = useShown();
-  const { viewer } = useRights();
+  const { member } = useRights();
   const [, go] = useLocation();
   if (comparison.unreadable) {
     return (
@@ -22,5 +22,5 @@ export function Locked() {
     const made = await answer(api.POST("/api/comparisons/{comparison_id}/versions", { params }));
     go(`/comparisons/${made.id}`);
   };
-  return <LockBar locked={comparison.locked} version={comparison.version} onGoOn={viewer ? null : goOn} />;
+  return <LockBar locked={comparison.locked} version={comparison.version} onGoOn={member ? goOn : null} />;
 }

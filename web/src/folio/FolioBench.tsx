@@ -8,6 +8,7 @@ import { download } from "../api/download";
 import { useFormats } from "../api/useFormats";
 import { FileJobProgress } from "../fileJobs/FileJobProgress";
 import { useFileJob } from "../fileJobs/useFileJob";
+import { HelpButton } from "../help/HelpButton";
 import { SceneView } from "../scene/SceneView";
 import { ShareDialog } from "../share/ShareDialog";
 import { Button } from "../ui/Button";
@@ -71,7 +72,7 @@ function FolioHeader() {
       <Header
         place={
           <>
-            <Link href="/" className="truncate hover:underline">
+            <Link href={`/studies/${folio.study}`} className="truncate hover:underline">
               {folio.study_name}
             </Link>
             <span aria-hidden="true">/</span>
@@ -84,6 +85,7 @@ function FolioHeader() {
             Share
           </Button>
         )}
+        <HelpButton place="folio" />
         <FormatMenu
           name="Export"
           className="bg-accent font-bold text-ink hover:brightness-105"

@@ -3,6 +3,7 @@ import { createContext, type ReactNode, useContext, useEffect, useState } from "
 import { useStore } from "zustand";
 import { answer, api } from "../api/client";
 import type { FolioState } from "../api/generated";
+import { mayChange } from "../roles";
 import { createFolioBench, type FolioBenchState, type FolioBenchStore } from "./folioStore";
 
 const Context = createContext<FolioBenchStore | null>(null);
@@ -32,11 +33,11 @@ export function useFolioState<T>(select: (state: FolioBenchState) => T): T {
   return useStore(useFolioActions().store, select);
 }
 
-/** The folio, and who looks: a viewer, or whoever opens a locked one, keeps nothing. */
+/** The folio, and who looks: who may not change it, or whoever opens a locked one, keeps nothing. */
 export function useFolio(): { folio: FolioState; viewer: boolean; looking: boolean } {
   const folio = useFolioState((state) => state.folio);
   if (!folio) throw new Error("the folio is not there yet");
-  const viewer = folio.role === "viewer";
+  const viewer = !mayChange(folio.role);
   return { folio, viewer, looking: viewer || Boolean(folio.locked) };
 }
 

@@ -1,6 +1,7 @@
 import { Dialog } from "radix-ui";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { StudyCard } from "../api/generated";
+import { mayChange } from "../roles";
 import { Button } from "../ui/Button";
 import { ModalFrame } from "../ui/Modal";
 import { studyName, type Target, useUpload } from "./useUpload";
@@ -22,7 +23,7 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
   const [over, setOver] = useState(false);
   const { state, start, startAll, stop } = useUpload();
   const chooser = useRef<HTMLInputElement>(null);
-  const open_to = studies.filter((study) => study.role !== "viewer");
+  const open_to = studies.filter((study) => mayChange(study.role));
 
   const target = (name: string): Target => (place === NEW ? { newStudy: studyName(name) } : { study: place });
   const bringFiles = (files: File[]) => {

@@ -102,7 +102,7 @@ export function useUpload() {
       );
       go(`/comparisons/${comparison}`);
     } catch (error) {
-      if (made) await answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: made.id } } }));
+      if (made) await erase(made.id, made.name);
       throw error;
     } finally {
       setState(null);
@@ -150,8 +150,7 @@ export function useUpload() {
 
   /** A new study that was made for a large file goes when the file is refused. */
   const discard = async (upload: UploadState, target: Target) => {
-    if ("newStudy" in target)
-      await answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: upload.study } } }));
+    if ("newStudy" in target) await erase(upload.study, target.newStudy);
     await client.invalidateQueries({ queryKey: ["studies"] });
     const refusal = refusalOf(upload);
     if (refusal) throw refusal;
@@ -168,6 +167,11 @@ export function useUpload() {
 
 function placeOf(target: Target): { study?: string; replaces?: string; new_study?: string } {
   return "newStudy" in target ? { new_study: target.newStudy } : target;
+}
+
+/** A study that was made for what did not come in goes again. */
+function erase(id: string, name: string) {
+  return answer(api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: id }, query: { name } } }));
 }
 
 /** A name for a study made from a file. */

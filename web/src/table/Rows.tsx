@@ -15,7 +15,7 @@ const MOST_HIGH = 30_000_000;
 /** The table under its heading cards. Only what is in sight is drawn and fetched. */
 export function Rows() {
   const { id: table, leaveOut } = useTableActions();
-  const { looking } = useTable();
+  const { looking, rows } = useTable();
   const { outcome, steps, settled, draft } = useOutcome();
   const sort = useSorting();
   const lit = useTableState((state) => state.lit);
@@ -77,7 +77,7 @@ export function Rows() {
             body: { steps, sort, against, start: p * page, count: page },
           }),
         ),
-      enabled: !looking,
+      enabled: rows,
       retry: false,
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
@@ -161,7 +161,9 @@ export function Rows() {
                 id={line ? (line.data.ids[line.at] ?? "") : ""}
                 gone={gone}
                 onLeaveOut={
-                  line && !draft && !gone ? (reason) => void leaveOut(line.data.keys[line.at] ?? 0, reason) : null
+                  line && !draft && !gone && !looking
+                    ? (reason) => void leaveOut(line.data.keys[line.at] ?? 0, reason)
+                    : null
                 }
               />
               {line &&
@@ -188,7 +190,7 @@ export function Rows() {
           );
         })}
       </div>
-      {looking && <p className="p-6 text-muted">Viewers see columns, not rows.</p>}
+      {!rows && <p className="p-6 text-muted">Viewers see columns, not rows.</p>}
     </div>
   );
 }

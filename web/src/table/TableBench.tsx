@@ -4,6 +4,7 @@ import { Link } from "wouter";
 import { useStore } from "zustand";
 import { answer, api } from "../api/client";
 import { download } from "../api/download";
+import { HelpButton } from "../help/HelpButton";
 import { useUpload } from "../studies/useUpload";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
@@ -69,7 +70,9 @@ function TableHeader() {
     <Header
       place={
         <>
-          <span className="truncate">{table.study_name}</span>
+          <Link href={`/studies/${table.study}`} className="truncate hover:underline">
+            {table.study_name}
+          </Link>
           <span aria-hidden="true">/</span>
           <h1 className="truncate text-sheet">{table.name}</h1>
           <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
@@ -78,6 +81,7 @@ function TableHeader() {
         </>
       }
     >
+      <HelpButton place="table" />
       {!looking && (
         <>
           <Finder />

@@ -10,12 +10,14 @@ interface Props {
   what: string;
   /** Where the name leads. */
   href?: string;
+  /** Whether it stands on a dark ground. */
+  dark?: boolean;
   /** Another name is kept; null where nobody may give one. */
   onName: ((name: string) => Promise<unknown>) | null;
 }
 
 /** A name that is written anew where it stands. */
-export function Named({ name, what, href, onName }: Props) {
+export function Named({ name, what, href, dark = false, onName }: Props) {
   const [written, setWritten] = useState(false);
   if (written && onName) {
     const settle = (text: string) => {
@@ -31,7 +33,7 @@ export function Named({ name, what, href, onName }: Props) {
         value={name}
         onSettle={settle}
         onLeave={() => setWritten(false)}
-        className="w-full rounded border border-hairline bg-sheet px-2 py-0.5"
+        className="w-full rounded border border-hairline bg-sheet px-2 py-0.5 text-ink"
       />
     );
   }
@@ -49,7 +51,7 @@ export function Named({ name, what, href, onName }: Props) {
       {onName && (
         <Button
           look="quiet"
-          className="!p-0 text-[12px] !font-normal opacity-0 focus-visible:opacity-100 group-hover/named:opacity-100"
+          className={`!p-0 text-[12px] !font-normal ${dark ? "!text-sheet/80" : ""} opacity-0 focus-visible:opacity-100 group-hover/named:opacity-100`}
           aria-label={`Rename ${name}`}
           onClick={() => setWritten(true)}
         >

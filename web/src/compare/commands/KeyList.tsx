@@ -1,5 +1,3 @@
-import { Modal } from "../../ui/Modal";
-
 const KEYS: [string, string][] = [
   ["1 … 9, 0", "the first ten forms"],
   ["↑ ↓ in the forms", "one form to the next"],
@@ -13,19 +11,15 @@ const KEYS: [string, string][] = [
   ["Tab to a fence, guide, edge", "arrow keys move it, Page Up and Down in larger steps"],
   ["Tab to a count in the ledger", "Enter lists its rows"],
   ["Escape", "closes the row card, the rows, the full window"],
-  ["?", "this list"],
+  ["?", "this help"],
 ];
 
 /** All keys of the bench. */
-export function KeyList({ onClose }: { onClose: () => void }) {
+export function KeyList() {
   return (
-    <Modal
-      title="Keys"
-      words="What each key does on this bench"
-      className="top-[12vh] w-[36rem] bg-sheet p-5"
-      onClose={onClose}
-    >
-      <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5 text-[13px]">
+    <section aria-label="Keys" className="mt-4">
+      <h3 className="text-[15px] font-bold">Keys</h3>
+      <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5 text-[13px]">
         {KEYS.map(([keys, words]) => (
           <div key={keys} className="contents">
             <dt className="number text-[12.5px] text-petrol">{keys}</dt>
@@ -33,6 +27,6 @@ export function KeyList({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </dl>
-    </Modal>
+    </section>
   );
 }

@@ -15,7 +15,7 @@ export function useBenchKeys(): void {
       "Ctrl z": () => !looking && step("undo"),
       "Ctrl Shift z": () => !looking && step("redo"),
       "Ctrl k": () => look({ dialog: "commands" }),
-      "?": () => look({ dialog: "keys" }),
+      "?": () => look({ dialog: "help" }),
       f: () => look({ full: !store.getState().full }),
       p: () => {
         const recipe = recipeOf(store.getState());

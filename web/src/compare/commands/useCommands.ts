@@ -16,7 +16,7 @@ import { commandsOf } from "./commands";
 /** Everything that can be done from here, made when it is asked for. */
 export function useCommands(): () => Command[] {
   const { comparison, recipe } = useShown();
-  const { viewer, looking, change } = useRights();
+  const { member, rows, looking, change } = useRights();
   const { id, step, look, settledHead } = useBenchActions();
   const full = useBenchState((state) => state.full);
   const form = useBenchState((state) => state.scene?.form ?? null);
@@ -33,8 +33,12 @@ export function useCommands(): () => Command[] {
   const exportAs = async (format: string) => download(addressOf(id, format, stateOf(await settledHead())));
   return () => [
     action("Full window", () => look({ full: !full }), "F"),
-    action("Keys of this bench", () => look({ dialog: "keys" }), "?"),
-    action("All studies", () => go("/")),
+    action("Help, and the keys of this bench", () => look({ dialog: "help" }), "?"),
+    action("All studies, search over everything", () => go("/")),
+    action(`Study ${comparison.study_name}`, () => go(`/studies/${comparison.study}`)),
+    action("Notes, tags, versions, where it is used", () => look({ dialog: "about" })),
+    ...(rows ? [action("Remarks on this figure", () => look({ dialog: "remarks" }))] : []),
+    ...(member ? [action("The same question of another table", () => look({ dialog: "same question" }))] : []),
     action(`Table ${comparison.table_name}`, () => go(`/tables/${comparison.table}`)),
     ...(looking
       ? []
@@ -47,7 +51,7 @@ export function useCommands(): () => Command[] {
           action("Lock this comparison", () => look({ dialog: "lock" })),
         ]),
     action("Export, copy the picture, bundle, report", () => look({ dialog: "export" })),
-    ...(viewer ? [] : [action("Share a link", () => look({ dialog: "share" }))]),
+    ...(member ? [action("Share a link", () => look({ dialog: "share" }))] : []),
     ...formats.map(({ name, title }) => ({
       kind: "export",
       words: title,

@@ -16,9 +16,9 @@ const WHERE = [
 
 /** The card of the row that was chosen, for those who may see rows. */
 export function RowCardPanel() {
-  const { viewer } = useRights();
+  const { rows } = useRights();
   const row = useBenchState((state) => state.row);
-  if (row === null || viewer) return null;
+  if (row === null || !rows) return null;
   return (
     <div className="relative w-0">
       <RowCard key={row} row={row} />

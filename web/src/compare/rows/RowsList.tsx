@@ -22,10 +22,10 @@ interface Props {
 
 /** The rows that were asked for or brushed, for those who may see rows. */
 export function RowsList() {
-  const { viewer } = useRights();
+  const { rows: seen } = useRights();
   const scene = useBenchState((state) => state.scene);
   const { looked, rows, clear } = useSelection();
-  return looked && rows && scene && !viewer ? (
+  return looked && rows && scene && seen ? (
     <Listed scene={scene} looked={looked} rows={rows} onClose={clear} />
   ) : null;
 }

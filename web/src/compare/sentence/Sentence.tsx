@@ -17,12 +17,12 @@ type Aside = NonNullable<AskRows["aside"]>;
 /** "Compare cortisol across shift pattern, keeping …": the underlined words are the controls. */
 export function Sentence() {
   const { comparison, recipe } = useShown();
-  const { viewer, change: onChange } = useRights();
+  const { rows, change: onChange } = useRights();
   const { look } = useBenchActions();
   const counts = useBenchState((state) => state.scene?.counts);
   const form = useBenchState((state) => state.scene?.form ?? null);
   const options = useFigureOptions();
-  const onRows = viewer ? null : (looked: Looked) => look({ looked });
+  const onRows = !rows ? null : (looked: Looked) => look({ looked });
   const { columns } = comparison;
   const known = (name: string | null) => columns.find((column) => column.name === name);
   const measure = recipe.measure.columns[0] ?? "";

@@ -21,13 +21,12 @@ export type Brushed = { keys: number[] } | { spans: { lane: string; low: number;
 /** The figure with all that can be pointed at: points, marks, lanes, names, handles; and a brush over its points. */
 export function Figure({ scene, scale }: { scene: Scene; scale: number }) {
   const { recipe } = useShown();
-  const { viewer, looking, change, rest } = useRights();
+  const { rows, looking, change, rest } = useRights();
   const { id, preview, look } = useBenchActions();
   const row = useBenchState((state) => state.row);
   const layer = useBenchState((state) => state.layer);
   const selection = useSelection();
   const peaks = useAdvice().filter((remark) => remark.key.startsWith("peaks-"));
-  const rows = !viewer;
   const sheet = useRef<HTMLDivElement>(null);
   const [slot, setSlot] = useState<number | null>(null);
   const [lane, setLane] = useState<string | null>(null);

@@ -3,6 +3,7 @@ import { createContext, type ReactNode, useContext, useEffect, useState } from "
 import { useStore } from "zustand";
 import { FOLLOW } from "../../api/follow";
 import type { ComparisonState, Recipe } from "../../api/generated";
+import { mayChange, seesRows } from "../../roles";
 import { type BenchState, type BenchStore, createBench, recipeOf } from "./benchStore";
 
 const Context = createContext<BenchStore | null>(null);
@@ -50,14 +51,19 @@ export function useShown(): { comparison: ComparisonState; recipe: Recipe } {
   return { comparison, recipe };
 }
 
-/** Who looks, and how a change is made: a viewer, or whoever opens a locked comparison, tries things and keeps none. */
+/**
+ * Who looks, and how a change is made: whoever may not change, or opens a locked comparison, tries things and keeps none.
+ * ``member``: one of those who may change things of the study; ``rows``: who may see rows.
+ */
 export function useRights() {
   const bench = useBenchActions();
   const comparison = useBenchState((state) => state.comparison);
-  const viewer = comparison?.role === "viewer";
-  const looking = viewer || Boolean(comparison?.locked || comparison?.unreadable);
+  const role = comparison?.role ?? "viewer";
+  const member = mayChange(role);
+  const looking = !member || Boolean(comparison?.locked || comparison?.unreadable || comparison?.shelf === "bin");
   return {
-    viewer,
+    member,
+    rows: seesRows(role),
     looking,
     change: looking ? bench.preview : bench.settle,
     rest: looking ? bench.preview : bench.rest,

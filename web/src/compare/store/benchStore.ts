@@ -2,6 +2,7 @@ import { MutationObserver, type QueryClient } from "@tanstack/react-query";
 import { createStore, type StoreApi } from "zustand/vanilla";
 import { answer, api, Refused } from "../../api/client";
 import type { ComparisonState, Recipe, Scene } from "../../api/generated";
+import { mayChange } from "../../roles";
 import { tell, useNotices } from "../../ui/Notices";
 import type { OpenDialog } from "../BenchDialogs";
 import { withValue } from "../recipe";
@@ -44,6 +45,8 @@ export interface BenchState {
   unsaved: string | null;
   /** Why the figure waits for the server; null where it does not. */
   away: string | null;
+  /** Who else has the comparison open. */
+  others: string[];
 }
 
 const BEGINNING: BenchState = {
@@ -62,6 +65,7 @@ const BEGINNING: BenchState = {
   looked: null,
   unsaved: null,
   away: null,
+  others: [],
 };
 
 type Change = (now: ComparisonState) => Promise<ComparisonState>;
@@ -127,7 +131,7 @@ export function createBench(id: string, client: QueryClient) {
       (comparison) => {
         setState({ comparison });
         const held = heldDraft(id);
-        if (!held || comparison.role === "viewer" || comparison.locked) {
+        if (!held || !mayChange(comparison.role) || comparison.locked) {
           previewer.ask(comparison.recipe, prefetched.scene);
         } else if (JSON.stringify(held.recipe) === JSON.stringify(comparison.recipe)) {
           dropDraft(id);
@@ -204,7 +208,8 @@ export function createBench(id: string, client: QueryClient) {
     const idle = () => pending === 0 && !resting && !getState().draft && !getState().unsaved;
     const shown = getState().comparison;
     if (!shown || !idle()) return;
-    const { mark } = await answer(api.GET("/api/comparisons/{comparison_id}/mark", { params }));
+    const { mark, others } = await answer(api.GET("/api/comparisons/{comparison_id}/mark", { params }));
+    if (others.join() !== getState().others.join()) setState({ others });
     if (mark === shown.mark || !idle() || getState().comparison !== shown) return;
     const next = await answer(api.GET("/api/comparisons/{comparison_id}", { params }));
     if (!idle() || getState().comparison !== shown) return;
@@ -317,6 +322,9 @@ export function createBench(id: string, client: QueryClient) {
     return now && { entry: now.head, digest: now.digest };
   };
 
+  /** Something besides the figure changed: take it at once. */
+  const reloadMark = () => void follow().catch(() => undefined);
+
   const look = (
     part: Partial<
       Pick<BenchState, "row" | "layer" | "sought" | "questions" | "full" | "sight" | "dialog" | "looked">
@@ -337,6 +345,7 @@ export function createBench(id: string, client: QueryClient) {
     settle,
     settleFrom,
     follow,
+    reloadMark,
     rest,
     flush,
     goTo,

@@ -4,6 +4,7 @@ import { useLocation } from "wouter";
 import { useStore } from "zustand";
 import { answer, api, Refused } from "../../api/client";
 import type { ColumnSummary, ReadingOptions, TableState } from "../../api/generated";
+import { mayChange, seesRows } from "../../roles";
 import { tell } from "../../ui/Notices";
 import type { StepContext, StepRecord } from "../steps";
 import {
@@ -43,10 +44,10 @@ export function useTableState<T>(select: (state: TableBenchState) => T): T {
 }
 
 /** The table, inside a bench that has it, and whether its reader may only look. */
-export function useTable(): { table: TableState; looking: boolean } {
+export function useTable(): { table: TableState; looking: boolean; rows: boolean } {
   const table = useTableState((state) => state.table);
   if (!table) throw new Error("the table is not there yet");
-  return { table, looking: table.role === "viewer" };
+  return { table, looking: !mayChange(table.role), rows: seesRows(table.role) };
 }
 
 /** What the steps lead to: those that are kept, those that are shown, their outcome, and that of a step on trial. */

@@ -1,16 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api } from "../api/client";
-import type { Member } from "../api/generated";
-import { Button } from "../ui/Button";
-import { tell } from "../ui/Notices";
-
-type Role = Member["role"];
-const ROLES: Record<Role, string> = {
-  owner: "owner: also manages people",
-  editor: "editor: changes everything in it",
-  viewer: "viewer: sees figures, no rows",
-};
+import { answer, api } from "../../api/client";
+import { ROLES, type Role } from "../../roles";
+import { Button } from "../../ui/Button";
+import { tell } from "../../ui/Notices";
+import { Invite } from "./Invite";
 
 /** Who is in a study and what they may do; owners let people in, change roles and take people out. */
 export function People({ study, owner }: { study: string; owner: boolean }) {
@@ -34,7 +28,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
   };
   if (!people) return null;
   return (
-    <section aria-label="People" className="mt-8">
+    <section aria-label="People" className="mt-5">
       <h2 className="text-lg font-bold">People</h2>
       <ul className="mt-2 grid gap-1.5">
         {people.map((member) => (
@@ -104,6 +98,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
           <span className="text-sm text-muted">as viewer first; the role is changed above</span>
         </form>
       )}
+      {owner && <Invite study={study} />}
     </section>
   );
 }

@@ -1,0 +1,146 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "wouter";
+import { answer, api } from "../../api/client";
+import type { PatchedChangeComparison } from "../../api/generated";
+import { Miniature } from "../../scene/Miniature";
+import { dayOf } from "../../studies/days";
+import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
+import { Notes } from "../../ui/Notes";
+import { tell } from "../../ui/Notices";
+import { useBenchActions, useRights, useShown } from "../store/BenchContext";
+
+/** What belongs to a comparison besides its figure: notes, tags, its versions side by side, and where it is used. */
+export function About({ onClose }: { onClose: () => void }) {
+  const { comparison } = useShown();
+  const { member } = useRights();
+  const { id, take } = useBenchActions();
+  const params = { path: { comparison_id: id } };
+  const { data: uses } = useQuery({
+    queryKey: ["uses", id, comparison.revision],
+    queryFn: () => answer(api.GET("/api/comparisons/{comparison_id}/uses", { params })),
+    staleTime: 0,
+  });
+  const change = async (body: PatchedChangeComparison) =>
+    take(await answer(api.PATCH("/api/comparisons/{comparison_id}", { params, body })));
+  return (
+    <Modal
+      title={`About ${comparison.name}`}
+      words="Notes, tags, versions, and where the figure is used"
+      className="top-[8vh] max-h-[84vh] w-[46rem] overflow-y-auto bg-sheet p-5 text-[13px]"
+      onClose={onClose}
+    >
+      <div className="grid gap-5">
+        <section aria-label="Notes">
+          <h3 className="mb-1 font-bold">Notes</h3>
+          <Notes text={comparison.notes} what="comparison" onText={member ? (notes) => change({ notes }) : null} />
+          {!comparison.notes && !member && <p className="text-muted">None.</p>}
+        </section>
+        <section aria-label="Tags">
+          <h3 className="mb-1 font-bold">Tags</h3>
+          <Tags tags={comparison.tags} onTags={member ? (tags) => change({ tags }) : null} />
+        </section>
+        {uses && (
+          <section aria-label="Versions">
+            <h3 className="mb-1 font-bold">Versions</h3>
+            {uses.versions.length < 2 ? (
+              <p className="text-muted">This is the only one. What is signed off goes on as a new version.</p>
+            ) : (
+              <ul className="flex flex-wrap gap-3">
+                {uses.versions.map((version) => (
+                  <li key={version.id}>
+                    <Link
+                      href={`/comparisons/${version.id}`}
+                      aria-current={version.id === id ? "page" : undefined}
+                      className="block w-[150px] rounded border border-hairline p-2 hover:shadow-sheet aria-[current]:outline-2 aria-[current]:outline-ink"
+                    >
+                      <span className="grid h-[92px] place-items-center" aria-hidden="true">
+                        <Miniature comparison={version.id} state={version.changed} scale={1.3} />
+                      </span>
+                      <strong>Version {version.version}</strong>
+                      <span className="block text-muted">
+                        {dayOf(version.changed)}
+                        {version.locked && ", signed off"}
+                      </span>
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </section>
+        )}
+        {uses && (
+          <section aria-label="Where it is used">
+            <h3 className="mb-1 font-bold">Where it is used</h3>
+            {uses.folios.length + uses.links === 0 && (
+              <p className="text-muted">On no folio, and no link leads here.</p>
+            )}
+            <ul className="grid gap-1">
+              {uses.folios.map((folio) => (
+                <li key={folio.id}>
+                  <Link href={`/folios/${folio.id}`} className="font-bold text-petrol hover:underline">
+                    {folio.name}
+                  </Link>{" "}
+                  <span className="text-muted">folio</span>
+                </li>
+              ))}
+              {uses.links > 0 && (
+                <li className="text-muted">
+                  {uses.links === 1 ? "1 open link leads" : `${uses.links} open links lead`} to it
+                </li>
+              )}
+            </ul>
+          </section>
+        )}
+      </div>
+    </Modal>
+  );
+}
+
+function Tags({ tags, onTags }: { tags: string[]; onTags: ((tags: string[]) => Promise<void>) | null }) {
+  const [tag, setTag] = useState("");
+  const set = (next: string[]) => void onTags?.(next).catch(tell);
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {tags.length === 0 && !onTags && <span className="text-muted">None.</span>}
+      {tags.map((held) => (
+        <span key={held} className="flex items-center gap-1.5 rounded bg-rail px-2 py-0.5">
+          {held}
+          {onTags && (
+            <button
+              type="button"
+              aria-label={`Take off the tag ${held}`}
+              onClick={() => set(tags.filter((other) => other !== held))}
+              className="text-muted hover:text-ink"
+            >
+              ✕
+            </button>
+          )}
+        </span>
+      ))}
+      {onTags && (
+        <form
+          className="flex items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (tag.trim()) set([...tags, tag.trim()]);
+            setTag("");
+          }}
+        >
+          <input
+            aria-label="Another tag"
+            placeholder="Another tag, in own words"
+            value={tag}
+            maxLength={40}
+            onChange={(event) => setTag(event.target.value)}
+            className="input !py-0.5"
+          />
+          <Button type="submit" look="quiet" className="!p-0" disabled={!tag.trim()}>
+            Tag it
+          </Button>
+        </form>
+      )}
+    </div>
+  );
+}

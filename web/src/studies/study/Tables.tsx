@@ -1,0 +1,113 @@
+import { useState } from "react";
+import { Link } from "wouter";
+import { answer, api } from "../../api/client";
+import type { PatchedChangeTable, StudyTable } from "../../api/generated";
+import { Button } from "../../ui/Button";
+import { Named } from "../../ui/Named";
+import { Notes } from "../../ui/Notes";
+import { tell } from "../../ui/Notices";
+import { spaced } from "../../words";
+import { dayOf } from "../days";
+import type { PartProps } from "./StudyPage";
+
+/** The tables of a study, each with the versions before it and its notes. */
+export function Tables({ study, changing, again }: PartProps) {
+  if (study.tables.length === 0)
+    return <p className="mt-6 text-muted">No table yet: bring one, paste cells or drop a file here.</p>;
+  return (
+    <section aria-label="Tables" className="mt-4">
+      <table className="w-full text-left">
+        <thead className="text-sm text-muted">
+          <tr className="border-b border-hairline">
+            {["Table", "Rows", "Came in", "Brought by", "Comparisons", ""].map((name) => (
+              <th key={name} scope="col" className="py-1 pr-6 font-normal">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        {study.tables.map((table) => (
+          <Table key={table.id} table={table} changing={changing} again={again} />
+        ))}
+      </table>
+    </section>
+  );
+}
+
+interface TableProps {
+  table: StudyTable;
+  changing: boolean;
+  again: () => Promise<unknown>;
+}
+
+function Table({ table, changing, again }: TableProps) {
+  const [open, setOpen] = useState(false);
+  const params = { path: { table_id: table.id } };
+  const change = async (body: PatchedChangeTable) => {
+    await answer(api.PATCH("/api/tables/{table_id}", { params, body }));
+    await again();
+  };
+  const erase = () => void answer(api.DELETE("/api/tables/{table_id}", { params })).then(again, tell);
+  const versions = table.earlier.length + 1;
+  return (
+    <tbody className="border-b border-hairline/60">
+      <tr>
+        <td className="max-w-[26rem] py-1.5 pr-6 font-bold">
+          <Named
+            name={table.name}
+            what="table"
+            href={`/tables/${table.id}`}
+            onName={changing ? (name) => change({ name }) : null}
+          />
+        </td>
+        <td className="number py-1.5 pr-6">{spaced(table.rows)}</td>
+        <td className="py-1.5 pr-6">{dayOf(table.made)}</td>
+        <td className="py-1.5 pr-6">{table.by}</td>
+        <td className="number py-1.5 pr-6">{table.comparisons}</td>
+        <td className="py-1.5 text-right text-[13px] whitespace-nowrap">
+          {versions > 1 && (
+            <Button look="quiet" className="!p-0 !font-normal" aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? "Hide the versions" : `${versions} versions`}
+            </Button>
+          )}
+          {changing && table.comparisons === 0 && table.earlier.length === 0 && (
+            <Button
+              look="quiet"
+              className="ml-4 !p-0 !font-normal"
+              aria-label={`Erase ${table.name}`}
+              onClick={erase}
+            >
+              Erase
+            </Button>
+          )}
+        </td>
+      </tr>
+      {open &&
+        table.earlier.map((version) => (
+          <tr key={version.id} className="text-[13px] text-muted">
+            <td className="py-1 pr-6 pl-5">
+              <Link href={`/tables/${version.id}`} className="hover:underline">
+                replaced: {version.name}
+              </Link>
+            </td>
+            <td className="number py-1 pr-6">{spaced(version.rows)}</td>
+            <td className="py-1 pr-6">{dayOf(version.made)}</td>
+            <td className="py-1 pr-6">{version.by}</td>
+            <td className="number py-1 pr-6">{version.comparisons}</td>
+            <td />
+          </tr>
+        ))}
+      {(table.notes || changing) && (
+        <tr>
+          <td colSpan={6} className="pb-2 text-[13px]">
+            <Notes
+              text={table.notes}
+              what={`table ${table.name}`}
+              onText={changing ? (notes) => change({ notes }) : null}
+            />
+          </td>
+        </tr>
+      )}
+    </tbody>
+  );
+}
