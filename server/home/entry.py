@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,8 +13,8 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
-from server.home.folding import folded
-from server.home.models import SearchEntry
+from server.home.folding import folded, words_of
+from server.home.models import SearchEntry, SearchWord
 from server.studies.models import Study
 from server.tables.models import DataTable
 
@@ -40,15 +40,26 @@ def keep_entry(held: Study | Comparison | DataTable | Folio) -> None:
     what = "table" if isinstance(held, DataTable) else str(held._meta.model_name)
     changed = held.made if isinstance(held, Study | DataTable) else held.changed
     kept = _pieces_kept([*_pieces(held), Piece("date", f"{changed:%-d %B %Y} {changed:%Y-%m-%d}")])
-    SearchEntry.objects.update_or_create(
+    words, rows = (
+        folded("\n".join(piece.text for piece in kept if piece.rows is of_rows))[:_MOST_LETTERS] for of_rows in (False, True)
+    )
+    entry, _ = SearchEntry.objects.update_or_create(
         pk=held.pk,
         defaults={
-            "study": study, "what": what, "name": held.name[:255], "changed": changed,
-            "words": folded("\n".join(piece.text for piece in kept if not piece.rows))[:_MOST_LETTERS],
-            "rows": folded("\n".join(piece.text for piece in kept if piece.rows))[:_MOST_LETTERS],
+            "study": study, "what": what, "name": held.name[:255], "changed": changed, "words": words, "rows": rows,
             "pieces": [[piece.what, piece.text[:200], piece.rows] for piece in kept],
         },
     )  # fmt: skip
+    keep_words([entry])
+
+
+def keep_words(entries: Sequence[SearchEntry]) -> None:
+    """What typing errors are held against: the words of entries, each once a study."""
+    told = {(entry.study_id, word, rows) for entry in entries for rows, text in ((False, entry.words), (True, entry.rows))
+            for word in words_of(text)}  # fmt: skip
+    SearchWord.objects.bulk_create(
+        [SearchWord(study_id=study, word=word, rows=rows) for study, word, rows in sorted(told, key=str)], ignore_conflicts=True
+    )
 
 
 def _pieces_kept(pieces: Iterable[Piece]) -> list[Piece]:

@@ -40,3 +40,18 @@ class SearchEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.what} {self.name}"
+
+
+class SearchWord(models.Model):
+    """A word that something in a study is found by: what a typing error may have meant."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE)
+    word = models.CharField(max_length=40)
+    rows = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["study", "word", "rows"], name="one_word_a_study")]
+        indexes = [GinIndex(fields=["word"], name="search_word", opclasses=["gin_trgm_ops"])]
+
+    def __str__(self) -> str:
+        return self.word

@@ -13,8 +13,8 @@ from echelle.recipes.forms import form_of
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import recipe_at
 from server.folios.models import Folio
-from server.home.entry import keep_entry
-from server.home.models import SearchEntry
+from server.home.entry import keep_entry, keep_words
+from server.home.models import SearchEntry, SearchWord
 from server.studies.models import Membership, Study
 from server.tables.models import DataTable
 
@@ -52,9 +52,12 @@ def people_changed(instance: Membership, origin: object = None, **_: Any) -> Non
 @receiver(post_delete, sender=Comparison)
 @receiver(post_delete, sender=DataTable)
 @receiver(post_delete, sender=Folio)
-def erased(instance: Comparison | DataTable | Folio, **_: Any) -> None:
-    """What is gone is not found."""
+def erased(instance: Comparison | DataTable | Folio, origin: object = None, **_: Any) -> None:
+    """What is gone is not found, nor are its words what somebody may have meant."""
     SearchEntry.objects.filter(pk=instance.pk).delete()
+    if not isinstance(origin, Study):
+        SearchWord.objects.filter(study=instance.study_id).delete()
+        keep_words(list(SearchEntry.objects.filter(study=instance.study_id)))
 
 
 @receiver(post_migrate)

@@ -11,8 +11,8 @@ from server.shares.models import Share
 def uses_of(comparison: Comparison) -> Uses:
     """Its versions, oldest first, with what follows them; the folios of its study that it stands on; its open links."""
     first = comparison
-    while (before := Comparison.objects.filter(pk=first.follows_id).first()) is not None:
-        first = before
+    while first.follows_id is not None:
+        first = Comparison.objects.get(pk=first.follows_id)
     versions, after = [], [first]
     while after:
         versions += after

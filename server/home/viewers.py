@@ -3,19 +3,12 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from functools import cache
 
-from server.comparisons.models import Comparison
 from server.studies.models import SEEING_ROWS
 from server.tables.models import DataTable
 from server.tables.services.persons import Persons
-
-
-def names_for(role: str, comparisons: Iterable[Comparison]) -> list[str]:
-    """The names of comparisons, as somebody of a role may read them."""
-    masked = masking(role)
-    return [masked(comparison.table_id, comparison.name) for comparison in comparisons]
 
 
 def masking(role: str) -> Callable[[uuid.UUID, str], str]:

@@ -21,6 +21,7 @@ _ENTRY = "index.html"
 _BENCHES = {
     "comparisons": "src/compare/Bench.tsx",
     "folios": "src/folio/FolioBench.tsx",
+    "studies": "src/studies/study/StudyPage.tsx",
     "tables": "src/table/TableBench.tsx",
 }
 

@@ -74,9 +74,9 @@ def test_several_take_newer_data_and_the_newest_style(people: dict[str, Client],
     house = owner.get(f"/api/studies/{study.pk}/house").json()
     house["style"]["typeface"] = "Inter"
     assert send(owner, "put", f"studies/{study.pk}/house", house).status_code == 200
-    assert Comparison.objects.filter(kept_style=None).count() == 0
+    assert Comparison.objects.filter(kept_style__isnull=True).count() == 0
     assert together(owner, study, ids[:2], "newest style")["done"] == 2
-    assert Comparison.objects.filter(kept_style=None).count() == 2
+    assert Comparison.objects.filter(kept_style__isnull=True).count() == 2
 
 
 def test_several_are_exported_as_one_zip(people: dict[str, Client], comparison: Comparison, study: Study) -> None:

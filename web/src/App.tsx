@@ -2,7 +2,6 @@ import { type ComponentType, useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { Route, Switch } from "wouter";
 import { StudiesPage } from "./studies/StudiesPage";
-import { StudyPage } from "./studies/study/StudyPage";
 import { Fallen } from "./ui/Fallen";
 import { Notices, tell } from "./ui/Notices";
 import { SignInAgain } from "./ui/SignInAgain";
@@ -13,6 +12,7 @@ type BenchPage = ComponentType<{ id: string }>;
 const BENCHES = {
   comparisons: () => import("./compare/Bench").then((module): BenchPage => module.Bench),
   folios: () => import("./folio/FolioBench").then((module): BenchPage => module.FolioBench),
+  studies: () => import("./studies/study/StudyPage").then((module): BenchPage => module.StudyPage),
   tables: () => import("./table/TableBench").then((module): BenchPage => module.TableBench),
 };
 
@@ -45,7 +45,7 @@ export function App() {
       <Switch>
         <Route path="/comparisons/:id">{({ id }) => <Opened key="comparisons" kind="comparisons" id={id} />}</Route>
         <Route path="/folios/:id">{({ id }) => <Opened key="folios" kind="folios" id={id} />}</Route>
-        <Route path="/studies/:id">{({ id }) => <StudyPage key={id} id={id} />}</Route>
+        <Route path="/studies/:id">{({ id }) => <Opened key="studies" kind="studies" id={id} />}</Route>
         <Route path="/tables/:id">{({ id }) => <Opened key="tables" kind="tables" id={id} />}</Route>
         <Route>
           <StudiesPage />

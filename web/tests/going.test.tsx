@@ -160,11 +160,11 @@ describe("what comes in", () => {
     const server = serve({
       "GET session": { upload_megabytes: 2 },
       "POST uploads?name=a.csv&new_study=a": { ...reading, state: "refused", fault },
-      "DELETE studies/s1": {},
+      "DELETE studies/s1?name=a": {},
     });
     const upload = hook();
     await act(() => upload.current.start(file(10, "a.csv"), "a.csv", { newStudy: "a" }));
-    expect(server.of("DELETE studies/s1")).toHaveLength(1);
+    expect(server.of("DELETE studies/s1?name=a")).toHaveLength(1);
     expect(useNotices.getState().notices[0]?.fault).toMatchObject({
       what: "The file is a picture",
       where: "a.csv",
