@@ -85,12 +85,12 @@ def fill(owner: Person, studies: int, comparisons: int, states: int, seed: int =
             study = make_study(f"{chance.choice(PLACES)} {chance.choice(ASSAYS)} {2020 + number % 7}, part {number + 1}", owner)
             for person in chance.sample(people, 3):
                 Membership.objects.create(study=study, person=person, role=chance.choice(list(Role)))
-            tables = [(source, copy_table(source, study)) for source in chance.sample(templates, min(2, len(templates)))]
+            sources = chance.sample(templates, min(2, len(templates)))
+            tables = [copy_table(source, study, owner.shown_name) for source in sources]
             share = comparisons * (number + 1) // studies - comparisons * number // studies
             each = max(1, states // max(comparisons, 1))
             for _ in range(share):
-                _, table = chance.choice(tables)
-                _comparison(chance, table, people, each)
+                _comparison(chance, chance.choice(tables), people, each)
             made.append(study)
     kept.erase()
     return made

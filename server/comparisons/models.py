@@ -37,6 +37,7 @@ class Comparison(SignedOff):
     tags = models.JSONField(default=list)
     watched = models.BooleanField(default=False)
     alarm = models.CharField(max_length=500, default="", blank=True)
+    alarmed = models.DateTimeField(null=True)
     form = models.CharField(max_length=20, default="", blank=True)
     made = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import uuid
 from collections.abc import Iterator
 
+from echelle.plurals import plural
 from server.comparisons.models import Comparison, Remark, TrailEntry
 from server.home.bodies import Event
 from server.home.viewers import masking
 from server.studies.models import SEEING_ROWS, Study
-from server.tables.models import DataTable, Preparation, ReadingJob
+from server.tables.models import DataTable, Preparation
 
 MOST_EVENTS = 100
 
@@ -17,11 +18,16 @@ MOST_EVENTS = 100
 def activity_of(study: Study, role: str) -> list[Event]:
     """The last events, in a fixed number of queries; texts name no person to those who may see no rows."""
     masked = masking(role)
-    tables = {t.pk: t for t in DataTable.objects.filter(study=study).only("id", "name", "rows", "made", "replaces_id")}
-    events = [*_states(study), *_preparations(study, tables), *(_remarks(study) if role in SEEING_ROWS else ())]
+    tables = {t.pk: t for t in DataTable.objects.filter(study=study).only("id", "name", "rows", "made", "by", "replaces_id")}
+    events = [
+        *_states(study),
+        *_alarms(study),
+        *_preparations(study, tables),
+        *(_remarks(study) if role in SEEING_ROWS else ()),
+    ]
     for event, table in events:
         event.name, event.words = masked(table, event.name), masked(table, event.words)
-    result = [*(event for event, _ in events), *_files(study, tables)]
+    result = [*(event for event, _ in events), *_files(tables)]
     return sorted(result, key=lambda event: event.at, reverse=True)[:MOST_EVENTS]
 
 
@@ -34,6 +40,12 @@ def _states(study: Study) -> Iterator[tuple[Event, uuid.UUID]]:
         assert comparison.locked_at is not None
         words = f"signed off: {comparison.lock_reason}"
         yield _event(comparison.locked_at, comparison.locked_by, words, comparison), comparison.table_id
+
+
+def _alarms(study: Study) -> Iterator[tuple[Event, uuid.UUID]]:
+    for comparison in Comparison.objects.filter(study=study, alarmed__isnull=False).order_by("-alarmed")[:MOST_EVENTS]:
+        if comparison.alarm:
+            yield _event(comparison.alarmed, "newer data", f"broken: {comparison.alarm}", comparison), comparison.table_id
 
 
 def _remarks(study: Study) -> Iterator[tuple[Event, uuid.UUID]]:
@@ -50,14 +62,10 @@ def _event(at: object, by: str, words: str, comparison: Comparison) -> Event:
     )
 
 
-def _files(study: Study, tables: dict[uuid.UUID, DataTable]) -> Iterator[Event]:
-    jobs = ReadingJob.objects.filter(study=study, table__isnull=False).select_related("person").order_by("-made")
-    for job in jobs[:MOST_EVENTS]:
-        table = tables.get(job.table_id) if job.table_id else None
-        if table is not None:
-            words = "newer file" if table.replaces_id else "file brought"
-            by = job.person.shown_name
-            yield Event(at=table.made, by=by, words=f"{words}, {table.rows} rows", name=table.name, table=str(table.pk))
+def _files(tables: dict[uuid.UUID, DataTable]) -> Iterator[Event]:
+    for table in tables.values():
+        words = f"{'newer file' if table.replaces_id else 'file'} brought, {plural(table.rows, 'row')}"
+        yield Event(at=table.made, by=table.by, words=words, name=table.name, table=str(table.pk))
 
 
 def _preparations(study: Study, tables: dict[uuid.UUID, DataTable]) -> Iterator[tuple[Event, uuid.UUID]]:

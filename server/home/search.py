@@ -79,7 +79,15 @@ def _meant(words: Sequence[str], sight: _Sight) -> dict[str, list[str]]:
         best = sorted((held for held in rated if held[place] >= _LIKE), key=lambda held: -held[place])
         # What is much less alike than the best was not meant.
         result[word] = [str(held[0]) for held in best[:_MOST_MEANT] if held[place] >= _NEAR * best[0][place]]
+        result[word] = result[word] or _exchanged(word, sight)
     return result
+
+
+def _exchanged(word: str, sight: _Sight) -> list[str]:
+    """Words with the same letters, two neighbours exchanged: short ones share too few trigrams."""
+    swaps = [word[:at] + word[at + 1] + word[at] + word[at + 2 :] for at in range(len(word) - 1)]
+    known = SearchWord.objects.filter(Q(study__in=sight.studies, rows=False) | Q(study__in=sight.rows), word__in=swaps)
+    return sorted(set(known.values_list("word", flat=True)))[:_MOST_MEANT]
 
 
 def _without_persons(entries: Sequence[SearchEntry], asked: Sequence[tuple[str, ...]]) -> list[Found]:

@@ -14,7 +14,7 @@ from server.home.bodies import CardFolio, StudyComparison, StudyState, StudyTabl
 from server.home.viewers import masking
 from server.studies.bodies import ShelfName
 from server.studies.models import SEEING_ROWS, Membership, Study
-from server.tables.models import DataTable, ReadingJob
+from server.tables.models import DataTable
 
 _QUESTION = ("recipe__measure__columns", "recipe__groups__column")
 _OF_COMPARISON = tuple(
@@ -38,11 +38,12 @@ def study_state(study: Study, person: Person) -> StudyState:
     result = [_comparison(entry, tables[entry["table_id"]], entry["table_id"] in newer) for entry in entries]
     if not sees:
         for one, entry in zip(result, entries, strict=True):
-            one.name, one.notes, one.tags = masked(entry["table_id"], one.name), "", []
+            one.name, one.alarm = masked(entry["table_id"], one.name), masked(entry["table_id"], one.alarm)
+            one.notes, one.tags = "", []
     return StudyState(
         id=str(study.pk), name=study.name, role=mine.role, notes=study.notes if sees else "", pinned=mine.pinned,
         archived=study.archived is not None, bin_days=study.bin_days, comparisons=result,
-        tables=_tables(tables, newer, used, _brought_by(study), sees),
+        tables=_tables(tables, newer, used, sees),
         folios=[CardFolio(id=str(f.pk), name=f.name) for f in study.folio_set.order_by("-changed")],
     )  # fmt: skip
 
@@ -67,17 +68,10 @@ def _shelf_of(entry: dict[str, Any]) -> ShelfName:
     return "open" if entry["comparison__archived"] is None else "archive"
 
 
-def _brought_by(study: Study) -> dict[uuid.UUID, str]:
-    """Who brought which table."""
-    jobs = ReadingJob.objects.filter(study=study, table__isnull=False).select_related("person").order_by("-made")
-    return {job.table_id: job.person.shown_name for job in jobs if job.table_id is not None}
-
-
 def _tables(
     tables: dict[uuid.UUID, DataTable],
     newer: dict[uuid.UUID, uuid.UUID],
     used: Counter[uuid.UUID],
-    by: dict[uuid.UUID, str],
     sees_rows: bool,
 ) -> list[StudyTable]:
     """Tables that nothing replaced, newest first, each with the versions before it."""
@@ -88,13 +82,13 @@ def _tables(
         earlier, at = [], table.replaces_id
         while at is not None and (older := tables.get(at)) is not None:
             version = TableVersion(
-                id=str(at), name=older.name, made=older.made, by=by.get(at, ""), rows=older.rows, comparisons=used[at]
+                id=str(at), name=older.name, made=older.made, by=older.by, rows=older.rows, comparisons=used[at]
             )
             earlier.append(version)
             at = older.replaces_id
         result.append(
             StudyTable(
-                id=str(table.pk), name=table.name, rows=table.rows, made=table.made, by=by.get(table.pk, ""),
+                id=str(table.pk), name=table.name, rows=table.rows, made=table.made, by=table.by,
                 notes=table.notes if sees_rows else "", comparisons=used[table.pk], earlier=earlier,
             )
         )  # fmt: skip

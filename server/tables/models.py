@@ -59,7 +59,7 @@ class RawPiece(models.Model):
 class DataTable(models.Model):
     """A table as read. It never changes: a newer file, or another way to read it, is a newer table that ``replaces`` it.
 
-    ``options`` say how it was read, ``told`` what of that a person said.
+    ``options`` say how it was read, ``told`` what of that a person said, ``by`` who brought it.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -72,6 +72,7 @@ class DataTable(models.Model):
     rows = models.IntegerField()
     remarks = models.JSONField(default=list)
     notes = models.TextField(default="", blank=True)
+    by = models.CharField(max_length=150, default="", blank=True)
     columns = models.JSONField(default=list)
     made = models.DateTimeField(auto_now_add=True)
 

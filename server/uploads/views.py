@@ -20,7 +20,7 @@ from server.api.parsers import AnyBytes
 from server.api.room import must_have_room
 from server.api.views import Endpoint, body_of
 from server.comparisons.models import Comparison
-from server.comparisons.services.trail import begin_comparison
+from server.comparisons.services.arrivals import table_came
 from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.models import Study, make_study
 from server.tables.models import PIECE, DataTable, ReadingJob
@@ -196,7 +196,7 @@ def _read_now(job: ReadingJob, new_study: str) -> UploadState:
         raise InputError(error.what, where=where, remedy=error.remedy) from None
     with transaction.atomic():
         _into_study(job, new_study)
-        same = keep_once(job, read, begin_comparison)
+        same = keep_once(job, read, table_came)
     return _state(job, same)
 
 

@@ -253,3 +253,33 @@ def test_what_happened_is_told_newest_first_and_names_nobody_to_viewers(
         assert said in words, (said, words)
     seen = people["viewer"].get(f"/api/studies/{study.pk}/activity").content.decode()
     assert "P-004" not in seen and "P-003" not in seen and "not shown" in seen
+
+
+RUN = "day,run,level (nmol/L)\n" + "".join(f"{day},A,{10 + (day % 3) * 0.5}\n" for day in range(1, 25))
+
+
+def test_what_is_watched_says_what_newer_data_break(people: dict[str, Client], study: Study) -> None:
+    owner = people["owner"]
+    brought = bring(owner, RUN, study=str(study.pk), name="control.csv").json()
+    here = f"comparisons/{brought['comparison']}"
+    watched = {"watched": True}
+    refused = send(owner, "patch", here, watched)
+    assert refused.status_code == 422 and "nothing here to watch" in refused.json()["what"].replace("There", "there")
+    control = {"target": {"mean": 10.5, "sd": 0.5}}
+    settle(
+        owner, brought["comparison"], measure={"columns": ["level"]}, groups={"column": "run"},
+        layers=[{"layer": "points", "id": "p1", "spread": "in order"}, {"layer": "control", "id": "c1"}],
+        differences={"control": control},
+    )  # fmt: skip
+    assert send(owner, "patch", here, watched).json()["watched"] is True
+    calm = RUN + "25,A,10.5\n"
+    newer = bring(owner, calm, replaces=brought["table"]).json()["table"]
+    assert owner.get(f"/api/{here}").json()["alarm"] == ""
+    assert together(owner, study, [brought["comparison"]], "newest data")["done"] == 1
+    assert bring(owner, calm + "26,A,13.5\n", replaces=newer).status_code == 200
+    assert owner.get(f"/api/{here}").json()["alarm"] == "A breaks 1-3s once more."
+    [entry] = owner.get(f"/api/studies/{study.pk}").json()["comparisons"]
+    assert entry["alarm"] and entry["older_data"]
+    words = [event["words"] for event in owner.get(f"/api/studies/{study.pk}/activity").json()]
+    assert "broken: A breaks 1-3s once more." in words
+    assert send(owner, "patch", here, watched).json()["alarm"] == "", "it was seen"

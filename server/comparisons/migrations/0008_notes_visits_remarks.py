@@ -21,6 +21,11 @@ class Migration(migrations.Migration):
         ),
         migrations.AddField(
             model_name='comparison',
+            name='alarmed',
+            field=models.DateTimeField(null=True),
+        ),
+        migrations.AddField(
+            model_name='comparison',
             name='form',
             field=models.CharField(blank=True, default='', max_length=20),
         ),

@@ -27,10 +27,10 @@ def copy_to_study(comparison: Comparison, study: Study, person: Person) -> Compa
         other = table_named(comparison.study_id, ref)
         raw = other.raw if isinstance(other, DataTable) else other
         if isinstance(other, DataTable) and not DataTable.objects.filter(study=study, raw__sha256=raw.sha256).exists():
-            copy_table(other, study)
+            copy_table(other, study, person.shown_name)
     table = _table_with(data.table, data.steps, study)
     if table is None:
-        table = copy_table(data.table, study)
+        table = copy_table(data.table, study, person.shown_name)
         settle_steps(table, 0, data.steps, person)
     made = begin(table, recipe_at(comparison.head_entry), person, comparison.name)
     made.kept_style = comparison.house.model_dump(mode="json")
@@ -47,12 +47,12 @@ def _table_with(table: DataTable, steps: Sequence[Step], study: Study) -> DataTa
     return next((held for held in same if steps_at(held, newest_revision(held)) == list(steps)), None)
 
 
-def copy_table(table: DataTable, study: Study) -> DataTable:
+def copy_table(table: DataTable, study: Study, by: str) -> DataTable:
     """The table with its raw file and columns: each study's own, so that either can be erased."""
     raw = RawFile.objects.create(sha256=table.raw.sha256, name=table.raw.name, size=table.raw.size)
     made = DataTable.objects.create(
         study=study, name=table.name, raw=raw, options=table.options, told=table.told, rows=table.rows, remarks=table.remarks,
-        columns=table.columns, notes=table.notes,
+        columns=table.columns, notes=table.notes, by=by,
     )  # fmt: skip
     with connection.cursor() as cursor:
         # In the database itself: the bytes need not pass through here.

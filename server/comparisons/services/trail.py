@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import uuid
-from collections.abc import Sequence
 from dataclasses import dataclass
-from pathlib import PurePath
 
 import orjson
 from django.db import transaction
@@ -14,19 +12,16 @@ from django.db.models import Max
 
 from echelle.errors import InputError
 from echelle.recipes.changes import change_words
-from echelle.recipes.default_recipe import default_recipe
 from echelle.recipes.forms import form_of
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.question_name import question_name
 from echelle.recipes.recipe import Recipe
-from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.registry import Step
-from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.models import Person
 from server.api.faults import NotAsShown, StaleRevision
 from server.comparisons.models import Comparison, TrailEntry
 from server.studies.sign_off import Signature
-from server.tables.models import DataTable, ReadingJob
+from server.tables.models import DataTable
 from server.tables.services.preparation import newest_of, newest_revision, steps_at
 
 
@@ -42,17 +37,6 @@ def entry_of(comparison: Comparison, number: int | None) -> TrailEntry:
     if result is None:
         raise InputError(f"the trail has no state {number}", remedy="Reload the page.")
     return result
-
-
-def begin_comparison(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummary]) -> None:
-    """The comparison that a new table starts with; none where no column holds anything, or where it replaces another."""
-    if job.replaces is None and any(column.distinct for column in columns):
-        begin(
-            table,
-            default_recipe(columns, summary_columns(columns, table.rows)),
-            job.person,
-            PurePath(job.name).stem or job.name,
-        )
 
 
 @transaction.atomic

@@ -144,7 +144,13 @@ def keep_table(job: ReadingJob, read: ReadFile, kept: Kept) -> DataTable:
         raw = RawFile.objects.create(sha256=job.sha256, name=job.name, size=job.size)
         raw.keep(_pieces(job.path))
     table = DataTable.objects.create(
-        study_id=job.study_id, name=job.name, raw=raw, told=job.told, replaces=job.replaces, **read.meta
+        study_id=job.study_id,
+        name=job.name,
+        raw=raw,
+        told=job.told,
+        replaces=job.replaces,
+        by=job.person.shown_name,
+        **read.meta,
     )
     if job.replaces is not None:
         carry_over(job.replaces, table, job.person.shown_name)

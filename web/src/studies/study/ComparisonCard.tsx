@@ -9,7 +9,7 @@ import { dayOf } from "../days";
 import type { Shelf } from "./filters";
 
 /** How high a card and a line are, in CSS pixels. */
-export const CARD = 300;
+export const CARD = 286;
 export const LINE = 40;
 
 interface Props {

@@ -1,0 +1,42 @@
+"""Watched comparisons, looked at whenever a newer file of their table comes."""
+
+from __future__ import annotations
+
+from django.utils import timezone
+
+from echelle.comparison.watch import broken_by, can_watch
+from echelle.errors import InputError
+from server.comparisons.models import Comparison
+from server.comparisons.services.trail import data_of, recipe_at
+from server.tables.models import DataTable
+from server.tables.services.cache import lanes_of
+from server.tables.services.preparation import newest_revision, steps_at
+
+_MOST_LETTERS = 500
+
+
+def must_be_watchable(comparison: Comparison) -> None:
+    """Raises InputError for a comparison that is held against nothing."""
+    if not can_watch(recipe_at(comparison.head_entry)):
+        remedy = "Add control lines, or ask for control rules or reference limits under Differences."
+        raise InputError("there is nothing here to watch", where=comparison.name, remedy=remedy)
+
+
+def look_at_watched(newer: DataTable) -> None:
+    """Say on each watched comparison that was drawn from the table before what the newer one breaks."""
+    if newer.replaces is None:
+        return
+    for comparison in Comparison.objects.filter(table=newer.replaces, watched=True, binned=None):
+        alarm = " ".join(_broken(comparison, newer))[:_MOST_LETTERS]
+        if alarm:
+            comparison.alarm, comparison.alarmed = alarm, timezone.now()
+            comparison.save(update_fields=["alarm", "alarmed"])
+
+
+def _broken(comparison: Comparison, newer: DataTable) -> list[str]:
+    recipe, data = recipe_at(comparison.head_entry), data_of(comparison)
+    try:
+        now = lanes_of(recipe, newer, steps_at(newer, newest_revision(newer)))
+        return broken_by(recipe, lanes_of(recipe, data.table, data.steps), now)
+    except InputError as error:
+        return [f"It cannot be drawn from the newer data: {error.sentence()}"]
