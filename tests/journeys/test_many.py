@@ -67,7 +67,7 @@ def test_anything_is_found_by_typing(desk: Page, demo: str) -> None:
     rail = desk.get_by_role("navigation", name="Forms")
     expect(rail.get_by_role("button", name="raincloud")).to_have_attribute("aria-pressed", "true")
     desk.keyboard.press("Shift+?")
-    keys = desk.get_by_role("dialog", name="Keys")
+    keys = desk.get_by_role("dialog", name="Help: comparing")
     expect(keys).to_contain_text("Ctrl K")
     desk.keyboard.press("Escape")
     expect(keys).to_have_count(0)

@@ -11,7 +11,7 @@ export interface FirstStep {
 export const STEPS: FirstStep[] = [
   {
     words: "Choose another form at the left, or press its number: 4 is a raincloud.",
-    done: (now, before) => now.scene?.form !== before.scene?.form,
+    done: (now, before) => before.scene !== null && now.scene?.form !== before.scene.form,
   },
   {
     words: "Press an underlined word of the sentence and ask something else: split it by another column.",

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
@@ -12,8 +13,10 @@ export function NewStudy({ studies }: { studies: StudyCards }) {
   const [name, setName] = useState("");
   const [like, setLike] = useState("");
   const [, go] = useLocation();
+  const client = useQueryClient();
   const begin = async () => {
     const made = await answer(api.POST("/api/studies", { body: { name, like: like || null } }));
+    await client.invalidateQueries({ queryKey: ["studies"] });
     go(`/studies/${made.id}`);
   };
   return (

@@ -14,7 +14,8 @@ export function RemarksPanel({ onClose }: { onClose: () => void }) {
   const { id, reloadMark } = useBenchActions();
   const { comparison } = useShown();
   const scene = useBenchState((state) => state.scene);
-  const lanes = [...new Set(scene?.readings.map((lane) => lane.lane) ?? [])];
+  const names = scene?.readings.map(({ group, subgroup }) => [group, subgroup].filter(Boolean).join(", ")) ?? [];
+  const lanes = [...new Set(names)].filter(Boolean);
   const params = { path: { comparison_id: id } };
   const key = ["remarks", id];
   const { data } = useQuery({

@@ -18,6 +18,7 @@ export function SameQuestion({ onClose }: { onClose: () => void }) {
   const [asked, setAsked] = useState<Asked | null>(null);
   const { data } = useQuery({
     queryKey: ["study", comparison.study],
+    staleTime: 0,
     queryFn: () => answer(api.GET("/api/studies/{study_id}", { params: { path: { study_id: comparison.study } } })),
   });
   const here = (data?.tables ?? []).filter((table) => table.id !== comparison.table);

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../../api/client";
@@ -15,10 +16,12 @@ interface Props {
 
 /** What owners set for the whole study, and the ways out of it. */
 export function Settings({ study, owner, change }: Props) {
+  const client = useQueryClient();
   const [, go] = useLocation();
   const [erasing, setErasing] = useState(false);
   const leave = async () => {
     await answer(api.DELETE("/api/studies/{study_id}/people/me", { params: { path: { study_id: study.id } } }));
+    await client.invalidateQueries({ queryKey: ["studies"] });
     go("/");
   };
   const days = (text: string) => {
@@ -63,12 +66,14 @@ export function Settings({ study, owner, change }: Props) {
 
 /** Tells what goes, and asks for the study's name. */
 function Erase({ study, onClose }: { study: StudyState; onClose: () => void }) {
+  const client = useQueryClient();
   const [name, setName] = useState("");
   const [, go] = useLocation();
   const erase = async () => {
     await answer(
       api.DELETE("/api/studies/{study_id}", { params: { path: { study_id: study.id }, query: { name } } }),
     );
+    await client.invalidateQueries({ queryKey: ["studies"] });
     go("/");
   };
   const versions = study.tables.reduce((count, table) => count + 1 + table.earlier.length, 0);

@@ -34,6 +34,7 @@ export function StudyPage({ id }: { id: string }) {
   const { data: study, error } = useQuery({
     queryKey: ["study", id],
     queryFn: () => answer(api.GET("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
+    staleTime: 0,
   });
   if (error) return <p className="p-8 text-warn">{error.message}. Go back to all studies.</p>;
   if (!study) return <p className="p-8 text-muted">Opening…</p>;
