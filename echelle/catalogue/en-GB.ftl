@@ -999,8 +999,8 @@ count-limits = { $count ->
    *[other] { $count } limits
 }
 advice-rest = { $count ->
-    [one] 1 more remark
-   *[other] { $count } more remarks
+    [one] 1 more piece of advice
+   *[other] { $count } more pieces of advice
 }
 advice-dismissed = { $count } dismissed
 keys-matched = { $count ->

@@ -78,7 +78,7 @@ def test_advice_is_taken_dismissed_and_stays_so(desk: Page, demo: str) -> None:
     advice = desk.get_by_role("region", name="Advice")
     expect(advice).to_contain_text("Rotating has two peaks")
     expect(advice).to_contain_text("“nights in a row”")
-    advice.get_by_role("button", name="more remark").click()
+    advice.get_by_role("button", name="more piece").click()
     people = advice.locator("[data-advice='repeated-people']")
     people.get_by_role("button", name="Dismiss").click()
     expect(people.get_by_role("button", name="Show again")).to_be_visible()
@@ -93,7 +93,7 @@ def test_advice_is_taken_dismissed_and_stays_so(desk: Page, demo: str) -> None:
 def test_a_remedy_in_the_table_is_a_step_that_can_be_undone(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     advice = desk.get_by_role("region", name="Advice")
-    advice.get_by_role("button", name="more remark").click()
+    advice.get_by_role("button", name="more piece").click()
     advice.get_by_role("button", name="One mean value per person, in the table").click()
     expect(desk.get_by_test_id("account")).to_contain_text("181 of 7")
     expect(desk.get_by_role("navigation", name="Trail")).to_contain_text("preparation 0 → 1")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import timedelta
 from pathlib import Path
 
@@ -124,3 +125,24 @@ def test_a_reader_sees_rows_and_changes_nothing(
         ("patch", f"studies/{study.pk}"), ("post", f"studies/{study.pk}/together"), ("post", f"{here}/same-question"),
     ):  # fmt: skip
         assert send(client, method, path, change).status_code == 403, path
+
+
+def test_own_name_sessions_and_sign_ins_are_on_the_account_page(people: dict[str, Client], db) -> None:
+    person = Person.objects.create_user("mira", password=NEW["password1"])
+    here, other = (Client(HTTP_USER_AGENT=f"X11; Linux {name}/1.0") for name in ("Firefox", "Chrome"))
+    for client in (here, other):
+        assert client.post("/sign-in", {"username": "mira", "password": NEW["password1"]}).status_code == 302
+    assert here.post("/sign-in", {"username": "mira", "password": "wrong"}).status_code in (200, 302)
+    page = here.get("/account").content.decode()
+    assert "Firefox on Linux" in page and "(this one)" in page and page.count("End it") == 1 and "signed in" in page
+    number = re.search(r'value="(\d+)" aria-label="End the session in Chrome', page)
+    assert number and people["owner"].post("/account", {"end": number[1]}).status_code == 200
+    assert other.get("/api/session").status_code == 200, "nobody ends another's"
+    assert here.post("/account", {"end": number[1]}).status_code == 200
+    assert other.get("/api/session").status_code == 401 and here.get("/api/session").status_code == 200
+    for wrong in ("", "x", "9" * 30, "-1"):
+        assert here.post("/account", {"end": wrong}).status_code == 200
+    assert here.post("/account", {"first_name": "Mira", "last_name": "Vale"}).status_code == 200
+    assert here.get("/api/session").json()["name"] == "Mira Vale"
+    person.refresh_from_db()
+    assert person.check_password(NEW["password1"])
