@@ -37,6 +37,9 @@ def test_signing_in_and_studies(desk: Page, demo: str) -> None:
     enter(desk, demo)
     desk.get_by_role("link", name="Waking level by shift").wait_for()
     nothing_serious(desk)
+    desk.get_by_label("Search everything").fill("cortisol")
+    desk.get_by_role("region", name="Found").get_by_role("listitem").first.wait_for()
+    nothing_serious(desk)
     desk.get_by_role("button", name="Bring a table").first.click()
     nothing_serious(desk)
 
@@ -44,8 +47,21 @@ def test_signing_in_and_studies(desk: Page, demo: str) -> None:
 def test_a_study_s_own_page(desk: Page, demo: str) -> None:
     enter(desk, demo)
     desk.get_by_role("link", name="Night work and cortisol").click()
-    desk.get_by_role("region", name="People").wait_for()
+    desk.get_by_role("region", name="Comparisons").get_by_role("listitem").first.wait_for()
     nothing_serious(desk)
+    desk.get_by_role("button", name="As a list").click()
+    desk.get_by_label("Choose all 4").check()
+    nothing_serious(desk)
+    for part, region in {
+        "Tables": "Tables", "Folios and links": "Links", "People": "Invite", "What happened": "What happened",
+    }.items():  # fmt: skip
+        desk.get_by_role("tab", name=part).click()
+        desk.get_by_role("region", name=region).first.wait_for()
+        nothing_serious(desk)
+    desk.keyboard.press("Shift+?")
+    desk.get_by_role("dialog", name="Help").get_by_role("img").wait_for()
+    nothing_serious(desk)
+    desk.keyboard.press("Escape")
     desk.get_by_role("button", name="Rename Night work and cortisol").click()
     nothing_serious(desk)
 
@@ -70,8 +86,16 @@ def test_the_compare_bench_and_what_opens_on_it(desk: Page, demo: str) -> None:
     desk.keyboard.press("Control+k")
     nothing_serious(desk)
     desk.keyboard.press("Escape")
-    desk.get_by_role("button", name="Measures").click()
+    desk.keyboard.press("m")
     desk.get_by_role("dialog").get_by_role("listitem").first.wait_for()
+    nothing_serious(desk)
+    desk.keyboard.press("Escape")
+    desk.get_by_role("button", name="Remarks", exact=True).click()
+    nothing_serious(desk)
+    desk.keyboard.press("Escape")
+    desk.get_by_role("button", name="More", exact=True).click()
+    desk.get_by_role("menuitem", name="Notes, tags").click()
+    desk.get_by_role("dialog").get_by_text("On no folio").wait_for()
     nothing_serious(desk)
 
 

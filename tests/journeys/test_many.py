@@ -46,7 +46,8 @@ def test_states_are_named_pinned_and_set_side_by_side(desk: Page, demo: str) -> 
 
 def test_every_measure_in_this_figure(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
-    desk.get_by_role("button", name="Measures").click()
+    desk.get_by_role("button", name="More", exact=True).click()
+    desk.get_by_role("menuitem", name="All measures").click()
     dialog = desk.get_by_role("dialog", name="Every measure, in this figure")
     expect(dialog.get_by_role("listitem")).to_have_count(2)
     dialog.get_by_role("button", name="nights in a row").click()
