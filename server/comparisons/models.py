@@ -6,6 +6,7 @@ import uuid
 
 from django.conf import settings
 from django.db import models
+from django.utils.functional import cached_property
 
 from echelle.recipes.style import Style
 from server.studies.bodies import ShelfName
@@ -62,7 +63,7 @@ class Comparison(SignedOff):
             return "bin"
         return "open" if self.archived is None else "archive"
 
-    @property
+    @cached_property
     def open_remarks(self) -> int:
         """How many remarks are not settled."""
         return self.remark_set.filter(answers=None, settled_at=None).count()

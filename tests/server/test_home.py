@@ -196,16 +196,17 @@ def test_who_else_is_here_and_what_was_open_last(people: dict[str, Client], comp
 
 
 def test_the_bin_is_emptied_after_its_days(people: dict[str, Client], comparison: Comparison, study: Study) -> None:
-    ids = more(people["owner"], comparison, 2)
+    ids = more(people["owner"], comparison, 3)
     assert send(people["editor"], "patch", f"studies/{study.pk}", {"bin_days": 3}).status_code == 403
     assert send(people["owner"], "patch", f"studies/{study.pk}", {"bin_days": 3}).json()["bin_days"] == 3
     together(people["owner"], study, ids, "bin")
     now = timezone.now()
-    for pk, hours in zip(ids, (71, 73, 73), strict=True):
+    for pk, hours in zip(ids, (71, 73, 73, 73), strict=True):
         Comparison.objects.filter(pk=pk).update(binned=now - timedelta(hours=hours))
     Comparison.objects.filter(pk=ids[2]).update(locked_at=now)
+    Folio.objects.create(study=study, name="Page", figures=[ids[3]])
     assert empty_bins() == 1 and empty_bins() == 0
-    assert {str(pk) for pk in Comparison.objects.values_list("pk", flat=True)} == {ids[0], ids[2]}
+    assert {str(pk) for pk in Comparison.objects.values_list("pk", flat=True)} == {ids[0], ids[2], ids[3]}
 
 
 def test_a_study_is_begun_empty_or_like_another_pinned_and_archived(people: dict[str, Client], study: Study) -> None:

@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from django.test import Client
 
 from server.api.limits import FIGURES, Rate
-from server.comparisons.models import Comparison
+from server.comparisons.models import Comparison, Remark
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.shares.models import Share
@@ -35,6 +35,7 @@ def maker(people: dict[str, Client], comparison: Comparison) -> RequestMaker:
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(ReadingJob.objects.get().pk),
         "kind": "note", "table_id": str(comparison.table_id), "layer": "box", "file_format": "csv", "folio_id": str(folio.pk),
         "file_job_id": str(job.pk), "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
+        "remark_id": str(Remark.objects.create(comparison=comparison, state=1, text="why?", by="owner").pk),
     }  # fmt: skip
     known = {"Recipe": state["recipe"], "Style": state["style"]}
     return RequestMaker(int(os.environ.get("SEED", "1")), ids, known)
@@ -132,7 +133,7 @@ def test_a_database_that_is_away_is_said_on_pages_and_to_the_page(people: dict[s
     client = people["owner"]
     client.raise_request_exception = False
     for place in (
-        "server.home.cards.Study.objects.seen_by",
+        "server.home.cards.Membership.objects.filter",
         "django.contrib.sessions.backends.db.SessionStore.load",
     ):
         monkeypatch.setattr(place, away)

@@ -24,9 +24,10 @@ def copy_to_study(comparison: Comparison, study: Study, person: Person) -> Compa
         raise InputError("it is in that study already", remedy="Choose another study.")
     data = data_of(comparison)
     for ref in named_tables(data.steps):
-        other = table_named(comparison.study_id, ref)
-        raw = other.raw if isinstance(other, DataTable) else other
-        if isinstance(other, DataTable) and not DataTable.objects.filter(study=study, raw__sha256=raw.sha256).exists():
+        named = table_named(comparison.study_id, ref)
+        # Another sheet of a file that is here is read from that file's bytes.
+        other = named if isinstance(named, DataTable) else named.datatable_set.filter(study=comparison.study_id).first()
+        if other is not None and not DataTable.objects.filter(study=study, raw__sha256=other.raw.sha256).exists():
             copy_table(other, study, person.shown_name)
     table = _table_with(data.table, data.steps, study)
     if table is None:

@@ -35,11 +35,11 @@ def erase(comparison: Comparison, person: Person) -> None:
 
 
 def empty_bins() -> int:
-    """Erase what lay in the bin of its study longer than that keeps things; how many that were. What is signed off stays."""
+    """Erase what lay in the bin of its study longer than that keeps things; how many that were. What others rely on stays."""
     erased = 0
-    for comparison in Comparison.objects.filter(binned__isnull=False, locked_at=None).select_related("study"):
+    for comparison in Comparison.objects.filter(binned__isnull=False).select_related("study"):
         assert comparison.binned is not None
-        if comparison.binned + timedelta(days=comparison.study.bin_days) <= timezone.now():
+        if comparison.binned + timedelta(days=comparison.study.bin_days) <= timezone.now() and not _why_it_stays(comparison):
             record("", "comparison erased", comparison.study_id, of=comparison.name, after="its days in the bin")
             comparison.delete()
             erased += 1
@@ -47,11 +47,17 @@ def empty_bins() -> int:
 
 
 def _may_go(comparison: Comparison) -> None:
+    if (reason := _why_it_stays(comparison)) is not None:
+        raise reason
+
+
+def _why_it_stays(comparison: Comparison) -> InputError | None:
+    """What others rely on stays: what is signed off, or stands on a folio."""
     if comparison.locked_at is not None:
-        raise InputError(
-            "this comparison is signed off", where=comparison.lock_words, remedy="Archive it: what was signed stays."
-        )
-    folios = apps.get_model("folios", "Folio").objects.filter(study=comparison.study_id)
-    on = [folio.name for folio in folios if str(comparison.pk) in map(str, folio.figures)]
-    if on:
-        raise InputError(f"it stands on the folio {on[0]}", where=comparison.name, remedy="Take it off the folio first.")
+        remedy = "Archive it: what was signed stays."
+        return InputError("this comparison is signed off", where=comparison.lock_words, remedy=remedy)
+    folio = apps.get_model("folios", "Folio").objects.filter(study=comparison.study_id, figures__contains=[str(comparison.pk)])
+    on = folio.values_list("name", flat=True).first()
+    if on is None:
+        return None
+    return InputError(f"it stands on the folio {on}", where=comparison.name, remedy="Take it off the folio first.")

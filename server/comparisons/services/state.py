@@ -91,7 +91,7 @@ def _readable(comparison: Comparison, head: TrailEntry, data: Data) -> tuple[Rec
 
 
 def mark_of(comparison: Comparison) -> str:
-    """What changes with everything that the page shows of a comparison, from three queries."""
+    """What changes with everything that the page shows of a comparison."""
     newest = newest_data(comparison)
     told = [
         comparison.revision, comparison.name, comparison.dismissed, comparison.notes, comparison.tags, comparison.watched,

@@ -18,7 +18,10 @@ def visit(comparison: Comparison, person: Person) -> None:
     """Somebody has it open now. Whoever looks need not wait where that cannot be kept."""
     try:
         with transaction.atomic():
-            Visit.objects.update_or_create(person=person, comparison=comparison, defaults={"at": timezone.now()})
+            Visit.objects.bulk_create(
+                [Visit(person=person, comparison=comparison, at=timezone.now())],
+                update_conflicts=True, unique_fields=["person", "comparison"], update_fields=["at"],
+            )  # fmt: skip
     except DatabaseError:
         return
 

@@ -118,7 +118,7 @@ const WORDS: Record<string, string> = { of: "", kind: "", entry: "state", link: 
 
 function detailsOf(line: RecordEntry): string {
   return Object.entries(line.details)
-    .filter(([key, held]) => held !== "" && key !== "state")
+    .filter(([key, held]) => held !== "" && key !== "state" && key !== "share")
     .map(([key, held]) => `${WORDS[key] ?? key} ${String(held)}`.trim())
     .join(", ");
 }

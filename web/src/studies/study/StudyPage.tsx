@@ -17,6 +17,7 @@ import { useStudies } from "../useStudies";
 import { Activity } from "./Activity";
 import { Comparisons } from "./Comparisons";
 import { Folios } from "./Folios";
+import { HouseStyle } from "./HouseStyle";
 import { Links } from "./Links";
 import { People } from "./People";
 import { Settings } from "./Settings";
@@ -111,6 +112,7 @@ function Opened({ study }: { study: StudyState }) {
                 <>
                   <Folios study={study} changing={changing} />
                   {changing && <Links study={study.id} />}
+                  <HouseStyle study={study.id} />
                 </>
               )}
               {part === "people" && (

@@ -15,6 +15,9 @@ import type { Shelf } from "./filters";
 
 type Act = Together["act"];
 
+/** So many are sent at once; as many go into one zip. */
+const MOST = 200;
+
 interface Props {
   study: StudyState;
   shelf: Shelf;
@@ -35,13 +38,18 @@ export function TogetherBar({ study, shelf, picked, of, onAll, again }: Props) {
   const ids = picked.map((held) => held.id);
   const act = async (act: Act, words: string, to = "") => {
     const params = { path: { study_id: study.id } };
-    const done = await answer(
-      api.POST("/api/studies/{study_id}/together", { params, body: { comparisons: ids, act, to } }),
-    );
-    setSaid(`${words}: ${done.done} of ${ids.length}`);
-    for (const fault of reasonsOf(done)) useNotices.getState().add(fault);
+    const all: Done = { done: 0, refused: [], to };
+    for (let from = 0; from < ids.length; from += MOST) {
+      const body = { comparisons: ids.slice(from, from + MOST), act, to: act === "folio" ? all.to : to };
+      const made = await answer(api.POST("/api/studies/{study_id}/together", { params, body }));
+      all.done += made.done;
+      all.refused.push(...made.refused);
+      all.to = made.to;
+      setSaid(`${words}: ${all.done} of ${ids.length}`);
+    }
+    for (const fault of reasonsOf(all)) useNotices.getState().add(fault);
     await again();
-    if (act === "folio" && done.done) go(`/folios/${done.to}`);
+    if (act === "folio" && all.done) go(`/folios/${all.to}`);
   };
   const run = (...asked: Parameters<typeof act>) => void act(...asked).catch(tell);
   const menu = formats.map(({ name, title }) => ({
@@ -62,11 +70,14 @@ export function TogetherBar({ study, shelf, picked, of, onAll, again }: Props) {
       </label>
       {picked.length > 0 && (
         <>
+          {ids.length > MOST && <span className="text-muted">the first {MOST} are exported</span>}
           <FormatMenu
             name="Export"
             className="bg-accent font-bold text-ink hover:brightness-105"
             formats={[...menu, { format: "readings", name: "Numbers", help: "each figure's readings as CSV" }]}
-            onChoose={(kind) => void start({ what: "several", study: study.id, comparisons: ids, kind })}
+            onChoose={(kind) =>
+              void start({ what: "several", study: study.id, comparisons: ids.slice(0, MOST), kind })
+            }
           />
           {shelf === "open" && (
             <>
