@@ -51,7 +51,7 @@ export function Named({ name, what, href, dark = false, onName }: Props) {
       {onName && (
         <Button
           look="quiet"
-          className={`!p-0 text-[12px] !font-normal ${dark ? "!text-sheet/80" : ""} opacity-0 focus-visible:opacity-100 group-hover/named:opacity-100`}
+          className={`!p-0 text-[12px] !font-normal ${dark ? "max-w-0 overflow-hidden !text-sheet/80 focus-visible:max-w-none group-hover/named:max-w-none" : ""} opacity-0 focus-visible:opacity-100 group-hover/named:opacity-100`}
           aria-label={`Rename ${name}`}
           onClick={() => setWritten(true)}
         >
