@@ -69,14 +69,15 @@ class OneTimeLink(models.Model):
     def make(cls, person: Person, purpose: Purpose, lasts: timedelta = timedelta(days=1)) -> str:
         """Make a link's secret; it is told once and never stored."""
         secret = secrets.token_urlsafe(24)
-        cls.objects.create(person=person, purpose=purpose, digest=_digest(secret), until=timezone.now() + lasts)
+        cls.objects.create(person=person, purpose=purpose, digest=digest_of(secret), until=timezone.now() + lasts)
         return secret
 
     @classmethod
     def find(cls, secret: str) -> OneTimeLink | None:
         """The link of a secret, while it lasts."""
-        return cls.objects.select_related("person").filter(digest=_digest(secret), until__gt=timezone.now()).first()
+        return cls.objects.select_related("person").filter(digest=digest_of(secret), until__gt=timezone.now()).first()
 
 
-def _digest(secret: str) -> str:
+def digest_of(secret: str) -> str:
+    """What is stored of the secret of a link."""
     return hashlib.sha256(secret.encode()).hexdigest()

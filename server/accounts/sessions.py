@@ -6,7 +6,9 @@ import re
 from dataclasses import dataclass
 from datetime import datetime
 
+from django.contrib.auth import update_session_auth_hash
 from django.contrib.sessions.models import Session
+from django.http import HttpRequest
 from django.utils import timezone
 
 from server.accounts.models import OpenSession, Person
@@ -53,6 +55,18 @@ def end_session(person: Person, number: str) -> None:
     if session is not None:
         Session.objects.filter(pk=session.key).delete()
         session.delete()
+
+
+def end_other_sessions(person: Person, request: HttpRequest) -> None:
+    """End all sessions of the person but the one that asks, which goes on under a new key."""
+    others = OpenSession.objects.filter(person=person).exclude(key=request.session.session_key)
+    Session.objects.filter(session_key__in=others.values("key")).delete()
+    others.delete()
+    here = OpenSession.objects.filter(key=request.session.session_key).first()
+    update_session_auth_hash(request, person)
+    if here is not None and request.session.session_key:
+        here.key = request.session.session_key
+        here.save(update_fields=["key"])
 
 
 def sign_ins_of(username: str) -> list[RecordLine]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.views import LoginView
@@ -22,7 +22,7 @@ from echelle.errors import InputError
 from server.accounts.forms import OwnNameForm, SignInForm
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
-from server.accounts.sessions import end_session, sessions_of, sign_ins_of
+from server.accounts.sessions import end_other_sessions, end_session, sessions_of, sign_ins_of
 from server.api.bodies import MOST_PASSWORD, RequestBody
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -92,11 +92,13 @@ def account(request: HttpRequest) -> HttpResponse:
     if asked is not None and form.is_valid():
         form.save()
         person.end_links()
+        end_other_sessions(person, request)
         said = "The password is changed. Other sessions and links of yours are ended."
         record(person.username, "password set")
     elif request.POST.get("end") == "others":
         person.epoch += 1
         person.save(update_fields=["epoch"])
+        end_other_sessions(person, request)
         said = "All other sessions of yours are ended."
         record(person.username, "sessions ended")
     elif "end" in request.POST:
@@ -106,8 +108,6 @@ def account(request: HttpRequest) -> HttpResponse:
     elif named.is_bound and named.is_valid():
         named.save()
         said = "Others see your name as it stands here."
-    if asked is not None or "end" in request.POST:
-        update_session_auth_hash(request, person)
     told = {"form": form, "named": named, "said": said, "person": person, "sign_ins": sign_ins_of(person.username)}
     told["sessions"] = sessions_of(person, request.session.session_key)
     return render(request, "accounts/account.html", told)

@@ -6,6 +6,8 @@ from pydantic import BaseModel, ConfigDict
 
 # Letters of a password that is tried; longer ones would cost time and nothing else.
 MOST_PASSWORD = 4_096
+# Letters of what people note of something.
+MOST_NOTES = 20_000
 
 
 class RequestBody(BaseModel):

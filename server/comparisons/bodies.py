@@ -15,7 +15,7 @@ from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Scene
 from echelle.strict_model import AnswerModel
 from echelle.tables.column_summary import ColumnSummary
-from server.api.bodies import RequestBody
+from server.api.bodies import MOST_NOTES, RequestBody
 from server.studies.bodies import RoleName, ShelfName
 from server.tables.bodies import ReadingRemark
 
@@ -97,15 +97,9 @@ class ChangeComparison(RequestBody):
     """What of a comparison changes besides its states; the rest is left out."""
 
     name: str | None = Field(default=None, max_length=1_000)
-    notes: str | None = Field(default=None, max_length=20_000)
+    notes: str | None = Field(default=None, max_length=MOST_NOTES)
     tags: list[Annotated[str, Field(max_length=40)]] | None = Field(default=None, max_length=20)
     watched: bool | None = None
-
-
-class Pinned(RequestBody):
-    """Whether a comparison comes first for whoever asks."""
-
-    pinned: bool
 
 
 class NewRemark(RequestBody):

@@ -7,12 +7,11 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from server.api.bodies import RequestBody
+from server.api.bodies import MOST_NOTES, RequestBody
 from server.api.faults import Fault
 from server.studies.bodies import RoleName, ShelfName
 
 MOST_TOGETHER = 200
-MOST_NOTES = 20_000
 WhatFound = Literal["study", "comparison", "table", "folio"]
 Act = Literal["open", "archive", "bin", "newest style", "newest data", "folio", "copy", "tag"]
 
@@ -74,12 +73,6 @@ class ChangeStudy(RequestBody):
     notes: str | None = Field(default=None, max_length=MOST_NOTES)
     archived: bool | None = None
     bin_days: int | None = Field(default=None, ge=1, le=3_650)
-
-
-class Pin(RequestBody):
-    """Whether something comes first for whoever asks."""
-
-    pinned: bool
 
 
 class StudyComparison(BaseModel):

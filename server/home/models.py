@@ -7,7 +7,7 @@ import uuid
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
-from server.studies.models import Study, WithinStudies
+from server.studies.models import Study
 
 
 class SearchEntry(models.Model):
@@ -29,8 +29,6 @@ class SearchEntry(models.Model):
     rows = models.TextField(default="")
     pieces = models.JSONField(default=list)
     changed = models.DateTimeField()
-
-    objects = WithinStudies.as_manager()
 
     class Meta:
         indexes = [

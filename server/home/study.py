@@ -37,9 +37,10 @@ def study_state(study: Study, person: Person) -> StudyState:
     masked = masking(mine.role)
     result = [_comparison(entry, tables[entry["table_id"]], entry["table_id"] in newer) for entry in entries]
     if not sees:
-        for one, entry in zip(result, entries, strict=True):
-            one.name, one.alarm = masked(entry["table_id"], one.name), masked(entry["table_id"], one.alarm)
-            one.notes, one.tags = "", []
+        for comparison, entry in zip(result, entries, strict=True):
+            comparison.name = masked(entry["table_id"], comparison.name)
+            comparison.alarm = masked(entry["table_id"], comparison.alarm)
+            comparison.notes, comparison.tags = "", []
     return StudyState(
         id=str(study.pk), name=study.name, role=mine.role, notes=study.notes if sees else "", pinned=mine.pinned,
         archived=study.archived is not None, bin_days=study.bin_days, comparisons=result,

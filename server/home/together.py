@@ -9,19 +9,17 @@ from django.db import transaction
 
 from echelle.errors import InputError
 from echelle.folios.models import FolioPage
-from echelle.render import scene_of_lanes
 from server.accounts.models import Person
 from server.api.faults import StaleRevision, fault_of
 from server.comparisons.models import Comparison
 from server.comparisons.services.copies import copy_to_study
+from server.comparisons.services.newest import take_newest_data, take_newest_style
 from server.comparisons.services.shelves import put_on_shelf
-from server.comparisons.services.trail import changeable, newest_data, recipe_at, take_newest
 from server.folios.models import Folio
 from server.home.bodies import Done, NotDone, Together
 from server.studies.access import as_uuid, editable_by
 from server.studies.models import Study
 from server.studies.names import named
-from server.tables.services.cache import lanes_of
 
 MOST_TAGS = 20
 
@@ -42,9 +40,9 @@ def do_together(study: Study, wanted: Together, person: Person) -> Done:
         tag = named(wanted.to, "tag")[:40]
         act = lambda comparison: _tag(comparison, tag)  # noqa: E731
     elif wanted.act == "newest data":
-        act = lambda comparison: _take_newest(comparison, person)  # noqa: E731
+        act = lambda comparison: take_newest_data(comparison, comparison.revision, person)  # noqa: E731
     elif wanted.act == "newest style":
-        act = _take_style
+        act = lambda comparison: take_newest_style(comparison.pk)  # noqa: E731
     else:
         shelf = wanted.act
         act = lambda comparison: put_on_shelf(comparison, shelf)  # noqa: E731
@@ -84,20 +82,6 @@ def _onto(folio: uuid.UUID, comparison: Comparison) -> None:
         held.figures = [*held.figures, str(comparison.pk)]
         held.revision += 1
         held.save()
-
-
-def _take_newest(comparison: Comparison, person: Person) -> None:
-    data = newest_data(comparison)
-    if data is not None:
-        recipe = recipe_at(comparison.head_entry)
-        scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
-    take_newest(comparison.pk, comparison.revision, person)
-
-
-def _take_style(comparison: Comparison) -> None:
-    changed = changeable(comparison.pk)
-    changed.kept_style = None
-    changed.save(update_fields=["kept_style"])
 
 
 def _tag(comparison: Comparison, tag: str) -> None:

@@ -16,6 +16,12 @@ RoleName = Literal["owner", "editor", "reader", "viewer"]
 ShelfName = Literal["open", "archive", "bin"]
 
 
+class Pin(RequestBody):
+    """Whether something comes first for whoever asks."""
+
+    pinned: bool
+
+
 class Member(BaseModel):
     """A person in a study."""
 

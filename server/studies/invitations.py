@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import logging
 import secrets
 from datetime import timedelta
@@ -14,7 +13,7 @@ from django.core.validators import validate_email
 from django.utils import timezone
 
 from echelle.errors import InputError
-from server.accounts.models import Person
+from server.accounts.models import Person, digest_of
 from server.records.models import record
 from server.studies.bodies import NewInvitation
 from server.studies.models import Invitation, Membership, Study
@@ -36,7 +35,7 @@ def invite(study: Study, wanted: NewInvitation, by: Person) -> tuple[Invitation,
     secret = secrets.token_urlsafe(24)
     words = " ".join((wanted.words or wanted.mail).split())
     made = Invitation.objects.create(
-        study=study, role=wanted.role, may_sign=wanted.may_sign, by=by, words=words, digest=_digest(secret),
+        study=study, role=wanted.role, may_sign=wanted.may_sign, by=by, words=words, digest=digest_of(secret),
         until=timezone.now() + LASTS,
     )  # fmt: skip
     record(by.username, "invited", study.pk, role=wanted.role, of=words)
@@ -61,7 +60,7 @@ def send_link(invitation: Invitation, address: str, to: str) -> bool:
 def find(secret: str) -> Invitation | None:
     """The invitation of a link, while it lasts."""
     asked = Invitation.objects.select_related("study", "by")
-    return asked.filter(digest=_digest(secret), until__gt=timezone.now()).first()
+    return asked.filter(digest=digest_of(secret), until__gt=timezone.now()).first()
 
 
 def let_in(invitation: Invitation, person: Person) -> bool:
@@ -73,7 +72,3 @@ def let_in(invitation: Invitation, person: Person) -> bool:
     Membership.objects.get_or_create(study=invitation.study, person=person, defaults=given)
     record(person.username, "came in", invitation.study_id, by=invitation.by.username, role=invitation.role)
     return True
-
-
-def _digest(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()

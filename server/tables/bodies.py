@@ -12,7 +12,7 @@ from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.joining import KeyPair, TableRef
 from echelle.tables.steps.registry import Step
-from server.api.bodies import RequestBody
+from server.api.bodies import MOST_NOTES, RequestBody
 from server.api.faults import Fault
 from server.studies.bodies import RoleName
 
@@ -118,7 +118,7 @@ class ChangeTable(RequestBody):
     """What of a table changes besides its preparation; the rest is left out."""
 
     name: str | None = Field(default=None, max_length=1_000)
-    notes: str | None = Field(default=None, max_length=20_000)
+    notes: str | None = Field(default=None, max_length=MOST_NOTES)
 
 
 class SettleSteps(RequestBody):

@@ -23,10 +23,12 @@ def must_be_watchable(comparison: Comparison) -> None:
 
 
 def look_at_watched(newer: DataTable) -> None:
-    """Say on each watched comparison that was drawn from the table before what the newer one breaks."""
-    if newer.replaces is None:
-        return
-    for comparison in Comparison.objects.filter(table=newer.replaces, watched=True, binned=None):
+    """Say on each watched comparison that is drawn from a table of before what the newer one breaks."""
+    older, at = [], newer.replaces
+    while at is not None:
+        older.append(at.pk)
+        at = at.replaces
+    for comparison in Comparison.objects.filter(table__in=older, watched=True, binned=None):
         alarm = " ".join(_broken(comparison, newer))[:_MOST_LETTERS]
         if alarm:
             comparison.alarm, comparison.alarmed = alarm, timezone.now()

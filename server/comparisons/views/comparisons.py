@@ -23,31 +23,28 @@ from server.comparisons.bodies import (
     Mark,
     NewComparison,
     NewCopy,
-    Pinned,
     SameQuestion,
     Shelf,
     Take,
 )
 from server.comparisons.models import Comparison
 from server.comparisons.services.changes import change
+from server.comparisons.services.newest import take_newest_data, take_newest_style
 from server.comparisons.services.same_question import ask_same
 from server.comparisons.services.shelves import erase, put_on_shelf
 from server.comparisons.services.state import comparison_state, mark_of
 from server.comparisons.services.trail import (
     begin,
-    changeable,
     data_of,
     dismiss,
     entry_of,
     lock,
     new_version,
-    newest_data,
     recipe_at,
-    take_newest,
 )
 from server.comparisons.services.visits import others_here, pin, visit
 from server.studies.access import as_uuid, editable_by, visible_to
-from server.studies.bodies import SignOff
+from server.studies.bodies import Pin, SignOff
 from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of, prepared_of, summaries_of
@@ -129,11 +126,11 @@ class MarkOfComparison(Endpoint):
 class PinOfComparison(Endpoint):
     """Comparisons that come first."""
 
-    @extend_schema(request=Pinned, responses=ComparisonState)
+    @extend_schema(request=Pin, responses=ComparisonState)
     def put(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Pin it, or not, for whoever asks."""
         comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
-        pin(comparison, request.user, body_of(request, Pinned).pinned)
+        pin(comparison, request.user, body_of(request, Pin).pinned)
         return Response(comparison_state(comparison, request.user))
 
 
@@ -156,12 +153,8 @@ class TakeNewest(Endpoint):
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw the shown recipe over the newest file and preparation from now on; the state before stays in the trail."""
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
-        recipe, data = recipe_at(comparison.head_entry), newest_data(comparison)
-        if data is not None:
-            scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps))
-        return Response(
-            comparison_state(take_newest(comparison.pk, body_of(request, Take).revision, request.user), request.user)
-        )
+        taken = take_newest_data(comparison, body_of(request, Take).revision, request.user)
+        return Response(comparison_state(taken, request.user))
 
 
 class TakeStyle(Endpoint):
@@ -171,11 +164,7 @@ class TakeStyle(Endpoint):
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Draw the comparison in the study's newest house style from now on."""
         editable_by(Comparison.objects.all(), request.user, comparison_id)
-        with transaction.atomic():
-            comparison = changeable(comparison_id)
-            comparison.kept_style = None
-            comparison.save(update_fields=["kept_style"])
-        return Response(comparison_state(comparison, request.user))
+        return Response(comparison_state(take_newest_style(comparison_id), request.user))
 
 
 class DismissAdvice(Endpoint):

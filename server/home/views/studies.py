@@ -15,12 +15,13 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.folios.models import Folio
 from server.home.activity import activity_of
-from server.home.bodies import ChangeStudy, Done, Events, NewStudy, Pin, StudyCard, StudyCards, StudyState, Together
+from server.home.bodies import ChangeStudy, Done, Events, NewStudy, StudyCard, StudyCards, StudyState, Together
 from server.home.cards import card_of, cards_of
 from server.home.study import study_state
 from server.home.together import do_together
 from server.records.models import record
 from server.studies.access import as_uuid, editable_by, owned_study, visible_to
+from server.studies.bodies import Pin
 from server.studies.models import Membership, Role, Study, make_study
 from server.studies.names import MOST_LETTERS, named
 
