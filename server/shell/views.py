@@ -17,8 +17,9 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from server.api.faults import Fault, answer
 
 _ENTRY = "index.html"
-# The bench at the first part of an address.
+# What is shown at the first part of an address.
 _BENCHES = {
+    "": "src/studies/StudiesPage.tsx",
     "comparisons": "src/compare/Bench.tsx",
     "folios": "src/folio/FolioBench.tsx",
     "studies": "src/studies/study/StudyPage.tsx",

@@ -1,5 +1,4 @@
 import { ErrorBoundary } from "react-error-boundary";
-import { StepBar } from "../help/StepBar";
 import { Fallen } from "../ui/Fallen";
 import { Header } from "../ui/Header";
 import { AdvicePanel } from "./advice/AdvicePanel";
@@ -7,6 +6,7 @@ import { BenchDialogs } from "./BenchDialogs";
 import { BenchHeader } from "./BenchHeader";
 import { useBenchKeys } from "./commands/useBenchKeys";
 import { FormRail } from "./FormRail";
+import { StepBar } from "./firstSteps/StepBar";
 import { Locked } from "./Locked";
 import { Newer } from "./Newer";
 import { OtherQuestions } from "./OtherQuestions";

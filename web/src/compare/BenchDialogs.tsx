@@ -1,17 +1,20 @@
 import { answer, api } from "../api/client";
-import { Help } from "../help/Help";
-import { ShareDialog } from "../share/ShareDialog";
 import { LockDialog } from "../ui/LockBar";
+import { later } from "../ui/later";
 import { Commands } from "./commands/Commands";
-import { KeyList } from "./commands/KeyList";
 import { useCommands } from "./commands/useCommands";
-import { ExportDialog } from "./export/ExportDialog";
-import { Measures } from "./many/Measures";
-import { type Side, SideBySide } from "./many/SideBySide";
+import type { Side } from "./many/SideBySide";
 import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
-import { About } from "./together/About";
-import { RemarksPanel } from "./together/RemarksPanel";
-import { SameQuestion } from "./together/SameQuestion";
+
+// What is typed at once goes into the commands; the others' code comes when they are opened first.
+const About = later(() => import("./together/About").then((module) => module.About));
+const BenchHelp = later(() => import("./BenchHelp").then((module) => module.BenchHelp));
+const ExportDialog = later(() => import("./export/ExportDialog").then((module) => module.ExportDialog));
+const Measures = later(() => import("./many/Measures").then((module) => module.Measures));
+const RemarksPanel = later(() => import("./together/RemarksPanel").then((module) => module.RemarksPanel));
+const SameQuestion = later(() => import("./together/SameQuestion").then((module) => module.SameQuestion));
+const ShareDialog = later(() => import("../share/ShareDialog").then((module) => module.ShareDialog));
+const SideBySide = later(() => import("./many/SideBySide").then((module) => module.SideBySide));
 
 /** What lies over the bench. */
 export type OpenDialog =
@@ -43,11 +46,7 @@ export function BenchDialogs() {
     case "commands":
       return <Commands commands={commands()} onClose={onClose} />;
     case "help":
-      return (
-        <Help place="compare" onClose={onClose}>
-          <KeyList />
-        </Help>
-      );
+      return <BenchHelp onClose={onClose} />;
     case "remarks":
       return <RemarksPanel onClose={onClose} />;
     case "same question":

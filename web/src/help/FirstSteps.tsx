@@ -4,7 +4,7 @@ import { answer, api } from "../api/client";
 import type { StudyCards } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
-import { useSteps } from "./steps";
+import { useSteps } from "./useSteps";
 
 /** For a new person: a short way in on the real bench; gone for good when it is done or sent away. */
 export function FirstSteps({ studies }: { studies: StudyCards }) {

@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link } from "wouter";
 import { answer, api } from "../api/client";
 import type { Found } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
+import { useKeys } from "../ui/useKeys";
 import { useLater } from "../ui/useLater";
 import { dayOf } from "./days";
 
@@ -21,16 +22,7 @@ export function Search() {
   const [text, setText] = useState("");
   const words = useLater(text.trim(), REST);
   const field = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select");
-      if (event.key !== "/" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      event.preventDefault();
-      field.current?.focus();
-    };
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys(useMemo(() => ({ "/": () => field.current?.focus() }), []));
   return (
     <search className="block">
       <input

@@ -9,6 +9,7 @@ import { mayChange } from "../roles";
 import { Miniature } from "../scene/Miniature";
 import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
+import { Headings } from "../ui/Headings";
 import { tell } from "../ui/Notices";
 import { SignOut } from "../ui/SignOut";
 import { say } from "../words";
@@ -142,15 +143,7 @@ function sizeOf(study: StudyCard): string {
 function Lines({ studies }: { studies: StudyCard[] }) {
   return (
     <table className="mt-2 w-full text-left">
-      <thead className="text-sm text-muted">
-        <tr className="border-b border-hairline">
-          {["Study", "Last work", "Comparisons", "Tables", "People"].map((name) => (
-            <th key={name} scope="col" className="py-1 pr-6 font-normal">
-              {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <Headings names={["Study", "Last work", "Comparisons", "Tables", "People"]} />
       <tbody>
         {studies.map((study) => (
           <tr key={study.id} className="border-b border-hairline/60">

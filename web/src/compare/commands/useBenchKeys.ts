@@ -1,9 +1,9 @@
 import { useMemo } from "react";
+import { useKeys } from "../../ui/useKeys";
 import { withNextPlacement } from "../recipe";
 import { useBenchActions, useRights } from "../store/BenchContext";
 import { recipeOf } from "../store/benchStore";
 import { useFigureOptions } from "../useFigureOptions";
-import { useKeys } from "./useKeys";
 
 /** The keys of the whole bench. */
 export function useBenchKeys(): void {

@@ -1,14 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "wouter";
 import { answer, api } from "../../api/client";
 import type { PatchedChangeComparison } from "../../api/generated";
 import { Miniature } from "../../scene/Miniature";
 import { dayOf } from "../../studies/days";
-import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { Notes } from "../../ui/Notes";
 import { tell } from "../../ui/Notices";
+import { TagForm } from "../../ui/TagForm";
 import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 
 /** What belongs to a comparison besides its figure: notes, tags, its versions side by side, and where it is used. */
@@ -99,7 +98,6 @@ export function About({ onClose }: { onClose: () => void }) {
 }
 
 function Tags({ tags, onTags }: { tags: string[]; onTags: ((tags: string[]) => Promise<void>) | null }) {
-  const [tag, setTag] = useState("");
   const set = (next: string[]) => void onTags?.(next).catch(tell);
   return (
     <div className="flex flex-wrap items-center gap-2">
@@ -120,26 +118,12 @@ function Tags({ tags, onTags }: { tags: string[]; onTags: ((tags: string[]) => P
         </span>
       ))}
       {onTags && (
-        <form
-          className="flex items-center gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (tag.trim()) set([...tags, tag.trim()]);
-            setTag("");
-          }}
-        >
-          <input
-            aria-label="Another tag"
-            placeholder="Another tag, in own words"
-            value={tag}
-            maxLength={40}
-            onChange={(event) => setTag(event.target.value)}
-            className="input !py-0.5"
-          />
-          <Button type="submit" look="quiet" className="!p-0" disabled={!tag.trim()}>
-            Tag it
-          </Button>
-        </form>
+        <TagForm
+          label="Another tag"
+          hint="Another, in own words"
+          name="Tag it"
+          onTag={(tag) => set([...tags, tag])}
+        />
       )}
     </div>
   );

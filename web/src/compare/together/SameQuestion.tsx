@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../../api/client";
 import type { SameQuestion as Asked } from "../../api/generated";
+import { mayChange } from "../../roles";
 import { useStudies } from "../../studies/useStudies";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
@@ -23,7 +24,7 @@ export function SameQuestion({ onClose }: { onClose: () => void }) {
   });
   const here = (data?.tables ?? []).filter((table) => table.id !== comparison.table);
   const elsewhere = studies
-    .filter((study) => study.id !== comparison.study && study.role !== "viewer" && study.role !== "reader")
+    .filter((study) => study.id !== comparison.study && mayChange(study.role))
     .flatMap((study) => study.tables.map((table) => ({ ...table, name: `${table.name}, ${study.name}` })));
   const ask = async (table: string) => {
     const params = { path: { comparison_id: comparison.id } };

@@ -15,7 +15,7 @@ import {
   type Sort,
   valuesOf,
 } from "./filters";
-import type { PartProps } from "./StudyPage";
+import type { PartProps } from "./parts";
 import { TogetherBar } from "./TogetherBar";
 
 const SHELVES: { shelf: Shelf; name: string; none: string }[] = [

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../../api/client";
 import type { StudyShares } from "../../api/generated";
 import { Button } from "../../ui/Button";
+import { Headings } from "../../ui/Headings";
 import { tell } from "../../ui/Notices";
 import { dayOf } from "../days";
 
@@ -28,15 +29,7 @@ export function Links({ study }: { study: string }) {
       )}
       {data.length > 0 && (
         <table className="mt-2 w-full text-left">
-          <thead className="text-sm text-muted">
-            <tr className="border-b border-hairline">
-              {["Leads to", "For", "Works until", "Made by", "Followed by", ""].map((name) => (
-                <th key={name} scope="col" className="py-1 pr-6 font-normal">
-                  {name}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <Headings names={["Leads to", "For", "Works until", "Made by", "Followed by", ""]} />
           <tbody>
             {data.map((link) => (
               <tr key={link.id} className="border-b border-hairline/60">

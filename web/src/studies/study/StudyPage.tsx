@@ -23,13 +23,6 @@ import { People } from "./People";
 import { Settings } from "./Settings";
 import { Tables } from "./Tables";
 
-/** What the parts of the page need: the study, whether its reader may change it, and a way to ask for it again. */
-export interface PartProps {
-  study: StudyState;
-  changing: boolean;
-  again: () => Promise<unknown>;
-}
-
 /** A study with all that it holds: comparisons, tables, folios and links, people, what happened. */
 export function StudyPage({ id }: { id: string }) {
   const { data: study, error } = useQuery({

@@ -3,12 +3,13 @@ import { Link } from "wouter";
 import { answer, api } from "../../api/client";
 import type { PatchedChangeTable, StudyTable } from "../../api/generated";
 import { Button } from "../../ui/Button";
+import { Headings } from "../../ui/Headings";
 import { Named } from "../../ui/Named";
 import { Notes } from "../../ui/Notes";
 import { tell } from "../../ui/Notices";
 import { spaced } from "../../words";
 import { dayOf } from "../days";
-import type { PartProps } from "./StudyPage";
+import type { PartProps } from "./parts";
 
 /** The tables of a study, each with the versions before it and its notes. */
 export function Tables({ study, changing, again }: PartProps) {
@@ -17,15 +18,7 @@ export function Tables({ study, changing, again }: PartProps) {
   return (
     <section aria-label="Tables" className="mt-4">
       <table className="w-full text-left">
-        <thead className="text-sm text-muted">
-          <tr className="border-b border-hairline">
-            {["Table", "Rows", "Came in", "Brought by", "Comparisons", ""].map((name) => (
-              <th key={name} scope="col" className="py-1 pr-6 font-normal">
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <Headings names={["Table", "Rows", "Came in", "Brought by", "Comparisons", ""]} />
         {study.tables.map((table) => (
           <Table key={table.id} table={table} changing={changing} again={again} />
         ))}

@@ -10,6 +10,7 @@ import { mayChange } from "../../roles";
 import { Button } from "../../ui/Button";
 import { FormatMenu } from "../../ui/FormatMenu";
 import { tell, useNotices } from "../../ui/Notices";
+import { TagForm } from "../../ui/TagForm";
 import { useStudies } from "../useStudies";
 import type { Shelf } from "./filters";
 
@@ -97,7 +98,12 @@ export function TogetherBar({ study, shelf, picked, of, onAll, again }: Props) {
               onPlace={(id) => run("copy", `Copied to ${others.find((other) => other.id === id)?.name}`, id)}
             />
           )}
-          <Tag onTag={(tag) => run("tag", `Tagged “${tag}”`, tag)} />
+          <TagForm
+            label="Tag for those chosen"
+            hint="Tag, in own words"
+            name="Tag"
+            onTag={(tag) => run("tag", `Tagged “${tag}”`, tag)}
+          />
           {shelf === "open" ? (
             <>
               <Quiet name="Archive" run={() => run("archive", "Archived")} />
@@ -156,31 +162,5 @@ function Into(props: { name: string; places: { id: string; name: string }[]; onP
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
-  );
-}
-
-function Tag({ onTag }: { onTag: (tag: string) => void }) {
-  const [tag, setTag] = useState("");
-  return (
-    <form
-      className="flex items-center gap-1.5"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (tag.trim()) onTag(tag.trim());
-        setTag("");
-      }}
-    >
-      <input
-        aria-label="Tag for those chosen"
-        placeholder="Tag, in own words"
-        value={tag}
-        maxLength={40}
-        onChange={(event) => setTag(event.target.value)}
-        className="w-36 rounded border border-hairline bg-sheet px-2 py-0.5"
-      />
-      <Button type="submit" look="quiet" className="!p-0" disabled={!tag.trim()}>
-        Tag
-      </Button>
-    </form>
   );
 }

@@ -1,5 +1,4 @@
-import { create } from "zustand";
-import type { BenchState } from "../compare/store/benchStore";
+import type { BenchState } from "../store/benchStore";
 
 /** A step of the short way in, and how it is known to be done. */
 export interface FirstStep {
@@ -35,25 +34,3 @@ function question({ comparison }: BenchState): string {
   const { measure, groups, subgroups, panels } = comparison?.recipe ?? {};
   return JSON.stringify([measure?.columns, groups?.column, subgroups?.column, panels]);
 }
-
-const KEY = "echelle first steps";
-const held = () => {
-  const step = Number.parseInt(sessionStorage.getItem(KEY) ?? "", 10);
-  return Number.isNaN(step) ? null : step;
-};
-
-interface Way {
-  /** The step that one is at; null while nobody is led. */
-  step: number | null;
-  go: (step: number | null) => void;
-}
-
-/** How far somebody is on the short way in. */
-export const useSteps = create<Way>((set) => ({
-  step: held(),
-  go: (step) => {
-    if (step === null) sessionStorage.removeItem(KEY);
-    else sessionStorage.setItem(KEY, String(step));
-    set({ step });
-  },
-}));

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { answer, api } from "../api/client";
-import { useBenchActions } from "../compare/store/BenchContext";
-import { Button } from "../ui/Button";
-import { STEPS, useSteps } from "./steps";
+import { answer, api } from "../../api/client";
+import { useSteps } from "../../help/useSteps";
+import { Button } from "../../ui/Button";
+import { useBenchActions } from "../store/BenchContext";
+import { STEPS } from "./steps";
 
 /** Under the sentence: the step that a new person is at. Doing it leads to the next. */
 export function StepBar() {
