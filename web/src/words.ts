@@ -1,6 +1,7 @@
 /** Words of the figures' catalogue, the one that the core writes notes, keys and advice from. */
 import { FluentBundle, FluentNumber, FluentResource, type Scope } from "@fluent/bundle";
 import source from "../../echelle/catalogue/en-GB.ftl?raw";
+import type { Said } from "./said";
 
 const bundle = new FluentBundle("en-GB", { useIsolating: false });
 bundle.addResource(new FluentResource(source));
@@ -18,7 +19,7 @@ export function spaced(count: number): string {
 }
 
 /** A message with its values; numbers are counts. Throws for a message or a value that is missing. */
-export function say(message: string, values: Record<string, string | number> = {}): string {
+export function say(message: Said, values: Record<string, string | number> = {}): string {
   const pattern = bundle.getMessage(message)?.value;
   if (!pattern) throw new Error(`no message “${message}”`);
   const known = Object.entries(values).map(([name, value]) => [
