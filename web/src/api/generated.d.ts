@@ -5361,14 +5361,6 @@ export interface components {
             /** Pinned */
             pinned: boolean;
         };
-        /**
-         * Pinned
-         * @description Whether a comparison comes first for whoever asks.
-         */
-        Pinned: {
-            /** Pinned */
-            pinned: boolean;
-        };
         /** @enum {string} */
         PlaceEnum: "on" | "above" | "below";
         /**
@@ -7845,7 +7837,6 @@ export type PercentOfEnum = components['schemas']['PercentOfEnum'];
 export type Percentile = components['schemas']['Percentile'];
 export type Picture = components['schemas']['Picture'];
 export type Pin = components['schemas']['Pin'];
-export type Pinned = components['schemas']['Pinned'];
 export type PlaceEnum = components['schemas']['PlaceEnum'];
 export type PointColumns = components['schemas']['PointColumns'];
 export type PointsLayer = components['schemas']['PointsLayer'];
@@ -8547,7 +8538,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Pinned"];
+                "application/json": components["schemas"]["Pin"];
             };
         };
         responses: {
