@@ -11,9 +11,10 @@ from csp.constants import NONCE, NONE, SELF
 from echelle.catalogue.catalogue import Language
 from echelle.figures.settings import SettingKind
 from echelle.numbers.intervals import Centre
+from echelle.numbers.rounding import DecimalMark
 from echelle.recipes.layers.base import DifferenceOf, Stands
 from echelle.recipes.roles import GroupsPlaced, MeasuresPlaced, SubgroupsPlaced
-from echelle.recipes.style import AxisScale, DecimalMark, Runs
+from echelle.recipes.style import AxisScale, Runs
 from echelle.scene.models import Role
 from echelle.tables.date_parts import Part
 from echelle.tables.table import Kind

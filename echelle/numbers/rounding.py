@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+import re
 from decimal import ROUND_HALF_UP, Context, Decimal
+from typing import Literal
 
 import numpy as np
 
@@ -11,6 +13,8 @@ from echelle.numbers.decimals import Floats
 
 # Digits enough for any float64 written out.
 _EXACT = Context(prec=1_100)
+DecimalMark = Literal["point", "comma"]
+_POINT = re.compile(r"(?<=\d)\.(?=\d)")
 # Readings are seldom written with more decimals.
 _RECORDED = 3
 
@@ -75,6 +79,11 @@ def _three_digits(value: float) -> str:
 def _round(value: Decimal, power: int) -> Decimal:
     """To a power of ten."""
     return value.quantize(Decimal(1).scaleb(power), ROUND_HALF_UP, _EXACT)
+
+
+def with_decimal_mark(text: str, mark: DecimalMark) -> str:
+    """A text that holds numbers as they are written here, and no one's own words, with another decimal mark."""
+    return text if mark == "point" else _POINT.sub(",", text)
 
 
 def digits_of_step(step: float) -> int:

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from echelle.catalogue.catalogue import Language
+from echelle.numbers.rounding import DecimalMark
 from echelle.recipes.settings import SettingInfo
 from echelle.strict_model import MOST_LEVELS, MOST_PARTS, StrictModel
 
@@ -34,7 +35,6 @@ Length = Annotated[str, AfterValidator(_figure_length)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Runs = Literal["across", "up"]
-DecimalMark = Literal["point", "comma"]
 AxisScale = Literal["linear", "log10", "ln", "square-root"]
 Typeface = Literal["Lato", "Inter", "Liberation Sans", "Linux Libertine"]
 
@@ -77,9 +77,14 @@ class Axis(StrictModel):
     thousands: Annotated[
         bool, SettingInfo("A thin space groups thousands: 10 000.", title="Group digits", find=("separator",))
     ] = Field(default=True, description="a thin space groups thousands from 10 000 on")
-    decimal_mark: Annotated[DecimalMark, SettingInfo("What stands before the decimals on the axis.", title="Decimal mark")] = (
-        "point"
-    )
+    decimal_mark: Annotated[
+        DecimalMark,
+        SettingInfo(
+            "What stands before the decimals of the numbers on the figure; sentences keep their points.",
+            title="Decimal mark",
+            find=("comma",),
+        ),
+    ] = "point"
     lane_width: Annotated[
         float,
         SettingInfo("How much of its place a lane takes; the rest is the gap.", title="Lane fills", find=("gap", "spacing")),

@@ -38,9 +38,10 @@ class NewPersonForm(_NewPerson):
 
 
 class OwnNameForm(_Named):
-    """How others see one."""
+    """How others see one, where letters go, how numbers are written."""
 
     class Meta:
         model = Person
-        fields = ("first_name", "last_name")
-        labels = {"first_name": "First name", "last_name": "Last name"}
+        fields = ("first_name", "last_name", "email", "decimal_mark")
+        labels = {"first_name": "First name", "last_name": "Last name", "email": "Mail address, for what you watch"}
+        labels |= {"decimal_mark": "Numbers on pages, and on figures that you begin"}

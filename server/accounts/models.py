@@ -13,11 +13,13 @@ from django.utils import timezone
 
 class Person(AbstractUser):
     """Someone with an account. Raising ``epoch`` ends every session of theirs but the one that carries on with it;
-    ``first_steps``: whether the short way in is shown to them.
+    ``first_steps``: whether the short way in is shown to them. ``decimal_mark``: how pages write numbers for them, and how
+    figures that they begin do.
     """
 
     epoch = models.IntegerField(default=0)
     first_steps = models.BooleanField(default=True)
+    decimal_mark = models.CharField(max_length=5, choices=[("point", "1234.5"), ("comma", "1234,5")], default="point")
 
     @property
     def shown_name(self) -> str:
@@ -75,7 +77,11 @@ class OneTimeLink(models.Model):
     @classmethod
     def find(cls, secret: str) -> OneTimeLink | None:
         """The link of a secret, while it lasts."""
-        return cls.objects.select_related("person").filter(digest=digest_of(secret), until__gt=timezone.now()).first()
+        return (
+            cls.objects.select_related("person")
+            .filter(digest=digest_of(secret), until__gt=timezone.now(), person__is_active=True)
+            .first()
+        )
 
 
 def digest_of(secret: str) -> str:

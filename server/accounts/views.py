@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.decorators import login_not_required
@@ -19,6 +21,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.numbers.rounding import DecimalMark
 from server.accounts.forms import OwnNameForm, SignInForm
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
@@ -120,6 +123,7 @@ class Me(BaseModel):
     username: str
     has_password: bool
     first_steps: bool
+    decimal_mark: DecimalMark
     upload_megabytes: float
 
 
@@ -175,6 +179,6 @@ def _me(person: Person) -> Response:
     return Response(
         Me(
             name=person.shown_name, username=person.username, has_password=person.has_password, first_steps=person.first_steps,
-            upload_megabytes=settings.UPLOAD_MEGABYTES,
+            decimal_mark=cast(DecimalMark, person.decimal_mark), upload_megabytes=settings.UPLOAD_MEGABYTES,
         )
     )  # fmt: skip

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, RootModel
 
 from server.api.bodies import MOST_NOTES, RequestBody
 from server.api.faults import Fault
+from server.comparisons.bodies import RemarkState
 from server.studies.bodies import RoleName, ShelfName
 
 MOST_TOGETHER = 200
@@ -151,6 +152,17 @@ class Events(RootModel[list[Event]]):
     """Newest first."""
 
 
+class StudyRemark(RemarkState):
+    """A remark with the comparison that it is on."""
+
+    comparison: str
+    name: str
+
+
+class StudyRemarks(RootModel[list[StudyRemark]]):
+    """The remarks of a study: those that are open first, the newest first."""
+
+
 class FoundPiece(BaseModel):
     """A text by which something was found, and what it is."""
 
@@ -222,6 +234,8 @@ class UseVersion(BaseModel):
     version: int
     changed: datetime
     locked: bool
+    head: int = Field(description="the state that it shows")
+    words: list[str] = Field(description="what differs from the version before it")
 
 
 class Uses(BaseModel):

@@ -14,7 +14,7 @@ from echelle.recipes.used_columns import columns_of
 from server.comparisons.models import Comparison
 from server.folios.models import Folio
 from server.home.folding import folded, words_of
-from server.home.models import SearchEntry, SearchWord
+from server.home.models import SearchEntry, SearchWord, Word
 from server.studies.models import Study
 from server.tables.models import DataTable
 
@@ -57,9 +57,15 @@ def keep_words(entries: Sequence[SearchEntry]) -> None:
     """What typing errors are held against: the words of entries, each once a study."""
     told = {(entry.study_id, word, rows) for entry in entries for rows, text in ((False, entry.words), (True, entry.rows))
             for word in words_of(text)}  # fmt: skip
+    Word.objects.bulk_create([Word(word) for word in sorted({word for _, word, _ in told})], ignore_conflicts=True)
     SearchWord.objects.bulk_create(
         [SearchWord(study_id=study, word=word, rows=rows) for study, word, rows in sorted(told, key=str)], ignore_conflicts=True
     )
+
+
+def forget_words() -> None:
+    """Words that nothing is found by any more."""
+    Word.objects.exclude(text__in=SearchWord.objects.values("word")).delete()
 
 
 def _pieces_kept(pieces: Iterable[Piece]) -> list[Piece]:

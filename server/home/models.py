@@ -40,8 +40,20 @@ class SearchEntry(models.Model):
         return f"{self.what} {self.name}"
 
 
+class Word(models.Model):
+    """A word that something anywhere is found by, once: typing errors are held against these."""
+
+    text = models.CharField(max_length=40, primary_key=True)
+
+    class Meta:
+        indexes = [GinIndex(fields=["text"], name="word_trigrams", opclasses=["gin_trgm_ops"])]
+
+    def __str__(self) -> str:
+        return self.text
+
+
 class SearchWord(models.Model):
-    """A word that something in a study is found by: what a typing error may have meant."""
+    """A word that something in a study is found by: what a typing error of its people may have meant."""
 
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     word = models.CharField(max_length=40)
@@ -49,7 +61,7 @@ class SearchWord(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["study", "word", "rows"], name="one_word_a_study")]
-        indexes = [GinIndex(fields=["word"], name="search_word", opclasses=["gin_trgm_ops"])]
+        indexes = [models.Index(fields=["word"], name="search_word_studies")]
 
     def __str__(self) -> str:
         return self.word

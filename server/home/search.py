@@ -17,7 +17,7 @@ from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.home.bodies import Found, FoundPiece, SearchResult
 from server.home.folding import folded, may_be_mistyped
-from server.home.models import SearchEntry, SearchWord
+from server.home.models import SearchEntry, SearchWord, Word
 from server.home.viewers import masking
 from server.studies.models import SEEING_ROWS, Membership
 
@@ -70,10 +70,11 @@ def _meant(words: Sequence[str], sight: _Sight) -> dict[str, list[str]]:
     """For each word those there are that it may have been meant for, the most alike first."""
     with connection.cursor() as cursor:
         cursor.execute("SET LOCAL pg_trgm.similarity_threshold = %s", [_LIKE])
-    known = SearchWord.objects.filter(reduce(or_, (Q(word__trigram_similar=word) for word in words)))
-    seen = known.filter(Q(study__in=sight.studies, rows=False) | Q(study__in=sight.rows))
-    like = {f"like_{place}": TrigramSimilarity("word", word) for place, word in enumerate(words)}
-    rated = list(seen.annotate(**like).values_list("word", *like).distinct())
+    near = Word.objects.filter(reduce(or_, (Q(text__trigram_similar=word) for word in words)))
+    like = {f"like_{place}": TrigramSimilarity("text", word) for place, word in enumerate(words)}
+    known = list(near.annotate(**like).values_list("text", *like))
+    seen = _seen([held[0] for held in known], sight)
+    rated = [held for held in known if held[0] in seen]
     result = {}
     for place, word in enumerate(words, start=1):
         best = sorted((held for held in rated if held[place] >= _LIKE), key=lambda held: -held[place])
@@ -86,8 +87,13 @@ def _meant(words: Sequence[str], sight: _Sight) -> dict[str, list[str]]:
 def _exchanged(word: str, sight: _Sight) -> list[str]:
     """Words with the same letters, two neighbours exchanged: short ones share too few trigrams."""
     swaps = [word[:at] + word[at + 1] + word[at] + word[at + 2 :] for at in range(len(word) - 1)]
-    known = SearchWord.objects.filter(Q(study__in=sight.studies, rows=False) | Q(study__in=sight.rows), word__in=swaps)
-    return sorted(set(known.values_list("word", flat=True)))[:_MOST_MEANT]
+    return sorted(_seen(swaps, sight))[:_MOST_MEANT]
+
+
+def _seen(words: Sequence[str], sight: _Sight) -> set[str]:
+    """Those of the words that something is found by in what the person may see."""
+    there = SearchWord.objects.filter(Q(study__in=sight.studies, rows=False) | Q(study__in=sight.rows), word__in=words)
+    return set(there.values_list("word", flat=True).distinct())
 
 
 def _without_persons(entries: Sequence[SearchEntry], asked: Sequence[tuple[str, ...]]) -> list[Found]:

@@ -13,7 +13,7 @@ from echelle.recipes.forms import form_of
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import recipe_at
 from server.folios.models import Folio
-from server.home.entry import keep_entry, keep_words
+from server.home.entry import forget_words, keep_entry, keep_words
 from server.home.models import SearchEntry, SearchWord
 from server.studies.models import Membership, Study
 from server.tables.models import DataTable
@@ -58,6 +58,13 @@ def erased(instance: Comparison | DataTable | Folio, origin: object = None, **_:
     if not isinstance(origin, Study):
         SearchWord.objects.filter(study=instance.study_id).delete()
         keep_words(list(SearchEntry.objects.filter(study=instance.study_id)))
+        forget_words()
+
+
+@receiver(post_delete, sender=Study)
+def study_erased(**_: Any) -> None:
+    """With its words."""
+    forget_words()
 
 
 @receiver(post_migrate)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import datetime
 from typing import Literal
 
@@ -29,6 +30,8 @@ class Member(BaseModel):
     name: str
     role: RoleName
     may_sign: bool
+    team: str = Field(default="", description="the team that they came with; empty for who was let in themselves")
+    active: bool = Field(description="whether their account works")
 
 
 class MemberList(RootModel[list[Member]]):
@@ -40,6 +43,53 @@ class SetMember(RequestBody):
 
     username: str
     role: RoleName | None
+    may_sign: bool = False
+
+
+class TeamState(BaseModel):
+    """A team of one's own: who is in it, and who says so."""
+
+    id: str
+    name: str
+    people: list[str] = Field(description="names of their accounts")
+    keeper: str
+    mine: bool = Field(description="whether whoever asks keeps it")
+
+
+class TeamStates(RootModel[list[TeamState]]):
+    """The teams that a person keeps or is in, by name."""
+
+
+class KeptTeam(RequestBody):
+    """A team as its keeper wants it."""
+
+    name: str = Field(max_length=200)
+    people: list[str] = Field(max_length=200, description="names of their accounts")
+
+
+TeamRoleName = Literal["editor", "reader", "viewer"]
+
+
+class TeamOfStudy(BaseModel):
+    """A team in a study."""
+
+    id: str
+    name: str
+    keeper: str
+    people: list[str]
+    role: TeamRoleName
+    may_sign: bool
+
+
+class TeamsOfStudy(RootModel[list[TeamOfStudy]]):
+    """A study's teams by name."""
+
+
+class SetTeam(RequestBody):
+    """A team's role in a study; null takes it out."""
+
+    team: uuid.UUID
+    role: TeamRoleName | None
     may_sign: bool = False
 
 

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import logging
 import secrets
 from datetime import timedelta
 
-from django.conf import settings
-from django.core.exceptions import ValidationError
-from django.core.mail import send_mail
-from django.core.validators import validate_email
 from django.utils import timezone
 
 from echelle.errors import InputError
 from server.accounts.models import Person, digest_of
+from server.mail import mail, must_be_address
 from server.records.models import record
 from server.studies.bodies import NewInvitation
 from server.studies.models import Invitation, Membership, Study
@@ -28,10 +24,7 @@ def invite(study: Study, wanted: NewInvitation, by: Person) -> tuple[Invitation,
     if study.invitation_set.count() >= MOST_OPEN:
         raise InputError(f"{MOST_OPEN} invitations are open already", remedy="Take back those that nobody takes up.")
     if wanted.mail:
-        try:
-            validate_email(wanted.mail)
-        except ValidationError:
-            raise InputError("that is no mail address", where=wanted.mail, remedy="Write it anew, or leave it out.") from None
+        must_be_address(wanted.mail)
     secret = secrets.token_urlsafe(24)
     words = " ".join((wanted.words or wanted.mail).split())
     made = Invitation.objects.create(
@@ -44,17 +37,11 @@ def invite(study: Study, wanted: NewInvitation, by: Person) -> tuple[Invitation,
 
 def send_link(invitation: Invitation, address: str, to: str) -> bool:
     """Send the link by mail; whether it went."""
-    if not settings.EMAIL_HOST and "smtp" in settings.EMAIL_BACKEND:
-        return False
     words = (
         f"{invitation.by.shown_name} invites you to the study “{invitation.study.name}” as {invitation.role}.\n\n{address}\n\n"
         f"The link works once, until {invitation.until:%-d %B %Y}.\n"
     )
-    try:
-        return bool(send_mail(f"Echelle: {invitation.study.name}", words, None, [to]))
-    except OSError:
-        logging.getLogger(__name__).exception("an invitation could not be mailed")
-        return False
+    return mail(to, f"Echelle: {invitation.study.name}", words)
 
 
 def find(secret: str) -> Invitation | None:

@@ -113,14 +113,47 @@ class Study(models.Model):
         return self.membership_set.filter(person=person).values_list("role", flat=True).first()
 
 
+class Team(models.Model):
+    """People who come into studies together; who ``keeper`` is says who they are."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=200)
+    keeper = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="kept_team_set")
+    people = models.ManyToManyField(settings.AUTH_USER_MODEL)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class TeamRole(models.Model):
+    """What the people of a team may do in a study. Owners are people, never teams."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE)
+    team = models.ForeignKey(Team, on_delete=models.CASCADE)
+    role = models.CharField(max_length=8, choices=Role.choices)
+    may_sign = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["study", "team"], name="one_role_a_team"),
+            models.CheckConstraint(condition=~models.Q(role="owner"), name="no_team_owns"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.team}: {self.role} of {self.study}"
+
+
 class Membership(models.Model):
-    """A person in a study; ``may_sign`` lets others than owners sign off; a ``pinned`` study comes first for that person."""
+    """A person in a study; ``may_sign`` lets others than owners sign off; a ``pinned`` study comes first for that person.
+    ``team`` is the one that they came with, null for who was let in themselves.
+    """
 
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     role = models.CharField(max_length=8, choices=Role.choices)
     may_sign = models.BooleanField(default=False)
     pinned = models.BooleanField(default=False)
+    team = models.ForeignKey(Team, null=True, on_delete=models.CASCADE)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["study", "person"], name="one_role_a_person")]

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.studies.views import guides, house, invitations, people, record
+from server.studies.views import guides, house, invitations, people, record, teams
 
 urlpatterns = [
     path("studies/<uuid:study_id>/house", house.House.as_view()),
@@ -10,6 +10,10 @@ urlpatterns = [
     path("studies/<uuid:study_id>/record.csv", record.RecordFile.as_view()),
     path("studies/<uuid:study_id>/people", people.Members.as_view()),
     path("studies/<uuid:study_id>/people/me", people.Leave.as_view()),
+    path("teams", teams.Teams.as_view()),
+    path("teams/<uuid:team_id>", teams.OneTeam.as_view()),
+    path("teams/<uuid:team_id>/people/me", teams.LeaveTeam.as_view()),
+    path("studies/<uuid:study_id>/teams", teams.TeamsInStudy.as_view()),
     path("studies/<uuid:study_id>/invitations", invitations.Invitations.as_view()),
     path("studies/<uuid:study_id>/invitations/<uuid:invitation_id>", invitations.OneInvitation.as_view()),
 ]

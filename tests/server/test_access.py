@@ -17,7 +17,7 @@ from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.records.models import RecordLine
 from server.shares.models import Share
-from server.studies.models import Invitation, Membership, Study
+from server.studies.models import Invitation, Membership, Study, Team
 from server.tables.models import ReadingJob
 from tests.support.uploads import bring, send
 
@@ -60,6 +60,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
         "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
         "remark_id": str(Remark.objects.create(comparison=comparison, state=1, text="Trial nmol", by="owner").pk),
         "invitation_id": str(_invitation(comparison)),
+        "team_id": str(Team.objects.create(name="Trial", keeper=Person.objects.get(username="owner")).pk),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 

@@ -8,11 +8,14 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.core import mail
+from django.db.models import Value
+from django.db.models.functions import Concat
 from django.test import Client
 from django.utils import timezone
 
 from server.accounts.models import Person
-from server.comparisons.models import Comparison, Visit
+from server.comparisons.models import Comparison, Remark, Visit
 from server.comparisons.services.shelves import empty_bins
 from server.file_jobs.models import FileJob
 from server.file_jobs.services import run_file_job
@@ -172,6 +175,15 @@ def test_remarks_are_said_answered_and_settled(people: dict[str, Client], compar
     assert people["owner"].get(f"/api/studies/{study.pk}").json()["comparisons"][0]["remarks"] == 1
     [settled] = send(people["editor"], "patch", f"remarks/{first['id']}", {"settled": True}).json()
     assert settled["settled_by"] == "editor" and people["owner"].get(f"/api/{here}").json()["open_remarks"] == 0
+    # All of the study in one list: open ones first, then what was settled.
+    send(people["editor"], "post", f"{here}/remarks", {"text": "and A?"})
+    listed = people["owner"].get(f"/api/studies/{study.pk}/remarks").json()
+    assert [(said["text"], bool(said["settled_at"]), len(said["answers"])) for said in listed] == [
+        ("and A?", False, 0), ("is B recalibrated?", True, 1),
+    ]  # fmt: skip
+    assert {said["name"] for said in listed} == {comparison.name}
+    assert people["viewer"].get(f"/api/studies/{study.pk}/remarks").status_code == 403
+    Remark.objects.filter(text="and A?").delete()
     assert people["viewer"].get(f"/api/{here}").json()["open_remarks"] == 0
     [again] = send(people["owner"], "patch", f"remarks/{first['id']}", {"settled": False}).json()
     assert again["settled_at"] is None
@@ -259,7 +271,9 @@ def test_what_happened_is_told_newest_first_and_names_nobody_to_viewers(
 RUN = "day,run,level (nmol/L)\n" + "".join(f"{day},A,{10 + (day % 3) * 0.5}\n" for day in range(1, 25))
 
 
-def test_what_is_watched_says_what_newer_data_break(people: dict[str, Client], study: Study) -> None:
+def test_what_is_watched_says_what_newer_data_break(
+    people: dict[str, Client], study: Study, settings, django_capture_on_commit_callbacks
+) -> None:
     owner = people["owner"]
     brought = bring(owner, RUN, study=str(study.pk), name="control.csv").json()
     here = f"comparisons/{brought['comparison']}"
@@ -277,7 +291,14 @@ def test_what_is_watched_says_what_newer_data_break(people: dict[str, Client], s
     newer = bring(owner, calm, replaces=brought["table"]).json()["table"]
     assert owner.get(f"/api/{here}").json()["alarm"] == ""
     # Drawn from the first file still: it is looked at whenever a newer one comes.
-    assert bring(owner, calm + "26,A,13.5\n", replaces=newer).status_code == 200
+    settings.EMAIL_BACKEND = "django.core.mail.backends.locmem.EmailBackend"
+    Person.objects.filter(username__in=["editor", "viewer", "stranger"]).update(email=Concat("username", Value("@lab.example")))
+    with django_capture_on_commit_callbacks(execute=True):
+        assert bring(owner, calm + "26,A,13.5\n", replaces=newer).status_code == 200
+    # Told are those who may see rows; a viewer reads of no lane, a stranger of nothing.
+    assert [(letter.to, "A breaks 1-3s once more." in letter.body) for letter in mail.outbox] == [
+        (["editor@lab.example"], True)
+    ]
     assert owner.get(f"/api/{here}").json()["alarm"] == "A breaks 1-3s once more."
     [entry] = owner.get(f"/api/studies/{study.pk}").json()["comparisons"]
     assert entry["alarm"] and entry["older_data"]

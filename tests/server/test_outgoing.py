@@ -134,6 +134,11 @@ def test_a_locked_comparison_changes_only_as_a_new_version(people: dict[str, Cli
     version = send(owner, "post", f"{here}/versions", {}).json()
     assert version["version"] == 2 and version["locked"] == "" and version["name"] == now["name"]
     assert titled(owner, f"comparisons/{version['id']}", "Changed").status_code == 200
+    told = owner.get(f"/api/{here}/uses").json()["versions"]
+    assert [(held["version"], held["locked"], held["words"]) for held in told] == [
+        (1, True, []),
+        (2, False, ["title: Changed"]),
+    ]
     assert Comparison.objects.get(pk=version["id"]).follows == Comparison.objects.get(pk=here.rsplit("/", 1)[1])
 
 

@@ -7,14 +7,15 @@ from datetime import timedelta
 from pathlib import Path
 
 import pytest
+from django.core.management import CommandError, call_command
 from django.test import Client
 from django.utils import timezone
 
-from server.accounts.models import Person
+from server.accounts.models import OneTimeLink, Person
 from server.comparisons.models import Comparison
 from server.records.models import RecordLine
-from server.studies.models import Invitation, Membership, Study
-from tests.support.uploads import send
+from server.studies.models import Invitation, Membership, Study, make_study
+from tests.support.uploads import bring, send
 
 NEW = {"username": "mira", "first_name": "Mira", "last_name": "Vale", "password1": "harbour-ridge-valley"}
 NEW |= {"password2": NEW["password1"]}
@@ -141,8 +142,15 @@ def test_own_name_sessions_and_sign_ins_are_on_the_account_page(people: dict[str
     assert other.get("/api/session").status_code == 401 and here.get("/api/session").status_code == 200
     for wrong in ("", "x", "9" * 30, "-1"):
         assert here.post("/account", {"end": wrong}).status_code == 200
-    assert here.post("/account", {"first_name": "Mira", "last_name": "Vale"}).status_code == 200
-    assert here.get("/api/session").json()["name"] == "Mira Vale"
+    own = {"first_name": "Mira", "last_name": "Vale", "email": "mira@lab.example", "decimal_mark": "comma"}
+    assert "Others see" not in here.post("/account", own | {"email": "no address"}).content.decode()
+    assert "Others see" in here.post("/account", own).content.decode()
+    me = here.get("/api/session").json()
+    assert (me["name"], me["decimal_mark"]) == ("Mira Vale", "comma")
+    # Figures that Echelle proposes to them are written so too; what others began stays as it is.
+    table = bring(here, "ward,level\n" + "A,1.5\nB,2.25\n" * 9, name="own.csv", study=str(make_study("Own", person).pk)).json()
+    begun = here.get(f"/api/comparisons/{table['comparison']}").json()["recipe"]
+    assert begun["axis"]["decimal_mark"] == "comma"
     # After all others are ended, and after another password, the list has this one alone.
     for asked in ({"end": "others"}, {"old_password": NEW["password1"], "new_password1": "valley-ridge-harbour"}):
         other.post("/sign-in", {"username": "mira", "password": NEW["password1"]})
@@ -152,3 +160,32 @@ def test_own_name_sessions_and_sign_ins_are_on_the_account_page(people: dict[str
         assert other.get("/api/session").status_code == 401
     person.refresh_from_db()
     assert person.check_password("valley-ridge-harbour")
+
+
+def test_an_account_ends_and_works_again_but_no_study_is_left_alone(people: dict[str, Client], study: Study, capsys) -> None:
+    owner, client = Person.objects.get(username="owner"), people["owner"]
+    owner.set_password(NEW["password1"])
+    owner.save()
+    client.post("/sign-in", {"username": "owner", "password": NEW["password1"]})
+    invitation = invite(client, study)
+    link = OneTimeLink.make(owner, OneTimeLink.Purpose.ENTER)
+
+    def ask(password: str) -> str:
+        return str(client.post("/account/deactivate", {"password": password}).content.decode())
+
+    assert "That is not your password" in ask("another") and "obody else owns “Trial”" in ask(NEW["password1"])
+    with pytest.raises(CommandError, match="Trial"):
+        call_command("account", "deactivate", "owner")
+    Membership.objects.filter(study=study, person__username="editor").update(role="owner")
+    assert "You are signed out" in ask(NEW["password1"])
+    assert client.get("/api/session").status_code == 401
+    assert Client().post("/sign-in", {"username": "owner", "password": NEW["password1"]}).status_code == 200
+    for path in (invitation, f"/enter/{link}"):
+        assert Client().get(path).status_code == 410
+    shown = {member["username"]: member["active"] for member in people["editor"].get(f"/api/studies/{study.pk}/people").json()}
+    assert shown == {"owner": False, "editor": True, "viewer": True}
+    # Who works no more is no owner that a study could be left to.
+    assert send(people["editor"], "delete", f"studies/{study.pk}/people/me").status_code == 422
+    call_command("account", "reactivate", "owner")
+    assert Client().post("/sign-in", {"username": "owner", "password": NEW["password1"]}).status_code == 302
+    assert "works again" in capsys.readouterr().out and roles(study)["owner"] == "owner"

@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Recipe, Scene } from "../src/api/generated";
+import { pWords } from "../src/compare/differences/words";
 import { ledgerLines } from "../src/compare/ledger/copyLedger";
 import { fixed, placesOf, READINGS, readingsOf, sortedBy } from "../src/compare/ledger/readings";
 import { Previewer } from "../src/compare/store/previewer";
@@ -22,6 +23,17 @@ describe("numbers as they are read", () => {
     [0.00001, 2, "0.0000100"],
   ] as const)("%s with %i decimals is %s", (value, places, words) => {
     expect(fixed(value, places)).toBe(words);
+  });
+  it("have the decimal mark of whoever reads them", () => {
+    document.head.innerHTML = '<meta name="decimal-mark" content="comma">';
+    expect([fixed(-1.25, 2), fixed(1234567.5, 1), pWords(0.0312), fixed(0.00001, 2)]).toEqual([
+      "−1,25",
+      "1234567,5",
+      "p = 0,03",
+      "0,0000100",
+    ]);
+    document.head.innerHTML = "";
+    expect(fixed(-1.25, 2)).toBe("−1.25");
   });
   it("are typed with a point or a comma", () => {
     expect(["1,5", " 2.25 ", "1e3", "", "x", "1;2"].map(typedNumber)).toEqual([1.5, 2.25, 1000, null, null, null]);

@@ -11,7 +11,7 @@ import numpy as np
 
 from echelle.errors import InputError
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
-from echelle.numbers.rounding import digits_of_step
+from echelle.numbers.rounding import digits_of_step, with_decimal_mark
 from echelle.recipes.style import Axis
 
 MOST_TICKS = 200
@@ -76,9 +76,7 @@ def ticks_on(
     Raises InputError for a step that gives more ticks than can be told apart.
     """
     ticks = _ticks_on(domain, axis, most, edges, names, whole)
-    labels = ticks.labels
-    if axis.decimal_mark == "comma":
-        labels = tuple(label.replace(".", ",") for label in labels)
+    labels = tuple(with_decimal_mark(label, axis.decimal_mark) for label in ticks.labels)
     return Ticks(ticks.values, labels, _minor(ticks.values, domain, axis))
 
 

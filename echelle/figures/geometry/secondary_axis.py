@@ -8,6 +8,7 @@ from echelle.figures.geometry.axes import ticks_of
 from echelle.figures.geometry.calendar_ticks import calendar_ticks
 from echelle.figures.geometry.lane_bands import is_overlaid
 from echelle.figures.lanes.figure_context import Family, FigureContext, Measurement, Order
+from echelle.numbers.rounding import DecimalMark, with_decimal_mark
 from echelle.recipes.layers.base import AnyLayer
 from echelle.recipes.recipe import Recipe
 
@@ -28,6 +29,7 @@ class SecondaryAxis:
     layer: AnyLayer
     order: Order | None = None
     whole: bool = False
+    mark: DecimalMark = "point"
 
     def ticks(self, most: int) -> list[tuple[float, str]]:
         """Where ticks stand, as shares from bottom to top, and their labels; at most ``most``."""
@@ -37,7 +39,7 @@ class SecondaryAxis:
         if self.family == "score":
             inside = [p for p in _SCORES if self.bottom <= ndtri(p) <= self.top]
             kept = inside if len(inside) <= most else [p for p in inside if p in (0.05, 0.5, 0.95)][: max(most, 1)]
-            return [((float(ndtri(p)) - self.bottom) / span, f"{100 * p:g}") for p in kept]
+            return [((float(ndtri(p)) - self.bottom) / span, with_decimal_mark(f"{100 * p:g}", self.mark)) for p in kept]
         if self.order is not None and self.order.levels:
             named = list(enumerate(self.order.levels))[:: -(-len(self.order.levels) // max(most, 1))]
             return [((place - self.bottom) / span, _short(level)) for place, level in named]
@@ -46,7 +48,7 @@ class SecondaryAxis:
         factor = 100.0 if self.family == "share" else 1.0
         ticks = ticks_of(self.bottom * factor, self.top * factor, max(most, 2), self.whole)
         pairs = zip(ticks.values, ticks.labels, strict=True)
-        return [((v / factor - self.bottom) / span, label) for v, label in pairs]
+        return [((v / factor - self.bottom) / span, with_decimal_mark(label, self.mark)) for v, label in pairs]
 
     @property
     def title(self) -> str:
@@ -72,7 +74,14 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
         if lane.key in second.orders:
             order = second.orders[lane.key]
             axes[lane.key] = SecondaryAxis(
-                bottom=order.low, top=order.high, family="order", unit=order.name, layer=layer, order=order, whole=order.whole
+                mark=context.recipe.axis.decimal_mark,
+                bottom=order.low,
+                top=order.high,
+                family="order",
+                unit=order.name,
+                layer=layer,
+                order=order,
+                whole=order.whole,
             )
             continue
         top = tops.get(lane.key)
@@ -83,6 +92,7 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
             bottom = chosen.start if chosen.start is not None else bottom
             top = chosen.end if chosen.end is not None else top
         axes[lane.key] = SecondaryAxis(
+            mark=context.recipe.axis.decimal_mark,
             bottom=bottom,
             top=top if top > bottom else bottom + 1.0,
             family=second.family,

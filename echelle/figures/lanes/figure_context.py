@@ -12,6 +12,7 @@ from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
+from echelle.numbers.rounding import with_decimal_mark
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings, NamedReading
 
@@ -109,6 +110,10 @@ class FigureContext:
     def words(self) -> Catalogue:
         """What says sentences, in the figure's language."""
         return catalogue(self.recipe.words.note.english)
+
+    def written(self, text: str) -> str:
+        """A text of our own with the figure's decimal mark in its numbers."""
+        return with_decimal_mark(text, self.recipe.axis.decimal_mark)
 
     @property
     def transform(self) -> Transform:

@@ -12,7 +12,7 @@ from echelle.figures.lanes.readings import rules_of
 from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import QuantileType, quantiles
-from echelle.numbers.rounding import decimals_of, display_number
+from echelle.numbers.rounding import DecimalMark, decimals_of, display_number, with_decimal_mark
 from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.recipe import Recipe
@@ -31,6 +31,7 @@ class PlacedGuide:
     ends: Ends | None
     own: dict[str, Ends] = field(default_factory=dict)
     decimals: int = 0
+    mark: DecimalMark = "point"
 
     @property
     def label(self) -> str:
@@ -39,7 +40,11 @@ class PlacedGuide:
         if not self.guide.valued or self.guide.fixed or self.ends is None:
             return written
         ends = dict.fromkeys(display_number(end, self.decimals) for end in self.ends)
-        return f"{written} {'–'.join(ends)}"
+        return f"{written} {with_decimal_mark('–'.join(ends), self.mark)}"
+
+    def places(self, words: Catalogue) -> str:
+        """Where it stands, in words."""
+        return with_decimal_mark(guide_name(self.guide, words), self.mark)
 
     def of(self, lane: Lane) -> Ends | None:
         """Its ends for one lane; None where it does not hold for it."""
@@ -50,16 +55,17 @@ class PlacedGuide:
 
 def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide, ...]:
     """All guides of a recipe over its lanes."""
-    kind, decimals = rules_of(recipe).quantile_type, decimals_of(arrangement.sample)
+    kind, decimals, mark = rules_of(recipe).quantile_type, decimals_of(arrangement.sample), recipe.axis.decimal_mark
 
     def placed(guide: Guide) -> PlacedGuide:
         lanes = [lane for lane in arrangement.lanes if guide.group in (None, lane.group)]
         if guide.own:
             own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
-            return PlacedGuide(guide, None, own)
+            return PlacedGuide(guide, None, own, mark=mark)
         values = arrangement.pooled if guide.group is None else _pool(lanes)
         # One decimal more than the readings have.
-        return PlacedGuide(guide, _ends(guide, values, kind) if lanes else None, decimals=decimals + 1)
+        ends = _ends(guide, values, kind) if lanes else None
+        return PlacedGuide(guide, ends, decimals=decimals + 1, mark=mark)
 
     return tuple(map(placed, recipe.guides))
 
@@ -106,7 +112,7 @@ def _inside(placed: PlacedGuide, lane: Lane, words: Catalogue) -> Inside | None:
     ends, line = placed.of(lane), placed.guide.band is None
     if ends is None or not len(lane.ordered) or (line and not placed.guide.fixed):
         return None
-    name = guide_name(placed.guide, words)
+    name = guide_name(placed.guide, words) if placed.guide.label else placed.places(words)
     if line:
         count = len(lane.ordered) - int(np.searchsorted(lane.ordered, ends[0], "right"))
         return Inside(name=words.say("guide-above", guide=name), count=count, share=count / lane.n)

@@ -281,7 +281,7 @@ def _column_words(layer: BinsLayer, view: LaneView[Columns], place: int) -> str:
         "column-says", open="below" if below else "above" if above else "no", low=low, high=high, count=count,
         percent=fixed_decimals(100 * count / view.band.lane.n, 1),
     )  # fmt: skip
-    return own + said
+    return own + view.context.written(said)
 
 
 def _laid_over(context: FigureContext) -> bool:

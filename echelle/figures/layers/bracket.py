@@ -69,7 +69,8 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
         remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
     by = differences.adjusted if len(pairs) > 1 else "none"
     decimals = decimals_of(arrangement.sample) + 1
-    words = [_bracket_words(layer, estimate, adjusted[pair], by, decimals, context.words) for pair, estimate in known]
+    texts = (_bracket_words(layer, estimate, adjusted[pair], by, decimals, context.words) for pair, estimate in known)
+    words = [context.written(text) for text in texts]
     ways = {pair.other.key: result.way for pair, result in compared}
     pairs = [pair for pair, _ in known]
     levels = _levels(context, pairs)

@@ -183,7 +183,8 @@ def _far_axis(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart
     ticks = _ticks(frame, centre, letters, size)
     right, parts = frame.left + frame.width, list[ScenePart]()
     widest = 0.0
-    for i, (value, label) in enumerate(zip(ticks.values, ticks.labels, strict=True)):
+    for i, (value, number) in enumerate(zip(ticks.values, ticks.labels, strict=True)):
+        label = reference.context.written(number)
         mark, at = MarkOf("", layer.id, "axis-label", str(i)), frame.along(centre + value)
         half = letters.width(label, size) / 2
         if across and not (frame.left - _BESIDE <= at - half and at + half <= right + _BESIDE):
@@ -229,7 +230,8 @@ def _words(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
         letters = view.letters
         if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
             continue
-        text = size_words(shift.estimate, decimals_of(view.context.arrangement.sample) + 1, view.context.words)
+        decimals = decimals_of(view.context.arrangement.sample) + 1
+        text = view.context.written(size_words(shift.estimate, decimals, view.context.words))
         size, frame = letters.style.text_size * 0.9, view.frame
         wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])
         ends = [frame.held(end) for end in _ends(shift)[1:]]

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.catalogue.catalogue import Catalogue
 from echelle.errors import InputError
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lettering import Lettering, claim_box
@@ -54,8 +53,8 @@ def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     lines = {lane.key: stem_lines(lane.ordered, unit, split, layer.set_aside) for lane in lanes}
     every = [line for of_lane in lines.values() for line in of_lane]
     longest = max((len(line.leaves) for line in every if not line.aside), default=0)
-    labels = tuple(sorted({_label(line, context.words) for line in every}))
-    example = leaf_example(lanes[0].ordered, unit, layer.set_aside)
+    labels = tuple(sorted({_label(line, context) for line in every}))
+    example = context.written(leaf_example(lanes[0].ordered, unit, layer.set_aside))
     result = {key: Stems(of_lane, pitch, longest, labels, example) for key, of_lane in lines.items()}
     remarks = [advice(context.words, f"{layer.id}/unit", "stem-unit", unit=f"{unit:g}")]
     extents = {key: _reach(stems) for key, stems in result.items()}
@@ -94,19 +93,17 @@ def _texts(layer: StemLayer, view: LaneView[Stems], stems: Stems, letters: Lette
         free = y - size * 1.16
         if y - size < frame.top - 2:
             break
-        leaves = _fitting(line.leaves, letters, size, wide) if line.aside else line.leaves[::each]
+        leaves = _fitting(view.context.written(line.leaves), letters, size, wide) if line.aside else line.leaves[::each]
         mark, leaf = (view.mark(layer.id, "stem", f"{number}{end}") for end in ("", "/leaves"))
-        parts.append(
-            letters.put(mark, frame.key, _label(line, view.context.words), start - 4, y, size, style.muted, 600, anchor=1.0)
-        )
+        parts.append(letters.put(mark, frame.key, _label(line, view.context), start - 4, y, size, style.muted, 600, anchor=1.0))
         if leaves:
             parts.append(letters.put(leaf, frame.key, leaves, start + 2, y, size, style.ink))
     return parts
 
 
-def _label(line: StemLine, words: Catalogue) -> str:
+def _label(line: StemLine, context: FigureContext) -> str:
     """A stem's number, or at which end its values were set aside."""
-    return words.say("stem-aside", end=line.label) if line.aside else line.label
+    return context.words.say("stem-aside", end=line.label) if line.aside else context.written(line.label)
 
 
 def _room(view: LaneView[Stems], stems: Stems, letters: Lettering) -> tuple[float, float, float]:

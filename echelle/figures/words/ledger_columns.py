@@ -39,7 +39,7 @@ def ledger_columns(context: FigureContext) -> list[LedgerColumn]:
             _difference(context, asked.reference, places, words.say("reading-difference", centre=centre), number)
             for centre, number in (("median", _median), ("mean", _mean))
         ]
-    return columns
+    return [LedgerColumn(column.name, {key: context.written(text) for key, text in column.texts.items()}) for column in columns]
 
 
 def _places(context: FigureContext) -> int:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 
 from echelle.figures.lanes.lane import Arrangement
-from echelle.numbers.rounding import decimals_of, display_number
+from echelle.numbers.rounding import decimals_of, display_number, with_decimal_mark
 from echelle.recipes.markup import has_marks
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.style import Words
@@ -41,7 +41,11 @@ def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[L
 
     def put(match: re.Match[str]) -> str:
         place, name = match.group(1).strip(), match.group(2)
-        said = _of_all(place, arrangement, made) if name is None else _of_lane(place, of_name.get(name.strip()), decimals)
+        if name is None:
+            said = _of_all(place, arrangement, made)
+        else:
+            said = _of_lane(place, of_name.get(name.strip()), decimals)
+            said = said and with_decimal_mark(said, recipe.axis.decimal_mark)
         if said is None:
             unknown[match.group(0)] = None
             return "–"

@@ -8,7 +8,7 @@ from pathlib import PurePath
 from echelle.recipes.default_recipe import default_recipe
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.summary_statistics_tables import summary_columns
-from server.comparisons.services.trail import begin
+from server.comparisons.services.trail import begin, in_own_numbers
 from server.comparisons.services.watch import look_at_watched
 from server.tables.models import DataTable, ReadingJob
 
@@ -20,9 +20,5 @@ def table_came(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummar
     if job.replaces is not None:
         look_at_watched(table)
     elif any(column.distinct for column in columns):
-        begin(
-            table,
-            default_recipe(columns, summary_columns(columns, table.rows)),
-            job.person,
-            PurePath(job.name).stem or job.name,
-        )
+        recipe = in_own_numbers(default_recipe(columns, summary_columns(columns, table.rows)), job.person)
+        begin(table, recipe, job.person, PurePath(job.name).stem or job.name)

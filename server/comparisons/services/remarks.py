@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+
 from django.utils import timezone
 
 from echelle.errors import InputError
@@ -14,12 +16,17 @@ MOST_REMARKS = 500
 
 def remarks_of(comparison: Comparison) -> list[RemarkState]:
     """All remarks with their answers, oldest first."""
-    held = list(comparison.remark_set.all())
+    return [state for _, state in threads(comparison.remark_set.all())]
+
+
+def threads(remarks: Iterable[Remark]) -> Iterator[tuple[Remark, RemarkState]]:
+    """Remarks that answer none, in their order, each with its answers."""
+    held = list(remarks)
     answers: dict[object, list[RemarkState]] = {}
     for remark in held:
         if remark.answers_id is not None:
             answers.setdefault(remark.answers_id, []).append(_state(remark, []))
-    return [_state(remark, answers.get(remark.pk, [])) for remark in held if remark.answers_id is None]
+    return ((remark, _state(remark, answers.get(remark.pk, []))) for remark in held if remark.answers_id is None)
 
 
 def say(comparison: Comparison, wanted: NewRemark, person: Person) -> None:

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
+
+from django.db import transaction
 from django.utils import timezone
 
 from echelle.comparison.watch import broken_by, can_watch
 from echelle.errors import InputError
+from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, recipe_at
+from server.mail import mail
+from server.studies.models import SEEING_ROWS
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of
 from server.tables.services.preparation import newest_revision, steps_at
@@ -33,6 +39,16 @@ def look_at_watched(newer: DataTable) -> None:
         if alarm:
             comparison.alarm, comparison.alarmed = alarm, timezone.now()
             comparison.save(update_fields=["alarm", "alarmed"])
+            _tell(comparison)
+
+
+def _tell(comparison: Comparison) -> None:
+    """By mail, those of the study who may see rows and gave an address."""
+    words = f"{comparison.name}, in the study “{comparison.study.name}”:\n\n{comparison.alarm}\n\n"
+    words += "It is watched, and a newer file of its table came. Open it in Echelle to look at it.\n"
+    people = Person.objects.filter(membership__study=comparison.study_id, membership__role__in=SEEING_ROWS, is_active=True)
+    for address in people.exclude(email="").values_list("email", flat=True).distinct():
+        transaction.on_commit(partial(mail, address, f"Echelle: {comparison.name}", words))
 
 
 def _broken(comparison: Comparison, newer: DataTable) -> list[str]:

@@ -38,6 +38,7 @@ from server.comparisons.services.trail import (
     data_of,
     dismiss,
     entry_of,
+    in_own_numbers,
     lock,
     new_version,
     recipe_at,
@@ -64,7 +65,7 @@ class Comparisons(Endpoint):
         steps = steps_at(table, newest_revision(table))
         columns = summaries_of(table, steps)
         summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
-        recipe = default_recipe_with(columns, wanted.measure, wanted.groups, summary)
+        recipe = in_own_numbers(default_recipe_with(columns, wanted.measure, wanted.groups, summary), request.user)
         made = begin(table, recipe, request.user, question_name(recipe))
         return Response(comparison_state(made, request.user))
 

@@ -14,6 +14,7 @@ from server.home.bodies import RecentComparison, RecentComparisons, Uses
 from server.home.uses import uses_of
 from server.home.viewers import masking
 from server.studies.access import visible_to
+from server.studies.models import Role
 
 MOST_RECENT = 12
 
@@ -37,7 +38,9 @@ class UsesOfComparison(Endpoint):
     @extend_schema(responses=Uses)
     def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """Its versions, the folios it stands on, and how many open links lead to it."""
-        return Response(uses_of(visible_to(Comparison.objects.all(), request.user, comparison_id)))
+        comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
+        role = comparison.study.role_of(request.user) or Role.VIEWER
+        return Response(uses_of(comparison, masking(role)))
 
 
 def _recent(visit: Visit, role: str) -> RecentComparison:

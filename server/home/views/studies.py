@@ -15,12 +15,13 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.folios.models import Folio
 from server.home.activity import activity_of
-from server.home.bodies import ChangeStudy, Done, Events, NewStudy, StudyCard, StudyCards, StudyState, Together
+from server.home.bodies import ChangeStudy, Done, Events, NewStudy, StudyCard, StudyCards, StudyRemarks, StudyState, Together
 from server.home.cards import card_of, cards_of
+from server.home.remarks import remarks_of_study
 from server.home.study import study_state
 from server.home.together import do_together
 from server.records.models import record
-from server.studies.access import as_uuid, editable_by, owned_study, visible_to
+from server.studies.access import as_uuid, editable_by, owned_study, readable_by, visible_to
 from server.studies.bodies import Pin
 from server.studies.models import Membership, Role, Study, make_study
 from server.studies.names import MOST_LETTERS, named
@@ -115,6 +116,15 @@ class ComparisonsTogether(Endpoint):
         """Do one thing with each; those with which it cannot be done are named, with the reason."""
         study = editable_by(Study.objects.all(), request.user, study_id)
         return Response(do_together(study, body_of(request, Together), request.user))
+
+
+class RemarksOfStudy(Endpoint):
+    """What people say of its figures."""
+
+    @extend_schema(operation_id="remarks_of_study", responses=StudyRemarks)
+    def get(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
+        """All remarks with their answers, for those who may see rows."""
+        return Response(StudyRemarks(remarks_of_study(readable_by(Study.objects.all(), request.user, study_id))))
 
 
 class ActivityOfStudy(Endpoint):

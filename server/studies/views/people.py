@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
-from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
@@ -16,16 +14,12 @@ from server.accounts.models import Person
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
-from server.records.models import count_since, record
+from server.records.models import record
 from server.studies.access import owned_study, visible_to
-from server.studies.bodies import (
-    Member,
-    MemberList,
-    SetMember,
-)
+from server.studies.bodies import MemberList, SetMember
 from server.studies.models import Membership, Role, Study
-
-MOST_UNKNOWN = 10
+from server.studies.teams import settle
+from server.studies.unknown_names import person_called
 
 
 class Members(Endpoint):
@@ -41,21 +35,17 @@ class Members(Endpoint):
         """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
         study = owned_study(request.user, study_id)
         wanted = body_of(request, SetMember)
-        if count_since(request.user.username, "unknown name", timezone.now() - timedelta(hours=1)) >= MOST_UNKNOWN:
-            raise InputError("too many names were tried that nobody has", remedy="Try again in an hour.")
-        person = Person.objects.filter(username=wanted.username).first()
-        if person is None:
-            record(request.user.username, "unknown name", study.pk)
-            raise InputError(f"nobody here is called “{wanted.username}”", remedy="Ask for an account for them first.")
+        mine = Person.objects.filter(username=wanted.username, membership__study=study).first()
+        person = mine or person_called(wanted.username, request.user, study.pk)
         with transaction.atomic():
             # Changes of people go one after the other: the last owner stays whoever takes whom out.
             Study.objects.select_for_update().get(pk=study.pk)
             if not Study.objects.owned_by(request.user).filter(pk=study.pk).exists():
                 raise PermissionDenied
             if wanted.role is None:
-                Membership.objects.filter(study=study, person=person).delete()
+                _take_out(study, person)
             else:
-                given = {"role": wanted.role, "may_sign": wanted.may_sign}
+                given = {"role": wanted.role, "may_sign": wanted.may_sign, "team": None}
                 Membership.objects.update_or_create(study=study, person=person, defaults=given)
             must_keep_an_owner(study)
             role = wanted.role or "out"
@@ -63,11 +53,28 @@ class Members(Endpoint):
         return Response(_members(study))
 
 
+def _take_out(study: Study, person: Person) -> None:
+    """Raises InputError for one who is in with a team: they would come back with it."""
+    held = Membership.objects.filter(study=study, person=person).select_related("team").first()
+    if held is None:
+        return
+    if held.team is not None:
+        words = f"{person.shown_name} is here with the team “{held.team.name}”"
+        raise InputError(words, remedy="Leave the team, or have the team or its people changed.")
+    held.delete()
+    settle([study])
+
+
 def _members(study: Study) -> MemberList:
-    rows = study.membership_set.select_related("person").order_by("person__username")
-    return MemberList(
-        [Member(username=m.person.username, name=m.person.shown_name, role=m.role, may_sign=m.may_sign) for m in rows]
-    )
+    rows = study.membership_set.select_related("person", "team").order_by("person__username")
+    members = [
+        {
+            "username": m.person.username, "name": m.person.shown_name, "role": m.role, "may_sign": m.may_sign,
+            "team": m.team.name if m.team else "", "active": m.person.is_active,
+        }
+        for m in rows
+    ]  # fmt: skip
+    return MemberList.model_validate(members)
 
 
 class Leave(Endpoint):
@@ -79,13 +86,13 @@ class Leave(Endpoint):
         study = visible_to(Study.objects.all(), request.user, study_id)
         with transaction.atomic():
             Study.objects.select_for_update().get(pk=study.pk)
-            Membership.objects.filter(study=study, person=request.user).delete()
+            _take_out(study, request.user)
             must_keep_an_owner(study)
             record(request.user.username, "left", study.pk)
         return Response(status=204)
 
 
 def must_keep_an_owner(study: Study) -> None:
-    """Raises InputError for a study that nobody owns."""
-    if not Membership.objects.filter(study=study, role=Role.OWNER).exists():
+    """Raises InputError for a study that nobody owns whose account works."""
+    if not Membership.objects.filter(study=study, role=Role.OWNER, person__is_active=True).exists():
         raise InputError("a study keeps at least one owner", remedy="Make someone else an owner first.")

@@ -1146,6 +1146,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All remarks with their answers, for those who may see rows. */
+        get: operations["remarks_of_study"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/shares": {
         parameters: {
             query?: never;
@@ -1173,6 +1190,24 @@ export interface paths {
         /** @description A study's tables, newest first, without those that were replaced. For those who may see rows: steps name rows. */
         get: operations["studies_tables_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With their people and roles. */
+        get: operations["teams_of_study"];
+        /** @description Let a team in, change its role, or take it out; for owners. */
+        put: operations["set_team"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1367,6 +1402,59 @@ export interface paths {
         /** @description What the steps would lead to. Nothing is kept. For those who may change: steps could single out rows. */
         post: operations["tables_try_create"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that they keep or are in. */
+        get: operations["teams_retrieve"];
+        put?: never;
+        /** @description Make one; its maker keeps it. */
+        post: operations["teams_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Rename it, or say who is in it. */
+        put: operations["teams_update"];
+        post?: never;
+        /** @description End it: its people leave the studies that they came into with it. */
+        delete: operations["teams_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/people/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Leave the team, and the studies that one came into with it. */
+        delete: operations["teams_people_me_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3976,6 +4064,19 @@ export interface components {
             /** Guides */
             guides: components["schemas"]["Guide"][];
         };
+        /**
+         * KeptTeam
+         * @description A team as its keeper wants it.
+         */
+        KeptTeam: {
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @description names of their accounts
+             */
+            people: string[];
+        };
         /** @enum {string} */
         KernelEnum: "gaussian" | "biweight" | "epanechnikov" | "triangular" | "uniform" | "raised-cosine";
         /** @enum {string} */
@@ -4562,6 +4663,8 @@ export interface components {
             has_password: boolean;
             /** First Steps */
             first_steps: boolean;
+            /** Decimal Mark */
+            decimal_mark: components["schemas"]["DecimalMark"];
             /** Upload Megabytes */
             upload_megabytes: number;
         };
@@ -4679,6 +4782,17 @@ export interface components {
             role: components["schemas"]["StudyRole"];
             /** May Sign */
             may_sign: boolean;
+            /**
+             * Team
+             * @description the team that they came with; empty for who was let in themselves
+             * @default
+             */
+            team?: string;
+            /**
+             * Active
+             * @description whether their account works
+             */
+            active: boolean;
         };
         /**
          * MemberList
@@ -6391,6 +6505,24 @@ export interface components {
             ordered: boolean;
         };
         /**
+         * SetTeam
+         * @description A team's role in a study; null takes it out.
+         */
+        SetTeam: {
+            /**
+             * Team
+             * Format: uuid
+             */
+            team: string;
+            /** Role */
+            role: ("editor" | "reader" | "viewer") | null;
+            /**
+             * May Sign
+             * @default false
+             */
+            may_sign?: boolean;
+        };
+        /**
          * SetUnit
          * @description A unit, or none; the numbers stay.
          */
@@ -6800,6 +6932,42 @@ export interface components {
              */
             remarks: number;
         };
+        /**
+         * StudyRemark
+         * @description A remark with the comparison that it is on.
+         */
+        StudyRemark: {
+            /** Id */
+            id: string;
+            /** Lane */
+            lane: string;
+            /** State */
+            state: number;
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Settled By */
+            settled_by: string;
+            /** Settled At */
+            settled_at: string | null;
+            /** Answers */
+            answers: components["schemas"]["RemarkState"][];
+            /** Comparison */
+            comparison: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * StudyRemarks
+         * @description The remarks of a study: those that are open first, the newest first.
+         */
+        StudyRemarks: components["schemas"]["StudyRemark"][];
         /** @enum {string} */
         StudyRole: "owner" | "editor" | "reader" | "viewer";
         /**
@@ -7144,6 +7312,58 @@ export interface components {
             revision: number;
         };
         /**
+         * TeamOfStudy
+         * @description A team in a study.
+         */
+        TeamOfStudy: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Keeper */
+            keeper: string;
+            /** People */
+            people: string[];
+            /** Role */
+            role: components["schemas"]["TeamOfStudyRoleEnum"];
+            /** May Sign */
+            may_sign: boolean;
+        };
+        /** @enum {string} */
+        TeamOfStudyRoleEnum: "editor" | "reader" | "viewer";
+        /**
+         * TeamState
+         * @description A team of one's own: who is in it, and who says so.
+         */
+        TeamState: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * People
+             * @description names of their accounts
+             */
+            people: string[];
+            /** Keeper */
+            keeper: string;
+            /**
+             * Mine
+             * @description whether whoever asks keeps it
+             */
+            mine: boolean;
+        };
+        /**
+         * TeamStates
+         * @description The teams that a person keeps or is in, by name.
+         */
+        TeamStates: components["schemas"]["TeamState"][];
+        /**
+         * TeamsOfStudy
+         * @description A study's teams by name.
+         */
+        TeamsOfStudy: components["schemas"]["TeamOfStudy"][];
+        /**
          * TestLine
          * @description Evidence beside the estimates; ``p_adjusted`` for the number of pairs.
          */
@@ -7478,6 +7698,16 @@ export interface components {
             changed: string;
             /** Locked */
             locked: boolean;
+            /**
+             * Head
+             * @description the state that it shows
+             */
+            head: number;
+            /**
+             * Words
+             * @description what differs from the version before it
+             */
+            words: string[];
         };
         /**
          * Uses
@@ -7757,6 +7987,7 @@ export type JoinedLevels = components['schemas']['JoinedLevels'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type Keep = components['schemas']['Keep'];
 export type KeptGuides = components['schemas']['KeptGuides'];
+export type KeptTeam = components['schemas']['KeptTeam'];
 export type KernelEnum = components['schemas']['KernelEnum'];
 export type KeyEnum = components['schemas']['KeyEnum'];
 export type KeyPair = components['schemas']['KeyPair'];
@@ -7887,6 +8118,7 @@ export type SetKind = components['schemas']['SetKind'];
 export type SetLabels = components['schemas']['SetLabels'];
 export type SetMember = components['schemas']['SetMember'];
 export type SetOrder = components['schemas']['SetOrder'];
+export type SetTeam = components['schemas']['SetTeam'];
 export type SetUnit = components['schemas']['SetUnit'];
 export type Setting = components['schemas']['Setting'];
 export type SettingKind = components['schemas']['SettingKind'];
@@ -7913,6 +8145,8 @@ export type StepState = components['schemas']['StepState'];
 export type StudyCard = components['schemas']['StudyCard'];
 export type StudyCards = components['schemas']['StudyCards'];
 export type StudyComparison = components['schemas']['StudyComparison'];
+export type StudyRemark = components['schemas']['StudyRemark'];
+export type StudyRemarks = components['schemas']['StudyRemarks'];
 export type StudyRole = components['schemas']['StudyRole'];
 export type StudyShare = components['schemas']['StudyShare'];
 export type StudyShares = components['schemas']['StudyShares'];
@@ -7927,6 +8161,11 @@ export type TableRef = components['schemas']['TableRef'];
 export type TableState = components['schemas']['TableState'];
 export type TableVersion = components['schemas']['TableVersion'];
 export type Take = components['schemas']['Take'];
+export type TeamOfStudy = components['schemas']['TeamOfStudy'];
+export type TeamOfStudyRoleEnum = components['schemas']['TeamOfStudyRoleEnum'];
+export type TeamState = components['schemas']['TeamState'];
+export type TeamStates = components['schemas']['TeamStates'];
+export type TeamsOfStudy = components['schemas']['TeamsOfStudy'];
 export type TestLine = components['schemas']['TestLine'];
 export type TextPart = components['schemas']['TextPart'];
 export type TextRun = components['schemas']['TextRun'];
@@ -10328,6 +10567,27 @@ export interface operations {
             };
         };
     };
+    remarks_of_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyRemarks"];
+                };
+            };
+        };
+    };
     studies_shares_retrieve: {
         parameters: {
             query?: never;
@@ -10366,6 +10626,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableLinks"];
+                };
+            };
+        };
+    };
+    teams_of_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamsOfStudy"];
+                };
+            };
+        };
+    };
+    set_team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetTeam"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamsOfStudy"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
         };
@@ -10783,6 +11097,129 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Fault"];
                 };
+            };
+        };
+    };
+    teams_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamStates"];
+                };
+            };
+        };
+    };
+    teams_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptTeam"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamStates"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    teams_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptTeam"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamStates"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    teams_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    teams_people_me_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

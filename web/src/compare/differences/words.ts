@@ -1,4 +1,5 @@
 import type { EstimateLine, TestLine } from "../../api/generated";
+import { withOwnMark } from "../../ui/decimalMark";
 import { fixed } from "../ledger/readings";
 
 /** Estimates without the measure's unit. */
@@ -24,9 +25,9 @@ export function testOf(estimate: string): string {
 
 /** A p-value to a journal's precision. */
 export function pWords(p: number): string {
-  if (p < 0.001) return "p < 0.001";
-  if (p >= 0.995) return "p > 0.99";
-  return `p = ${p.toFixed(p < 0.01 ? 3 : 2)}`;
+  if (p < 0.001) return withOwnMark("p < 0.001");
+  if (p >= 0.995) return withOwnMark("p > 0.99");
+  return withOwnMark(`p = ${p.toFixed(p < 0.01 ? 3 : 2)}`);
 }
 
 /** Statistic, degrees of freedom and n of a test. */
@@ -34,7 +35,8 @@ export function testWords(line: TestLine): string {
   if (line.p === null || line.statistic === null) return line.remark;
   const df = line.df.length ? `, df ${line.df.map((value) => Number(value.toPrecision(4))).join(" and ")}` : "";
   const rest = line.remark ? `; ${line.remark}` : "";
-  return `${Number(line.statistic.toPrecision(4))}${df}, ${line.exact ? "exact" : "approximate"}, n = ${line.n.join(" and ")}${rest}`;
+  const numbers = withOwnMark(`${Number(line.statistic.toPrecision(4))}${df}`);
+  return `${numbers}, ${line.exact ? "exact" : "approximate"}, n = ${line.n.join(" and ")}${rest}`;
 }
 
 /** An interval, or the reason why there is none. */

@@ -1,4 +1,5 @@
 import type { LaneReadings, Recipe, Scene } from "../../api/generated";
+import { withOwnMark } from "../../ui/decimalMark";
 import { say } from "../../words";
 
 export type ReadingName = Recipe["ledger"]["readings"][number];
@@ -16,12 +17,13 @@ export interface Reading {
   by: (lane: LaneReadings) => number | null;
 }
 
-/** A number with so many decimals; very large and very small ones with three digits. Files hold the same text. */
+/** A number with so many decimals; very large and very small ones with three digits. Files hold the same text, but for the
+ * decimal mark: here it is the reader's own. */
 export function fixed(value: number | null, places: number): string {
   if (value === null) return "–";
   const large = value !== 0 && (Math.abs(value) >= 1e7 || Math.abs(value) < 10 ** (-places - 2));
   const text = large ? value.toPrecision(3) : value.toFixed(places);
-  return (Number(text) === 0 ? text.replace("-", "") : text).replaceAll("-", "−");
+  return withOwnMark((Number(text) === 0 ? text.replace("-", "") : text).replaceAll("-", "−"));
 }
 
 function full(...values: (number | null)[]): string {

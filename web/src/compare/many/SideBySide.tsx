@@ -12,6 +12,8 @@ export interface Side {
   words: string;
   entry: number;
   recipe: Recipe | null;
+  /** Of which comparison it is; of the one that is open when left out. */
+  comparison?: string;
 }
 
 interface Props {
@@ -21,12 +23,11 @@ interface Props {
   onClose: () => void;
 }
 
-async function draw(comparison: string, side: Side, recipe: Recipe | null): Promise<Scene> {
-  const asked = recipe ? { entry: side.entry, recipe } : { entry: side.entry };
+async function draw(comparison: string, side: Side, recipe: Recipe): Promise<Scene> {
   const scene = await answer(
     api.POST("/api/comparisons/{comparison_id}/scene", {
-      params: { path: { comparison_id: comparison } },
-      body: asked,
+      params: { path: { comparison_id: side.comparison ?? comparison } },
+      body: { entry: side.entry, recipe },
     }),
   );
   keepColumns(scene);
@@ -45,12 +46,13 @@ function shared(scenes: Scene[], recipes: Recipe[]): { from: number; to: number 
 export function SideBySide({ comparison, title, sides, onClose }: Props) {
   const { data: recipes, error } = useQuery({
     queryKey: ["sides", comparison, JSON.stringify(sides)],
-    queryFn: () => Promise.all(sides.map((side) => side.recipe ?? recipeAt(comparison, side.entry))),
+    queryFn: () =>
+      Promise.all(sides.map((side) => side.recipe ?? recipeAt(side.comparison ?? comparison, side.entry))),
     retry: false,
   });
   const first = useQueries({
     queries: sides.map((side, i) => ({
-      queryKey: ["side", comparison, side.entry, JSON.stringify(recipes?.[i])],
+      queryKey: ["side", side.comparison ?? comparison, side.entry, JSON.stringify(recipes?.[i])],
       queryFn: () => draw(comparison, side, (recipes as Recipe[])[i] as Recipe),
       enabled: recipes !== undefined,
       retry: false,
@@ -60,7 +62,7 @@ export function SideBySide({ comparison, title, sides, onClose }: Props) {
   const axis = recipes && drawn.length === sides.length ? shared(drawn, recipes) : null;
   const aligned = useQueries({
     queries: sides.map((side, i) => ({
-      queryKey: ["side", comparison, side.entry, JSON.stringify(recipes?.[i]), axis],
+      queryKey: ["side", side.comparison ?? comparison, side.entry, JSON.stringify(recipes?.[i]), axis],
       queryFn: () => {
         const recipe = (recipes as Recipe[])[i] as Recipe;
         return draw(comparison, side, { ...recipe, axis: { ...recipe.axis, ...axis } });

@@ -1,4 +1,4 @@
-import type { ComparisonState, Recipe } from "../../api/generated";
+import type { ComparisonState, Recipe, UseVersion } from "../../api/generated";
 import type { OpenDialog } from "../BenchDialogs";
 
 /** Pinned states side by side. */
@@ -9,6 +9,16 @@ export function statesSideBySide(comparison: ComparisonState, pinned: number[]):
   };
   const sides = pinned.map((entry) => ({ entry, recipe: null, words: wordsOf(entry) }));
   return { title: "States side by side", sides };
+}
+
+const MOST_VERSIONS = 6;
+
+/** The last versions of a comparison side by side. */
+export function versionsSideBySide(versions: UseVersion[]): OpenDialog {
+  const sides = versions.slice(-MOST_VERSIONS).map(({ id, head, version }) => {
+    return { comparison: id, entry: head, recipe: null, words: `Version ${version}` };
+  });
+  return { title: "Versions side by side", sides };
 }
 
 /** The figure with and without the rows that it leaves out. */

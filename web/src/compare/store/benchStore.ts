@@ -60,7 +60,7 @@ const BEGINNING: BenchState = {
   questions: null,
   full: false,
   sight: "as it is",
-  dialog: null,
+  dialog: window.location.hash === "#remarks" ? "remarks" : null,
   pinned: [],
   looked: null,
   unsaved: null,

@@ -1,20 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "wouter";
 import { answer, api } from "../../api/client";
-import type { PatchedChangeComparison } from "../../api/generated";
+import type { PatchedChangeComparison, UseVersion } from "../../api/generated";
 import { Miniature } from "../../scene/Miniature";
 import { dayOf } from "../../studies/days";
+import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { Notes } from "../../ui/Notes";
 import { tell } from "../../ui/Notices";
 import { TagForm } from "../../ui/TagForm";
+import { versionsSideBySide } from "../many/sides";
 import { useBenchActions, useRights, useShown } from "../store/BenchContext";
 
 /** What belongs to a comparison besides its figure: notes, tags, its versions side by side, and where it is used. */
 export function About({ onClose }: { onClose: () => void }) {
   const { comparison } = useShown();
   const { member } = useRights();
-  const { id, take } = useBenchActions();
+  const { id, take, look } = useBenchActions();
   const params = { path: { comparison_id: id } };
   const { data: uses } = useQuery({
     queryKey: ["uses", id, comparison.revision],
@@ -23,6 +25,7 @@ export function About({ onClose }: { onClose: () => void }) {
   });
   const change = async (body: PatchedChangeComparison) =>
     take(await answer(api.PATCH("/api/comparisons/{comparison_id}", { params, body })));
+  const sideBySide = (versions: UseVersion[]) => look({ dialog: versionsSideBySide(versions) });
   return (
     <Modal
       title={`About ${comparison.name}`}
@@ -46,26 +49,38 @@ export function About({ onClose }: { onClose: () => void }) {
             {uses.versions.length < 2 ? (
               <p className="text-muted">This is the only one. What is signed off goes on as a new version.</p>
             ) : (
-              <ul className="flex flex-wrap gap-3">
-                {uses.versions.map((version) => (
-                  <li key={version.id}>
-                    <Link
-                      href={`/comparisons/${version.id}`}
-                      aria-current={version.id === id ? "page" : undefined}
-                      className="block w-[150px] rounded border border-hairline p-2 hover:shadow-sheet aria-[current]:outline-2 aria-[current]:outline-ink"
-                    >
-                      <span className="grid h-[92px] place-items-center" aria-hidden="true">
-                        <Miniature comparison={version.id} state={version.changed} scale={1.3} />
-                      </span>
-                      <strong>Version {version.version}</strong>
-                      <span className="block text-muted">
-                        {dayOf(version.changed)}
-                        {version.locked && ", signed off"}
-                      </span>
-                    </Link>
-                  </li>
-                ))}
-              </ul>
+              <>
+                <ol className="grid gap-2">
+                  {uses.versions.map((version) => (
+                    <li key={version.id} className="flex gap-4">
+                      <Link
+                        href={`/comparisons/${version.id}`}
+                        aria-current={version.id === id ? "page" : undefined}
+                        className="block w-[150px] shrink-0 rounded border border-hairline p-2 hover:shadow-sheet aria-[current]:outline-2 aria-[current]:outline-ink"
+                      >
+                        <span className="grid h-[92px] place-items-center" aria-hidden="true">
+                          <Miniature comparison={version.id} state={version.changed} scale={1.3} />
+                        </span>
+                        <strong>Version {version.version}</strong>
+                        <span className="block text-muted">
+                          {dayOf(version.changed)}
+                          {version.locked && ", signed off"}
+                        </span>
+                      </Link>
+                      <p className="self-center">
+                        {version.version === 1
+                          ? "The first."
+                          : version.words.length === 0
+                            ? "As the version before it."
+                            : version.words.join("; ")}
+                      </p>
+                    </li>
+                  ))}
+                </ol>
+                <Button look="quiet" className="mt-2 !p-0" onClick={() => sideBySide(uses.versions)}>
+                  Side by side, with what differs in their numbers
+                </Button>
+              </>
             )}
           </section>
         )}

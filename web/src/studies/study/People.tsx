@@ -35,8 +35,9 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
           <li key={member.username} className="flex flex-wrap items-center gap-x-4 gap-y-1">
             <span className="w-56 truncate font-bold" title={member.username}>
               {member.name || member.username}
+              {!member.active && <span className="font-normal text-muted"> (deactivated)</span>}
             </span>
-            {owner ? (
+            {owner && !member.team ? (
               <>
                 <select
                   aria-label={`Role of ${member.username}`}
@@ -74,6 +75,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
               <span className="text-muted">
                 {ROLES[member.role]}
                 {member.may_sign && ", may sign off"}
+                {member.team && `, with the team ${member.team}`}
               </span>
             )}
           </li>

@@ -5,7 +5,7 @@ import { Link, useLocation } from "wouter";
 import { answer, api } from "../../api/client";
 import type { PatchedChangeStudy, StudyState } from "../../api/generated";
 import { HelpButton } from "../../help/HelpButton";
-import { mayChange } from "../../roles";
+import { mayChange, seesRows } from "../../roles";
 import { Button } from "../../ui/Button";
 import { Header } from "../../ui/Header";
 import { Named } from "../../ui/Named";
@@ -20,8 +20,10 @@ import { Folios } from "./Folios";
 import { HouseStyle } from "./HouseStyle";
 import { Links } from "./Links";
 import { People } from "./People";
+import { Remarks } from "./Remarks";
 import { Settings } from "./Settings";
 import { Tables } from "./Tables";
+import { Teams } from "./Teams";
 
 /** A study with all that it holds: comparisons, tables, folios and links, people, what happened. */
 export function StudyPage({ id }: { id: string }) {
@@ -48,6 +50,7 @@ function Opened({ study }: { study: StudyState }) {
   };
   const parts = { study, changing, again };
   const open = study.comparisons.filter((comparison) => comparison.shelf === "open").length;
+  const remarks = study.comparisons.reduce((sum, held) => sum + (held.shelf === "bin" ? 0 : held.remarks), 0);
   return (
     <div className="flex min-h-full flex-col">
       <title>{`${study.name} – Echelle`}</title>
@@ -93,6 +96,7 @@ function Opened({ study }: { study: StudyState }) {
             ["comparisons", "Comparisons", open],
             ["tables", "Tables", study.tables.length],
             ["folios", "Folios and links", study.folios.length],
+            ...(seesRows(study.role) ? [["remarks", "Remarks", remarks] as Part] : []),
             ["people", "People", null],
             ["activity", "What happened", null],
           ]}
@@ -108,9 +112,11 @@ function Opened({ study }: { study: StudyState }) {
                   <HouseStyle study={study.id} />
                 </>
               )}
+              {part === "remarks" && <Remarks {...parts} />}
               {part === "people" && (
                 <>
                   <People study={study.id} owner={owner} />
+                  <Teams study={study.id} owner={owner} />
                   <Settings study={study} owner={owner} change={change} />
                 </>
               )}
@@ -123,8 +129,10 @@ function Opened({ study }: { study: StudyState }) {
   );
 }
 
+type Part = [name: string, words: string, count: number | null];
+
 /** The parts of the page as tabs, each with its own address. */
-function Parts(props: { names: [string, string, number | null][]; children: (part: string) => React.ReactNode }) {
+function Parts(props: { names: Part[]; children: (part: string) => React.ReactNode }) {
   const [path, go] = useLocation();
   const [first] = useState(() => window.location.hash.slice(1));
   const [part, setPart] = useState(props.names.some(([name]) => name === first) ? first : "comparisons");

@@ -1,0 +1,119 @@
+"""Teams: people who come into studies and leave them together, beside those who were let in themselves."""
+
+from __future__ import annotations
+
+import pytest
+from django.test import Client
+
+from server.accounts.models import Person
+from server.records.models import RecordLine
+from server.studies.models import Membership, Study, Team, make_study
+from tests.support.uploads import send
+
+People = dict[str, Client]
+
+
+def team_of(client: Client, name: str, *people: str) -> str:
+    answer = send(client, "post", "teams", {"name": name, "people": list(people)})
+    assert answer.status_code == 200, answer.content
+    return str(next(team["id"] for team in answer.json() if team["name"] == name))
+
+
+def let_in(client: Client, study: Study, team: str, role: str | None, **given: bool) -> int:
+    return int(send(client, "put", f"studies/{study.pk}/teams", {"team": team, "role": role, **given}).status_code)
+
+
+def people_in(study: Study) -> dict[str, tuple[str, bool, str]]:
+    rows = Membership.objects.filter(study=study).select_related("person", "team")
+    return {row.person.username: (row.role, row.may_sign, row.team.name if row.team else "") for row in rows}
+
+
+THEMSELVES = {"owner": ("owner", False, ""), "editor": ("editor", False, ""), "viewer": ("viewer", False, "")}
+
+
+@pytest.fixture
+def mira(db) -> Person:
+    return Person.objects.create(username="mira", first_name="Mira")
+
+
+def test_the_people_of_a_team_come_change_and_go_together(people: People, study: Study, mira: Person) -> None:
+    owner = people["owner"]
+    team = team_of(owner, "Day shift", "stranger", "mira", "viewer")
+    assert let_in(owner, study, team, "reader", may_sign=True) == 200
+    with_team = ("reader", True, "Day shift")
+    # Who was let in themselves keeps their own role.
+    assert people_in(study) == THEMSELVES | {"stranger": with_team, "mira": with_team}
+    assert people["stranger"].get(f"/api/studies/{study.pk}").status_code == 200
+    [told] = people["viewer"].get(f"/api/studies/{study.pk}/teams").json()
+    assert (told["name"], told["role"], told["keeper"], told["people"]) == (
+        "Day shift",
+        "reader",
+        "owner",
+        ["Mira", "stranger", "viewer"],
+    )
+    kept = {"name": "Late shift", "people": ["mira"]}
+    assert send(owner, "put", f"teams/{team}", kept).json()[0]["people"] == ["mira"]
+    assert people_in(study) == THEMSELVES | {"mira": ("reader", True, "Late shift")}
+    assert people["stranger"].get(f"/api/studies/{study.pk}").status_code == 404
+    assert let_in(owner, study, team, "editor") == 200 and people_in(study)["mira"][:2] == ("editor", False)
+    assert let_in(owner, study, team, None) == 200 and people_in(study) == THEMSELVES
+    lines = RecordLine.objects.filter(study=study.pk, what__startswith="team").values_list("what", flat=True)
+    assert list(lines) == ["team role set", "team changed", "team role set", "team role set"]
+
+
+def test_of_two_teams_the_role_that_may_most_counts_until_it_ends(people: People, study: Study, mira: Person) -> None:
+    owner = people["owner"]
+    readers, editors = team_of(owner, "Readers", "mira"), team_of(owner, "Editors", "mira", "stranger")
+    assert let_in(owner, study, readers, "reader", may_sign=True) == let_in(owner, study, editors, "editor") == 200
+    assert people_in(study)["mira"] == ("editor", True, "Editors")
+    assert send(owner, "delete", f"teams/{editors}").status_code == 204
+    assert people_in(study) == THEMSELVES | {"mira": ("reader", True, "Readers")}
+
+
+def test_one_in_with_a_team_gets_a_role_of_their_own_and_falls_back(people: People, study: Study, mira: Person) -> None:
+    owner, here = people["owner"], f"studies/{study.pk}/people"
+    assert let_in(owner, study, team_of(owner, "Readers", "mira"), "reader") == 200
+    refused = send(owner, "put", here, {"username": "mira", "role": None})
+    assert refused.status_code == 422 and "Readers" in refused.json()["what"]
+    own = send(owner, "put", here, {"username": "mira", "role": "owner"}).json()
+    assert {member["username"]: member["team"] for member in own}["mira"] == "" and people_in(study)["mira"][0] == "owner"
+    assert send(owner, "put", here, {"username": "mira", "role": None}).status_code == 200
+    assert people_in(study)["mira"] == ("reader", False, "Readers")
+
+
+def test_a_person_leaves_a_team_and_its_studies(people: People, study: Study) -> None:
+    team = team_of(people["owner"], "Readers", "stranger")
+    assert let_in(people["owner"], study, team, "reader") == 200
+    assert send(people["stranger"], "delete", f"studies/{study.pk}/people/me").status_code == 422
+    assert [held["mine"] for held in people["stranger"].get("/api/teams").json()] == [False]
+    assert send(people["stranger"], "put", f"teams/{team}", {"name": "x", "people": []}).status_code == 404
+    assert send(people["stranger"], "delete", f"teams/{team}").status_code == 404
+    assert send(people["stranger"], "delete", f"teams/{team}/people/me").status_code == 204
+    assert people_in(study) == THEMSELVES and people["stranger"].get("/api/teams").json() == []
+
+
+def test_teams_are_let_in_by_owners_who_know_them_and_never_own(people: People, study: Study, mira: Person) -> None:
+    other = make_study("Another", Person.objects.get(username="stranger"))
+    mine, theirs = team_of(people["owner"], "Mine", "mira"), team_of(people["stranger"], "Theirs", "mira")
+    assert let_in(people["owner"], study, theirs, "viewer") == 422, "a team of others is not theirs to let in"
+    assert let_in(people["stranger"], other, mine, "viewer") == 422
+    assert let_in(people["owner"], study, mine, "owner") == 422
+    for name in ("editor", "viewer"):
+        assert let_in(people[name], study, mine, "editor") == 403
+    assert let_in(people["stranger"], study, theirs, "editor") == 404
+    assert people_in(study) == THEMSELVES
+
+
+def test_names_of_a_team_are_checked_and_guessing_is_slowed(people: People, db) -> None:
+    owner = people["owner"]
+    for wrong in (
+        {"name": " ", "people": []},
+        {"name": "T", "people": ["nobody-here"]},
+        {"name": "T", "people": [f"p{i}" for i in range(101)]},
+    ):
+        assert send(owner, "post", "teams", wrong).status_code == 422
+    assert not Team.objects.exists()
+    for guess in range(12):
+        answer = send(owner, "post", "teams", {"name": "T", "people": [f"guess{guess}"]})
+    assert "too many names" in answer.json()["what"].lower()
+    assert send(owner, "post", "teams", {"name": "T", "people": ["editor"]}).status_code == 422
