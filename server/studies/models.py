@@ -63,7 +63,9 @@ class Study(models.Model):
     """A workspace: its tables, comparisons, people; ``house`` is its look, null for the one that Echelle begins with;
     ``guides`` are kept to be set into its figures; ``outside_links`` lets them be linked to for people without an
     account; a figure that a viewer asks for shows no lane of fewer subjects than ``least_cell``. What lies in its bin for
-    ``bin_days`` is erased. One that nobody works in any more is ``archived``."""
+    ``bin_days`` is erased. One that nobody works in any more is ``archived``. ``preparations`` are lists of steps, taken over
+    from the study that it was begun like: a table that comes in is prepared by the first that fits it.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=200)
@@ -77,6 +79,7 @@ class Study(models.Model):
     bin_days = models.IntegerField(default=30)
     notes = models.TextField(default="", blank=True)
     archived = models.DateTimeField(null=True)
+    preparations = models.JSONField(default=list)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership")
 
     objects = Studies.as_manager()

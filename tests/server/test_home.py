@@ -21,7 +21,7 @@ from server.file_jobs.models import FileJob
 from server.file_jobs.services import run_file_job
 from server.folios.models import Folio
 from server.studies.models import Membership, Study, make_study
-from server.tables.models import DataTable, RawFile
+from server.tables.models import DataTable, Preparation, RawFile
 from tests.support.uploads import bring, send, sign
 
 
@@ -237,6 +237,34 @@ def test_a_study_is_begun_empty_or_like_another_pinned_and_archived(people: dict
     assert send(people["editor"], "patch", f"studies/{study.pk}", {"archived": True}).status_code == 403
     assert send(owner, "patch", f"studies/{study.pk}", {"archived": True}).status_code == 200
     assert [card["archived"] for card in owner.get("/api/studies").json()] == [False, True]
+
+
+def test_a_study_like_another_prepares_what_fits_as_it_was_prepared_there(
+    people: dict[str, Client], comparison: Comparison, study: Study
+) -> None:
+    owner, path = people["owner"], f"tables/{comparison.table_id}/preparation"
+    steps = [
+        {"step": "derive", "to": "double", "formula": "level * 2"},
+        {"step": "leave out where", "where": {"column": "ward", "is": ["B"]}, "reason": "pilot"},
+    ]
+    assert send(owner, "post", path, {"revision": 0, "steps": steps}).status_code == 200
+    out = send(owner, "post", f"tables/{comparison.table_id}/left-out", {"revision": 1, "key": 3, "reason": "slip"})
+    assert out.status_code == 200, out.content
+    like = {"name": "Second", "like": str(study.pk)}
+    made = send(owner, "post", "studies", like).json()["id"]
+    # Steps of single rows stay where they are; who sees no rows takes over none.
+    assert [[step["step"] for step in kept] for kept in Study.objects.get(pk=made).preparations] == [
+        ["derive", "leave out where"]
+    ]
+    assert Study.objects.get(pk=send(people["viewer"], "post", "studies", like).json()["id"]).preparations == []
+    fits = bring(owner, "ward,level\n" + "A,1.5\nB,2.5\nA,3.5\n" * 9, name="june.csv", study=made).json()
+    other = bring(owner, "plate,od\n" + "x,1.5\ny,2.5\n" * 9, name="plates.csv", study=made).json()
+    newest = [owner.get(f"/api/tables/{brought['table']}").json()["newest"] for brought in (fits, other)]
+    assert newest == [1, 0]
+    [kept] = Preparation.objects.filter(table=fits["table"]).values_list("steps", flat=True)
+    assert [step["step"] for step in kept] == ["derive", "leave out where"]
+    scene = send(owner, "post", f"comparisons/{fits['comparison']}/scene", {}).json()
+    assert sum(lane["n"] for lane in scene["readings"]) == 18
 
 
 def test_tables_go_when_nothing_needs_them(people: dict[str, Client], comparison: Comparison, study: Study) -> None:

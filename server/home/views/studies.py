@@ -13,11 +13,11 @@ from echelle.errors import InputError
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
-from server.folios.models import Folio
 from server.home.activity import activity_of
 from server.home.bodies import ChangeStudy, Done, Events, NewStudy, StudyCard, StudyCards, StudyRemarks, StudyState, Together
 from server.home.cards import card_of, cards_of
 from server.home.remarks import remarks_of_study
+from server.home.shape import shape_like
 from server.home.study import study_state
 from server.home.together import do_together
 from server.records.models import record
@@ -37,23 +37,17 @@ class AllStudies(Endpoint):
 
     @extend_schema(request=NewStudy, responses={200: StudyCard, 422: Fault})
     def post(self, request: PersonRequest) -> Response:
-        """Make a study; its maker owns it. One like another has its house style, guides and empty folio pages, and no rows."""
+        """Make a study; its maker owns it. One like another has its house style, guides, empty folio pages and ways of
+        preparing tables, and no rows.
+        """
         wanted = body_of(request, NewStudy)
         name = named(wanted.name, "study")
         model = visible_to(Study.objects.all(), request.user, as_uuid(wanted.like)) if wanted.like else None
         with transaction.atomic():
             study = make_study(name, request.user)
             if model is not None:
-                _shape_like(study, model)
+                shape_like(study, model, request.user)
         return Response(card_of(study, request.user))
-
-
-def _shape_like(study: Study, model: Study) -> None:
-    study.house, study.guides, study.least_cell, study.bin_days = model.house, model.guides, model.least_cell, model.bin_days
-    study.save()
-    pages = [Folio(study=study, name=folio.name, page=folio.page) for folio in model.folio_set.order_by("made")]
-    for folio in pages:
-        folio.save()
 
 
 class OneStudy(Endpoint):

@@ -892,7 +892,10 @@ export interface paths {
         /** @description Their cards: pinned ones first, then by their last work; archived ones last. */
         get: operations["studies_retrieve"];
         put?: never;
-        /** @description Make a study; its maker owns it. One like another has its house style, guides and empty folio pages, and no rows. */
+        /**
+         * @description Make a study; its maker owns it. One like another has its house style, guides, empty folio pages and ways of
+         *     preparing tables, and no rows.
+         */
         post: operations["studies_create"];
         delete?: never;
         options?: never;

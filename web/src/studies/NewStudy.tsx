@@ -61,7 +61,8 @@ export function NewStudy({ studies }: { studies: StudyCards }) {
             </label>
             {like && (
               <p className="text-muted">
-                House style, kept guides and the pages of folios are taken over; no table, no figure, no people.
+                House style, kept guides, the pages of folios and the steps that prepare tables are taken over: a
+                table that fits them is prepared so when it comes. No table, no figure, no people.
               </p>
             )}
             <Button type="submit" className="justify-self-start" disabled={!name.trim()}>

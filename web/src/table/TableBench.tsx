@@ -1,8 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Link } from "wouter";
 import { useStore } from "zustand";
-import { answer, api } from "../api/client";
 import { download } from "../api/download";
 import { HelpButton } from "../help/HelpButton";
 import { useUpload } from "../studies/useUpload";
@@ -12,6 +10,7 @@ import { Header } from "../ui/Header";
 import { tell, useNotices } from "../ui/Notices";
 import { say } from "../words";
 import { Band } from "./Band";
+import { changeWords } from "./changeWords";
 import { Finder } from "./Finder";
 import { ReadingSentence } from "./ReadingSentence";
 import { RemarksBar } from "./RemarksBar";
@@ -25,6 +24,7 @@ import {
   useTableBench,
   useTableState,
 } from "./store/TableContext";
+import { useTableChanges } from "./useTableChanges";
 
 /** The table bench: how the file was read, the preparation, the rows, the remarks. */
 export function TableBench({ id }: { id: string }) {
@@ -156,12 +156,7 @@ function Newer({ table, disabled }: { table: string; disabled: boolean }) {
 }
 
 function Versions({ newer, older, table }: { newer: string | null; older: string | null; table: string }) {
-  const { data } = useQuery({
-    queryKey: ["changes", table],
-    queryFn: () => answer(api.GET("/api/tables/{table_id}/changes", { params: { path: { table_id: table } } })),
-    enabled: older !== null,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const { data } = useTableChanges(table, older !== null);
   if (newer) {
     return (
       <p className="shrink-0 bg-warn-ground px-5 py-1.5 text-[13px]">
@@ -172,24 +167,8 @@ function Versions({ newer, older, table }: { newer: string | null; older: string
       </p>
     );
   }
-  if (
-    !older ||
-    !data ||
-    !(data.added || data.gone || data.changed || data.columns_added.length || data.columns_gone.length)
-  ) {
-    return null;
-  }
-  const said = [
-    data.added && say("rows-added", { count: data.added }),
-    data.gone && say("rows-gone", { count: data.gone }),
-    data.changed && say("rows-changed", { count: data.changed }),
-    data.columns_added.length && `new columns ${data.columns_added.join(", ")}`,
-    data.columns_gone.length && `columns gone: ${data.columns_gone.join(", ")}`,
-    ...data.levels.map(
-      (l) =>
-        `${l.column}: ${[...l.added.map((x) => `+ ${x}`), ...l.gone.map((x) => `− ${x}`)].slice(0, 6).join(", ")}`,
-    ),
-  ].filter(Boolean);
+  const said = data ? changeWords(data) : [];
+  if (!older || !data || said.length === 0) return null;
   return (
     <p className="shrink-0 bg-warn-ground px-5 py-1.5 text-[13px]" data-testid="changes">
       <strong className="text-warn">Against the file before</strong>

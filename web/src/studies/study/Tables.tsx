@@ -2,6 +2,8 @@ import { useState } from "react";
 import { Link } from "wouter";
 import { answer, api } from "../../api/client";
 import type { PatchedChangeTable, StudyTable } from "../../api/generated";
+import { changeWords } from "../../table/changeWords";
+import { useTableChanges } from "../../table/useTableChanges";
 import { Button } from "../../ui/Button";
 import { Headings } from "../../ui/Headings";
 import { Named } from "../../ui/Named";
@@ -76,12 +78,13 @@ function Table({ table, changing, again }: TableProps) {
         </td>
       </tr>
       {open &&
-        table.earlier.map((version) => (
+        table.earlier.map((version, i) => (
           <tr key={version.id} className="text-[13px] text-muted">
             <td className="py-1 pr-6 pl-5">
               <Link href={`/tables/${version.id}`} className="hover:underline">
                 replaced: {version.name}
               </Link>
+              <WhatChanged table={i === 0 ? table.id : (table.earlier[i - 1]?.id ?? table.id)} />
             </td>
             <td className="number py-1 pr-6">{spaced(version.rows)}</td>
             <td className="py-1 pr-6">{dayOf(version.made)}</td>
@@ -103,4 +106,12 @@ function Table({ table, changing, again }: TableProps) {
       )}
     </tbody>
   );
+}
+
+/** What the table that came after a version changed. */
+function WhatChanged({ table }: { table: string }) {
+  const { data, error } = useTableChanges(table);
+  if (error) return <span className="block text-warn">{error.message}</span>;
+  if (!data) return null;
+  return <span className="block">after it: {changeWords(data).join(" · ") || "the same rows"}</span>;
 }
