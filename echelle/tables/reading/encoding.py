@@ -12,7 +12,7 @@ from echelle.tables.table import Remark, Remedy
 
 Encoding = Literal[
     "utf-8", "utf-16", "windows-1252", "windows-1250", "windows-1251", "windows-1253", "windows-1254", "mac-roman", "cp850",
-    "latin-9", "shift-jis", "gb18030",
+    "latin-9", "shift-jis", "gb18030", "big5", "euc-kr", "koi8-r",
 ]  # fmt: skip
 
 # Python's codec and the name that people know.
@@ -22,6 +22,7 @@ _CODECS: dict[str, tuple[str, str]] = {
     "windows-1253": ("cp1253", "Windows-1253"),
     "windows-1254": ("cp1254", "Windows-1254"), "mac-roman": ("mac_roman", "Mac Roman"), "cp850": ("cp850", "DOS 850"),
     "latin-9": ("iso8859_15", "Latin-9"), "shift-jis": ("cp932", "Shift JIS"), "gb18030": ("gb18030", "GB 18030"),
+    "big5": ("cp950", "Big5"), "euc-kr": ("cp949", "EUC-KR"), "koi8-r": ("koi8_r", "KOI8-R"),
 }  # fmt: skip
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8-sig", "UTF-8"),
@@ -29,7 +30,18 @@ _MARKS = (
     (codecs.BOM_UTF16_BE, "utf-16", "UTF-16"),
 )
 # Tried in this order on bytes that are no Unicode; the first wins a tie.
-_PAGES: tuple[Encoding, ...] = ("windows-1252", "windows-1250", "windows-1251", "mac-roman", "cp850")
+_PAGES: tuple[Encoding, ...] = (
+    "windows-1252", "windows-1250", "windows-1251", "windows-1253", "koi8-r", "mac-roman", "cp850",
+)  # fmt: skip
+_OF_ONE_SCRIPT = ("windows-1251", "windows-1253", "koi8-r")
+# The first bytes of signs, kana and the usual characters (JIS X 0208, GB 2312, Big5), and the least second byte; tried in
+# this order.
+_PAIRED: dict[Encoding, tuple[frozenset[int], int]] = {
+    "shift-jis": (frozenset((0x81, 0x82, 0x83, *range(0x88, 0x98))), 0x40),
+    "gb18030": (frozenset((0xA1, 0xA3, *range(0xB0, 0xD8))), 0xA1),
+    "big5": (frozenset((0xA1, 0xA2, *range(0xA4, 0xC7))), 0x40),
+}
+_MOSTLY = 0.85
 _USUAL = frozenset("äöüÄÖÜßéèêëÉàâáçñóòôõíìîïúùûåøæÅØÆãąęłńśźżćčďěňřšťůžýőű°µ²³±–’‘“”…×·€£§®½")
 _CONTROLS = bytes(code for code in range(32) if code not in (9, 10, 13)) + b"\x7f"
 _NOTHING = b" \t\r\n\x00\x1a\xef\xbb\xbf\xff\xfe"
@@ -80,7 +92,8 @@ def as_utf8(data: bytes, told: Encoding | None = None) -> Decoded:
     codec, name = _CODECS[page]
     lines = b"\n".join([line for line in data.split(b"\n") if not line.isascii()][:_MOST_LINES])
     here = lines.decode(codec, errors="replace")
-    pages = [other for other in _PAGES if other != page and _fits(data, other) and lines.decode(_CODECS[other][0]) != here]
+    rivals: tuple[Encoding, ...] = (*_PAIRED, "euc-kr") if page in _PAIRED else _PAGES
+    pages = [other for other in rivals if other != page and _fits(data, other) and lines.decode(_CODECS[other][0]) != here]
     others = tuple(Remedy("undo-code-page", {"name": _CODECS[other][1]}, {"encoding": other}) for other in pages)
     start = next(place for place, byte in enumerate(data) if byte >= 0x80)
     line = data.count(b"\n", 0, start) + 1
@@ -136,20 +149,42 @@ def _is_utf8(data: bytes) -> bool:
 def _page_of(data: bytes) -> Encoding:
     """The code page under which the letters make words: usual ones score, signs inside words and runs of accents do not."""
     lines = [line for line in data[: 10 * _SAMPLE].split(b"\n") if not line.isascii()][:_MOST_LINES]
+    for page in _PAIRED:
+        if _is_paired(b"\n".join(lines), page):
+            return page
     best, best_score = _PAGES[0], -float("inf")
     for page in _PAGES:
         text = b"\n".join(lines).decode(_CODECS[page][0], errors="replace")
         high = [letter for letter in text if letter >= "\x80"]
-        usual = sum(letter in _USUAL or "а" <= letter.lower() <= "я" for letter in high)
+        usual = sum(letter in _USUAL or "а" <= letter.lower() <= "я" or "ά" <= letter.lower() <= "ώ" for letter in high)
         inside = len(re.findall(r"(?<=[A-Za-zÀ-ɏ])(?:[^\w\s\x00-\x7f]|[²³¹ªº])(?=[a-z])", text))
         runs = len(re.findall(r"[À-ÿ]{4,}", text))
-        mixed = len(re.findall(r"[A-Za-z][а-яА-Я]|[а-яА-Я][A-Za-z]", text))
-        upper = len(re.findall(r"(?<=[a-z])[^\x00-\x7f\W\d_a-zà-ÿ](?=[a-z]|\b)", text)) if page != "windows-1251" else 0
+        mixed = len(re.findall(r"[A-Za-z][а-яА-ЯΆ-ώ]|[а-яА-ЯΆ-ώ][A-Za-z]", text))
+        if page in _OF_ONE_SCRIPT:
+            # A capital after a small letter, or a sigma of word ends inside a word, is a letter of another page.
+            upper = len(re.findall(r"(?<=[а-яά-ώ])[А-ЯΆ-Ώ]|ς(?=\w)", text))
+        else:
+            upper = len(re.findall(r"(?<=[a-z])[^\x00-\x7f\W\d_a-zà-ÿ](?=[a-z]|\b)", text))
         rest = 0.0 if page == _PAGES[0] else _MARGIN
         score = -rest + (usual - 2 * inside - 3 * runs - 2 * mixed - upper - 4 * text.count("\ufffd")) / max(1, len(high))
         if score > best_score + 1e-9:
             best, best_score = page, score
     return best
+
+
+def _is_paired(lines: bytes, page: Encoding) -> bool:
+    """Whether bytes are letters of two bytes under a page: nearly all of them kana, signs or usual characters, and hardly one
+    beside a Latin letter, where an accent of another page took its neighbour along.
+    """
+    codec, (leads, least) = _CODECS[page][0], _PAIRED[page]
+    try:
+        text = lines.decode(codec)
+    except UnicodeDecodeError:
+        return False
+    codes = [letter.encode(codec) for letter in text if letter >= "\x80"]
+    usual = sum(len(code) == 2 and code[0] in leads and code[1] >= least for code in codes)
+    beside = len(re.findall(r"[A-Za-z][^\x00-\x7f]|[^\x00-\x7f][A-Za-z]", text))
+    return usual - beside >= _MOSTLY * max(1, len(codes))
 
 
 def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Decoded:

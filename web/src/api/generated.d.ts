@@ -5710,7 +5710,7 @@ export interface components {
              * Encoding
              * @default null
              */
-            encoding: ("utf-8" | "utf-16" | "windows-1252" | "windows-1250" | "windows-1251" | "windows-1253" | "windows-1254" | "mac-roman" | "cp850" | "latin-9" | "shift-jis" | "gb18030") | null;
+            encoding: ("utf-8" | "utf-16" | "windows-1252" | "windows-1250" | "windows-1251" | "windows-1253" | "windows-1254" | "mac-roman" | "cp850" | "latin-9" | "shift-jis" | "gb18030" | "big5" | "euc-kr" | "koi8-r") | null;
             /**
              * Day Numbers
              * @description leave numbers that look like days as they are

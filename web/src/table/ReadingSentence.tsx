@@ -35,6 +35,9 @@ const ENCODINGS: Record<NonNullable<ReadingOptions["encoding"]>, string> = {
   "latin-9": "Latin-9",
   "shift-jis": "Shift JIS",
   gb18030: "GB 18030",
+  big5: "Big5",
+  "euc-kr": "EUC-KR",
+  "koi8-r": "KOI8-R",
 };
 
 /** "Read samples.csv as commas with decimal point in UTF-8, names on line 1": each underlined word can be overruled. */
