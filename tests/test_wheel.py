@@ -33,7 +33,7 @@ print(*(f"{name} {hashlib.sha256(figure_bytes(r, table, 'pdf')).hexdigest()}" fo
 HEAVY = {
     "PIL", "babel", "cairocffi", "fluent", "fontTools", "lark", "numpy", "openpyxl", "orjson", "pandas", "polars", "pyarrow",
     "pydantic", "rich", "scipy",
-    "scipy.fft", "scipy.optimize", "scipy.stats", "statsmodels", "uharfbuzz",
+    "scipy.fft", "scipy.optimize", "scipy.stats", "uharfbuzz",
 }  # fmt: skip
 MAY_IMPORT = {
     ("--version",): set[str](),

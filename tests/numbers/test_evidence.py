@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from fractions import Fraction
 
 import numpy as np
 import pytest
@@ -133,6 +134,11 @@ def test_adjusting_by_hand() -> None:
 def test_adjusting_is_scipys_and_keeps_the_order(ps: list[float]) -> None:
     result = adjust_p_values(ps, "Benjamini–Hochberg")
     assert result == pytest.approx(stats.false_discovery_control(ps).tolist())
+    # Each p times how many there are; times how many are not smaller, and no smaller than that of a smaller p.
+    exact, m = [Fraction(p) for p in ps], len(ps)
+    assert adjust_p_values(ps, "Bonferroni") == pytest.approx([float(min(1, m * p)) for p in exact])
+    stepped = [min(1, max((m - sum(r < q for r in exact)) * q for q in exact if q <= p)) for p in exact]
+    assert adjust_p_values(ps, "Holm") == pytest.approx([float(p) for p in stepped])
     holm = adjust_p_values(ps, "Holm")
     assert all(a is not None and b is not None and a >= b - 1e-12 for a, b in zip(holm, result, strict=True))
     order = np.argsort(ps)

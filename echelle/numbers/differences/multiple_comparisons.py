@@ -18,22 +18,26 @@ from echelle.numbers.remarks import remark
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]
-_METHODS = {"Holm": "holm", "Benjamini–Hochberg": "fdr_bh", "Bonferroni": "bonferroni"}
 
 
 def adjust_p_values(ps: Sequence[float | None], by: Adjustment) -> list[float | None]:
     """p-values adjusted for how many there are: family-wise (Holm 1979, Bonferroni) or the share of false findings
     (Benjamini & Hochberg 1995). What has no p keeps none and does not count.
     """
-    from statsmodels.stats.multitest import multipletests
-
-    known = [place for place, p in enumerate(ps) if p is not None]
     out: list[float | None] = list(ps)
-    if not known or by == "none":
+    rising = sorted((p, place) for place, p in enumerate(ps) if p is not None)
+    if not rising or by == "none":
         return out
-    adjusted = multipletests([ps[place] for place in known], method=_METHODS[by])[1]
-    for place, p in zip(known, adjusted.tolist(), strict=True):
-        out[place] = float(p)
+    m, sorted_ps = len(rising), np.array([p for p, _ in rising])
+    rank = np.arange(1, m + 1)
+    if by == "Bonferroni":
+        adjusted = m * sorted_ps
+    elif by == "Holm":
+        adjusted = np.maximum.accumulate((m + 1 - rank) * sorted_ps)
+    else:
+        adjusted = np.minimum.accumulate((m / rank * sorted_ps)[::-1])[::-1]
+    for (_, place), p in zip(rising, np.minimum(adjusted, 1.0).tolist(), strict=True):
+        out[place] = p
     return out
 
 
