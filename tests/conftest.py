@@ -32,6 +32,7 @@ def django_db_setup(django_db_setup, django_db_blocker) -> None:
 
 @pytest.fixture(autouse=True)
 def own_uploads(settings, tmp_path: Path) -> Iterator[None]:
-    """Uploads of tests stay out of the store."""
+    """Uploads of tests stay out of the store; their passwords are no secrets that would need a slow hash."""
     settings.UPLOADS = tmp_path / "uploads"
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher", *settings.PASSWORD_HASHERS]
     yield

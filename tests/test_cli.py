@@ -1,4 +1,4 @@
-"""The command line as a person runs it: another process, exit codes, one line on stderr."""
+"""The command line as a person runs it: what it says, exit codes, one line on stderr."""
 
 from __future__ import annotations
 
@@ -14,14 +14,10 @@ import numpy as np
 import pytest
 
 from echelle.command_line.main import main
+from tests.support.command import run
 
 ROOT = Path(__file__).resolve().parent.parent
 SAMPLES = ROOT / "demo" / "samples.csv"
-ECHELLE = [sys.executable, "-m", "echelle.command_line"]
-
-
-def run(*words: object) -> subprocess.CompletedProcess[bytes]:
-    return subprocess.run([*ECHELLE, *map(str, words)], capture_output=True, cwd=ROOT, check=False)
 
 
 @pytest.fixture

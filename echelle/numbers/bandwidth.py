@@ -100,16 +100,22 @@ def _improved_plug_in(values: Floats, iqr: float) -> float | None:
     n = len(np.unique(values))
     squares = (fft.dct(counts / counts.sum(), type=2)[1:] / 2) ** 2
     k = np.arange(1, _GRID, dtype=np.float64) ** 2
+    powers = {s: k**s * squares for s in range(2, 8)}
+    rate = -k * math.pi**2
+
+    def derivative(s: int, time: float) -> float:
+        """The squared derivative of order s of the curve at a width's square of ``time``."""
+        return 2 * math.pi ** (2 * s) * float(np.sum(powers[s] * np.exp(rate * time)))
 
     def fixed_point(t: float) -> float:
-        f = 2 * math.pi**14 * float(np.sum(k**7 * squares * np.exp(-k * math.pi**2 * t)))
+        f = derivative(7, t)
         for s in range(6, 1, -1):
             odd = math.prod(range(1, 2 * s, 2)) / math.sqrt(2 * math.pi)
             const = (1 + 0.5 ** (s + 0.5)) / 3
             if f <= 0:
                 return math.nan
             time = (2 * const * odd / (n * f)) ** (2 / (3 + 2 * s))
-            f = 2 * math.pi ** (2 * s) * float(np.sum(k**s * squares * np.exp(-k * math.pi**2 * time)))
+            f = derivative(s, time)
         if f <= 0:
             return math.nan
         return float(t - (2 * n * math.sqrt(math.pi) * f) ** -0.4)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-import subprocess
-import sys
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -19,6 +17,8 @@ from playwright.sync_api import Page, expect
 
 from server.accounts.models import OneTimeLink, Person
 from server.comparisons.models import TrailEntry
+from tests.support.command import run
+from tests.support.read_once import read_once  # noqa: F401
 
 ROOT = Path(__file__).resolve().parents[2]
 # Machines that run tests may be slow for a while; a journey is about what happens, not how fast.
@@ -166,7 +166,7 @@ def described(table: str | Path, measure: str, groups: str, keep: dict[str, str]
         json.dump([{"step": "keep", "where": {"column": c, "is": [level]}} for c, level in (keep or {}).items()], steps)
         steps.flush()
         words += ["--preparation", steps.name]
-        done = subprocess.run([sys.executable, "-m", "echelle.command_line", *words], cwd=ROOT, capture_output=True, check=True)
+        done = run(*words, check=True)
     return {lane["group"]: lane for lane in json.loads(done.stdout)["lanes"]}
 
 

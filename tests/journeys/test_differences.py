@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.journeys.conftest import ROOT, choose, eventually, last_recipe, open_demo
+from tests.journeys.conftest import choose, eventually, last_recipe, open_demo
 from tests.journeys.test_accessible import nothing_serious
+from tests.support.command import run
 
 
 def compared(tmp_path, *options: str) -> dict:  # type: ignore[no-untyped-def]
@@ -17,13 +16,7 @@ def compared(tmp_path, *options: str) -> dict:  # type: ignore[no-untyped-def]
     steps = tmp_path / "waking.json"
     steps.write_text(json.dumps([{"step": "keep", "where": {"column": "sample", "is": ["Waking"]}}]))
     words = ["compare", "demo/samples.csv", "--measure", "cortisol", "--groups", "shift pattern", "--preparation", str(steps)]
-    done = subprocess.run(
-        [sys.executable, "-m", "echelle.command_line", *words, *options, "--json"],
-        cwd=ROOT,
-        capture_output=True,
-        check=True,
-    )
-    return dict(json.loads(done.stdout))
+    return dict(json.loads(run(*words, *options, "--json", check=True).stdout))
 
 
 def size(page: Page, other: str, reference: str) -> float:

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, BandwidthRule, bandwidth_of
@@ -86,6 +86,7 @@ def test_stems_hold_a_leaf_a_value(name: str, split: int) -> None:
     assert sum(len(line.partition(" | ")[2]) for line in lines[:-1]) == len(HARD[name])
 
 
+@settings(max_examples=30)
 @given(st.lists(st.floats(-1e9, 1e9) | st.integers(-3, 3).map(float), min_size=1, max_size=9))
 def test_every_rule_has_an_answer_for_any_few_values(values: list[float]) -> None:
     x = np.sort(np.array(values))

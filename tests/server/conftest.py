@@ -8,6 +8,7 @@ from django.test import Client
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
 from server.studies.models import Membership, Study, make_study
+from tests.support.read_once import read_once  # noqa: F401
 from tests.support.uploads import bring
 
 ROLES = ("owner", "editor", "viewer", "stranger")

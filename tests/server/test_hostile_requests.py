@@ -15,7 +15,7 @@ from server.comparisons.models import Comparison, Remark
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.shares.models import Share
-from server.studies.models import Study
+from server.studies.models import Study, Team
 from server.tables.models import ReadingJob
 from tests.support.schema_requests import NESTED, RequestMaker
 from tests.support.uploads import bring, send
@@ -35,6 +35,7 @@ def maker(people: dict[str, Client], comparison: Comparison) -> RequestMaker:
         "study_id": str(comparison.study_id), "comparison_id": str(comparison.pk), "job_id": str(ReadingJob.objects.get().pk),
         "kind": "note", "table_id": str(comparison.table_id), "layer": "box", "file_format": "csv", "folio_id": str(folio.pk),
         "file_job_id": str(job.pk), "share_id": str(Share.objects.create(study=comparison.study, comparison=comparison).pk),
+        "team_id": str(Team.objects.create(name="T", keeper_id=owner.session["_auth_user_id"]).pk),
         "remark_id": str(Remark.objects.create(comparison=comparison, state=1, text="why?", by="owner").pk),
     }  # fmt: skip
     known = {"Recipe": state["recipe"], "Style": state["style"]}

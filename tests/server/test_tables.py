@@ -5,8 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +20,7 @@ from server.comparisons.models import Comparison
 from server.studies.models import Study
 from server.tables.models import DataTable, Preparation, RawFile, RawPiece
 from server.tables.services.cache import prepared_of
+from tests.support.command import run
 from tests.support.steps import cells, ids
 from tests.support.uploads import bring, send
 from tests.support.worker import work
@@ -226,8 +225,7 @@ def test_steps_and_raw_file_replay_on_the_command_line(owner: Client, table: str
     (tmp_path / "samples.csv").write_text(SAMPLES)
     (tmp_path / "steps.json").write_bytes(owner.get(f"/api/{table}/rows/steps").content)
     words = ["describe", "samples.csv", "--measure", "double", "--groups", "ward", "--preparation", "steps.json", "--json"]
-    made = subprocess.run([sys.executable, "-m", "echelle.command_line", *words], cwd=tmp_path, capture_output=True, check=True)
-    lane = json.loads(made.stdout)["lanes"][0]
+    lane = json.loads(run(*words, cwd=tmp_path, check=True).stdout)["lanes"][0]
     assert (lane["group"], lane["n"], lane["max"]) == ("North", 11, 39.0)
 
 
@@ -238,8 +236,7 @@ def test_a_sealed_recipe_carries_its_preparation_and_draws_the_same_bytes(owner:
     here = f"/api/comparisons/{made['id']}/export"
     (tmp_path / "recipe.json").write_bytes(owner.get(f"{here}/recipe").content)
     (tmp_path / "samples.csv").write_text(SAMPLES)
-    words = ["draw", "recipe.json", "--table", "samples.csv", "--out", "figure.svg"]
-    subprocess.run([sys.executable, "-m", "echelle.command_line", *words], cwd=tmp_path, check=True)
+    run("draw", "recipe.json", "--table", "samples.csv", "--out", "figure.svg", cwd=tmp_path, check=True)
     assert (tmp_path / "figure.svg").read_bytes() == owner.get(f"{here}/svg").content
 
 
@@ -280,8 +277,7 @@ def test_steps_of_a_file_read_in_another_way_replay_so(owner: Client, study: Stu
     (tmp_path / "t.csv").write_text(text)
     (tmp_path / "t.steps.json").write_bytes(owner.get(f"/api/tables/{again['id']}/rows/steps").content)
     words = ["describe", "t.csv", "--measure", "level (mg)", "--preparation", "t.steps.json", "--json"]
-    run = subprocess.run([sys.executable, "-m", "echelle.command_line", *words], cwd=tmp_path, capture_output=True, check=True)
-    assert json.loads(run.stdout)["lanes"][0]["max"] == 3.125
+    assert json.loads(run(*words, cwd=tmp_path, check=True).stdout)["lanes"][0]["max"] == 3.125
     refused = send(owner, "post", f"tables/{made['table']}/read", {"header_row": 1})
     assert refused.status_code == 422 and "newer table" in refused.json()["what"]
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 import base64
 import copy
 import json
-import subprocess
-import sys
 from importlib import import_module
 from pathlib import Path
 
@@ -22,6 +20,7 @@ from server.accounts.models import Person
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.trail import recipe_at
 from server.studies.models import make_study
+from tests.support.command import run
 from tests.support.uploads import send
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -136,8 +135,7 @@ def test_the_export_and_the_command_line_give_the_same_bytes(
     recipe, table, out = tmp_path / "r.json", tmp_path / "t.csv", tmp_path / f"f.{file_format}"
     recipe.write_bytes(people["owner"].get(f"/api/{here}/export/recipe").content)
     table.write_bytes(b"".join(comparison.table.raw.pieces()))
-    words = ["draw", str(recipe), "--table", str(table), "--out", str(out)]
-    subprocess.run([sys.executable, "-m", "echelle.command_line", *words], check=True, cwd=ROOT)
+    run("draw", recipe, "--table", table, "--out", out, check=True)
     exported = people["owner"].get(f"/api/{here}/export/{file_format}").content
     assert len(exported) > 1000 and exported == out.read_bytes()
     assert json.loads(recipe.read_bytes())["style"]["typeface"] == "Lato"
