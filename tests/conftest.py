@@ -7,7 +7,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from django.contrib.contenttypes.management import create_contenttypes
 from django.db import connection
+from django.db.models.signals import post_migrate
 from hypothesis import HealthCheck, settings
 
 # Playwright keeps an event loop on the test's thread; the database is used from there too.
@@ -28,6 +30,9 @@ def django_db_setup(django_db_setup, django_db_blocker) -> None:
     """Tests that commit are undone by emptying every table, which the record of access refuses everywhere else."""
     with django_db_blocker.unblock(), connection.cursor() as cursor:
         cursor.execute("DROP TRIGGER IF EXISTS record_stays_whole ON records_recordline")
+    # Django's own permissions, which nothing here asks for, are not made anew after each of them.
+    post_migrate.disconnect(dispatch_uid="django.contrib.auth.management.create_permissions")
+    post_migrate.disconnect(create_contenttypes)
 
 
 @pytest.fixture(autouse=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any, Literal, get_args
 
 from pydantic import BaseModel, Field, JsonValue
@@ -122,8 +123,9 @@ class FigureOptions(AnswerModel):
     languages: list[Language] = Field(description="what note and key can be written in")
 
 
+@cache
 def figure_options() -> FigureOptions:
-    """Everything that a figure can be made of."""
+    """Everything that a figure can be made of; the same for as long as the program runs."""
     return FigureOptions(
         forms=[_form(name) for name in FORMS],
         layers=[layer_options(model) for model in LAYER_MODELS],

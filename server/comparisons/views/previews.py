@@ -14,7 +14,7 @@ from echelle.errors import InputError
 from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
 from echelle.recipes.other_questions import other_questions
-from echelle.recipes.recipe import FormName, Recipe
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.series_order import order_of
 from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
@@ -25,13 +25,13 @@ from server.api.limits import FIGURES
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     Ask,
-    InForm,
     InForms,
     InMeasure,
     InMeasures,
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.models import Comparison
+from server.comparisons.services.miniatures import in_small
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
 from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import (
@@ -95,7 +95,7 @@ class ComparisonForms(Endpoint):
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         sees = comparison.study.shows_rows_to(request.user)
         order = _order_of(asked, data)
-        forms = InForms([_in_form(in_form(asked, name, order), name, data, comparison, sees) for name in FORMS])
+        forms = InForms([in_small(in_form(asked, name, order), name, data, comparison, sees) for name in FORMS])
         return Response(_for(request, comparison, forms))
 
 
@@ -148,7 +148,7 @@ class OtherQuestions(Endpoint):
         sees = comparison.study.shows_rows_to(request.user)
         columns = summaries_of(data.table, data.steps) if sees else []
         asked = other_questions(columns, summary_columns(columns, data.table.rows)) if columns else []
-        drawn = [_in_form(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
+        drawn = [in_small(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
         return Response(InForms([question for question in drawn if question.scene is not None]))
 
 
@@ -156,18 +156,8 @@ def _order_of(recipe: Recipe, data: Data) -> str | None:
     return order_of(recipe, summaries_of(data.table, data.steps))
 
 
-def _in_form(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
-    try:
-        lanes = lanes_for(sees_rows, comparison, recipe, data)
-        scene = scene_of_lanes(recipe_without_rows(with_style(recipe, comparison)), lanes, miniature=True)
-    except InputError as error:
-        return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())
-    strip_rows(scene)
-    return InForm(form=name, recipe=recipe, scene=scene)
-
-
 def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison, sees_rows: bool) -> InMeasure:
-    drawn = _in_form(recipe, "box", data, comparison, sees_rows)
+    drawn = in_small(recipe, "box", data, comparison, sees_rows)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 
