@@ -16,6 +16,7 @@ from server.file_jobs.models import FileJob
 from server.file_jobs.services import run_file_job
 from server.studies.models import Invitation, Membership, Study
 from tests.journeys.conftest import enter, eventually, link_of, open_demo, paste
+from tests.journeys.test_accessible import nothing_serious
 
 DEMO = "Night work and cortisol"
 
@@ -168,8 +169,30 @@ def test_a_person_is_invited_made_signer_and_removed(desk: Page, demo: str, brow
     assert Remark.objects.count() == 2
     desk.keyboard.press("Escape")
     desk.get_by_role("banner").get_by_role("link", name=DEMO).click()
+    desk.get_by_role("tab", name="Remarks").click()
+    desk.get_by_text("Settled: 1").click()
+    expect(desk.get_by_role("list", name="Settled remarks")).to_contain_text("Is Night complete?")
+    nothing_serious(desk)
     desk.get_by_role("tab", name="People").click()
     desk.get_by_role("button", name="Take out mira").click()
+    expect(desk.get_by_text("Mira Vale")).to_have_count(0)
+    # With a team they come back, and go with it.
+    desk.get_by_role("button", name="Let a team in, or make one").click()
+    teams = desk.get_by_role("dialog", name="Your teams")
+    teams.get_by_label("Name of a new team").fill("Night shift")
+    teams.get_by_role("button", name="Make it").click()
+    teams.get_by_label("Another person of Night shift").fill("mira")
+    teams.get_by_role("button", name="Add", exact=True).click()
+    expect(teams.get_by_text("mira", exact=True)).to_be_visible()
+    nothing_serious(desk)
+    teams.get_by_role("button", name="Let in as viewers").click()
+    expect(teams.get_by_text("in this study")).to_be_visible()
+    desk.keyboard.press("Escape")
+    desk.get_by_label("Role of the team Night shift").select_option("reader")
+    expect(desk.get_by_text("reader: sees figures and rows · with the team Night shift")).to_be_visible()
+    other.goto(address)
+    expect(other.get_by_role("link", name=DEMO).first).to_be_visible()
+    desk.get_by_role("button", name="Take out the team Night shift").click()
     expect(desk.get_by_text("Mira Vale")).to_have_count(0)
     other.goto(address)
     expect(other.get_by_text("No study yet")).to_be_visible()

@@ -75,7 +75,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
               <span className="text-muted">
                 {ROLES[member.role]}
                 {member.may_sign && ", may sign off"}
-                {member.team && `, with the team ${member.team}`}
+                {member.team && ` · with the team ${member.team}`}
               </span>
             )}
           </li>
