@@ -26,13 +26,13 @@ SIZES = {"none": 0, "one": 1, "two": 2, "five": 5, "many": 60}
 WARDS = ["Harbour", "Ridge"]
 
 
-def _rows(levels: list[str], sizes: list[int], values: list[list[str]]) -> Table:
+def _rows(levels: list[str], sizes: list[int], values: list[list[str]], wards: list[str] = WARDS) -> Table:
     """A table with every column that random recipes ask for."""
     groups = [level for level, size in zip(levels, sizes, strict=True) for _ in range(size)]
     n = len(groups)
     return table_of(
         {
-            "participant": [f"P-{i % max(2, n // 2):03d}" for i in range(n)], "ward": [WARDS[i % 2] for i in range(n)],
+            "participant": [f"P-{i % max(2, n // 2):03d}" for i in range(n)], "ward": [wards[i % len(wards)] for i in range(n)],
             "day": [str(1 + i % 2) for i in range(n)], "sample": groups,
             "haemolysed": ["yes" if i % 7 == 0 else "no" for i in range(n)], "shift pattern": groups,
             "nights in a row": [str(i % 4) for i in range(n)], "cortisol (nmol/L)": [cell for lane in values for cell in lane],
@@ -56,7 +56,19 @@ TABLES = {
     "ties": _rows(["a", "b", "c"], [30, 30, 9], [_cells(n, "ties") for n in (30, 30, 9)]),
     "limits": _rows(["1", "2", "3.5"], [25, 25, 12], [_cells(n, "limits") for n in (25, 25, 12)]),
     "alone": _rows(["all of it"], [40], [_cells(40, "plain")]),
+    # Rows without a group, and without a panel.
+    "blanks": _rows(
+        ["a", "b", "", "c"], [20, 20, 6, 9], [_cells(n, "limits") for n in (20, 20, 6, 9)], ["Harbour", "", "Ridge"]
+    ),
 }
+# Means with their spread, and no rows behind them.
+TABLES["summaries"] = table_of(
+    {
+        "shift pattern": ["a", "b", "c", "d"], "n": ["12", "30", "8", "21"], "mean (nmol/L)": ["7.5", "9.25", "6.0", "8.1"],
+        "sd": ["1.5", "2.25", "1.0", "0.9"], "lower limit": ["6.5", "8.4", "5.2", "7.7"],
+        "upper limit": ["8.5", "10.1", "6.8", "8.5"],
+    }
+)  # fmt: skip
 # What the note says, and the marks that show it (of which kind of layer, in which role); both ways.
 SAID = {
     r"^Boxes:|\. Boxes:": ["box/box"], r"; lines reach": ["box/whisker"], r"Curves: kernel density": ["density/density"],
@@ -89,12 +101,24 @@ def figures(name: str, seeds: range) -> Iterator[tuple[int, Recipe, Scene]]:
         record = random_recipe(random.Random(f"{name}{seed}"), options, TABLES[name])
         record["words"]["note"] = {"under": False, "length": "full", "english": "British"}
         record["words"].pop("key", None)
+        if name == "summaries":
+            means = [layer for layer in record["layers"] if layer["layer"] == "mean"]
+            record |= {"layers": means or [{"layer": "mean", "id": "m1"}], "measure": {"columns": ["mean"]}, "subgroups": None}
+            record |= {"groups": {"column": "shift pattern"}, "panels": {}, "keep": [], "left_out": []}
         try:
-            recipe = Recipe.model_validate(record)
+            recipe = _dragged(Recipe.model_validate(record), seed)
             scene = scene_of(recipe, TABLES[name])
         except (InputError, ValidationError):
             continue
         yield seed, recipe, scene
+
+
+def _dragged(recipe: Recipe, seed: int) -> Recipe:
+    """Every third figure with its groups in another order, as somebody dragged them, some of them only."""
+    if recipe.groups is None or seed % 3:
+        return recipe
+    order = sorted({"a", "b", "c", "many", "two", "2", "1"}, key=lambda level: random.Random(f"{level}{seed}").random())
+    return recipe.model_copy(update={"groups": recipe.groups.model_copy(update={"order": order[: 1 + seed % 7]})})
 
 
 @pytest.mark.parametrize("name", TABLES)

@@ -45,42 +45,44 @@ export function About({ onClose }: { onClose: () => void }) {
         </section>
         {uses && (
           <section aria-label="Versions">
-            <h3 className="mb-1 font-bold">Versions</h3>
+            <div className="mb-1 flex items-baseline gap-4">
+              <h3 className="font-bold">Versions</h3>
+              {uses.versions.length > 1 && (
+                <Button look="quiet" className="!p-0" onClick={() => sideBySide(uses.versions)}>
+                  Side by side, with what differs in their numbers
+                </Button>
+              )}
+            </div>
             {uses.versions.length < 2 ? (
               <p className="text-muted">This is the only one. What is signed off goes on as a new version.</p>
             ) : (
-              <>
-                <ol className="grid gap-2">
-                  {uses.versions.map((version) => (
-                    <li key={version.id} className="flex gap-4">
-                      <Link
-                        href={`/comparisons/${version.id}`}
-                        aria-current={version.id === id ? "page" : undefined}
-                        className="block w-[150px] shrink-0 rounded border border-hairline p-2 hover:shadow-sheet aria-[current]:outline-2 aria-[current]:outline-ink"
-                      >
-                        <span className="grid h-[92px] place-items-center" aria-hidden="true">
-                          <Miniature comparison={version.id} state={version.changed} scale={1.3} />
-                        </span>
-                        <strong>Version {version.version}</strong>
-                        <span className="block text-muted">
-                          {dayOf(version.changed)}
-                          {version.locked && ", signed off"}
-                        </span>
-                      </Link>
-                      <p className="self-center">
-                        {version.version === 1
-                          ? "The first."
-                          : version.words.length === 0
-                            ? "As the version before it."
-                            : version.words.join("; ")}
-                      </p>
-                    </li>
-                  ))}
-                </ol>
-                <Button look="quiet" className="mt-2 !p-0" onClick={() => sideBySide(uses.versions)}>
-                  Side by side, with what differs in their numbers
-                </Button>
-              </>
+              <ol className="grid gap-2">
+                {uses.versions.map((version) => (
+                  <li key={version.id} className="flex gap-4">
+                    <Link
+                      href={`/comparisons/${version.id}`}
+                      aria-current={version.id === id ? "page" : undefined}
+                      className="block w-[150px] shrink-0 rounded border border-hairline p-2 hover:shadow-sheet aria-[current]:outline-2 aria-[current]:outline-ink"
+                    >
+                      <span className="grid h-[92px] place-items-center" aria-hidden="true">
+                        <Miniature comparison={version.id} state={version.changed} scale={1.3} />
+                      </span>
+                      <strong>Version {version.version}</strong>
+                      <span className="block text-muted">
+                        {dayOf(version.changed)}
+                        {version.locked && ", signed off"}
+                      </span>
+                    </Link>
+                    <p className="self-center">
+                      {version.version === 1
+                        ? "The first."
+                        : version.words.length === 0
+                          ? "As the version before it."
+                          : version.words.join("; ")}
+                    </p>
+                  </li>
+                ))}
+              </ol>
             )}
           </section>
         )}
