@@ -44,7 +44,9 @@ def test_delimiters_and_encodings(delimiter: str, encoding: str) -> None:
 SCRIPTS = {
     "Shift JIS": ("cp932", "患者,病棟,コルチゾール", ("北棟", "みなみ")),
     "GB 18030": ("gb18030", "患者,病房,皮质醇", ("北楼", "南楼")),
-    "Big5": ("cp950", "患者,病房,皮質醇", ("北樓", "南樓")), "KOI8-R": ("koi8_r", "пациент,палата,кортизол", ("Север", "юг")),
+    "EUC-KR": ("cp949", "환자,병동,값", ("북", "남")),
+    "Big5": ("cp950", "患者,病房,皮質醇", ("北樓", "南樓")),
+    "KOI8-R": ("koi8_r", "пациент,палата,кортизол", ("Север", "юг")),
     "Windows-1251": ("cp1251", "пациент,палата,кортизол", ("Север", "ЮГ")),
     "Windows-1253": ("cp1253", "ασθενής,θάλαμος,κορτιζόλη", ("Βόρεια", "νότια")),
     "Windows-1250": ("cp1250", "chory,oddział,stężenie", ("północ", "południe")),
@@ -60,13 +62,6 @@ def test_letters_of_a_script_are_read_by_their_page_and_it_is_said(page: str) ->
     assert set(reading.table.columns[1].levels) == set(wards)
     [said] = [remark for remark in reading.remarks if remark.message == "read-code-page"]
     assert page in said.text and said.remedies
-
-
-def test_korean_is_read_once_somebody_says_so() -> None:
-    text = "환자,병동,값\n" + "".join(f"{place},{'북남'[place % 2]},{place + 0.5}\n" for place in range(30))
-    [said] = [remark for remark in read_bytes(text.encode("cp949")).remarks if remark.message == "read-code-page"]
-    [undo] = [remedy.options for remedy in said.remedies if remedy.options == {"encoding": "euc-kr"}]
-    assert read_bytes(text.encode("cp949"), ReadingOptions.model_validate(undo)).table.columns[1].levels == ("북", "남")
 
 
 @pytest.mark.parametrize(

@@ -42,6 +42,12 @@ _PAIRED: dict[Encoding, tuple[frozenset[int], int]] = {
     "big5": (frozenset((0xA1, 0xA2, *range(0xA4, 0xC7))), 0x40),
 }
 _MOSTLY = 0.85
+# Of Korean words every third letter and more is one of these; of Chinese ones taken for Korean hardly any.
+_USUAL_KOREAN = frozenset(
+    "이다는을의에가지고하도은로를사한리대인자기나라시일정과전해수서"
+    "상구부보아주원실장동호명성조남여북연월간환병검체중비용번값치농신"
+)
+_KOREAN = 0.3
 _USUAL = frozenset("äöüÄÖÜßéèêëÉàâáçñóòôõíìîïúùûåøæÅØÆãąęłńśźżćčďěňřšťůžýőű°µ²³±–’‘“”…×·€£§®½")
 _CONTROLS = bytes(code for code in range(32) if code not in (9, 10, 13)) + b"\x7f"
 _NOTHING = b" \t\r\n\x00\x1a\xef\xbb\xbf\xff\xfe"
@@ -92,7 +98,8 @@ def as_utf8(data: bytes, told: Encoding | None = None) -> Decoded:
     codec, name = _CODECS[page]
     lines = b"\n".join([line for line in data.split(b"\n") if not line.isascii()][:_MOST_LINES])
     here = lines.decode(codec, errors="replace")
-    rivals: tuple[Encoding, ...] = (*_PAIRED, "euc-kr") if page in _PAIRED else _PAGES
+    paired: tuple[Encoding, ...] = (*_PAIRED, "euc-kr")
+    rivals = paired if page in paired else _PAGES
     pages = [other for other in rivals if other != page and _fits(data, other) and lines.decode(_CODECS[other][0]) != here]
     others = tuple(Remedy("undo-code-page", {"name": _CODECS[other][1]}, {"encoding": other}) for other in pages)
     start = next(place for place, byte in enumerate(data) if byte >= 0x80)
@@ -151,7 +158,7 @@ def _page_of(data: bytes) -> Encoding:
     lines = [line for line in data[: 10 * _SAMPLE].split(b"\n") if not line.isascii()][:_MOST_LINES]
     for page in _PAIRED:
         if _is_paired(b"\n".join(lines), page):
-            return page
+            return "euc-kr" if page == "gb18030" and _is_korean(b"\n".join(lines)) else page
     best, best_score = _PAGES[0], -float("inf")
     for page in _PAGES:
         text = b"\n".join(lines).decode(_CODECS[page][0], errors="replace")
@@ -185,6 +192,15 @@ def _is_paired(lines: bytes, page: Encoding) -> bool:
     usual = sum(len(code) == 2 and code[0] in leads and code[1] >= least for code in codes)
     beside = len(re.findall(r"[A-Za-z][^\x00-\x7f]|[^\x00-\x7f][A-Za-z]", text))
     return usual - beside >= _MOSTLY * max(1, len(codes))
+
+
+def _is_korean(lines: bytes) -> bool:
+    """Whether bytes whose pairs may be Chinese are Korean words: both pages share their place."""
+    try:
+        letters = [letter for letter in lines.decode("cp949") if letter >= "\x80"]
+    except UnicodeDecodeError:
+        return False
+    return sum(letter in _USUAL_KOREAN for letter in letters) >= _KOREAN * len(letters)
 
 
 def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Decoded:
