@@ -5,17 +5,20 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
-from django.contrib.auth.forms import AuthenticationForm, BaseUserCreationForm
+from django.contrib.auth.forms import AuthenticationForm, BaseUserCreationForm, PasswordChangeForm
 from django.core.validators import MaxLengthValidator
 
+from echelle.errors import InputError
 from server.accounts.models import Person
+from server.accounts.passwords import must_be_password
 from server.api.bodies import MOST_PASSWORD
 
 if TYPE_CHECKING:
     _NewPerson = BaseUserCreationForm[Person]
+    _OtherPassword = PasswordChangeForm
     _Named = forms.ModelForm[Person]
 else:
-    _NewPerson, _Named = BaseUserCreationForm, forms.ModelForm
+    _NewPerson, _OtherPassword, _Named = BaseUserCreationForm, PasswordChangeForm, forms.ModelForm
 
 
 class SignInForm(AuthenticationForm):
@@ -35,6 +38,19 @@ class NewPersonForm(_NewPerson):
         fields = ("username", "first_name", "last_name")
         labels = {"username": "Name to sign in with", "first_name": "First name", "last_name": "Last name"}
         help_texts = {"username": ""}
+
+
+class OtherPasswordForm(_OtherPassword):
+    """Another password, for whoever knows the one there is."""
+
+    def clean_old_password(self) -> str:
+        """The old one, where it is that."""
+        old = str(self.cleaned_data["old_password"])
+        try:
+            must_be_password(self.user, old)
+        except InputError as error:
+            raise forms.ValidationError(error.sentence()) from None
+        return old
 
 
 class OwnNameForm(_Named):

@@ -7,7 +7,7 @@ from typing import cast
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
+from django.contrib.auth.forms import SetPasswordForm
 from django.contrib.auth.views import LoginView
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
@@ -22,7 +22,7 @@ from rest_framework.response import Response
 
 from echelle.errors import InputError
 from echelle.numbers.rounding import DecimalMark
-from server.accounts.forms import OwnNameForm, SignInForm
+from server.accounts.forms import OtherPasswordForm, OwnNameForm, SignInForm
 from server.accounts.models import OneTimeLink, Person
 from server.accounts.requests import PersonRequest
 from server.accounts.sessions import end_other_sessions, end_session, sessions_of, sign_ins_of
@@ -90,7 +90,7 @@ def account(request: HttpRequest) -> HttpResponse:
     assert isinstance(person, Person), "the page is for those who are signed in"
     named = OwnNameForm(request.POST if "first_name" in request.POST else None, instance=person)
     asked = request.POST if "new_password1" in request.POST else None
-    form = (PasswordChangeForm if person.has_password else SetPasswordForm)(person, asked)
+    form = (OtherPasswordForm if person.has_password else SetPasswordForm)(person, asked)
     said = ""
     if asked is not None and form.is_valid():
         form.save()

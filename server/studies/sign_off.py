@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from echelle.errors import InputError
 from server.accounts.models import Person
+from server.accounts.passwords import must_be_password
 from server.records.models import record
 from server.studies.bodies import SignOff
 from server.studies.models import Study
@@ -29,9 +30,11 @@ def signature_of(wanted: SignOff, person: Person, study: Study) -> Signature:
         raise InputError("you may not sign in this study", remedy="An owner of the study can give you the right.")
     if not person.has_password:
         raise InputError("a signature needs your password, and you have none", remedy="Choose one on the page /account first.")
-    if not person.check_password(wanted.password):
+    try:
+        must_be_password(person, wanted.password)
+    except InputError:
         record(person.username, "signature refused", study.pk)
-        raise InputError("that is not your password", where="password", remedy="Give it again.")
+        raise
     return Signature(wanted.meaning, wanted.reason)
 
 

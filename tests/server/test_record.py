@@ -110,6 +110,20 @@ def test_other_sessions_are_ended(people: dict[str, Client]) -> None:
     assert people["owner"].get("/api/session").status_code == 200 and other.get("/api/session").status_code != 200
 
 
+@pytest.mark.django_db
+def test_within_a_session_too_guessing_at_the_password_is_slowed(client: Client) -> None:
+    person = Person.objects.create_user("mira", password="harbour-ridge-valley")
+    client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    new = {"new_password1": "valley-ridge-harbour", "new_password2": "valley-ridge-harbour"}
+    for place in range(12):
+        # Whichever page asks, the tries are counted together.
+        path = "/account/deactivate" if place % 2 else "/account"
+        said = client.post(path, new | {"password": f"guess {place}", "old_password": f"guess {place}"}).content.decode()
+        assert ("too many wrong passwords" if place >= 10 else "that is not your password") in said.lower(), place
+    assert "too many" in client.post("/account/deactivate", {"password": "harbour-ridge-valley"}).content.decode().lower()
+    assert Person.objects.get().is_active
+
+
 def test_six_wrong_passwords_lock_the_name_from_that_address_alone(db) -> None:
     person = Person.objects.create(username="ana")
     person.set_password(PASSWORD)

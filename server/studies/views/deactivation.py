@@ -10,6 +10,8 @@ from django.views.decorators.http import require_http_methods
 
 from echelle.errors import InputError
 from server.accounts.models import Person
+from server.accounts.passwords import must_be_password
+from server.api.bodies import MOST_PASSWORD
 from server.studies.deactivation import deactivate
 
 
@@ -21,14 +23,13 @@ def own_deactivation(request: HttpRequest) -> HttpResponse:
     assert isinstance(person, Person), "the page is for those who are signed in"
     said = ""
     if request.method == "POST":
-        if person.has_password and not person.check_password(request.POST.get("password", "")):
-            said = "That is not your password."
+        try:
+            if person.has_password:
+                must_be_password(person, request.POST.get("password", "")[:MOST_PASSWORD])
+            deactivate(person, person.username)
+        except InputError as error:
+            said = error.sentence()
         else:
-            try:
-                deactivate(person, person.username)
-            except InputError as error:
-                said = error.sentence()
-            else:
-                logout(request)
-                return render(request, "studies/deactivated.html")
+            logout(request)
+            return render(request, "studies/deactivated.html")
     return render(request, "studies/deactivate.html", {"person": person, "said": said})
