@@ -45,7 +45,7 @@ def told(made: Table) -> dict[str, dict[str, Any]]:
     return readings | {f"{pair.other} to Day": pair.model_dump() for pair in pairs}
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(rows_of, st.randoms(use_true_random=False))
 def test_the_order_of_rows_changes_no_bit(rows: list[Row], chance: random.Random) -> None:
     plain = [*FIRST, *rows]
@@ -54,7 +54,7 @@ def test_the_order_of_rows_changes_no_bit(rows: list[Row], chance: random.Random
     assert told(table(shuffled)) == told(table(plain))
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(rows_of)
 def test_one_more_column_and_two_files_change_no_bit(rows: list[Row]) -> None:
     plain = [*FIRST, *rows]
@@ -66,7 +66,7 @@ def test_one_more_column_and_two_files_change_no_bit(rows: list[Row]) -> None:
     assert told(appended.table) == told(table([*FIRST, *rows[:4], *FIRST[:3], *rows[4:]]))
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(rows_of)
 def test_levels_under_other_names_keep_their_numbers(rows: list[Row]) -> None:
     plain = [*FIRST, *rows]
@@ -80,7 +80,7 @@ def test_levels_under_other_names_keep_their_numbers(rows: list[Row]) -> None:
         assert one is None or other is None or {**one, "other": ""} == {**other, "other": ""}
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(rows_of)
 def test_rows_written_twice_double_n_and_keep_the_mean(rows: list[Row]) -> None:
     plain = [*FIRST, *rows]

@@ -122,19 +122,22 @@ def enter(page: Page, link: str) -> None:
     page.get_by_role("heading", name="Studies").wait_for()
 
 
-def begin_session(page: Page, address: str, username: str = "demo") -> None:
-    """Sign in without a page: how one signs in has journeys of its own."""
-    person, session = Person.objects.get(username=username), SessionStore()
+def begin_session(page: Page, link: str) -> str:
+    """Sign in whom the link is for, without a page, and say where the server is: how one signs in has journeys of its own."""
+    address, _, secret = link.partition("/enter/")
+    given, session = OneTimeLink.find(secret), SessionStore()
+    assert given is not None
+    person = given.person
     session[SESSION_KEY], session[BACKEND_SESSION_KEY] = str(person.pk), "django.contrib.auth.backends.ModelBackend"
     session[HASH_SESSION_KEY] = person.get_session_auth_hash()
     session.save()
     page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": str(session.session_key), "url": address}])
+    return address
 
 
 def open_demo(page: Page, link: str) -> None:
     """Open the comparison that the demo begins with, signed in."""
-    address = link.partition("/enter/")[0]
-    begin_session(page, address)
+    address = begin_session(page, link)
     page.goto(f"{address}/comparisons/{Comparison.objects.get(name='Waking level by shift').pk}")
     page.get_by_test_id("method-note").wait_for()
     # A new server works out its forms once; until they stand there, no key chooses one.
