@@ -166,6 +166,17 @@ def test_a_locked_comparison_goes_on_as_a_new_version(desk: Page, demo: str) -> 
     expect(bar).to_have_count(0)
     expect(desk.get_by_test_id("method-note")).to_be_visible()
     assert sorted(Comparison.objects.filter(name="Waking level by shift").values_list("version", flat=True)) == [1, 2]
+    # What changed in it is said, and both stand side by side.
+    choose(desk, "Groups", "ward")
+    expect(desk.get_by_role("row", name="Harbour", exact=True)).to_be_visible()
+    assert eventually(desk, lambda: last_recipe()["groups"]["column"] == "ward")
+    desk.get_by_role("button", name="More", exact=True).click()
+    desk.get_by_role("menuitem", name="Notes, tags").click()
+    versions = desk.get_by_role("region", name="Versions")
+    expect(versions.get_by_role("listitem").nth(1)).to_contain_text("groups: ward")
+    versions.get_by_role("button", name=re.compile("^Side by side")).click()
+    expect(desk.get_by_role("dialog", name="Versions side by side")).to_contain_text("B · Version 2")
+    expect(desk.get_by_role("table", name="Differences")).to_be_visible()
 
 
 def test_a_look_is_chosen_deviated_from_and_made_the_house_style(desk: Page, demo: str) -> None:
