@@ -56,7 +56,8 @@ export function createFolioBench(id: string, client: QueryClient) {
     setState(({ folio, pending }) => ({
       folio: pending > 1 && folio ? { ...folio, revision: kept.revision } : kept,
     }));
-    void client.invalidateQueries({ queryKey: ["studies"] });
+    // Asked for again by whoever shows it next, not after each change.
+    void client.invalidateQueries({ queryKey: ["studies"], refetchType: "none" });
   };
 
   /** Shown at once; saved one after another, each on what the one before left. */

@@ -112,7 +112,8 @@ export function createBench(id: string, client: QueryClient) {
     // An answer that comes late tells of what was.
     if (comparison.revision < (getState().comparison?.revision ?? 0)) return;
     setState({ comparison });
-    void client.invalidateQueries({ queryKey: ["studies"] });
+    // Asked for again by whoever shows it next, not after each change.
+    void client.invalidateQueries({ queryKey: ["studies"], refetchType: "none" });
   };
 
   let opened = false;
