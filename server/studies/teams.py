@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -27,10 +27,9 @@ def teams_of(person: Person) -> QuerySet[Team]:
 
 def state_of(team: Team, person: Person) -> TeamState:
     """A team as the person sees it."""
-    people = sorted(team.people.all(), key=lambda one: one.username)
     return TeamState(
-        id=str(team.pk), name=team.name, people=[one.username for one in people], keeper=team.keeper.username,
-        mine=team.keeper_id == person.pk,
+        id=str(team.pk), name=team.name, people=sorted(member.username for member in team.people.all()),
+        keeper=team.keeper.username, mine=team.keeper_id == person.pk,
     )  # fmt: skip
 
 
@@ -38,7 +37,7 @@ def make_team(name: str, usernames: Sequence[str], keeper: Person) -> Team:
     """A new team. Raises InputError for an empty name, unknown people, or too many of either."""
     if keeper.kept_team_set.count() >= MOST_TEAMS:
         raise InputError(f"you keep {MOST_TEAMS} teams already", remedy="End one that is not needed.")
-    people = _called(usernames, keeper)
+    people = _called(usernames, keeper, {})
     with transaction.atomic():
         team = Team.objects.create(name=named(name, "team"), keeper=keeper)
         team.people.set(people)
@@ -47,7 +46,7 @@ def make_team(name: str, usernames: Sequence[str], keeper: Person) -> Team:
 
 def change_team(team: Team, name: str, usernames: Sequence[str]) -> None:
     """Who is in it from now on; those who are out leave the studies that they came into with it."""
-    people = _called(usernames, team.keeper)
+    people = _called(usernames, team.keeper, {member.username: member for member in team.people.all()})
     with transaction.atomic():
         team.name = named(name, "team")
         team.save(update_fields=["name"])
@@ -93,6 +92,14 @@ def set_team(study: Study, wanted: SetTeam, owner: Person) -> None:
     settle([study])
 
 
+def must_not_come_back(study: Study, person: Person) -> None:
+    """Raises InputError for one who is in a team of the study: with that they stay in it."""
+    team = Team.objects.filter(teamrole__study=study, people=person).first()
+    if team is not None:
+        words = f"{person.shown_name} is here with the team “{team.name}”"
+        raise InputError(words, remedy="Leave the team, or have the team or its people changed.")
+
+
 def teams_in(study: Study) -> list[TeamOfStudy]:
     """The teams of a study with their people, by name."""
     roles = study.teamrole_set.select_related("team__keeper").prefetch_related("team__people").order_by("team__name")
@@ -134,8 +141,10 @@ def _studies_of(team: Team) -> list[Study]:
     return list(Study.objects.filter(teamrole__team=team))
 
 
-def _called(usernames: Sequence[str], keeper: Person) -> list[Person]:
-    """Before anything is changed, so that the record keeps each name that was tried."""
+def _called(usernames: Sequence[str], keeper: Person, known: Mapping[str, Person]) -> list[Person]:
+    """Before anything is changed, so that the record keeps each name that was tried. Who is ``known`` stays, whether their
+    account works or not.
+    """
     if len(set(usernames)) > MOST_PEOPLE:
         raise InputError(f"a team has at most {MOST_PEOPLE} people", remedy="Make two of it.")
-    return [person_called(username, keeper) for username in dict.fromkeys(usernames)]
+    return [known.get(username) or person_called(username, keeper) for username in dict.fromkeys(usernames)]

@@ -79,6 +79,18 @@ def test_one_in_with_a_team_gets_a_role_of_their_own_and_falls_back(people: Peop
     assert {member["username"]: member["team"] for member in own}["mira"] == "" and people_in(study)["mira"][0] == "owner"
     assert send(owner, "put", here, {"username": "mira", "role": None}).status_code == 200
     assert people_in(study)["mira"] == ("reader", False, "Readers")
+    # Who has a role of their own and is in a team too does not leave by half.
+    team_of(owner, "Editors", "editor")
+    assert let_in(owner, study, str(Team.objects.get(name="Editors").pk), "viewer") == 200
+    assert "Editors" in send(people["editor"], "delete", f"studies/{study.pk}/people/me").json()["what"]
+
+
+def test_who_works_no_more_stays_in_a_team_until_its_keeper_says_so(people: People, study: Study, mira: Person) -> None:
+    team = team_of(people["owner"], "Readers", "mira", "viewer")
+    Person.objects.filter(pk=mira.pk).update(is_active=False)
+    kept = send(people["owner"], "put", f"teams/{team}", {"name": "Readers", "people": ["mira", "stranger"]})
+    assert kept.status_code == 200 and kept.json()[0]["people"] == ["mira", "stranger"]
+    assert send(people["owner"], "post", "teams", {"name": "Another", "people": ["mira"]}).status_code == 422
 
 
 def test_a_person_leaves_a_team_and_its_studies(people: People, study: Study) -> None:

@@ -18,7 +18,7 @@ from server.records.models import record
 from server.studies.access import owned_study, visible_to
 from server.studies.bodies import MemberList, SetMember
 from server.studies.models import Membership, Role, Study
-from server.studies.teams import settle
+from server.studies.teams import must_not_come_back, settle
 from server.studies.unknown_names import person_called
 
 
@@ -54,13 +54,10 @@ class Members(Endpoint):
 
 
 def _take_out(study: Study, person: Person) -> None:
-    """Raises InputError for one who is in with a team: they would come back with it."""
-    held = Membership.objects.filter(study=study, person=person).select_related("team").first()
-    if held is None:
-        return
-    if held.team is not None:
-        words = f"{person.shown_name} is here with the team “{held.team.name}”"
-        raise InputError(words, remedy="Leave the team, or have the team or its people changed.")
+    """Whoever is in a team of the study too has its role from then on. Raises InputError for one who has that already."""
+    held = Membership.objects.filter(study=study, person=person)
+    if held.exclude(team=None).exists():
+        must_not_come_back(study, person)
     held.delete()
     settle([study])
 
@@ -86,7 +83,8 @@ class Leave(Endpoint):
         study = visible_to(Study.objects.all(), request.user, study_id)
         with transaction.atomic():
             Study.objects.select_for_update().get(pk=study.pk)
-            _take_out(study, request.user)
+            must_not_come_back(study, request.user)
+            Membership.objects.filter(study=study, person=request.user).delete()
             must_keep_an_owner(study)
             record(request.user.username, "left", study.pk)
         return Response(status=204)
