@@ -86,6 +86,7 @@ class StudyComparison(BaseModel):
     groups: str
     form: str
     table: str
+    table_id: str = Field(description="the version of the table that it is drawn from")
     by: str
     locked: bool
     older_data: bool

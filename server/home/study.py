@@ -55,7 +55,7 @@ def _comparison(entry: dict[str, Any], table: DataTable, older_data: bool) -> St
     return StudyComparison(
         id=str(entry["comparison_id"]), name=entry["comparison__name"], changed=entry["comparison__changed"],
         measure=", ".join(measure or ()), groups=groups or "", form=entry["comparison__form"],
-        table=table.name, by=entry["by"], locked=entry["comparison__locked_at"] is not None,
+        table=table.name, table_id=str(table.pk), by=entry["by"], locked=entry["comparison__locked_at"] is not None,
         older_data=older_data, shelf=_shelf_of(entry), binned=entry["comparison__binned"], tags=entry["comparison__tags"],
         notes=entry["comparison__notes"], watched=entry["comparison__watched"], alarm=entry["comparison__alarm"],
         remarks=entry["remarks"],

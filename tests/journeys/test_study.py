@@ -120,6 +120,13 @@ def test_next_months_file_is_asked_last_months_question(desk: Page, demo: str) -
     desk.get_by_role("button", name="Open it").click()
     expect(desk.get_by_role("heading", name="Waking level by shift, pasted cells")).to_be_visible()
     expect(desk.get_by_role("button", name="Measure: Cortisol")).to_be_visible()
+    # Each table says what is drawn from it.
+    desk.get_by_role("banner").get_by_role("link", name=DEMO).click()
+    desk.get_by_role("tab", name="Tables").click()
+    table = desk.get_by_role("rowgroup").filter(has_text="pasted cells").last
+    table.get_by_role("button", name="Drawn from it").click()
+    table.get_by_role("link", name="Waking level by shift, pasted cells").click()
+    expect(desk.get_by_role("button", name="Measure: Cortisol")).to_be_visible()
 
 
 def test_a_person_is_invited_made_signer_and_removed(desk: Page, demo: str, browser: Browser, address: str) -> None:

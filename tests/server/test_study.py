@@ -40,6 +40,7 @@ def test_every_comparison_is_listed_with_what_it_asks(people: dict[str, Client],
     entry = seen["comparisons"][0]
     assert (entry["measure"], entry["groups"], entry["table"], entry["by"]) == ("level", "ward", "levels.csv", "owner")
     assert [(table["name"], table["rows"], table["comparisons"]) for table in seen["tables"]] == [("levels.csv", 21, 10)]
+    assert {held["table_id"] for held in seen["comparisons"]} == {seen["tables"][0]["id"]}
     [card] = people["owner"].get("/api/studies").json()
     assert card["open"] == 10 and len(card["comparisons"]) == 6
 

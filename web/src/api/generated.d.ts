@@ -6911,6 +6911,11 @@ export interface components {
             form: string;
             /** Table */
             table: string;
+            /**
+             * Table Id
+             * @description the version of the table that it is drawn from
+             */
+            table_id: string;
             /** By */
             by: string;
             /** Locked */

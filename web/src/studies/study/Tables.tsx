@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "wouter";
 import { answer, api } from "../../api/client";
-import type { PatchedChangeTable, StudyTable } from "../../api/generated";
+import type { PatchedChangeTable, StudyComparison, StudyTable } from "../../api/generated";
 import { changeWords } from "../../table/changeWords";
 import { useTableChanges } from "../../table/useTableChanges";
 import { Button } from "../../ui/Button";
@@ -22,7 +22,7 @@ export function Tables({ study, changing, again }: PartProps) {
       <table className="w-full text-left">
         <Headings names={["Table", "Rows", "Came in", "Brought by", "Comparisons", ""]} />
         {study.tables.map((table) => (
-          <Table key={table.id} table={table} changing={changing} again={again} />
+          <Table key={table.id} table={table} comparisons={study.comparisons} changing={changing} again={again} />
         ))}
       </table>
     </section>
@@ -31,11 +31,12 @@ export function Tables({ study, changing, again }: PartProps) {
 
 interface TableProps {
   table: StudyTable;
+  comparisons: StudyComparison[];
   changing: boolean;
   again: () => Promise<unknown>;
 }
 
-function Table({ table, changing, again }: TableProps) {
+function Table({ table, comparisons, changing, again }: TableProps) {
   const [open, setOpen] = useState(false);
   const params = { path: { table_id: table.id } };
   const change = async (body: PatchedChangeTable) => {
@@ -60,9 +61,9 @@ function Table({ table, changing, again }: TableProps) {
         <td className="py-1.5 pr-6">{table.by}</td>
         <td className="number py-1.5 pr-6">{table.comparisons}</td>
         <td className="py-1.5 text-right text-[13px] whitespace-nowrap">
-          {versions > 1 && (
+          {(versions > 1 || table.comparisons > 0) && (
             <Button look="quiet" className="!p-0 !font-normal" aria-expanded={open} onClick={() => setOpen(!open)}>
-              {open ? "Hide the versions" : `${versions} versions`}
+              {open ? "Hide" : versions > 1 ? `${versions} versions` : "Drawn from it"}
             </Button>
           )}
           {changing && table.comparisons === 0 && table.earlier.length === 0 && (
@@ -77,6 +78,13 @@ function Table({ table, changing, again }: TableProps) {
           )}
         </td>
       </tr>
+      {open && (
+        <tr className="text-[13px] text-muted">
+          <td colSpan={6} className="py-1 pl-5">
+            <DrawnFrom version={table.id} comparisons={comparisons} />
+          </td>
+        </tr>
+      )}
       {open &&
         table.earlier.map((version, i) => (
           <tr key={version.id} className="text-[13px] text-muted">
@@ -85,6 +93,7 @@ function Table({ table, changing, again }: TableProps) {
                 replaced: {version.name}
               </Link>
               <WhatChanged table={i === 0 ? table.id : (table.earlier[i - 1]?.id ?? table.id)} />
+              <DrawnFrom version={version.id} comparisons={comparisons} />
             </td>
             <td className="number py-1 pr-6">{spaced(version.rows)}</td>
             <td className="py-1 pr-6">{dayOf(version.made)}</td>
@@ -105,6 +114,28 @@ function Table({ table, changing, again }: TableProps) {
         </tr>
       )}
     </tbody>
+  );
+}
+
+const MOST_NAMED = 8;
+
+/** Which comparisons are drawn from a version. */
+function DrawnFrom({ version, comparisons }: { version: string; comparisons: StudyComparison[] }) {
+  const drawn = comparisons.filter((held) => held.table_id === version && held.shelf !== "bin");
+  if (drawn.length === 0) return <span className="block">no comparison is drawn from it</span>;
+  return (
+    <span className="block">
+      drawn from it:{" "}
+      {drawn.slice(0, MOST_NAMED).map((held, i) => (
+        <span key={held.id}>
+          {i > 0 && ", "}
+          <Link href={`/comparisons/${held.id}`} className="text-petrol hover:underline">
+            {held.name}
+          </Link>
+        </span>
+      ))}
+      {drawn.length > MOST_NAMED && ` and ${drawn.length - MOST_NAMED} more`}
+    </span>
   );
 }
 
