@@ -59,5 +59,7 @@ class OwnNameForm(_Named):
     class Meta:
         model = Person
         fields = ("first_name", "last_name", "email", "decimal_mark")
-        labels = {"first_name": "First name", "last_name": "Last name", "email": "Mail address, for what you watch"}
-        labels |= {"decimal_mark": "Numbers on pages, and on figures that you begin"}
+        labels = {
+            "first_name": "First name", "last_name": "Last name", "email": "Mail address, for what newer data break",
+            "decimal_mark": "Numbers on pages, and on figures that you begin",
+        }  # fmt: skip

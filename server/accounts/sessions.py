@@ -8,6 +8,7 @@ from datetime import datetime
 
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.sessions.models import Session
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 
@@ -57,11 +58,15 @@ def end_session(person: Person, number: str) -> None:
         session.delete()
 
 
+def end_sessions(held: QuerySet[OpenSession]) -> None:
+    """End sessions at once."""
+    Session.objects.filter(session_key__in=held.values("key")).delete()
+    held.delete()
+
+
 def end_other_sessions(person: Person, request: HttpRequest) -> None:
     """End all sessions of the person but the one that asks, which goes on under a new key."""
-    others = OpenSession.objects.filter(person=person).exclude(key=request.session.session_key)
-    Session.objects.filter(session_key__in=others.values("key")).delete()
-    others.delete()
+    end_sessions(OpenSession.objects.filter(person=person).exclude(key=request.session.session_key))
     here = OpenSession.objects.filter(key=request.session.session_key).first()
     update_session_auth_hash(request, person)
     if here is not None and request.session.session_key:

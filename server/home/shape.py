@@ -5,13 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from echelle.errors import InputError
+from echelle.tables.steps.columns import Rename
 from echelle.tables.steps.files import named_tables
-from echelle.tables.steps.registry import StepList
+from echelle.tables.steps.registry import Step, StepList
 from echelle.tables.steps.rows import LeaveOut
 from server.accounts.models import Person
 from server.folios.models import Folio
 from server.studies.models import Study
 from server.tables.models import DataTable
+from server.tables.services.persons import Persons
 from server.tables.services.preparation import newest_revision, steps_at
 
 MOST_PREPARATIONS = 50
@@ -30,7 +32,7 @@ def shape_like(study: Study, model: Study, person: Person) -> None:
 
 
 def _preparations(model: Study) -> list[list[dict[str, Any]]]:
-    """The steps of each table that nothing replaced, but for those of single rows and of other tables."""
+    """The steps of each table that nothing replaced, but for those that only hold there."""
     result = []
     for table in DataTable.objects.filter(study=model, replaced_by=None).order_by("made"):
         try:
@@ -38,7 +40,15 @@ def _preparations(model: Study) -> list[list[dict[str, Any]]]:
         except InputError:
             # Steps of a later release stay where they are.
             continue
-        general = [step for step in steps if not isinstance(step, LeaveOut) and not list(named_tables([step]))]
+        persons = Persons(table, steps)
+        general = [step for step in steps if _is_general(step, persons)]
         if general:
             result.append(StepList.dump_python(general, mode="json"))
     return result
+
+
+def _is_general(step: Step, persons: Persons) -> bool:
+    """Whether a step holds for other tables too: it is not about single rows, persons or another table."""
+    if isinstance(step, LeaveOut) or list(named_tables([step])):
+        return False
+    return isinstance(step, Rename) or persons.masked(step) == step.model_dump(mode="json", by_alias=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 
-from server.comparisons.models import Comparison
+from server.comparisons.models import Comparison, TrailEntry
 from server.folios.models import Folio
 from server.home.bodies import CardFolio, Uses, UseVersion
 from server.shares.models import Share
@@ -27,6 +27,7 @@ def uses_of(comparison: Comparison, masked: Callable[[uuid.UUID, str], str]) -> 
     versions = [
         held for held in versions if held.study_id == comparison.study_id and (held.binned is None or held.pk == comparison.pk)
     ]
+    changes = _changes(versions)
     folios = Folio.objects.filter(study=comparison.study_id, figures__contains=[str(comparison.pk)]).order_by("name")
     links = Share.objects.filter(comparison=comparison, revoked=None).select_related("study")
     return Uses(
@@ -37,7 +38,7 @@ def uses_of(comparison: Comparison, masked: Callable[[uuid.UUID, str], str]) -> 
                 changed=held.changed,
                 locked=held.locked_at is not None,
                 head=held.head,
-                words=[masked(held.table_id, words) for words in _changes(held)] if held.follows_id else [],
+                words=[masked(held.table_id, words) for words in changes[held.pk]] if held.follows_id else [],
             )
             for held in versions
         ],
@@ -46,11 +47,17 @@ def uses_of(comparison: Comparison, masked: Callable[[uuid.UUID, str], str]) -> 
     )
 
 
-def _changes(comparison: Comparison) -> list[str]:
-    """What was done since it was begun, up to the state that is shown."""
-    entries = {entry.number: entry for entry in comparison.trailentry_set.defer("recipe")}
-    result, at = [], entries.get(comparison.head)
-    while at is not None and at.parent is not None:
-        result.append(at.words)
-        at = entries.get(at.parent)
-    return result[:_MOST_CHANGES][::-1]
+def _changes(versions: list[Comparison]) -> dict[uuid.UUID, list[str]]:
+    """What was done in each version since it was begun, up to the state that is shown."""
+    entries = {
+        (entry.comparison_id, entry.number): entry
+        for entry in TrailEntry.objects.filter(comparison__in=versions).defer("recipe")
+    }
+    result = {}
+    for version in versions:
+        words, at = list[str](), entries.get((version.pk, version.head))
+        while at is not None and at.parent is not None:
+            words.append(at.words)
+            at = entries.get((version.pk, at.parent))
+        result[version.pk] = words[:_MOST_CHANGES][::-1]
+    return result

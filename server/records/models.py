@@ -7,14 +7,17 @@ from __future__ import annotations
 import hashlib
 import uuid
 from collections.abc import Iterable
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, timedelta
 
 import orjson
 from django.db import connection, models, transaction
 from django.utils import timezone
 
+from echelle.errors import InputError
+
 # What lines of one kind within so long say once: who scrolls through rows reads them once.
 ONCE_IN = timedelta(minutes=10)
+MOST_GUESSES = 10
 _LOCK = 720_201
 
 
@@ -78,6 +81,8 @@ def first_break(lines: Iterable[RecordLine]) -> RecordLine | None:
     return None
 
 
-def count_since(person: str, what: str, since: datetime) -> int:
-    """How many such lines a person has."""
-    return RecordLine.objects.filter(person=person, what=what, at__gt=since).count()
+def must_be_few(person: str, what: str, words: str) -> None:
+    """Raises InputError with the words where a person has many such lines within the last hour: guessing is slowed."""
+    since = timezone.now() - timedelta(hours=1)
+    if RecordLine.objects.filter(person=person, what=what, at__gt=since).count() >= MOST_GUESSES:
+        raise InputError(words, remedy="Try again in an hour.")

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from django.contrib.sessions.models import Session
 from django.db import transaction
 
 from echelle.errors import InputError
-from server.accounts.models import OpenSession, Person
+from server.accounts.models import Person
+from server.accounts.sessions import end_sessions
 from server.records.models import record
 from server.studies.models import Invitation, Membership, Role, Study
 
@@ -32,9 +32,7 @@ def deactivate(person: Person, by: str) -> None:
     person.save(update_fields=["is_active"])
     person.end_links()
     Invitation.objects.filter(by=person).delete()
-    sessions = OpenSession.objects.filter(person=person)
-    Session.objects.filter(session_key__in=sessions.values("key")).delete()
-    sessions.delete()
+    end_sessions(person.opensession_set.all())
     record(by, "account deactivated", of=person.username)
 
 

@@ -69,7 +69,7 @@ def end_team(team: Team) -> None:
     """The team ends; who came with another one too stays in with that."""
     studies = _studies_of(team)
     for study in studies:
-        record(team.keeper.username, "team out", study.pk, of=team.name)
+        record(team.keeper.username, "team role set", study.pk, of=team.name, role="out")
     team.teamrole_set.all().delete()
     settle(studies)
     team.delete()
@@ -104,20 +104,17 @@ def teams_in(study: Study) -> list[TeamOfStudy]:
     """The teams of a study with their people, by name."""
     roles = study.teamrole_set.select_related("team__keeper").prefetch_related("team__people").order_by("team__name")
     return [
-        TeamOfStudy.model_validate(
-            {
-                "id": str(role.team_id), "name": role.team.name, "role": role.role, "may_sign": role.may_sign,
-                "keeper": role.team.keeper.shown_name,
-                "people": sorted(person.shown_name for person in role.team.people.all()),
-            }
+        TeamOfStudy(
+            id=str(role.team_id), name=role.team.name, role=role.role, may_sign=role.may_sign,
+            keeper=role.team.keeper.shown_name, people=sorted(person.shown_name for person in role.team.people.all()),
         )
         for role in roles
     ]  # fmt: skip
 
 
 def settle(studies: Iterable[Study]) -> None:
-    """Bring who is in the studies in line with their teams. Who was let in themselves keeps their own role; of several teams
-    the role that may most counts.
+    """Bring who is in the studies in line with their teams; the record says who came and went. Who was let in themselves keeps
+    their own role; of several teams the role that may most counts.
     """
     for study in studies:
         Study.objects.select_for_update().get(pk=study.pk)
@@ -129,12 +126,17 @@ def settle(studies: Iterable[Study]) -> None:
                 given.setdefault(person.pk, role)
                 if role.may_sign:
                     signing.add(person.pk)
-        themselves = set(study.membership_set.filter(team=None).values_list("person_id", flat=True))
-        study.membership_set.exclude(team=None).exclude(person_id__in=given).delete()
+        held = {member.person_id: member for member in study.membership_set.select_related("person", "team")}
+        for person_id, member in held.items():
+            if member.team is not None and person_id not in given:
+                member.delete()
+                record(member.person.username, "went out", study.pk, team=member.team.name)
         for person_id, role in given.items():
-            if person_id not in themselves:
+            if person_id not in held or held[person_id].team is not None:
                 values = {"role": role.role, "may_sign": person_id in signing, "team": role.team}
-                Membership.objects.update_or_create(study=study, person_id=person_id, defaults=values)
+                member, came = Membership.objects.update_or_create(study=study, person_id=person_id, defaults=values)
+                if came:
+                    record(member.person.username, "came in", study.pk, team=role.team.name, role=role.role)
 
 
 def _studies_of(team: Team) -> list[Study]:

@@ -3,21 +3,15 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
-
-from django.utils import timezone
 
 from echelle.errors import InputError
 from server.accounts.models import Person
-from server.records.models import count_since, record
-
-MOST_UNKNOWN = 10
+from server.records.models import must_be_few, record
 
 
 def person_called(username: str, asked_by: Person, study: uuid.UUID | None = None) -> Person:
     """The person of an account. Raises InputError for a name that nobody has, and for any once too many were tried."""
-    if count_since(asked_by.username, "unknown name", timezone.now() - timedelta(hours=1)) >= MOST_UNKNOWN:
-        raise InputError("too many names were tried that nobody has", remedy="Try again in an hour.")
+    must_be_few(asked_by.username, "unknown name", "too many names were tried that nobody has")
     person = Person.objects.filter(username=username.strip(), is_active=True).first()
     if person is None:
         record(asked_by.username, "unknown name", study)

@@ -246,13 +246,14 @@ def test_a_study_like_another_prepares_what_fits_as_it_was_prepared_there(
     steps = [
         {"step": "derive", "to": "double", "formula": "level * 2"},
         {"step": "leave out where", "where": {"column": "ward", "is": ["B"]}, "reason": "pilot"},
+        {"step": "keep", "where": {"column": "who", "is_not": ["P-003"]}},
     ]
     assert send(owner, "post", path, {"revision": 0, "steps": steps}).status_code == 200
-    out = send(owner, "post", f"tables/{comparison.table_id}/left-out", {"revision": 1, "key": 3, "reason": "slip"})
+    out = send(owner, "post", f"tables/{comparison.table_id}/left-out", {"revision": 1, "key": 5, "reason": "slip"})
     assert out.status_code == 200, out.content
     like = {"name": "Second", "like": str(study.pk)}
     made = send(owner, "post", "studies", like).json()["id"]
-    # Steps of single rows stay where they are; who sees no rows takes over none.
+    # Steps of single rows and persons stay where they are; who sees no rows takes over none.
     assert [[step["step"] for step in kept] for kept in Study.objects.get(pk=made).preparations] == [
         ["derive", "leave out where"]
     ]

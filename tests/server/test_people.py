@@ -150,7 +150,9 @@ def test_own_name_sessions_and_sign_ins_are_on_the_account_page(people: dict[str
     # Figures that Echelle proposes to them are written so too; what others began stays as it is.
     table = bring(here, "ward,level\n" + "A,1.5\nB,2.25\n" * 9, name="own.csv", study=str(make_study("Own", person).pk)).json()
     begun = here.get(f"/api/comparisons/{table['comparison']}").json()["recipe"]
-    assert begun["axis"]["decimal_mark"] == "comma"
+    others = here.get(f"/api/comparisons/{table['comparison']}/questions").json()
+    assert {recipe["axis"]["decimal_mark"] for recipe in (begun, *(other["recipe"] for other in others))} == {"comma"}
+    assert others
     # After all others are ended, and after another password, the list has this one alone.
     for asked in ({"end": "others"}, {"old_password": NEW["password1"], "new_password1": "valley-ridge-harbour"}):
         other.post("/sign-in", {"username": "mira", "password": NEW["password1"]})
@@ -186,6 +188,9 @@ def test_an_account_ends_and_works_again_but_no_study_is_left_alone(people: dict
     assert shown == {"owner": False, "editor": True, "viewer": True}
     # Who works no more is no owner that a study could be left to.
     assert send(people["editor"], "delete", f"studies/{study.pk}/people/me").status_code == 422
+    for purpose in ([], ["--password"]):
+        with pytest.raises(CommandError, match="reactivate owner"):
+            call_command("one_time_link", "owner", *purpose)
     call_command("account", "reactivate", "owner")
     assert Client().post("/sign-in", {"username": "owner", "password": NEW["password1"]}).status_code == 302
     assert "works again" in capsys.readouterr().out and roles(study)["owner"] == "owner"

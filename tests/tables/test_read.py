@@ -64,6 +64,13 @@ def test_letters_of_a_script_are_read_by_their_page_and_it_is_said(page: str) ->
     assert page in said.text and said.remedies
 
 
+def test_a_long_file_cut_in_a_letter_and_one_broken_byte_change_no_page() -> None:
+    text = "病棟,備考,値\n" + "".join(f"{'北南'[place % 2]}棟,{'検体' * 700},{place + 0.5}\n" for place in range(900))
+    data = text.encode("cp932")
+    for broken in (data, data.replace("検".encode("cp932"), b"\x81\xff", 1)):
+        assert read_bytes(broken).encoding == "Shift JIS"
+
+
 @pytest.mark.parametrize(
     ("cells", "values"),
     [

@@ -67,22 +67,16 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
     if lead is None:
         return {}
     layer, second = lead
-    chosen = context.recipe.second_axis
+    chosen, mark = context.recipe.second_axis, context.recipe.axis.decimal_mark
     axes: dict[str, SecondaryAxis] = {}
     tops = _tops(context, measured, second.family)
     for lane in context.arrangement.lanes:
         if lane.key in second.orders:
             order = second.orders[lane.key]
             axes[lane.key] = SecondaryAxis(
-                mark=context.recipe.axis.decimal_mark,
-                bottom=order.low,
-                top=order.high,
-                family="order",
-                unit=order.name,
-                layer=layer,
-                order=order,
-                whole=order.whole,
-            )
+                bottom=order.low, top=order.high, family="order", unit=order.name, layer=layer, order=order, whole=order.whole,
+                mark=mark,
+            )  # fmt: skip
             continue
         top = tops.get(lane.key)
         if top is None:
@@ -92,14 +86,9 @@ def secondary_axes(context: FigureContext, measured: MeasuredLayers) -> dict[str
             bottom = chosen.start if chosen.start is not None else bottom
             top = chosen.end if chosen.end is not None else top
         axes[lane.key] = SecondaryAxis(
-            mark=context.recipe.axis.decimal_mark,
-            bottom=bottom,
-            top=top if top > bottom else bottom + 1.0,
-            family=second.family,
-            unit=second.unit,
-            layer=layer,
-            whole=second.whole,
-        )
+            bottom=bottom, top=top if top > bottom else bottom + 1.0, family=second.family, unit=second.unit, layer=layer,
+            whole=second.whole, mark=mark,
+        )  # fmt: skip
     return axes
 
 

@@ -42,9 +42,10 @@ class PlacedGuide:
         ends = dict.fromkeys(display_number(end, self.decimals) for end in self.ends)
         return f"{written} {with_decimal_mark('–'.join(ends), self.mark)}"
 
-    def places(self, words: Catalogue) -> str:
-        """Where it stands, in words."""
-        return with_decimal_mark(guide_name(self.guide, words), self.mark)
+    def name(self, words: Catalogue) -> str:
+        """Its label as it was written, or where it stands, with the figure's decimal mark."""
+        name = guide_name(self.guide, words)
+        return name if self.guide.label else with_decimal_mark(name, self.mark)
 
     def of(self, lane: Lane) -> Ends | None:
         """Its ends for one lane; None where it does not hold for it."""
@@ -112,7 +113,7 @@ def _inside(placed: PlacedGuide, lane: Lane, words: Catalogue) -> Inside | None:
     ends, line = placed.of(lane), placed.guide.band is None
     if ends is None or not len(lane.ordered) or (line and not placed.guide.fixed):
         return None
-    name = guide_name(placed.guide, words) if placed.guide.label else placed.places(words)
+    name = placed.name(words)
     if line:
         count = len(lane.ordered) - int(np.searchsorted(lane.ordered, ends[0], "right"))
         return Inside(name=words.say("guide-above", guide=name), count=count, share=count / lane.n)

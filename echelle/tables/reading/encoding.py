@@ -34,20 +34,31 @@ _PAGES: tuple[Encoding, ...] = (
     "windows-1252", "windows-1250", "windows-1251", "windows-1253", "koi8-r", "mac-roman", "cp850",
 )  # fmt: skip
 _OF_ONE_SCRIPT = ("windows-1251", "windows-1253", "koi8-r")
-# The first bytes of signs, kana and the usual characters (JIS X 0208, GB 2312, Big5), and the least second byte; tried in
-# this order.
-_PAIRED: dict[Encoding, tuple[frozenset[int], int]] = {
-    "shift-jis": (frozenset((0x81, 0x82, 0x83, *range(0x88, 0x98))), 0x40),
-    "gb18030": (frozenset((0xA1, 0xA3, *range(0xB0, 0xD8))), 0xA1),
-    "big5": (frozenset((0xA1, 0xA2, *range(0xA4, 0xC7))), 0x40),
-}
-_MOSTLY = 0.85
-# Of Korean words every third letter and more is one of these; of Chinese ones taken for Korean hardly any.
-_USUAL_KOREAN = frozenset(
-    "이다는을의에가지고하도은로를사한리대인자기나라시일정과전해수서"
-    "상구부보아주원실장동호명성조남여북연월간환병검체중비용번값치농신"
-)
-_KOREAN = 0.3
+
+
+@dataclass(frozen=True)
+class _Pairs:
+    """The usual letters of a page of two bytes: their first bytes and the least second byte; where another page has its letters
+    in the same place too, those that make up a third of any text.
+    """
+
+    first: frozenset[int]
+    second: int
+    common: str = ""
+
+
+# JIS X 0208, KS X 1001, GB 2312, Big5: signs, kana and the usual characters. Tried in this order.
+_PAIRED: dict[Encoding, _Pairs] = {
+    "shift-jis": _Pairs(frozenset((0x81, 0x82, 0x83, *range(0x88, 0x98))), 0x40),
+    "euc-kr": _Pairs(
+        frozenset((0xA1, 0xA3, *range(0xB0, 0xC9))), 0xA1,
+        "이다는을의에가지고하도은로를사한리대인자기나라시일정과전해수서"
+        "상구부보아주원실장동호명성조남여북연월간환병검체중비용번값치농신",
+    ),
+    "gb18030": _Pairs(frozenset((0xA1, 0xA3, *range(0xB0, 0xD8))), 0xA1),
+    "big5": _Pairs(frozenset((0xA1, 0xA2, *range(0xA4, 0xC7))), 0x40),
+}  # fmt: skip
+_MOSTLY, _COMMON = 0.85, 0.3
 _USUAL = frozenset("äöüÄÖÜßéèêëÉàâáçñóòôõíìîïúùûåøæÅØÆãąęłńśźżćčďěňřšťůžýőű°µ²³±–’‘“”…×·€£§®½")
 _CONTROLS = bytes(code for code in range(32) if code not in (9, 10, 13)) + b"\x7f"
 _NOTHING = b" \t\r\n\x00\x1a\xef\xbb\xbf\xff\xfe"
@@ -98,8 +109,7 @@ def as_utf8(data: bytes, told: Encoding | None = None) -> Decoded:
     codec, name = _CODECS[page]
     lines = b"\n".join([line for line in data.split(b"\n") if not line.isascii()][:_MOST_LINES])
     here = lines.decode(codec, errors="replace")
-    paired: tuple[Encoding, ...] = (*_PAIRED, "euc-kr")
-    rivals = paired if page in paired else _PAGES
+    rivals = _PAIRED if page in _PAIRED else _PAGES
     pages = [other for other in rivals if other != page and _fits(data, other) and lines.decode(_CODECS[other][0]) != here]
     others = tuple(Remedy("undo-code-page", {"name": _CODECS[other][1]}, {"encoding": other}) for other in pages)
     start = next(place for place, byte in enumerate(data) if byte >= 0x80)
@@ -156,9 +166,9 @@ def _is_utf8(data: bytes) -> bool:
 def _page_of(data: bytes) -> Encoding:
     """The code page under which the letters make words: usual ones score, signs inside words and runs of accents do not."""
     lines = [line for line in data[: 10 * _SAMPLE].split(b"\n") if not line.isascii()][:_MOST_LINES]
-    for page in _PAIRED:
-        if _is_paired(b"\n".join(lines), page):
-            return "euc-kr" if page == "gb18030" and _is_korean(b"\n".join(lines)) else page
+    paired = next((page for page in _PAIRED if _is_paired(b"\n".join(lines), page)), None)
+    if paired is not None:
+        return paired
     best, best_score = _PAGES[0], -float("inf")
     for page in _PAGES:
         text = b"\n".join(lines).decode(_CODECS[page][0], errors="replace")
@@ -180,27 +190,17 @@ def _page_of(data: bytes) -> Encoding:
 
 
 def _is_paired(lines: bytes, page: Encoding) -> bool:
-    """Whether bytes are letters of two bytes under a page: nearly all of them kana, signs or usual characters, and hardly one
-    beside a Latin letter, where an accent of another page took its neighbour along.
+    """Whether bytes are letters of two bytes under a page: nearly all of them usual ones, and hardly one beside a Latin letter,
+    where an accent of another page took its neighbour along.
     """
-    codec, (leads, least) = _CODECS[page][0], _PAIRED[page]
-    try:
-        text = lines.decode(codec)
-    except UnicodeDecodeError:
-        return False
-    codes = [letter.encode(codec) for letter in text if letter >= "\x80"]
-    usual = sum(len(code) == 2 and code[0] in leads and code[1] >= least for code in codes)
+    codec, pairs = _CODECS[page][0], _PAIRED[page]
+    text = lines.decode(codec, errors="replace")
+    letters = [letter for letter in text if letter >= "\x80"]
+    codes = [letter.encode(codec) for letter in letters if letter != "\ufffd"]
+    usual = sum(len(code) == 2 and code[0] in pairs.first and code[1] >= pairs.second for code in codes)
     beside = len(re.findall(r"[A-Za-z][^\x00-\x7f]|[^\x00-\x7f][A-Za-z]", text))
-    return usual - beside >= _MOSTLY * max(1, len(codes))
-
-
-def _is_korean(lines: bytes) -> bool:
-    """Whether bytes whose pairs may be Chinese are Korean words: both pages share their place."""
-    try:
-        letters = [letter for letter in lines.decode("cp949") if letter >= "\x80"]
-    except UnicodeDecodeError:
-        return False
-    return sum(letter in _USUAL_KOREAN for letter in letters) >= _KOREAN * len(letters)
+    common = sum(letter in pairs.common for letter in letters) if pairs.common else len(letters)
+    return usual - beside >= _MOSTLY * max(1, len(letters)) and common >= _COMMON * len(letters)
 
 
 def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Decoded:

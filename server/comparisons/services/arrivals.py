@@ -6,16 +6,14 @@ from collections.abc import Sequence
 from pathlib import PurePath
 
 from echelle.errors import InputError
-from echelle.recipes.default_recipe import default_recipe
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.prepare import prepare
 from echelle.tables.steps.registry import Step
-from echelle.tables.summary_statistics_tables import summary_columns
-from server.comparisons.services.trail import begin, in_own_numbers
+from server.comparisons.services.proposal import proposal
+from server.comparisons.services.trail import begin
 from server.comparisons.services.watch import look_at_watched
 from server.tables.models import DataTable, ReadingJob
-from server.tables.services.cache import prepared_of, summaries_of, table_of
+from server.tables.services.cache import prepared_of
 from server.tables.services.preparation import settle_steps
 
 
@@ -26,13 +24,9 @@ def table_came(job: ReadingJob, table: DataTable, columns: Sequence[ColumnSummar
     if job.replaces is not None:
         look_at_watched(table)
     elif any(column.distinct for column in columns):
-        name = PurePath(job.name).stem or job.name
         if steps := _fitting_steps(table):
             settle_steps(table, 0, steps, job.person)
-            columns = summaries_of(table, steps)
-        rows = prepared_of(table, steps).table.rows if steps else table.rows
-        recipe = in_own_numbers(default_recipe(columns, summary_columns(columns, rows)), job.person)
-        begin(table, recipe, job.person, name)
+        begin(table, proposal(table, steps, job.person), job.person, PurePath(job.name).stem or job.name)
 
 
 def _fitting_steps(table: DataTable) -> list[Step]:
@@ -42,6 +36,6 @@ def _fitting_steps(table: DataTable) -> list[Step]:
             steps = steps_from(kept)
         except InputError:
             continue
-        if prepare(table_of(table), steps).stopped is None:
+        if prepared_of(table, steps).stopped is None:
             return steps
     return []

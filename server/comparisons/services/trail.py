@@ -53,11 +53,6 @@ def begin(
     return comparison
 
 
-def in_own_numbers(recipe: Recipe, person: Person) -> Recipe:
-    """A recipe that Echelle proposes, with numbers written as the person has them."""
-    return recipe.model_copy(update={"axis": recipe.axis.model_copy(update={"decimal_mark": person.decimal_mark})})
-
-
 @transaction.atomic
 def dismiss(comparison_id: uuid.UUID, key: str, dismissed: bool) -> Comparison:
     """Keep a piece of advice from showing again, or let it show."""

@@ -8,10 +8,8 @@ from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
-from echelle.recipes.default_recipe import default_recipe_with
 from echelle.recipes.question_name import question_name
 from echelle.render import scene_of_lanes
-from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -30,6 +28,7 @@ from server.comparisons.bodies import (
 from server.comparisons.models import Comparison
 from server.comparisons.services.changes import change
 from server.comparisons.services.newest import take_newest_data, take_newest_style
+from server.comparisons.services.proposal import proposal
 from server.comparisons.services.same_question import ask_same
 from server.comparisons.services.shelves import erase, put_on_shelf
 from server.comparisons.services.state import comparison_state, mark_of
@@ -38,7 +37,6 @@ from server.comparisons.services.trail import (
     data_of,
     dismiss,
     entry_of,
-    in_own_numbers,
     lock,
     new_version,
     recipe_at,
@@ -48,7 +46,7 @@ from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.bodies import Pin, SignOff
 from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
-from server.tables.services.cache import lanes_of, prepared_of, summaries_of
+from server.tables.services.cache import lanes_of
 from server.tables.services.preparation import newest_revision, steps_at
 
 _LOST = {409: Fault, 422: Fault}
@@ -63,9 +61,7 @@ class Comparisons(Endpoint):
         wanted = body_of(request, NewComparison)
         table = editable_by(DataTable.objects.all(), request.user, as_uuid(wanted.table))
         steps = steps_at(table, newest_revision(table))
-        columns = summaries_of(table, steps)
-        summary = summary_columns(columns, prepared_of(table, steps).table.rows if steps else table.rows)
-        recipe = in_own_numbers(default_recipe_with(columns, wanted.measure, wanted.groups, summary), request.user)
+        recipe = proposal(table, steps, request.user, wanted.measure, wanted.groups)
         made = begin(table, recipe, request.user, question_name(recipe))
         return Response(comparison_state(made, request.user))
 

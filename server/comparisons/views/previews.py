@@ -13,12 +13,10 @@ from rest_framework.response import Response
 from echelle.errors import InputError
 from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
-from echelle.recipes.other_questions import other_questions
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.series_order import order_of
 from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
-from echelle.tables.summary_statistics_tables import summary_columns
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.limits import FIGURES
@@ -32,6 +30,7 @@ from server.comparisons.bodies import (
 )  # fmt: skip
 from server.comparisons.models import Comparison
 from server.comparisons.services.miniatures import in_small
+from server.comparisons.services.proposal import other_proposals
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
 from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import (
@@ -146,8 +145,7 @@ class OtherQuestions(Endpoint):
         comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
         data = data_of(comparison)
         sees = comparison.study.shows_rows_to(request.user)
-        columns = summaries_of(data.table, data.steps) if sees else []
-        asked = other_questions(columns, summary_columns(columns, data.table.rows)) if columns else []
+        asked = other_proposals(data.table, data.steps, request.user) if sees else []
         drawn = [in_small(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
         return Response(InForms([question for question in drawn if question.scene is not None]))
 

@@ -16,7 +16,7 @@ from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
 from server.records.models import record
 from server.studies.access import owned_study, visible_to
-from server.studies.bodies import MemberList, SetMember
+from server.studies.bodies import Member, MemberList, SetMember
 from server.studies.models import Membership, Role, Study
 from server.studies.teams import must_not_come_back, settle
 from server.studies.unknown_names import person_called
@@ -64,14 +64,15 @@ def _take_out(study: Study, person: Person) -> None:
 
 def _members(study: Study) -> MemberList:
     rows = study.membership_set.select_related("person", "team").order_by("person__username")
-    members = [
-        {
-            "username": m.person.username, "name": m.person.shown_name, "role": m.role, "may_sign": m.may_sign,
-            "team": m.team.name if m.team else "", "active": m.person.is_active,
-        }
-        for m in rows
-    ]  # fmt: skip
-    return MemberList.model_validate(members)
+    return MemberList(
+        [
+            Member(
+                username=m.person.username, name=m.person.shown_name, role=m.role, may_sign=m.may_sign,
+                team=m.team.name if m.team else "", active=m.person.is_active,
+            )
+            for m in rows
+        ]
+    )  # fmt: skip
 
 
 class Leave(Endpoint):

@@ -29,6 +29,8 @@ class Command(BaseCommand):
             Person.username_validator(name)
         except ValidationError:
             raise CommandError("A name has letters, digits and @ . + - _ only.") from None
+        if Person.objects.filter(username=name, is_active=False).exists():
+            raise CommandError(f"The account of {name} is deactivated. Let it work again first: ./run --reactivate {name}")
         if options["password"]:
             person, made = Person.objects.get_or_create(username=name)
             if made:
