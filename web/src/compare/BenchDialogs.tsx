@@ -48,7 +48,7 @@ export function BenchDialogs() {
     case "help":
       return <BenchHelp onClose={onClose} />;
     case "remarks":
-      return <RemarksPanel onClose={onClose} />;
+      return rows && <RemarksPanel onClose={onClose} />;
     case "same question":
       return <SameQuestion onClose={onClose} />;
     case "about":

@@ -18,7 +18,8 @@ export function versionsSideBySide(versions: UseVersion[]): OpenDialog {
   const sides = versions.slice(-MOST_VERSIONS).map(({ id, head, version }) => {
     return { comparison: id, entry: head, recipe: null, words: `Version ${version}` };
   });
-  return { title: "Versions side by side", sides };
+  const which = versions.length > MOST_VERSIONS ? `The last ${MOST_VERSIONS} versions` : "Versions";
+  return { title: `${which} side by side`, sides };
 }
 
 /** The figure with and without the rows that it leaves out. */

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { answer, api } from "../../api/client";
 import type { NewRemark, RemarkState, RemarkStates } from "../../api/generated";
 import { dayOf } from "../../studies/days";
+import { RemarkText } from "../../studies/RemarkText";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
@@ -128,15 +129,7 @@ function Said({ remark, head, onSay, onSettle }: SaidProps) {
         {remark.lane && ` · on ${remark.lane}`}
         {remark.state !== head && ` · on state ${remark.state}`}
       </p>
-      <p className="whitespace-pre-wrap">{remark.text}</p>
-      {remark.answers.map((said) => (
-        <p key={said.id} className="mt-1 border-l-2 border-hairline pl-3 whitespace-pre-wrap">
-          {said.text}{" "}
-          <span className="text-[12px] text-muted">
-            {said.by}, {dayOf(said.at)}
-          </span>
-        </p>
-      ))}
+      <RemarkText remark={remark} />
       <form
         className="mt-1.5 flex items-center gap-3"
         onSubmit={(event) => {

@@ -5,6 +5,9 @@ import { ROLES, type Role } from "../../roles";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
 import { Invite } from "./Invite";
+import { RoleChoice } from "./RoleChoice";
+
+const ALL_ROLES = Object.keys(ROLES) as Role[];
 
 /** Who is in a study and what they may do; owners let people in, change roles and take people out. */
 export function People({ study, owner }: { study: string; owner: boolean }) {
@@ -38,39 +41,13 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
               {!member.active && <span className="font-normal text-muted"> (deactivated)</span>}
             </span>
             {owner && !member.team ? (
-              <>
-                <select
-                  aria-label={`Role of ${member.username}`}
-                  value={member.role}
-                  onChange={(event) => void set(member.username, event.target.value as Role, member.may_sign)}
-                  className="rounded border border-hairline bg-sheet px-2 py-1"
-                >
-                  {Object.entries(ROLES).map(([role, words]) => (
-                    <option key={role} value={role}>
-                      {words}
-                    </option>
-                  ))}
-                </select>
-                {member.role !== "owner" && (
-                  <label className="flex items-center gap-1.5 text-sm">
-                    <input
-                      type="checkbox"
-                      className="size-4 accent-petrol"
-                      checked={member.may_sign}
-                      onChange={(event) => void set(member.username, member.role, event.target.checked)}
-                    />
-                    may sign off
-                  </label>
-                )}
-                <Button
-                  look="quiet"
-                  className="!p-0 text-[13px] !font-normal"
-                  aria-label={`Take out ${member.username}`}
-                  onClick={() => void set(member.username, null)}
-                >
-                  Take out
-                </Button>
-              </>
+              <RoleChoice
+                of={member.username}
+                role={member.role}
+                roles={ALL_ROLES}
+                maySign={member.may_sign}
+                onSet={(role, sign) => void set(member.username, role, sign)}
+              />
             ) : (
               <span className="text-muted">
                 {ROLES[member.role]}

@@ -4,6 +4,7 @@ import { answer, api } from "../../api/client";
 import type { StudyRemark } from "../../api/generated";
 import { Miniature } from "../../scene/Miniature";
 import { dayOf } from "../days";
+import { RemarkText } from "../RemarkText";
 import type { PartProps } from "./parts";
 
 /** What people say of the study's figures: open remarks first, each beside its figure. */
@@ -59,15 +60,7 @@ function Thread({ remark, changed }: { remark: StudyRemark; changed: string | un
           </Link>
           {remark.lane && ` · on ${remark.lane}`} · {remark.by}, {dayOf(remark.at)}
         </p>
-        <p className="whitespace-pre-wrap">{remark.text}</p>
-        {remark.answers.map((said) => (
-          <p key={said.id} className="mt-1 border-l-2 border-hairline pl-3 whitespace-pre-wrap">
-            {said.text}{" "}
-            <span className="text-[12px] text-muted">
-              {said.by}, {dayOf(said.at)}
-            </span>
-          </p>
-        ))}
+        <RemarkText remark={remark} />
         {remark.settled_at && (
           <p className="text-[12px] text-muted">
             settled by {remark.settled_by}, {dayOf(remark.settled_at)}

@@ -6,11 +6,12 @@ import { ROLES } from "../../roles";
 import { Button } from "../../ui/Button";
 import { later } from "../../ui/later";
 import { tell } from "../../ui/Notices";
+import { RoleChoice } from "./RoleChoice";
 
 const OwnTeams = later(() => import("./OwnTeams").then((module) => module.OwnTeams));
 
 type TeamRole = TeamOfStudy["role"];
-const TEAM_ROLES = (Object.keys(ROLES) as (keyof typeof ROLES)[]).filter((role) => role !== "owner") as TeamRole[];
+const TEAM_ROLES: TeamRole[] = ["editor", "reader", "viewer"];
 
 /** The teams of a study: their people come and go together. */
 export function Teams({ study, owner }: { study: string; owner: boolean }) {
@@ -49,37 +50,13 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
               </span>
             </span>
             {owner ? (
-              <>
-                <select
-                  aria-label={`Role of the team ${team.name}`}
-                  value={team.role}
-                  onChange={(event) => set(team.id, event.target.value as TeamRole, team.may_sign)}
-                  className="rounded border border-hairline bg-sheet px-2 py-1"
-                >
-                  {TEAM_ROLES.map((role) => (
-                    <option key={role} value={role}>
-                      {ROLES[role]}
-                    </option>
-                  ))}
-                </select>
-                <label className="flex items-center gap-1.5 text-sm">
-                  <input
-                    type="checkbox"
-                    className="size-4 accent-petrol"
-                    checked={team.may_sign}
-                    onChange={(event) => set(team.id, team.role, event.target.checked)}
-                  />
-                  may sign off
-                </label>
-                <Button
-                  look="quiet"
-                  className="!p-0 text-[13px] !font-normal"
-                  aria-label={`Take out the team ${team.name}`}
-                  onClick={() => set(team.id, null)}
-                >
-                  Take out
-                </Button>
-              </>
+              <RoleChoice
+                of={`the team ${team.name}`}
+                role={team.role}
+                roles={TEAM_ROLES}
+                maySign={team.may_sign}
+                onSet={(role, sign) => set(team.id, role, sign)}
+              />
             ) : (
               <span className="text-muted">
                 {ROLES[team.role]}
