@@ -60,6 +60,6 @@ class OwnNameForm(_Named):
         model = Person
         fields = ("first_name", "last_name", "email", "decimal_mark")
         labels = {
-            "first_name": "First name", "last_name": "Last name", "email": "Mail address, for what newer data break",
-            "decimal_mark": "Numbers on pages, and on figures that you begin",
+            "first_name": "First name", "last_name": "Last name", "email": "Mail address, for news of what is watched",
+            "decimal_mark": "Numbers in the ledger, and on figures that you begin",
         }  # fmt: skip

@@ -13,8 +13,8 @@ from django.utils import timezone
 
 class Person(AbstractUser):
     """Someone with an account. Raising ``epoch`` ends every session of theirs but the one that carries on with it;
-    ``first_steps``: whether the short way in is shown to them. ``decimal_mark``: how pages write numbers for them, and how
-    figures that they begin do.
+    ``first_steps``: whether the short way in is shown to them. ``decimal_mark``: how ledgers write numbers for them, and
+    figures that they begin.
     """
 
     epoch = models.IntegerField(default=0)

@@ -110,7 +110,7 @@ def account(request: HttpRequest) -> HttpResponse:
         record(person.username, "session ended")
     elif named.is_bound and named.is_valid():
         named.save()
-        said = "Others see your name as it stands here."
+        said = "Kept. Others see your name as it stands here."
     told = {"form": form, "named": named, "said": said, "person": person, "sign_ins": sign_ins_of(person.username)}
     told["sessions"] = sessions_of(person, request.session.session_key)
     return render(request, "accounts/account.html", told)

@@ -158,7 +158,7 @@ def test_what_can_be_dragged_moves_by_keys_too(desk: Page, demo: str) -> None:
 def test_a_guide_is_dragged(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
     desk.get_by_role("tab", name="Axis").click()
-    desk.get_by_role("button", name="+ Guide").click()
+    desk.get_by_role("button", name="+ Guide", exact=True).click()
     desk.get_by_label("Guide 1 kind").select_option("Line at")
     desk.get_by_label("Guide 1 at").fill("20")
     desk.get_by_label("Guide 1 at").press("Enter")

@@ -81,13 +81,13 @@ def test_classes_typed_with_any_separator_are_named(desk: Page, demo: str) -> No
 
 def test_a_box_under_points_is_pale_and_a_violin_takes_a_narrow_one(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
-    desk.get_by_role("button", name="+ Points").click()
+    desk.get_by_role("button", name="+ Points", exact=True).click()
     points = desk.get_by_role("region", name="Points")
     points.get_by_role("radio", name="on", exact=True).click()
     box = desk.get_by_test_id("figure").locator("rect[data-role=box]")
     expect(box).to_have_count(2 * LANES)
     form(desk, "violin")
-    desk.get_by_role("button", name="+ Box").click()
+    desk.get_by_role("button", name="+ Box", exact=True).click()
     assert eventually(desk, lambda: [layer.get("width") for layer in last_recipe()["layers"]] == [0.9, 0.1])
 
 
@@ -96,7 +96,7 @@ def test_mean_and_median_of_a_density_are_told_apart(desk: Page, demo: str) -> N
     form(desk, "density")
     desk.get_by_role("tab", name="Axis").click()
     for number in (1, 2):
-        desk.get_by_role("button", name="+ Guide").click()
+        desk.get_by_role("button", name="+ Guide", exact=True).click()
         expect(desk.get_by_label(f"Guide {number} kind")).to_be_visible()
     desk.get_by_label("Guide 2 kind").select_option("mean")
     desk.get_by_text("How it is drawn").last.click()

@@ -31,7 +31,7 @@ def test_an_odd_point_is_looked_at_left_out_and_taken_back(desk: Page, demo: str
 
 def test_the_end_of_a_drag_opens_no_card(desk: Page, demo: str) -> None:
     open_demo(desk, demo)
-    desk.get_by_role("button", name="+ Points").click()
+    desk.get_by_role("button", name="+ Points", exact=True).click()
     expect(desk.get_by_role("region", name="Points")).to_be_visible()
     handle = desk.get_by_role("slider", name="upper fence of Night").bounding_box()
     point = desk.get_by_test_id("figure").locator("g[data-key='p1/g4/p1/outlier'] path").last.bounding_box()

@@ -28,7 +28,7 @@ def test_layers(desk: Page, demo: str) -> None:
     settled(desk, 2)
     box.get_by_label("Quantile type").select_option("6")
     expect(note).to_contain_text("quartiles (type 6)")
-    desk.get_by_role("button", name="+ Points").click()
+    desk.get_by_role("button", name="+ Points", exact=True).click()
     points = desk.get_by_role("region", name="Points")
     expect(figure.locator("circle")).not_to_have_count(0)
     expect(note).to_contain_text("open diamonds")

@@ -63,7 +63,7 @@ def test_many_points_are_stamped_on_a_canvas(desk: Page, demo: str) -> None:
     enter(desk, demo)
     paste(desk, "arm\tlevel\n" + "".join(f"{'abc'[i % 3]}\t{(i * 7919 % 2003) / 10 + 1}\n" for i in range(6000)))
     desk.get_by_test_id("method-note").wait_for()
-    desk.get_by_role("button", name="+ Points").click()
+    desk.get_by_role("button", name="+ Points", exact=True).click()
     desk.get_by_role("region", name="Points").wait_for()
     canvas = desk.get_by_test_id("figure").locator("canvas")
     expect(canvas).to_have_count(1)
