@@ -12,12 +12,12 @@ from collections.abc import Callable
 import click
 import numpy as np
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences.bootstrap import iqr_ratio, percentile_difference, sd_ratio
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_difference, mean_ratio
 from echelle.numbers.differences.paired import paired_mean, paired_median
 from echelle.numbers.differences.ranks import hodges_lehmann, superiority
+from echelle.numbers.sample import Floats
 
 SIZES = (10, 30, 100)
 KEPT = (0.935, 0.965)

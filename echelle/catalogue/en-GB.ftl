@@ -624,6 +624,7 @@ remark-limits-open = the transformed values set no limit where none stands
 remark-limits-uncertain = fewer than { $fewest } values: limits are uncertain
 remark-too-many-rows = more than { $most } rows: reduce them to one a subject
 remark-not-computed = not computed above { $most } values a lane; the difference of medians says as much
+remark-test-not-computed = not computed above { $most } values
 remark-p-unreliable = p-values are not reliable above n = { $most }
 remark-bins-too-few = { $rule } has no answer for fewer than three values; { $stand-in } stands in
 remark-bins-no-spread = { $rule } has no answer where the interquartile range is 0; { $stand-in } stands in

@@ -75,5 +75,5 @@ def compare(
     if as_json:
         print_json(lanes.model_dump(mode="json"))
         return
-    for line in lines_of(lanes, decimals_of(arrangement.sample) + 1):
+    for line in lines_of(lanes, decimals_of(arrangement.excerpt) + 1):
         click.echo(line)

@@ -19,10 +19,10 @@ from echelle.figures.lanes.readings import ReadingRules, read_lane
 from echelle.numbers.bandwidth import BandwidthRule, bandwidth_of
 from echelle.numbers.bins import BinRule, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
-from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.quantiles import QuantileType, quantiles
+from echelle.numbers.sample import Floats
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.roles import Subgroups
 from echelle.tables.table import Table
@@ -145,7 +145,7 @@ def _quantiles(lane: Lane, options: DescribeOptions) -> dict[str, float | str | 
             for p in options.quantiles
         ]
         return {p: str(v) if isinstance(v, Limit) else v for p, v in zip(options.quantiles, result, strict=True)}
-    if len(lane.values) == 0:
+    if not lane.filled:
         return dict.fromkeys(options.quantiles)
     values = quantiles(lane.ordered, [float(p) for p in options.quantiles], options.quantile_type)
     return dict(zip(options.quantiles, values, strict=True))
@@ -153,7 +153,7 @@ def _quantiles(lane: Lane, options: DescribeOptions) -> dict[str, float | str | 
 
 def _bins(lane: Lane, options: DescribeOptions, pooled: Floats) -> tuple[dict[str, Any], str] | None:
     """Edges and counts, with how many values lie below and above; None for an empty lane."""
-    if options.bins is None or len(lane.values) == 0:
+    if options.bins is None or not lane.filled:
         return None
     over = pooled if options.common_bins else lane.ordered
     low, high, remark = float(over[0]), float(over[-1]), None

@@ -104,7 +104,7 @@ def limits_of(
 ) -> LimitsAnswer:
     """Reference limits of every lane."""
     lines = []
-    lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in arrangement.lanes if lane.filled]
     for lane in lanes:
         limits = reference_limits(lane.values, method, share, level)
         if isinstance(limits, Remark):

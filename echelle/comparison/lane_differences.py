@@ -42,7 +42,7 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
     """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
     pairs = pairs_of(arrangement, differences)
     names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
-    lanes = [lane for lane in arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in arrangement.lanes if lane.filled]
     result = []
     for done, item in enumerate(each_of(pairs, differences), 1):
         result.append(item)
@@ -96,7 +96,7 @@ def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFacto
     """Where groups are split in one panel."""
     if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2:
         return None
-    lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if len(lane.values)}
+    lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if lane.filled}
     if not lanes:
         return None
     result, words = [], catalogue()
@@ -110,7 +110,7 @@ def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFacto
                 places = {"reference": arrangement.slots[a].name, "other": arrangement.slots[b].name}
                 name = words.say("difference-of-differences", first=first, last=last, **places)
                 result.append(line.model_copy(update={"name": name}))
-    whole = [lane for lane in arrangement.lanes if len(lane.values)]
+    whole = [lane for lane in arrangement.lanes if lane.filled]
     measured = np.concatenate([lane.values for lane in whole])
     counts = [lane.n for lane in whole]
     slots, parts = (np.repeat([getattr(lane, way) for lane in whole], counts).astype(np.int32) for way in ("slot", "part"))

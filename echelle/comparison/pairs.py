@@ -10,7 +10,6 @@ import numpy as np
 from echelle.catalogue.catalogue import catalogue
 from echelle.comparison.models import PairAnswer, estimate_line, test_line
 from echelle.figures.lanes.lane_pairs import LanePair, Pairing, paired_of, pairing_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences import bootstrap as resampled
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired, ranks
@@ -20,6 +19,7 @@ from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_di
 from echelle.numbers.differences.mixed import mixed_difference, mixed_t
 from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
 from echelle.numbers.differences.permutation import permutation
+from echelle.numbers.sample import Floats
 from echelle.recipes.differences import Differences
 
 

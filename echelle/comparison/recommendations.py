@@ -20,7 +20,7 @@ _FEWEST = 8
 
 def guide_of(arrangement: Arrangement, differences: Differences, computed: Sequence[PairEvidence]) -> FittingGuide:
     """By pairing, repeats, skew, spread and n; of what was computed alone."""
-    lanes, words = [lane for lane in arrangement.lanes if len(lane.values)], catalogue()
+    lanes, words = [lane for lane in arrangement.lanes if lane.filled], catalogue()
     why = []
     names = {line.name for evidence in computed for line in evidence.estimates}
     names |= {line.name for evidence in computed for line in evidence.tests}

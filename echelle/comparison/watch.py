@@ -41,7 +41,7 @@ def broken_by(recipe: Recipe, before: Arrangement, now: Arrangement) -> list[str
 
 def _hits(lane: Lane, control: Control) -> Counter[str]:
     """How often each rule is broken in a lane."""
-    return Counter(hit.rule for hit in control_chart(lane, control).hits) if len(lane.values) else Counter()
+    return Counter(hit.rule for hit in control_chart(lane, control).hits) if lane.filled else Counter()
 
 
 def _rules(lane: Lane, before: Counter[str], control: Control) -> Iterator[str]:

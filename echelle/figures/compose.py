@@ -93,7 +93,7 @@ def _compose_figure(
         lines = guide_lines(layout, context, letters, behind=False)
         over = [*lines, *labels, *titles_and_axes(layout, letters), *_second_axes(figure)]
     # Say.
-    readings, decimals = list(context.readings.values()), decimals_of(arrangement.sample)
+    readings, decimals = list(context.readings.values()), decimals_of(arrangement.excerpt)
     return Scene(
         form=form_of(context.recipe), width=round_coordinate(layout.width), height=round_coordinate(layout.height),
         ground=letters.style.ground,

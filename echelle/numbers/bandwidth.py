@@ -9,10 +9,11 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, root, squared_deviations
+from echelle.numbers.decimals import decimals_of, root, squared_deviations
 from echelle.numbers.pair_sums import PairSums
 from echelle.numbers.quantiles import exact_quantile
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Rising, Sample, sample_of
 
 BandwidthRule = Literal["silverman", "scott", "sheather-jones", "improved-plug-in", "cross-validation"]
 BANDWIDTH_RULES: tuple[BandwidthRule, ...] = get_args(BandwidthRule)
@@ -29,8 +30,8 @@ class Bandwidth:
     remark: Remark | None = None
 
 
-def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.0) -> Bandwidth:
-    """The bandwidth of ``ordered`` (shape (n,), rising) by a rule or as given, times a smoothing factor.
+def bandwidth_of(ordered: Rising, rule: BandwidthRule | float, times: float = 1.0) -> Bandwidth:
+    """The bandwidth of ``ordered`` (rising) by a rule or as given, times a smoothing factor.
 
     Silverman 1986 (3.31); Scott 1992 (6.42); Sheather & Jones 1991, solve the equation; Botev, Grotowski & Kroese 2010;
     least-squares cross-validation, Rudemo 1982 and Bowman 1984.
@@ -40,7 +41,7 @@ def bandwidth_of(ordered: Floats, rule: BandwidthRule | float, times: float = 1.
         return Bandwidth(None, remark("no-density"))
     if not isinstance(rule, str):
         return Bandwidth(float(rule) * times)
-    decimals = decimals_of(ordered)
+    decimals = decimals_of(sample_of(ordered))
     [offsets] = decimals.samples
     sd = root(squared_deviations(offsets, decimals.whole) / (n - 1))
     iqr = float(exact_quantile(offsets, 0.75) - exact_quantile(offsets, 0.25))
@@ -58,7 +59,7 @@ def silverman(sd: float, iqr: float, n: int) -> float:
     return float(0.9 * (min(sd, iqr / 1.34) if iqr > 0 else sd) * n**-0.2)
 
 
-def _sheather_jones(values: Floats, iqr: float) -> float | None:
+def _sheather_jones(values: Sample, iqr: float) -> float | None:
     """The equation of Sheather & Jones 1991 (12), sums over all i and j divided by n(n − 1); of several roots the largest. One
     there is wherever the interquartile range is above 0.
     """
@@ -68,7 +69,7 @@ def _sheather_jones(values: Floats, iqr: float) -> float | None:
     # Quartiles so close, where the spread is one, are ties but for rounding.
     if iqr <= 1e-9:
         return None
-    top = 4.0 * float(np.std(values))
+    top = 4.0 * values.sd()
     sums = PairSums(values, top)
     a, b = 0.920 * iqr * n ** (-1 / 7), 0.912 * iqr * n ** (-1 / 9)
     if not sums.reaches(min(a, b) / 8):
@@ -88,16 +89,17 @@ def _sheather_jones(values: Floats, iqr: float) -> float | None:
     return None
 
 
-def _improved_plug_in(values: Floats, iqr: float) -> float | None:
+def _improved_plug_in(values: Sample, iqr: float) -> float | None:
     """The fixed point of Botev, Grotowski & Kroese 2010 (their algorithm 1, l = 7) on a grid of 2^14 cells."""
     from scipy import fft
     from scipy.optimize import brentq
 
-    low, high = float(values[0]), float(values[-1])
+    low, high = values[0], values[-1]
     margin = (high - low) / 2
     low, span = low - margin, (high - low) + 2 * margin
-    counts = np.bincount(np.minimum(((values - low) / span * _GRID).astype(np.int64), _GRID - 1), minlength=_GRID)
-    n = len(np.unique(values))
+    cells = np.minimum(((values.values - low) / span * _GRID).astype(np.int64), _GRID - 1)
+    counts = np.bincount(cells, weights=values.counts, minlength=_GRID)
+    n = len(values.values)
     squares = (fft.dct(counts / counts.sum(), type=2)[1:] / 2) ** 2
     k = np.arange(1, _GRID, dtype=np.float64) ** 2
     powers = {s: k**s * squares for s in range(2, 8)}
@@ -129,7 +131,7 @@ def _improved_plug_in(values: Floats, iqr: float) -> float | None:
     return None
 
 
-def _cross_validation(values: Floats, iqr: float) -> float | None:
+def _cross_validation(values: Sample, iqr: float) -> float | None:
     """The minimum of the least-squares criterion for the gaussian kernel; None where it falls towards zero (ties)."""
     from scipy.optimize import minimize_scalar
 
@@ -159,20 +161,21 @@ def _cross_validation(values: Floats, iqr: float) -> float | None:
 
 @dataclass(frozen=True)
 class WidthRule:
-    """A published rule for the bandwidth: of values (shape (n,), rising), their SD and IQR, None where it has no answer; the
+    """A published rule for the bandwidth: of a sample, its SD and IQR, None where it has no answer; the
     rule that stands in.
     """
 
-    bandwidth: Callable[[Floats, float, float], float | None]
+    bandwidth: Callable[[Sample, float, float], float | None]
     source: str
     stand_in: BandwidthRule = "silverman"
 
 
-def _of_unit(rule: Callable[[Floats, float], float | None]) -> Callable[[Floats, float, float], float | None]:
+def _of_unit(rule: Callable[[Sample, float], float | None]) -> Callable[[Sample, float, float], float | None]:
     """A rule that sees values of unit spread about zero, which changes nothing but keeps powers in range."""
 
-    def bandwidth(ordered: Floats, sd: float, iqr: float) -> float | None:
-        unit: Floats = np.asarray((ordered - ordered[len(ordered) // 2]) / sd, dtype=np.float64)
+    def bandwidth(ordered: Sample, sd: float, iqr: float) -> float | None:
+        middle = ordered[len(ordered) // 2]
+        unit = ordered.moved(lambda values: np.asarray((values - middle) / sd, dtype=np.float64))
         of_unit = rule(unit, iqr / sd)
         return None if of_unit is None else sd * of_unit
 

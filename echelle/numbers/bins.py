@@ -10,9 +10,10 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import EXACT, Floats, decimal, decimals_of, rounded
+from echelle.numbers.decimals import EXACT, decimal, decimals_of, rounded
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats, Rising, Sample, sample_of
 
 BinRule = Literal["sturges", "scott", "freedman-diaconis", "square-root", "rice", "doane"]
 BIN_RULES: tuple[BinRule, ...] = get_args(BinRule)
@@ -60,35 +61,35 @@ class Bins:
 
 @dataclass(frozen=True)
 class CountRule:
-    """A published rule for the number of bins: of values on [0, 1] (shape (n,), rising), a real number, or None where the
+    """A published rule for the number of bins: of a sample on [0, 1], a real number, or None where the
     formula has no answer; ``no_answer`` is the remark's code, ``stand_in`` the rule that counts then.
     """
 
-    count: Callable[[Floats], float | None]
+    count: Callable[[Sample], float | None]
     source: str
     no_answer: str = ""
     stand_in: BinRule = "sturges"
 
 
-def _sturges(unit: Floats) -> float:
+def _sturges(unit: Sample) -> float:
     return _up(math.log2(len(unit))) + 1
 
 
-def _doane(unit: Floats) -> float | None:
+def _doane(unit: Sample) -> float | None:
     n = len(unit)
     if n < 3:
         return None
-    apart = unit - unit.mean()
-    skew = float(np.mean(apart**3) / np.mean(apart**2) ** 1.5)
+    apart = unit.values - unit.mean()
+    skew = unit.mean(apart**3) / unit.mean(apart**2) ** 1.5
     error = math.sqrt(6 * (n - 2) / ((n + 1) * (n + 3)))
     return 1 + math.log2(n) + math.log2(1 + abs(skew) / error)
 
 
-def _scott(unit: Floats) -> float | None:
-    return _of_width(3.49 * float(np.std(unit, ddof=1)) * len(unit) ** (-1 / 3))
+def _scott(unit: Sample) -> float | None:
+    return _of_width(3.49 * unit.sd(1) * len(unit) ** (-1 / 3))
 
 
-def _freedman_diaconis(unit: Floats) -> float | None:
+def _freedman_diaconis(unit: Sample) -> float | None:
     low, high = quantiles(unit, (0.25, 0.75), 7)
     return _of_width(2 * float(high - low) * len(unit) ** (-1 / 3))
 
@@ -107,18 +108,18 @@ BIN_COUNTS: dict[BinRule, CountRule] = {
 }
 
 
-def bin_count(ordered: Floats, rule: BinRule) -> tuple[int, Remark | None]:
+def bin_count(ordered: Rising, rule: BinRule) -> tuple[int, Remark | None]:
     """How many bins a rule gives for ``ordered`` (shape (n,), rising, n ≥ 1), and a remark where another stood in.
 
     The ceiling of the published formula over [min, max]: Sturges 1926; Scott 1979 (3.49·SD·n^(−1/3)); Freedman & Diaconis
     1981 (2·IQR·n^(−1/3), IQR of type 7); square root; Rice (2·n^(1/3), Lane 2013); Doane 1976 (with g1 over n). A constant
     lane has one bin.
     """
-    [offsets] = decimals_of(ordered).samples
-    span = offsets[-1] - offsets[0]
+    [offsets] = decimals_of(sample_of(ordered)).samples
+    least, span = offsets[0], offsets[-1] - offsets[0]
     if span == 0:
         return 1, None
-    unit, chosen = (offsets - offsets[0]) / span, BIN_COUNTS[rule]
+    unit, chosen = Sample((offsets.values - least) / span, offsets.counts), BIN_COUNTS[rule]
     count = chosen.count(unit)
     if count is not None and count <= MOST_BINS:
         return _up(count), None
@@ -166,24 +167,25 @@ def _edges(start: Fraction, step: Fraction, first: int, last: int) -> Floats:
     return np.array([rounded(start + i * step) for i in range(first, last + 1)])
 
 
-def count_in_bins(ordered: Floats, edges: Floats, closed: Closed = "left") -> Bins:
+def count_in_bins(ordered: Rising, edges: Floats, closed: Closed = "left") -> Bins:
     """How many of ``ordered`` (rising) lie in each bin: [a, b) with the last closed, or (a, b] with the first closed."""
-    places = np.searchsorted(ordered, edges, side="left" if closed == "left" else "right")
+    places = np.array(ordered.searchsorted(edges, "left" if closed == "left" else "right"))
     if closed == "left":
-        places[-1] = np.searchsorted(ordered, edges[-1], side="right")
+        places[-1] = ordered.searchsorted(float(edges[-1]), "right")
     else:
-        places[0] = np.searchsorted(ordered, edges[0], side="left")
+        places[0] = ordered.searchsorted(float(edges[0]), "left")
     counts = np.diff(places).astype(np.int64)
     return Bins(edges, counts, int(places[0]), int(len(ordered) - places[-1]))
 
 
-def recording_step(ordered: Floats) -> float | None:
+def recording_step(ordered: Rising) -> float | None:
     """The usual distance between neighbouring different values: the step in which the data were recorded.
 
     The largest decimal step (1, 2 or 5 times a power of ten) of which every value is a multiple; None where there is none
     or where nearly all values differ by no common step.
     """
-    sample = np.unique(ordered[:: max(1, len(ordered) // 20_000)])
+    distinct = sample_of(ordered).values
+    sample = distinct[:: max(1, len(distinct) // 20_000)]
     if len(sample) < 3:
         return None
     gap = float(np.median(np.diff(sample)))

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.quantiles import QuantileType, quantile
+from echelle.numbers.sample import Floats
 
 
 @dataclass(frozen=True)

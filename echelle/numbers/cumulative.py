@@ -7,8 +7,8 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.quantiles import quantiles
+from echelle.numbers.sample import Floats, Rising, sample_of
 
 PlottingPositions = Literal["blom", "hazen", "weibull"]
 POSITIONS: tuple[PlottingPositions, ...] = get_args(PlottingPositions)
@@ -23,10 +23,10 @@ class Line:
     slope: float
 
 
-def steps(ordered: Floats) -> tuple[Floats, Floats]:
+def steps(ordered: Rising) -> tuple[Floats, Floats]:
     """The different values (shape (k,)) and the share of rows at or below each."""
-    values, counts = np.unique(ordered, return_counts=True)
-    return values, np.cumsum(counts) / len(ordered)
+    sample = sample_of(ordered)
+    return sample.values, sample.ends / len(sample)
 
 
 def plotting_positions(n: int, kind: PlottingPositions = "blom") -> Floats:
@@ -42,7 +42,7 @@ def normal_scores(n: int, kind: PlottingPositions = "blom") -> Floats:
     return np.asarray(ndtri(plotting_positions(n, kind)), dtype=np.float64)
 
 
-def robust_line(ordered: Floats) -> Line:
+def robust_line(ordered: Rising) -> Line:
     """The line through the quartiles of the values (type 7) and of the normal distribution."""
     from scipy.special import ndtri
 
@@ -51,9 +51,9 @@ def robust_line(ordered: Floats) -> Line:
     return Line((low + high) / 2, (high - low) / (2 * z))
 
 
-def greatest_distance(first: Floats, second: Floats) -> tuple[float, float]:
+def greatest_distance(first: Rising, second: Rising) -> tuple[float, float]:
     """The greatest distance between two step functions (Kolmogorov, Smirnov) and the value at which it stands."""
-    both = np.unique(np.concatenate([first, second]))
-    apart = np.searchsorted(first, both, side="right") / len(first) - np.searchsorted(second, both, side="right") / len(second)
+    both = np.unique(np.concatenate([sample_of(first).values, sample_of(second).values]))
+    apart = first.searchsorted(both, "right") / len(first) - second.searchsorted(both, "right") / len(second)
     at = int(np.argmax(np.abs(apart)))
     return float(abs(apart[at])), float(both[at])

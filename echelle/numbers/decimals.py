@@ -9,11 +9,14 @@ import math
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
+from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from echelle.numbers.sample import Counts, Floats, Sample
+
+Held = TypeVar("Held", Floats, Sample)
 # The powers of ten that float64 holds exactly end here.
 _MOST_PLACES = 22
 _LARGEST = 10**15
@@ -27,6 +30,8 @@ EXACT = 1 << 53
 _FEW = 2_000
 # So many values stay in a processor's cache.
 _CACHED = 1 << 15
+# So many values are written out to be added; the sum of more is that of their different ones, as whole numbers.
+_WRITTEN = 1 << 22
 
 
 def decimal(value: float) -> Fraction:
@@ -54,14 +59,14 @@ def _root(value: Fraction) -> Fraction:
 
 
 @dataclass(frozen=True, eq=False)
-class Decimals:
-    """Samples (each of shape (n,)) as offsets: a value is ``pivot`` + ``step`` · offset.
+class Decimals(Generic[Held]):
+    """Samples, or values of shape (n,), as offsets: a value is ``pivot`` + ``step`` · offset.
 
     ``whole`` says that offsets are whole numbers from 0 without a common divisor; else they lie within −1 and 1, and the step
     is a power of two.
     """
 
-    samples: tuple[Floats, ...]
+    samples: tuple[Held, ...]
     pivot: Fraction
     step: Fraction
     whole: bool
@@ -82,17 +87,20 @@ class Decimals:
         return np.asarray((apart * float(above)) / (parts * float(below)), dtype=np.float64)
 
 
-def decimals_of(*samples: Floats) -> Decimals:
+def decimals_of(*samples: Held) -> Decimals[Held]:
     """Samples of finite values over one pivot and one step: their least value, and the largest step of which all are whole
     multiples away from it. Where there is none with 15 digits (computed values), a power of two is the step.
     """
-    sizes = [len(sample) for sample in samples]
-    values = samples[0] if len(samples) == 1 else np.concatenate(samples)
+    listed = [sample.values if isinstance(sample, Sample) else sample for sample in samples]
+    values = listed[0] if len(listed) == 1 else np.concatenate(listed)
     if not len(values):
         return Decimals(samples, Fraction(0), Fraction(1), True)
     offsets, pivot, step, whole = _offsets(np.asarray(values, dtype=np.float64))
-    cuts = np.cumsum(sizes)[:-1]
-    return Decimals(tuple(np.split(offsets, cuts)) if len(samples) > 1 else (offsets,), pivot, step, whole)
+    parts = np.split(offsets, np.cumsum([len(part) for part in listed])[:-1]) if len(samples) > 1 else [offsets]
+    held = tuple(
+        Sample(part, sample.counts) if isinstance(sample, Sample) else part for part, sample in zip(parts, samples, strict=True)
+    )
+    return Decimals(held, pivot, step, whole)
 
 
 def _offsets(values: Floats) -> tuple[Floats, Fraction, Fraction, bool]:
@@ -175,8 +183,11 @@ def _shifted(values: Floats, power: int) -> Floats:
     return np.asarray(values * 2.0**power if -1_000 < power < 1_000 else np.ldexp(values, power), dtype=np.float64)
 
 
-def exact_sums(whole: Floats) -> tuple[int, int]:
+def exact_sums(offsets: Floats | Sample) -> tuple[int, int]:
     """The sum and the sum of squares of whole offsets (shape (n,), 0 or more, below 2^53), exact."""
+    if isinstance(offsets, Sample) and offsets.counts is not None:
+        return _counted_sums(offsets.values, offsets.counts, len(offsets))
+    whole = offsets.values if isinstance(offsets, Sample) else offsets
     n = len(whole)
     if not n:
         return 0, 0
@@ -196,7 +207,17 @@ def exact_sums(whole: Floats) -> tuple[int, int]:
     return (blocks(high) << 26) + blocks(low), squares
 
 
-def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
+def _counted_sums(whole: Floats, counts: Counts, n: int) -> tuple[int, int]:
+    largest = int(whole[-1])
+    if largest * largest * n < 1 << 63:
+        numbers = whole.astype(np.int64)
+        times = numbers * counts
+        return int(times.sum()), int(np.dot(times, numbers))
+    pairs = list(zip(map(int, whole.tolist()), counts.tolist(), strict=True))
+    return sum(count * number for number, count in pairs), sum(count * number * number for number, count in pairs)
+
+
+def mean_and_squares(offsets: Floats | Sample, whole: bool) -> tuple[Fraction, Fraction]:
     """The mean of offsets (shape (n,), n ≥ 1) and the sum of squared deviations from it; exact where they are whole."""
     n = len(offsets)
     if whole:
@@ -206,13 +227,19 @@ def mean_and_squares(offsets: Floats, whole: bool) -> tuple[Fraction, Fraction]:
     return mean, _squares_about(offsets, float(mean))
 
 
-def squared_deviations(offsets: Floats, whole: bool) -> Fraction:
+def squared_deviations(offsets: Floats | Sample, whole: bool) -> Fraction:
     """The sum of squared deviations alone, which needs no mean to the last digit."""
     return mean_and_squares(offsets, whole)[1] if whole else _squares_about(offsets, float(offsets.mean()))
 
 
-def _squares_about(offsets: Floats, middle: float) -> Fraction:
+def _squares_about(offsets: Floats | Sample, middle: float) -> Fraction:
     """About the mean, from the deviations from a number near it."""
+    if isinstance(offsets, Sample):
+        if offsets.counts is not None:
+            n, away = len(offsets), offsets.values - middle
+            lost = quick_total(away * offsets.counts)
+            return Fraction(max(0.0, quick_total(away * away * offsets.counts) - lost * lost / n))
+        offsets = offsets.values
     n, apart = len(offsets), offsets - middle
     lost = quick_total(apart)
     np.multiply(apart, apart, out=apart)
@@ -224,13 +251,17 @@ def quick_total(values: Floats) -> float:
     return math.fsum(values.tolist()) if len(values) <= _FEW else float(values.sum())
 
 
-def total(values: Floats) -> float:
+def total(values: Floats | Sample) -> float:
     """The sum, rounded once. Raises OverflowError where the sum does.
 
     Of many values the leading bits are added first, so few that every partial sum is exact, then the next ones (Rump, Ogita &
     Oishi 2008, AccSum); after two such parts so little is left that its rounding does not show.
     """
     n = len(values)
+    if isinstance(values, Sample):
+        if values.counts is not None and n > _WRITTEN:
+            return _exact_total(values.values, values.counts)
+        values = values.repeats
     if n <= _FEW:
         return math.fsum(values.tolist())
     largest = max(-float(values.min()), float(values.max()))
@@ -248,6 +279,21 @@ def total(values: Floats) -> float:
         rest = np.subtract(rest, leading, out=leading)
         raised = math.ldexp(raised, -bits)
     return math.fsum([*parts, float(rest.sum())])
+
+
+def _exact_total(values: Floats, counts: Counts) -> float:
+    """The sum of values with their counts: 53 bits each, whole numbers of one power of two for each exponent."""
+    parts, powers = np.frexp(values)
+    whole = (parts * float(EXACT)).astype(np.int64)
+    result = Fraction(0)
+    for power in np.unique(powers).tolist():
+        here = powers == power
+        numbers, times = whole[here], counts[here]
+        # 27 bits of a number times a count below 2^36 are within 64, and sums of them are Python's.
+        high, low = numbers >> 27, numbers & ((1 << 27) - 1)
+        summed = sum(map(int, (high * times).tolist())) * (1 << 27) + sum(map(int, (low * times).tolist()))
+        result += Fraction(summed) * Fraction(2) ** (int(power) - 53)
+    return float(result)
 
 
 def finite(value: Fraction) -> float | None:

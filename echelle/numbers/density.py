@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.kernels import REACH, KernelName, kernel
+from echelle.numbers.sample import Floats, Rising, Sample, sample_of
 
 Ends = Literal["stop", "run past", "fold"]
 DensitySize = Literal["equal area", "equal width", "by n"]
@@ -43,10 +43,10 @@ class Peak:
 
 
 def density_at(
-    ordered: Floats, at: Floats, bandwidth: float, name: KernelName = "gaussian", low: float | None = None,
+    ordered: Rising, at: Floats, bandwidth: float, name: KernelName = "gaussian", low: float | None = None,
     high: float | None = None,
 ) -> Floats:  # fmt: skip
-    """The density of ``ordered`` (shape (n,), rising, finite, n ≥ 1) at ``at`` (shape (m,), any order).
+    """The density of ``ordered`` (rising, finite, n ≥ 1) at ``at`` (shape (m,), any order).
 
     With ``low`` or ``high`` the curve is folded there (Silverman 1986, 2.10): what would lie beyond is added back, and
     beyond it the density is 0. The gaussian is a direct sum truncated at 8.6 bandwidths, or for many values linear binning
@@ -58,7 +58,7 @@ def density_at(
         places.append(2.0 * low - at)
     if high is not None:
         places.append(2.0 * high - at)
-    total = _density(ordered, np.concatenate(places), bandwidth, name).reshape(len(places), len(at)).sum(axis=0)
+    total = _density(sample_of(ordered), np.concatenate(places), bandwidth, name).reshape(len(places), len(at)).sum(axis=0)
     inside = np.ones(len(at), dtype=np.bool_)
     if low is not None:
         inside &= at >= low
@@ -68,7 +68,7 @@ def density_at(
 
 
 def density_curve(
-    ordered: Floats, bandwidth: float, name: KernelName = "gaussian", points: int = 512, ends: Ends = "run past",
+    ordered: Rising, bandwidth: float, name: KernelName = "gaussian", points: int = 512, ends: Ends = "run past",
     low: float | None = None, high: float | None = None,
 ) -> Density:  # fmt: skip
     """The density over an even grid: to the data's ends, past them by the kernel's reach (gaussian: 3.5), or to the fold."""
@@ -115,27 +115,28 @@ def peaks_of(curve: Density) -> list[Peak]:
     return [Peak(float((curve.at[starts[i]] + curve.at[ends[i]]) / 2), float(heights[i])) for i in tops]
 
 
-def _density(ordered: Floats, at: Floats, bandwidth: float, name: KernelName) -> Floats:
+def _density(ordered: Sample, at: Floats, bandwidth: float, name: KernelName) -> Floats:
     if name != "gaussian":
         return _windows(ordered, at, bandwidth, name)
-    span = float(ordered[-1] - ordered[0])
-    small = len(ordered) * len(at) <= _DIRECT
+    span = ordered[-1] - ordered[0]
+    small = len(ordered.values) * len(at) <= _DIRECT
     if small or not span / bandwidth * _STEPS < _MOST_GRID:
         return _direct(ordered, at, bandwidth)
     return _by_transform(ordered, at, bandwidth)
 
 
-def _direct(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
+def _direct(ordered: Sample, at: Floats, bandwidth: float) -> Floats:
     """A sum over the values within reach of each place."""
-    n, reach = len(ordered), REACH["gaussian"] * bandwidth
-    starts, ends = np.searchsorted(ordered, at - reach), np.searchsorted(ordered, at + reach, side="right")
+    n, reach, values, counts = len(ordered), REACH["gaussian"] * bandwidth, ordered.values, ordered.counts
+    starts, ends = np.searchsorted(values, at - reach), np.searchsorted(values, at + reach, side="right")
     out = np.empty(len(at))
     for i, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
-        out[i] = kernel("gaussian", (at[i] - ordered[start:end]) / bandwidth).sum()
+        heights = kernel("gaussian", (at[i] - values[start:end]) / bandwidth)
+        out[i] = heights.sum() if counts is None else (heights * counts[start:end]).sum()
     return out / (n * bandwidth)
 
 
-def _by_transform(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
+def _by_transform(ordered: Sample, at: Floats, bandwidth: float) -> Floats:
     """Linear binning, the gaussian in the frequency domain, cubic interpolation between grid points."""
     from scipy import fft
 
@@ -154,18 +155,18 @@ def _by_transform(ordered: Floats, at: Floats, bandwidth: float) -> Floats:
     return np.maximum(_cubic(curve / (_THIN * len(ordered) * step), (at - first) / (_THIN * step)), 0.0)
 
 
-def _binned_spectrum(ordered: Floats, bandwidth: float, step: float) -> tuple[float, float, NDArray[np.complex128], int]:
+def _binned_spectrum(ordered: Sample, bandwidth: float, step: float) -> tuple[float, float, NDArray[np.complex128], int]:
     """The grid's start, its step, the transform of the counts on it, and its size."""
     from scipy import fft
 
     pad = REACH["gaussian"] * bandwidth
-    first = float(ordered[0]) - pad
-    length = int(np.ceil((float(ordered[-1]) + pad - first) / step)) + 2
+    first = ordered[0] - pad
+    length = int(np.ceil((ordered[-1] + pad - first) / step)) + 2
     size = _THIN * fft.next_fast_len(-(-length // _THIN), real=True)
-    place = (ordered - first) / step
+    place = (ordered.values - first) / step
     left = place.astype(np.int64)
-    counts = np.bincount(left, minlength=size).astype(np.float64)
-    shares = np.bincount(left, weights=place - left, minlength=size)
+    counts = np.bincount(left, weights=ordered.counts, minlength=size).astype(np.float64)
+    shares = np.bincount(left, weights=(place - left) * ordered.weights, minlength=size)
     counts -= shares
     counts[1:] += shares[:-1]
     return first, step, fft.rfft(counts), size
@@ -187,20 +188,20 @@ def _cubic(curve: Floats, place: Floats) -> Floats:
     return np.asarray(np.where(inside, value, 0.0), dtype=np.float64)
 
 
-def _windows(ordered: Floats, at: Floats, bandwidth: float, name: KernelName) -> Floats:
+def _windows(ordered: Sample, at: Floats, bandwidth: float, name: KernelName) -> Floats:
     """Kernels of bounded support from running sums over the sorted values: no binning, no truncation."""
     reach = REACH[name] * bandwidth
-    lo = np.searchsorted(ordered, at - reach, side="left")
-    hi = np.searchsorted(ordered, at + reach, side="right")
-    scale = len(ordered) * reach
+    lo = np.searchsorted(ordered.values, at - reach, side="left")
+    hi = np.searchsorted(ordered.values, at + reach, side="right")
+    scale, n = len(ordered) * reach, np.append(0, ordered.ends)
     if name == "uniform":
-        return np.asarray(0.5 * (hi - lo) / scale, dtype=np.float64)
+        return np.asarray(0.5 * (n[hi] - n[lo]) / scale, dtype=np.float64)
     if name == "raised-cosine":
-        angle = (ordered - ordered[0]) * (np.pi / reach)
+        angle = (ordered.values - ordered[0]) * (np.pi / reach)
         turn = (at - ordered[0]) * (np.pi / reach)
-        cosines, sines = _running(np.cos(angle)), _running(np.sin(angle))
+        cosines, sines = _running(np.cos(angle) * ordered.weights), _running(np.sin(angle) * ordered.weights)
         waves = np.cos(turn) * (cosines[hi] - cosines[lo]) + np.sin(turn) * (sines[hi] - sines[lo])
-        return np.asarray(np.maximum(0.5 * (hi - lo + waves), 0.0) / scale, dtype=np.float64)
+        return np.asarray(np.maximum(0.5 * (n[hi] - n[lo] + waves), 0.0) / scale, dtype=np.float64)
     return np.maximum(_polynomials(ordered, at, reach, lo, hi, name), 0.0) / scale
 
 
@@ -209,25 +210,26 @@ def _running(values: Floats) -> Floats:
 
 
 def _polynomials(
-    ordered: Floats, at: Floats, reach: float, lo: NDArray[np.intp], hi: NDArray[np.intp], name: KernelName
+    ordered: Sample, at: Floats, reach: float, lo: NDArray[np.intp], hi: NDArray[np.intp], name: KernelName
 ) -> Floats:
     """Sums of a polynomial kernel over windows, cell by cell.
 
     Cells are as wide as the reach and powers are taken about each cell's centre, so that they stay below 1 and running
     sums lose no digits.
     """
-    cell = np.floor((ordered - ordered[0]) / reach)
-    centre = ordered[0] + (cell + 0.5) * reach
-    t = (ordered - centre) / reach
-    sums = [_running(t**p) for p in range(5 if name == "biweight" else 3)]
-    first = np.floor((at - reach - ordered[0]) / reach)
-    middle = np.searchsorted(ordered, at, side="left")
+    least = ordered[0]
+    cell = np.floor((ordered.values - least) / reach)
+    centre = least + (cell + 0.5) * reach
+    t = (ordered.values - centre) / reach
+    sums = [_running(t**p * ordered.weights) for p in range(5 if name == "biweight" else 3)]
+    first = np.floor((at - reach - least) / reach)
+    middle = np.searchsorted(ordered.values, at, side="left")
     total = np.zeros(len(at))
     for shift in range(4):
         k = first + shift
         start = np.clip(np.searchsorted(cell, k, side="left"), lo, hi)
         end = np.clip(np.searchsorted(cell, k, side="right"), lo, hi)
-        d = (at - (ordered[0] + (k + 0.5) * reach)) / reach
+        d = (at - (least + (k + 0.5) * reach)) / reach
         if name == "triangular":
             split = np.clip(middle, start, end)
             total += _powers(sums, start, split, [1.0 - d, np.ones_like(d)])

@@ -7,12 +7,13 @@ from functools import lru_cache
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
+from echelle.numbers.sample import Rising, sample_of
 
 _MOST_SIMULATED = 200
 
 
-def dip(ordered: Floats) -> float:
+def dip(ordered: Rising) -> float:
     """The dip statistic of rising ``ordered`` (shape (n,), n ≥ 1): between 1/(2n) and 1/4.
 
     The greatest distance between the empirical distribution and the nearest unimodal one, by the modal interval's greatest
@@ -21,7 +22,7 @@ def dip(ordered: Floats) -> float:
     n = len(ordered)
     if n < 4 or ordered[0] == ordered[-1]:
         return 1 / (2 * n)
-    x = [0.0, *decimals_of(ordered).samples[0].tolist()]
+    x = [0.0, *decimals_of(sample_of(ordered)).samples[0].repeats.tolist()]
     minorant, majorant = _minorant(x, n), _majorant(x, n)
     low, high, best = 1, n, 1.0
     while True:

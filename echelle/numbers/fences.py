@@ -8,7 +8,8 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimal, rounded
+from echelle.numbers.decimals import decimal, rounded
+from echelle.numbers.sample import Floats, Rising
 
 
 @dataclass(frozen=True)
@@ -34,16 +35,21 @@ def fences_at(low: Fraction, high: Fraction, reach: Fraction) -> Fences:
     return Fences(rounded(low - reach), rounded(high + reach))
 
 
-def whiskers(ordered: Floats, fences: Fences, q1: float, q3: float) -> tuple[float, float]:
+def whiskers(ordered: Rising, fences: Fences, q1: float, q3: float) -> tuple[float, float]:
     """The furthest values on or inside the fences, never inside the box.
 
     ``ordered`` has shape (n,), sorted upwards. With no value inside the fences they stand at q1 and q3.
     """
-    first = int(np.searchsorted(ordered, fences.low, side="left"))
-    last = int(np.searchsorted(ordered, fences.high, side="right")) - 1
+    first = int(ordered.searchsorted(fences.low, "left"))
+    last = int(ordered.searchsorted(fences.high, "right")) - 1
     if first > last:
         return q1, q3
     return min(float(ordered[first]), q1), max(float(ordered[last]), q3)
+
+
+def count_beyond(ordered: Rising, fences: Fences) -> int:
+    """How many values lie strictly beyond a fence."""
+    return int(ordered.searchsorted(fences.low, "left")) + len(ordered) - int(ordered.searchsorted(fences.high, "right"))
 
 
 def beyond_fence(values: Floats, fences: Fences) -> NDArray[np.intp]:

@@ -9,10 +9,11 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.decimals import Decimals, Floats, decimals_of
+from echelle.numbers.decimals import Decimals, decimals_of
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats, Rising, Sample, sample_of
 
 Statistic = Callable[[Floats], Floats]
 Centre = Literal["mean", "median"]
@@ -32,12 +33,12 @@ class Interval:
     remark: Remark | None = None
 
 
-def mean_interval(values: Floats, level: float = 0.95) -> Interval | None:
+def mean_interval(values: Rising, level: float = 0.95) -> Interval | None:
     """Mean ± t · SE with n − 1 degrees of freedom (Student 1908); None for n < 2."""
     return centre_interval(values, moments(values), "confidence", IntervalSettings("mean", level, 0, 0))
 
 
-def median_interval(ordered: Floats, level: float = 0.95) -> Interval | None:
+def median_interval(ordered: Rising, level: float = 0.95) -> Interval | None:
     """From the r-th smallest to the r-th largest value, r the largest with at least the level (binomial; Thompson 1936).
 
     None where even the extremes do not reach it (n < 6 at 95 %).
@@ -110,13 +111,13 @@ class IntervalSettings:
 @dataclass(frozen=True)
 class IntervalRule:
     """A rule for the line about a centre: half its length from SD, SE and n where these are enough, which a table of summaries
-    gives; else the interval of rising values (shape (n,)). ``most`` is the number of values up to which it is computed,
+    gives; else the interval of a sample. ``most`` is the number of values up to which it is computed,
     ``stand_in`` the rule that counts beyond, and where it has no answer.
     """
 
     source: str
     half: Callable[[Moments, int, IntervalSettings], float | None] | None = None
-    interval: Callable[[Floats, IntervalSettings], Interval | None] | None = None
+    interval: Callable[[Sample, IntervalSettings], Interval | None] | None = None
     most: float = math.inf
     stand_in: CentreInterval | None = None
 
@@ -128,14 +129,14 @@ def half_length(rule: CentreInterval, shape: Moments, n: int, settings: Interval
     return length if length is not None and math.isfinite(length) else None
 
 
-def centre_interval(ordered: Floats, shape: Moments, rule: CentreInterval, settings: IntervalSettings) -> Interval | None:
-    """The line about the centre of rising values (shape (n,)) with their moments; None without one."""
+def centre_interval(ordered: Rising, shape: Moments, rule: CentreInterval, settings: IntervalSettings) -> Interval | None:
+    """The line about the centre of rising values with their moments; None without one."""
     entry, length = INTERVAL_RULES[rule], half_length(rule, shape, len(ordered), settings)
     if length is not None and shape.mean is not None:
         return Interval(shape.mean - length, shape.mean + length, settings.level, rule)
     result = None
     if entry.interval is not None and 1 < len(ordered) <= entry.most:
-        result = entry.interval(ordered, settings)
+        result = entry.interval(sample_of(ordered), settings)
     if result is not None:
         return replace(result, rule=rule)
     if entry.stand_in is None or len(ordered) < 2:
@@ -159,7 +160,7 @@ def _t_half(shape: Moments, n: int, settings: IntervalSettings) -> float | None:
     return shape.se * float(stdtrit(n - 1, (1 + settings.level) / 2))
 
 
-def _order_statistics(ordered: Floats, settings: IntervalSettings) -> Interval | None:
+def _order_statistics(ordered: Sample, settings: IntervalSettings) -> Interval | None:
     return median_interval(ordered, settings.level) if settings.centre == "median" else None
 
 
@@ -168,15 +169,15 @@ def _statistic(centre: Centre) -> Statistic:
     return lambda rows: np.asarray(of(rows, axis=1), dtype=np.float64)
 
 
-def _percentiles(ordered: Floats, settings: IntervalSettings) -> Interval:
-    decimals = decimals_of(ordered)
+def _percentiles(ordered: Sample, settings: IntervalSettings) -> Interval:
+    decimals = decimals_of(ordered.repeats)
     drawn = bootstrap(decimals.samples[0], _statistic(settings.centre), settings.resamples, settings.seed)
     return _placed(percentile_interval(drawn, settings.level), decimals)
 
 
-def _bca(ordered: Floats, settings: IntervalSettings) -> Interval | None:
+def _bca(ordered: Sample, settings: IntervalSettings) -> Interval | None:
     # Of whole offsets: a resample ties with the values where it does on paper.
-    decimals = decimals_of(ordered)
+    decimals = decimals_of(ordered.repeats)
     [offsets] = decimals.samples
     statistic, n = _statistic(settings.centre), len(offsets)
     drawn = bootstrap(offsets, statistic, settings.resamples, settings.seed)
@@ -186,7 +187,7 @@ def _bca(ordered: Floats, settings: IntervalSettings) -> Interval | None:
     return None if interval is None else _placed(interval, decimals)
 
 
-def _placed(interval: Interval, decimals: Decimals) -> Interval:
+def _placed(interval: Interval, decimals: Decimals[Floats]) -> Interval:
     return Interval(decimals.place(interval.low), decimals.place(interval.high), interval.level)
 
 
@@ -195,7 +196,7 @@ INTERVAL_RULES: dict[CentreInterval, IntervalRule] = {
     "SD": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.sd, settings), stand_in="confidence"),
     "SE": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.se, settings), stand_in="confidence"),
     "confidence": IntervalRule("Student 1908; Thompson 1936", half=_t_half, interval=_order_statistics),
-    "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles),
+    "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles, most=1_000_000, stand_in="confidence"),
     # Means of resamples settle long before so many values.
     "bootstrap BCa": IntervalRule("Efron 1987", interval=_bca, most=5_000, stand_in="bootstrap percentile"),
     "none": IntervalRule("by usage"),

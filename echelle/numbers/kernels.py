@@ -7,7 +7,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 KernelName = Literal["gaussian", "biweight", "epanechnikov", "triangular", "uniform", "raised-cosine"]
 KERNELS: tuple[KernelName, ...] = get_args(KernelName)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 
 @dataclass(frozen=True)

@@ -10,31 +10,33 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
+from echelle.numbers.sample import Counts, Floats, Rising, sample_of
 
 # Offsets that are no whole numbers are taken in so many parts of their range.
 _PARTS = 2.0**50
 _TURNS = 200
 Places = NDArray[np.intp]
-Counts = NDArray[np.int64]
 
 
-def medcouple(ordered: Floats) -> float:
-    """The median of h(x, y) = ((y − m) − (m − x)) / (y − x) over x ≤ m ≤ y for rising ``ordered`` (shape (n,), n ≥ 1).
+def medcouple(ordered: Rising) -> float:
+    """The median of h(x, y) = ((y − m) − (m − x)) / (y − x) over x ≤ m ≤ y for rising ``ordered`` (n ≥ 1).
 
     Pairs of values tied with the median get the sign of their places. h rises with the ratio of the distances y − m and m − x:
     the median's ratio is found between two others (Johnson & Mizoguchi 1978), never forming all pairs; equal values count once,
     with a weight.
     """
-    decimals, n = decimals_of(ordered), len(ordered)
+    decimals, n = decimals_of(sample_of(ordered)), len(ordered)
     [offsets] = decimals.samples
-    whole = offsets if decimals.whole else np.rint(offsets * _PARTS)
-    apart = 2 * whole - (whole[(n - 1) // 2] + whole[n // 2])
-    pairs = _Pairs(*np.unique(apart[apart > 0], return_counts=True), *np.unique(-apart[apart < 0], return_counts=True))
-    tied = int(np.count_nonzero(apart == 0))
-    above, below = int(pairs.weight_above.sum()), int(pairs.weight_below.sum())
-    total = (above + tied) * (below + tied)
-    least, most = tied * below + tied * (tied - 1) // 2, tied * above + tied * (tied - 1) // 2
+    whole = offsets if decimals.whole else offsets.moved(lambda parts: np.rint(parts * _PARTS))
+    apart = 2 * whole.values - (whole[(n - 1) // 2] + whole[n // 2])
+    counts = np.broadcast_to(np.asarray(whole.weights, dtype=np.int64), apart.shape)
+    above, below = apart > 0, apart < 0
+    pairs = _Pairs(apart[above], counts[above], -apart[below][::-1], counts[below][::-1])
+    tied = int(counts[apart == 0].sum())
+    more, fewer = int(pairs.weight_above.sum()), int(pairs.weight_below.sum())
+    total = (more + tied) * (fewer + tied)
+    least, most = tied * fewer + tied * (tied - 1) // 2, tied * more + tied * (tied - 1) // 2
 
     def of_rank(rank: int) -> float:
         if rank < least:

@@ -8,7 +8,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, finite, mean_and_squares, quick_total, root
+from echelle.numbers.decimals import decimals_of, finite, mean_and_squares, quick_total, root
+from echelle.numbers.sample import Floats, Sample, sample_of_unordered
 
 
 @dataclass(frozen=True)
@@ -23,16 +24,17 @@ class Moments:
     kurtosis: float | None
 
 
-def moments(values: Floats) -> Moments:
-    """Moments of ``values`` (shape (n,), finite).
+def moments(values: Floats | Sample) -> Moments:
+    """Moments of finite values: a sample, or shape (n,) in any order.
 
     Variance has n − 1 below; skewness is the adjusted Fisher-Pearson G1 and kurtosis the bias-adjusted excess G2
     (Joanes & Gill 1998, The Statistician 47, 183-189). Mean and variance of decimals are exact until they are rounded once.
     """
-    n = len(values)
+    sample = values if isinstance(values, Sample) else sample_of_unordered(values)
+    n = len(sample)
     if n == 0:
         return Moments(None, None, None, None, None, None)
-    decimals = decimals_of(values)
+    decimals = decimals_of(sample)
     [offsets] = decimals.samples
     centre, squares = mean_and_squares(offsets, decimals.whole)
     mean = decimals.place(centre)
@@ -46,20 +48,21 @@ def moments(values: Floats) -> Moments:
     return Moments(mean, finite(variance), sd, se, skewness, kurtosis)
 
 
-def _shape(offsets: Floats, centre: Fraction, squares: Fraction) -> tuple[float | None, float | None]:
+def _shape(offsets: Sample, centre: Fraction, squares: Fraction) -> tuple[float | None, float | None]:
     """Skewness and kurtosis of offsets about their mean with its sum of squares."""
     n = len(offsets)
-    z = offsets - float(centre)
+    z = offsets.values - float(centre)
     # A power of two brings the largest deviation near 1, so that powers neither overflow nor vanish.
     step = math.frexp(max(float(z.max()), -float(z.min())))[1]
     z *= 2.0**-step
     m2 = float(squares / n / Fraction(4) ** step)
     skewness = kurtosis = None
     squares_of = z * z
+    counted = squares_of * offsets.weights
     if n >= 3:
-        skewness = quick_total(squares_of * z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
+        skewness = quick_total(counted * z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (quick_total(squares_of * squares_of) / n / m2**2 - 3.0) + 6.0)
+        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (quick_total(counted * squares_of) / n / m2**2 - 3.0) + 6.0)
     return skewness, kurtosis
 
 
@@ -71,11 +74,11 @@ class Geometric:
     sd: float | None
 
 
-def geometric(values: Floats) -> Geometric | None:
+def geometric(sample: Sample) -> Geometric | None:
     """exp of the mean and SD (n − 1) of the logarithms; None where a value is not above zero, or there is none."""
-    if len(values) == 0 or not bool((values > 0).all()):
+    if len(sample) == 0 or sample[0] <= 0:
         return None
-    logs = moments(np.log(values))
+    logs = moments(sample.moved(np.log))
     assert logs.mean is not None
     return Geometric(math.exp(logs.mean), None if logs.sd is None else math.exp(logs.sd))
 

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats, Sample
 
 # Beyond 10/width a gaussian's spectrum is below 1e-21; images of the sample stand as far apart.
 _REACH = 10.0
@@ -16,12 +16,12 @@ _MOST = 1 << 20
 
 
 class PairSums:
-    """Of ``values`` (shape (n,), rising, not all equal) for gaussians with a width up to ``widest``."""
+    """Of a sample (values not all equal) for gaussians with a width up to ``widest``."""
 
-    def __init__(self, values: Floats, widest: float) -> None:
+    def __init__(self, values: Sample, widest: float) -> None:
         self.n = len(values)
         self._values = values
-        self._period = float(values[-1] - values[0]) + _REACH * widest
+        self._period = values[-1] - values[0] + _REACH * widest
         self._squares: Floats = np.empty(0)
         self._places: Floats = np.empty(0)
 
@@ -46,22 +46,25 @@ class PairSums:
         if count > len(self._squares):
             count = 1 << (count - 1).bit_length()
             self._places = np.arange(count, dtype=np.float64) * (2 * math.pi / self._period)
-            self._squares = _spectrum((self._values - self._values[0]) * (2 * math.pi / self._period), count)
+            self._squares = _spectrum(self._values, 2 * math.pi / self._period, count)
 
 
-def _spectrum(angles: Floats, count: int) -> Floats:
-    """|mean of exp(i·k·angle)|² for k below ``count``: each angle spread over a fine grid by a narrow gaussian, a Fourier
+def _spectrum(values: Sample, turn: float, count: int) -> Floats:
+    """|mean of exp(i·k·angle)|² for k below ``count``, angles ``turn`` times the values:
+    each spread over a fine grid by a narrow gaussian, a Fourier
     transform, and the gaussian taken off again.
     """
     from scipy import fft
 
-    size = 4 * count
+    size, angles = 4 * count, (values.values - values[0]) * turn
     narrow = math.pi * _SPREAD / (size // 2) ** 2 / 3.0
     nearest = np.floor(angles * (size / (2 * math.pi))).astype(np.int64)
     grid = np.zeros(size)
     for step in range(1 - _SPREAD, _SPREAD + 1):
         apart = angles - (nearest + step) * (2 * math.pi / size)
-        grid += np.bincount((nearest + step) % size, weights=np.exp(-apart * apart / (4 * narrow)), minlength=size)
-    transform = np.abs(fft.rfft(grid)[:count]) / (len(angles) * size)
+        grid += np.bincount(
+            (nearest + step) % size, weights=np.exp(-apart * apart / (4 * narrow)) * values.weights, minlength=size
+        )
+    transform = np.abs(fft.rfft(grid)[:count]) / (len(values) * size)
     k = np.arange(count, dtype=np.float64)
     return np.asarray((transform * math.sqrt(math.pi / narrow) * np.exp(k * k * narrow)) ** 2, dtype=np.float64)

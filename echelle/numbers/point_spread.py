@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 _MASK = (1 << 64) - 1
 # Circles that touch do not overlap, whatever rounding says.

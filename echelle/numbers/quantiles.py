@@ -11,7 +11,8 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimal
+from echelle.numbers.decimals import decimal
+from echelle.numbers.sample import Floats, Rising
 
 QuantileType = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9]
 _HALF, _ZERO, _ONE = Fraction(1, 2), Fraction(0), Fraction(1)
@@ -53,7 +54,7 @@ QUANTILE_DEFINITIONS: dict[QuantileType, QuantileDefinition] = {
 }
 
 
-def quantile(ordered: Floats, p: float, definition: QuantileType = 7) -> float:
+def quantile(ordered: Rising, p: float, definition: QuantileType = 7) -> float:
     """One quantile of ``ordered`` (shape (n,), sorted upwards, n ≥ 1) at probability ``p`` in [0, 1], rounded once.
 
     Positions that are whole on paper count as whole within a few ulps, so that 0.07 of 100 values is the 7th.
@@ -62,7 +63,7 @@ def quantile(ordered: Floats, p: float, definition: QuantileType = 7) -> float:
     return float(exact_quantile(ordered, p, definition))
 
 
-def quantiles(ordered: Floats, ps: Sequence[float], definition: QuantileType = 7) -> list[float]:
+def quantiles(ordered: Rising, ps: Sequence[float], definition: QuantileType = 7) -> list[float]:
     """Several quantiles of sorted values; see :func:`quantile`."""
     return [quantile(ordered, p, definition) for p in ps]
 
@@ -82,7 +83,7 @@ def on_the_way(low: Floats, high: Floats, share: Fraction) -> Floats:
     return np.asarray((low * float(below - above) + high * float(above)) / float(below), dtype=np.float64)
 
 
-def exact_quantile(ordered: Floats, p: float, definition: QuantileType = 7) -> Fraction:
+def exact_quantile(ordered: Rising, p: float, definition: QuantileType = 7) -> Fraction:
     """The quantile of the decimals that the values stand for; see :func:`quantile`."""
     if len(ordered) == 0:
         raise ValueError("a quantile needs at least one value")

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 # Digits enough for any float64 written out.
 _EXACT = Context(prec=1_100)

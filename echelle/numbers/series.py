@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.intervals import mean_interval, median_interval
 from echelle.numbers.least_squares import StraightLine, least_squares
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantiles
+from echelle.numbers.sample import Floats, Sample, sample_of_unordered
 
 # Points of a straight line: enough where the axis bends it.
 _STOPS = 49
@@ -62,13 +62,13 @@ def centres_in_order(at: Floats, values: Floats, centre: str, band: str, level: 
     order = np.argsort(at, kind="stable")
     places, starts = np.unique(steps_of(at[order], step), return_index=True)
     parts = np.split(values[order], starts[1:]) if len(places) else []
-    found = [_centre(np.sort(part), centre, band, level) for part in parts]
+    found = [_centre(sample_of_unordered(part), centre, band, level) for part in parts]
     columns = np.array(found, dtype=np.float64).reshape(len(places), 3)
     bare = 0 if band == "none" else int(np.isnan(columns[:, 1]).sum())
     return SeriesLine(places, columns[:, 0], columns[:, 1], columns[:, 2], bare=bare)
 
 
-def _centre(ordered: Floats, centre: str, band: str, level: float) -> tuple[float, float, float]:
+def _centre(ordered: Sample, centre: str, band: str, level: float) -> tuple[float, float, float]:
     """A place's centre and the ends of its band."""
     none = float("nan")
     if centre == "means":

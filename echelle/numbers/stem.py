@@ -10,10 +10,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimal
+from echelle.numbers.decimals import decimal
 from echelle.numbers.fences import beyond_fence, quartile_fences
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.rounding import digits_of_step, fixed_decimals
+from echelle.numbers.sample import Floats
 
 Split = Literal[1, 2, 5]
 

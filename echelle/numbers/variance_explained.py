@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
+from echelle.numbers.sample import Floats
 
 
 def variance_explained(values: Floats, codes: NDArray[np.int32]) -> float:

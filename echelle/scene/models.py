@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, JsonValue
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.recipes.guides import Dash
 from echelle.recipes.recipe import FormName
 from echelle.recipes.style import AxisScale

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.missing_marks import marks_among
 from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
 from echelle.tables.table import Column, Kind, Mark, StandInState, Table

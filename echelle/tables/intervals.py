@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.numbers.bins import Closed
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.column_builders import format_numbers
 
 

@@ -11,7 +11,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.missing_marks import MISSING_MARKS, is_missing_mark
 from echelle.tables.spellings import Spelling, read_spelling
 from echelle.tables.table import Mark, code_texts

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import MessageValue, catalogue
 from echelle.errors import InputError
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 Kind = Literal["measure", "category", "identifier", "date", "yes/no", "text"]
 

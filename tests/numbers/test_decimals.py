@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, bandwidth_of
 from echelle.numbers.bins import BIN_RULES, bin_count, count_in_bins, edges_of_width, even_edges
-from echelle.numbers.decimals import Floats, decimal, decimals_of, exact_root, mean_and_squares, root
+from echelle.numbers.decimals import decimal, decimals_of, exact_root, mean_and_squares, root
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences.anova import anova_of_ranks, anova_two
 from echelle.numbers.differences.bootstrap import iqr_ratio, percentile_difference, sd_ratio
@@ -37,6 +37,7 @@ from echelle.numbers.moments import moments
 from echelle.numbers.normality import anderson_darling, shapiro_wilk
 from echelle.numbers.outliers import OUTLIER_RULES, USUAL_K, fences_of
 from echelle.numbers.quantiles import quantile
+from echelle.numbers.sample import Floats, sample_of_unordered
 from echelle.numbers.variance_explained import variance_explained
 
 NIST = Path(scipy.__file__).parent / "stats" / "tests" / "data" / "nist_anova"
@@ -85,7 +86,7 @@ UNIT_FREE: dict[str, Callable[[Floats, Floats], Any]] = {
     "variance explained": lambda a, b: variance_explained(
         np.concatenate([a, b]), np.repeat([0, 1], (len(a), len(b))).astype(np.int32)
     ),
-    "normality": lambda a, b: (shapiro_wilk(a).p, anderson_darling(np.sort(b)).p),
+    "normality": lambda a, b: (shapiro_wilk(sample_of_unordered(a)).p, anderson_darling(sample_of_unordered(b)).p),
     "dip": lambda a, b: dip(np.sort(a)),
     "bins": lambda a, b: [bin_count(np.sort(a), rule)[0] for rule in BIN_RULES],
     "outliers": lambda a, b: [

@@ -7,9 +7,9 @@ import pytest
 from numpy.typing import NDArray
 from scipy import optimize, stats
 
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences.mixed import NAME, mixed_difference, mixed_t
 from echelle.numbers.differences.paired import paired_mean, within_subjects
+from echelle.numbers.sample import Floats
 
 # Student 1908: additional hours of sleep with two drugs, ten patients.
 FIRST = np.array([0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0.0, 2.0])

@@ -10,7 +10,7 @@ from echelle.figures.advice.question import Question
 from echelle.figures.geometry.count_axis import only_counts, only_means
 from echelle.figures.lanes.transforms import TRANSFORMS
 from echelle.figures.layers import density, mean
-from echelle.numbers.decimals import Floats
+from echelle.numbers.fences import Fences, count_beyond
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.counts import CountsLayer
 from echelle.recipes.layers.mean import MeanLayer
@@ -22,18 +22,13 @@ _PAST = 0.02
 
 def out_of_view(question: Question) -> Iterator[Advice]:
     """Values that the axis was told to leave out."""
-    out = sum(_count_beyond(lane.ordered, question.domains[lane.panel]) for lane in question.arrangement.lanes)
+    out = sum(count_beyond(lane.ordered, Fences(*question.domains[lane.panel])) for lane in question.arrangement.lanes)
     if out and not only_means(question.recipe) and not only_counts(question.recipe):
         yield question.advice("out-of-view", "out-of-view", remedies=[_all_values(question)], count=out)
 
 
 def _all_values(question: Question) -> Remedy:
     return question.remedy("all-values", (["axis", "from"], None), (["axis", "to"], None))
-
-
-def _count_beyond(ordered: Floats, domain: tuple[float, float]) -> int:
-    low, high = np.searchsorted(ordered, domain[0], side="left"), np.searchsorted(ordered, domain[1], side="right")
-    return int(len(ordered) - (high - low))
 
 
 def lines_cut(question: Question) -> Iterator[Advice]:

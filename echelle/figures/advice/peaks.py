@@ -12,10 +12,10 @@ from echelle.figures.advice.question import Question
 from echelle.figures.lanes.lane import Lane, Rows
 from echelle.figures.layers import bins
 from echelle.numbers.bandwidth import bandwidth_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.dip import dip, dip_p
 from echelle.numbers.rounding import display_number, fixed_decimals
+from echelle.numbers.sample import Floats, Sample
 from echelle.numbers.variance_explained import best_cut, variance_explained
 from echelle.recipes.layers.box import BoxLayer
 from echelle.recipes.layers.density import DensityLayer
@@ -44,9 +44,9 @@ def peak_advice(question: Question, table: Callable[[], Table]) -> list[Advice]:
     return [*(advice for advice in result if advice), *_bins(question, lanes, chance)]
 
 
-def _chance(ordered: Floats) -> float:
+def _chance(ordered: Sample) -> float:
     """How often one peak alone would have such a dip; of long lanes every so many values are looked at."""
-    part = ordered[:: -(-len(ordered) // _MOST)]
+    part = ordered.at(np.arange(0, len(ordered), -(-len(ordered) // _MOST)))
     return dip_p(dip(part) * math.sqrt(len(part) / _SIMULATED), _SIMULATED)
 
 
@@ -81,7 +81,7 @@ def _best_teller(question: Question, table: Table, lane: Lane) -> tuple[Column, 
     recipe = question.recipe
     roles = (recipe.groups, recipe.subgroups, recipe.panels.down, recipe.panels.across, recipe.panels.wrapped)
     taken = {*recipe.measure.columns, *(role.column for role in roles if role)}
-    every = -(-lane.n // _MOST_TOLD)
+    every = max(1, -(-len(lane.values) // _MOST_TOLD))
     places, values = _places(table, lane.rows[::every]), lane.values[::every]
     best: tuple[Column, float | None, float] | None = None
     for column in table.columns:

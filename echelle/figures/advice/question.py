@@ -50,7 +50,7 @@ class Question:
     @property
     def lanes(self) -> list[Lane]:
         """Those with values."""
-        return [lane for lane in self.arrangement.lanes if len(lane.values)]
+        return [lane for lane in self.arrangement.lanes if lane.filled]
 
     @property
     def stacked(self) -> bool:

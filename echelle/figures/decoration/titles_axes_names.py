@@ -120,7 +120,7 @@ def _panel(place: PanelPlace, layout: Layout, letters: Lettering) -> list[SceneP
         if place.counted and frame.runs == "up":
             over -= size * _SMALL * LEADING + 2
         parts += letters.put_block(MarkOf("", "", "panel-title"), frame.key, place.title, frame.left, over, style.ink)
-    if not any(len(band.lane.values) or band.lane.given for band in place.bands):
+    if not any(band.lane.filled or band.lane.given for band in place.bands):
         x, y = frame.left + frame.width / 2, frame.top + frame.height / 2 + size / 3
         mark = MarkOf("", "", "panel-note")
         parts.append(letters.put(mark, frame.key, "no rows", x, y, size, style.muted, anchor=0.5))

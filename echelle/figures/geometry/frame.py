@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.figures.lanes.lane import Lane, Rows
 from echelle.figures.lanes.transforms import LINEAR, Transform
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.recipes.style import Runs
 from echelle.scene.models import (
     LinePart,

@@ -95,7 +95,7 @@ def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arra
 
     lanes = []
     for lane in plain.lanes:
-        if len(lane.values) == 0:
+        if not lane.filled:
             continue
         row = int(np.flatnonzero(table.row_ids.keys == lane.rows[0])[0])
         n, sd, se = (number(name, row) for name in (summary.n, summary.sd, summary.se))

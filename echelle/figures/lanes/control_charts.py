@@ -11,8 +11,8 @@ from echelle.errors import InputError
 from echelle.figures.lanes.figure_context import cache_on_lane
 from echelle.figures.lanes.lane import Extra, Lane
 from echelle.figures.lanes.order import numbers_in_order
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences.control_rules import LotRun, RuleViolation, hits_of_runs, lot_runs
+from echelle.numbers.sample import Floats
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 
 _PATH = "$.differences.control"

@@ -24,11 +24,11 @@ def extra_readings(
 
     What has no value is None; a test says in ``remark`` why it has none, or how far it can be trusted.
     """
-    ordered, values = lane.ordered, lane.values
-    logs = geometric(values)
+    ordered = lane.ordered
+    logs = geometric(ordered)
     chosen = bandwidth_of(ordered, bandwidth).value
-    mean, median = mean_interval(values, level), median_interval(ordered, level)
-    tests = {"shapiro_wilk": shapiro_wilk(values), "anderson_darling": anderson_darling(ordered)}
+    mean, median = mean_interval(ordered, level), median_interval(ordered, level)
+    tests = {"shapiro_wilk": shapiro_wilk(ordered), "anderson_darling": anderson_darling(ordered)}
     result: dict[str, Any] = {
         "cv": coefficient_of_variation(lane.moments),
         "geometric_mean": logs and logs.mean,

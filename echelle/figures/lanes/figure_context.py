@@ -10,9 +10,9 @@ from echelle.catalogue.catalogue import Catalogue, catalogue
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
-from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import with_decimal_mark
+from echelle.numbers.sample import Floats, Sample
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings, NamedReading
 
@@ -135,11 +135,11 @@ class FigureContext:
         """What an axis of densities, or of rows, is called."""
         return self.words.say("axis-per-unit", of=of, unit=self.unit or self.words.say("unit"))
 
-    def bent(self, lane: Lane) -> Floats:
+    def bent(self, lane: Lane) -> Sample:
         """The lane's values on the axis' scale, sorted upwards: shapes are computed there, so that they look as they are."""
         if self.transform.name == "linear":
             return lane.ordered
-        return cache_on_lane(lane, ("bent", self.transform.name), lambda: self.transform.forward(lane.ordered), long=True)
+        return cache_on_lane(lane, ("bent", self.transform.name), lambda: lane.ordered.moved(self.transform.forward), long=True)
 
 
 def hull(extents: list[tuple[float, float] | None]) -> tuple[float, float] | None:

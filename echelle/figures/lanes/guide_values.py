@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-import numpy as np
-
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.readings import rules_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.numbers.rounding import DecimalMark, decimals_of, display_number, with_decimal_mark
+from echelle.numbers.sample import Sample, merged
 from echelle.recipes.guides import FromMean, Guide, GuidePlace, Percentile, guide_name, place_words
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.recipe import Recipe
@@ -56,14 +54,14 @@ class PlacedGuide:
 
 def placed_guides(recipe: Recipe, arrangement: Arrangement) -> tuple[PlacedGuide, ...]:
     """All guides of a recipe over its lanes."""
-    kind, decimals, mark = rules_of(recipe).quantile_type, decimals_of(arrangement.sample), recipe.axis.decimal_mark
+    kind, decimals, mark = rules_of(recipe).quantile_type, decimals_of(arrangement.excerpt), recipe.axis.decimal_mark
 
     def placed(guide: Guide) -> PlacedGuide:
         lanes = [lane for lane in arrangement.lanes if guide.group in (None, lane.group)]
         if guide.own:
             own = {lane.key: ends for lane in lanes if (ends := _ends(guide, lane.ordered, kind)) is not None}
             return PlacedGuide(guide, None, own, mark=mark)
-        values = arrangement.pooled if guide.group is None else _pool(lanes)
+        values = arrangement.pooled if guide.group is None else merged(lane.ordered for lane in lanes)
         # One decimal more than the readings have.
         ends = _ends(guide, values, kind) if lanes else None
         return PlacedGuide(guide, ends, decimals=decimals + 1, mark=mark)
@@ -86,7 +84,7 @@ def with_inside(
 
 def guide_notes(guides: tuple[PlacedGuide, ...], recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
     """A clause of the method note for each guide that the values give: how it stands, and at what."""
-    decimals = decimals_of(arrangement.sample)
+    decimals = decimals_of(arrangement.excerpt)
     return [_guide_note(guide, recipe, decimals, words) for guide in guides if not guide.guide.fixed]
 
 
@@ -115,17 +113,13 @@ def _inside(placed: PlacedGuide, lane: Lane, words: Catalogue) -> Inside | None:
         return None
     name = placed.name(words)
     if line:
-        count = len(lane.ordered) - int(np.searchsorted(lane.ordered, ends[0], "right"))
+        count = len(lane.ordered) - lane.ordered.searchsorted(ends[0], "right")
         return Inside(name=words.say("guide-above", guide=name), count=count, share=count / lane.n)
-    count = int(np.searchsorted(lane.ordered, ends[1], "right") - np.searchsorted(lane.ordered, ends[0], "left"))
+    count = lane.ordered.searchsorted(ends[1], "right") - lane.ordered.searchsorted(ends[0], "left")
     return Inside(name=name, count=count, share=count / lane.n)
 
 
-def _pool(lanes: list[Lane]) -> Floats:
-    return np.sort(np.concatenate([lane.values for lane in lanes])) if lanes else np.empty(0)
-
-
-def _ends(guide: Guide, ordered: Floats, kind: QuantileType) -> Ends | None:
+def _ends(guide: Guide, ordered: Sample, kind: QuantileType) -> Ends | None:
     """Both ends over values sorted upwards; None where these give none, or none that rise."""
     low, high = (_value(end, ordered, kind) for end in guide.ends)
     if low is None or high is None or (guide.band is not None and not low < high):
@@ -133,7 +127,7 @@ def _ends(guide: Guide, ordered: Floats, kind: QuantileType) -> Ends | None:
     return low, high
 
 
-def _value(place: GuidePlace, ordered: Floats, kind: QuantileType) -> float | None:
+def _value(place: GuidePlace, ordered: Sample, kind: QuantileType) -> float | None:
     if isinstance(place, float | int):
         return float(place)
     if len(ordered) == 0:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.bins import recording_step
-from echelle.numbers.decimals import Floats
 from echelle.numbers.moments import Moments, moments
+from echelle.numbers.sample import Floats, Sample, merged, sample_of_unordered
 from echelle.tables.subjects import SubjectNoun, subject_noun
 from echelle.tables.table import Kind, RowChange
 
@@ -21,6 +21,7 @@ Codes = NDArray[np.int32]
 MOST_LANES = 400
 # So many single values are a list of them.
 _MANY = 8
+_EXCERPT = 500
 # Why a row is in no lane, or in one without a number.
 Aside = Literal["missing", "beyond a limit", "left out", "ungrouped", "not shown"]
 
@@ -89,11 +90,11 @@ class PanelOf:
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Lane:
-    """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row
-    order; ``group`` is None without groups. ``slot`` and ``part`` are the places of its group and subgroup.
-    ``given`` stands for the rows that a table of summaries does not hold; ``below`` and ``above`` are the censored ones,
-    ``out`` those left out (with the value that counts nowhere). ``hue`` is the place of its colour and
-    ``tint`` the colour, where they are not its own.
+    """The values of one group, or of one subgroup of it, in one panel. ``values`` and ``rows`` (shape (n,)) are in row order:
+    all of them, or some where ``tally`` holds all values with how often each occurs. ``group`` is None without groups.
+    ``slot`` and ``part`` are the places of its group and subgroup. ``given`` stands for the rows that a table of summaries
+    does not hold; ``below`` and ``above`` are the censored ones, ``out`` those left out (with the value that counts nowhere).
+    ``hue`` is the place of its colour and ``tint`` the colour, where they are not its own.
     """
 
     key: str
@@ -116,32 +117,40 @@ class Lane:
     extras: dict[str, Extra] = field(default_factory=dict)
     hue: int | None = None
     tint: str | None = None
+    tally: Sample | None = None
 
     @property
     def n(self) -> int:
         """How many values there are."""
-        return len(self.values) if self.given is None else self.given.n or 0
+        if self.given is not None:
+            return self.given.n or 0
+        return len(self.values) if self.tally is None else len(self.tally)
+
+    @property
+    def filled(self) -> bool:
+        """Whether it holds values, and not only what a table of summaries says of them."""
+        return self.given is None and self.n > 0
 
     @cached_property
     def extent(self) -> tuple[float, float] | None:
         """From where to where the values reach, or mean and spread where only those are given; None for an empty lane."""
         if self.given is None:
-            return (float(self.values.min()), float(self.values.max())) if len(self.values) else None
+            return (self.ordered[0], self.ordered[-1]) if self.n else None
         spread = self.given.sd or self.given.se or 0.0
         ends = [self.given.mean - spread, self.given.mean + spread, self.given.low, self.given.high]
         known = [end for end in ends if end is not None]
         return min(known), max(known)
 
     @cached_property
-    def ordered(self) -> Floats:
+    def ordered(self) -> Sample:
         """The values sorted upwards."""
-        return np.sort(self.values)
+        return sample_of_unordered(self.values) if self.tally is None else self.tally
 
     @cached_property
     def moments(self) -> Moments:
         """Mean, spread and shape."""
         if self.given is None:
-            return moments(self.values)
+            return moments(self.ordered)
         sd = self.given.sd
         return Moments(self.given.mean, None if sd is None else sd * sd, sd, self.given.se, None, None)
 
@@ -154,6 +163,10 @@ class Lane:
     def long(self) -> dict[object, Any]:
         """The same for what has a number for each value: places of points, steps."""
         return {}
+
+
+def _excerpt(lane: Lane) -> Floats:
+    return lane.values[:_EXCERPT] if lane.tally is None else lane.tally.values[:_EXCERPT]
 
 
 @dataclass(frozen=True)
@@ -235,7 +248,7 @@ class Arrangement:
     @property
     def single_values(self) -> bool:
         """Whether many lanes hold one value each: a list of values with their names."""
-        return len(self.lanes) >= _MANY and all(lane.given is None and len(lane.values) <= 1 for lane in self.lanes)
+        return len(self.lanes) >= _MANY and all(lane.given is None and lane.n <= 1 for lane in self.lanes)
 
     @property
     def unkept(self) -> int:
@@ -245,7 +258,7 @@ class Arrangement:
     @property
     def used(self) -> int:
         """How many rows have a value in a lane."""
-        return sum(1 if lane.given else len(lane.values) for lane in self.lanes)
+        return sum(1 if lane.given else lane.n for lane in self.lanes)
 
     def within(self, heading: str, words: Catalogue) -> str:
         """A heading of the measure, and whose differences its values are."""
@@ -260,14 +273,14 @@ class Arrangement:
         return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
     @cached_property
-    def pooled(self) -> Floats:
+    def pooled(self) -> Sample:
         """All values, sorted upwards."""
-        return np.sort(np.concatenate([lane.values for lane in self.lanes])) if self.lanes else np.empty(0)
+        return merged(lane.ordered for lane in self.lanes)
 
     @cached_property
-    def sample(self) -> Floats:
+    def excerpt(self) -> Floats:
         """Some values of every lane, in row order: enough to see how many decimals they are written with."""
-        each = [lane.values[:500] if lane.given is None else np.array([lane.given.mean]) for lane in self.lanes]
+        each = [_excerpt(lane) if lane.given is None else np.array([lane.given.mean]) for lane in self.lanes]
         return np.concatenate(each) if each else np.empty(0)
 
     @cached_property

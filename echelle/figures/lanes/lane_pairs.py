@@ -34,7 +34,7 @@ def pairs_of(arrangement: Arrangement, differences: Differences) -> list[LanePai
     """The lanes with values, two by two. Raises InputError for a reference that is no level here, or too many pairs."""
     pairs: list[LanePair] = []
     for panel in arrangement.panels:
-        here = [lane for lane in arrangement.of_panel(panel.key) if len(lane.values)]
+        here = [lane for lane in arrangement.of_panel(panel.key) if lane.filled]
         if differences.to == "subgroups":
             by_group = {lane.slot: [other for other in here if other.slot == lane.slot] for lane in here}
             pairs += [LanePair(*pair) for lanes in by_group.values() for pair in combinations(lanes, 2)]

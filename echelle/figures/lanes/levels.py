@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.date_parts import Part, date_part_name, date_parts

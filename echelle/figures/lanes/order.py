@@ -6,7 +6,7 @@ import numpy as np
 
 from echelle.figures.lanes.figure_context import FigureContext, Order
 from echelle.figures.lanes.lane import Lane
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 # How much of the lane the order takes.
 ORDER_WIDTH = 0.94

@@ -7,7 +7,6 @@ from typing import Literal
 
 from echelle.figures.lanes.figure_context import cache_on_lane
 from echelle.figures.lanes.lane_pairs import LanePair, paired_of, pairing_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences import hypothesis_tests as tests
 from echelle.numbers.differences import paired
 from echelle.numbers.differences.bootstrap import percentile_difference
@@ -16,6 +15,7 @@ from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.differences.mixed import mixed_difference, mixed_t
 from echelle.numbers.differences.ranks import hodges_lehmann
+from echelle.numbers.sample import Floats
 from echelle.recipes.differences import Differences
 
 DifferenceOf = Literal["means", "medians", "shift"]

@@ -9,7 +9,7 @@ import numpy as np
 
 from echelle.figures.lanes.lane import Lane
 from echelle.numbers.censored_quantiles import Limit, quantile_in_order
-from echelle.numbers.fences import Fences, beyond_fence, whiskers
+from echelle.numbers.fences import Fences, beyond_fence, count_beyond, whiskers
 from echelle.numbers.outliers import FenceScale, OutlierRule, fences_of
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.recipes.layers.box import BoxLayer
@@ -64,7 +64,7 @@ def read_lane(lane: Lane, rules: ReadingRules, most_outliers: int | None = None)
     )  # fmt: skip
     if rules.in_order and lane.censored:
         return empty.model_copy(update=_in_order(lane, rules))
-    if len(lane.values) == 0:
+    if not lane.filled:
         return empty
     ordered = lane.ordered
     q1, median, q3 = quantiles(ordered, (0.25, 0.5, 0.75), rules.quantile_type)
@@ -116,12 +116,13 @@ def _marks(lane: Lane, fences: Fences, reach: tuple[float | None, float | None],
     """Fences, whiskers and outliers."""
     places = beyond_fence(lane.values, fences)
     listed = places if most is None else places[:most]
+    beyond = len(places) if lane.tally is None else count_beyond(lane.ordered, fences)
     pairs = zip(lane.rows[listed].tolist(), lane.values[listed].tolist(), strict=True)
     ends = {"fence_low": fences.low, "fence_high": fences.high, "whisker_low": reach[0], "whisker_high": reach[1]}
     return _finite(ends) | {
-        "beyond": len(places),
+        "beyond": beyond,
         "outliers": [Outlier(row, value) for row, value in pairs],
-        "outliers_cut": len(listed) < len(places),
+        "outliers_cut": len(listed) < beyond,
     }
 
 

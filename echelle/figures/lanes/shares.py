@@ -35,7 +35,7 @@ def share_of(value: str, lane: Lane, column: str) -> ValueShare | None:
     """
     if lane.given is not None:
         return None
-    total = len(lane.values) + lane.censored
+    total = lane.n + lane.censored
     if not total:
         return None
     if value == BEYOND_A_LIMIT:
@@ -48,7 +48,7 @@ def share_of(value: str, lane: Lane, column: str) -> ValueShare | None:
         number = float(value)
     except ValueError:
         return ValueShare(0, total)
-    return ValueShare(int(np.count_nonzero(lane.values == number)), total)
+    return ValueShare(lane.ordered.searchsorted(number, "right") - lane.ordered.searchsorted(number, "left"), total)
 
 
 def with_shares(

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats, Rising
 from echelle.recipes.style import AxisScale
 
 Bend = Callable[[Floats], Floats]
@@ -35,9 +35,9 @@ class Transform:
         """Whether it has a place for a value."""
         return value > self.least or (value == self.least and self.least_in)
 
-    def refuses(self, values: Floats) -> int:
+    def refuses(self, values: Rising) -> int:
         """How many of ``values`` (rising) it has no place for."""
-        return int(np.searchsorted(values, self.least, side="left" if self.least_in else "right"))
+        return int(values.searchsorted(self.least, "left" if self.least_in else "right"))
 
 
 def _same(values: Floats) -> Floats:

@@ -14,7 +14,7 @@ from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.lane_regions import region_of
 from echelle.figures.geometry.lettering import Box, Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import AnyLayer, RisingLayer
 from echelle.recipes.style import Style
 from echelle.scene.models import Advice, Handle, LaneReadings, Role, ScenePart, Shape

@@ -15,9 +15,9 @@ from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
-from echelle.numbers.decimals import Floats
 from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import fixed_decimals, round_step
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
@@ -49,7 +49,7 @@ class Edges:
 
 
 def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
-    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if lane.filled]
     if not lanes:
         return Measurement(second=SecondaryAmounts("amount", _unit(layer, context), whole=layer.height == "count"))
     common = _edges(layer, context, None) if layer.common or layer.edges is not None else None
@@ -120,7 +120,7 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
         lifted = _lift(layer)
         within[lifted] = np.nextafter(within[lifted], np.inf)
         return Edges(edges, np.concatenate([ends[:1], within[1:-1], ends[1:]]))
-    over = context.bent(lane) if lane is not None else forward(context.arrangement.pooled)
+    over = context.bent(lane) if lane is not None else context.arrangement.pooled.moved(forward)
     low, high, remark = float(over[0]), float(over[-1]), None
     if layer.width_of_bins is not None:
         try:

@@ -20,10 +20,11 @@ from echelle.figures.layers.row_marks import (
     limit_extents,
     outlier_marks,
 )
-from echelle.numbers.decimals import Floats, decimal
+from echelle.numbers.decimals import decimal
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
 from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart
@@ -39,9 +40,9 @@ def _measure(layer: BoxLayer, context: FigureContext) -> Measurement[list[float]
     lanes = context.arrangement.lanes
     edges = {}
     if layer.holds != 0.5:
-        edges = {lane.key: quantiles(lane.ordered, _ends(layer), layer.quantile_type) for lane in lanes if len(lane.values)}
+        edges = {lane.key: quantiles(lane.ordered, _ends(layer), layer.quantile_type) for lane in lanes if lane.filled}
     logs = any(fence is not None and fence.of == "logarithms" for fence in (layer.fence, layer.whiskers))
-    without = [context.arrangement.full_name(lane) for lane in lanes if logs and len(lane.values) and lane.ordered[0] <= 0]
+    without = [context.arrangement.full_name(lane) for lane in lanes if logs and lane.filled and lane.ordered[0] <= 0]
     stand_ins = {remark("fence-no-logarithms"): without} if without else {}
     return Measurement(lanes=dict(edges), extents=limit_extents(context), stand_ins=stand_ins)
 

@@ -68,7 +68,7 @@ def _measure(layer: BracketLayer, context: FigureContext) -> Measurement[list[Br
         paired = "yes" if any(result.way != "rows" for _, result in compared) else "no"
         remarks.append(advice(context.words, f"{layer.id}/none", "no-bracket", pairs=names, paired=paired))
     by = differences.adjusted if len(pairs) > 1 else "none"
-    decimals = decimals_of(arrangement.sample) + 1
+    decimals = decimals_of(arrangement.excerpt) + 1
     texts = (_bracket_words(layer, estimate, adjusted[pair], by, decimals, context.words) for pair, estimate in known)
     words = [context.written(text) for text in texts]
     ways = {pair.other.key: result.way for pair, result in compared}

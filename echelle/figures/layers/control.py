@@ -14,8 +14,8 @@ from echelle.figures.lanes.control_charts import ControlChart, control_chart
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order
 from echelle.figures.lanes.order import order_shares, orders
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.numbers.decimals import Floats
 from echelle.numbers.differences.control_rules import LotRun, RuleViolation
+from echelle.numbers.sample import Floats
 from echelle.recipes.control import Control, ControlStretch, ControlTarget
 from echelle.recipes.layers.control import ControlLayer
 from echelle.recipes.layers.points import PointsLayer
@@ -44,7 +44,7 @@ def _control(context: FigureContext) -> Control:
 
 def _measure(layer: ControlLayer, context: FigureContext) -> Measurement[ControlLane]:
     control = _control(context)
-    result = {lane.key: control_chart(lane, control) for lane in context.arrangement.lanes if len(lane.values)}
+    result = {lane.key: control_chart(lane, control) for lane in context.arrangement.lanes if lane.filled}
     order = orders(control.order, context)
     lanes = {
         lane.key: ControlLane(result[lane.key], order[lane.key], lane.extras[control.lots].levels if control.lots else ())

@@ -9,7 +9,7 @@ import numpy as np
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.cumulative import normal_scores, robust_line, steps
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.cumulative import CumulativeLayer
 from echelle.scene.models import Paint, ScenePart
 
@@ -18,7 +18,7 @@ _MOST_STEPS = 2_000
 
 def _measure(layer: CumulativeLayer, context: FigureContext) -> Measurement[None]:
     """Shares from 0 to 1, or normal scores from −top to top; the top is that of the largest lane."""
-    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if lane.filled]
     if layer.against == "shares":
         tops = dict.fromkeys((lane.key for lane in lanes), 1.0)
         return Measurement(second=SecondaryAmounts("share", context.words.say("axis-cumulative"), tops))
@@ -28,7 +28,7 @@ def _measure(layer: CumulativeLayer, context: FigureContext) -> Measurement[None
 
 
 def _draw(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
-    if not len(view.band.lane.values):
+    if not view.band.lane.filled:
         return []
     return _steps(layer, view) if layer.against == "shares" else _scores(layer, view)
 
@@ -59,8 +59,9 @@ def _scores(layer: CumulativeLayer, view: LaneView[None]) -> list[ScenePart]:
     scores = normal_scores(lane.n, layer.positions)
     order = np.argsort(lane.values, kind="stable")
     base, tip = view.region(layer)
-    seen = view.picked(np.flatnonzero(frame.sees(lane.ordered)))
-    along, across = frame.along_all(lane.ordered[seen]), view.heights(scores[seen], base, tip)
+    ordered = lane.values[order]
+    seen = view.picked(np.flatnonzero(frame.sees(ordered)))
+    along, across = frame.along_all(ordered[seen]), view.heights(scores[seen], base, tip)
     paint = Paint(fill=view.band.colour, opacity=0.75)
     rows = lane.rows[order][seen]
     parts: list[ScenePart] = []

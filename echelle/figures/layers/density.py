@@ -16,9 +16,9 @@ from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.row_marks import aside_marks, limit_extents
 from echelle.numbers.bandwidth import Bandwidth, bandwidth_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.density import Density, Ends, density_curve, reach_past, size_factors
 from echelle.numbers.remarks import Remark
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.advice import advice
@@ -109,7 +109,7 @@ def _ends(layer: DensityLayer, context: FigureContext) -> _Folded:
     if layer.ends != "automatic":
         low, high = (_limit(end, context) for end in (layer.low, layer.high))
         return layer.ends, low, high
-    lanes = [lane for lane in context.arrangement.lanes if lane.given is None and len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if lane.given is None and lane.filled]
     zero = _limit(0.0, context)
     if zero is None or any(lane.ordered[0] < 0 for lane in lanes):
         return "run past", None, None
@@ -131,7 +131,7 @@ def _bandwidth(layer: DensityLayer, context: FigureContext, lane: Lane) -> Bandw
 def _curve(
     layer: DensityLayer, context: FigureContext, lane: Lane, points: int, folded: _Folded
 ) -> tuple[Density | None, Remark | None]:
-    if lane.given is not None or len(lane.values) == 0:
+    if lane.given is not None or not lane.filled:
         return None, None
     wide = layer.bandwidth
 

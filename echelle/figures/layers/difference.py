@@ -19,12 +19,12 @@ from echelle.figures.lanes.pair_estimates import PairEstimate, Way, pair_estimat
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.between import difference_words, level_words, method_words, size_words
 from echelle.numbers.bandwidth import bandwidth_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.multiple_comparisons import level_of_each
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.rounding import decimals_of
+from echelle.numbers.sample import Floats
 from echelle.recipes.differences import Differences
 from echelle.recipes.layers.difference import DifferenceLayer
 from echelle.scene.advice import advice
@@ -57,7 +57,7 @@ def _measure(layer: DifferenceLayer, context: FigureContext) -> Measurement[Shif
     wanted = layer.reference or (asked.reference if asked else None)
     differences, level = asked or _USUAL, _level_of_each(layer, context)
     for panel in context.arrangement.panels:
-        here = [lane for lane in context.arrangement.of_panel(panel.key) if len(lane.values)]
+        here = [lane for lane in context.arrangement.of_panel(panel.key) if lane.filled]
         for part in sorted({lane.part for lane in here}):
             lanes = [lane for lane in here if lane.part == part]
             reference = next((lane for lane in lanes if wanted in (lane.group, lane.name)), None)
@@ -90,7 +90,7 @@ def _ends(shift: Shift) -> list[float]:
 def _level_of_each(layer: DifferenceLayer, context: FigureContext) -> float:
     """The level of each interval, higher where all are to hold together."""
     differences = context.recipe.differences or _USUAL
-    filled = [(lane.panel, lane.part) for lane in context.arrangement.lanes if len(lane.values)]
+    filled = [(lane.panel, lane.part) for lane in context.arrangement.lanes if lane.filled]
     return level_of_each(layer.level, len(filled) - len(set(filled)), differences.together)
 
 
@@ -230,7 +230,7 @@ def _words(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
         letters = view.letters
         if letters is None or shift is None or shift.estimate is None or shift.estimate.value is None:
             continue
-        decimals = decimals_of(view.context.arrangement.sample) + 1
+        decimals = decimals_of(view.context.arrangement.excerpt) + 1
         text = view.context.written(size_words(shift.estimate, decimals, view.context.words))
         size, frame = letters.style.text_size * 0.9, view.frame
         wide, middle = letters.width(text, size), view.band.centre(CENTRES[layer.place])

@@ -9,7 +9,7 @@ from echelle.figures.geometry.lettering import claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.numbers.fences import beyond_fence
+from echelle.numbers.fences import count_beyond
 from echelle.numbers.outliers import fences_of
 from echelle.recipes.layers.line import LineLayer
 from echelle.scene.advice import advice
@@ -62,8 +62,8 @@ def _beyond_advice(layer: LineLayer, context: FigureContext) -> list[Advice]:
     for lane in context.arrangement.lanes:
         shape = lane.moments
         if shape.mean is not None and shape.sd and lane.given is None:
-            beyond = (beyond_fence(lane.values, fences_of(lane.ordered, "mean and SD", k)) for k in steps)
-            counts[context.arrangement.full_name(lane)] = ", ".join(str(len(places)) for places in beyond)
+            beyond = (count_beyond(lane.ordered, fences_of(lane.ordered, "mean and SD", k)) for k in steps)
+            counts[context.arrangement.full_name(lane)] = ", ".join(map(str, beyond))
     if not steps or not counts:
         return []
     listed = "; ".join(f"{name} {count}" for name, count in list(counts.items())[:8])

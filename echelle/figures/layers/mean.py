@@ -39,7 +39,7 @@ def _centre_of(lane: Lane, layer: MeanLayer) -> float | None:
     """The lane's mean or median; a table of summaries gives means."""
     if layer.centre == "mean" or lane.given is not None:
         return lane.moments.mean
-    return quantiles(lane.ordered, (0.5,), 7)[0] if len(lane.values) else None
+    return quantiles(lane.ordered, (0.5,), 7)[0] if lane.filled else None
 
 
 def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, Remark | None]:

@@ -18,10 +18,10 @@ from echelle.figures.lanes.readings import ReadingRules, first_box, lane_fences
 from echelle.figures.layers.base import Explanation, KeyEntry, LaneView, Layer, NoteContext, PanelView
 from echelle.figures.layers.row_marks import OUTLIER_SIZE, aside_marks, explain_aside, limit_extents, outlier_marks
 from echelle.numbers.bandwidth import bandwidth_of
-from echelle.numbers.decimals import Floats
 from echelle.numbers.density import density_curve
 from echelle.numbers.fences import beyond_fence
 from echelle.numbers.point_spread import jitter, shaped_jitter, stack, swarm
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.density import DensityLayer
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.style import Style

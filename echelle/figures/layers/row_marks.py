@@ -11,7 +11,8 @@ from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import AtLimit, Rows
 from echelle.figures.layers.base import Explanation, LaneView
-from echelle.numbers.decimals import Floats, decimal
+from echelle.numbers.decimals import decimal
+from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import Recipe

@@ -12,8 +12,8 @@ from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
 from echelle.figures.lanes.transforms import Transform
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.decimals import Floats
 from echelle.numbers.rounding import round_step, three_digits
+from echelle.numbers.sample import Floats
 from echelle.numbers.series import SeriesLine, centres_in_order, running_total, straight_line, values_in_order
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.layers.series import SeriesLayer

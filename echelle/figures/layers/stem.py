@@ -13,7 +13,7 @@ from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lettering import Lettering, claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.numbers.stem import Split, StemLine, leaf_example, stem_lines, usual_unit
 from echelle.recipes.layers.stem import StemLayer
 from echelle.scene.advice import advice, remedy
@@ -40,21 +40,22 @@ class Stems:
 
 def _measure(layer: StemLayer, context: FigureContext) -> Measurement[Stems]:
     """One unit for all lanes."""
-    lanes = [lane for lane in context.arrangement.lanes if len(lane.values)]
+    lanes = [lane for lane in context.arrangement.lanes if lane.filled]
     if not lanes:
         return Measurement()
     if context.transform.name != "linear":
         linear = remedy(context.words, "linear-axis", (["axis", "scale"], "linear"))
         return Measurement(remarks=[advice(context.words, f"{layer.id}/scale", "stem-scale", remedies=[linear])])
-    unit = layer.unit or max(usual_unit(lane.ordered) for lane in lanes)
-    _must_be_few(unit, max(_span(lane.ordered) for lane in lanes))
-    split = layer.split or _split(max(len(stem_lines(lane.ordered, unit, 1, layer.set_aside)) for lane in lanes))
+    ordered = {lane.key: lane.ordered.repeats for lane in lanes}
+    unit = layer.unit or max(map(usual_unit, ordered.values()))
+    _must_be_few(unit, max(map(_span, ordered.values())))
+    split = layer.split or _split(max(len(stem_lines(values, unit, 1, layer.set_aside)) for values in ordered.values()))
     pitch = unit * 10 / split
-    lines = {lane.key: stem_lines(lane.ordered, unit, split, layer.set_aside) for lane in lanes}
+    lines = {key: stem_lines(values, unit, split, layer.set_aside) for key, values in ordered.items()}
     every = [line for of_lane in lines.values() for line in of_lane]
     longest = max((len(line.leaves) for line in every if not line.aside), default=0)
     labels = tuple(sorted({_label(line, context) for line in every}))
-    example = context.written(leaf_example(lanes[0].ordered, unit, layer.set_aside))
+    example = context.written(leaf_example(ordered[lanes[0].key], unit, layer.set_aside))
     result = {key: Stems(of_lane, pitch, longest, labels, example) for key, of_lane in lines.items()}
     remarks = [advice(context.words, f"{layer.id}/unit", "stem-unit", unit=f"{unit:g}")]
     extents = {key: _reach(stems) for key, stems in result.items()}

@@ -17,12 +17,12 @@ _MOST_TICKS = 20_000
 
 def _draw(layer: TicksLayer, view: LaneView[None]) -> list[ScenePart]:
     lane, frame = view.band.lane, view.frame
-    if not len(lane.values):
+    if not lane.filled:
         return []
-    values = lane.ordered
+    values = lane.ordered.values
     if layer.quantiles is not None:
-        values = np.array(quantiles(lane.ordered, layer.quantiles, 7))
-    values = np.unique(values[frame.sees(values)])
+        values = np.unique(quantiles(lane.ordered, layer.quantiles, 7))
+    values = values[frame.sees(values)]
     a, b = view.band.spread(CENTRES[layer.place], layer.width)
     along = np.unique(np.round(frame.along_all(values), 2))[:_MOST_TICKS]
     if frame.runs == "across":

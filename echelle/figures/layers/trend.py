@@ -73,7 +73,7 @@ def _least_squares(
 def _numbered(views: Sequence[LaneView[None]]) -> list[tuple[float, LaneView[None]]]:
     """The lanes with values whose group is a number."""
     slots = views[0].context.arrangement.slots if views else ()
-    numbers = [(slots[view.band.lane.slot].value, view) for view in views if len(view.band.lane.values)]
+    numbers = [(slots[view.band.lane.slot].value, view) for view in views if view.band.lane.filled]
     return [(number, view) for number, view in numbers if number is not None]
 
 
@@ -99,7 +99,7 @@ def _lanes_fit(context: FigureContext) -> bool:
     numbers: dict[tuple[str, int], list[tuple[float, int]]] = {}
     for lane in arrangement.lanes:
         number = arrangement.slots[lane.slot].value if lane.slot < len(arrangement.slots) else None
-        if number is not None and len(lane.values):
+        if number is not None and lane.filled:
             numbers.setdefault((lane.panel, lane.part), []).append((number, lane.n))
     return any(len({number for number, _ in group}) > 1 and sum(n for _, n in group) > 2 for group in numbers.values())
 

@@ -46,7 +46,7 @@ def _places(context: FigureContext) -> int:
     """Decimals for reading: as the data are written, one more where they are whole, and no more than four digits in all."""
     largest = max((max(abs(lane.mean or 0.0), lane.sd or 0.0) for lane in context.readings.values()), default=0.0)
     room = 3 - math.floor(math.log10(largest)) if largest > 0 and math.isfinite(largest) else 3
-    return max(0, min(decimals_of(context.arrangement.sample) or 1, room, _MOST_DECIMALS))
+    return max(0, min(decimals_of(context.arrangement.excerpt) or 1, room, _MOST_DECIMALS))
 
 
 def _columns(reading: Reading, readings: list[LaneReadings], places: int, words: Catalogue) -> list[LedgerColumn]:

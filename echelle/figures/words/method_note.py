@@ -12,6 +12,7 @@ from echelle.figures.lanes.guide_values import guide_notes
 from echelle.figures.lanes.lane import Arrangement, SubstitutedLimits
 from echelle.figures.layers.base import NoteContext
 from echelle.figures.layers.registry import layer_of
+from echelle.numbers.fences import Fences, count_beyond
 from echelle.recipes.recipe import Recipe
 from echelle.tables.steps.conditions import condition_words
 
@@ -152,5 +153,5 @@ def _out_of_view(recipe: Recipe, arrangement: Arrangement) -> int:
     start, end = recipe.axis.start, recipe.axis.end
     if only_means(recipe) or only_counts(recipe) or (start is None and end is None):
         return 0
-    low, high = -np.inf if start is None else start, np.inf if end is None else end
-    return sum(int(np.count_nonzero((lane.values < low) | (lane.values > high))) for lane in arrangement.lanes)
+    ends = Fences(-np.inf if start is None else start, np.inf if end is None else end)
+    return sum(count_beyond(lane.ordered, ends) for lane in arrangement.lanes)

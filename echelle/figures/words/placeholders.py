@@ -35,7 +35,7 @@ def fill_placeholders(recipe: Recipe, arrangement: Arrangement, readings: list[L
     a dash.
     """
     unknown: dict[str, None] = {}
-    decimals = decimals_of(arrangement.sample)
+    decimals = decimals_of(arrangement.excerpt)
     of_name = _by_name(arrangement, readings)
     made = recipe.made or datetime.now(UTC)
 

@@ -9,11 +9,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimals_of, mean_and_squares, rounded
+from echelle.numbers.decimals import decimals_of, mean_and_squares, rounded
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.differences.means import welch_estimate
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 # Levels of the smaller factor up to which the additive model is solved in fractions.
 _MOST_EXACT = 12

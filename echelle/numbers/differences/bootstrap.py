@@ -12,11 +12,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.intervals import bca_interval
 from echelle.numbers.quantiles import on_the_way, position, quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats
 
 RESAMPLES = 10_000
 SEED = 41

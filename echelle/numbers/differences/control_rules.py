@@ -10,8 +10,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimal, rounded
+from echelle.numbers.decimals import decimal, rounded
 from echelle.numbers.moments import moments
+from echelle.numbers.sample import Floats
 
 ControlRule = Literal["1-2s", "1-3s", "2-2s", "R-4s", "4-1s", "10-x"]
 

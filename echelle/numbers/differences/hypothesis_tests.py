@@ -9,12 +9,13 @@ from fractions import Fraction
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, rounded
+from echelle.numbers.decimals import decimals_of, rounded
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.lane_sums import lane_sums, sums_of_differences
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.remarks import Remark, remark
 from echelle.numbers.rounding import fixed_decimals
+from echelle.numbers.sample import Floats
 
 _EXACT_BELOW = 50
 

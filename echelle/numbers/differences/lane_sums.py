@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from echelle.numbers.decimals import Decimals, Floats, decimals_of, mean_and_squares, rounded
+from echelle.numbers.decimals import Decimals, decimals_of, mean_and_squares, rounded
+from echelle.numbers.sample import Floats
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ def sums_of_differences(differences: Floats) -> DifferenceSums | None:
     return DifferenceSums(rounded(decimals.pivot / decimals.step + sums.mean), sums)
 
 
-def lane_sums(*lanes: Floats) -> tuple[Decimals, list[LaneSums]]:
+def lane_sums(*lanes: Floats) -> tuple[Decimals[Floats], list[LaneSums]]:
     """Lanes (each of shape (n,), n ≥ 1) as offsets of one pivot and step, and the sums of each."""
     decimals = decimals_of(*lanes)
     return decimals, [LaneSums(len(lane), *mean_and_squares(lane, decimals.whole)) for lane in decimals.samples]

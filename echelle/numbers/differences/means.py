@@ -8,10 +8,11 @@ from fractions import Fraction
 
 import numpy as np
 
-from echelle.numbers.decimals import Decimals, Floats, root, rounded
+from echelle.numbers.decimals import Decimals, root, rounded
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats
 
 _FEW = remark("needs-two-in-each")
 
@@ -26,7 +27,7 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
 
 
 def welch_estimate(
-    name: str, decimals: Decimals, lanes: list[LaneSums], signs: tuple[int, ...], *, level: float, n: tuple[int, int],
+    name: str, decimals: Decimals[Floats], lanes: list[LaneSums], signs: tuple[int, ...], *, level: float, n: tuple[int, int],
     no_spread: Remark,
 ) -> Estimate:  # fmt: skip
     """The sum of the lanes' means, each with its sign, with its interval by t; without spread both ends are the value, and

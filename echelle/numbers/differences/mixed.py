@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.paired import Subjects as SubjectCodes
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 MOST_ROWS = 20_000
 NAME = "difference of means, mixed model"

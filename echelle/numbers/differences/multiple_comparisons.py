@@ -9,12 +9,13 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, root, rounded
+from echelle.numbers.decimals import decimals_of, root, rounded
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.differences.studentised_range import range_sf
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]

@@ -9,13 +9,14 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, decimals_of, root
+from echelle.numbers.decimals import decimals_of, root
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.lane_sums import sums_of_differences
 from echelle.numbers.intervals import median_interval
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 Reduce = Literal["mean", "median"]
 # A code for each value, −1 for none.

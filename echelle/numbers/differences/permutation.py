@@ -9,10 +9,11 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, root, rounded
+from echelle.numbers.decimals import root, rounded
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 RESAMPLES = 9_999
 _NORMAL_FROM = 200

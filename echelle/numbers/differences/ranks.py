@@ -7,10 +7,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of
+from echelle.numbers.decimals import decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.remarks import remark
+from echelle.numbers.sample import Floats
 
 _EXACT_BELOW = 50
 MOST = 50_000

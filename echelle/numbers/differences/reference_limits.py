@@ -8,12 +8,13 @@ from typing import Literal
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats, decimals_of, root
+from echelle.numbers.decimals import decimals_of, root
 from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.differences.robust_limits import robust_ends
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantile
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats
 
 LimitMethod = Literal["non-parametric", "robust", "log-normal", "Box–Cox"]
 FEWEST_NONPARAMETRIC = 120

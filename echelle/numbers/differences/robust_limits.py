@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 _RESAMPLES = 1_000
 _MOST_CELLS = 2_000

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 
 _NODES = 96
 # What lies beyond has less than 1e-15 of the chance.

@@ -9,9 +9,10 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats, root, rounded
+from echelle.numbers.decimals import root, rounded
 from echelle.numbers.differences.lane_sums import lane_sums
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.sample import Floats
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from lark import Token, Tree
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.formulas import functions
 from echelle.tables.formulas.grammar import parse_formula
 from echelle.tables.formulas.values import Value, number, text, truth, value_of

@@ -10,7 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.dates import WEEKDAYS, days_of
 from echelle.tables.formulas.values import Value, number, text
 

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.column_builders import measure_of, words_of
 from echelle.tables.table import Column, Mark
 

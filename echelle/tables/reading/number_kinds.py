@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from echelle.numbers.decimals import Floats
+from echelle.numbers.sample import Floats
 from echelle.tables.dates import days_of
 from echelle.tables.name_words import WEAK_HEADS, head_of, names_amount, names_group, names_unit_of_study, words_of
 from echelle.tables.numerals import Numerals

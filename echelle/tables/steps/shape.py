@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from echelle.errors import InputError
-from echelle.numbers.decimals import Floats, decimals_of, rounded
+from echelle.numbers.decimals import decimals_of, rounded
+from echelle.numbers.sample import Floats
 from echelle.strict_model import MOST_PARTS
 from echelle.tables.column_builders import count_marks, measure_of, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.grouping import groups_of
