@@ -176,12 +176,12 @@ key-density = The curve shows how closely values lie: its width is a share of th
 ## Method note: points
 
 note-points = Points: { $spread ->
-    [line] every value, on one line
-    [jitter] every value, moved across its lane only (uniform jitter, seed { $seed })
-    [shaped] every value, moved across its lane by jitter times the local density (seed { $seed })
-    [swarm] every value, moved across its lane just as far as no two overlap{ $crowded }
-    [stack] every value, piled up where values are close
-   *[in-order] every value, in the order of { $order }
+    [line] { $values }, on one line
+    [jitter] { $values }, moved across its lane only (uniform jitter, seed { $seed })
+    [shaped] { $values }, moved across its lane by jitter times the local density (seed { $seed })
+    [swarm] { $values }, moved across its lane just as far as no two overlap{ $crowded }
+    [stack] { $values }, piled up where values are close
+   *[in-order] { $values }, in the order of { $order }
 }{ $joined }{ $coloured }{ $shaped }{ $outliers }.
 note-points-crowded = {" "}(by jitter times the local density, seed { $seed }, in { $lanes })
 note-points-rows = the rows
@@ -189,7 +189,11 @@ note-points-joined = ; lines join points of one { $column }
 note-points-coloured = ; colours: { $column }
 note-points-shaped = ; shapes: { $column }
 note-points-outliers = ; { $marks } lie more than { $k } × the interquartile range beyond the quartiles (type { $type })
-brief-points = points: every value
+brief-points = points: { $values }
+points-values = { $whole ->
+    [yes] every value
+   *[no] some of the values
+}
 key-point = { $spread ->
     [in-order] Each point is one value, placed in the order of { $order }.
     [line] Each point is one value; equal values hide one another.
@@ -526,6 +530,14 @@ note-within = Values: differences{ $reference ->
    *[other] ; several rows of one subject reduced to their { repeats } first
 }.
 note-bent = Shapes are computed on the axis' scale ({ scale }).
+note-counted = Counted file by file, each different value with how often it occurs: { $rows } in { $whole ->
+    [yes] { $of ->
+        [one] one file
+       *[other] { $of } files
+    }
+   *[no] { $done } of { $of } files so far
+}.
+note-examples = Of { $count } values { $drawn } are drawn one by one: in each lane those whose rows have the smallest hashes, and the lowest and highest.
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.
 note-prepared = { $rows } read; before the figure: { $steps }.

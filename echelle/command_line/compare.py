@@ -8,6 +8,7 @@ from typing import Any, get_args
 import click
 
 from echelle.command_line.describe_options import control_option
+from echelle.command_line.rows import WORKERS, rows_for
 from echelle.command_line.shared import FILE, options_named, print_json, refuse_subgroups_of_several
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.comparison.text_report import lines_of
@@ -18,7 +19,6 @@ from echelle.numbers.differences.reference_limits import LimitMethod
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.differences import ComparedTo, Differences, Repeats
 from echelle.recipes.forms import recipe_of_form
-from echelle.tables.steps.files import prepared_file
 
 
 @click.command()
@@ -50,6 +50,7 @@ from echelle.tables.steps.files import prepared_file
 )
 @click.option("--lots", help="With --control: column of lots; rules and targets begin anew with each.")
 @click.option("--seed", type=click.IntRange(0), default=41, show_default=True, help="Of everything that is resampled.")
+@WORKERS
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits; keys: docs/differences.md.")
 def compare(
     table: Path,
@@ -58,6 +59,7 @@ def compare(
     subgroups: str | None,
     preparation: Path | None,
     lots: str | None,
+    workers: int,
     as_json: bool,
     **asked: Any,
 ) -> None:
@@ -70,7 +72,7 @@ def compare(
         recipe = recipe_of_form("means", measures[0], groups, subgroups)
         measure = recipe.measure.model_copy(update={"columns": list(measures)})
         recipe = recipe.model_copy(update={"differences": differences, "measure": measure})
-        arrangement = arrange(recipe, prepared_file(table, preparation))
+        arrangement = arrange(recipe, rows_for(table, preparation, workers)(recipe))
         lanes = compare_lanes(arrangement, differences)
     if as_json:
         print_json(lanes.model_dump(mode="json"))

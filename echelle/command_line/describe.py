@@ -14,12 +14,12 @@ from rich.table import Table as Grid
 
 from echelle.command_line.describe_options import describe_options
 from echelle.command_line.lane_readings import describe_lanes
+from echelle.command_line.rows import WORKERS, rows_for
 from echelle.command_line.shared import FILE, options_named, print_json
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
 from echelle.numbers.bins import BIN_RULES
 from echelle.numbers.kernels import KERNELS
 from echelle.numbers.rounding import decimals_of, display_number
-from echelle.tables.steps.files import prepared_file
 
 
 @click.command()
@@ -44,15 +44,16 @@ from echelle.tables.steps.files import prepared_file
 @click.option("--density-at", help="Where to compute the density: numbers with commas.")
 @click.option("--limits-in-order", is_flag=True, help="Quantiles count “<0.4” at its place in the order.")
 @click.option("--all-readings", is_flag=True, help="Also CV, geometric mean, peaks, intervals and tests of shape (in JSON).")
+@WORKERS
 @click.option("--json", "as_json", is_flag=True, help="One JSON object with full digits.")
 def describe(
     table: Path, measures: tuple[str, ...], groups: str | None, subgroups: str | None, preparation: Path | None,
-    as_json: bool, **options: Any,
+    workers: int, as_json: bool, **options: Any,
 ) -> None:  # fmt: skip
-    """Print the readings of each lane of TABLE."""
+    """Print the readings of each lane of TABLE: a file, or a folder of Parquet or CSV files."""
     asked = describe_options(**options)
     with options_named():
-        lanes = describe_lanes(prepared_file(table, preparation), measures, groups, subgroups, asked)
+        lanes = describe_lanes(rows_for(table, preparation, workers), measures, groups, subgroups, asked)
     if as_json:
         print_json(lanes)
         return
@@ -64,7 +65,7 @@ def describe(
     places = decimals_of(np.array(ends, dtype=float)) + 1
     for lane in lanes["lanes"]:
         cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
-        grid.add_row(_name(lane), *cells, str(len(lane["outliers"])))
+        grid.add_row(_name(lane), *cells, str(lane["beyond"]))
     Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
     for lane in lanes["lanes"]:
         for line in _asked_lines(lane, places):

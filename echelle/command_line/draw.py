@@ -10,6 +10,7 @@ import click
 
 from echelle.batch import BatchSpec
 from echelle.command_line.files import draw_many, format_of, recipe_and_rows, resize, write
+from echelle.command_line.rows import WORKERS
 from echelle.command_line.shared import FILE, options_named
 from echelle.drawing.formats import FORMATS, Output, scene_bytes
 from echelle.drawing.svg import SvgText
@@ -37,14 +38,16 @@ from echelle.render import reader_key_of, scene_of
 @click.option("--measures", help="A figure for each of these measures, with commas, or “all”; --out is a folder, or one PDF.")
 @click.option("--kind", type=click.Choice(list(FORMATS)), default="svg", show_default=True, help="Of the files in a folder.")
 @click.option("--preparation", type=FILE, help="Steps (JSON) that make the rows ready, for a recipe that carries none.")
+@WORKERS
 def draw(
     recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
-    clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, **roles: str | None,
+    clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, workers: int,
+    **roles: str | None,
 ) -> None:  # fmt: skip
     """Draw a figure from a RECIPE file (JSON) or a bundle (zip), from --form and roles, or of a table's first question."""
     many = each is not None or measures is not None
     file_format = kind if many else format_of(out)
-    drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles)
+    drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles, workers)
     if size:
         drawn = resize(drawn, size)
     output = Output(file_format, dpi, cast(SvgText, svg_text), clear, drawn.made)

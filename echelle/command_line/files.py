@@ -10,6 +10,7 @@ from typing import cast
 from echelle.batch import Batch, BatchSpec, figures_of, file_names
 from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reader import open_bundle, rows_of
+from echelle.command_line.rows import rows_for, rows_of_recipe
 from echelle.drawing.formats import FORMATS, Output, format_of_ending, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.recipes.default_recipe import default_recipe_with
@@ -35,7 +36,12 @@ def format_of(out: Path) -> str:
 
 
 def recipe_and_rows(
-    recipe: Path | None, table: Path | None, preparation: Path | None, form: str | None, roles: dict[str, str | None]
+    recipe: Path | None,
+    table: Path | None,
+    preparation: Path | None,
+    form: str | None,
+    roles: dict[str, str | None],
+    workers: int = 0,
 ) -> tuple[Recipe, Table]:
     """What is drawn and over which rows: of a bundle, of a recipe file with its table, or of a form with the columns' roles."""
     if recipe is not None and recipe.suffix.lower() == ".zip":
@@ -44,10 +50,11 @@ def recipe_and_rows(
     if table is None:
         raise InputError("there is no table to draw", where="--table", remedy="Name the data, or give a bundle.")
     if recipe is None and (form is None or roles["measure"] is None):
-        rows = prepared_file(table, preparation, (), USUAL)
-        return _asked(rows, form, roles), rows
+        rows, sampled = rows_of_recipe(table, None, preparation, workers)
+        first = _asked(rows, form, roles)
+        return first, rows_for(table, preparation, workers)(first) if sampled else rows
     drawn = _recipe(recipe, form, roles)
-    rows = prepared_file(table, preparation, drawn.prepare or (), drawn.read or USUAL)
+    rows, _ = rows_of_recipe(table, drawn, preparation, workers, drawn.read or USUAL)
     return (_along_its_order(drawn, rows) if recipe is None else drawn), rows
 
 

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from echelle.catalogue.catalogue import catalogue
+from echelle.command_line.rows import RowsOf
 from echelle.command_line.shared import refuse_subgroups_of_several
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
@@ -22,10 +23,9 @@ from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.density import density_at, density_curve
 from echelle.numbers.kernels import KernelName
 from echelle.numbers.quantiles import QuantileType, quantiles
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Sample, merged
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.roles import Subgroups
-from echelle.tables.table import Table
 
 _COUNTS = ("n", "missing", "censored")
 _NUMBERS = (
@@ -71,7 +71,7 @@ class DescribeOptions:
 
 
 def describe_lanes(
-    table: Table,
+    rows: RowsOf,
     measures: Sequence[str],
     groups: str | None = None,
     subgroups: str | None = None,
@@ -89,11 +89,16 @@ def describe_lanes(
     result: list[tuple[str | None, str | None, Lane]] = []
     ungrouped = 0
     remarks: list[str] = []
+    names: list[str] = []
+    records = 0
     for measure in measures:
         recipe = recipe_of_form("box", measure, groups)
         if subgroups:
             recipe = recipe.model_copy(update={"subgroups": Subgroups(column=subgroups)})
+        table = rows(recipe)
         arrangement = arrange(recipe, table)
+        names.append(table.column(measure).name)
+        records = table.records
         ungrouped += arrangement.account.ungrouped
         remarks += [
             catalogue().say("advice-read-as-codes", column=name, kind=kind) for name, kind in arrangement.reread.items()
@@ -104,12 +109,11 @@ def describe_lanes(
                 # A measure stands where the finer of both would.
                 group, subgroup = (group, arrangement.name) if groups else (arrangement.name, None)
             result.append((group, subgroup, lane))
-    names = [table.column(measure).name for measure in measures]
-    pooled = np.sort(np.concatenate([lane.values for _, _, lane in result])) if result else np.empty(0)
+    pooled = merged(lane.ordered for _, _, lane in result)
     lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
     return {
         "measure": names[0] if len(names) == 1 else names,
-        "rows": table.rows,
+        "rows": records,
         "ungrouped": ungrouped,
         "lanes": lanes,
         "remarks": remarks,
@@ -117,7 +121,7 @@ def describe_lanes(
 
 
 def _readings_of(
-    lane: Lane, options: DescribeOptions, pooled: Floats, group: str | None, subgroup: str | None, remarks: list[str]
+    lane: Lane, options: DescribeOptions, pooled: Sample, group: str | None, subgroup: str | None, remarks: list[str]
 ) -> dict[str, Any]:
     readings = read_lane(lane, ReadingRules(options.quantile_type, k=options.fence, in_order=options.in_order))
     result: dict[str, Any] = {"group": group, "subgroup": subgroup}
@@ -151,7 +155,7 @@ def _quantiles(lane: Lane, options: DescribeOptions) -> dict[str, float | str | 
     return dict(zip(options.quantiles, values, strict=True))
 
 
-def _bins(lane: Lane, options: DescribeOptions, pooled: Floats) -> tuple[dict[str, Any], str] | None:
+def _bins(lane: Lane, options: DescribeOptions, pooled: Sample) -> tuple[dict[str, Any], str] | None:
     """Edges and counts, with how many values lie below and above; None for an empty lane."""
     if options.bins is None or not lane.filled:
         return None

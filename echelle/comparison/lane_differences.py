@@ -64,7 +64,7 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
 
 
 def _overall(lanes: list[Lane]) -> list[TestLine]:
-    values = [lane.values for lane in lanes]
+    values = [lane.ordered for lane in lanes]
     if len(values) < 2:
         return []
     result = (
@@ -77,7 +77,7 @@ def _pairwise(lanes: list[Lane], pairs: list[LanePair], differences: Differences
     """Tests that know how many lanes there are; each line is named by its pair."""
     if len(lanes) < 3 or len(lanes) > _MOST_RANGE or not pairs:
         return []
-    values, place = [lane.values for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
+    values, place = [lane.ordered for lane in lanes], {lane.key: i for i, lane in enumerate(lanes)}
     result = []
     if differences.to == "reference":
         reference = place[pairs[0].reference.key]

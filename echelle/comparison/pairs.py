@@ -19,7 +19,7 @@ from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_di
 from echelle.numbers.differences.mixed import mixed_difference, mixed_t
 from echelle.numbers.differences.multiple_comparisons import adjust_p_values, level_of_each
 from echelle.numbers.differences.permutation import permutation
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Sample
 from echelle.recipes.differences import Differences
 
 
@@ -65,13 +65,13 @@ def _pair(pair: LanePair, differences: Differences, level: float) -> PairEvidenc
     pairing = pairing_of(pair, differences)
     if pairing is not None:
         return _paired_evidence(pair, differences, pairing, level)
-    reference, other = pair.reference.values, pair.other.values
+    reference, other = pair.reference.ordered, pair.other.ordered
     return PairEvidence(
         _independent_evidence(reference, other, differences, level), _tests(reference, other, differences), False, ""
     )
 
 
-def _independent_evidence(reference: Floats, other: Floats, differences: Differences, level: float) -> list[Estimate]:
+def _independent_evidence(reference: Sample, other: Sample, differences: Differences, level: float) -> list[Estimate]:
     more = {"level": level, "resamples": differences.resamples, "seed": differences.seed}
     percentiles = [0.5, *(p for p in differences.percentiles if p != 0.5)]
     return [
@@ -88,7 +88,7 @@ def _independent_evidence(reference: Floats, other: Floats, differences: Differe
     ]
 
 
-def _tests(reference: Floats, other: Floats, differences: Differences) -> list[Evidence]:
+def _tests(reference: Sample, other: Sample, differences: Differences) -> list[Evidence]:
     result = [
         tests.welch_t(reference, other), tests.mann_whitney(reference, other),
         permutation(reference, other, seed=differences.seed),

@@ -30,7 +30,7 @@ def moments(values: Floats | Sample) -> Moments:
     Variance has n − 1 below; skewness is the adjusted Fisher-Pearson G1 and kurtosis the bias-adjusted excess G2
     (Joanes & Gill 1998, The Statistician 47, 183-189). Mean and variance of decimals are exact until they are rounded once.
     """
-    sample = values if isinstance(values, Sample) else sample_of_unordered(values)
+    sample = sample_of_unordered(values)
     n = len(sample)
     if n == 0:
         return Moments(None, None, None, None, None, None)

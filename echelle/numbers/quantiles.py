@@ -12,7 +12,7 @@ from typing import Literal
 import numpy as np
 
 from echelle.numbers.decimals import decimal
-from echelle.numbers.sample import Floats, Rising
+from echelle.numbers.sample import Floats, Rising, sample_of
 
 QuantileType = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9]
 _HALF, _ZERO, _ONE = Fraction(1, 2), Fraction(0), Fraction(1)
@@ -68,13 +68,13 @@ def quantiles(ordered: Rising, ps: Sequence[float], definition: QuantileType = 7
     return [quantile(ordered, p, definition) for p in ps]
 
 
-def quantiles_without_each(ordered: Floats, p: float) -> Floats:
-    """The type-7 quantile with each of rising values (shape (n,), n ≥ 2) left out in turn, shape (n,)."""
-    n = len(ordered)
+def quantiles_without_each(ordered: Rising, p: float) -> Floats:
+    """The type-7 quantile with each of rising values (n ≥ 2) left out in turn, shape (n,)."""
+    values, n = sample_of(ordered).repeats, len(ordered)
     below, share = position(n - 1, p)
     low, high = below - 1, min(below, n - 2)
     each = np.arange(n)
-    return on_the_way(ordered[low + (low >= each)], ordered[high + (high >= each)], share)
+    return on_the_way(values[low + (low >= each)], values[high + (high >= each)], share)
 
 
 def on_the_way(low: Floats, high: Floats, share: Fraction) -> Floats:

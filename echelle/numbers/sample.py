@@ -83,6 +83,8 @@ class Sample:
         return self.values if self.counts is None else np.repeat(self.values, self.counts)
 
 
+# Values in whatever order, or as a sample; and values that rise.
+Values = Floats | Sample
 Rising = Floats | Sample
 
 
@@ -91,9 +93,9 @@ def sample_of(values: Rising) -> Sample:
     return values if isinstance(values, Sample) else tallied(values, None)
 
 
-def sample_of_unordered(values: Floats) -> Sample:
-    """The sample of values in any order, shape (n,)."""
-    return tallied(np.sort(values), None)
+def sample_of_unordered(values: Floats | Sample) -> Sample:
+    """The sample of values in any order, shape (n,); a sample is itself."""
+    return values if isinstance(values, Sample) else tallied(np.sort(values), None)
 
 
 def tallied(rising: Floats, counts: Counts | None) -> Sample:
@@ -106,6 +108,12 @@ def tallied(rising: Floats, counts: Counts | None) -> Sample:
     starts = np.flatnonzero(new)
     sums = np.diff(starts, append=len(rising)) if counts is None else np.add.reduceat(counts, starts)
     return Sample(rising[starts], sums.astype(np.int64))
+
+
+def tally_of(values: Floats, counts: Counts) -> Sample:
+    """The sample of values in any order, each with its count; shapes (k,)."""
+    order = np.argsort(values, kind="stable")
+    return tallied(values[order], counts[order])
 
 
 def merged(samples: Iterable[Sample]) -> Sample:

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import MessageValue, catalogue
 from echelle.errors import InputError
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Counts, Floats
 
 Kind = Literal["measure", "category", "identifier", "date", "yes/no", "text"]
 
@@ -261,11 +261,24 @@ class Source:
 
 
 @dataclass(frozen=True, eq=False)
+class Tally:
+    """What makes a table one of different rows, each counted: how often each stands in the source (shape (rows,)), and a table
+    of some rows of the source with the same columns, which may be drawn one by one. ``parts`` is of how many of the source's
+    files the counts are, ``of`` how many there are.
+    """
+
+    counts: Counts
+    examples: Table
+    parts: int
+    of: int
+
+
+@dataclass(frozen=True, eq=False)
 class Table:
     """Columns over the same rows. As read, row i has id i + 1; ``ids`` is set once a preparation changed that.
 
     ``left_out`` (bool, shape (rows,)) marks rows that the preparation leaves out: they stay visible and count nowhere.
-    ``prepared`` lists the steps that changed how many rows are in use.
+    ``prepared`` lists the steps that changed how many rows are in use. With a ``tally`` each row stands for many of a source.
     """
 
     columns: tuple[Column, ...]
@@ -274,6 +287,11 @@ class Table:
     left_out: NDArray[np.bool_] | None = None
     source: Source | None = None
     prepared: tuple[RowChange, ...] = ()
+    tally: Tally | None = None
+
+    def count(self, mask: NDArray[np.bool_]) -> int:
+        """How many rows a mask (shape (rows,)) holds; with a tally, of the source."""
+        return int(np.count_nonzero(mask) if self.tally is None else self.tally.counts[mask].sum())
 
     @cached_property
     def row_ids(self) -> RowIds:
@@ -281,9 +299,14 @@ class Table:
         return self.ids if self.ids is not None else RowIds(np.arange(1, self.rows + 1, dtype=np.int64))
 
     @property
+    def records(self) -> int:
+        """How many rows there are, left out or not; with a tally, of the source."""
+        return self.rows if self.tally is None else int(self.tally.counts.sum())
+
+    @property
     def in_use(self) -> int:
         """How many rows are not left out."""
-        return self.rows - (0 if self.left_out is None else int(np.count_nonzero(self.left_out)))
+        return self.records - (0 if self.left_out is None else self.count(self.left_out))
 
     @property
     def read(self) -> int:

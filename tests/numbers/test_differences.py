@@ -21,6 +21,7 @@ from echelle.numbers.differences.means import geometric_ratio, hedges_g, mean_di
 from echelle.numbers.differences.paired import paired_g, paired_mean, paired_median, within_subjects
 from echelle.numbers.differences.ranks import cliffs_delta, hodges_lehmann, superiority
 from echelle.numbers.quantiles import quantiles_without_each
+from echelle.numbers.sample import sample_of
 
 # Student 1908, table of "The probable error of a mean": additional hours of sleep with two drugs, ten patients.
 FIRST = np.array([0.7, -1.6, -0.2, -1.2, -0.1, 3.4, 3.7, 0.8, 0.0, 2.0])
@@ -156,7 +157,7 @@ def test_hedges_g_and_its_noncentral_interval() -> None:
 @pytest.mark.parametrize("p", [0.1, 0.25, 0.5, 0.9])
 def test_resampled_quantiles_have_the_bootstraps_distribution(p: float) -> None:
     ordered = np.sort(np.random.default_rng(3).lognormal(1, 0.6, 21))
-    drawn = resampled_quantiles(ordered, (p,), 40_000, np.random.default_rng(1))[0]
+    drawn = resampled_quantiles(sample_of(ordered), (p,), 40_000, np.random.default_rng(1))[0]
     rng = np.random.default_rng(2)
     plain = np.quantile(ordered[rng.integers(0, 21, (40_000, 21))], p, axis=1)
     assert stats.ks_2samp(drawn, plain).statistic < 0.015

@@ -25,6 +25,7 @@ from echelle.figures.lanes.lane import (
 )
 from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
 from echelle.figures.lanes.several_measures import in_panels, side_by_side, with_the_same_slots, within_groups
+from echelle.numbers.sample import Sample, tally_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
@@ -34,7 +35,7 @@ from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
-from echelle.tables.table import Column, Mark, StandInState, Table
+from echelle.tables.table import Column, Mark, StandInState, Table, code_texts
 
 # Kinds of columns whose cells may be numbers all the same.
 _CODED = ("category", "identifier", "yes/no")
@@ -46,6 +47,8 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
     left-out row that is not there.
     """
+    if table.tally is not None:
+        _refuse_of_counts(recipe)
     counted = bool(recipe.layers) and all(layer.counts_rows for layer in recipe.layers)
     measures = [_measure(table, name, place, counted) for place, name in enumerate(recipe.measure.columns)]
     summary = _summary(table)
@@ -63,6 +66,30 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
         arrangement = within_groups(each) if recipe.measure.placed == "within groups" and alike else in_panels(each)
     columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
     return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
+
+
+def _refuse_of_counts(recipe: Recipe) -> None:
+    """Raises InputError for what counts cannot give: it needs the rows of a far table one by one."""
+    asked = recipe.differences
+    rows = [
+        (layer.marks or layer.title, f"$.layers[{place}]") for place, layer in enumerate(recipe.layers)
+        if layer.shown and layer.follows_rows()
+    ]  # fmt: skip
+    if asked is not None:
+        within = ("paired_by", "by_row", "runs", "limits", "control")
+        rows += [(name.replace("_", " "), f"$.differences.{name}") for name in within if getattr(asked, name)]
+    if recipe.measure.limits == "in order":
+        rows.append(("limits in their order", "$.measure.limits"))
+    if recipe.left_out:
+        rows.append(("rows left out one by one", "$.left_out"))
+    if len(recipe.measure.columns) > 1:
+        rows.append(("several measures beside one another", "$.measure.columns"))
+    if rows:
+        what, where = rows[0]
+        raise InputError(
+            f"a far table is counted, and {what} would need its rows one by one", where=where,
+            remedy="Choose another form, or bring a part of the table as a file.",
+        )  # fmt: skip
 
 
 def _summary(table: Table) -> SummaryColumns | None:
@@ -141,12 +168,20 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
     censored = here & (marks >= Mark.BELOW)
     identifier = _repeating_identifier(table)
     people = identifier.codes if identifier else None
-    present = np.bincount(roles.place[grouped], minlength=roles.size)
+    weights = None if table.tally is None else table.tally.counts
+
+    def counted(mask: Mask) -> NDArray[np.intp]:
+        """How many rows of a mask stand in each place."""
+        return np.bincount(roles.place[mask], weights=None if weights is None else weights[mask], minlength=roles.size).astype(
+            np.intp
+        )
+
+    present = counted(grouped)
+    examples = {} if table.tally is None else _examples(recipe, table.tally.examples, measure.name)
     split = dict(_split(roles.place, usable, roles.size))
     under, over = (dict(_split(roles.place, here & (marks == mark), roles.size)) for mark in (Mark.BELOW, Mark.ABOVE))
     gone = dict(_split(roles.place, out & grouped & (marks == Mark.NUMBER) & np.isfinite(numbers), roles.size))
-    counts = {name: np.bincount(roles.place[mask], minlength=roles.size) for name, mask in
-              (("missing", absent), ("censored", censored), ("out", out & grouped))}  # fmt: skip
+    counts = {name: counted(mask) for name, mask in (("missing", absent), ("censored", censored), ("out", out & grouped))}
     slots, slot_of = _slots(recipe, roles, present)
     extras = {name: table.column(name, where="$.layers") for name in extra_columns(recipe)}
     lanes = []
@@ -156,27 +191,28 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
         level, subgroup = roles.groups.levels[group], roles.parts.levels[part]
         members = split[place]
         key = (panel.key if len(roles.panels) > 1 else "") + level.key + (subgroup.key if roles.parts.column else "")
-        lanes.append(
-            Lane(
-                key=key,
-                group=level.level,
-                name=" · ".join(one.name for one in (level, subgroup) if one.level is not None) or level.name,
-                values=numbers[members],
-                rows=keys[members],
-                people=_distinct(people, members),
-                missing=int(counts["missing"][place]),
-                censored=int(counts["censored"][place]),
-                left_out=int(counts["out"][place]),
-                below=AtLimit(numbers[under[place]], keys[under[place]]),
-                above=AtLimit(numbers[over[place]], keys[over[place]]),
-                out=AtLimit(numbers[gone[place]], keys[gone[place]]),
-                subgroup=subgroup.level,
-                panel=panel.key,
-                slot=slot_of[group],
-                part=part,
-                extras={name: _extra(column, members) for name, column in extras.items()},
-            )
+        lane = Lane(
+            key=key,
+            group=level.level,
+            name=" · ".join(one.name for one in (level, subgroup) if one.level is not None) or level.name,
+            values=numbers[members],
+            rows=keys[members],
+            people=_distinct(people, members),
+            missing=int(counts["missing"][place]),
+            censored=int(counts["censored"][place]),
+            left_out=int(counts["out"][place]),
+            below=AtLimit(numbers[under[place]], keys[under[place]]),
+            above=AtLimit(numbers[over[place]], keys[over[place]]),
+            out=AtLimit(numbers[gone[place]], keys[gone[place]]),
+            subgroup=subgroup.level,
+            panel=panel.key,
+            slot=slot_of[group],
+            part=part,
+            extras={name: _extra(column, members) for name, column in extras.items()},
         )
+        if weights is not None:
+            lane = _of_source(lane, tally_of(numbers[members], weights[members]), examples.get((panel.name, *lane.level_names)))
+        lanes.append(lane)
     if len(lanes) > MOST_LANES:
         raise InputError(
             f"the groups, subgroups and panels make {len(lanes):,} lanes, more than {MOST_LANES}", where="$.subgroups",
@@ -185,18 +221,19 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
     ungrouped, dropped = inside & (roles.place < 0) & ~roles.dropped, inside & roles.dropped
     account = RowAccount(
         rows=table.in_use if measure.length is None else _in_use(table, measure.length),
-        kept=int(kept.sum()),
+        kept=table.count(kept),
         read=table.read,
         prepared=table.prepared,
         people=_distinct(people, np.flatnonzero(usable)),
-        missing_by=_missing_by(measure, absent, infinite),
-        censored=int(censored.sum()),
-        left_out=int(out.sum()),
-        ungrouped=int(ungrouped.sum()),
-        not_finite=int(infinite.sum()),
-        dropped=int(dropped.sum()),
-        stand_ins=_stand_ins(measure, usable),
-        aside={
+        missing_by=_missing_by(table, measure, absent, infinite),
+        censored=table.count(censored),
+        left_out=table.count(out),
+        ungrouped=table.count(ungrouped),
+        not_finite=table.count(infinite),
+        dropped=table.count(dropped),
+        stand_ins=_stand_ins(table, measure, usable),
+        parts=None if table.tally is None else (table.tally.parts, table.tally.of),
+        aside={} if table.tally is not None else {
             "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out], "ungrouped": keys[ungrouped],
             "not shown": keys[dropped],
         },
@@ -293,23 +330,47 @@ def _distinct(people: NDArray[np.int32] | None, members: NDArray[np.intp]) -> in
     return len(np.unique(codes[codes >= 0]))
 
 
-def _stand_ins(measure: Column, usable: Mask) -> SubstitutedLimits | None:
+def _stand_ins(table: Table, measure: Column, usable: Mask) -> SubstitutedLimits | None:
     """The values in use that stand for a limit, or come from one that does."""
     if measure.stood_in is None or measure.numbers is None:
         return None
     values = measure.numbers[usable & (measure.stood_in == StandInState.ITSELF)]
     low, high = (float(values.min()), float(values.max())) if len(values) else (np.nan, np.nan)
-    return SubstitutedLimits(
-        len(values), low, high, int(np.count_nonzero(usable & (measure.stood_in == StandInState.COMPUTED)))
-    )
+    itself, computed = (usable & (measure.stood_in == state) for state in (StandInState.ITSELF, StandInState.COMPUTED))
+    return SubstitutedLimits(table.count(itself), low, high, table.count(computed))
 
 
-def _missing_by(measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:
+def _missing_by(table: Table, measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:
     """Missing cells by how they are written; blanks and infinities by a name in words."""
-    texts = measure.texts.filter(absent & ~infinite)
+    here = np.flatnonzero(absent & ~infinite)
+    codes, texts = code_texts(measure.texts.gather(here).fill_null(""))
+    weights = None if table.tally is None else table.tally.counts[here]
+    counts = np.bincount(codes, weights=weights, minlength=len(texts)).astype(np.int64).tolist()
     words, by = catalogue(), dict[str, int]()
-    for text, count in texts.alias("text").value_counts(sort=True).iter_rows():
-        by[words.say("missing-empty") if text is None else str(text)] = int(count)
+    for text, count in sorted(zip(texts.to_list(), counts, strict=True), key=lambda item: -item[1]):
+        by[text or words.say("missing-empty")] = count
     if infinite.any():
-        by[words.say("missing-infinite")] = int(infinite.sum())
+        by[words.say("missing-infinite")] = table.count(infinite)
     return by
+
+
+Levels = tuple[str, str | None, str | None]
+
+
+def _examples(recipe: Recipe, examples: Table, measure: str) -> dict[Levels, Lane]:
+    """The lanes of a source's rows that may be drawn one by one, by the names of their panel, group and subgroup."""
+    arrangement = _by_groups(recipe, examples, examples.column(measure))
+    names = {panel.key: panel.name for panel in arrangement.panels}
+    return {(names[lane.panel], *lane.level_names): lane for lane in arrangement.lanes}
+
+
+def _of_source(lane: Lane, tally: Sample, examples: Lane | None) -> Lane:
+    """The lane with all values of its source, and the rows of it that may be drawn."""
+    if examples is None:
+        return replace(
+            lane, values=lane.values[:0], rows=lane.rows[:0], below=AtLimit(), above=AtLimit(), extras={}, tally=tally
+        )
+    return replace(
+        lane, values=examples.values, rows=examples.rows, below=examples.below, above=examples.above, extras=examples.extras,
+        people=None, tally=tally,
+    )  # fmt: skip

@@ -127,6 +127,11 @@ class Lane:
         return len(self.values) if self.tally is None else len(self.tally)
 
     @property
+    def level_names(self) -> tuple[str | None, str | None]:
+        """Its levels of the groups and subgroups."""
+        return self.group, self.subgroup
+
+    @property
     def filled(self) -> bool:
         """Whether it holds values, and not only what a table of summaries says of them."""
         return self.given is None and self.n > 0
@@ -195,7 +200,8 @@ class RowAccount:
     by a limit, were left out one by one, have no group, are not finite, or have a level that is not shown. Of several
     measures the counts are of values. ``read`` is how many rows the file has, ``prepared`` what the preparation did to
     them. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells of numbers that
-    stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number.
+    stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number;
+    ``parts`` is of how many files, and of how many there are, the rows were counted.
     """
 
     rows: int
@@ -211,6 +217,7 @@ class RowAccount:
     dropped: int = 0
     stand_ins: SubstitutedLimits | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
+    parts: tuple[int, int] | None = None
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)

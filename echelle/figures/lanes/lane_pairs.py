@@ -89,6 +89,8 @@ def pairing_of(pair: LanePair, differences: Differences) -> Pairing | None:
     """
     if differences.paired_by is not None:
         return Pairing(differences.paired_by)
+    if pair.other.tally is not None:
+        return None
     if differences.by_row is None:
         by_row = cache_on_lane(pair.other, ("shares rows", pair.reference.key), lambda: _share_rows(pair))
         return Pairing(None) if by_row else None

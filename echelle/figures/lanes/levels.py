@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
-from echelle.numbers.sample import Floats
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import quantile
+from echelle.numbers.sample import Floats, Sample, sample_of_unordered, tally_of
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.date_parts import Part, date_part_name, date_parts
@@ -56,7 +58,7 @@ def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, 
             remedy="Choose a column with fewer levels, or keep some of them.",
         )
     shown = [i for i, level in enumerate(levels) if level not in role.dropped]
-    ordered = _order(shown, levels, numbers, role, lambda i: values[usable & (codes == i)])
+    ordered = _order(shown, levels, numbers, role, lambda i: _sample(table, values, usable & (codes == i)))
     place = np.full(len(levels) + 1, DROPPED, dtype=np.int32)
     place[-1] = NONE
     place[ordered] = np.arange(len(ordered))
@@ -70,6 +72,10 @@ def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, 
         for at, i in enumerate(ordered)
     )
     return Division(place[codes], result, column.name)
+
+
+def _sample(table: Table, values: Floats, here: Usable) -> Sample:
+    return sample_of_unordered(values[here]) if table.tally is None else tally_of(values[here], table.tally.counts[here])
 
 
 def _level(key: str, level: str, role: Levels, known: Level) -> Level:
@@ -143,7 +149,7 @@ def _join(codes: Codes, levels: list[str], numbers: list[float | None], role: Le
 
 
 def _order(
-    shown: list[int], levels: list[str], numbers: list[float | None], role: Levels, values: Callable[[int], Floats]
+    shown: list[int], levels: list[str], numbers: list[float | None], role: Levels, values: Callable[[int], Sample]
 ) -> list[int]:
     """Places of the levels in drawing order. By median, mean or n the highest comes first."""
     if role.sorted in ("by median", "by mean", "by n"):
@@ -152,7 +158,7 @@ def _order(
             result = values(i)
             if not len(result) or role.sorted == "by n":
                 return len(result) or -np.inf
-            return float(np.median(result) if role.sorted == "by median" else np.mean(result))
+            return quantile(result, 0.5) if role.sorted == "by median" else moments(result).mean or 0.0
 
         return sorted(shown, key=rank, reverse=True)
     if role.sorted == "alphabetical":

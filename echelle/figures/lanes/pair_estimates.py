@@ -55,7 +55,7 @@ def pair_estimate(pair: LanePair, differences: Differences, of: DifferenceOf, le
 
 def _estimate(pair: LanePair, differences: Differences, of: DifferenceOf, level: float, seed: int) -> PairEstimate:
     way = way_of(pair, differences, of)
-    reference, other = pair.reference.values, pair.other.values
+    reference, other = pair.reference.ordered, pair.other.ordered
     if way == "mixed model":
         return PairEstimate(_mixed(pair, differences, level), way)
     if way == "subjects":
@@ -84,7 +84,7 @@ def _test(pair: LanePair, differences: Differences, of: DifferenceOf) -> Evidenc
         apart = _apart(pair, differences)
         return tests.paired_t(apart) if of == "means" else tests.wilcoxon(apart)
     by = tests.welch_t if of == "means" else tests.mann_whitney
-    return by(pair.reference.values, pair.other.values)
+    return by(pair.reference.ordered, pair.other.ordered)
 
 
 def _mixed(pair: LanePair, differences: Differences, level: float) -> Estimate:

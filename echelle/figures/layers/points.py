@@ -340,10 +340,15 @@ def _note(layer: PointsLayer, note: NoteContext[Order]) -> list[str]:
     }
     return [
         words.say(
-            "note-points", spread=layer.spread.replace(" ", "-"), seed=str(layer.seed), crowded=_not_placed(layer, note),
+            "note-points", values=_values(note),
+            spread=layer.spread.replace(" ", "-"), seed=str(layer.seed), crowded=_not_placed(layer, note),
             order=layer.against or words.say("note-points-rows"), outliers=_outlier_note(note), **more,
         )
     ]  # fmt: skip
+
+
+def _values(note: NoteContext[Order]) -> str:
+    return note.words.say("points-values", whole="yes" if note.context.arrangement.account.parts is None else "no")
 
 
 def _joins(layer: PointsLayer, arrangement: Arrangement) -> bool:
@@ -380,7 +385,7 @@ def _outlier_note(note: NoteContext[Order]) -> str:
 
 
 def _brief(layer: PointsLayer, note: NoteContext[Order]) -> str:
-    return note.words.say("brief-points")
+    return note.words.say("brief-points", values=_values(note))
 
 
 def _explain(layer: PointsLayer, note: NoteContext[Order]) -> Iterator[Explanation]:

@@ -56,6 +56,7 @@ def _full(context: FigureContext, measured: MeasuredLayers, words: Catalogue) ->
         *clauses,
         *guide_notes(context.guides, recipe, arrangement, words),
         *_n_clauses(arrangement, words),
+        *_counted_clauses(recipe, arrangement, words),
         *_left_aside(recipe, arrangement, words),
     ]
 
@@ -86,6 +87,20 @@ def _n_clauses(arrangement: Arrangement, words: Catalogue) -> list[str]:
     # "1 17" would be a number of its own.
     sign = ":" if any(lane.name[-1:].isdigit() for lane in lanes) else ""
     return [words.say("note-n-lanes", lanes=", ".join(f"{lane.name}{sign} {lane.n}" for lane in lanes))]
+
+
+def _counted_clauses(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:
+    """Of a far table: from how many files its rows were counted, and which of its values are drawn one by one."""
+    parts = arrangement.account.parts
+    if parts is None:
+        return []
+    done, of = parts
+    rows = words.say("count-rows", count=arrangement.account.read)
+    clauses = [words.say("note-counted", rows=rows, done=done, of=of, whole="yes" if done == of else "no")]
+    drawn = sum(len(lane.values) for lane in arrangement.lanes)
+    if drawn < arrangement.used and any(layer.draws_rows or layer.draws_outliers for layer in recipe.shown_layers):
+        clauses.append(words.say("note-examples", drawn=drawn, count=arrangement.used))
+    return clauses
 
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:

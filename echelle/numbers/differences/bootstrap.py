@@ -17,7 +17,7 @@ from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.intervals import bca_interval
 from echelle.numbers.quantiles import on_the_way, position, quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Floats, Sample, Values, sample_of_unordered
 
 RESAMPLES = 10_000
 SEED = 41
@@ -36,8 +36,8 @@ class ResampledEstimate:
     resampled: Floats
 
 
-def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rng: np.random.Generator) -> Floats:
-    """Type-7 quantiles of resamples of rising ``ordered`` (shape (n,)), shape (len(ps), resamples).
+def resampled_quantiles(ordered: Sample, ps: Sequence[float], resamples: int, rng: np.random.Generator) -> Floats:
+    """Type-7 quantiles of resamples of a sample, shape (len(ps), resamples).
 
     The k-th smallest of n draws stands where the k-th smallest of n uniform numbers does; those follow beta distributions,
     one given the one before (David & Nagaraja 2003, 2.5).
@@ -50,14 +50,14 @@ def resampled_quantiles(ordered: Floats, ps: Sequence[float], resamples: int, rn
     for rank in ranks:
         before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
         last = rank
-        at[rank] = ordered[np.minimum((before * n).astype(np.intp), n - 1)]
+        at[rank] = ordered.at(np.minimum((before * n).astype(np.int64), n - 1))
     return np.array([on_the_way(at[below], at[min(below + 1, n)], share) for below, share in places])
 
 
-def _quantile(ordered: Floats, p: float) -> float:
+def _quantile(ordered: Sample, p: float) -> float:
     """The type-7 quantile, rounded as those of resamples are."""
     below, share = position(len(ordered), p)
-    ends = (ordered[below - 1 : below], ordered[min(below, len(ordered) - 1)][None])
+    ends = (np.array([ordered[below - 1]]), np.array([ordered[min(below, len(ordered) - 1)]]))
     return float(on_the_way(*ends, share)[0])
 
 
@@ -89,12 +89,17 @@ def _squares_without_each(offsets: Floats) -> Floats:
 
 
 def percentile_difference(
-    reference: Floats, other: Floats, p: float, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+    reference: Values,
+    other: Values,
+    p: float,
+    level: float = 0.95,
+    resamples: int = RESAMPLES,
+    seed: int = SEED,
 ) -> ResampledEstimate:
     """Difference of type-7 percentiles, interval by the bootstrap (BCa)."""
     name = "difference of medians" if p == 0.5 else f"difference of {100 * p:g} % percentiles"
 
-    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
+    def of(ordered: Sample, rng: np.random.Generator) -> _Statistics:
         return _Statistics(
             _quantile(ordered, p), resampled_quantiles(ordered, (p,), resamples, rng)[0], quantiles_without_each(ordered, p)
         )
@@ -105,11 +110,11 @@ def percentile_difference(
 
 
 def iqr_ratio(
-    reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+    reference: Values, other: Values, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
 ) -> ResampledEstimate:
     """Ratio of interquartile ranges, interval by the bootstrap (BCa)."""
 
-    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
+    def of(ordered: Sample, rng: np.random.Generator) -> _Statistics:
         drawn = resampled_quantiles(ordered, (0.25, 0.75), resamples, rng)
         iqr = _quantile(ordered, 0.75) - _quantile(ordered, 0.25)
         return _Statistics(
@@ -120,7 +125,7 @@ def iqr_ratio(
 
 
 def sd_ratio(
-    reference: Floats, other: Floats, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
+    reference: Values, other: Values, level: float = 0.95, resamples: int = RESAMPLES, seed: int = SEED
 ) -> ResampledEstimate:
     """Ratio of standard deviations, interval by the bootstrap (BCa). Resamples of a lane of more than 1 000 values are drawn
     from the normal distribution of log s, whose variance the fourth moment gives; of two such lanes none is drawn.
@@ -129,12 +134,12 @@ def sd_ratio(
     if min(n) > _MOST_DRAWN:
         return ResampledEstimate(_large_sd_ratio(reference, other, level), np.empty(0))
 
-    def of(ordered: Floats, rng: np.random.Generator) -> _Statistics:
-        offsets = ordered - ordered[len(ordered) // 2]
+    def of(ordered: Sample, rng: np.random.Generator) -> _Statistics:
+        offsets = ordered.repeats - ordered[len(ordered) // 2]
         size = len(offsets)
         value = float(size * (offsets**2).sum() - offsets.sum() ** 2)
         if size > _MOST_DRAWN:
-            drawn = value * np.exp(2 * math.sqrt(_variance_of_log_sd(offsets)) * rng.standard_normal(resamples))
+            drawn = value * np.exp(2 * math.sqrt(_variance_of_log_sd(ordered)) * rng.standard_normal(resamples))
         else:
             drawn = _resampled_squares(offsets, resamples, rng)
         left_out = _squares_without_each(offsets) * (size / (size - 2))
@@ -150,15 +155,15 @@ def sd_ratio(
     return _short(result, remark("holds-ninety")) if few else result
 
 
-def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
+def _large_sd_ratio(reference: Values, other: Values, level: float) -> Estimate:
     from scipy.special import ndtri
 
     n, parts, logs = (len(reference), len(other)), 0.0, []
-    for lane in decimals_of(reference, other).samples:
-        if lane.min() == lane.max():
+    for lane in decimals_of(sample_of_unordered(reference), sample_of_unordered(other)).samples:
+        if len(lane.values) == 1:
             return nothing("ratio of SDs", level, n, remark("no-spread-in-a-lane"))
         parts += _variance_of_log_sd(lane)
-        logs.append(math.log(float(lane.std(ddof=1))))
+        logs.append(math.log(lane.sd(1)))
     reach, centre = float(ndtri((1 + level) / 2)) * math.sqrt(parts), logs[1] - logs[0]
     return Estimate(
         name="ratio of SDs", value=math.exp(centre), low=math.exp(centre - reach), high=math.exp(centre + reach), level=level,
@@ -166,10 +171,10 @@ def _large_sd_ratio(reference: Floats, other: Floats, level: float) -> Estimate:
     )  # fmt: skip
 
 
-def _variance_of_log_sd(values: Floats) -> float:
+def _variance_of_log_sd(values: Sample) -> float:
     """By the fourth moment, for many values, not all equal."""
-    away = (values - values.mean()) ** 2
-    return (float((away**2).mean()) / float(away.mean()) ** 2 - 1) / (4 * len(values))
+    away = (values.values - values.mean()) ** 2
+    return (values.mean(away**2) / values.mean(away) ** 2 - 1) / (4 * len(values))
 
 
 def _short(drawn: ResampledEstimate, remark: Remark) -> ResampledEstimate:
@@ -188,12 +193,12 @@ class _Statistics:
     left_out: Floats
 
 
-Sampled = Callable[[Floats, np.random.Generator], _Statistics]
+Sampled = Callable[[Sample, np.random.Generator], _Statistics]
 Combine = Callable[[Floats | float, Floats | float], Floats]
 
 
 def _compare(
-    name: str, reference: Floats, other: Floats, of: Sampled, combine: Combine, level: float, resamples: int, seed: int,
+    name: str, reference: Values, other: Values, of: Sampled, combine: Combine, level: float, resamples: int, seed: int,
     least: int,
 ) -> ResampledEstimate:  # fmt: skip
     """``combine(other, reference)`` of a statistic of the lanes' offsets, of its resamples, and with each value left out;
@@ -202,10 +207,10 @@ def _compare(
     n = (len(reference), len(other))
     if min(n) < least:
         return ResampledEstimate(nothing(name, level, n, remark("needs-values-in-each", least=least)), np.empty(0))
-    decimals = decimals_of(reference, other)
+    decimals = decimals_of(sample_of_unordered(reference), sample_of_unordered(other))
     # Each lane has a stream of its own, whatever the other one needs.
     streams = [np.random.default_rng([seed, lane]) for lane in (0, 1)]
-    a, b = (of(np.sort(lane), stream) for lane, stream in zip(decimals.samples, streams, strict=True))
+    a, b = (of(lane, stream) for lane, stream in zip(decimals.samples, streams, strict=True))
     if combine is not np.subtract and a.value == 0:
         return ResampledEstimate(nothing(name, level, n, remark("no-spread-in-reference")), np.empty(0))
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -9,13 +9,14 @@ from fractions import Fraction
 
 import numpy as np
 
+from echelle.numbers.cumulative import greatest_distance
 from echelle.numbers.decimals import decimals_of, rounded
 from echelle.numbers.differences.estimate import Estimate
 from echelle.numbers.differences.lane_sums import lane_sums, sums_of_differences
 from echelle.numbers.differences.means import mean_difference
 from echelle.numbers.remarks import Remark, remark
 from echelle.numbers.rounding import fixed_decimals
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Floats, Sample, Values, merged, sample_of_unordered, tally_of
 
 _EXACT_BELOW = 50
 
@@ -33,7 +34,7 @@ class Evidence:
     remark: Remark | None = None
 
 
-def welch_t(reference: Floats, other: Floats) -> Evidence:
+def welch_t(reference: Values, other: Values) -> Evidence:
     """Welch's t test (1947): unequal variances."""
     from scipy import stats
 
@@ -44,57 +45,74 @@ def welch_t(reference: Floats, other: Floats) -> Evidence:
     return Evidence(name="Welch t", statistic=t, p=float(2 * stats.t.sf(abs(t), result.df)), df=(result.df,), exact=False, n=n)
 
 
-def mann_whitney(reference: Floats, other: Floats) -> Evidence:
+def mann_whitney(reference: Values, other: Values) -> Evidence:
     """Mann and Whitney's U (1947) of ``other``: exact for small lanes without ties, else normal, corrected for ties."""
     from scipy import stats
 
-    n = (len(reference), len(other))
-    both = np.concatenate([reference, other])
-    if min(n) < 1 or both.min() == both.max():
-        return Evidence(name="Mann–Whitney", statistic=None, p=None, n=n, remark=remark("no-two-different"))
-    exact = max(n) < _EXACT_BELOW and len(np.unique(both)) == len(both)
-    test = stats.mannwhitneyu(other, reference, method="exact" if exact else "asymptotic")
-    note = None if exact else remark("normal-approximation")
-    return Evidence(
-        name="Mann–Whitney", statistic=float(test.statistic), p=float(test.pvalue), df=(), exact=exact, n=n, remark=note
+    n, name = (len(reference), len(other)), "Mann–Whitney"
+    x, y = sample_of_unordered(reference), sample_of_unordered(other)
+    both = merged([x, y])
+    if min(n) < 1 or len(both.values) == 1:
+        return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("no-two-different"))
+    if max(n) < _EXACT_BELOW and both.counts is None:
+        test = stats.mannwhitneyu(y.values, x.values, method="exact")
+        return Evidence(name=name, statistic=float(test.statistic), p=float(test.pvalue), exact=True, n=n)
+    u = y.total((x.searchsorted(y.values, "left") + x.searchsorted(y.values, "right")) / 2)
+    apart = abs(u - n[0] * n[1] / 2) - 0.5
+    p = 2 * float(stats.norm.sf(max(apart, -0.5) / math.sqrt(n[0] * n[1] / 12 * (sum(n) + 1 - tie_share(both)))))
+    return Evidence(name=name, statistic=u, p=min(p, 1.0), n=n, remark=remark("normal-approximation"))
+
+
+def tie_share(both: Sample) -> float:
+    """The sum of t³ − t over ties of t values, over n(n − 1): what ties take off n + 1 in the variance of rank sums."""
+    n = len(both)
+    return (
+        0.0
+        if both.counts is None or n < 2
+        else float(np.sum(both.counts.astype(np.float64) ** 3 - both.counts)) / (n * (n - 1))
     )
 
 
-def kolmogorov_smirnov(reference: Floats, other: Floats) -> Evidence:
+def kolmogorov_smirnov(reference: Values, other: Values) -> Evidence:
     """The greatest distance of the cumulative shares (Smirnov 1939), sensitive to any difference of shape."""
     from scipy import stats
 
     n = (len(reference), len(other))
     if min(n) < 1:
         return Evidence(name="Kolmogorov–Smirnov", statistic=None, p=None, n=n, remark=remark("needs-value-in-each"))
-    exact = max(n) < 1_000
-    result = stats.ks_2samp(reference, other, method="asymp")
-    if exact and result.statistic * max(n) <= 1 + 1e-9:
+    x, y = sample_of_unordered(reference), sample_of_unordered(other)
+    exact, apart = max(n) < 1_000, greatest_distance(x, y)[0]
+    if exact and apart * max(n) <= 1 + 1e-9:
         # No two lanes lie closer: the exact count of paths would stumble over its own rounding here.
-        return Evidence(name="Kolmogorov–Smirnov", statistic=float(result.statistic), p=1.0, df=(), exact=True, n=n)
+        return Evidence(name="Kolmogorov–Smirnov", statistic=apart, p=1.0, df=(), exact=True, n=n)
     if exact:
-        result = stats.ks_2samp(reference, other, method="exact")
-    return Evidence(
-        name="Kolmogorov–Smirnov", statistic=float(result.statistic), p=float(result.pvalue), df=(), exact=exact, n=n
-    )
+        p = float(stats.ks_2samp(x.repeats, y.repeats, method="exact").pvalue)
+    else:
+        # Hodges 1958, with the number of values that one sample of the same spread would have.
+        p = float(stats.kstwo.sf(apart, round(n[0] * n[1] / sum(n))))
+    return Evidence(name="Kolmogorov–Smirnov", statistic=apart, p=p, df=(), exact=exact, n=n)
 
 
-def brown_forsythe(lanes: Sequence[Floats]) -> Evidence:
+def brown_forsythe(lanes: Sequence[Values]) -> Evidence:
     """Equal spread: analysis of variance of the distances from each lane's median (Brown & Forsythe 1974)."""
 
     n = tuple(map(len, lanes))
     if len(lanes) < 2 or min(n) < 2:
         return Evidence(name="Brown–Forsythe", statistic=None, p=None, n=n, remark=remark("needs-spread-and-two-in-each"))
-    # Twice the offsets: medians are whole numbers then, and distances exact.
-    offsets = [2 * lane for lane in decimals_of(*lanes).samples]
-    away = [np.abs(lane - np.median(lane)) for lane in offsets]
-    ratio = _variance_ratio(away)
+    ratio = _variance_ratio([_from_median(lane) for lane in decimals_of(*map(sample_of_unordered, lanes)).samples])
     if ratio is None:
         return Evidence(name="Brown–Forsythe", statistic=None, p=None, n=n, remark=remark("needs-spread-and-two-in-each"))
     return _f_test("Brown–Forsythe", ratio, n)
 
 
-def one_way(lanes: Sequence[Floats]) -> Evidence:
+def _from_median(offsets: Sample) -> Sample:
+    """Distances from the median, twice as large: medians are whole numbers then, and distances exact."""
+    middle = offsets[(len(offsets) - 1) // 2] + offsets[len(offsets) // 2]
+    counts = np.broadcast_to(offsets.weights, offsets.values.shape).astype(np.int64)
+    return tally_of(np.abs(2 * offsets.values - middle), counts)
+
+
+def one_way(lanes: Sequence[Values]) -> Evidence:
     """The analysis of variance of one factor (Fisher 1925): equal means where spreads are equal."""
     n, name = tuple(map(len, lanes)), "analysis of variance"
     ratio = _variance_ratio(lanes) if len(lanes) > 1 and min(n) > 0 and sum(n) > len(n) else None
@@ -103,7 +121,7 @@ def one_way(lanes: Sequence[Floats]) -> Evidence:
     return _f_test(name, ratio, n)
 
 
-def _variance_ratio(lanes: Sequence[Floats]) -> float | None:
+def _variance_ratio(lanes: Sequence[Values]) -> float | None:
     """The mean square between lanes over the one within; None without any within."""
     _, sums = lane_sums(*lanes)
     k, n = len(sums), sum(lane.n for lane in sums)
@@ -122,7 +140,7 @@ def _f_test(name: str, ratio: float, n: tuple[int, ...]) -> Evidence:
     return Evidence(name=name, statistic=ratio, p=float(fdtrc(*df, ratio)), df=df, exact=False, n=n)
 
 
-def welch_anova(lanes: Sequence[Floats]) -> Evidence:
+def welch_anova(lanes: Sequence[Values]) -> Evidence:
     """Welch's analysis of variance (1951): equal means, whatever the spreads."""
     from scipy import stats
 
@@ -143,23 +161,22 @@ def welch_anova(lanes: Sequence[Floats]) -> Evidence:
     return Evidence(name=name, statistic=f, p=float(stats.f.sf(f, *df)), df=df, exact=False, n=n)
 
 
-def kruskal_wallis(lanes: Sequence[Floats]) -> Evidence:
+def kruskal_wallis(lanes: Sequence[Values]) -> Evidence:
     """Kruskal and Wallis' H (1952), corrected for ties."""
     from scipy import stats
 
-    n = tuple(map(len, lanes))
-    both = np.concatenate(list(lanes)) if lanes else np.empty(0)
-    if len(lanes) < 2 or min(n) < 1 or both.min() == both.max():
-        return Evidence(name="Kruskal–Wallis", statistic=None, p=None, n=n, remark=remark("no-two-different"))
-    test = stats.kruskal(*lanes)
-    return Evidence(
-        name="Kruskal–Wallis",
-        statistic=float(test.statistic),
-        p=float(test.pvalue),
-        df=(float(len(lanes) - 1),),
-        exact=False,
-        n=n,
-    )
+    n, name = tuple(map(len, lanes)), "Kruskal–Wallis"
+    samples = [sample_of_unordered(lane) for lane in lanes]
+    both = merged(samples)
+    if len(lanes) < 2 or min(n) < 1 or len(both.values) == 1:
+        return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("no-two-different"))
+    # Ranks about their mean: (n + 1)/2 for all.
+    ranks = [
+        (both.searchsorted(lane.values, "left") + both.searchsorted(lane.values, "right") - sum(n)) / 2 for lane in samples
+    ]
+    between = math.fsum(lane.total(rank) ** 2 / len(lane) for lane, rank in zip(samples, ranks, strict=True))
+    h = 12 * between / (sum(n) * (sum(n) + 1 - tie_share(both)))
+    return Evidence(name=name, statistic=h, p=float(stats.chi2.sf(h, len(lanes) - 1)), df=(float(len(lanes) - 1),), n=n)
 
 
 def paired_t(differences: Floats) -> Evidence:

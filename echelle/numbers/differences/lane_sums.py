@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from echelle.numbers.decimals import Decimals, decimals_of, mean_and_squares, rounded
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Floats, Sample, Values, sample_of_unordered
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ def sums_of_differences(differences: Floats) -> DifferenceSums | None:
     return DifferenceSums(rounded(decimals.pivot / decimals.step + sums.mean), sums)
 
 
-def lane_sums(*lanes: Floats) -> tuple[Decimals[Floats], list[LaneSums]]:
-    """Lanes (each of shape (n,), n ≥ 1) as offsets of one pivot and step, and the sums of each."""
-    decimals = decimals_of(*lanes)
+def lane_sums(*lanes: Values) -> tuple[Decimals[Sample], list[LaneSums]]:
+    """Lanes (each with a value at least) as offsets of one pivot and step, and the sums of each."""
+    decimals = decimals_of(*map(sample_of_unordered, lanes))
     return decimals, [LaneSums(len(lane), *mean_and_squares(lane, decimals.whole)) for lane in decimals.samples]

@@ -12,12 +12,12 @@ from echelle.numbers.decimals import Decimals, root, rounded
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.remarks import Remark, remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Sample, Values, sample_of_unordered
 
 _FEW = remark("needs-two-in-each")
 
 
-def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def mean_difference(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """Mean of ``other`` minus mean of ``reference``, variances apart (Welch 1938; degrees of freedom Satterthwaite 1946)."""
     name, n = "difference of means", (len(reference), len(other))
     if min(n) < 2:
@@ -27,7 +27,7 @@ def mean_difference(reference: Floats, other: Floats, level: float = 0.95) -> Es
 
 
 def welch_estimate(
-    name: str, decimals: Decimals[Floats], lanes: list[LaneSums], signs: tuple[int, ...], *, level: float, n: tuple[int, int],
+    name: str, decimals: Decimals[Sample], lanes: list[LaneSums], signs: tuple[int, ...], *, level: float, n: tuple[int, int],
     no_spread: Remark,
 ) -> Estimate:  # fmt: skip
     """The sum of the lanes' means, each with its sign, with its interval by t; without spread both ends are the value, and
@@ -54,7 +54,7 @@ def welch_df(parts: tuple[float, ...], n: tuple[int, ...]) -> float:
     return sum(parts) ** 2 / sum(part**2 / (size - 1) for part, size in zip(parts, n, strict=True) if part > 0)
 
 
-def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def mean_ratio(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """Mean of ``other`` over mean of ``reference`` with Fieller's interval (1954), variances apart.
 
     No interval where the reference's mean cannot be told from zero.
@@ -87,14 +87,15 @@ def mean_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimat
     return Estimate(name=name, value=ratio, low=low, high=high, level=level, method="Fieller", n=n)
 
 
-def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def geometric_ratio(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """Ratio of geometric means: Welch's difference of the logarithms, back from them. Needs values above zero."""
     name, n = "ratio of geometric means", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, _FEW)
-    if min(float(reference.min()), float(other.min())) <= 0:
+    lanes = sample_of_unordered(reference), sample_of_unordered(other)
+    if min(lane[0] for lane in lanes) <= 0:
         return nothing(name, level, n, remark("needs-values-above-zero"))
-    difference = mean_difference(np.log(reference), np.log(other), level)
+    difference = mean_difference(lanes[0].moved(np.log), lanes[1].moved(np.log), level)
     assert difference.value is not None and difference.low is not None and difference.high is not None
     with np.errstate(over="ignore"):
         ratio, low, high = np.exp([difference.value, difference.low, difference.high]).tolist()
@@ -104,7 +105,7 @@ def geometric_ratio(reference: Floats, other: Floats, level: float = 0.95) -> Es
     return result
 
 
-def hedges_g(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def hedges_g(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """The difference of means in pooled SDs, corrected for small n (Hedges 1981); interval by the noncentral t."""
     name, n = "Hedges g", (len(reference), len(other))
     if min(n) < 2:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from fractions import Fraction
 from typing import Literal
 
@@ -15,7 +16,7 @@ from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.differences.studentised_range import range_sf
 from echelle.numbers.remarks import remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Values, sample_of_unordered
 
 Adjustment = Literal["none", "Holm", "Benjamini–Hochberg", "Bonferroni"]
 Pair = tuple[int, int]
@@ -47,7 +48,11 @@ def level_of_each(level: float, count: int, together: bool) -> float:
     return 1 - (1 - level) / count if together and count > 1 else level
 
 
-def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
+# SciPy's integral wants the values themselves.
+_MOST_WRITTEN = 1_000_000
+
+
+def tukey_kramer(lanes: Sequence[Values], pairs: Sequence[Pair]) -> list[Evidence]:
     """All pairs by the studentised range, one variance for all lanes (Tukey 1953, Kramer 1956)."""
     k, n = len(lanes), sum(map(len, lanes))
     df = n - k
@@ -59,7 +64,7 @@ def tukey_kramer(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     return _by_range("Tukey–Kramer", lanes, sums, pairs, errors, [float(df)] * len(pairs))
 
 
-def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidence]:
+def games_howell(lanes: Sequence[Values], pairs: Sequence[Pair]) -> list[Evidence]:
     """All pairs by the studentised range, each pair with its own variances (Games & Howell 1976)."""
     if len(lanes) < 2 or min(map(len, lanes)) < 2:
         return [_no("Games–Howell", lanes, pair) for pair in pairs]
@@ -72,7 +77,7 @@ def games_howell(lanes: Sequence[Floats], pairs: Sequence[Pair]) -> list[Evidenc
     return _by_range("Games–Howell", lanes, sums, pairs, errors, dfs)
 
 
-def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evidence]:
+def dunnett(lanes: Sequence[Values], reference: int, seed: int = 41) -> list[Evidence]:
     """Each other lane against the reference, one variance for all lanes (Dunnett 1955); in the order of the lanes.
 
     p by SciPy's multivariate t integral, which draws random numbers: the seed fixes them.
@@ -80,9 +85,13 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
     from scipy import stats
 
     others = [i for i in range(len(lanes)) if i != reference]
-    if not others or min(map(len, lanes)) < 2 or all(np.ptp(lane) == 0 for lane in lanes):
+    samples = [sample_of_unordered(lane) for lane in lanes]
+    if not others or min(map(len, lanes)) < 2 or all(len(lane.values) == 1 for lane in samples):
         return [_no("Dunnett", lanes, (reference, i)) for i in others]
-    offsets = decimals_of(*lanes).samples
+    if sum(map(len, lanes)) > _MOST_WRITTEN:
+        note = remark("test-not-computed", most=f"{_MOST_WRITTEN:,}")
+        return [replace(_no("Dunnett", lanes, (reference, i)), remark=note) for i in others]
+    offsets = [lane.repeats for lane in decimals_of(*samples).samples]
     result = stats.dunnett(*(offsets[i] for i in others), control=offsets[reference], random_state=np.random.default_rng(seed))
     df = float(sum(map(len, lanes)) - len(lanes))
     return [
@@ -99,7 +108,7 @@ def dunnett(lanes: Sequence[Floats], reference: int, seed: int = 41) -> list[Evi
 
 
 def _by_range(
-    name: str, lanes: Sequence[Floats], sums: Sequence[LaneSums], pairs: Sequence[Pair], errors: Sequence[float],
+    name: str, lanes: Sequence[Values], sums: Sequence[LaneSums], pairs: Sequence[Pair], errors: Sequence[float],
     dfs: Sequence[float],
 ) -> list[Evidence]:  # fmt: skip
     result = [_no(name, lanes, pair) for pair in pairs]
@@ -114,6 +123,6 @@ def _by_range(
     return result
 
 
-def _no(name: str, lanes: Sequence[Floats], pair: Pair) -> Evidence:
+def _no(name: str, lanes: Sequence[Values], pair: Pair) -> Evidence:
     n = (len(lanes[pair[0]]), len(lanes[pair[1]]))
     return Evidence(name=name, statistic=None, p=None, n=n, remark=remark("needs-two-and-spread-everywhere"))

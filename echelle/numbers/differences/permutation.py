@@ -13,7 +13,7 @@ from echelle.numbers.decimals import root, rounded
 from echelle.numbers.differences.hypothesis_tests import Evidence
 from echelle.numbers.differences.lane_sums import LaneSums, lane_sums
 from echelle.numbers.remarks import remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Values, merged, sample_of_unordered
 
 RESAMPLES = 9_999
 _NORMAL_FROM = 200
@@ -22,15 +22,14 @@ _MOST_LISTED = 20_000
 _ROUNDING = 1e-12
 
 
-def permutation(reference: Floats, other: Floats, resamples: int = RESAMPLES, seed: int = 41) -> Evidence:
+def permutation(reference: Values, other: Values, resamples: int = RESAMPLES, seed: int = 41) -> Evidence:
     """How often two lanes whose values are dealt anew differ in means as much or more.
 
     All deals where there are 20 000 or fewer; else ``resamples`` of them, seeded: (1 + how many)/(resamples + 1). With 200
     values or more in each lane the mean of a deal is normal (Wald & Wolfowitz 1944) with a variance known exactly.
     """
     n = (len(reference), len(other))
-    both = np.sort(np.concatenate([reference, other]))
-    if min(n) < 1 or both[0] == both[-1]:
+    if min(n) < 1 or len(merged([sample_of_unordered(reference), sample_of_unordered(other)]).values) == 1:
         return Evidence(name="permutation", statistic=None, p=None, n=n, remark=remark("no-two-different"))
     decimals, sums = lane_sums(reference, other)
     apart = sums[1].mean - sums[0].mean
@@ -38,7 +37,7 @@ def permutation(reference: Floats, other: Floats, resamples: int = RESAMPLES, se
     if min(n) >= _NORMAL_FROM:
         note = remark("permutations-normal")
         return Evidence(name="permutation", statistic=observed, p=_normal_p(apart, sums), n=n, remark=note)
-    offsets = np.sort(np.concatenate(decimals.samples))
+    offsets = merged(decimals.samples).repeats
     size = min(n)
     exact = math.comb(len(offsets), size) <= _MOST_LISTED
     dealt = _all_deals(len(offsets), size) if exact else _deals(len(offsets), size, resamples, np.random.default_rng(seed))

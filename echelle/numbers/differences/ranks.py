@@ -9,15 +9,16 @@ import numpy as np
 
 from echelle.numbers.decimals import decimals_of
 from echelle.numbers.differences.estimate import Estimate, nothing, t_reach
+from echelle.numbers.differences.hypothesis_tests import tie_share
 from echelle.numbers.differences.means import welch_df
 from echelle.numbers.remarks import remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Floats, Sample, Values, sample_of_unordered
 
 _EXACT_BELOW = 50
 MOST = 50_000
 
 
-def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def hodges_lehmann(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """The median of all differences other − reference (Hodges & Lehmann 1963), its interval by order statistics: from the
     exact distribution of Mann and Whitney's U for small lanes without ties, else from its normal approximation.
     """
@@ -26,8 +27,8 @@ def hodges_lehmann(reference: Floats, other: Floats, level: float = 0.95) -> Est
         return nothing(name, level, n, remark("needs-value-in-each"))
     if max(n) > MOST:
         return nothing(name, level, n, remark("not-computed", most=MOST))
-    decimals = decimals_of(reference, other)
-    x, y = (np.sort(lane) for lane in decimals.samples)
+    decimals = decimals_of(sample_of_unordered(reference), sample_of_unordered(other))
+    x, y = (lane.repeats for lane in decimals.samples)
     pairs = n[0] * n[1]
     ranks = ((pairs - 1) // 2 + 1, pairs // 2 + 1)
     value = decimals.length(sum(_kth(x, y, k) for k in ranks) / 2)
@@ -63,8 +64,7 @@ def _normal_below(x: Floats, y: Floats, level: float) -> int:
 
     n, m = len(x), len(y)
     size = n + m
-    counts = np.unique(np.concatenate([x, y]), return_counts=True)[1].astype(np.float64)
-    ties = float(np.sum(counts**3 - counts)) / (size * (size - 1)) if size > 1 else 0.0
+    ties = tie_share(sample_of_unordered(np.concatenate([x, y])))
     sd = math.sqrt(n * m / 12 * (size + 1 - ties))
     below = math.floor(n * m / 2 - float(ndtri((1 + level) / 2)) * sd)
     return below - 1 if below >= 1 else -1
@@ -94,7 +94,7 @@ def _kth(x: Floats, y: Floats, k: int) -> float:
     return float(candidates[np.argmin(np.abs(candidates - high))])
 
 
-def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def superiority(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """How often a value of ``other`` is above one of ``reference``, ties half: interval by the placements' variance (Brunner &
     Munzel 2000) on the logit scale, so that it stays between 0 and 1.
     """
@@ -103,10 +103,10 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
     name, n = "probability of superiority", (len(reference), len(other))
     if min(n) < 2:
         return nothing(name, level, n, remark("needs-two-in-each"))
-    x, y = np.sort(reference), np.sort(other)
+    x, y = sample_of_unordered(reference), sample_of_unordered(other)
     above_x, above_y = _ranks_among(x, y), _ranks_among(y, x)
-    share = float(above_y.mean()) / n[0]
-    parts = (float(np.var(above_x, ddof=1)) / (n[1] ** 2 * n[0]), float(np.var(above_y, ddof=1)) / (n[0] ** 2 * n[1]))
+    share = y.mean(above_y) / n[0]
+    parts = (_variance(x, above_x) / (n[1] ** 2 * n[0]), _variance(y, above_y) / (n[0] ** 2 * n[1]))
     if sum(parts) == 0 and 0 < share < 1:
         note = remark("no-spread-in-either")
         return Estimate(name=name, value=share, low=None, high=None, level=level, method="", n=n, remark=note)
@@ -134,14 +134,17 @@ def superiority(reference: Floats, other: Floats, level: float = 0.95) -> Estima
     return Estimate(name=name, value=share, low=low, high=high, level=level, method=method, n=n, df=welch_df(parts, n))
 
 
-def _ranks_among(values: Floats, others: Floats) -> Floats:
-    """How many of rising ``others`` (shape (m,)) lie below each of rising ``values`` (shape (n,)), ties half."""
-    return np.asarray(
-        (np.searchsorted(others, values, "left") + np.searchsorted(others, values, "right")) / 2, dtype=np.float64
-    )
+def _ranks_among(values: Sample, others: Sample) -> Floats:
+    """How many of ``others`` lie below each different one of ``values``, ties half."""
+    return np.asarray((others.searchsorted(values.values, "left") + others.searchsorted(values.values, "right")) / 2)
 
 
-def cliffs_delta(reference: Floats, other: Floats, level: float = 0.95) -> Estimate:
+def _variance(of: Sample, numbers: Floats) -> float:
+    """With n − 1 below, of a number for each value."""
+    return of.total((numbers - of.mean(numbers)) ** 2) / (len(of) - 1)
+
+
+def cliffs_delta(reference: Values, other: Values, level: float = 0.95) -> Estimate:
     """Cliff's delta (1993): twice the probability of superiority less 1."""
     result = superiority(reference, other, level)
     value, low, high = (None if end is None else 2 * end - 1 for end in (result.value, result.low, result.high))

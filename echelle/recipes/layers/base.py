@@ -129,6 +129,10 @@ class AnyLayer(StrictModel):
         """The layer with its marks in the order of a column, where they stand in an order."""
         return self
 
+    def follows_rows(self) -> bool:
+        """Whether it needs every row by itself: in an order, joined to others, or written out; counts do not serve it."""
+        return False
+
     def asks_value(self) -> bool:
         """Whether it looks for one value of the measure, which may be a word."""
         return False

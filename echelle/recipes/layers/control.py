@@ -27,3 +27,7 @@ class ControlLayer(AnyLayer):
         default=8.0, ge=2.0, le=20.0, description="diameter of the rings, pt"
     )
     line: Annotated[LineWidth, LINE] = 0.8
+
+    def follows_rows(self) -> bool:
+        """Rules look at one value after another."""
+        return True

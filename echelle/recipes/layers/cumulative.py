@@ -55,3 +55,7 @@ class CumulativeLayer(RisingLayer):
     def shows_axis(self, overlaid: bool) -> bool:
         """Heights are read."""
         return True
+
+    def follows_rows(self) -> bool:
+        """Each point is a value."""
+        return self.against == "normal distribution"

@@ -116,3 +116,7 @@ class PointsLayer(AnyLayer):
     def without_rows(self) -> Self:
         """Without named points."""
         return self.model_copy(update={"named": []})
+
+    def follows_rows(self) -> bool:
+        """Points in an order, and those that lines join."""
+        return self.spread == "in order" or self.joined is not None or self.join_rows

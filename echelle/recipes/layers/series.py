@@ -101,3 +101,7 @@ class SeriesLayer(AnyLayer):
     def shows_axis(self, overlaid: bool) -> bool:
         """The order is read."""
         return True
+
+    def follows_rows(self) -> bool:
+        """Its marks follow one another."""
+        return True

@@ -34,3 +34,7 @@ class StemLayer(AnyLayer):
     def without_unit(self) -> Self:
         """Without the worth of a leaf."""
         return self.model_copy(update={"unit": None})
+
+    def follows_rows(self) -> bool:
+        """Each leaf is a value."""
+        return True

@@ -34,3 +34,7 @@ class TrendLayer(AnyLayer):
     ] = Field(default=0.95, description="of the least-squares line's interval")
     line: Annotated[LineWidth, LINE] = 1.4
     dash: Annotated[Dash, DASH] = "solid"
+
+    def follows_rows(self) -> bool:
+        """A fitted line looks at every value."""
+        return self.through == "least squares"

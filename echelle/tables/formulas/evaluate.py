@@ -28,6 +28,11 @@ _DATE_PARTS = ("year", "month", "day", "weekday")
 _KNOWN = sorted({*functions.OF_ONE, *functions.OF_ROW, *functions.OF_GROUP, *_DATE_PARTS, "round", "days"})
 
 
+def columns_of_formula(formula: str) -> set[str]:
+    """The columns that a formula names. Raises InputError where it cannot be read."""
+    return {_name(node) for node in parse_formula(formula).iter_subtrees() if node.data == "column"}
+
+
 class Evaluation:
     """One formula over one table. ``lost`` (shape (rows,)) marks rows where a value could not be computed from values
     that are there: the logarithm of zero, a division by zero."""

@@ -118,7 +118,7 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
     # Most of the work on a long column is polars' own, outside the interpreter's lock.
     with ThreadPoolExecutor(_THREADS) as pool:
         run = pool.map if frame.height * frame.width >= _LONG else map
-        texts = run(lambda name: _texts(frame[name], name, units, remarks), frame.columns)
+        texts = run(lambda name: texts_of(frame[name], name, units, remarks), frame.columns)
         columns = dict(zip(frame.columns, texts, strict=True))
     for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
         _take_limits(columns, name.removesuffix(_LIMIT), name)
@@ -130,7 +130,7 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
     )  # fmt: skip
 
 
-def _texts(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
+def texts_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
     """A typed column as its cells are written; null for blanks. Raises InputError for lists and records."""
     kind = column.dtype
     if kind.is_nested() or kind == pl.Object:

@@ -67,6 +67,10 @@ class StepBase(StrictModel, ABC):
     def words(self) -> str:
         """What the step does, without its outcome."""
 
+    def row_local(self) -> bool:
+        """Whether what it makes of a row depends on that row alone."""
+        return True
+
     @classmethod
     def step_name(cls) -> str:
         """The step's name in a recipe."""

@@ -161,6 +161,12 @@ class Derive(OneTableStep):
         notes = [f"{lost} without an answer" if lost else "", f"{plural(limits, 'limit')} taken as missing" if limits else ""]
         return put(table, made), ", ".join(note for note in notes if note) or plural(table.rows - made.missing, "value")
 
+    def row_local(self) -> bool:
+        """Nothing is asked within a group of rows."""
+        from echelle.tables.formulas.grammar import parse_formula
+
+        return all(node.data != "within" for node in parse_formula(self.formula).iter_subtrees())
+
     def words(self) -> str:
         return f"{self.to} = {self.formula}"
 
@@ -211,6 +217,9 @@ class Relative(OneTableStep):
         lost = int((~np.isnan(values) & ~np.isfinite(out)).sum())
         made = replace(made, stood_in=computed_from([column]))
         return put(table, made), f"{plural(lost, 'value')} without a reference" if lost else plural(count, "group")
+
+    def row_local(self) -> bool:
+        return False
 
     def words(self) -> str:
         within = f" within {list_some(self.within)}" if self.within else ""

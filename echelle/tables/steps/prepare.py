@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from echelle.errors import InputError
+from echelle.plurals import plural
 from echelle.tables.steps.base import Changed, OneTableStep, StepBase
 from echelle.tables.steps.joining import SecondTable, TableRef
-from echelle.tables.table import RowChange, Table
+from echelle.tables.table import RowChange, RowIds, Table, Tally
 
 TableOf = Callable[[TableRef], Table]
 
@@ -56,7 +59,9 @@ def prepare(table: Table, steps: Sequence[StepBase], tables: TableOf = no_tables
 
 def apply(table: Table, step: StepBase, tables: TableOf = no_tables) -> Changed:
     """One step, with what it did to the rows noted in the table. Raises InputError where it does not fit."""
-    if isinstance(step, SecondTable):
+    if table.tally is not None:
+        made, note = _apply_counted(table, table.tally, step)
+    elif isinstance(step, SecondTable):
         made, note = step.apply(table, all_steps(tables(step.table), step.table.prepare, tables))
     else:
         assert isinstance(step, OneTableStep)
@@ -65,6 +70,25 @@ def apply(table: Table, step: StepBase, tables: TableOf = no_tables) -> Changed:
     if made.in_use != table.in_use:
         prepared = (*prepared, RowChange(step.words(), table.in_use, made.in_use, step.leaves_out))
     return replace(made, prepared=prepared), note
+
+
+def _apply_counted(table: Table, tally: Tally, step: StepBase) -> Changed:
+    """A step over counted rows: what it makes of one it makes of all that the count stands for. Raises InputError for a step
+    that looks at several rows, or at another table.
+    """
+    if not isinstance(step, OneTableStep) or not step.row_local():
+        raise InputError(
+            f"“{step.title}” looks at several rows together, which a far table's parts do not allow", where=step.step_name(),
+            remedy="Do it where the files are made, or leave the step out.",
+        )  # fmt: skip
+    places = RowIds(np.arange(1, table.rows + 1, dtype=np.int64))
+    made, note = step.apply(replace(table, ids=places, tally=None))
+    counts = tally.counts[made.row_ids.keys - 1]
+    examples, _ = step.apply(tally.examples)
+    made = replace(made, ids=None, tally=replace(tally, counts=counts, examples=examples))
+    if made.in_use != table.in_use:
+        note = f"{plural(table.in_use - made.in_use, 'row')} left out"
+    return made, note
 
 
 def all_steps(table: Table, steps: Sequence[StepBase], tables: TableOf = no_tables) -> Table:

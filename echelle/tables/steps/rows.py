@@ -80,6 +80,9 @@ class LeaveOut(OneTableStep):
         mask = out if table.left_out is None else out | table.left_out
         return replace(table, left_out=mask), "; ".join(dict.fromkeys(f"“{entry.reason}”" for entry in self.rows))
 
+    def row_local(self) -> bool:
+        return False
+
     def words(self) -> str:
         rows = list_some([str(entry.row) + (f" · {entry.part}" if entry.part else "") for entry in self.rows])
         return f"leave out {'row' if len(self.rows) == 1 else 'rows'} {rows}"

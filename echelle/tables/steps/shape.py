@@ -76,6 +76,9 @@ class WideToLong(OneTableStep):
         ids = ids_of_cells(long.row_ids, table.row_ids, [c.name for c in chosen], row, which)
         return put(replace(long, ids=ids), values), f"{width} columns into one"
 
+    def row_local(self) -> bool:
+        return False
+
     def words(self) -> str:
         return f"{len(self.columns)} columns to {self.names} and {self.values}"
 
@@ -168,6 +171,9 @@ class LongToWide(OneTableStep):
         ids = _combined_ids(table.row_ids, group, members)
         return Table((*base.columns, *wide), count, ids, None, table.source), f"{len(names.levels)} columns of {values.name}"
 
+    def row_local(self) -> bool:
+        return False
+
     def words(self) -> str:
         return f"{self.values} to a column per {self.names}"
 
@@ -220,6 +226,9 @@ class Combine(OneTableStep):
         ids = _combined_ids(table.row_ids, group, members)
         made = Table(tuple(replace(c, length=None) for c in columns), count, ids, None, table.source)
         return made, f"{table.rows} rows became {count}"
+
+    def row_local(self) -> bool:
+        return False
 
     def words(self) -> str:
         return f"{self.how} per {list_some(self.by)}"

@@ -61,5 +61,8 @@ class Repeat(OneTableStep):
         keys = np.where(nth == 0, table.row_ids.keys[row], again.keys)
         return replace(made, ids=replace(again, keys=keys)), f"{table.rows} rows became {len(row)}"
 
+    def row_local(self) -> bool:
+        return False
+
     def words(self) -> str:
         return f"as often as {self.times}"

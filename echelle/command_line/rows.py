@@ -1,0 +1,74 @@
+"""The rows that a command looks at: of one file, or of the many files of a far table, counted for the question."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import click
+
+from echelle.errors import InputError
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.used_columns import columns_of
+from echelle.tables.reading.options import USUAL, ReadingOptions
+from echelle.tables.steps.base import StepBase
+from echelle.tables.steps.files import prepared_file, steps_of_file
+from echelle.tables.table import Table
+
+# The prepared rows for a recipe.
+RowsOf = Callable[[Recipe], Table]
+WORKERS = click.option(
+    "--workers", type=click.IntRange(0), default=0, show_default=True,
+    help="Processes that count the files of a folder; 0: threads. ECHELLE_SCHEDULER names a cluster instead.",
+)  # fmt: skip
+
+
+def rows_for(path: Path, preparation: Path | None, workers: int) -> RowsOf:
+    """The rows of a file, or of a folder or pattern of files. Raises InputError for what cannot be read."""
+    if not _is_far(path):
+        table = prepared_file(path, preparation)
+        return lambda recipe: table
+    steps, _ = steps_of_file(preparation) if preparation is not None else ((), USUAL)
+    return lambda recipe: counted_rows(path, recipe, steps, workers)
+
+
+def _is_far(path: Path) -> bool:
+    return path.is_dir() or any(sign in str(path) for sign in "*?[")
+
+
+def rows_of_recipe(
+    path: Path, recipe: Recipe | None, preparation: Path | None, workers: int, options: ReadingOptions = USUAL
+) -> tuple[Table, bool]:
+    """The rows for a recipe, and whether they are a sample: those of a far table without a recipe."""
+    steps = (recipe.prepare if recipe is not None else None) or ()
+    if not _is_far(path):
+        return prepared_file(path, preparation, steps, options), False
+    if preparation is not None:
+        steps, _ = steps_of_file(preparation)
+    if recipe is not None:
+        return counted_rows(path, recipe, steps, workers), False
+    from echelle.far.far_table import FarTable
+    from echelle.tables.steps.prepare import all_steps
+
+    return all_steps(FarTable.at(str(path)).sample.table, list(steps)), True
+
+
+def counted_rows(path: Path, recipe: Recipe, steps: list[StepBase] | tuple[()], workers: int) -> Table:
+    """The counted rows of a far table that a recipe arranges, with its progress on a terminal."""
+    from echelle.far.engine import Engine
+    from echelle.far.far_table import FarTable, PartsDone
+
+    if len(recipe.measure.columns) > 1:
+        raise InputError(
+            "the files are counted for one measure at a time", where="--measure", remedy="Name one, or ask once for each."
+        )
+    far = FarTable.at(str(path))
+    measure = recipe.measure.columns[0]
+    question = far.question(measure, columns_of(recipe) - {measure}, steps)
+
+    def say(parts: PartsDone) -> None:
+        if sys.stderr.isatty():
+            click.echo(f"\r{parts.done} of {parts.of} files", nl=parts.done == parts.of, err=True)
+
+    return far.count(question, Engine.from_environment(workers), say)

@@ -1,0 +1,145 @@
+"""What a far table is: its parts, in the order of their names, and the columns that all of them have."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import PurePosixPath
+from typing import Any, Literal
+
+import pyarrow as pa
+
+from echelle.errors import InputError
+
+PartFormat = Literal["parquet", "csv"]
+MOST_PARTS = 100_000
+_ENDINGS: dict[str, PartFormat] = {".parquet": "parquet", ".pq": "parquet", ".csv": "csv", ".tsv": "csv", ".txt": "csv"}
+# The end of a Parquet file holds what it says of its values.
+_END = 1 << 16
+
+
+@dataclass(frozen=True)
+class Part:
+    """A file: where it lies, its name below the source's root, its size in bytes and what tells its content from another's: the
+    store's own tag, or size, time and a digest of its end. ``levels`` are those of columns that its folders name (year=2026).
+    """
+
+    path: str
+    name: str
+    size: int
+    mark: str
+    levels: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Manifest:
+    """The parts of a source; the data's version is its :attr:`digest`."""
+
+    address: str
+    format: PartFormat
+    parts: tuple[Part, ...]
+
+    @cached_property
+    def digest(self) -> str:
+        """SHA-256 over the parts' names and marks."""
+        listed = "\n".join(f"{part.name}\t{part.mark}" for part in self.parts)
+        return hashlib.sha256(listed.encode()).hexdigest()
+
+    @property
+    def size(self) -> int:
+        """Bytes of all parts."""
+        return sum(part.size for part in self.parts)
+
+    @property
+    def folder_columns(self) -> tuple[str, ...]:
+        """The columns that folders name."""
+        return tuple(name for name, _ in self.parts[0].levels)
+
+
+def is_far(address: str) -> bool:
+    """Whether an address names several files: a folder, a pattern, or a place in a store."""
+    from fsspec.core import url_to_fs
+
+    if "://" in address or any(sign in address for sign in "*?["):
+        return True
+    files, root = url_to_fs(address)
+    return bool(files.isdir(root))
+
+
+def manifest_of(address: str) -> Manifest:
+    """The parts below a folder or behind a pattern, of the local disk or of a store that fsspec knows.
+
+    Raises InputError where there are none, where they are of several formats, or where folders name other columns.
+    """
+    from fsspec.core import url_to_fs
+
+    try:
+        files, root = url_to_fs(address)
+        found = files.glob(root, detail=True) if any(sign in root for sign in "*?[") else files.find(root, detail=True)
+    except (OSError, ValueError, ImportError) as error:
+        raise InputError(
+            f"the source cannot be listed ({error})", where=address, remedy="Check its address and rights."
+        ) from None
+    start = re.split(r"[*?[]", root)[0].rpartition("/")[0] if re.search(r"[*?[]", root) else root
+    parts = sorted(_parts(files, found, start), key=lambda part: part.name)
+    if not parts:
+        raise InputError(
+            "there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern that holds some."
+        )
+    if len(parts) > MOST_PARTS:
+        raise InputError(f"{len(parts):,} files are more than {MOST_PARTS:,}", where=address, remedy="Make fewer, larger ones.")
+    formats = sorted({_ENDINGS[PurePosixPath(part.name).suffix.lower()] for part in parts})
+    if len(formats) > 1:
+        raise InputError(f"the files are of several formats ({', '.join(formats)})", where=address, remedy="Name those of one.")
+    odd = next((part for part in parts if [n for n, _ in part.levels] != [n for n, _ in parts[0].levels]), None)
+    if odd is not None:
+        raise InputError("its folders name other columns than those of the first part", where=odd.name, remedy="Move it apart.")
+    return Manifest(address, formats[0], tuple(parts))
+
+
+def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[Part]:
+    for path, info in found.items():
+        below = path.removeprefix(root).lstrip("/")
+        places = PurePosixPath(below).parts
+        hidden = any(place.startswith((".", "_")) for place in places)
+        if info.get("type") != "file" or hidden or PurePosixPath(path).suffix.lower() not in _ENDINGS:
+            continue
+        levels = [place.partition("=") for place in places[:-1] if "=" in place]
+        size = int(info.get("size") or 0)
+        yield Part(path, below, size, _mark(files, path, info, size), tuple((name, level) for name, _, level in levels))
+
+
+def _mark(files: Any, path: str, info: dict[str, Any], size: int) -> str:
+    tag = info.get("ETag") or info.get("etag") or info.get("md5")
+    if tag:
+        return f"{size}-{str(tag).strip(chr(34))}"
+    end = files.cat_file(path, start=max(0, size - _END), end=size)
+    return f"{size}-{info.get('mtime', '')}-{hashlib.sha256(end).hexdigest()[:32]}"
+
+
+def schema_of(manifest: Manifest, part: Part) -> pa.Schema:
+    """The columns of a Parquet part. Raises InputError where it cannot be read."""
+    from pyarrow.parquet import ParquetFile
+
+    try:
+        with opened(manifest, part) as file:
+            return ParquetFile(file).schema_arrow
+    except (pa.ArrowException, OSError, ValueError) as error:
+        raise damaged(part, error) from None
+
+
+def opened(manifest: Manifest, part: Part) -> Any:
+    """The part's bytes as a file."""
+    from fsspec.core import url_to_fs
+
+    files, _ = url_to_fs(manifest.address)
+    return files.open(part.path, "rb")
+
+
+def damaged(part: Part, error: Exception) -> InputError:
+    """The error of a part that no reader understands."""
+    first = (str(error).splitlines() or ["damaged"])[0][:120]
+    return InputError(f"the part cannot be read ({first})", where=part.name, remedy="Write it again, or move it away.")

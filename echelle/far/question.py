@@ -1,0 +1,35 @@
+"""What is counted of a far table."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+
+import orjson
+
+# Of each combination of levels so many rows may be drawn one by one: any, and the lowest and highest values.
+EXAMPLES, EXTREMES = 1_000, 10
+
+
+@dataclass(frozen=True)
+class CountQuestion:
+    """The measure and the further columns whose combinations are counted; ``lanes`` are those among them that hold levels: of
+    each combination of these some rows are kept, chosen by a hash of their ids with this ``seed``.
+    """
+
+    measure: str
+    columns: tuple[str, ...] = ()
+    lanes: tuple[str, ...] = ()
+    examples: int = EXAMPLES
+    extremes: int = EXTREMES
+    seed: int = 41
+
+    @property
+    def every(self) -> tuple[str, ...]:
+        """All columns, the measure first."""
+        return (self.measure, *(name for name in self.columns if name != self.measure))
+
+    @property
+    def digest(self) -> str:
+        """SHA-256 of what is asked."""
+        return hashlib.sha256(orjson.dumps(vars(self), option=orjson.OPT_SORT_KEYS)).hexdigest()

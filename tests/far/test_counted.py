@@ -1,0 +1,209 @@
+"""Counted part by part, or read as one file: the same numbers and the same shapes."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from echelle.comparison.lane_differences import compare_lanes
+from echelle.errors import InputError
+from echelle.far.far_table import FarTable
+from echelle.figures.lanes.arrange import arrange
+from echelle.recipes.differences import Differences
+from echelle.recipes.forms import FORMS, recipe_of_form
+from echelle.recipes.parse import recipe_from
+from echelle.recipes.recipe import Recipe
+from echelle.recipes.used_columns import columns_of
+from echelle.render import scene_of
+from echelle.scene.models import Scene
+from echelle.tables.reading.read import read_bytes
+from echelle.tables.steps.files import steps_from
+from echelle.tables.steps.prepare import all_steps
+from echelle.tables.table import Table
+from tests.far.parts import MEASURE, log, write_parts
+
+LOG = log(4_000)
+ROWS_ONE_BY_ONE = ("in-order", "series", "probability", "stem")
+COUNTED = [form for form in FORMS if form not in ROWS_ONE_BY_ONE]
+BY_NAME = {"sorted": "alphabetical"}
+
+
+def whole(frame: pl.DataFrame) -> Table:
+    sink = io.BytesIO()
+    frame.write_parquet(sink)
+    return read_bytes(sink.getvalue()).table
+
+
+def far(folder: Path, recipe: Recipe, steps: list[Any] | None = None) -> Table:
+    table = FarTable.at(str(folder))
+    question = table.question(recipe.measure.columns[0], columns_of(recipe) - {recipe.measure.columns[0]}, steps or [])
+    return table.count(question)
+
+
+def asked(form: str, **more: Any) -> Recipe:
+    recipe = recipe_of_form(form, MEASURE, "ward", more.pop("subgroups", None))  # type: ignore[arg-type]
+    fields = recipe.model_dump(mode="json")
+    fields["groups"] |= BY_NAME
+    return recipe_from(fields | more, "test")
+
+
+def shapes(scene: Scene) -> dict[str, Any]:
+    """Everything computed of all values: readings, and the marks of lanes that do not stand for single rows."""
+    drawn = [
+        part.model_dump(mode="json") for part in _every(scene.parts) if part.lane and part.part in ("rect", "line", "path")
+    ]
+    assert drawn and scene.readings
+    return {"readings": [_of_all(reading) for reading in scene.readings], "marks": drawn}
+
+
+def _every(parts: Any) -> Any:
+    for part in parts:
+        yield part
+        yield from _every(getattr(part, "parts", None) or ())
+
+
+def _of_all(reading: Any) -> dict[str, Any]:
+    fields = reading.model_dump(mode="json")
+    return {name: value for name, value in fields.items() if name not in ("outliers", "outliers_cut", "people")}
+
+
+@pytest.mark.parametrize("form", COUNTED)
+def test_every_form_shows_the_numbers_and_shapes_of_the_rows(form: str, tmp_path: Path) -> None:
+    recipe = asked(form)
+    counted = scene_of(recipe, far(write_parts(LOG, tmp_path, [700, 701, 2_500]), recipe))
+    assert shapes(counted) == shapes(scene_of(recipe, whole(LOG)))
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.integers(1, 3_999), min_size=0, max_size=12, unique=True), st.sampled_from(["parquet", "csv"]))
+def test_however_the_rows_are_parted(tmp_path_factory: pytest.TempPathFactory, cuts: list[int], kind: str) -> None:
+    recipe = asked("violin", subgroups="sex")
+    table = far(write_parts(LOG, tmp_path_factory.mktemp("parts"), cuts, kind), recipe)
+    assert shapes(scene_of(recipe, table)) == shapes(scene_of(recipe, whole(LOG)))
+    assert table.in_use == 4_000 and table.tally is not None and table.tally.parts == len(cuts) + 1
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.lists(st.integers(1, 3_999), min_size=0, max_size=6, unique=True))
+def test_examples_are_the_same_rows_whatever_batches_they_came_in(
+    tmp_path_factory: pytest.TempPathFactory, cuts: list[int]
+) -> None:
+    """Of one file with row groups of any size: those with the smallest hashes, and the outermost values of each lane."""
+    recipe = asked("strip")
+    folders = [tmp_path_factory.mktemp("a"), tmp_path_factory.mktemp("b")]
+    LOG.write_parquet(folders[0] / "log.parquet")
+    LOG.write_parquet(folders[1] / "log.parquet", row_group_size=max([500, *cuts]))
+    first, second = (far(folder, recipe).tally for folder in folders)
+    assert first is not None and second is not None
+    keys = first.examples.row_ids.keys
+    assert np.array_equal(keys, second.examples.row_ids.keys) and len(set(keys.tolist())) == len(keys)
+    assert first.examples.row_ids.written(int(keys[0])).endswith("log.parquet")
+    values = LOG["potassium (mmol/l)"].to_list()
+    numbers = first.examples.column(MEASURE).numbers
+    assert numbers is not None
+    for key, value in zip(keys.tolist(), numbers.tolist(), strict=True):
+        there = values[key % (1 << 40) - 1]
+        assert there == value or (there is None and np.isnan(value))
+    for ward in ("Ward A", "Ward E"):
+        here = LOG.filter(pl.col("ward") == ward)["potassium (mmol/l)"]
+        drawn = numbers[np.array(first.examples.column("ward").texts.to_list()) == ward]
+        assert np.nanmin(drawn) == here.min() and np.nanmax(drawn) == here.max()
+
+
+def test_few_examples_of_many_rows(tmp_path: Path) -> None:
+    frame, recipe = log(30_000, 8), asked("strip")
+    scene = scene_of(recipe, far(write_parts(frame, tmp_path, [9_000]), recipe))
+    assert any("Of 29" in clause and "are drawn one by one" in clause for clause in scene.note.split(". "))
+    assert "some of the values" in scene.note and "every value" not in scene.note
+    assert "30000 rows in 2 files" in scene.note
+
+
+DIFFERENCES = [Differences(), Differences(to="all pairs", adjusted="Holm", margin=0.3)]
+
+
+@pytest.mark.parametrize("differences", DIFFERENCES, ids=["reference", "all pairs"])
+def test_comparisons_are_those_of_the_rows(differences: Differences, tmp_path: Path) -> None:
+    recipe = asked("means", differences=differences.model_dump(mode="json"))
+    tables = far(write_parts(LOG, tmp_path, [1_000]), recipe), whole(LOG)
+    counted, read = (compare_lanes(arrange(recipe, table), differences).model_dump() for table in tables)
+    assert counted == read
+
+
+STEPS = [
+    {"step": "keep", "where": {"column": "age", "from": 30}},
+    {"step": "derive", "to": "twice", "formula": "potassium * 2"},
+    {"step": "labels", "column": "ward", "labels": {"Ward A": "Intake"}},
+    {"step": "intervals", "column": "age", "to": "decade", "edges": [40, 60]},
+]
+
+
+def test_steps_over_counts_are_those_over_rows(tmp_path: Path) -> None:
+    steps = steps_from(STEPS)
+    fields = recipe_of_form("box", "twice", "ward", "decade").model_dump(mode="json")
+    fields["groups"] |= BY_NAME
+    recipe = recipe_from(fields, "test")
+    counted = far(write_parts(LOG, tmp_path, [1_000, 2_000]), recipe, steps)
+    read = all_steps(whole(LOG), steps)
+    assert shapes(scene_of(recipe, counted)) == shapes(scene_of(recipe, read))
+    assert counted.in_use == read.in_use and [change.after for change in counted.prepared] == [read.in_use]
+
+
+def test_what_needs_rows_one_by_one_is_refused_with_its_reason(tmp_path: Path) -> None:
+    write_parts(LOG, tmp_path, [])
+    box = far(tmp_path, asked("box"))
+    for form in ROWS_ONE_BY_ONE:
+        with pytest.raises(InputError, match="one by one"):
+            scene_of(asked(form), box)
+    for asks in ({"paired_by": "sex"}, {"by_row": True}, {"limits": "non-parametric"}, {"control": {}}):
+        with pytest.raises(InputError, match="one by one"):
+            arrange(asked("box", differences=asks), box)
+    several = steps_from([{"step": "combine", "by": ["ward"], "how": "mean"}])
+    with pytest.raises(InputError, match="several rows together"):
+        far(tmp_path, asked("box"), several)
+    with pytest.raises(InputError, match="several rows together"):
+        far(
+            tmp_path,
+            recipe_of_form("box", "own", "ward"),
+            steps_from([{"step": "derive", "to": "own", "formula": "potassium - mean(potassium within ward)"}]),
+        )
+
+
+def test_folders_name_columns(tmp_path: Path) -> None:
+    for year, start in ((2024, 0), (2025, 2_000)):
+        write_parts(LOG.slice(start, 2_000), tmp_path / f"year={year}", [900])
+    recipe = recipe_of_form("box", MEASURE, "year")
+    lanes = arrange(recipe, far(tmp_path, recipe)).lanes
+    known = LOG["potassium (mmol/l)"].is_not_null()
+    assert {lane.name: lane.n for lane in lanes} == {"2024": known[:2_000].sum(), "2025": known[2_000:].sum()}
+
+
+HOSTILE: dict[str, tuple[dict[str, bytes], str]] = {
+    "nothing": ({}, "no Parquet or CSV files"),
+    "two formats": ({"a.csv": b"a,b\n1,2\n", "b.parquet": b"PAR1"}, "several formats"),
+    "no parquet": ({"a.parquet": b"PAR1 and nothing more"}, "cannot be read"),
+    "a title above": ({"a.csv": b"Report of 2026\n\nward,potassium\nA,4.1\nB,4.2\n"}, "more than a heading"),
+}
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_sources_that_are_none_say_so(name: str, tmp_path: Path) -> None:
+    files, says = HOSTILE[name]
+    for file, data in files.items():
+        (tmp_path / file).write_bytes(data)
+    with pytest.raises(InputError, match=says):
+        FarTable.at(str(tmp_path))
+
+
+def test_a_part_without_the_column_is_named(tmp_path: Path) -> None:
+    write_parts(LOG, tmp_path, [])
+    LOG.drop("ward").write_parquet(tmp_path / "part-999.parquet")
+    with pytest.raises(InputError) as raised:
+        far(tmp_path, asked("box"))
+    assert "ward" in raised.value.what and raised.value.where == "part-999.parquet"
