@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import IO
@@ -13,17 +14,21 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.far.manifest import Manifest, Part, opened
+from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, together
+from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.question import CountQuestion
 from echelle.tables.table import PART_KEYS
 
 COUNT, ROW, ORDER = "\x00count", "\x00row", "\x00order"
 _SIZE, _VALUE, _LOW, _HIGH = "\x00size", "\x00value", "\x00low", "\x00high"
+Mask = NDArray[np.bool_]
 _BATCH = 1 << 20
 # More different rows than this are no tally any more.
 MOST_COUNTED = 20_000_000
 # Six standard deviations of how many of the smallest hashes lie below their expected bound.
 _SURE = 6.0
+# Hashes have 32 bits.
+_WHOLE = float(1 << 32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,7 +62,7 @@ def count_part(manifest: Manifest, place: int, question: CountQuestion, separato
     much to be counted.
     """
     part = manifest.parts[place]
-    tallies = [_batch(frame, first, place, question) for first, frame in _batches(manifest, part, question, separator)]
+    tallies = [_batch(table, first, place, question) for first, table in _batches(manifest, part, question, separator)]
     return merged_tallies(tallies, question, part.name)
 
 
@@ -76,66 +81,118 @@ def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str
     return PartTally(counted, _chosen(examples, counted, question), sum(tally.rows for tally in tallies))
 
 
-def _batches(manifest: Manifest, part: Part, question: CountQuestion, separator: str) -> Iterator[tuple[int, pl.DataFrame]]:
+def _batches(manifest: Manifest, part: Part, question: CountQuestion, separator: str) -> Iterator[tuple[int, pa.Table]]:
     """The columns asked for, with those that folders name, and how many rows came before."""
     folders = dict(part.levels)
     names = [name for name in question.every if name not in folders]
     first, some = 0, False
-    for frame in _frames(manifest, part, names, separator):
-        given = [pl.lit(level).alias(name) for name, level in part.levels if name in question.every]
-        yield first, frame.with_columns(given).select(question.every)
-        first, some = first + frame.height, True
+    for table in _tables(manifest, part, names, separator):
+        for name, level in part.levels:
+            if name in question.every:
+                table = table.append_column(name, pa.repeat(pa.scalar(level, pa.string()), table.num_rows))
+        yield first, table.select(question.every)
+        first, some = first + table.num_rows, True
     if not some:
-        yield 0, pl.DataFrame(schema=dict.fromkeys(question.every, pl.String))
+        yield 0, pa.table({name: pa.array([], pa.string()) for name in question.every})
 
 
-def _frames(manifest: Manifest, part: Part, names: list[str], separator: str) -> Iterator[pl.DataFrame]:
+def _tables(manifest: Manifest, part: Part, names: list[str], separator: str) -> Iterator[pa.Table]:
     from pyarrow.parquet import ParquetFile
 
     try:
         with opened(manifest, part) as file:
             if manifest.format == "csv":
-                yield from _csv_frames(file, names, separator)
+                yield from _csv_tables(file, names, separator)
                 return
-            source = ParquetFile(file)
-            lacks = [name for name in names if name not in source.schema_arrow.names]
+            schema = ParquetFile(file).schema_arrow
+            lacks = [name for name in names if name not in schema.names]
             if lacks:
-                raise InputError(
-                    f"the part has no column “{lacks[0]}”", where=part.name, remedy="Give all parts the same columns."
-                )
-            words = [f.name for f in source.schema_arrow if f.name in names and pa.types.is_string(f.type)]
+                what = f"the part has no column “{lacks[0]}”"
+                raise InputError(what, where=part.name, remedy="Give all parts the same columns.")
+            words = [field.name for field in schema if field.name in names and pa.types.is_string(field.type)]
             file.seek(0)
             source = ParquetFile(file, read_dictionary=words)
             for batch in source.iter_batches(batch_size=_BATCH, columns=names):
-                yield pl.DataFrame(pl.from_arrow(pa.table(batch.columns, names=batch.schema.names)))
+                yield pa.Table.from_batches([batch])
     except (pa.ArrowException, pl.exceptions.PolarsError, OSError, ValueError) as error:
-        if isinstance(error, InputError):
-            raise
-        first = (str(error).splitlines() or ["damaged"])[0][:120]
-        raise InputError(
-            f"the part cannot be read ({first})", where=part.name, remedy="Write it again, or move it away."
-        ) from None
+        raise damaged(part, error) from None
 
 
-def _csv_frames(file: IO[bytes], names: list[str], separator: str) -> Iterator[pl.DataFrame]:
+def _csv_tables(file: IO[bytes], names: list[str], separator: str) -> Iterator[pa.Table]:
     """Cells as they are written: what they mean is decided once, for the different ones."""
     frame = pl.read_csv(file, separator=separator, infer_schema=False, columns=names)
-    yield from frame.iter_slices(_BATCH)
+    for part in frame.iter_slices(_BATCH):
+        yield part.to_arrow()
 
 
-def _batch(frame: pl.DataFrame, first: int, place: int, question: CountQuestion) -> PartTally:
+def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> PartTally:
+    coded = _coded(table, question)
+    if coded is not None:
+        return _counted_by_codes(coded, first, place, question, table.num_rows)
+    frame = pl.DataFrame(pl.from_arrow(table))
     counted = frame.group_by(question.every).agg(pl.len().cast(pl.Int64).alias(COUNT))
-    ids = np.arange(first + 1, first + frame.height + 1, dtype=np.int64) + (place + 1) * PART_KEYS
-    known = frame.with_columns(pl.Series(ROW, ids), pl.Series(ORDER, _mixed(ids, question.seed)))
+    ids = _ids(first, place, frame.height)
+    known = frame.with_columns(pl.Series(ROW, ids), pl.Series(ORDER, hashed(first, place, frame.height, question.seed)))
     rows = pl.lit(frame.height)
     if question.lanes:
         size = counted.group_by(question.lanes).agg(pl.col(COUNT).sum().alias(_SIZE))
         known = known.join(size, on=question.lanes, nulls_equal=True, how="left")
         rows = pl.col(_SIZE)
-    sure = question.examples + _SURE * question.examples**0.5 + 20
-    picked = [known.filter(pl.col(ORDER) < sure / rows), *_extremes_of(known, counted, question)]
+    picked = [known.filter(pl.col(ORDER) <= _sure(question) / rows * _WHOLE), *_extremes_of(known, counted, question)]
     examples = pl.concat([part.select([*question.every, ROW, ORDER]) for part in picked])
     return PartTally(_plain(counted), _plain(examples.unique(ROW)), frame.height)
+
+
+def _coded(table: pa.Table, question: CountQuestion) -> list[CodedColumn] | None:
+    """The columns as codes, the lanes' first, then others, the measure's last; None where they have too many."""
+    if not table.num_rows:
+        return None
+    others = [name for name in question.columns if name not in question.lanes and name != question.measure]
+    columns = [coded_levels(table.column(name)) for name in (*question.lanes, *others)]
+    columns.append(coded_measure(table.column(question.measure)))
+    known = [column for column in columns if column is not None]
+    few = len(known) == len(columns) and math.prod(column.size for column in known) <= MOST_CELLS
+    return known if few else None
+
+
+def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question: CountQuestion, rows: int) -> PartTally:
+    others = [name for name in question.columns if name not in question.lanes and name != question.measure]
+    names, lanes = [*question.lanes, *others, question.measure], len(question.lanes)
+    whole = together(coded, rows)
+    counts = np.bincount(whole, minlength=math.prod(column.size for column in coded))
+    there = np.flatnonzero(counts)
+    counted = pl.DataFrame(dict(zip(names, apart(there, coded), strict=True)) | {COUNT: counts[there]})
+    cells = counts.reshape(math.prod(column.size for column in coded[:lanes]), -1, coded[-1].size)
+    of_lane = cells.sum(axis=1)
+    order = hashed(first, place, rows, question.seed)
+    with np.errstate(divide="ignore"):
+        bounds = np.minimum(_sure(question) / of_lane.sum(axis=1) * _WHOLE, _WHOLE - 1).astype(np.uint32)
+    picked = order <= bounds[together(coded[:lanes], rows)]
+    # What a cell of the counts is, its rows are.
+    outer = np.broadcast_to(_outermost(of_lane, question)[:, None, :], cells.shape).ravel()
+    picked |= outer[whole]
+    at = np.flatnonzero(picked)
+    drawn = dict(zip(names, apart(whole[at], coded), strict=True))
+    examples = pl.DataFrame(drawn | {ROW: _ids(first, place, rows)[at], ORDER: order[at]}).select([*question.every, ROW, ORDER])
+    return PartTally(counted.select([*question.every, COUNT]), examples, rows)
+
+
+def _outermost(of_lane: NDArray[np.int64], question: CountQuestion) -> Mask:
+    """By lane and code of the measure (the last for null): the lowest and highest that at most so many rows reach."""
+    result = np.zeros(of_lane.shape, dtype=np.bool_)
+    values = of_lane[:, :-1]
+    result[:, :-1] = np.cumsum(values, axis=1) <= question.extremes
+    result[:, :-1] |= np.cumsum(values[:, ::-1], axis=1)[:, ::-1] <= question.extremes
+    return result
+
+
+def _ids(first: int, place: int, rows: int) -> NDArray[np.int64]:
+    return np.arange(first + 1, first + rows + 1, dtype=np.int64) + (place + 1) * PART_KEYS
+
+
+def _sure(question: CountQuestion) -> float:
+    """So many candidates of a lane hold those of the smallest hashes, but for six standard deviations."""
+    return question.examples + _SURE * math.sqrt(question.examples) + 20
 
 
 def _plain(frame: pl.DataFrame) -> pl.DataFrame:
@@ -143,12 +200,17 @@ def _plain(frame: pl.DataFrame) -> pl.DataFrame:
     return frame.with_columns(pl.col(pl.Categorical, pl.Enum).cast(pl.String))
 
 
-def _mixed(ids: NDArray[np.int64], seed: int) -> NDArray[np.float64]:
-    """A hash of each id on [0, 1), the same wherever and whenever it is computed (Steele, Lea & Flood 2014, SplitMix)."""
-    x = ids.astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15) + np.uint64(seed * 0xD1342543DE82EF95 % (1 << 64))
-    x = (x ^ (x >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    x = (x ^ (x >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    return np.asarray((x ^ (x >> np.uint64(31))) >> np.uint64(11), dtype=np.float64) * 2.0**-53
+def hashed(first: int, place: int, rows: int, seed: int) -> NDArray[np.uint32]:
+    """A hash of the rows from ``first`` on of a part, shape (rows,): the same wherever and whenever it is computed, by a mixing
+    of 32 bits without bias (Wellons 2018).
+    """
+    salt = np.random.default_rng([seed, place]).integers(0, 1 << 32, dtype=np.uint32)
+    x = np.arange(first, first + rows, dtype=np.int64).astype(np.uint32) ^ salt
+    for shift, times in ((16, 0x7FEB352D), (15, 0x846CA68B)):
+        x ^= x >> np.uint32(shift)
+        x *= np.uint32(times)
+    x ^= x >> np.uint32(16)
+    return x
 
 
 def _extremes_of(known: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion) -> list[pl.DataFrame]:
@@ -181,7 +243,7 @@ def _bounds(counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame | No
 def _chosen(examples: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame:
     """Of each lane's candidates those of the smallest hashes and the outermost values; the same however rows are parted."""
     examples = examples.unique(ROW)
-    place = pl.col(ORDER).rank("ordinal")
+    place = pl.struct(ORDER, ROW).rank("ordinal")
     picked = examples.filter((place.over(question.lanes) if question.lanes else place) <= question.examples)
     both = pl.concat([picked, *(part.select(picked.columns) for part in _extremes_of(examples, counted, question))])
     return both.unique(ROW).sort(ROW)

@@ -128,13 +128,13 @@ def _units(values: Floats, largest: float) -> tuple[Floats, int] | None:
             if places > _MOST_PLACES or largest * 10.0**places > _LARGEST:
                 return None
         whole = np.empty(len(values))
-        rest = _scaled(values, 10.0**places, whole)
+        rest = scaled(values, 10.0**places, whole)
         if not len(rest):
             return whole, places
     return None
 
 
-def _scaled(values: Floats, power: float, whole: Floats) -> Floats:
+def scaled(values: Floats, power: float, whole: Floats) -> Floats:
     """Values times a power of ten as whole numbers, put into ``whole``; the first of the values that are none, if any."""
     for start in range(0, len(values), _CACHED):
         part, out = values[start : start + _CACHED], whole[start : start + _CACHED]

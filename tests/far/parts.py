@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -31,7 +32,7 @@ def write_parts(frame: pl.DataFrame, folder: Path, cuts: Sequence[int], file_for
     """The frame cut at some rows into files of its order."""
     folder.mkdir(parents=True, exist_ok=True)
     ends = [0, *sorted(cuts), frame.height]
-    for place, (start, end) in enumerate(zip(ends, ends[1:], strict=False)):
+    for place, (start, end) in enumerate(pairwise(ends)):
         part = frame.slice(start, end - start)
         if file_format == "csv":
             part.write_csv(folder / f"part-{place:03}.csv")
