@@ -40,6 +40,7 @@ class Environment(BaseSettings):
     db_port: int = Field(5432, ge=1, le=65535)
     upload_megabytes: float = Field(200, gt=0)
     job_above_megabytes: float = Field(2, ge=0)
+    count_workers: int = Field(0, ge=0, le=256, description="processes that count the files of far tables; 0: threads")
     cache_megabytes: float = Field(512, ge=0)
     mail_by: Literal["smtp", "filebased"] = "smtp"
     mail_host: str = Field("", description="of the mail server; without one nothing is mailed")

@@ -49,6 +49,7 @@ INSTALLED_APPS = [
     "server.shares",
     "server.file_jobs",
     "server.uploads",
+    "server.sources",
     "server.home",
     "server.shell",
 ]
@@ -195,6 +196,7 @@ JOB_ABOVE_MEGABYTES = ENVIRONMENT.job_above_megabytes
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 # Of a figure's points a screen gets about so many; numbers and exports are of all.
 MOST_SCREEN_POINTS = 120_000
+COUNT_WORKERS = ENVIRONMENT.count_workers
 TRUSTED_PROXY = ENVIRONMENT.trusted_proxy
 CACHE_MEGABYTES = ENVIRONMENT.cache_megabytes
 

@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("server.studies.urls")),
     path("api/", include("server.tables.urls")),
     path("api/", include("server.uploads.urls")),
+    path("api/", include("server.sources.urls")),
     path("api/", include("server.comparisons.urls")),
     path("api/", include("server.exporting.urls")),
     path("api/", include("server.folios.urls")),

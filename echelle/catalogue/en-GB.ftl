@@ -1078,6 +1078,7 @@ result-censored = { count-values } beyond a detection limit { $count ->
     [one] is
    *[other] are
 } in no number here.
+result-counted = Two factors together would need the rows of a far table one by one; pairs are compared by their counts.
 result-together = Intervals hold together: each is wider, by Bonferroni.
 result-few-partitions = Only the first { $most } of { $pairs } pairs of lanes were asked whether they need limits of their own.
 result-few-runs = { $lane }: needs two runs, and two values in one of them.

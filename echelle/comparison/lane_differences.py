@@ -13,6 +13,7 @@ from echelle.comparison.laboratory import components_of, control_of, limits_of
 from echelle.comparison.models import LaneDifferences, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
 from echelle.comparison.pairs import answers, each_of
 from echelle.comparison.recommendations import guide_of
+from echelle.figures.lanes.counted import refuse_differences_of_counts
 from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.lane_pairs import LanePair, pairs_of
 from echelle.numbers.differences import hypothesis_tests as tests
@@ -40,6 +41,7 @@ def compare_lanes(arrangement: Arrangement, differences: Differences) -> LaneDif
 
 def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iterator[Step | LaneDifferences]:
     """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
+    refuse_differences_of_counts(differences, arrangement)
     pairs = pairs_of(arrangement, differences)
     names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if lane.filled]
@@ -97,7 +99,7 @@ def _two_factors(arrangement: Arrangement, differences: Differences) -> TwoFacto
     if len(arrangement.panels) > 1 or len(arrangement.parts) < 2 or len(arrangement.slots) < 2:
         return None
     lanes = {(lane.slot, lane.part): lane for lane in arrangement.lanes if lane.filled}
-    if not lanes:
+    if not lanes or arrangement.account.parts is not None:
         return None
     result, words = [], catalogue()
     for a, b in combinations(range(len(arrangement.slots)), 2):
@@ -133,6 +135,8 @@ def _remarks(arrangement: Arrangement, differences: Differences) -> list[str]:
     remarks, words = [], catalogue()
     if arrangement.account.censored:
         remarks.append(words.say("result-censored", count=arrangement.account.censored))
+    if arrangement.account.parts is not None and arrangement.parts:
+        remarks.append(words.say("result-counted"))
     if differences.together:
         remarks.append(words.say("result-together"))
     return remarks

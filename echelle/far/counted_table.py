@@ -29,24 +29,19 @@ class FarSample:
     and what separates cells.
     """
 
-    reading: Reading
+    table: Table
     raw_names: tuple[str, ...]
     separator: str
 
-    @property
-    def table(self) -> Table:
-        """The sample's rows."""
-        return self.reading.table
 
-
-def sample_of_source(manifest: Manifest) -> FarSample:
-    """Rows of parts all over the source. Raises InputError for a part that cannot be read."""
+def reading_of_source(manifest: Manifest) -> tuple[Reading, FarSample]:
+    """Rows of parts all over the source, read as any table is. Raises InputError for a part that cannot be read."""
     step = max(1, len(manifest.parts) // SAMPLE_PARTS)
     parts = manifest.parts[::step][:SAMPLE_PARTS]
     if manifest.format == "csv":
         reading = read_bytes(_csv_head(manifest, parts[0]))
         names = _csv_names(manifest, parts[0], reading)
-        return FarSample(reading, names, reading.delimiter or ",")
+        return reading, FarSample(reading.table, names, reading.delimiter or ",")
     heads = [_parquet_head(manifest, part, SAMPLE_ROWS // len(parts)) for part in parts]
     together = pa.concat_tables(heads, promote_options="permissive")
     sink = io.BytesIO()
@@ -56,7 +51,7 @@ def sample_of_source(manifest: Manifest) -> FarSample:
     if len(reading.table.columns) != together.num_columns:
         what = "columns of the parts belong together (a limit beside its number)"
         raise InputError(what, where=parts[0].name, remedy="Write each measure with its limits in one column.")
-    return FarSample(reading, tuple(together.column_names), ",")
+    return reading, FarSample(reading.table, tuple(together.column_names), ",")
 
 
 def _parquet_head(manifest: Manifest, part: Part, rows: int) -> pa.Table:
@@ -94,14 +89,15 @@ def counted_table(manifest: Manifest, sample: FarSample, tally: PartTally, parts
     """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted."""
     counted = tally.counted.sort(pl.exclude(COUNT))
     names = [name for name in counted.columns if name != COUNT]
-    columns, examples = (_columns(frame, names, sample) for frame in (counted, tally.examples))
+    columns, examples = (columns_like(frame, names, sample) for frame in (counted, tally.examples))
     ids = RowIds(tally.examples[ROW].to_numpy(), ("", *(part.name for part in manifest.parts)))
     of_examples = Table(tuple(examples), tally.examples.height, ids)
     made = Tally(counted[COUNT].to_numpy(), of_examples, parts, len(manifest.parts))
     return Table(tuple(columns), counted.height, tally=made)
 
 
-def _columns(frame: pl.DataFrame, names: Sequence[str], sample: FarSample) -> list[Column]:
+def columns_like(frame: pl.DataFrame, names: Sequence[str], sample: FarSample) -> list[Column]:
+    """Columns of a frame that the parts call so, of the kinds that the sample has."""
     like = dict(zip(sample.raw_names, sample.table.columns, strict=True))
     return [_column(frame[name], like[name]) for name in names]
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from echelle.far.count import PartTally, merged_tallies
-from echelle.far.counted_table import FarSample, counted_table, sample_of_source
+from echelle.far.counted_table import FarSample, counted_table, reading_of_source
 from echelle.far.engine import HERE, Engine, counted_parts
 from echelle.far.manifest import Manifest, manifest_of
 from echelle.far.question import CountQuestion
@@ -40,7 +40,7 @@ class FarTable:
     def at(address: str) -> FarTable:
         """The table at an address. Raises InputError where there is none."""
         manifest = manifest_of(address)
-        return FarTable(manifest, sample_of_source(manifest))
+        return FarTable(manifest, reading_of_source(manifest)[1])
 
     @cached_property
     def _raw_names(self) -> Mapping[str, str]:

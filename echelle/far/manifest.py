@@ -23,22 +23,23 @@ _END = 1 << 16
 
 @dataclass(frozen=True)
 class Part:
-    """A file: where it lies, its name below the source's root, its size in bytes and what tells its content from another's: the
-    store's own tag, or size, time and a digest of its end. ``levels`` are those of columns that its folders name (year=2026).
+    """A file: its name below the source's root, its size in bytes and what tells its content from another's: the store's own
+    tag, or size, time and a digest of its end. ``rows`` is None where the file does not say; ``levels`` are those of columns
+    that its folders name (year=2026).
     """
 
-    path: str
     name: str
     size: int
     mark: str
+    rows: int | None = None
     levels: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)
 class Manifest:
-    """The parts of a source; the data's version is its :attr:`digest`."""
+    """The parts of a source below its root; the data's version is its :attr:`digest`."""
 
-    address: str
+    root: str
     format: PartFormat
     parts: tuple[Part, ...]
 
@@ -54,19 +55,23 @@ class Manifest:
         return sum(part.size for part in self.parts)
 
     @property
-    def folder_columns(self) -> tuple[str, ...]:
-        """The columns that folders name."""
-        return tuple(name for name, _ in self.parts[0].levels)
+    def rows(self) -> int | None:
+        """Rows of all parts; None where a part does not say."""
+        counts = [part.rows for part in self.parts if part.rows is not None]
+        return sum(counts) if len(counts) == len(self.parts) else None
 
 
-def is_far(address: str) -> bool:
-    """Whether an address names several files: a folder, a pattern, or a place in a store."""
+def root_of(address: str) -> str:
+    """Where the names of parts begin: the folder, or the last one before a pattern."""
     from fsspec.core import url_to_fs
 
-    if "://" in address or any(sign in address for sign in "*?["):
-        return True
     files, root = url_to_fs(address)
-    return bool(files.isdir(root))
+    start = re.split(r"[*?[]", root)[0].rpartition("/")[0] if _is_pattern(root) else root
+    return str(files.unstrip_protocol(start))
+
+
+def _is_pattern(root: str) -> bool:
+    return re.search(r"[*?[]", root) is not None
 
 
 def manifest_of(address: str) -> Manifest:
@@ -78,17 +83,14 @@ def manifest_of(address: str) -> Manifest:
 
     try:
         files, root = url_to_fs(address)
-        found = files.glob(root, detail=True) if any(sign in root for sign in "*?[") else files.find(root, detail=True)
+        found = files.glob(root, detail=True) if _is_pattern(root) else files.find(root, detail=True)
+        start = url_to_fs(root_of(address))[1]
     except (OSError, ValueError, ImportError) as error:
-        raise InputError(
-            f"the source cannot be listed ({error})", where=address, remedy="Check its address and rights."
-        ) from None
-    start = re.split(r"[*?[]", root)[0].rpartition("/")[0] if re.search(r"[*?[]", root) else root
+        what = f"the source cannot be listed ({error})"
+        raise InputError(what, where=address, remedy="Check its address and rights.") from None
     parts = sorted(_parts(files, found, start), key=lambda part: part.name)
     if not parts:
-        raise InputError(
-            "there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern that holds some."
-        )
+        raise InputError("there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern of some.")
     if len(parts) > MOST_PARTS:
         raise InputError(f"{len(parts):,} files are more than {MOST_PARTS:,}", where=address, remedy="Make fewer, larger ones.")
     formats = sorted({_ENDINGS[PurePosixPath(part.name).suffix.lower()] for part in parts})
@@ -97,7 +99,7 @@ def manifest_of(address: str) -> Manifest:
     odd = next((part for part in parts if [n for n, _ in part.levels] != [n for n, _ in parts[0].levels]), None)
     if odd is not None:
         raise InputError("its folders name other columns than those of the first part", where=odd.name, remedy="Move it apart.")
-    return Manifest(address, formats[0], tuple(parts))
+    return Manifest(root_of(address), formats[0], tuple(parts))
 
 
 def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[Part]:
@@ -109,7 +111,20 @@ def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[
             continue
         levels = [place.partition("=") for place in places[:-1] if "=" in place]
         size = int(info.get("size") or 0)
-        yield Part(path, below, size, _mark(files, path, info, size), tuple((name, level) for name, _, level in levels))
+        rows = _rows_of(files, path) if _ENDINGS[PurePosixPath(path).suffix.lower()] == "parquet" else None
+        mark = _mark(files, path, info, size)
+        yield Part(below, size, mark, rows, tuple((name, level) for name, _, level in levels))
+
+
+def _rows_of(files: Any, path: str) -> int | None:
+    """How many rows a Parquet file says it has; None where it says nothing, which shows when it is read."""
+    from pyarrow.parquet import read_metadata
+
+    try:
+        with files.open(path, "rb") as file:
+            return int(read_metadata(file).num_rows)
+    except (pa.ArrowException, OSError, ValueError):
+        return None
 
 
 def _mark(files: Any, path: str, info: dict[str, Any], size: int) -> str:
@@ -120,23 +135,12 @@ def _mark(files: Any, path: str, info: dict[str, Any], size: int) -> str:
     return f"{size}-{info.get('mtime', '')}-{hashlib.sha256(end).hexdigest()[:32]}"
 
 
-def schema_of(manifest: Manifest, part: Part) -> pa.Schema:
-    """The columns of a Parquet part. Raises InputError where it cannot be read."""
-    from pyarrow.parquet import ParquetFile
-
-    try:
-        with opened(manifest, part) as file:
-            return ParquetFile(file).schema_arrow
-    except (pa.ArrowException, OSError, ValueError) as error:
-        raise damaged(part, error) from None
-
-
 def opened(manifest: Manifest, part: Part) -> Any:
     """The part's bytes as a file."""
     from fsspec.core import url_to_fs
 
-    files, _ = url_to_fs(manifest.address)
-    return files.open(part.path, "rb")
+    files, root = url_to_fs(manifest.root)
+    return files.open(f"{root}/{part.name}", "rb")
 
 
 def damaged(part: Part, error: Exception) -> InputError:

@@ -33,7 +33,7 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
 from echelle.recipes.style import points
 from echelle.scene.advice import advice
-from echelle.scene.models import Advice, Counts, Scene, SceneLane, ScenePart, round_coordinate
+from echelle.scene.models import Advice, Counts, FilesCounted, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
 from echelle.tables.table import Table
 
@@ -102,11 +102,16 @@ def _compose_figure(
         panels=[place.frame.panel(place.panel.name, place.panel.level) for place in layout.panels],
         lanes=[_scene_lane(place, band) for place in layout.panels for band in place.bands],
         handles=[] if miniature else [*marks.handles, *handles_around(layout, context)],
-        readings=[] if miniature else readings, decimals=decimals, counts=_counts(arrangement),
+        readings=[] if miniature else readings, decimals=decimals, counts=_counts(arrangement), files=_files(arrangement),
         note=method_note(context, measured),
         advice=[] if miniature else [*_placeholder_advice(unfilled, context), *_advice(figure, marks.remarks)],
         faces=sorted(letters.faces),
     )  # fmt: skip
+
+
+def _files(arrangement: Arrangement) -> FilesCounted | None:
+    parts = arrangement.account.parts
+    return None if parts is None else FilesCounted(done=parts[0], of=parts[1])
 
 
 def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = "") -> Scene | None:

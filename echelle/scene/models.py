@@ -325,6 +325,13 @@ class Advice(AnswerModel):
     remedies: list[Remedy] = []
 
 
+class FilesCounted(AnswerModel):
+    """Of how many files of a far table a figure is, and how many there are."""
+
+    done: int
+    of: int
+
+
 class Scene(AnswerModel):
     """Everything a surface needs to draw, point at, drag and read one figure."""
 
@@ -342,6 +349,7 @@ class Scene(AnswerModel):
     readings: list[LaneReadings]
     decimals: int
     counts: Counts
+    files: FilesCounted | None = None
     note: str
     advice: list[Advice]
     faces: list[str]

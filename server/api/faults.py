@@ -90,6 +90,19 @@ class Busy(Exception):
     """Too much is asked for at once."""
 
 
+class BeingCounted(Exception):
+    """The files of a far table are being counted for what is asked: ``done`` of ``of``."""
+
+    def __init__(self, done: int, of: int) -> None:
+        super().__init__()
+        self.done, self.of = done, of
+
+    @property
+    def fault(self) -> Fault:
+        """What the browser shows meanwhile."""
+        return Fault(what=f"The files are being counted: {self.done} of {self.of}", remedy="The figure comes by itself.")
+
+
 class TooLarge(InputError):
     """An upload over the limit."""
 
@@ -118,6 +131,8 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(fault_of(error), status=400)
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
+    if isinstance(error, BeingCounted):
+        return Response(error.fault, status=503)
     if isinstance(error, Busy):
         return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):

@@ -33,7 +33,7 @@ from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import Data, data_of, entry_of, must_be_shown, recipe_at
 from server.tables.models import DataTable, RawFile
-from server.tables.services.cache import rows_in_use
+from server.tables.services.cache import rows_for
 from server.tables.services.persons import Persons
 from server.tables.services.preparation import table_named
 
@@ -77,7 +77,7 @@ def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bo
     sealed = sealed_at(comparison, entry)
     if kind == "recipe":
         return ExportFile(recipe_text(sealed), "application/json", ".recipe.json")
-    out = ExportContext(comparison, entry, data, resize(sealed, query), rows_in_use(data.table, data.steps), query, sees)
+    out = ExportContext(comparison, entry, data, resize(sealed, query), rows_for(sealed, data.table, data.steps), query, sees)
     return _figure(out, kind) if kind in FORMATS else _OTHERS.get(kind, _unknown)(out)
 
 
@@ -91,7 +91,7 @@ def sealed_at(comparison: Comparison, entry: TrailEntry, house: Style | None = N
 def report_part(comparison: Comparison, entry: TrailEntry, house: Style | None = None, printed: bool = False) -> ReportPart:
     """A state as it stands in a report; ``printed`` where a page of paper must hold its figure."""
     recipe, data = sealed_at(comparison, entry, house), data_of(comparison, entry)
-    scene = scene_of(fit_to_page(recipe) if printed else recipe, rows_in_use(data.table, data.steps))
+    scene = scene_of(fit_to_page(recipe) if printed else recipe, rows_for(recipe, data.table, data.steps))
     settled = f"{entry.by}, {entry.at:%Y-%m-%d %H:%M} UTC"
     return ReportPart(
         name=comparison.name,

@@ -173,6 +173,7 @@ def _batch(body: AskBatch, comparison: Comparison, step: Step) -> File:
     entry = entry_of(comparison, body.entry)
     recipe = resize(sealed_at(comparison, entry), {} if body.width is None else {"width": body.width})
     data = data_of(comparison, entry)
+    data.table.must_be_near("Many figures are not made at once")
     rows = rows_in_use(data.table, data.steps)
     drawn = Batch(figures_of(recipe, rows, BatchSpec(body.each, body.measures)), rows)
     output, name = Output(body.file_format, body.dpi, made=recipe.made), comparison.name

@@ -92,6 +92,14 @@ class HowRead(AnswerModel):
     sheets: list[str] = Field(default_factory=list)
 
 
+class Sampled(AnswerModel):
+    """Of a far table: what its source is called, how many files it has, and how many of its rows are held as a sample."""
+
+    source: str
+    files: int
+    rows: int
+
+
 class TableState(AnswerModel):
     """A table with one revision of its preparation. ``newer`` and ``older`` name tables that replace it or that it replaced."""
 
@@ -103,6 +111,7 @@ class TableState(AnswerModel):
     size: int
     sha256: str
     rows: int
+    far: Sampled | None
     read: HowRead
     told: ReadingOptions
     remarks: list[ReadingRemark]

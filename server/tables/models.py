@@ -10,6 +10,8 @@ import psycopg
 from django.conf import settings
 from django.db import connection, models
 
+from echelle.errors import InputError
+from server.accounts.models import Person
 from server.studies.models import Study, WithinStudies
 
 PIECE = 1_000_000
@@ -56,10 +58,34 @@ class RawPiece(models.Model):
         return f"{self.raw} [{self.number}]"
 
 
+class Sources(models.QuerySet["Source"]):
+    """Every view starts from those of its person."""
+
+    def open_to(self, person: Person) -> Sources:
+        """What the person may bring into a study."""
+        return self.filter(people=person)
+
+
+class Source(models.Model):
+    """A folder or a store of many files that an administrator named, and who may bring it into a study. Nobody is shown where
+    it lies.
+    """
+
+    name = models.CharField(max_length=100, unique=True)
+    address = models.CharField(max_length=1_000)
+    people = models.ManyToManyField(settings.AUTH_USER_MODEL)
+
+    objects = Sources.as_manager()
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class DataTable(models.Model):
     """A table as read. It never changes: a newer file, or another way to read it, is a newer table that ``replaces`` it.
 
-    ``options`` say how it was read, ``told`` what of that a person said, ``by`` who brought it.
+    ``options`` say how it was read, ``told`` what of that a person said, ``by`` who brought it. Of a far table, which has a
+    ``source``, ``raw`` is the list of its files, and the columns hold a sample of its rows.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -69,7 +95,8 @@ class DataTable(models.Model):
     options = models.JSONField(default=dict)
     told = models.JSONField(default=dict)
     replaces = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="replaced_by")
-    rows = models.IntegerField()
+    rows = models.BigIntegerField()
+    source = models.ForeignKey(Source, null=True, on_delete=models.PROTECT)
     remarks = models.JSONField(default=list)
     notes = models.TextField(default="", blank=True)
     by = models.CharField(max_length=150, default="", blank=True)
@@ -83,6 +110,18 @@ class DataTable(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    def must_be_near(self, what: str) -> None:
+        """Raises InputError for a far table: ``what`` is done with rows one by one."""
+        if self.source_id is not None:
+            raise InputError(
+                f"{what}: the rows of {self.name} stay where its files lie", remedy="Bring a part of them as a file of its own."
+            )
+
+    @property
+    def rows_held(self) -> int:
+        """How many rows its stored columns have: all, or those of the sample."""
+        return int(self.options.get("sample_rows", self.rows))
 
 
 class Preparation(models.Model):
@@ -139,6 +178,7 @@ class ReadingJob(models.Model):
     table = models.ForeignKey(DataTable, null=True, on_delete=models.SET_NULL)
     replaces = models.ForeignKey(DataTable, null=True, on_delete=models.SET_NULL, related_name="newer_jobs")
     told = models.JSONField(default=dict)
+    source = models.ForeignKey(Source, null=True, on_delete=models.CASCADE)
     made = models.DateTimeField(auto_now_add=True)
 
     objects = WithinStudies.as_manager()
@@ -150,3 +190,58 @@ class ReadingJob(models.Model):
     def path(self) -> Path:
         """Where the upload waits while it is read."""
         return Path(settings.UPLOADS) / str(self.pk)
+
+
+class StoredTally(models.Model):
+    """What was counted of one file for one question; of all files of a version where ``part`` is empty and ``mark`` its
+    digest.
+    """
+
+    source = models.ForeignKey(Source, on_delete=models.CASCADE)
+    part = models.CharField(max_length=1_000)
+    mark = models.CharField(max_length=200)
+    question = models.CharField(max_length=64)
+    data = models.BinaryField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["source", "part", "mark", "question"], name="one_tally_a_part")]
+
+    def __str__(self) -> str:
+        return f"{self.source}: {self.part or 'all'}"
+
+
+class CountingsWithin(WithinStudies["Counting"]):
+    """Of tables of studies."""
+
+    path = "table__study__"
+
+
+class Counting(models.Model):
+    """The counting of a far table's files for one question: how many are done, or why it ended."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        COUNTING = "counting"
+        DONE = "done"
+        REFUSED = "refused"
+        STOPPED = "stopped"
+
+    UNFINISHED = (State.WAITING, State.COUNTING)
+
+    table = models.ForeignKey(DataTable, on_delete=models.CASCADE)
+    question = models.CharField(max_length=64)
+    asked = models.JSONField()
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    done = models.IntegerField(default=0)
+    of = models.IntegerField()
+    fault = models.JSONField(null=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    objects = CountingsWithin.as_manager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["table", "question"], name="one_counting_a_question")]
+
+    def __str__(self) -> str:
+        return f"{self.table}: {self.done} of {self.of}, {self.state}"

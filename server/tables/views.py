@@ -175,6 +175,7 @@ class LeaveOutOfTable(Endpoint):
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Add the row to the last step if that leaves rows out, else add such a step."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
+        table.must_be_near("No row can be left out by itself")
         wanted = body_of(request, bodies.LeaveOutRow)
         steps = steps_at(table, newest_revision(table))
         shown = rows_in_use(table, steps)
@@ -203,6 +204,7 @@ class ChangesOfTable(Endpoint):
         table = visible_to(DataTable.objects.all(), request.user, table_id)
         if table.replaces is None:
             raise InputError("this table replaced no other", remedy="Bring a newer export of it first.")
+        table.must_be_near("Versions are not compared row by row")
         between = changes_between(table_of(table.replaces), table_of(table))
         return Response(bodies.Changes.model_validate(asdict(between)))
 
@@ -223,6 +225,7 @@ class RowsFileOfTable(Endpoint):
             return download(data, "application/json", f"{stem}.steps.json")
         for known in ROWS_FORMATS:
             if known == file_format:
+                table.must_be_near("No file of rows is written")
                 made = rows_file(rows_in_use(table, steps), known)
                 response = download(made.data, _TYPES[known], f"{stem}.rows.{known}")
                 response["X-Guarded-Cells"] = str(made.guarded)
@@ -236,6 +239,16 @@ def _link(table: DataTable) -> bodies.TableLink:
     return bodies.TableLink(
         id=str(table.pk), name=table.name, rows=table.rows, columns=[c.name for c in summaries], reference=reference
     )
+
+
+def _how_read(table: DataTable) -> bodies.HowRead:
+    return bodies.HowRead.model_validate({name: table.options[name] for name in bodies.HowRead.model_fields})
+
+
+def _far(table: DataTable) -> bodies.Sampled | None:
+    if table.source is None:
+        return None
+    return bodies.Sampled(source=table.source.name, files=table.options["files"], rows=table.rows_held)
 
 
 def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> bodies.Outcome:
@@ -265,7 +278,7 @@ def _state(table: DataTable, request: PersonRequest) -> bodies.TableState | dict
     state = bodies.TableState(
         id=str(table.pk), name=table.name, study=str(table.study_id), study_name=table.study.name,
         role=table.study.role_of(request.user), size=table.raw.size, sha256=table.raw.sha256, rows=table.rows,
-        read=bodies.HowRead.model_validate(table.options), told=ReadingOptions.model_validate(table.told),
+        far=_far(table), read=_how_read(table), told=ReadingOptions.model_validate(table.told),
         # Remarks quote cells, so they are for those who may see rows.
         remarks=[] if looking else [bodies.ReadingRemark.model_validate(remark) for remark in table.remarks],
         revision=revision, newest=newest,

@@ -106,7 +106,7 @@ class UploadJob(Endpoint):
     @extend_schema(responses=UploadState)
     def get(self, request: PersonRequest, job_id: uuid.UUID) -> Response:
         """How far is it?"""
-        return Response(_state(visible_to(ReadingJob.objects.all(), request.user, job_id)))
+        return Response(state_of(visible_to(ReadingJob.objects.all(), request.user, job_id)))
 
 
 class StopUpload(Endpoint):
@@ -120,7 +120,7 @@ class StopUpload(Endpoint):
         if stopped:
             job.path.unlink(missing_ok=True)
         job.refresh_from_db()
-        return Response(_state(job))
+        return Response(state_of(job))
 
 
 def _new_study(request: PersonRequest) -> str:
@@ -173,7 +173,7 @@ def _bring(job: ReadingJob, new_study: str = "") -> UploadState:
     try:
         if job.study_id is not None and (held := held_table(job)) is not None:
             job.table, job.state, job.progress = held, job.State.DONE, 1.0
-            state = _state(job, same=True)
+            state = state_of(job, same=True)
         elif job.size <= settings.JOB_ABOVE_MEGABYTES * 1e6:
             state = _read_now(job, new_study)
         else:
@@ -197,7 +197,7 @@ def _read_now(job: ReadingJob, new_study: str) -> UploadState:
     with transaction.atomic():
         _into_study(job, new_study)
         same = keep_once(job, read, table_came)
-    return _state(job, same)
+    return state_of(job, same)
 
 
 def _read_later(job: ReadingJob, new_study: str) -> UploadState:
@@ -206,7 +206,7 @@ def _read_later(job: ReadingJob, new_study: str) -> UploadState:
         _into_study(job, new_study)
         job.save()
         read_table.defer(job_id=str(job.pk))
-    return _state(job)
+    return state_of(job)
 
 
 def _into_study(job: ReadingJob, new_study: str) -> None:
@@ -215,7 +215,7 @@ def _into_study(job: ReadingJob, new_study: str) -> None:
         job.study = make_study(new_study, job.person)
 
 
-def _state(job: ReadingJob, same: bool = False) -> UploadState:
+def state_of(job: ReadingJob, same: bool = False) -> UploadState:
     begun = Comparison.objects.filter(table=job.table).order_by("made").first() if job.table else None
     return UploadState(
         id=str(job.pk), study=str(job.study_id), name=job.name, state=job.state, progress=job.progress,

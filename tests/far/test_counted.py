@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.errors import InputError
 from echelle.far.far_table import FarTable
+from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS, recipe_of_form
@@ -161,9 +162,9 @@ def test_what_needs_rows_one_by_one_is_refused_with_its_reason(tmp_path: Path) -
     for form in ROWS_ONE_BY_ONE:
         with pytest.raises(InputError, match="one by one"):
             scene_of(asked(form), box)
-    for asks in ({"paired_by": "sex"}, {"by_row": True}, {"limits": "non-parametric"}, {"control": {}}):
+    for asks in ({"paired_by": "ward"}, {"by_row": True}, {"limits": "non-parametric"}, {"control": {}}):
         with pytest.raises(InputError, match="one by one"):
-            arrange(asked("box", differences=asks), box)
+            scene_of(asked("box", differences=asks), box)
     several = steps_from([{"step": "combine", "by": ["ward"], "how": "mean"}])
     with pytest.raises(InputError, match="several rows together"):
         far(tmp_path, asked("box"), several)
@@ -207,3 +208,18 @@ def test_a_part_without_the_column_is_named(tmp_path: Path) -> None:
     with pytest.raises(InputError) as raised:
         far(tmp_path, asked("box"))
     assert "ward" in raised.value.what and raised.value.where == "part-999.parquet"
+
+
+@pytest.mark.parametrize("kind", ["parquet", "csv"])
+def test_a_row_is_found_again_whole_by_its_id(kind: str, tmp_path: Path) -> None:
+    table = FarTable.at(str(write_parts(LOG, tmp_path, [1_200], kind)))
+    key = 2 * (1 << 40) + 601
+    row = rows_at(table.manifest, table.sample, [key, (1 << 40) + 1])
+    there = LOG.row(1_800, named=True)
+    assert row.row_ids.written(key).startswith("601 · part-001") and row.rows == 2
+    assert row.column("ward").texts[1] == there["ward"] and row.column("age").numbers is not None
+    assert row.column("age").numbers[1] == there["age"]  # type: ignore[index]
+    with pytest.raises(InputError, match="no such row"):
+        rows_at(table.manifest, table.sample, [9 * (1 << 40) + 1])
+    with pytest.raises(InputError):
+        rows_at(table.manifest, table.sample, [2 * (1 << 40) + 999_999])

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
+from echelle.figures.lanes.counted import needs_rows
 from echelle.figures.lanes.lane import (
     MOST_LANES,
     Arrangement,
@@ -47,8 +48,8 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
     left-out row that is not there.
     """
-    if table.tally is not None:
-        _refuse_of_counts(recipe)
+    if table.tally is not None and len(recipe.measure.columns) > 1:
+        raise needs_rows("several measures beside one another", "$.measure.columns")
     counted = bool(recipe.layers) and all(layer.counts_rows for layer in recipe.layers)
     measures = [_measure(table, name, place, counted) for place, name in enumerate(recipe.measure.columns)]
     summary = _summary(table)
@@ -66,30 +67,6 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
         arrangement = within_groups(each) if recipe.measure.placed == "within groups" and alike else in_panels(each)
     columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
     return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
-
-
-def _refuse_of_counts(recipe: Recipe) -> None:
-    """Raises InputError for what counts cannot give: it needs the rows of a far table one by one."""
-    asked = recipe.differences
-    rows = [
-        (layer.marks or layer.title, f"$.layers[{place}]") for place, layer in enumerate(recipe.layers)
-        if layer.shown and layer.follows_rows()
-    ]  # fmt: skip
-    if asked is not None:
-        within = ("paired_by", "by_row", "runs", "limits", "control")
-        rows += [(name.replace("_", " "), f"$.differences.{name}") for name in within if getattr(asked, name)]
-    if recipe.measure.limits == "in order":
-        rows.append(("limits in their order", "$.measure.limits"))
-    if recipe.left_out:
-        rows.append(("rows left out one by one", "$.left_out"))
-    if len(recipe.measure.columns) > 1:
-        rows.append(("several measures beside one another", "$.measure.columns"))
-    if rows:
-        what, where = rows[0]
-        raise InputError(
-            f"a far table is counted, and {what} would need its rows one by one", where=where,
-            remedy="Choose another form, or bring a part of the table as a file.",
-        )  # fmt: skip
 
 
 def _summary(table: Table) -> SummaryColumns | None:

@@ -9,6 +9,7 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError, Mend
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
+from echelle.figures.lanes.counted import refuse_of_counts
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.guide_values import placed_guides, with_inside
 from echelle.figures.lanes.lane import Arrangement
@@ -23,6 +24,7 @@ from echelle.tables.steps.conditions import Within
 
 def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tuple[FigureContext, MeasuredLayers]:
     """Readings, guides and what each shown layer computes; ``most_outliers`` shortens their list in the readings."""
+    refuse_of_counts(recipe, arrangement)
     rules = rules_of(recipe)
     guides = placed_guides(recipe, arrangement)
     drawn = on_its_axis(recipe)

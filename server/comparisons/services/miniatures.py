@@ -7,6 +7,7 @@ from django.conf import settings
 from echelle.errors import InputError
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.render import scene_of_lanes
+from server.api.faults import BeingCounted
 from server.comparisons.bodies import InForm
 from server.comparisons.models import Comparison
 from server.comparisons.services.requests import lanes_for
@@ -23,6 +24,14 @@ _BYTES_A_LETTER = 6
 
 def in_small(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
     """The recipe with its figure in small, or why there is none. Nobody changes what it gives to those who see rows."""
+    try:
+        return _in_small(recipe, name, data, comparison, sees_rows)
+    except BeingCounted as counted:
+        # Not for long, so it is not held.
+        return InForm(form=name, recipe=recipe, scene=None, reason=counted.fault.what)
+
+
+def _in_small(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
     if not sees_rows:
         return _draw(recipe, name, data, comparison, sees_rows)
     style = with_style(recipe, comparison).model_dump_json(include={"style"})

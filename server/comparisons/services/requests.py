@@ -26,12 +26,14 @@ def comparison_and_recipe(request: PersonRequest, comparison_id: uuid.UUID) -> t
     return comparison, recipe, data_of(comparison)
 
 
-def lanes_for(sees_rows: bool, comparison: Comparison, recipe: Recipe, data: Data) -> Arrangement:
-    """The lanes of a recipe. Raises InputError where they would show single persons to someone who may see no rows."""
+def lanes_for(sees_rows: bool, comparison: Comparison, recipe: Recipe, data: Data, early: bool = False) -> Arrangement:
+    """The lanes of a recipe; ``early`` as :func:`lanes_of` has it. Raises InputError where they would show single persons to
+    someone who may see no rows.
+    """
     if sees_rows:
-        return lanes_of(recipe, data.table, data.steps)
+        return lanes_of(recipe, data.table, data.steps, early)
     persons = Persons(data.table, data.steps)
     persons.must_not_divide(recipe)
-    lanes = lanes_of(recipe, data.table, data.steps)
+    lanes = lanes_of(recipe, data.table, data.steps, early)
     persons.must_be_large(recipe, recipe_at(comparison.head_entry), lanes, comparison.study.least_cell)
     return lanes

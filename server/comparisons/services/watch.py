@@ -10,6 +10,7 @@ from django.utils import timezone
 from echelle.comparison.watch import broken_by, can_watch
 from echelle.errors import InputError
 from server.accounts.models import Person
+from server.api.faults import BeingCounted
 from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, recipe_at
 from server.mail import mail
@@ -56,5 +57,7 @@ def _broken(comparison: Comparison, newer: DataTable) -> list[str]:
     try:
         now = lanes_of(recipe, newer, steps_at(newer, newest_revision(newer)))
         return broken_by(recipe, lanes_of(recipe, data.table, data.steps), now)
+    except BeingCounted:
+        return []
     except InputError as error:
         return [f"It cannot be drawn from the newer data: {error.sentence()}"]

@@ -25,7 +25,7 @@ from server.comparisons.bodies import (
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
-from server.tables.services.cache import rows_in_use
+from server.tables.services.cache import single_rows
 
 
 class ComparisonAdvice(Endpoint):
@@ -39,7 +39,7 @@ class ComparisonAdvice(Endpoint):
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         lanes = lanes_for(comparison.study.shows_rows_to(request.user), comparison, asked, data)
-        return Response(AdviceList(deep_advice(asked, lanes, lambda: rows_in_use(data.table, data.steps))))
+        return Response(AdviceList(deep_advice(asked, lanes, lambda: single_rows(asked, data.table, data.steps))))
 
 
 class ComparisonDifferences(Endpoint):

@@ -23,7 +23,7 @@ from server.comparisons.services.rows import rows_of
 from server.comparisons.services.trail import data_of
 from server.records.models import record
 from server.studies.access import editable_by, readable_by
-from server.tables.services.cache import lanes_of, rows_in_use
+from server.tables.services.cache import lanes_of, rows_in_use, single_rows
 
 
 class RowOfComparison(Endpoint):
@@ -38,7 +38,7 @@ class RowOfComparison(Endpoint):
         asked, data = body_of(request, AskRow), data_of(comparison)
         record(request.user.username, "row read", comparison.study_id, once=True, of=comparison.name, row=asked.row)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
-        return Response(card_of(asked.recipe, lanes, rows_in_use(data.table, data.steps), asked.row))
+        return Response(card_of(asked.recipe, lanes, single_rows(asked.recipe, data.table, data.steps, asked.row), asked.row))
 
 
 class RowsOfComparison(Endpoint):
@@ -53,7 +53,7 @@ class RowsOfComparison(Endpoint):
         asked, data = body_of(request, AskRows), data_of(comparison)
         record(request.user.username, "rows read", comparison.study_id, once=True, of=comparison.name)
         lanes = lanes_of(asked.recipe, data.table, data.steps)
-        return Response(rows_of(asked, lanes, rows_in_use(data.table, data.steps)))
+        return Response(rows_of(asked, lanes, single_rows(asked.recipe, data.table, data.steps)))
 
 
 class LeaveOut(Endpoint):
@@ -67,5 +67,6 @@ class LeaveOut(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
         reason = " ".join(asked.reason.split())[:500]
+        data.table.must_be_near("No row can be left out by itself")
         table = rows_in_use(data.table, data.steps)
         return Response(leave_out_row(asked.recipe, table, asked.row, reason, request.user.shown_name))

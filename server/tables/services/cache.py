@@ -17,17 +17,19 @@ from django.conf import settings
 
 from echelle import RELEASE
 from echelle.errors import InputError
+from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import MOST_LANES, Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of, extra_columns
 from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.steps.joining import TableRef
-from echelle.tables.steps.prepare import PreparationResult, prepare
+from echelle.tables.steps.prepare import PreparationResult, all_steps, prepare
 from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
+from server.tables.services.counting import counted_table_of, far_table_of
 from server.tables.services.preparation import steps_key, table_named
 from server.tables.services.reading import read_pieces
 
@@ -111,15 +113,54 @@ def summaries_of(stored: DataTable, steps: Sequence[Step]) -> list[ColumnSummary
     return _summaries.get((stored.pk, steps_key(steps)), made, lambda summaries: 2_000 * len(summaries))
 
 
-def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = ()) -> Arrangement:
-    """The recipe's lanes over a prepared table; of an unprepared one only the columns needed are read."""
+def rows_for(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> Table:
+    """The rows that a recipe is drawn of: all of them, prepared; of a far table what was counted for the recipe.
+
+    Raises InputError as :func:`rows_in_use` does, and BeingCounted while files are being counted.
+    """
+    return rows_in_use(stored, steps) if stored.source is None else counted_rows(recipe, stored, steps)
+
+
+def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), early: bool = False) -> Arrangement:
+    """The recipe's lanes over a prepared table; of an unprepared one only the columns needed are read. Of a far table they are
+    counted; ``early`` lets them be of the files counted so far.
+
+    Raises InputError for what does not fit, and BeingCounted while files are being counted.
+    """
+    if stored.source is not None and early:
+        rows = counted_rows(recipe, stored, steps, early)
+        if rows.tally is not None and rows.tally.parts < rows.tally.of:
+            return arrange(recipe, rows)
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
     named = extra_columns(recipe)
 
     def made() -> Arrangement:
+        if stored.source is not None:
+            return arrange(recipe, counted_rows(recipe, stored, steps))
         return arrange(recipe, rows_in_use(stored, steps) if steps else _needed_tables(recipe, stored))
 
     return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
+
+
+def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], early: bool = False) -> Table:
+    """What was counted of a far table for a recipe. Raises InputError for what cannot be counted, BeingCounted meanwhile."""
+    measure = recipe.measure.columns[0]
+    return counted_table_of(stored, table_of(stored), measure, columns_of(recipe) - {measure}, steps, early)
+
+
+def single_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], key: int | None = None) -> Table:
+    """The rows that marks of a figure may stand for; of a far table those that are drawn one by one, or, whole, that of a key.
+
+    Raises InputError as :func:`rows_in_use` does, and for a key that no row has.
+    """
+    if stored.source is None:
+        return rows_in_use(stored, steps)
+    if key is None:
+        tally = counted_rows(recipe, stored, steps).tally
+        assert tally is not None, "what was counted has a tally"
+        return tally.examples
+    far = far_table_of(stored, table_of(stored))
+    return all_steps(rows_at(far.manifest, far.sample, [key]), steps)
 
 
 def _needed_tables(recipe: Recipe, stored: DataTable) -> Table:
@@ -144,8 +185,10 @@ def _needed_tables(recipe: Recipe, stored: DataTable) -> Table:
 def _of_places(stored: DataTable, places: Sequence[int]) -> Table:
     columns = tuple(_column(stored.pk, place) for place in places)
     whole = range(len(stored.columns))
-    source = Source(lambda: stored.raw.sha256, lambda: Table(tuple(_column(stored.pk, place) for place in whole), stored.rows))
-    return Table(columns, stored.rows, source=source)
+    source = Source(
+        lambda: stored.raw.sha256, lambda: Table(tuple(_column(stored.pk, place) for place in whole), stored.rows_held)
+    )
+    return Table(columns, stored.rows_held, source=source)
 
 
 def _column(table: UUID, place: int) -> Column:

@@ -55,7 +55,7 @@ class Persons:
         """Names and headings of the columns that name persons: identifiers, free text, what is nearly unique."""
         result = set()
         for column in (*self.columns, *summaries_of(self.stored, [])):
-            few = self.stored.rows < _FEW_ROWS * column.distinct or _of_persons(column.name)
+            few = self.stored.rows_held < _FEW_ROWS * column.distinct or _of_persons(column.name)
             unique = column.kind in _LEVEL_KINDS and column.distinct > _FEW_LEVELS and few
             if column.kind in _NAMING_KINDS or unique:
                 result |= {column.name, f"{column.name} ({column.unit})"}

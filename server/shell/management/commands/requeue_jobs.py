@@ -16,10 +16,12 @@ from server.comparisons.services.shelves import empty_bins
 from server.file_jobs.models import FileJob
 from server.file_jobs.tasks import make_file
 from server.file_jobs.views import sweep
-from server.tables.models import ReadingJob
+from server.sources.tasks import list_source
+from server.tables.models import Counting, ReadingJob
+from server.tables.services.counting import defer_counting
 from server.uploads.tasks import read_table
 
-QUEUES = ("reading", "file-jobs")
+QUEUES = ("reading", "file-jobs", "counting")
 _YOUNG = 3_600
 
 
@@ -39,6 +41,8 @@ class Command(BaseCommand):
             if queue == "reading":
                 # While the server runs, a young upload may still be on its way in.
                 _reading(time.time() - _YOUNG if options["queue"] else time.time())
+            elif queue == "counting":
+                _counting()
             else:
                 _file_jobs()
                 empty_bins()
@@ -61,9 +65,19 @@ def _file_jobs() -> None:
     sweep()
 
 
+def _counting() -> None:
+    """Files that are counted already stay counted; sources on their way in are listed anew."""
+    for counting in Counting.objects.filter(state__in=Counting.UNFINISHED):
+        Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
+        defer_counting(counting)
+    for job in ReadingJob.objects.exclude(source=None).filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING]):
+        ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)
+        list_source.defer(job_id=str(job.pk))
+
+
 def _reading(before: float) -> None:
     """Uploads that are read again; of the others what was laid down before that time belongs to nobody."""
-    left = ReadingJob.objects.filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
+    left = ReadingJob.objects.filter(source=None, state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING])
     for job in left:
         if job.path.exists():
             ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)

@@ -1,0 +1,184 @@
+"""Far tables: what was counted of their files, kept by file, so that only new files are ever counted again."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict
+
+from cachetools import LRUCache
+from django.conf import settings
+from django.db import IntegrityError, transaction
+from procrastinate.contrib.django import app
+
+from echelle.errors import InputError
+from echelle.far.count import PartTally, merged_tallies
+from echelle.far.engine import Engine, counted_parts
+from echelle.far.far_table import FarQuestion, FarTable
+from echelle.far.manifest import Manifest
+from echelle.far.question import CountQuestion
+from echelle.far.record import far_table_from
+from echelle.tables.steps.registry import Step
+from echelle.tables.table import Table
+from server.api.faults import BeingCounted, fault_of
+from server.tables.models import Counting, DataTable, StoredTally
+
+QUEUE = "counting"
+# So long an answer waits for a counting that may be quick, in seconds.
+_PATIENCE, _LOOK = 3.0, 0.15
+# In between, the files counted so far are made one for whoever looks.
+_EVERY = 2.0
+_held: LRUCache[tuple[str, str], PartTally] = LRUCache(settings.CACHE_MEGABYTES * 1e6, getsizeof=lambda tally: _size(tally))
+_lock = threading.Lock()
+
+
+def _size(tally: PartTally) -> int:
+    return int(tally.counted.estimated_size() + tally.examples.estimated_size()) + 1_000
+
+
+def far_table_of(stored: DataTable, sample: Table) -> FarTable:
+    """A far table of the study, whose stored columns are a sample of its rows."""
+    assert stored.source is not None, "only far tables have a source"
+    return far_table_from(b"".join(stored.raw.pieces()), stored.source.address, sample)
+
+
+def counted_table_of(
+    stored: DataTable, sample: Table, measure: str, columns: Iterable[str], steps: Sequence[Step], early: bool = False
+) -> Table:
+    """The counted rows for a question, prepared; with ``early`` of the files counted so far, where there are some.
+
+    Raises InputError for what cannot be counted, and BeingCounted while files are being counted.
+    """
+    far = far_table_of(stored, sample)
+    question = far.question(measure, columns, steps)
+    tally = _whole(stored, far.manifest, question.count)
+    if tally is not None:
+        return far.table_of(question, tally, len(far.manifest.parts))
+    counting = _begun(stored, far, question)
+    until = time.monotonic() + _PATIENCE
+    while time.monotonic() < until and counting.state in Counting.UNFINISHED:
+        time.sleep(_LOOK)
+        counting.refresh_from_db()
+    if counting.state == Counting.State.REFUSED:
+        raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
+    tally = _whole(stored, far.manifest, question.count)
+    if tally is not None:
+        return far.table_of(question, tally, len(far.manifest.parts))
+    if counting.state == Counting.State.STOPPED and not early:
+        raise InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
+    so_far = _so_far(stored, question.count) if early else None
+    if so_far is None:
+        raise BeingCounted(counting.done, counting.of)
+    tally, done = so_far
+    return far.table_of(question, tally, done)
+
+
+def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:
+    """The tally of all files of the table's version."""
+    key = (manifest.digest, question.digest)
+    with _lock:
+        held = _held.get(key)
+    if held is not None:
+        return held
+    kept = StoredTally.objects.filter(source=stored.source, part="", mark=key[0], question=key[1]).first()
+    if kept is None:
+        return None
+    tally = PartTally.unpacked(bytes(kept.data))
+    with _lock:
+        if _size(tally) <= _held.maxsize:
+            _held[key] = tally
+    return tally
+
+
+def _so_far(stored: DataTable, question: CountQuestion) -> tuple[PartTally, int] | None:
+    """What the counting laid down for whoever looks meanwhile, and of how many files it is."""
+    kept = StoredTally.objects.filter(
+        source=stored.source, part="", mark=f"so far {stored.pk}", question=question.digest
+    ).first()
+    if kept is None:
+        return None
+    done, _, data = bytes(kept.data).partition(b"\n")
+    return PartTally.unpacked(data), int(done)
+
+
+def _begun(stored: DataTable, far: FarTable, question: FarQuestion) -> Counting:
+    """The counting for a question, begun where it is none yet."""
+    asked = asdict(question.count)
+    try:
+        with transaction.atomic():
+            counting, new = Counting.objects.get_or_create(
+                table=stored, question=question.count.digest, defaults={"asked": asked, "of": len(far.manifest.parts)}
+            )
+            if new or counting.state == Counting.State.DONE:
+                # Done, and yet its tally is not there: it was taken for another table and swept.
+                Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
+                defer_counting(counting)
+    except IntegrityError:
+        counting = Counting.objects.get(table=stored, question=question.count.digest)
+    counting.refresh_from_db()
+    return counting
+
+
+def defer_counting(counting: Counting) -> None:
+    """Hand the counting to the worker."""
+    app.configure_task("count_parts", queue=QUEUE).defer(counting_id=counting.pk)
+
+
+def run_counting(counting: Counting, sample: Table) -> None:
+    """Count the files that are not counted yet, each kept as soon as it is done; stopped between two of them."""
+    stored = counting.table
+    far = far_table_of(stored, sample)
+    asked = counting.asked
+    question = CountQuestion(**asked | {"columns": tuple(asked["columns"]), "lanes": tuple(asked["lanes"])})
+    Counting.objects.filter(pk=counting.pk, state=Counting.State.WAITING).update(state=Counting.State.COUNTING, fault=None)
+    try:
+        _count(counting, stored, far, question)
+    except InputError as error:
+        fault = fault_of(error).model_dump()
+        Counting.objects.filter(pk=counting.pk).update(state=Counting.State.REFUSED, fault=fault)
+
+
+def _count(counting: Counting, stored: DataTable, far: FarTable, question: CountQuestion) -> None:
+    kept = StoredTally.objects.filter(source=stored.source, question=question.digest).exclude(part="")
+    marks = {part.name: (place, part.mark) for place, part in enumerate(far.manifest.parts)}
+    tallies: list[PartTally] = []
+    done = set()
+    for name, mark, data in kept.values_list("part", "mark", "data").iterator(chunk_size=8):
+        place, wanted = marks.get(name, (-1, ""))
+        if mark == wanted:
+            tallies = [*tallies, PartTally.unpacked(bytes(data))]
+            done.add(place)
+    if len(tallies) > 1:
+        tallies = [merged_tallies(tallies, question)]
+    left = [place for place in range(len(far.manifest.parts)) if place not in done]
+    looked = 0.0
+    parts = counted_parts(far.manifest, left, question, far.sample.separator, Engine.from_environment(settings.COUNT_WORKERS))
+    try:
+        for place, tally in parts:
+            part = far.manifest.parts[place]
+            names = {"source": stored.source, "part": part.name, "question": question.digest}
+            StoredTally.objects.filter(**names).exclude(mark=part.mark).delete()
+            StoredTally.objects.get_or_create(**names, mark=part.mark, defaults={"data": tally.packed()})
+            done.add(place)
+            tallies.append(tally)
+            going = Counting.objects.filter(pk=counting.pk, state=Counting.State.COUNTING).update(done=len(done))
+            if not going:
+                return
+            if time.monotonic() > looked + _EVERY and len(done) < len(marks):
+                tallies = [merged_tallies(tallies, question)]
+                _lay_down(stored, question, f"so far {stored.pk}", b"%d\n" % len(done) + tallies[0].packed())
+                looked = time.monotonic()
+    finally:
+        parts.close()  # type: ignore[attr-defined]
+    whole = merged_tallies(tallies, question)
+    with transaction.atomic():
+        _lay_down(stored, question, far.manifest.digest, whole.packed())
+        StoredTally.objects.filter(source=stored.source, part="", mark=f"so far {stored.pk}", question=question.digest).delete()
+        Counting.objects.filter(pk=counting.pk).update(state=Counting.State.DONE, done=len(marks))
+
+
+def _lay_down(stored: DataTable, question: CountQuestion, mark: str, data: bytes) -> None:
+    StoredTally.objects.update_or_create(
+        source=stored.source, part="", mark=mark, question=question.digest, defaults={"data": data}
+    )

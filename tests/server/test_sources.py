@@ -1,0 +1,250 @@
+"""Sources of many files: who brings them, what is counted and kept, who sees what, and what stops it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.test import Client
+
+from echelle.far.count import count_part
+from echelle.tables.table import PART_KEYS
+from server.accounts.models import Person
+from server.comparisons.models import Comparison
+from server.studies.models import Study
+from server.tables.models import Counting, DataTable, Source, StoredTally
+from server.tables.services import counting as service
+from tests.far.parts import log, write_parts
+from tests.support.uploads import send
+from tests.support.worker import work
+
+LOG = log(3_000, 5)
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    return write_parts(LOG, tmp_path / "network", [1_000, 2_000])
+
+
+@pytest.fixture
+def source(transactional_db, people: dict[str, Client], folder: Path, monkeypatch: pytest.MonkeyPatch, settings) -> Source:
+    monkeypatch.setattr(service, "_PATIENCE", 0.0)
+    service._held.clear()
+    settings.UPLOADS = folder.parent / "uploads"
+    call_command("source", "open", "Analyser network", str(folder), person=["owner", "viewer"])
+    return Source.objects.get()
+
+
+@pytest.fixture
+def comparison(people: dict[str, Client], study: Study, source: Source) -> Comparison:
+    job = brought(people["owner"], f"studies/{study.pk}/sources", {"source": source.pk})
+    assert job["state"] == "done", job
+    return Comparison.objects.get(pk=job["comparison"])
+
+
+def brought(client: Client, path: str, body: Any = None) -> dict[str, Any]:
+    answer = send(client, "post", path, body)
+    assert answer.status_code == 200, answer.content
+    work("counting")
+    return dict(client.get(f"/api/uploads/{answer.json()['id']}").json())
+
+
+def asked(client: Client, comparison: Comparison, **body: Any) -> Any:
+    return send(client, "post", f"comparisons/{comparison.pk}/scene", body)
+
+
+def counted(client: Client, comparison: Comparison, **body: Any) -> dict[str, Any]:
+    """The scene once its files are counted."""
+    assert asked(client, comparison, **body).status_code == 503
+    work("counting")
+    answer = asked(client, comparison, **body)
+    assert answer.status_code == 200, answer.content
+    return dict(answer.json())
+
+
+def test_a_source_is_brought_by_those_it_is_open_to(people: dict[str, Client], study: Study, source: Source) -> None:
+    assert people["owner"].get("/api/sources").json() == [{"id": source.pk, "name": "Analyser network"}]
+    assert people["editor"].get("/api/sources").json() == []
+    path, body = f"studies/{study.pk}/sources", {"source": source.pk}
+    refused = send(people["editor"], "post", path, body)
+    assert refused.status_code == 422 and "not open to you" in refused.json()["what"]
+    assert send(people["viewer"], "post", path, body).status_code in (403, 404)
+    assert send(people["stranger"], "post", path, body).status_code == 404
+    assert not DataTable.objects.exists()
+
+
+def test_what_it_brings_is_a_table_of_a_sample_and_a_first_question(
+    people: dict[str, Client], comparison: Comparison, folder: Path
+) -> None:
+    table = DataTable.objects.get()
+    assert (table.rows, table.rows_held, table.options["files"]) == (3_000, 3_000, 3)
+    state = people["owner"].get(f"/api/tables/{table.pk}").json()
+    assert state["far"] == {"source": "Analyser network", "files": 3, "rows": 3_000}
+    assert [column["kind"] for column in state["outcome"]["columns"]] == ["category", "measure", "category", "measure"]
+    kept = b"".join(table.raw.pieces())
+    assert str(folder.parent).encode() not in kept and b"part-001.parquet" in kept
+    assert str(folder.parent) not in people["owner"].get(f"/api/tables/{table.pk}").content.decode()
+    shown = people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["recipe"]
+    assert shown["measure"]["columns"] == ["potassium"] and shown["groups"]["column"] == "sex"
+
+
+def test_the_figure_comes_when_its_files_are_counted(people: dict[str, Client], comparison: Comparison) -> None:
+    waits = asked(people["owner"], comparison)
+    assert waits.status_code == 503 and waits.json()["what"] == "The files are being counted: 0 of 3"
+    work("counting")
+    scene = asked(people["owner"], comparison).json()
+    assert scene["files"] == {"done": 3, "of": 3} and "3000 rows in 3 files" in scene["note"]
+    assert sum(lane["n"] for lane in scene["readings"]) == LOG["potassium (mmol/l)"].count()
+    # In other forms and for those who look it is there at once.
+    assert asked(people["viewer"], comparison).status_code == 200
+    forms = send(people["owner"], "post", f"comparisons/{comparison.pk}/forms", {"recipe": _recipe(people, comparison)}).json()
+    assert sum(form["scene"] is not None for form in forms) > 8
+    assert any("one by one" in (form["reason"] or "") for form in forms)
+
+
+def _recipe(people: dict[str, Client], comparison: Comparison) -> dict[str, Any]:
+    return dict(people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["recipe"])
+
+
+def test_only_files_that_are_new_are_counted_again(
+    people: dict[str, Client], comparison: Comparison, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    counted(people["owner"], comparison)
+    table = DataTable.objects.get()
+    same = brought(people["owner"], f"tables/{table.pk}/look-again")
+    assert same["state"] == "done" and same["table"] == str(table.pk) and DataTable.objects.count() == 1
+    log(500, 9).write_parquet(folder / "part-900.parquet")
+    newer = brought(people["owner"], f"tables/{table.pk}/look-again")
+    made = DataTable.objects.get(pk=newer["table"])
+    assert made.replaces == table and made.rows == 3_500
+    seen: list[int] = []
+    monkeypatch.setattr(
+        "echelle.far.engine.count_part", lambda m, place, *rest: (seen.append(place), count_part(m, place, *rest))[1]
+    )
+    revision = people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["revision"]
+    taken = send(people["owner"], "post", f"comparisons/{comparison.pk}/newest", {"revision": revision})
+    assert taken.status_code == 503
+    work("counting")
+    assert seen == [3]
+    assert send(people["owner"], "post", f"comparisons/{comparison.pk}/newest", {"revision": revision}).status_code == 200
+    assert "3500 rows in 4 files" in asked(people["owner"], comparison).json()["note"]
+
+
+def test_a_counting_that_was_killed_goes_on_from_what_it_kept(
+    people: dict[str, Client], comparison: Comparison, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert asked(people["owner"], comparison).status_code == 503
+    begun = Counting.objects.get()
+
+    def dies(manifest: Any, place: int, *rest: Any) -> Any:
+        if place == 2:
+            raise KeyboardInterrupt
+        return count_part(manifest, place, *rest)
+
+    monkeypatch.setattr("echelle.far.engine.count_part", dies)
+    monkeypatch.setattr("echelle.far.engine.os.cpu_count", lambda: 1)
+    with pytest.raises(KeyboardInterrupt):
+        service.run_counting(begun, service_sample(begun))
+    monkeypatch.undo()
+    monkeypatch.setattr(service, "_PATIENCE", 0.0)
+    assert StoredTally.objects.exclude(part="").count() == 2
+    call_command("requeue_jobs", "counting")
+    work("counting")
+    assert asked(people["owner"], comparison).json()["files"] == {"done": 3, "of": 3}
+
+
+def service_sample(counting: Counting) -> Any:
+    from server.tables.services.cache import table_of
+
+    return table_of(counting.table)
+
+
+def test_a_figure_of_the_files_so_far_says_so_and_leaves_in_no_file(people: dict[str, Client], comparison: Comparison) -> None:
+    assert asked(people["owner"], comparison).status_code == 503
+    begun = Counting.objects.get()
+    far = service.far_table_of(begun.table, service_sample(begun))
+    question = service.CountQuestion(
+        **begun.asked | {"columns": tuple(begun.asked["columns"]), "lanes": tuple(begun.asked["lanes"])}
+    )
+    part = count_part(far.manifest, 0, question)
+    service._lay_down(begun.table, question, f"so far {begun.table.pk}", b"1\n" + part.packed())
+    scene = asked(people["owner"], comparison).json()
+    assert scene["files"] == {"done": 1, "of": 3} and "1 of 3 files so far" in scene["note"]
+    left = people["owner"].get(f"/api/comparisons/{comparison.pk}/export/svg")
+    assert left.status_code == 503
+    work("counting")
+    whole = people["owner"].get(f"/api/comparisons/{comparison.pk}/export/svg")
+    assert whole.status_code == 200 and b"<svg" in whole.content
+
+
+def test_counting_is_stopped_and_gone_on_with(people: dict[str, Client], comparison: Comparison) -> None:
+    assert asked(people["owner"], comparison).status_code == 503
+    table = DataTable.objects.get()
+    [state] = people["owner"].get(f"/api/tables/{table.pk}/countings").json()
+    assert (state["state"], state["done"], state["of"]) == ("waiting", 0, 3)
+    assert send(people["viewer"], "post", f"countings/{state['id']}/stop").status_code in (403, 404)
+    assert send(people["stranger"], "post", f"countings/{state['id']}/stop").status_code == 404
+    assert send(people["owner"], "post", f"countings/{state['id']}/stop").json()["state"] == "stopped"
+    work("counting")
+    assert not StoredTally.objects.exists()
+    assert send(people["owner"], "post", f"countings/{state['id']}/go-on").json()["state"] == "waiting"
+    work("counting")
+    assert asked(people["owner"], comparison).status_code == 200
+
+
+def test_a_part_that_went_bad_is_named_and_counted_when_it_is_mended(
+    people: dict[str, Client], comparison: Comparison, folder: Path
+) -> None:
+    whole = (folder / "part-001.parquet").read_bytes()
+    (folder / "part-001.parquet").write_bytes(whole[:900])
+    assert asked(people["owner"], comparison).status_code == 503
+    work("counting")
+    refused = asked(people["owner"], comparison)
+    assert refused.status_code == 422 and refused.json()["where"] == "part-001.parquet"
+    (folder / "part-001.parquet").write_bytes(whole)
+    counting = Counting.objects.get()
+    send(people["owner"], "post", f"countings/{counting.pk}/go-on")
+    work("counting")
+    assert asked(people["owner"], comparison).status_code == 200
+
+
+def test_a_row_behind_a_point_is_read_whole_from_its_file(people: dict[str, Client], comparison: Comparison) -> None:
+    counted(people["owner"], comparison)
+    recipe, key = _recipe(people, comparison), 2 * PART_KEYS + 11
+    card = send(people["owner"], "post", f"comparisons/{comparison.pk}/row", {"recipe": recipe, "row": key}).json()
+    there = LOG.row(1_010, named=True)
+    assert card["row"] == "11 · part-001.parquet"
+    assert {cell["column"]: cell["value"] for cell in card["cells"]}["ward"] == there["ward"]
+    assert send(people["viewer"], "post", f"comparisons/{comparison.pk}/row", {"recipe": recipe, "row": key}).status_code in (
+        403,
+        404,
+    )
+    refused = send(
+        people["owner"], "post", f"comparisons/{comparison.pk}/left-out", {"recipe": recipe, "row": key, "reason": "x"}
+    )
+    assert refused.status_code in (404, 422)
+
+
+def test_what_needs_rows_is_refused_in_words(people: dict[str, Client], comparison: Comparison) -> None:
+    table = DataTable.objects.get()
+    assert people["owner"].get(f"/api/tables/{table.pk}/rows/csv").status_code in (404, 422)
+    answer = people["owner"].get(f"/api/tables/{table.pk}/export/csv")
+    assert answer.status_code in (404, 422)
+
+
+def test_the_command_says_what_it_did_and_what_it_cannot(people: dict[str, Client], comparison: Comparison, capsys) -> None:
+    call_command("source", "open", "Analyser network", person=["editor"])
+    assert "editor, owner, viewer" in capsys.readouterr().out
+    for words, says in (
+        (["open", "Other"], "name its folder"),
+        (["open", "Other", "/nowhere/at/all"], "no Parquet"),
+        (["remove", "Other"], "no source"),
+        (["remove", "Analyser network"], "erase those first"),
+    ):
+        with pytest.raises(CommandError, match=says):
+            call_command("source", *words)
+    with pytest.raises(CommandError, match="Nobody here"):
+        call_command("source", "open", "Analyser network", person=["nobody"])
+    assert Person.objects.get(username="editor") in Source.objects.get().people.all()
