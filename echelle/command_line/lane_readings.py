@@ -127,6 +127,7 @@ def _readings_of(
     result: dict[str, Any] = {"group": group, "subgroup": subgroup}
     result |= {key: getattr(readings, key) for key in (*_COUNTS, *_NUMBERS)} | readings.limits
     result["quantiles"] = _quantiles(lane, options)
+    result["beyond"] = readings.beyond
     result["outliers"] = [{"row": o.row, "value": o.value} for o in readings.outliers]
     name = " · ".join(part for part in (group, subgroup) if part) or "all rows"
     for key, made in (("bins", _bins(lane, options, pooled)), ("density", _density(lane, options))):

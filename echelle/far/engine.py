@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor, as_completed
@@ -108,7 +109,8 @@ def _client(engine: Engine) -> Iterator[Client]:
         return
     with (
         LocalCluster(
-            n_workers=engine.workers, threads_per_worker=1, memory_limit=_MEMORY, dashboard_address=None, env=HEAP,
+            n_workers=engine.workers, threads_per_worker=1, memory_limit=_MEMORY, dashboard_address=None,
+            scheduler_kwargs={"dashboard": False}, silence_logs=logging.ERROR, env=HEAP,
         ) as cluster,
         Client(cluster) as client,
     ):  # fmt: skip

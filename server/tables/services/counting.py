@@ -56,22 +56,22 @@ def counted_table_of(
     if tally is not None:
         return far.table_of(question, tally, len(far.manifest.parts))
     counting = _begun(stored, far, question)
-    until = time.monotonic() + _PATIENCE
-    while time.monotonic() < until and counting.state in Counting.UNFINISHED:
-        time.sleep(_LOOK)
-        counting.refresh_from_db()
-    if counting.state == Counting.State.REFUSED:
-        raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
-    tally = _whole(stored, far.manifest, question.count)
-    if tally is not None:
-        return far.table_of(question, tally, len(far.manifest.parts))
-    if counting.state == Counting.State.STOPPED and not early:
-        raise InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
     so_far = _so_far(stored, question.count) if early else None
     if so_far is None:
-        raise BeingCounted(counting.done, counting.of)
-    tally, done = so_far
-    return far.table_of(question, tally, done)
+        until = time.monotonic() + _PATIENCE
+        while time.monotonic() < until and counting.state in Counting.UNFINISHED:
+            time.sleep(_LOOK)
+            counting.refresh_from_db()
+        if (tally := _whole(stored, far.manifest, question.count)) is not None:
+            return far.table_of(question, tally, len(far.manifest.parts))
+        so_far = _so_far(stored, question.count) if early else None
+    if so_far is not None:
+        return far.table_of(question, *so_far)
+    if counting.state == Counting.State.REFUSED:
+        raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
+    if counting.state == Counting.State.STOPPED:
+        raise InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
+    raise BeingCounted(counting.done, counting.of)
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:

@@ -8,6 +8,8 @@ export class Refused extends Error {
   constructor(
     readonly status: number,
     fault: Omit<Fault, "mends"> & Partial<Pick<Fault, "mends">>,
+    /** After so many seconds it is worth asking again, where the server says so. */
+    readonly again: number | null = null,
   ) {
     super(fault.what);
     this.fault = { mends: [], ...fault };
@@ -35,7 +37,8 @@ const refusals: Middleware = {
   async onResponse({ response }) {
     if (response.ok) return;
     const fault = await response.json().catch(() => UNREACHED);
-    throw new Refused(response.status, fault as Fault);
+    const again = response.headers.get("Retry-After");
+    throw new Refused(response.status, fault as Fault, again === null ? null : Number(again));
   },
   onError({ error, request }) {
     return request.signal.aborted ? (error as Error) : new Refused(0, UNREACHED);

@@ -538,6 +538,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/countings/{counting_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Count the files that are left. */
+        post: operations["countings_go_on_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/countings/{counting_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop between two files. */
+        post: operations["countings_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/file-jobs": {
         parameters: {
             query?: never;
@@ -882,6 +916,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sources that one may bring, by name. */
+        get: operations["sources_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -1183,6 +1234,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description List its files and read a sample of its rows; the table begins a comparison, as an upload does. */
+        post: operations["studies_sources_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/tables": {
         parameters: {
             query?: never;
@@ -1271,6 +1339,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/countings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far each question's counting is, the newest first. */
+        get: operations["tables_countings_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/find": {
         parameters: {
             query?: never;
@@ -1316,6 +1401,23 @@ export interface paths {
         put?: never;
         /** @description Add the row to the last step if that leaves rows out, else add such a step. */
         post: operations["tables_left_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/look-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The newer list becomes a newer table, as a newer file does; where nothing came it is the table that is there. */
+        post: operations["tables_look_again_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1855,6 +1957,14 @@ export interface components {
             choices?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * AskSource
+         * @description Which source comes.
+         */
+        AskSource: {
+            /** Source */
+            source: number;
         };
         /**
          * AskTableRows
@@ -2637,6 +2747,28 @@ export interface components {
             };
         };
         /**
+         * CountingState
+         * @description How many files of a far table are counted for one question.
+         */
+        CountingState: {
+            /** Id */
+            id: number;
+            /** State */
+            state: components["schemas"]["CountingStateStateEnum"];
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            fault: components["schemas"]["Fault"] | null;
+        };
+        /** @enum {string} */
+        CountingStateStateEnum: "waiting" | "counting" | "done" | "refused" | "stopped";
+        /**
+         * CountingStates
+         * @description Those of a table, the newest first.
+         */
+        CountingStates: components["schemas"]["CountingState"][];
+        /**
          * Counts
          * @description What became of the table's rows: those ``read`` from the file become ``rows`` by ``prepared`` steps; of these some are
          *     not ``kept`` by the comparison's conditions, and the rest are used or stand aside.
@@ -3351,6 +3483,16 @@ export interface components {
         };
         /** @enum {string} */
         FileJobStateStateEnum: "waiting" | "working" | "done" | "refused" | "stopped";
+        /**
+         * FilesCounted
+         * @description Of how many files of a far table a figure is, and how many there are.
+         */
+        FilesCounted: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
         /**
          * Find
          * @description Where ``text`` stands, or the row with that ``key``.
@@ -6169,6 +6311,18 @@ export interface components {
             said: string[];
         };
         /**
+         * Sampled
+         * @description Of a far table: what its source is called, how many files it has, and how many of its rows are held as a sample.
+         */
+        Sampled: {
+            /** Source */
+            source: string;
+            /** Files */
+            files: number;
+            /** Rows */
+            rows: number;
+        };
+        /**
          * Scale
          * @description Value to coordinate: ``domain`` in the measure's unit onto ``range`` in points, along x or y.
          */
@@ -6236,6 +6390,8 @@ export interface components {
             /** Decimals */
             decimals: number;
             counts: components["schemas"]["Counts"];
+            /** @default null */
+            files: components["schemas"]["FilesCounted"] | null;
             /** Note */
             note: string;
             /** Advice */
@@ -6753,6 +6909,21 @@ export interface components {
         };
         /** @enum {string} */
         SortedEnum: "by hand" | "alphabetical" | "calendar" | "by median" | "by mean" | "by n";
+        /**
+         * SourceName
+         * @description A source that a person may bring into a study.
+         */
+        SourceName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SourceNames
+         * @description All of them.
+         */
+        SourceNames: components["schemas"]["SourceName"][];
         /**
          * Span
          * @description A part of a lane, from one value to another, both inside.
@@ -7274,6 +7445,7 @@ export interface components {
             sha256: string;
             /** Rows */
             rows: number;
+            far: components["schemas"]["Sampled"] | null;
             read: components["schemas"]["HowRead"];
             told: components["schemas"]["ReadingOptions"];
             /** Remarks */
@@ -7886,6 +8058,7 @@ export type AskRow = components['schemas']['AskRow'];
 export type AskRows = components['schemas']['AskRows'];
 export type AskSame = components['schemas']['AskSame'];
 export type AskSeveral = components['schemas']['AskSeveral'];
+export type AskSource = components['schemas']['AskSource'];
 export type AskTableRows = components['schemas']['AskTableRows'];
 export type AtEnum = components['schemas']['AtEnum'];
 export type Axis = components['schemas']['Axis'];
@@ -7921,6 +8094,9 @@ export type ControlLayer = components['schemas']['ControlLayer'];
 export type ControlStretch = components['schemas']['ControlStretch'];
 export type ControlTarget = components['schemas']['ControlTarget'];
 export type Convert = components['schemas']['Convert'];
+export type CountingState = components['schemas']['CountingState'];
+export type CountingStateStateEnum = components['schemas']['CountingStateStateEnum'];
+export type CountingStates = components['schemas']['CountingStates'];
 export type Counts = components['schemas']['Counts'];
 export type CountsLayer = components['schemas']['CountsLayer'];
 export type CountsLayerHeightEnum = components['schemas']['CountsLayerHeightEnum'];
@@ -7953,6 +8129,7 @@ export type FenceRuleEnum = components['schemas']['FenceRuleEnum'];
 export type FigureOptions = components['schemas']['FigureOptions'];
 export type FileJobState = components['schemas']['FileJobState'];
 export type FileJobStateStateEnum = components['schemas']['FileJobStateStateEnum'];
+export type FilesCounted = components['schemas']['FilesCounted'];
 export type Find = components['schemas']['Find'];
 export type FittingGuide = components['schemas']['FittingGuide'];
 export type FolioFigureState = components['schemas']['FolioFigureState'];
@@ -8112,6 +8289,7 @@ export type RowChange = components['schemas']['RowChange'];
 export type RowsOfFigure = components['schemas']['RowsOfFigure'];
 export type RowsWindow = components['schemas']['RowsWindow'];
 export type SameQuestion = components['schemas']['SameQuestion'];
+export type Sampled = components['schemas']['Sampled'];
 export type Scale = components['schemas']['Scale'];
 export type ScalesEnum = components['schemas']['ScalesEnum'];
 export type Scene = components['schemas']['Scene'];
@@ -8145,6 +8323,8 @@ export type Size = components['schemas']['Size'];
 export type SizeEnum = components['schemas']['SizeEnum'];
 export type Sort = components['schemas']['Sort'];
 export type SortedEnum = components['schemas']['SortedEnum'];
+export type SourceName = components['schemas']['SourceName'];
+export type SourceNames = components['schemas']['SourceNames'];
 export type Span = components['schemas']['Span'];
 export type SpreadEnum = components['schemas']['SpreadEnum'];
 export type StandIn = components['schemas']['StandIn'];
@@ -9300,6 +9480,48 @@ export interface operations {
             };
         };
     };
+    countings_go_on_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                counting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountingState"];
+                };
+            };
+        };
+    };
+    countings_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                counting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountingState"];
+                };
+            };
+        };
+    };
     file_jobs_create: {
         parameters: {
             query?: never;
@@ -9925,6 +10147,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    sources_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceNames"];
+                };
             };
         };
     };
@@ -10617,6 +10858,39 @@ export interface operations {
             };
         };
     };
+    studies_sources_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSource"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
     studies_tables_retrieve: {
         parameters: {
             query?: never;
@@ -10831,6 +11105,27 @@ export interface operations {
             };
         };
     };
+    tables_countings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountingStates"];
+                };
+            };
+        };
+    };
     tables_find_create: {
         parameters: {
             query?: never;
@@ -10926,6 +11221,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fault"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    tables_look_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
                 };
             };
             422: {

@@ -5,6 +5,7 @@ import { AdvicePanel } from "./advice/AdvicePanel";
 import { BenchDialogs } from "./BenchDialogs";
 import { BenchHeader } from "./BenchHeader";
 import { useBenchKeys } from "./commands/useBenchKeys";
+import { FilesCounted } from "./FilesCounted";
 import { FormRail } from "./FormRail";
 import { StepBar } from "./firstSteps/StepBar";
 import { Locked } from "./Locked";
@@ -63,6 +64,7 @@ function Desk() {
           <Locked />
           <Banners />
           {!looking && <Newer />}
+          <FilesCounted />
           <Sentence />
           <StepBar />
         </>

@@ -1,6 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import type { StudyCard } from "../api/generated";
+import { answer, api } from "../api/client";
+import type { SourceName, StudyCard } from "../api/generated";
 import { mayChange } from "../roles";
 import { Button } from "../ui/Button";
 import { ModalFrame } from "../ui/Modal";
@@ -21,7 +23,12 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
   const [text, setText] = useState("");
   const [place, setPlace] = useState(first);
   const [over, setOver] = useState(false);
-  const { state, start, startAll, stop } = useUpload();
+  const { state, start, startAll, startSource, stop } = useUpload();
+  const { data: sources } = useQuery({
+    queryKey: ["sources"],
+    queryFn: () => answer(api.GET("/api/sources")),
+    enabled: open,
+  });
   const chooser = useRef<HTMLInputElement>(null);
   const open_to = studies.filter((study) => mayChange(study.role));
 
@@ -37,6 +44,11 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
     setOpen(false);
     setText("");
     void start(new Blob([cells]), "pasted cells", target("Pasted cells"));
+  };
+
+  const bringSource = (source: SourceName) => {
+    setOpen(false);
+    void startSource(source, target(source.name));
   };
 
   const latest = useRef({ bringFiles, bringText });
@@ -106,6 +118,16 @@ export function Bring({ studies, first = NEW, trigger }: Props) {
               Read these cells
             </Button>
           </div>
+          {sources && sources.length > 0 && (
+            <div className="mt-4 flex flex-wrap items-baseline gap-x-3 gap-y-1 border-t border-hairline pt-3">
+              <span className="text-muted">or compare a source of many files:</span>
+              {sources.map((source) => (
+                <Button key={source.id} look="quiet" className="!p-0" onClick={() => bringSource(source)}>
+                  {source.name}
+                </Button>
+              ))}
+            </div>
+          )}
         </ModalFrame>
       </Dialog.Root>
       <input

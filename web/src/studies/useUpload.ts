@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api, asBytes, Refused } from "../api/client";
-import type { UploadState } from "../api/generated";
+import type { SourceName, UploadState } from "../api/generated";
 import { sendFile } from "../api/sendFile";
 import { followReading, refusalOf } from "../api/uploads";
 import { tell, useNotices } from "../ui/Notices";
@@ -156,13 +156,58 @@ export function useUpload() {
     if (refusal) throw refusal;
   };
 
+  /** Bring a source of many files, which an administrator named. */
+  const startSource = async (source: SourceName, target: Target) => {
+    if ("replaces" in target) return;
+    setState({ name: source.name, progress: 0, id: null });
+    try {
+      const made =
+        "newStudy" in target ? await answer(api.POST("/api/studies", { body: { name: target.newStudy } })) : null;
+      const study_id = "study" in target ? target.study : (made?.id ?? "");
+      const params = { path: { study_id } };
+      const first = await answer(
+        api.POST("/api/studies/{study_id}/sources", { params, body: { source: source.id } }),
+      );
+      await arrived(first, target);
+    } catch (error) {
+      tell(error);
+    } finally {
+      setState(null);
+    }
+  };
+
+  /** Look for files that came to a table's source since. */
+  const lookAgain = async (table: string, name: string) => {
+    setState({ name, progress: 0, id: null });
+    try {
+      const params = { path: { table_id: table } };
+      await arrived(await answer(api.POST("/api/tables/{table_id}/look-again", { params })), { replaces: table });
+    } catch (error) {
+      tell(error);
+    } finally {
+      setState(null);
+    }
+  };
+
+  const arrived = async (first: UploadState, target: Target) => {
+    const upload = await followReading(first, ({ name, progress, id }) => setState({ name, progress, id }));
+    await client.invalidateQueries({ queryKey: ["studies"] });
+    if (upload.fault) return discard(upload, target);
+    if ("replaces" in target) {
+      const what = upload.table === target.replaces ? "No file came since" : "Newer files came";
+      useNotices.getState().add({ what, where: upload.name, remedy: "" });
+      if (upload.table) go(`/tables/${upload.table}`);
+    } else if (upload.comparison) go(`/comparisons/${upload.comparison}`);
+    else if (upload.table) go(`/tables/${upload.table}`);
+  };
+
   const stop = async () => {
     if (!state?.id) sending.current?.abort();
     if (state?.id)
       await answer(api.POST("/api/uploads/{job_id}/stop", { params: { path: { job_id: state.id } } })).catch(tell);
   };
 
-  return { state, start, startAll, stop };
+  return { state, start, startAll, startSource, lookAgain, stop };
 }
 
 function placeOf(target: Target): { study?: string; replaces?: string; new_study?: string } {

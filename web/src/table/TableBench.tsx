@@ -2,13 +2,14 @@ import { useRef } from "react";
 import { Link } from "wouter";
 import { useStore } from "zustand";
 import { download } from "../api/download";
+import type { Sampled as SampledTable } from "../api/generated";
 import { HelpButton } from "../help/HelpButton";
 import { useUpload } from "../studies/useUpload";
 import { Button } from "../ui/Button";
 import { FormatMenu } from "../ui/FormatMenu";
 import { Header } from "../ui/Header";
 import { tell, useNotices } from "../ui/Notices";
-import { say } from "../words";
+import { say, spaced } from "../words";
 import { Band } from "./Band";
 import { changeWords } from "./changeWords";
 import { Finder } from "./Finder";
@@ -45,7 +46,7 @@ export function TableBench({ id }: { id: string }) {
         <title>{`${table.name} – Echelle`}</title>
         <TableHeader />
         <Versions newer={table.newer} older={table.older} table={id} />
-        <ReadingSentence />
+        {table.far ? <Sampled far={table.far} rows={table.rows} name={table.name} /> : <ReadingSentence />}
         <Band />
         {draft && <StepEditor draft={draft} />}
         <main className="flex min-h-0 flex-1 p-3 xl:p-4">
@@ -91,8 +92,14 @@ function TableHeader() {
           <Button look="dark" disabled={!future || !free} onClick={() => void bench.walk("future")}>
             Redo
           </Button>
-          <Newer table={table.id} disabled={table.newer !== null} />
-          <TakeOut table={table.id} />
+          {table.far === null ? (
+            <>
+              <Newer table={table.id} disabled={table.newer !== null} />
+              <TakeOut table={table.id} />
+            </>
+          ) : (
+            <LookAgain table={table.id} name={table.name} disabled={table.newer !== null} />
+          )}
           <Button onClick={() => compare(null)}>Compare</Button>
         </>
       )}
@@ -128,6 +135,28 @@ function TakeOut({ table }: { table: string }) {
       formats={FORMATS}
       onChoose={(format) => void save(format).catch(tell)}
     />
+  );
+}
+
+/** Of a far table: what its rows here are, and what holds for all of them. */
+function Sampled({ far, rows, name }: { far: SampledTable; rows: number; name: string }) {
+  return (
+    <p className="shrink-0 border-b border-hairline bg-sheet px-5 py-3 text-[17px] leading-8 text-muted">
+      <strong className="text-ink">{name}</strong> has <strong className="text-ink">{spaced(rows)} rows</strong> in{" "}
+      {spaced(far.files)} files, which stay where they are. Here stands a sample of{" "}
+      <strong className="text-ink">{spaced(far.rows)} rows</strong>: kinds, shapes and what a step does are
+      estimated on it. A figure counts all rows.
+    </p>
+  );
+}
+
+/** Look for files that came to the source since. */
+function LookAgain({ table, name, disabled }: { table: string; name: string; disabled: boolean }) {
+  const { lookAgain, state } = useUpload();
+  return (
+    <Button look="dark" disabled={disabled || state !== null} onClick={() => void lookAgain(table, name)}>
+      {state ? "Looking…" : "Look for new files"}
+    </Button>
   );
 }
 

@@ -323,6 +323,12 @@ export function createBench(id: string, client: QueryClient) {
     return now && { entry: now.head, digest: now.digest };
   };
 
+  /** Draw the shown recipe again: what it is drawn of has grown. */
+  const redraw = () => {
+    const shown = recipeOf(getState());
+    if (shown) previewer.ask(shown);
+  };
+
   /** Something besides the figure changed: take it at once. */
   const reloadMark = () => void follow().catch(() => undefined);
 
@@ -346,6 +352,7 @@ export function createBench(id: string, client: QueryClient) {
     settle,
     settleFrom,
     follow,
+    redraw,
     reloadMark,
     rest,
     flush,

@@ -24,7 +24,7 @@ export async function untilAnswered<T>(ask: () => Promise<T>, say: (why: string 
         throw fault;
       }
       say(fault.fault.what);
-      await (fault.status === 401 ? signedInAgain() : rest(pause));
+      await (fault.status === 401 ? signedInAgain() : rest(fault.again === null ? pause : fault.again * 1_000));
     }
   }
 }

@@ -1,0 +1,72 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { answer, api } from "../api/client";
+import type { CountingState } from "../api/generated";
+import { Button } from "../ui/Button";
+import { tell } from "../ui/Notices";
+import { spaced } from "../words";
+import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+
+/** How often it is asked how far the counting is, and the figure is drawn again, in ms. */
+const LOOK = 1_500;
+
+/** Of a far table: how many files the figure is of, while they are being counted; with a way to stop and to go on. */
+export function FilesCounted() {
+  const { comparison } = useShown();
+  const { looking } = useRights();
+  const { redraw } = useBenchActions();
+  const client = useQueryClient();
+  const files = useBenchState((state) => state.scene?.files ?? null);
+  const away = useBenchState((state) => state.away !== null);
+  const none = useBenchState((state) => state.scene === null);
+  const early = files !== null && files.done < files.of;
+  const key = ["countings", comparison.table];
+  const { data } = useQuery({
+    queryKey: key,
+    queryFn: () =>
+      answer(api.GET("/api/tables/{table_id}/countings", { params: { path: { table_id: comparison.table } } })),
+    enabled: early || away || none,
+    refetchInterval: LOOK,
+  });
+  useEffect(() => {
+    if (!early) return;
+    const timer = setInterval(redraw, LOOK);
+    return () => clearInterval(timer);
+  }, [early, redraw]);
+  const counting = data?.find(({ state }) => state !== "done");
+  if (!counting || !(early || away || none)) return null;
+  const call = (path: "/api/countings/{counting_id}/stop" | "/api/countings/{counting_id}/go-on") =>
+    void answer(api.POST(path, { params: { path: { counting_id: counting.id } } })).then((next) => {
+      client.setQueryData(key, [next, ...(data ?? []).filter(({ id }) => id !== next.id)]);
+      redraw();
+    }, tell);
+  const goes = counting.state === "waiting" || counting.state === "counting";
+  return (
+    <div role="status" className="flex shrink-0 items-center gap-3 border-b border-hairline bg-sheet px-5 py-2">
+      <span>{words(counting, files?.done ?? null)}</span>
+      <progress
+        max={counting.of}
+        value={counting.done}
+        className="h-1.5 w-48 overflow-hidden rounded-full [&::-webkit-progress-bar]:bg-hairline [&::-webkit-progress-value]:bg-petrol"
+        aria-label="Files counted"
+      />
+      {!looking && (
+        <Button
+          look="quiet"
+          className="!p-0"
+          onClick={() => call(goes ? "/api/countings/{counting_id}/stop" : "/api/countings/{counting_id}/go-on")}
+        >
+          {goes ? "Stop" : "Go on"}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function words({ state, done, of }: CountingState, shown: number | null): string {
+  const far = `${spaced(done)} of ${spaced(of)} files`;
+  const figure = shown === null ? "" : `; the figure is of ${spaced(shown)} so far`;
+  if (state === "stopped") return `Stopped: ${far} are counted${figure}`;
+  if (state === "refused") return `Counting ended: ${far} are counted${figure}`;
+  return `${far} are counted${figure}`;
+}
