@@ -537,7 +537,7 @@ note-counted = Counted file by file, each different value with how often it occu
     }
    *[no] { $done } of { $of } files so far
 }.
-note-examples = Of { $count } values { $drawn } are drawn one by one: in each lane those whose rows have the smallest hashes, and the lowest and highest.
+note-examples = Of { $count } values { $drawn } are drawn as what they are, in each lane those whose rows have the smallest hashes; beyond the fences a mark stands for a different value, however often it occurs.
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.
 note-prepared = { $rows } read; before the figure: { $steps }.
@@ -636,6 +636,7 @@ remark-limits-open = the transformed values set no limit where none stands
 remark-limits-uncertain = fewer than { $fewest } values: limits are uncertain
 remark-too-many-rows = more than { $most } rows: reduce them to one a subject
 remark-not-computed = not computed above { $most } values a lane; the difference of medians says as much
+remark-bandwidth-below-step = { $rule } asks for less than the step of { $step } in which values were recorded; that step stands in
 remark-test-not-computed = not computed above { $most } values
 remark-p-unreliable = p-values are not reliable above n = { $most }
 remark-bins-too-few = { $rule } has no answer for fewer than three values; { $stand-in } stands in

@@ -9,6 +9,7 @@ from typing import Literal, get_args
 
 import numpy as np
 
+from echelle.numbers.bins import recording_step
 from echelle.numbers.decimals import decimals_of, root, squared_deviations
 from echelle.numbers.pair_sums import PairSums
 from echelle.numbers.quantiles import exact_quantile
@@ -36,12 +37,12 @@ def bandwidth_of(ordered: Rising, rule: BandwidthRule | float, times: float = 1.
     Silverman 1986 (3.31); Scott 1992 (6.42); Sheather & Jones 1991, solve the equation; Botev, Grotowski & Kroese 2010;
     least-squares cross-validation, Rudemo 1982 and Bowman 1984.
     """
-    n = len(ordered)
+    sample, n = sample_of(ordered), len(ordered)
     if n < 2 or ordered[0] == ordered[-1]:
         return Bandwidth(None, remark("no-density"))
     if not isinstance(rule, str):
         return Bandwidth(float(rule) * times)
-    decimals = decimals_of(sample_of(ordered))
+    decimals = decimals_of(sample)
     [offsets] = decimals.samples
     sd = root(squared_deviations(offsets, decimals.whole) / (n - 1))
     iqr = float(exact_quantile(offsets, 0.75) - exact_quantile(offsets, 0.25))
@@ -51,7 +52,22 @@ def bandwidth_of(ordered: Rising, rule: BandwidthRule | float, times: float = 1.
         value = BANDWIDTHS[chosen.stand_in].bandwidth(offsets, sd, iqr)
         assert value is not None, "a rule that stands in always has an answer"
         note = remark("bandwidth-no-answer", rule=rule, **{"stand-in": chosen.stand_in})
-    return Bandwidth(decimals.length(times * value), note)
+    result = decimals.length(times * value)
+    step = _step_above(result, sample)
+    if step is None:
+        return Bandwidth(result, note)
+    if note is not None:
+        return Bandwidth(step, remark("bandwidth-no-answer", rule=rule, **{"stand-in": f"the recording step of {step:g}"}))
+    return Bandwidth(step, remark("bandwidth-below-step", rule=rule, step=f"{step:g}"))
+
+
+def _step_above(bandwidth: float, sample: Sample) -> float | None:
+    """The step in which values were recorded, where a bandwidth is below it: the curve would show that step alone."""
+    distinct = len(sample.values)
+    if distinct < 3 or bandwidth * (distinct - 1) >= sample[-1] - sample[0]:
+        return None
+    step = recording_step(sample)
+    return step if step is not None and bandwidth < step else None
 
 
 def silverman(sd: float, iqr: float, n: int) -> float:

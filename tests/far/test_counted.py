@@ -121,7 +121,7 @@ def test_examples_are_the_same_rows_whatever_batches_they_came_in(
 def test_few_examples_of_many_rows(tmp_path: Path) -> None:
     frame, recipe = log(30_000, 8), asked("strip")
     scene = scene_of(recipe, far(write_parts(frame, tmp_path, [9_000]), recipe))
-    assert any("Of 29" in clause and "are drawn one by one" in clause for clause in scene.note.split(". "))
+    assert any("Of 29" in clause and "are drawn as what they are" in clause for clause in scene.note.split(". "))
     assert "some of the values" in scene.note and "every value" not in scene.note
     assert "30000 rows in 2 files" in scene.note
 

@@ -11,12 +11,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from echelle.figures.lanes.counted import with_tails
+from echelle.figures.lanes.lane import Extra, Lane
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, bandwidth_of
 from echelle.numbers.bins import BIN_RULES, bin_count, count_in_bins, even_edges
 from echelle.numbers.cumulative import steps
 from echelle.numbers.decimals import decimal, decimals_of, total
-from echelle.numbers.density import density_at
-from echelle.numbers.fences import count_beyond, whiskers
+from echelle.numbers.density import density_at, density_curve, peaks_of
+from echelle.numbers.fences import Fences, count_beyond, whiskers
 from echelle.numbers.intervals import median_interval
 from echelle.numbers.kernels import KERNELS, KernelName
 from echelle.numbers.kernels import kernel as kernel_at
@@ -171,3 +173,28 @@ def test_extreme_deviates_of_counts_are_those_of_rows() -> None:
     assert fences_of(sample, rule, 10.0).high == 3.0 and fences_of(sample, rule, 2.0).high == 90.0
     offsets = decimals_of(sample)
     assert len(offsets.samples[0]) == len(sample) and offsets.place(offsets.samples[0][-1]) == 95.0
+
+
+def test_no_rule_asks_for_less_than_the_step_in_which_values_were_recorded() -> None:
+    """Of many values a rule's bandwidth falls below the step: the curve would be a comb."""
+    values = np.round(np.arange(1.0, 9.0, 0.1), 1)
+    many = Sample(values, np.round(1e7 * np.exp(-0.5 * ((values - 5.0) / 1.2) ** 2)).astype(np.int64) + 1)
+    found = bandwidth_of(many, "silverman")
+    assert found.value == 0.1 and found.remark is not None and found.remark.code == "bandwidth-below-step"
+    assert len(peaks_of(density_curve(many, found.value))) == 1 < len(peaks_of(density_curve(many, 0.04)))
+    few = Sample(many.values, np.maximum(many.counts // 10**6, 1) if many.counts is not None else None)
+    assert bandwidth_of(few, "silverman").remark is None
+    assert bandwidth_of(many, 0.04).value == 0.04
+
+
+def test_tails_of_a_counted_lane_are_every_different_value_beyond_its_fences() -> None:
+    """Rows at hand keep their ids; the others stand for no single row."""
+    tally = Sample(np.array([0.0, 1.0, 2.0, 8.0, 9.0]), np.array([5, MANY, MANY, 3, 1]))
+    lane = Lane(
+        key="g1", group="A", name="A", values=np.array([1.0, 2.0, 9.0]), rows=np.array([11, 12, 13]), people=None, missing=0,
+        censored=0, left_out=0, tally=tally, extras={"shift": Extra(np.array([0, 1, 0], dtype=np.int32), ("x", "y"))},
+    )  # fmt: skip
+    shown = with_tails(lane, Fences(0.5, 4.0))
+    assert shown.values.tolist() == [1.0, 2.0, 0.0, 8.0, 9.0] and shown.rows.tolist() == [11, 12, -1, -2, 13]
+    assert shown.extras["shift"].codes.tolist() == [0, 1, -1, -1, -1] and shown.n == 2 * MANY + 9
+    assert with_tails(lane, None) is lane

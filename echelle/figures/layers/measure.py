@@ -9,11 +9,11 @@ from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError, Mend
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
-from echelle.figures.lanes.counted import refuse_of_counts
+from echelle.figures.lanes.counted import refuse_of_counts, with_tails
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.guide_values import placed_guides, with_inside
 from echelle.figures.lanes.lane import Arrangement
-from echelle.figures.lanes.readings import counts_alone, read_lane, rules_of
+from echelle.figures.lanes.readings import counts_alone, lane_fences, read_lane, rules_of
 from echelle.figures.lanes.shares import with_shares
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.figures.layers.registry import layer_of
@@ -29,6 +29,8 @@ def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int)
     guides = placed_guides(recipe, arrangement)
     drawn = on_its_axis(recipe)
     readings = {lane.key: read_lane(lane, rules, most_outliers) for lane in arrangement.lanes}
+    lanes = tuple(with_tails(lane, lane_fences(readings[lane.key])) for lane in arrangement.lanes)
+    arrangement = replace(arrangement, lanes=lanes) if arrangement.account.parts is not None else arrangement
     if arrangement.counted:
         readings = {key: counts_alone(lane) for key, lane in readings.items()}
     inside = with_inside(guides, arrangement, readings, catalogue(recipe.words.note.english))

@@ -97,7 +97,7 @@ def _counted_clauses(recipe: Recipe, arrangement: Arrangement, words: Catalogue)
     done, of = parts
     rows = words.say("count-rows", count=arrangement.account.read)
     clauses = [words.say("note-counted", rows=rows, done=done, of=of, whole="yes" if done == of else "no")]
-    drawn = sum(len(lane.values) for lane in arrangement.lanes)
+    drawn = sum(int(np.count_nonzero(lane.rows > 0)) for lane in arrangement.lanes)
     if drawn < arrangement.used and any(layer.draws_rows or layer.draws_outliers for layer in recipe.shown_layers):
         clauses.append(words.say("note-examples", drawn=drawn, count=arrangement.used))
     return clauses

@@ -145,7 +145,8 @@ class OtherQuestions(Endpoint):
         comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
         data = data_of(comparison)
         sees = comparison.study.shows_rows_to(request.user)
-        asked = other_proposals(data.table, data.steps, request.user) if sees else []
+        # Of a far table each would be counted.
+        asked = other_proposals(data.table, data.steps, request.user) if sees and data.table.source is None else []
         drawn = [in_small(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
         return Response(InForms([question for question in drawn if question.scene is not None]))
 
@@ -155,6 +156,8 @@ def _order_of(recipe: Recipe, data: Data) -> str | None:
 
 
 def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison, sees_rows: bool) -> InMeasure:
+    if data.table.source is not None:
+        return InMeasure(column=column, recipe=recipe, scene=None, reason="It is counted when you choose it.")
     drawn = in_small(recipe, "box", data, comparison, sees_rows)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
