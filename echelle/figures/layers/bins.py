@@ -16,6 +16,7 @@ from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.remarks import Remark
+from echelle.numbers.remarks import remark as made
 from echelle.numbers.rounding import fixed_decimals, round_step
 from echelle.numbers.sample import Floats
 from echelle.recipes.layers.bins import BinsLayer
@@ -137,6 +138,11 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
             # Centred on whole numbers, each bin holds as many of them as any other.
             edges = edges_of_width(low - 0.5, high + 0.5, max(1.0, round((high - low) / count)), low - 0.5)
             return Edges(edges, edges, remark)
+        step = context.arrangement.step if context.transform is LINEAR else None
+        if step is not None and (high - low) / count < step:
+            # Narrower than the step in which values were recorded, bins would show that step alone.
+            edges = edges_of_width(low - step / 2, high + step / 2, step, low - step / 2)
+            return Edges(edges, edges, made("bins-below-step", rule=layer.rule, step=f"{step:g}"))
     edges = even_edges(low, high, count)
     return Edges(edges, edges, remark)
 
