@@ -640,7 +640,10 @@ remark-bandwidth-below-step = { $rule } asks for less than the step of { $step }
 remark-test-not-computed = not computed above { $most } values
 remark-p-unreliable = p-values are not reliable above n = { $most }
 remark-bins-too-few = { $rule } has no answer for fewer than three values; { $stand-in } stands in
-remark-bins-below-step = { $rule } asks for bins narrower than the step of { $step } in which values were recorded; that step stands in
+remark-bins-of-steps = { $rule } asks for bins so narrow that each is made { $count ->
+    [one] one step
+   *[other] { $count } steps
+} of { $step }, in which values were recorded, wide
 remark-bins-no-spread = { $rule } has no answer where the interquartile range is 0; { $stand-in } stands in
 remark-bins-too-many = { $rule } asks for more than { $most } bins; { $stand-in } stands in
 remark-bandwidth-no-answer = { $rule } has no answer here; { $stand-in } stands in

@@ -49,6 +49,10 @@ class Edges:
     remark: Remark | None = None
 
 
+# From so many recording steps a bin on it matters little that one holds one more.
+_EVEN_STEPS = 10
+
+
 def _measure(layer: BinsLayer, context: FigureContext) -> Measurement[Columns]:
     lanes = [lane for lane in context.arrangement.lanes if lane.filled]
     if not lanes:
@@ -139,10 +143,11 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
             edges = edges_of_width(low - 0.5, high + 0.5, max(1.0, round((high - low) / count)), low - 0.5)
             return Edges(edges, edges, remark)
         step = context.arrangement.step if context.transform is LINEAR else None
-        if step is not None and (high - low) / count < step:
-            # Narrower than the step in which values were recorded, bins would show that step alone.
-            edges = edges_of_width(low - step / 2, high + step / 2, step, low - step / 2)
-            return Edges(edges, edges, made("bins-below-step", rule=layer.rule, step=f"{step:g}"))
+        if step is not None and (high - low) / count < _EVEN_STEPS * step:
+            # Else one bin holds three recording steps and the next two, and columns rise and fall by that alone.
+            steps = max(1, round((high - low) / count / step))
+            edges = edges_of_width(low - step / 2, high + step / 2, steps * step, low - step / 2)
+            return Edges(edges, edges, remark or made("bins-of-steps", rule=layer.rule, step=f"{step:g}", count=steps))
     edges = even_edges(low, high, count)
     return Edges(edges, edges, remark)
 
