@@ -13,10 +13,13 @@ from pydantic import ValidationError
 
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Bundle, RawData, TrailParts
 from echelle.errors import InputError
+from echelle.far.counted_file import ENDING, table_of_counted_file
 from echelle.recipes.parse import recipe_from
+from echelle.recipes.used_columns import columns_of
 from echelle.tables.reading.options import USUAL
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.joining import TableRef
+from echelle.tables.steps.lineage import needed_for
 from echelle.tables.steps.prepare import all_steps
 from echelle.tables.table import Table
 
@@ -65,6 +68,9 @@ def checked_bundle(folder: Path) -> Bundle:
 def rows_of(bundle: Bundle) -> Table:
     """The rows in use: the raw data read and prepared as the recipe says. Raises InputError as reading and steps do."""
     recipe = bundle.recipe
+    if bundle.raw.name.endswith(ENDING):
+        _, steps = needed_for(columns_of(recipe), recipe.prepare or [])
+        return all_steps(table_of_counted_file(bundle.raw.data), steps, _others(bundle))
     table = read_bytes(bundle.raw.data, recipe.read or USUAL).table
     return all_steps(table, recipe.prepare or [], _others(bundle))
 

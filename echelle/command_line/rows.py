@@ -8,7 +8,6 @@ from pathlib import Path
 
 import click
 
-from echelle.errors import InputError
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of
 from echelle.tables.reading.options import USUAL, ReadingOptions
@@ -57,18 +56,16 @@ def rows_of_recipe(
 def counted_rows(path: Path, recipe: Recipe, steps: list[StepBase] | tuple[()], workers: int) -> Table:
     """The counted rows of a far table that a recipe arranges, with its progress on a terminal."""
     from echelle.far.engine import Engine
-    from echelle.far.far_table import FarTable, PartsDone
+    from echelle.far.far_table import FarTable, PartsDone, several_counted
 
-    if len(recipe.measure.columns) > 1:
-        raise InputError(
-            "the files are counted for one measure at a time", where="--measure", remedy="Name one, or ask once for each."
-        )
     far = FarTable.at(str(path))
-    measure = recipe.measure.columns[0]
-    question = far.question(measure, columns_of(recipe) - {measure}, steps)
+    columns = columns_of(recipe) - set(recipe.measure.columns)
 
     def say(parts: PartsDone) -> None:
         if sys.stderr.isatty():
             click.echo(f"\r{parts.done} of {parts.of} files", nl=parts.done == parts.of, err=True)
 
-    return far.count(question, Engine.from_environment(workers), say)
+    def counted(measure: str) -> Table:
+        return far.count(far.question(measure, columns, steps), Engine.from_environment(workers), say, recipe.left_out)
+
+    return several_counted({measure: counted(measure) for measure in recipe.measure.columns})

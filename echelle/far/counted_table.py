@@ -19,7 +19,8 @@ from echelle.tables.reading.read import Reading, read_bytes
 from echelle.tables.table import Column, RowIds, Table, Tally
 
 # The sample: so many rows, of so many parts at most.
-SAMPLE_ROWS, SAMPLE_PARTS = 20_000, 20
+SAMPLE_ROWS, SAMPLE_PARTS = 20_000, 100
+_SEED = 41
 _HEAD = 4_000_000
 
 
@@ -36,8 +37,7 @@ class FarSample:
 
 def reading_of_source(manifest: Manifest) -> tuple[Reading, FarSample]:
     """Rows of parts all over the source, read as any table is. Raises InputError for a part that cannot be read."""
-    step = max(1, len(manifest.parts) // SAMPLE_PARTS)
-    parts = manifest.parts[::step][:SAMPLE_PARTS]
+    parts = _some_parts(manifest)
     if manifest.format == "csv":
         reading = read_bytes(_csv_head(manifest, parts[0]))
         names = _csv_names(manifest, parts[0], reading)
@@ -52,6 +52,15 @@ def reading_of_source(manifest: Manifest) -> tuple[Reading, FarSample]:
         what = "columns of the parts belong together (a limit beside its number)"
         raise InputError(what, where=parts[0].name, remedy="Write each measure with its limits in one column.")
     return reading, FarSample(reading.table, tuple(together.column_names), ",")
+
+
+def _some_parts(manifest: Manifest) -> list[Part]:
+    """So many parts at random, in their order: every k-th might be of one site."""
+    count = len(manifest.parts)
+    if count <= SAMPLE_PARTS:
+        return list(manifest.parts)
+    places = np.sort(np.random.default_rng(_SEED).choice(count, SAMPLE_PARTS, replace=False))
+    return [manifest.parts[place] for place in places.tolist()]
 
 
 def _parquet_head(manifest: Manifest, part: Part, rows: int) -> pa.Table:

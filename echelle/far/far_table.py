@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
-from echelle.far.count import PartTally, merged_tallies
+import polars as pl
+
+from echelle.errors import InputError
+from echelle.far.count import ORDER, ROW, PartTally, merged_tallies
 from echelle.far.counted_table import FarSample, counted_table, reading_of_source
 from echelle.far.engine import HERE, Engine, counted_parts
 from echelle.far.manifest import Manifest, manifest_of
 from echelle.far.question import CountQuestion
+from echelle.far.rows import frame_at
 from echelle.tables.steps.base import StepBase
+from echelle.tables.steps.left_out import LeftOut
 from echelle.tables.steps.lineage import needed_for
-from echelle.tables.steps.prepare import all_steps
-from echelle.tables.table import Table
+from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
+from echelle.tables.table import PART_KEYS, Table
 
 _LEVELLED = ("category", "identifier", "yes/no", "date")
 # So many tallies are held before they are made one.
@@ -47,30 +52,52 @@ class FarTable:
         """By a column's name what the parts call it."""
         return {column.name: raw for column, raw in zip(self.sample.table.columns, self.sample.raw_names, strict=True)}
 
-    def question(self, measure: str, columns: Iterable[str], steps: Sequence[StepBase] = ()) -> FarQuestion:
-        """What must be counted so that ``measure`` can be arranged by ``columns``, which ``steps`` make.
+    def question(
+        self, measure: str, columns: Iterable[str], steps: Sequence[StepBase] = (), tables: TableOf = no_tables
+    ) -> FarQuestion:
+        """What must be counted so that ``measure`` can be arranged by ``columns``, which ``steps`` make; ``tables`` gives those
+        that are joined.
 
         Raises InputError for a step that does not fit, and for a column that is not there.
         """
-        raw, prepared = self.sample.table, all_steps(self.sample.table, steps)
+        raw, prepared = self.sample.table, all_steps(self.sample.table, steps, tables)
         names = [prepared.column(name).name for name in dict.fromkeys((measure, *columns))]
         needed, kept = needed_for(names, steps)
-        taken = sorted({raw.column(name).name for name in needed})
+        known = {key: column.name for column in raw.columns for key in (column.heading, column.name)}
+        taken = sorted({known[name] for name in needed if name in known})
         of_measure, _ = needed_for(names[:1], [step for step in kept if not step.leaves_out])
-        values = [name for name in taken if name in {raw.column(other).name for other in of_measure}]
+        values = [name for name in taken if name in {known.get(other) for other in of_measure}] or taken
         first = next((name for name in values if raw.column(name).kind == "measure"), values[0])
         rest = [name for name in taken if name != first]
         lanes = [name for name in rest if raw.column(name).kind in _LEVELLED]
         names_of = self._raw_names
         asked = CountQuestion(names_of[first], tuple(names_of[name] for name in rest), tuple(names_of[name] for name in lanes))
-        return FarQuestion(asked, tuple(kept))
+        return FarQuestion(asked, tuple(kept), tables)
 
-    def table_of(self, question: FarQuestion, tally: PartTally, parts: int) -> Table:
-        """The counted rows of so many parts after the steps that the question needs."""
-        return all_steps(counted_table(self.manifest, self.sample, tally, parts), question.steps)
+    def table_of(self, question: FarQuestion, tally: PartTally, parts: int, left_out: Sequence[LeftOut] = ()) -> Table:
+        """The counted rows of so many parts after the steps that the question needs. Rows that are left out are among those at
+        hand, so that what they hold can be taken off the counts. Raises InputError for one that is not there.
+        """
+        if left_out:
+            tally = replace(tally, examples=self._with_rows(tally.examples, left_out))
+        return all_steps(counted_table(self.manifest, self.sample, tally, parts), question.steps, question.tables)
+
+    def _with_rows(self, examples: pl.DataFrame, left_out: Sequence[LeftOut]) -> pl.DataFrame:
+        places = {part.name: place for place, part in enumerate(self.manifest.parts, 1)}
+        gone = next((entry for entry in left_out if entry.part not in places), None)
+        if gone is not None:
+            what = f"left-out row {gone.row} · {gone.part} is not in the table"
+            raise InputError(what, where="$.left_out", remedy="Take the entry out.")
+        keys = [places[entry.part] * PART_KEYS + entry.row for entry in left_out]
+        rows = frame_at(self.manifest, self.sample, keys).with_columns(pl.lit(0, dtype=examples.schema[ORDER]).alias(ORDER))
+        return pl.concat([examples, rows.select(examples.columns)], how="vertical_relaxed").unique(ROW).sort(ROW)
 
     def count(
-        self, question: FarQuestion, engine: Engine = HERE, progress: Callable[[PartsDone], None] = lambda done: None
+        self,
+        question: FarQuestion,
+        engine: Engine = HERE,
+        progress: Callable[[PartsDone], None] = lambda done: None,
+        left_out: Sequence[LeftOut] = (),
     ) -> Table:
         """All parts counted. Raises InputError for a part that cannot be read."""
         every = range(len(self.manifest.parts))
@@ -82,12 +109,22 @@ class FarTable:
             if len(held) > _HELD:
                 held = [merged_tallies(held, question.count)]
             progress(PartsDone(done, len(every)))
-        return self.table_of(question, merged_tallies(held, question.count), len(every))
+        return self.table_of(question, merged_tallies(held, question.count), len(every), left_out)
 
 
 @dataclass(frozen=True)
 class FarQuestion:
-    """What is counted, and the steps that are taken over what was counted."""
+    """What is counted, and the steps that are taken over what was counted, with the tables that they join."""
 
     count: CountQuestion
     steps: tuple[StepBase, ...] = ()
+    tables: TableOf = no_tables
+
+
+def several_counted(tables: Mapping[str, Table]) -> Table:
+    """What was counted of several measures, by their name, as one table: that of the first, with the others beside."""
+    first, *others = tables
+    whole = tables[first]
+    if not others or whole.tally is None:
+        return whole
+    return replace(whole, tally=replace(whole.tally, others={name: tables[name] for name in others}))

@@ -9,13 +9,21 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
+from echelle.far.count import ROW
 from echelle.far.counted_table import FarSample, columns_like
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.tables.table import PART_KEYS, RowIds, Table
 
 
 def rows_at(manifest: Manifest, sample: FarSample, keys: Iterable[int]) -> Table:
-    """The rows of some ids with all their columns, in the order of the ids.
+    """The rows of some ids with all their columns, in the order of the ids. Raises InputError as :func:`frame_at` does."""
+    frame = frame_at(manifest, sample, keys)
+    ids = RowIds(frame[ROW].to_numpy(), ("", *(part.name for part in manifest.parts)))
+    return Table(tuple(columns_like(frame, list(sample.raw_names), sample)), frame.height, ids)
+
+
+def frame_at(manifest: Manifest, sample: FarSample, keys: Iterable[int]) -> pl.DataFrame:
+    """The same as the parts hold them, with their ids.
 
     Raises InputError for an id that no part has, and for a part that cannot be read.
     """
@@ -25,14 +33,9 @@ def rows_at(manifest: Manifest, sample: FarSample, keys: Iterable[int]) -> Table
         if not 0 <= place < len(manifest.parts):
             raise InputError("the table has no such row", where=f"row {records[0]}", remedy="Reload the page.")
         frames.append(_of_part(manifest, manifest.parts[place], records, sample))
-    frame = pl.concat(frames, how="vertical_relaxed") if frames else sample_frame(sample)
-    ids = RowIds(np.array(wanted, dtype=np.int64), ("", *(part.name for part in manifest.parts)))
-    return Table(tuple(columns_like(frame, list(sample.raw_names), sample)), frame.height, ids)
-
-
-def sample_frame(sample: FarSample) -> pl.DataFrame:
-    """No rows of the source's columns."""
-    return pl.DataFrame(schema=dict.fromkeys(sample.raw_names, pl.String))
+    none = pl.DataFrame(schema=dict.fromkeys(sample.raw_names, pl.String))
+    frame = pl.concat(frames, how="vertical_relaxed") if frames else none
+    return frame.with_columns(pl.Series(ROW, wanted, dtype=pl.Int64))
 
 
 def _by_part(keys: list[int]) -> Iterator[tuple[int, list[int]]]:

@@ -101,7 +101,7 @@ def lane_views(figure: LaidFigure, place: PanelPlace, measurement: Measurement[o
 def _most_of_lane(figure: LaidFigure, place: PanelPlace) -> int | None:
     """How many points a lane may draw: its part of a small picture, or of a screen that cannot hold all of them."""
     most, arrangement = figure.most_points, figure.context.arrangement
-    if most is None or (not figure.miniature and arrangement.used <= most):
+    if most is None or (not figure.miniature and arrangement.drawn <= most):
         return None
     return max(1, most // (len(place.bands) if figure.miniature else len(arrangement.lanes)))
 
@@ -117,7 +117,7 @@ def _ends(figure: LaidFigure, lane: str, measurement: Measurement[object]) -> tu
 
 def part_of_points(figure: LaidFigure) -> Sequence[Advice]:
     """That the screen shows a part of the points."""
-    used, most = figure.context.arrangement.used, figure.most_points
+    used, most = figure.context.arrangement.drawn, figure.most_points
     if most is None or used <= most or not points_shown(figure.context.recipe):
         return []
     part, whole = (f"{count:,}".replace(",", " ") for count in (most, used))

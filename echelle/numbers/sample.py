@@ -116,6 +116,16 @@ def tally_of(values: Floats, counts: Counts) -> Sample:
     return tallied(values[order], counts[order])
 
 
+def less(sample: Sample, values: Floats) -> Sample:
+    """The sample without some of its values, each as often as it stands among them."""
+    if not len(values):
+        return sample
+    counts = np.broadcast_to(np.asarray(sample.weights, dtype=np.int64), sample.values.shape).copy()
+    np.subtract.at(counts, np.searchsorted(sample.values, values), 1)
+    held = counts > 0
+    return Sample(sample.values[held], counts[held])
+
+
 def merged(samples: Iterable[Sample]) -> Sample:
     """Several samples as one."""
     parts = [part for part in samples if len(part.values)]

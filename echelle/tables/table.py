@@ -264,13 +264,14 @@ class Source:
 class Tally:
     """What makes a table one of different rows, each counted: how often each stands in the source (shape (rows,)), and a table
     of some rows of the source with the same columns, which may be drawn one by one. ``parts`` is of how many of the source's
-    files the counts are, ``of`` how many there are.
+    files the counts are, ``of`` how many there are; ``others`` holds what was counted of further measures, by their name.
     """
 
     counts: Counts
     examples: Table
     parts: int
     of: int
+    others: Mapping[str, Table] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -292,6 +293,10 @@ class Table:
     def count(self, mask: NDArray[np.bool_]) -> int:
         """How many rows a mask (shape (rows,)) holds; with a tally, of the source."""
         return int(np.count_nonzero(mask) if self.tally is None else self.tally.counts[mask].sum())
+
+    def counted_for(self, measure: str) -> Table:
+        """With a tally, what was counted of a measure; else the table itself."""
+        return self if self.tally is None else self.tally.others.get(measure, self)
 
     @cached_property
     def row_ids(self) -> RowIds:

@@ -15,6 +15,7 @@ from echelle.drawing.formats import FORMATS, Output, scene_bytes
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
+from echelle.far.counted_file import ENDING
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.parse import recipe_text
 from echelle.recipes.recipe import Recipe
@@ -33,7 +34,7 @@ from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import Data, data_of, entry_of, must_be_shown, recipe_at
 from server.tables.models import DataTable, RawFile
-from server.tables.services.cache import rows_for
+from server.tables.services.cache import counted_bytes, rows_for
 from server.tables.services.persons import Persons
 from server.tables.services.preparation import table_named
 
@@ -138,8 +139,14 @@ def _bundle(out: ExportContext) -> ExportFile:
     raw = out.data.table.raw
     refs = {ref.sha256: ref for ref in named_tables(out.data.steps) if ref.sha256 != raw.sha256}
     others = [_raw(_file_of(table_named(out.comparison.study_id, ref)), ref.name) for ref in refs.values()]
-    contents = Contents(out.recipe, _raw(raw, out.data.table.name), others, out.rows, _trail(out))
-    made = bundle(with_pseudonyms(contents) if out.query.get("coded") == "true" else contents)
+    coded, data = out.query.get("coded") == "true", _raw(raw, out.data.table.name)
+    if out.data.table.source is not None:
+        if coded:
+            out.data.table.must_be_near("No identifier is replaced")
+        # The list of its files redraws nothing; what was counted of them does.
+        data = RawData(f"{out.data.table.name}{ENDING}", counted_bytes(out.recipe, out.data.table, out.data.steps))
+    contents = Contents(out.recipe, data, others, out.rows, _trail(out))
+    made = bundle(with_pseudonyms(contents) if coded else contents)
     return ExportFile(made, "application/zip", ".zip")
 
 

@@ -241,6 +241,11 @@ def _link(table: DataTable) -> bodies.TableLink:
     )
 
 
+def _of_all(table: DataTable, rows: int) -> int:
+    """Rows in use: counted, or of a far table estimated from its sample."""
+    return rows if table.source is None else round(rows / max(table.rows_held, 1) * table.rows)
+
+
 def _how_read(table: DataTable) -> bodies.HowRead:
     return bodies.HowRead.model_validate({name: table.options[name] for name in bodies.HowRead.model_fields})
 
@@ -257,13 +262,15 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
     states = []
     for place, step in enumerate(steps):
         done = asdict(result.results[place]) if place < len(result.results) else {"rows": None, "columns": None, "note": ""}
+        if table.source is not None and done["rows"] is not None:
+            done |= {"rows": _of_all(table, int(done["rows"])), "note": f"in the sample: {done['note']}"}
         words = step.words()
         if looking and isinstance(step, LeaveOut):
             words, done["note"] = f"leave out {plural(len(step.rows), 'row')}", ""
             step = LeaveOut(on=step.on, rows=[LeftOut(row=1, reason="not shown")])
         states.append(bodies.StepState(step=step, words=words, **done))
     return bodies.Outcome(
-        steps=states, stopped=fault_of(result.stopped) if result.stopped else None, rows=result.table.in_use,
+        steps=states, stopped=fault_of(result.stopped) if result.stopped else None, rows=_of_all(table, result.table.in_use),
         rows_shown=result.table.rows, columns=summaries_of(table, steps),
     )  # fmt: skip
 

@@ -12,9 +12,15 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from echelle.bundles.models import Contents, RawData
+from echelle.bundles.reader import open_bundle, rows_of
+from echelle.bundles.writer import bundle
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.errors import InputError
-from echelle.far.far_table import FarTable
+from echelle.far.count import merged_tallies
+from echelle.far.counted_file import counted_file, table_of_counted_file
+from echelle.far.engine import counted_parts
+from echelle.far.far_table import FarTable, several_counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.differences import Differences
@@ -26,7 +32,7 @@ from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.steps.files import steps_from
-from echelle.tables.steps.prepare import all_steps
+from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
 from echelle.tables.table import Table
 from tests.far.parts import MEASURE, log, write_parts
 
@@ -42,10 +48,14 @@ def whole(frame: pl.DataFrame) -> Table:
     return read_bytes(sink.getvalue()).table
 
 
-def far(folder: Path, recipe: Recipe, steps: list[Any] | None = None) -> Table:
+def far(folder: Path, recipe: Recipe, steps: list[Any] | None = None, tables: TableOf = no_tables) -> Table:
     table = FarTable.at(str(folder))
-    question = table.question(recipe.measure.columns[0], columns_of(recipe) - {recipe.measure.columns[0]}, steps or [])
-    return table.count(question)
+    columns = columns_of(recipe) - set(recipe.measure.columns)
+    counted = {
+        name: table.count(table.question(name, columns, steps or [], tables), left_out=recipe.left_out)
+        for name in recipe.measure.columns
+    }
+    return several_counted(counted)
 
 
 def asked(form: str, **more: Any) -> Recipe:
@@ -223,3 +233,60 @@ def test_a_row_is_found_again_whole_by_its_id(kind: str, tmp_path: Path) -> None
         rows_at(table.manifest, table.sample, [9 * (1 << 40) + 1])
     with pytest.raises(InputError):
         rows_at(table.manifest, table.sample, [2 * (1 << 40) + 999_999])
+
+
+def test_rows_left_out_are_taken_off_the_counts(tmp_path: Path) -> None:
+    """Two rows of the first file and one of the second, against the same rows left out of the table read whole."""
+    folder = write_parts(LOG, tmp_path, [1_500])
+    places = [place for place in (7, 8, 1_900) if LOG["potassium (mmol/l)"][place] is not None]
+    rows = [(place % 1_500 + 1, f"part-00{place // 1_500}.parquet") for place in places]
+    entries = [{"row": row, "part": part, "reason": "haemolysed"} for row, part in rows]
+    counted = arrange(recipe := asked("box", left_out=entries), far(folder, recipe))
+    read = arrange(asked("box", left_out=[{"row": place + 1, "reason": "haemolysed"} for place in places]), whole(LOG))
+    assert [lane.moments for lane in counted.lanes] == [lane.moments for lane in read.lanes]
+    assert [lane.left_out for lane in counted.lanes] == [lane.left_out for lane in read.lanes]
+    assert counted.account.left_out == read.account.left_out == len(places)
+    gone = asked("box", left_out=[{"row": 3, "part": "part-999.parquet", "reason": "x"}])
+    with pytest.raises(InputError, match="is not in the table"):
+        far(folder, gone)
+
+
+def test_a_small_table_is_joined_to_what_was_counted(tmp_path: Path) -> None:
+    wards = read_bytes(b"ward,floor\nWard A,1\nWard B,2\nWard C,1\nWard D,2\nWard E,2\n").table
+    step = {"step": "join", "table": {"name": "wards.csv", "sha256": "0" * 64}, "keys": [{"here": "ward", "there": "ward"}]}
+    steps = steps_from([step, {"step": "kind", "column": "floor", "kind": "category"}])
+    recipe = recipe_from(recipe_of_form("box", MEASURE, "floor").model_dump(mode="json"), "test")
+    counted = far(write_parts(LOG, tmp_path, [900]), recipe, steps, lambda ref: wards)
+    read = all_steps(whole(LOG), steps, lambda ref: wards)
+    lanes = [{lane.name: lane.moments for lane in arrange(recipe, table).lanes} for table in (counted, read)]
+    assert lanes[0] == lanes[1] and set(lanes[0]) == {"1", "2"}
+    twice = steps_from([step | {"multiply": True}])
+    with pytest.raises(InputError, match="several rows together"):
+        far(tmp_path, recipe, twice, lambda ref: wards)
+
+
+def test_a_figure_is_drawn_again_of_what_was_counted_without_its_source(tmp_path: Path) -> None:
+    recipe = asked("raincloud", subgroups="sex", prepare=STEPS[:1])
+    table = FarTable.at(str(write_parts(LOG, tmp_path / "log", [2_000])))
+    question = table.question(MEASURE, ["ward", "sex"], recipe.prepare or [])
+    tallies = [tally for _, tally in counted_parts(table.manifest, range(2), question.count)]
+    data = counted_file(table, merged_tallies(tallies, question.count), 2)
+    rows = table.count(question)
+    made = bundle(Contents(recipe, RawData("log.counted", data), [], rows))
+    again = rows_of(open_bundle(made))
+    assert scene_of(recipe, again).model_dump() == scene_of(recipe, rows).model_dump()
+    assert str(tmp_path).encode() not in data
+    with pytest.raises(InputError, match="no file of counted rows"):
+        table_of_counted_file(data[:2_000])
+
+
+@pytest.mark.parametrize("groups", [None, "ward"])
+@pytest.mark.parametrize("form", ["box", "violin", "means"])
+def test_several_measures_stand_beside_one_another(form: str, groups: str | None, tmp_path: Path) -> None:
+    fields = asked(form).model_dump(mode="json")
+    fields["measure"]["columns"] = [MEASURE, "age"]
+    if groups is None:
+        fields["groups"] = None
+    recipe = recipe_from(fields, "test")
+    counted = scene_of(recipe, far(write_parts(LOG, tmp_path, [1_000]), recipe))
+    assert shapes(counted) == shapes(scene_of(recipe, whole(LOG)))

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.errors import InputError
-from echelle.figures.lanes.counted import needs_rows
 from echelle.figures.lanes.lane import (
     MOST_LANES,
     Arrangement,
@@ -26,7 +25,7 @@ from echelle.figures.lanes.lane import (
 )
 from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
 from echelle.figures.lanes.several_measures import in_panels, side_by_side, with_the_same_slots, within_groups
-from echelle.numbers.sample import Sample, tally_of
+from echelle.numbers.sample import Sample, less, tally_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
@@ -48,25 +47,35 @@ def arrange(recipe: Recipe, table: Table) -> Arrangement:
     Raises InputError for a column that the table lacks, a measure that holds no numbers, too many levels, or a
     left-out row that is not there.
     """
-    if table.tally is not None and len(recipe.measure.columns) > 1:
-        raise needs_rows("several measures beside one another", "$.measure.columns")
     counted = bool(recipe.layers) and all(layer.counts_rows for layer in recipe.layers)
-    measures = [_measure(table, name, place, counted) for place, name in enumerate(recipe.measure.columns)]
-    summary = _summary(table)
+    names = enumerate(recipe.measure.columns)
+    measures = [_measure(table.counted_for(name), name, place, counted) for place, name in names]
+    summary = _summary(table) if table.tally is None else None
     if summary is not None and summary.mean in {column.name for column in measures}:
         return _of_summaries(recipe, table, summary)
     if len(measures) == 1:
         arrangement = replace(_by_groups(recipe, table, measures[0]), counted=measures[0].kind != "measure")
     elif recipe.groups is None:
-        arrangement = side_by_side([_by_groups(recipe, table, measure) for measure in measures])
+        arrangement = side_by_side([_by_groups(recipe, table.counted_for(measure.name), measure) for measure in measures])
     else:
-        # The first of several measures orders the groups of all.
-        roles = row_places(recipe, table, measures[0], _finite(recipe, table, measures[0]))
-        each = with_the_same_slots([_by_groups(recipe, table, measure, roles) for measure in measures])
+        each = with_the_same_slots(_of_each(recipe, table, measures))
         alike = len({measure.unit for measure in measures}) == 1
         arrangement = within_groups(each) if recipe.measure.placed == "within groups" and alike else in_panels(each)
-    columns = [] if counted else [table.column(name) for name in recipe.measure.columns]
+    columns = [] if counted else [table.counted_for(name).column(name) for name in recipe.measure.columns]
     return replace(arrangement, reread={column.name: column.kind for column in columns if column.kind in _CODED})
+
+
+def _of_each(recipe: Recipe, table: Table, measures: list[Column]) -> list[Arrangement]:
+    """Each measure in its groups, which the first one orders for all."""
+    assert recipe.groups is not None, "without groups measures stand side by side"
+    if table.tally is None:
+        roles = row_places(recipe, table, measures[0], _finite(recipe, table, measures[0]))
+        return [_by_groups(recipe, table, measure, roles) for measure in measures]
+    first = _by_groups(recipe, table.counted_for(measures[0].name), measures[0])
+    order = [slot.level for slot in first.slots if slot.level is not None]
+    groups = recipe.groups.model_copy(update={"sorted": "by hand", "order": order})
+    others = recipe.model_copy(update={"groups": groups})
+    return [first, *(_by_groups(others, table.counted_for(measure.name), measure) for measure in measures[1:])]
 
 
 def _summary(table: Table) -> SummaryColumns | None:
@@ -119,6 +128,9 @@ def _kept_and_out(recipe: Recipe, table: Table, measure: Column) -> tuple[Mask, 
     kept = _kept_rows(table, recipe.keep)
     if measure.length is not None:
         kept[measure.length :] = False
+    if table.tally is not None:
+        # Which rows these are, the rows at hand tell.
+        return kept, np.zeros(table.rows, dtype=np.bool_)
     return kept, mask_of(recipe.left_out, table, "$.left_out") & kept
 
 
@@ -204,7 +216,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
         people=_distinct(people, np.flatnonzero(usable)),
         missing_by=_missing_by(table, measure, absent, infinite),
         censored=table.count(censored),
-        left_out=table.count(out),
+        left_out=table.count(out) if table.tally is None else sum(lane.left_out for lane in lanes),
         ungrouped=table.count(ungrouped),
         not_finite=table.count(infinite),
         dropped=table.count(dropped),
@@ -342,12 +354,12 @@ def _examples(recipe: Recipe, examples: Table, measure: str) -> dict[Levels, Lan
 
 
 def _of_source(lane: Lane, tally: Sample, examples: Lane | None) -> Lane:
-    """The lane with all values of its source, and the rows of it that may be drawn."""
+    """The lane with all values of its source, without those left out, and the rows of it that are at hand."""
     if examples is None:
         return replace(
             lane, values=lane.values[:0], rows=lane.rows[:0], below=AtLimit(), above=AtLimit(), extras={}, tally=tally
         )
     return replace(
         lane, values=examples.values, rows=examples.rows, below=examples.below, above=examples.above, extras=examples.extras,
-        people=None, tally=tally,
+        people=None, out=examples.out, left_out=examples.left_out, tally=less(tally, examples.out.limits),
     )  # fmt: skip

@@ -37,8 +37,6 @@ def refuse_of_counts(recipe: Recipe, arrangement: Arrangement) -> None:
             raise needs_rows(layer.marks or layer.title, f"$.layers[{place}]")
     if recipe.measure.limits == "in order":
         raise needs_rows("limits in their order", "$.measure.limits")
-    if recipe.left_out:
-        raise needs_rows("rows left out one by one", "$.left_out")
     if recipe.differences is not None:
         refuse_differences_of_counts(recipe.differences, arrangement)
 

@@ -273,6 +273,11 @@ class Arrangement:
             return heading
         return words.say("heading-within", heading=heading, reference=self.differs.reference or "none", by=self.differs.by)
 
+    @property
+    def drawn(self) -> int:
+        """How many values are at hand to be drawn one by one."""
+        return sum(len(lane.values) for lane in self.lanes)
+
     @cached_property
     def extent(self) -> tuple[float, float] | None:
         """From where to where all lanes reach."""

@@ -90,6 +90,9 @@ class Append(SecondTable):
             made, words, made.column(self.source) if source is not None else None
         ), f"{plural(other.rows, 'row')} from {there}"
 
+    def row_local(self) -> bool:
+        return False
+
     def words(self) -> str:
         return f"append {self.table.name}"
 
@@ -247,6 +250,10 @@ class Join(SecondTable):
             base = put(base, replace(take_cells(column, there), name=free_name(base, name)))
         words = f"{plural(overlap.matched, 'row')} matched, {overlap.unmatched} did not"
         return base, words + (f"; {plural(overlap.unused, 'row')} there unused" if overlap.unused else "")
+
+    def row_local(self) -> bool:
+        """Where no row multiplies."""
+        return not self.multiply
 
     def words(self) -> str:
         return f"join {self.table.name} by {list_some([pair.here for pair in self.keys])}"

@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from echelle.tables.steps.base import FieldForm, StepBase
+from echelle.tables.steps.joining import Join
 
 _NAMED = ("column", "columns")
 
@@ -20,7 +21,9 @@ def columns_named(step: StepBase) -> set[str]:
         value = getattr(step, name)
         if form is None or value is None:
             continue
-        if form.asks in _NAMED:
+        if form.asks == "keys":
+            result |= {pair.here for pair in value}
+        elif form.asks in _NAMED:
             result |= {value} if isinstance(value, str) else set(value)
         elif form.asks == "condition":
             result |= set(_of_condition(value))
@@ -48,10 +51,17 @@ def _of_formula(formula: str) -> set[str]:
 
 
 def needed_for(columns: Iterable[str], steps: Sequence[StepBase]) -> tuple[set[str], list[StepBase]]:
-    """The columns of the raw table, and the steps among ``steps``, that some columns of the prepared table come from."""
+    """The columns, of the raw table or of ones that are joined to it, that some columns of the prepared table come from; and
+    the steps among ``steps`` that make them.
+    """
     needed, kept = set(columns), list[StepBase]()
     for step in reversed([step for step in steps if step.on]):
         named, made = columns_named(step), getattr(step, "to", None)
+        if isinstance(step, Join):
+            # Which columns it brings, its table alone tells.
+            needed |= named
+            kept.append(step)
+            continue
         if isinstance(made, str) and not step.leaves_out:
             if made not in needed:
                 continue

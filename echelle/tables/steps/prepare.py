@@ -60,31 +60,35 @@ def prepare(table: Table, steps: Sequence[StepBase], tables: TableOf = no_tables
 def apply(table: Table, step: StepBase, tables: TableOf = no_tables) -> Changed:
     """One step, with what it did to the rows noted in the table. Raises InputError where it does not fit."""
     if table.tally is not None:
-        made, note = _apply_counted(table, table.tally, step)
-    elif isinstance(step, SecondTable):
-        made, note = step.apply(table, all_steps(tables(step.table), step.table.prepare, tables))
+        made, note = _apply_counted(table, table.tally, step, tables)
     else:
-        assert isinstance(step, OneTableStep)
-        made, note = step.apply(table)
+        made, note = _applied(table, step, tables)
     prepared = table.prepared
     if made.in_use != table.in_use:
         prepared = (*prepared, RowChange(step.words(), table.in_use, made.in_use, step.leaves_out))
     return replace(made, prepared=prepared), note
 
 
-def _apply_counted(table: Table, tally: Tally, step: StepBase) -> Changed:
+def _applied(table: Table, step: StepBase, tables: TableOf) -> Changed:
+    if isinstance(step, SecondTable):
+        return step.apply(table, all_steps(tables(step.table), step.table.prepare, tables))
+    assert isinstance(step, OneTableStep)
+    return step.apply(table)
+
+
+def _apply_counted(table: Table, tally: Tally, step: StepBase, tables: TableOf) -> Changed:
     """A step over counted rows: what it makes of one it makes of all that the count stands for. Raises InputError for a step
-    that looks at several rows, or at another table.
+    that looks at several rows.
     """
-    if not isinstance(step, OneTableStep) or not step.row_local():
+    if not step.row_local():
         raise InputError(
             f"“{step.title}” looks at several rows together, which a far table's parts do not allow", where=step.step_name(),
             remedy="Do it where the files are made, or leave the step out.",
         )  # fmt: skip
     places = RowIds(np.arange(1, table.rows + 1, dtype=np.int64))
-    made, note = step.apply(replace(table, ids=places, tally=None))
+    made, note = _applied(replace(table, ids=places, tally=None), step, tables)
     counts = tally.counts[made.row_ids.keys - 1]
-    examples, _ = step.apply(tally.examples)
+    examples, _ = _applied(tally.examples, step, tables)
     made = replace(made, ids=None, tally=replace(tally, counts=counts, examples=examples))
     if made.in_use != table.in_use:
         note = f"{plural(table.in_use - made.in_use, 'row')} left out"

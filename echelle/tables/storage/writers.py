@@ -29,13 +29,17 @@ class RowsFile:
 
 
 def rows_file(table: Table, file_format: RowsFormat) -> RowsFile:
-    """Write the rows in use, with a first column "row" of row ids. Raises InputError for too many rows for a workbook."""
+    """Write the rows in use, with a first column "row" of row ids, or of counted ones "rows" that says how many.
+
+    Raises InputError for too many rows for a workbook.
+    """
     if table.left_out is not None:
         table = take_rows(table, np.flatnonzero(~table.left_out))
     if file_format == "parquet":
         return RowsFile(_parquet(table), 0)
     guarded = 0
-    texts: dict[str, pl.Series] = {_free("row", table): _ids(table)}
+    first = ("row", _ids(table)) if table.tally is None else ("rows", pl.Series(table.tally.counts))
+    texts: dict[str, pl.Series] = {_free(first[0], table): first[1]}
     for column in table.columns:
         cells = display_cells(column)
         bad = cells.str.contains(_FORMULA).fill_null(False) & pl.Series(~_is_number(column))

@@ -15,6 +15,7 @@ from echelle.bundles.models import Bundle, RawData, TrailPart
 from echelle.bundles.reader import check_bundle, checked_bundle
 from echelle.child_process import run_child
 from echelle.errors import InputError
+from echelle.far.counted_file import ENDING
 from echelle.recipes.forms import form_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import HOUSE
@@ -51,6 +52,8 @@ class Bundles(Endpoint):
         if len(data) > limit:
             raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
         bundle = _open_apart(data)
+        if bundle.raw.name.endswith(ENDING):
+            raise InputError("a bundle of a far table holds counts and no rows", remedy="Draw it again with echelle draw.")
         told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
         read = [read_pieces([bundle.raw.data], told), *(read_pieces([raw.data], {}) for raw in bundle.others)]
         with transaction.atomic():

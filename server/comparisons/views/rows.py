@@ -23,7 +23,7 @@ from server.comparisons.services.rows import rows_of
 from server.comparisons.services.trail import data_of
 from server.records.models import record
 from server.studies.access import editable_by, readable_by
-from server.tables.services.cache import lanes_of, rows_in_use, single_rows
+from server.tables.services.cache import lanes_of, single_rows
 
 
 class RowOfComparison(Endpoint):
@@ -67,6 +67,5 @@ class LeaveOut(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         asked, data = body_of(request, AskRow), data_of(comparison)
         reason = " ".join(asked.reason.split())[:500]
-        data.table.must_be_near("No row can be left out by itself")
-        table = rows_in_use(data.table, data.steps)
+        table = single_rows(asked.recipe, data.table, data.steps, asked.row)
         return Response(leave_out_row(asked.recipe, table, asked.row, reason, request.user.shown_name))

@@ -17,6 +17,7 @@ from django.conf import settings
 
 from echelle import RELEASE
 from echelle.errors import InputError
+from echelle.far.far_table import several_counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import MOST_LANES, Arrangement
@@ -24,12 +25,12 @@ from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of, extra_columns
 from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.steps.joining import TableRef
-from echelle.tables.steps.prepare import PreparationResult, all_steps, prepare
+from echelle.tables.steps.prepare import PreparationResult, TableOf, all_steps, prepare
 from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
-from server.tables.services.counting import counted_table_of, far_table_of
+from server.tables.services.counting import counted_file_of, counted_table_of, far_table_of
 from server.tables.services.preparation import steps_key, table_named
 from server.tables.services.reading import read_pieces
 
@@ -144,8 +145,25 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), earl
 
 def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], early: bool = False) -> Table:
     """What was counted of a far table for a recipe. Raises InputError for what cannot be counted, BeingCounted meanwhile."""
-    measure = recipe.measure.columns[0]
-    return counted_table_of(stored, table_of(stored), measure, columns_of(recipe) - {measure}, steps, early)
+    columns, sample = columns_of(recipe) - set(recipe.measure.columns), table_of(stored)
+
+    def counted(measure: str) -> Table:
+        return counted_table_of(stored, sample, measure, columns, steps, _tables_of(stored), recipe.left_out, early)
+
+    return several_counted({measure: counted(measure) for measure in recipe.measure.columns})
+
+
+def counted_bytes(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> bytes:
+    """The same as a file that needs no source."""
+    measure, *others = recipe.measure.columns
+    if others:
+        raise InputError("a bundle of a far table holds one measure", remedy="Make one for each measure.")
+    columns = columns_of(recipe) - {measure}
+    return counted_file_of(stored, table_of(stored), measure, columns, steps, _tables_of(stored))
+
+
+def _tables_of(stored: DataTable) -> TableOf:
+    return lambda ref: named_table(stored.study_id, ref)
 
 
 def single_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], key: int | None = None) -> Table:
@@ -160,7 +178,7 @@ def single_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], key: i
         assert tally is not None, "what was counted has a tally"
         return tally.examples
     far = far_table_of(stored, table_of(stored))
-    return all_steps(rows_at(far.manifest, far.sample, [key]), steps)
+    return all_steps(rows_at(far.manifest, far.sample, [key]), steps, _tables_of(stored))
 
 
 def _needed_tables(recipe: Recipe, stored: DataTable) -> Table:

@@ -14,11 +14,14 @@ from procrastinate.contrib.django import app
 
 from echelle.errors import InputError
 from echelle.far.count import PartTally, merged_tallies
+from echelle.far.counted_file import counted_file
 from echelle.far.engine import Engine, counted_parts
 from echelle.far.far_table import FarQuestion, FarTable
 from echelle.far.manifest import Manifest
 from echelle.far.question import CountQuestion
 from echelle.far.record import far_table_from
+from echelle.tables.steps.left_out import LeftOut
+from echelle.tables.steps.prepare import TableOf
 from echelle.tables.steps.registry import Step
 from echelle.tables.table import Table
 from server.api.faults import BeingCounted, fault_of
@@ -44,17 +47,24 @@ def far_table_of(stored: DataTable, sample: Table) -> FarTable:
 
 
 def counted_table_of(
-    stored: DataTable, sample: Table, measure: str, columns: Iterable[str], steps: Sequence[Step], early: bool = False
+    stored: DataTable,
+    sample: Table,
+    measure: str,
+    columns: Iterable[str],
+    steps: Sequence[Step],
+    tables: TableOf,
+    left_out: Sequence[LeftOut] = (),
+    early: bool = False,
 ) -> Table:
     """The counted rows for a question, prepared; with ``early`` of the files counted so far, where there are some.
 
     Raises InputError for what cannot be counted, and BeingCounted while files are being counted.
     """
     far = far_table_of(stored, sample)
-    question = far.question(measure, columns, steps)
+    question = far.question(measure, columns, steps, tables)
     tally = _whole(stored, far.manifest, question.count)
     if tally is not None:
-        return far.table_of(question, tally, len(far.manifest.parts))
+        return far.table_of(question, tally, len(far.manifest.parts), left_out)
     counting = _begun(stored, far, question)
     so_far = _so_far(stored, question.count) if early else None
     if so_far is None:
@@ -63,15 +73,26 @@ def counted_table_of(
             time.sleep(_LOOK)
             counting.refresh_from_db()
         if (tally := _whole(stored, far.manifest, question.count)) is not None:
-            return far.table_of(question, tally, len(far.manifest.parts))
+            return far.table_of(question, tally, len(far.manifest.parts), left_out)
         so_far = _so_far(stored, question.count) if early else None
     if so_far is not None:
-        return far.table_of(question, *so_far)
+        return far.table_of(question, *so_far, left_out)
     if counting.state == Counting.State.REFUSED:
         raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
     if counting.state == Counting.State.STOPPED:
         raise InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
     raise BeingCounted(counting.done, counting.of)
+
+
+def counted_file_of(
+    stored: DataTable, sample: Table, measure: str, columns: Iterable[str], steps: Sequence[Step], tables: TableOf
+) -> bytes:
+    """What was counted for a question as a file that needs no source. Raises BeingCounted where it is not there yet."""
+    far = far_table_of(stored, sample)
+    tally = _whole(stored, far.manifest, far.question(measure, columns, steps, tables).count)
+    if tally is None:
+        raise BeingCounted(0, len(far.manifest.parts))
+    return counted_file(far, tally, len(far.manifest.parts))
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:

@@ -49,6 +49,7 @@ export function Band() {
           return (
             <Segment
               key={at}
+              about={table.far !== null}
               rows={state.rows}
               from={from}
               most={most}
@@ -73,6 +74,8 @@ function stoppedAt(outcome: Outcome): number {
 
 interface SegmentProps {
   rows: number | null;
+  /** Whether the rows are estimated. */
+  about?: boolean;
   from: number;
   most: number;
   title: string;
@@ -86,7 +89,7 @@ interface SegmentProps {
 
 const HIGH = 46;
 
-function Segment({ rows, from, most, title, note, first, off, fault, fresh, menu }: SegmentProps) {
+function Segment({ rows, about, from, most, title, note, first, off, fault, fresh, menu }: SegmentProps) {
   const before = HIGH * (0.5 + (0.5 * from) / Math.max(most, 1));
   const after = HIGH * (0.5 + (0.5 * (rows ?? from)) / Math.max(most, 1));
   const [top, end] = [(HIGH - before) / 2, (HIGH - after) / 2];
@@ -103,7 +106,7 @@ function Segment({ rows, from, most, title, note, first, off, fault, fresh, menu
         <polygon points={shape} />
       </svg>
       <span className={`relative flex min-w-0 items-center gap-3 py-1 pr-7 pl-4 ${off ? "opacity-50" : ""}`}>
-        <span className="number shrink-0 text-[13px]">{rows === null ? "–" : spaced(rows)}</span>
+        <span className="number shrink-0 text-[13px]">{rows === null ? "–" : (about ? "≈ " : "") + spaced(rows)}</span>
         <span className="min-w-0 leading-tight">
           <span className={`block truncate text-[13px] font-bold ${off ? "line-through" : ""}`} title={title}>
             {title}

@@ -77,7 +77,7 @@ function TableHeader() {
           <span aria-hidden="true">/</span>
           <h1 className="truncate text-sheet">{table.name}</h1>
           <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
-            raw file kept, nothing overwritten
+            {table.far ? "counted where it lies" : "raw file kept, nothing overwritten"}
           </span>
         </>
       }
