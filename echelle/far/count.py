@@ -14,12 +14,13 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
+from echelle.far.cells import COUNT, gathered
 from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, together
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.question import CountQuestion
 from echelle.tables.table import PART_KEYS
 
-COUNT, ROW, ORDER = "\x00count", "\x00row", "\x00order"
+ROW, ORDER = "\x00row", "\x00order"
 _SIZE, _VALUE, _LOW, _HIGH = "\x00size", "\x00value", "\x00low", "\x00high"
 Mask = NDArray[np.bool_]
 _BATCH = 1 << 20
@@ -68,9 +69,10 @@ def count_part(manifest: Manifest, place: int, question: CountQuestion, separato
 
 def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str = "") -> PartTally:
     """Several tallies as one, whatever their order. Raises InputError where there are too many different rows."""
-    counted = pl.concat([tally.counted for tally in tallies], how="vertical_relaxed")
+    counted = pl.concat([tally.counted for tally in tallies], how="diagonal_relaxed")
     if len(tallies) > 1:
-        counted = counted.group_by(question.every).agg(pl.col(COUNT).sum())
+        same = [name for name in counted.columns if name != COUNT]
+        counted = gathered(counted.group_by(same).agg(pl.col(COUNT).sum()), question)
     if counted.height > MOST_COUNTED:
         names = ", ".join(f"“{name}”" for name in question.every)
         raise InputError(
@@ -140,7 +142,7 @@ def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> 
         rows = pl.col(_SIZE)
     picked = [known.filter(pl.col(ORDER) <= _sure(question) / rows * _WHOLE), *_extremes_of(known, counted, question)]
     examples = pl.concat([part.select([*question.every, ROW, ORDER]) for part in picked])
-    return PartTally(_plain(counted), _plain(examples.unique(ROW)), frame.height)
+    return PartTally(gathered(_plain(counted), question), _plain(examples.unique(ROW)), frame.height)
 
 
 def _coded(table: pa.Table, question: CountQuestion) -> list[CodedColumn] | None:

@@ -9,7 +9,8 @@ import orjson
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.far.count import COUNT, PartTally
+from echelle.far.cells import CELL, COUNT
+from echelle.far.count import PartTally
 from echelle.far.counted_table import FarSample, counted_table
 from echelle.far.far_table import FarTable
 from echelle.far.manifest import Manifest, Part
@@ -19,12 +20,12 @@ ENDING = ".counted"
 _FORMAT = 1
 
 
-def counted_file(far: FarTable, tally: PartTally, parts: int) -> bytes:
-    """The tally of so many parts, with what its columns are and what the parts are called."""
+def counted_file(far: FarTable, measure: str, tally: PartTally, parts: int) -> bytes:
+    """The tally of so many parts, with what its columns are and what the parts are called; ``measure`` as they call it."""
     like = dict(zip(far.sample.raw_names, far.sample.table.columns, strict=True))
-    names = [name for name in tally.counted.columns if name != COUNT]
+    names = [name for name in tally.counted.columns if name not in (COUNT, CELL)]
     head = {
-        "format": _FORMAT, "done": parts, "parts": [part.name for part in far.manifest.parts],
+        "format": _FORMAT, "measure": measure, "done": parts, "parts": [part.name for part in far.manifest.parts],
         "columns": {name: _said(like[name]) for name in names},
     }  # fmt: skip
     sink = io.BytesIO()
@@ -48,7 +49,9 @@ def table_of_counted_file(data: bytes) -> Table:
         columns = [Column(texts=none, **said | {"order": tuple(said["order"])}) for said in head["columns"].values()]
         parts = tuple(Part(name, 0, "") for name in head["parts"])
         sample = FarSample(Table(tuple(columns), 0), tuple(head["columns"]), ",")
-        return counted_table(Manifest("", "parquet", parts), sample, PartTally.unpacked(row["tally"]), head["done"])
+        return counted_table(
+            Manifest("", "parquet", parts), sample, head["measure"], PartTally.unpacked(row["tally"]), head["done"]
+        )
     except (pl.exceptions.PolarsError, pl.exceptions.PanicException, ValueError, KeyError, TypeError) as error:
         first = (str(error).splitlines() or ["damaged"])[0][:120]
         raise InputError(f"this is no file of counted rows ({first})", remedy="Make the bundle again.") from None

@@ -11,7 +11,8 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
-from echelle.far.count import COUNT, ROW, PartTally
+from echelle.far.cells import COUNT, middles
+from echelle.far.count import ROW, PartTally
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.tables.column_builders import as_measure, measure_of, words_of
 from echelle.tables.reading.columnar import texts_of
@@ -94,14 +95,17 @@ def _csv_names(manifest: Manifest, part: Part, reading: Reading) -> tuple[str, .
     return tuple(head.columns)
 
 
-def counted_table(manifest: Manifest, sample: FarSample, tally: PartTally, parts: int) -> Table:
-    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted."""
-    counted = tally.counted.sort(pl.exclude(COUNT))
+def counted_table(manifest: Manifest, sample: FarSample, measure: str, tally: PartTally, parts: int) -> Table:
+    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted,
+    ``measure`` what the parts call the measured column.
+    """
+    counted, step = middles(tally.counted, measure)
+    counted = counted.sort(pl.exclude(COUNT))
     names = [name for name in counted.columns if name != COUNT]
     columns, examples = (columns_like(frame, names, sample) for frame in (counted, tally.examples))
     ids = RowIds(tally.examples[ROW].to_numpy(), ("", *(part.name for part in manifest.parts)))
     of_examples = Table(tuple(examples), tally.examples.height, ids)
-    made = Tally(counted[COUNT].to_numpy(), of_examples, parts, len(manifest.parts))
+    made = Tally(counted[COUNT].to_numpy(), of_examples, parts, len(manifest.parts), cell=step)
     return Table(tuple(columns), counted.height, tally=made)
 
 

@@ -80,7 +80,9 @@ class FarTable:
         """
         if left_out:
             tally = replace(tally, examples=self._with_rows(tally.examples, left_out))
-        return all_steps(counted_table(self.manifest, self.sample, tally, parts), question.steps, question.tables)
+        return all_steps(
+            counted_table(self.manifest, self.sample, question.count.measure, tally, parts), question.steps, question.tables
+        )
 
     def _with_rows(self, examples: pl.DataFrame, left_out: Sequence[LeftOut]) -> pl.DataFrame:
         places = {part.name: place for place, part in enumerate(self.manifest.parts, 1)}

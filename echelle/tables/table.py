@@ -265,6 +265,7 @@ class Tally:
     """What makes a table one of different rows, each counted: how often each stands in the source (shape (rows,)), and a table
     of some rows of the source with the same columns, which may be drawn one by one. ``parts`` is of how many of the source's
     files the counts are, ``of`` how many there are; ``others`` holds what was counted of further measures, by their name.
+    ``cell`` is how wide the widest cell is that values of a lane with too many different ones gather into.
     """
 
     counts: Counts
@@ -272,6 +273,7 @@ class Tally:
     parts: int
     of: int
     others: Mapping[str, Table] = field(default_factory=dict)
+    cell: float | None = None
 
 
 @dataclass(frozen=True, eq=False)

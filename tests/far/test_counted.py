@@ -23,6 +23,7 @@ from echelle.far.engine import counted_parts
 from echelle.far.far_table import FarTable, several_counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
+from echelle.numbers.quantiles import quantile
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.parse import recipe_from
@@ -270,7 +271,7 @@ def test_a_figure_is_drawn_again_of_what_was_counted_without_its_source(tmp_path
     table = FarTable.at(str(write_parts(LOG, tmp_path / "log", [2_000])))
     question = table.question(MEASURE, ["ward", "sex"], recipe.prepare or [])
     tallies = [tally for _, tally in counted_parts(table.manifest, range(2), question.count)]
-    data = counted_file(table, merged_tallies(tallies, question.count), 2)
+    data = counted_file(table, question.count.measure, merged_tallies(tallies, question.count), 2)
     rows = table.count(question)
     made = bundle(Contents(recipe, RawData("log.counted", data), [], rows))
     again = rows_of(open_bundle(made))
@@ -290,3 +291,46 @@ def test_several_measures_stand_beside_one_another(form: str, groups: str | None
     recipe = recipe_from(fields, "test")
     counted = scene_of(recipe, far(write_parts(LOG, tmp_path, [1_000]), recipe))
     assert shapes(counted) == shapes(scene_of(recipe, whole(LOG)))
+
+
+def many_valued(rows: int) -> pl.DataFrame:
+    rng = np.random.default_rng(12)
+    site = rng.integers(0, 2, rows)
+    values = rng.gamma(4.0, 2.0 + site, rows)
+    values[:3] = [np.inf, -400.0, np.nan]
+    return pl.DataFrame({"site": np.array(["Hill", "Lake"])[site], "current (nA)": pl.Series(values).fill_nan(None)})
+
+
+def test_lanes_of_too_many_values_gather_into_cells_however_they_are_parted(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("echelle.far.cells.MOST_DISTINCT", 3_000)
+    frame = many_valued(20_000)
+    fields = recipe_of_form("box", "current", "site").model_dump(mode="json")
+    recipe = recipe_from(fields | {"groups": fields["groups"] | BY_NAME}, "test")
+    tallies = []
+    for place, cuts in enumerate(([], [100], [6_000, 6_001, 15_000], [500 * part for part in range(1, 40)])):
+        tally = far(write_parts(frame, tmp_path / str(place), cuts), recipe)
+        lanes = arrange(recipe, tally).lanes
+        tallies.append([(lane.name, lane.ordered.values.tolist(), lane.ordered.ends.tolist()) for lane in lanes])
+        assert tally.tally is not None and tally.tally.cell is not None
+    assert all(other == tallies[0] for other in tallies)
+    exact = {lane.name: lane for lane in arrange(recipe, whole(frame)).lanes}
+    for lane in lanes:
+        own, cell = exact[lane.name], tally.tally.cell
+        assert lane.n == own.n and lane.extent == own.extent
+        assert len(lane.ordered.values) < len(own.ordered.values) or own.n < 3_000
+        for p in (0.25, 0.5, 0.9):
+            assert abs(quantile(lane.ordered, p) - quantile(own.ordered, p)) <= cell / 2
+        assert lane.moments.mean == pytest.approx(own.moments.mean, abs=cell / 2)
+    assert "cells at most" in scene_of(recipe, tally).note and "cells" not in scene_of(recipe, whole(frame)).note
+
+
+def test_lanes_of_few_values_keep_them_beside_lanes_of_too_many(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("echelle.far.cells.MOST_DISTINCT", 3_000)
+    frame = pl.concat([many_valued(9_000), pl.DataFrame({"site": ["Quay"] * 4, "current (nA)": [0.1, 0.1, 0.7, 5.0]})])
+    recipe = recipe_of_form("box", "current", "site")
+    quay = next(
+        lane for lane in arrange(recipe, far(write_parts(frame, tmp_path, [4_000]), recipe)).lanes if lane.name == "Quay"
+    )
+    assert quay.ordered.repeats.tolist() == [0.1, 0.1, 0.7, 5.0]

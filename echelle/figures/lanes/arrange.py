@@ -222,6 +222,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
         dropped=table.count(dropped),
         stand_ins=_stand_ins(table, measure, usable),
         parts=None if table.tally is None else (table.tally.parts, table.tally.of),
+        cell=None if table.tally is None else table.tally.cell,
         aside={} if table.tally is not None else {
             "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out], "ungrouped": keys[ungrouped],
             "not shown": keys[dropped],

@@ -201,7 +201,8 @@ class RowAccount:
     measures the counts are of values. ``read`` is how many rows the file has, ``prepared`` what the preparation did to
     them. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells of numbers that
     stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number;
-    ``parts`` is of how many files, and of how many there are, the rows were counted.
+    ``parts`` is of how many files, and of how many there are, the rows were counted, and
+    ``cell`` how wide cells are into which values gathered.
     """
 
     rows: int
@@ -218,6 +219,7 @@ class RowAccount:
     stand_ins: SubstitutedLimits | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
     parts: tuple[int, int] | None = None
+    cell: float | None = None
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)

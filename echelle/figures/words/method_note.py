@@ -97,6 +97,8 @@ def _counted_clauses(recipe: Recipe, arrangement: Arrangement, words: Catalogue)
     done, of = parts
     rows = words.say("count-rows", count=arrangement.account.read)
     clauses = [words.say("note-counted", rows=rows, done=done, of=of, whole="yes" if done == of else "no")]
+    if arrangement.account.cell is not None:
+        clauses.append(words.say("note-cells", cell=f"{arrangement.account.cell:.2g}"))
     drawn = sum(int(np.count_nonzero(lane.rows > 0)) for lane in arrangement.lanes)
     if drawn < arrangement.used and any(layer.draws_rows or layer.draws_outliers for layer in recipe.shown_layers):
         clauses.append(words.say("note-examples", drawn=drawn, count=arrangement.used))

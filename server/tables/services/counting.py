@@ -89,10 +89,11 @@ def counted_file_of(
 ) -> bytes:
     """What was counted for a question as a file that needs no source. Raises BeingCounted where it is not there yet."""
     far = far_table_of(stored, sample)
-    tally = _whole(stored, far.manifest, far.question(measure, columns, steps, tables).count)
+    question = far.question(measure, columns, steps, tables).count
+    tally = _whole(stored, far.manifest, question)
     if tally is None:
         raise BeingCounted(0, len(far.manifest.parts))
-    return counted_file(far, tally, len(far.manifest.parts))
+    return counted_file(far, question.measure, tally, len(far.manifest.parts))
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:
