@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import IO
 
 import numpy as np
 import polars as pl
 import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
-from echelle.far.cells import COUNT, gathered
+from echelle.far.cells import COUNT, MOST_DISTINCT, Grid, gathered, grid_of, packed_grids, unpacked_grids
 from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, together
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.question import CountQuestion
+from echelle.numbers.sample import Floats
 from echelle.tables.table import PART_KEYS
 
 ROW, ORDER = "\x00row", "\x00order"
@@ -26,30 +28,38 @@ Mask = NDArray[np.bool_]
 _BATCH = 1 << 20
 # More different rows than this are no tally any more.
 MOST_COUNTED = 20_000_000
+_MOST_KEYS = 20_000
 # Six standard deviations of how many of the smallest hashes lie below their expected bound.
 _SURE = 6.0
+# So many tallies of batches are held before they are made one.
+_HELD = 4
 # Hashes have 32 bits.
 _WHOLE = float(1 << 32)
 
 
 @dataclass(frozen=True, eq=False)
 class PartTally:
-    """Different rows with their counts, and example rows with their ids (from 1 in the part) and the hash that orders them."""
+    """Different rows with their counts; the grids of lanes with too many of them; and example rows with their ids and the hash
+    that orders them.
+    """
 
     counted: pl.DataFrame
     examples: pl.DataFrame
     rows: int
+    grids: tuple[Grid, ...] = ()
 
     def packed(self) -> bytes:
         """As one Arrow file within another."""
-        head = pl.DataFrame({"counted": [_packed(self.counted)], "examples": [_packed(self.examples)], "rows": [self.rows]})
+        parts = {"counted": _packed(self.counted), "examples": _packed(self.examples), "grids": packed_grids(self.grids)}
+        head = pl.DataFrame({name: [part] for name, part in parts.items()} | {"rows": [self.rows]})
         return _packed(head)
 
     @staticmethod
     def unpacked(data: bytes) -> PartTally:
         """Back from :meth:`packed`."""
         head = pl.read_ipc(io.BytesIO(data)).row(0, named=True)
-        return PartTally(pl.read_ipc(io.BytesIO(head["counted"])), pl.read_ipc(io.BytesIO(head["examples"])), head["rows"])
+        counted, examples = (pl.read_ipc(io.BytesIO(head[name])) for name in ("counted", "examples"))
+        return PartTally(counted, examples, head["rows"], unpacked_grids(head["grids"]))
 
 
 def _packed(frame: pl.DataFrame) -> bytes:
@@ -63,16 +73,19 @@ def count_part(manifest: Manifest, place: int, question: CountQuestion, separato
     much to be counted.
     """
     part = manifest.parts[place]
-    tallies = [_batch(table, first, place, question) for first, table in _batches(manifest, part, question, separator)]
+    tallies: list[PartTally] = []
+    for first, table in _batches(manifest, part, question, separator):
+        tallies.append(_batch(table, first, place, question))
+        if len(tallies) > _HELD:
+            tallies = [merged_tallies(tallies, question, part.name)]
     return merged_tallies(tallies, question, part.name)
 
 
 def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str = "") -> PartTally:
     """Several tallies as one, whatever their order. Raises InputError where there are too many different rows."""
-    counted = pl.concat([tally.counted for tally in tallies], how="diagonal_relaxed")
-    if len(tallies) > 1:
-        same = [name for name in counted.columns if name != COUNT]
-        counted = gathered(counted.group_by(same).agg(pl.col(COUNT).sum()), question)
+    every = [grid for tally in tallies for grid in tally.grids]
+    counted, grids = gathered([tally.counted for tally in tallies], every, question.measure, question.keys)
+    counted = counted.select([*question.every, COUNT])
     if counted.height > MOST_COUNTED:
         names = ", ".join(f"“{name}”" for name in question.every)
         raise InputError(
@@ -80,7 +93,7 @@ def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str
             remedy="Round the measure or cut columns of many values into classes where the files are made.",
         )  # fmt: skip
     examples = pl.concat([tally.examples for tally in tallies], how="vertical_relaxed")
-    return PartTally(counted, _chosen(examples, counted, question), sum(tally.rows for tally in tallies))
+    return PartTally(counted, _chosen(examples, counted, grids, question), sum(tally.rows for tally in tallies), grids)
 
 
 def _batches(manifest: Manifest, part: Part, question: CountQuestion, separator: str) -> Iterator[tuple[int, pa.Table]]:
@@ -131,6 +144,9 @@ def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> 
     coded = _coded(table, question)
     if coded is not None:
         return _counted_by_codes(coded, first, place, question, table.num_rows)
+    keys = _coded_keys(table, question)
+    if keys is not None and pa.types.is_floating(table.column(question.measure).type):
+        return _counted_by_sorting(table, keys, first, place, question)
     frame = pl.DataFrame(pl.from_arrow(table))
     counted = frame.group_by(question.every).agg(pl.len().cast(pl.Int64).alias(COUNT))
     ids = _ids(first, place, frame.height)
@@ -142,24 +158,82 @@ def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> 
         rows = pl.col(_SIZE)
     picked = [known.filter(pl.col(ORDER) <= _sure(question) / rows * _WHOLE), *_extremes_of(known, counted, question)]
     examples = pl.concat([part.select([*question.every, ROW, ORDER]) for part in picked])
-    return PartTally(gathered(_plain(counted), question), _plain(examples.unique(ROW)), frame.height)
+    counts, grids = gathered([_plain(counted)], (), question.measure, question.keys)
+    return PartTally(counts, _plain(examples.unique(ROW)), frame.height, grids)
 
 
 def _coded(table: pa.Table, question: CountQuestion) -> list[CodedColumn] | None:
     """The columns as codes, the lanes' first, then others, the measure's last; None where they have too many."""
     if not table.num_rows:
         return None
-    others = [name for name in question.columns if name not in question.lanes and name != question.measure]
-    columns = [coded_levels(table.column(name)) for name in (*question.lanes, *others)]
-    columns.append(coded_measure(table.column(question.measure)))
+    keys, measure = _coded_keys(table, question), coded_measure(table.column(question.measure))
+    if keys is None or measure is None or math.prod(column.size for column in keys) * measure.size > MOST_CELLS:
+        return None
+    return [*keys, measure]
+
+
+def _coded_keys(table: pa.Table, question: CountQuestion) -> list[CodedColumn] | None:
+    """All columns but the measure as codes, the lanes' first; None where they have too many."""
+    columns = [coded_levels(table.column(name)) for name in question.keys]
     known = [column for column in columns if column is not None]
-    few = len(known) == len(columns) and math.prod(column.size for column in known) <= MOST_CELLS
+    few = len(known) == len(columns) and math.prod(column.size for column in known) <= _MOST_KEYS
     return known if few else None
 
 
+def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, place: int, question: CountQuestion) -> PartTally:
+    """Numbers in no steps: each lane's are sorted, or gather into cells where they are too many."""
+    rows, column = table.num_rows, table.column(question.measure)
+    values = np.asarray(pc.fill_null(column, np.nan).to_numpy(), dtype=np.float64) + 0.0
+    if pa.types.is_float32(column.type):
+        # As they are written: 0.1 and not 0.10000000149.
+        values = pl.Series(pl.from_arrow(column)).cast(pl.String).cast(pl.Float64).fill_null(np.nan).to_numpy()
+    null = np.asarray(column.is_null().to_numpy())
+    key, order = together(keys, rows), hashed(first, place, rows, question.seed)
+    by_key = np.argsort(key.astype(np.int16) if math.prod(column.size for column in keys) < 1 << 15 else key, kind="stable")
+    ends = np.cumsum(np.bincount(key, minlength=1))
+    lanes = len(question.lanes)
+    picked = _picked_of_lanes(together(keys[:lanes], rows), values, order, question)
+    frames, grids = list[pl.DataFrame](), list[Grid]()
+    for code, members in enumerate(np.split(by_key, ends[:-1])):
+        if not len(members):
+            continue
+        levels = [series[0] for series in apart(np.array([code]), keys)]
+        numbers = values[members]
+        finite = np.isfinite(numbers)
+        odd = pl.Series(numbers[~finite]).set(pl.Series(null[members][~finite]), None).value_counts(name=COUNT)
+        different, counts = np.unique(numbers[finite], return_counts=True)
+        if len(different) > MOST_DISTINCT:
+            grids.append(grid_of(tuple(levels), different, counts))
+            different, counts = different[:0], counts[:0]
+        for value, count in ((pl.Series(different), pl.Series(counts)), (odd.to_series(0), odd[COUNT].cast(pl.Int64))):
+            of_lane = [pl.lit(level).alias(name) for name, level in zip(question.keys, levels, strict=True)]
+            frames.append(pl.DataFrame({question.measure: value, COUNT: count}).with_columns(of_lane))
+    at = np.flatnonzero(picked)
+    drawn = dict(zip(question.keys, apart(key[at], keys), strict=True))
+    measured = pl.Series(values[at]).set(pl.Series(null[at]), None)
+    examples = pl.DataFrame(drawn | {question.measure: measured, ROW: _ids(first, place, rows)[at], ORDER: order[at]})
+    counted = pl.concat(frames, how="vertical_relaxed").select([*question.every, COUNT])
+    return PartTally(counted, examples.select([*question.every, ROW, ORDER]), rows, tuple(grids))
+
+
+def _picked_of_lanes(lane: NDArray[np.int32], values: Floats, order: NDArray[np.uint32], question: CountQuestion) -> Mask:
+    """The rows of the smallest hashes of each lane, and its outermost values."""
+    sizes = np.bincount(lane)
+    with np.errstate(divide="ignore"):
+        bounds = np.minimum(_sure(question) / sizes * _WHOLE, _WHOLE - 1).astype(np.uint32)
+    picked = order <= bounds[lane]
+    for code in np.flatnonzero(sizes).tolist():
+        here = np.flatnonzero((lane == code) & np.isfinite(values))
+        most = min(question.extremes, len(here) - 1)
+        if most < 0:
+            continue
+        low, high = np.partition(values[here], [most, len(here) - 1 - most])[[most, len(here) - 1 - most]]
+        picked[here[(values[here] < low) | (values[here] > high)]] = True
+    return picked
+
+
 def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question: CountQuestion, rows: int) -> PartTally:
-    others = [name for name in question.columns if name not in question.lanes and name != question.measure]
-    names, lanes = [*question.lanes, *others, question.measure], len(question.lanes)
+    names, lanes = [*question.keys, question.measure], len(question.lanes)
     whole = together(coded, rows)
     counts = np.bincount(whole, minlength=math.prod(column.size for column in coded))
     there = np.flatnonzero(counts)
@@ -215,9 +289,18 @@ def hashed(first: int, place: int, rows: int, seed: int) -> NDArray[np.uint32]:
     return x
 
 
-def _extremes_of(known: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion) -> list[pl.DataFrame]:
-    """The rows whose values are the lowest and the highest of their lane, where the measure holds numbers."""
+def _extremes_of(
+    known: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion, grids: Sequence[Grid] = ()
+) -> list[pl.DataFrame]:
+    """The rows whose values are the lowest and the highest of their lane, where the measure holds numbers; of lanes with grids
+    the least and the greatest.
+    """
     bounds = _bounds(counted, question)
+    if grids:
+        of_grids = _bounds_of_grids(grids, question)
+        if bounds is not None and question.lanes:
+            of_grids = pl.concat([of_grids, bounds.join(of_grids, on=question.lanes, nulls_equal=True, how="anti")])
+        bounds = of_grids
     if bounds is None:
         return []
     value = pl.col(question.measure).cast(pl.Float64)
@@ -229,23 +312,42 @@ def _extremes_of(known: pl.DataFrame, counted: pl.DataFrame, question: CountQues
     return [known.filter((value <= low) | (value >= high))]
 
 
+def _bounds_of_grids(grids: Sequence[Grid], question: CountQuestion) -> pl.DataFrame:
+    lanes = {name: [grid.key[place] for grid in grids] for place, name in enumerate(question.lanes)}
+    ends = {_LOW: [grid.low[0] for grid in grids], _HIGH: [grid.high[0] for grid in grids]}
+    frame, both = pl.DataFrame(lanes | ends), [pl.col(_LOW).min(), pl.col(_HIGH).max()]
+    return frame.group_by(question.lanes).agg(both) if question.lanes else frame.select(both)
+
+
 def _bounds(counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame | None:
     """For each lane the values at or below which, and at or above which, at most so many rows lie; infinite for none."""
     if not counted.height or not counted.schema[question.measure].is_numeric():
         return None
-    value = pl.col(question.measure).cast(pl.Float64)
+    value, most = pl.col(question.measure).cast(pl.Float64), question.extremes + 1
     values = counted.filter(value.is_finite()).select([*question.lanes, value.alias(_VALUE), COUNT])
-    values = values.group_by([*question.lanes, _VALUE]).agg(pl.col(COUNT).sum()).sort(_VALUE)
-    up, down = (pl.col(COUNT).cum_sum(reverse=back) <= question.extremes for back in (False, True))
-    low = pl.col(_VALUE).filter(up).max().fill_null(-np.inf).alias(_LOW)
-    high = pl.col(_VALUE).filter(down).min().fill_null(np.inf).alias(_HIGH)
-    return values.group_by(question.lanes).agg(low, high) if question.lanes else values.select(low, high)
+    if not values.height:
+        return None
+    # A row counts one at least: so many of the lowest and highest hold the bounds.
+    outer = [pl.col(_VALUE).bottom_k(most).max().alias(_LOW), pl.col(_VALUE).top_k(most).min().alias(_HIGH)]
+    if question.lanes:
+        near = values.join(values.group_by(question.lanes).agg(outer), on=question.lanes, nulls_equal=True, how="left")
+    else:
+        near = values.join(values.select(outer), how="cross")
+    lanes = list(question.lanes)
+    near = near.filter((pl.col(_VALUE) <= pl.col(_LOW)) | (pl.col(_VALUE) >= pl.col(_HIGH)))
+    near = near.group_by([*lanes, _VALUE]).agg(pl.col(COUNT).sum(), pl.col(_LOW).first(), pl.col(_HIGH).first()).sort(_VALUE)
+    lowest, highest = pl.col(_VALUE) <= pl.col(_LOW), pl.col(_VALUE) >= pl.col(_HIGH)
+    up = pl.col(_VALUE).filter(lowest).filter(pl.col(COUNT).filter(lowest).cum_sum() <= question.extremes)
+    down = pl.col(_VALUE).filter(highest).filter(pl.col(COUNT).filter(highest).cum_sum(reverse=True) <= question.extremes)
+    low, high = up.max().fill_null(-np.inf).alias(_LOW), down.min().fill_null(np.inf).alias(_HIGH)
+    return near.group_by(question.lanes).agg(low, high) if question.lanes else near.select(low, high)
 
 
-def _chosen(examples: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame:
+def _chosen(examples: pl.DataFrame, counted: pl.DataFrame, grids: Sequence[Grid], question: CountQuestion) -> pl.DataFrame:
     """Of each lane's candidates those of the smallest hashes and the outermost values; the same however rows are parted."""
     examples = examples.unique(ROW)
     place = pl.struct(ORDER, ROW).rank("ordinal")
     picked = examples.filter((place.over(question.lanes) if question.lanes else place) <= question.examples)
-    both = pl.concat([picked, *(part.select(picked.columns) for part in _extremes_of(examples, counted, question))])
+    outer = _extremes_of(examples, counted, question, grids)
+    both = pl.concat([picked, *(part.select(picked.columns) for part in outer)])
     return both.unique(ROW).sort(ROW)

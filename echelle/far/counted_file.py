@@ -3,29 +3,31 @@
 from __future__ import annotations
 
 import io
+from dataclasses import asdict
 from typing import Any
 
 import orjson
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.far.cells import CELL, COUNT
+from echelle.far.cells import COUNT
 from echelle.far.count import PartTally
 from echelle.far.counted_table import FarSample, counted_table
 from echelle.far.far_table import FarTable
 from echelle.far.manifest import Manifest, Part
+from echelle.far.question import CountQuestion, question_from
 from echelle.tables.table import Column, Table
 
 ENDING = ".counted"
 _FORMAT = 1
 
 
-def counted_file(far: FarTable, measure: str, tally: PartTally, parts: int) -> bytes:
-    """The tally of so many parts, with what its columns are and what the parts are called; ``measure`` as they call it."""
+def counted_file(far: FarTable, question: CountQuestion, tally: PartTally, parts: int) -> bytes:
+    """The tally of so many parts, with what its columns are and what the parts are called."""
     like = dict(zip(far.sample.raw_names, far.sample.table.columns, strict=True))
-    names = [name for name in tally.counted.columns if name not in (COUNT, CELL)]
+    names = [name for name in tally.counted.columns if name != COUNT]
     head = {
-        "format": _FORMAT, "measure": measure, "done": parts, "parts": [part.name for part in far.manifest.parts],
+        "format": _FORMAT, "question": asdict(question), "done": parts, "parts": [part.name for part in far.manifest.parts],
         "columns": {name: _said(like[name]) for name in names},
     }  # fmt: skip
     sink = io.BytesIO()
@@ -50,7 +52,11 @@ def table_of_counted_file(data: bytes) -> Table:
         parts = tuple(Part(name, 0, "") for name in head["parts"])
         sample = FarSample(Table(tuple(columns), 0), tuple(head["columns"]), ",")
         return counted_table(
-            Manifest("", "parquet", parts), sample, head["measure"], PartTally.unpacked(row["tally"]), head["done"]
+            Manifest("", "parquet", parts),
+            sample,
+            question_from(head["question"]),
+            PartTally.unpacked(row["tally"]),
+            head["done"],
         )
     except (pl.exceptions.PolarsError, pl.exceptions.PanicException, ValueError, KeyError, TypeError) as error:
         first = (str(error).splitlines() or ["damaged"])[0][:120]

@@ -11,9 +11,10 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
-from echelle.far.cells import COUNT, middles
+from echelle.far.cells import COUNT, with_grids
 from echelle.far.count import ROW, PartTally
 from echelle.far.manifest import Manifest, Part, damaged, opened
+from echelle.far.question import CountQuestion
 from echelle.tables.column_builders import as_measure, measure_of, words_of
 from echelle.tables.reading.columnar import texts_of
 from echelle.tables.reading.read import Reading, read_bytes
@@ -95,11 +96,10 @@ def _csv_names(manifest: Manifest, part: Part, reading: Reading) -> tuple[str, .
     return tuple(head.columns)
 
 
-def counted_table(manifest: Manifest, sample: FarSample, measure: str, tally: PartTally, parts: int) -> Table:
-    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted,
-    ``measure`` what the parts call the measured column.
-    """
-    counted, step = middles(tally.counted, measure)
+def counted_table(manifest: Manifest, sample: FarSample, question: CountQuestion, tally: PartTally, parts: int) -> Table:
+    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted."""
+    counted = with_grids(tally.counted, tally.grids, question.measure, question.keys)
+    step = max((grid.width for grid in tally.grids), default=None)
     counted = counted.sort(pl.exclude(COUNT))
     names = [name for name in counted.columns if name != COUNT]
     columns, examples = (columns_like(frame, names, sample) for frame in (counted, tally.examples))

@@ -24,6 +24,7 @@ from echelle.tables.table import PART_KEYS, Table
 _LEVELLED = ("category", "identifier", "yes/no", "date")
 # So many tallies are held before they are made one.
 _HELD = 16
+_MOST_HELD = 2_000_000
 
 
 @dataclass(frozen=True)
@@ -81,7 +82,7 @@ class FarTable:
         if left_out:
             tally = replace(tally, examples=self._with_rows(tally.examples, left_out))
         return all_steps(
-            counted_table(self.manifest, self.sample, question.count.measure, tally, parts), question.steps, question.tables
+            counted_table(self.manifest, self.sample, question.count, tally, parts), question.steps, question.tables
         )
 
     def _with_rows(self, examples: pl.DataFrame, left_out: Sequence[LeftOut]) -> pl.DataFrame:
@@ -108,7 +109,7 @@ class FarTable:
             counted_parts(self.manifest, every, question.count, self.sample.separator, engine), 1
         ):
             held.append(tally)
-            if len(held) > _HELD:
+            if len(held) > _HELD or sum(part.counted.height for part in held) > _MOST_HELD:
                 held = [merged_tallies(held, question.count)]
             progress(PartsDone(done, len(every)))
         return self.table_of(question, merged_tallies(held, question.count), len(every), left_out)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import orjson
 
@@ -30,6 +32,17 @@ class CountQuestion:
         return (self.measure, *(name for name in self.columns if name != self.measure))
 
     @property
+    def keys(self) -> tuple[str, ...]:
+        """All columns but the measure, the lanes' first."""
+        others = (name for name in self.columns if name not in self.lanes and name != self.measure)
+        return (*self.lanes, *others)
+
+    @property
     def digest(self) -> str:
         """SHA-256 of what is asked."""
         return hashlib.sha256(orjson.dumps(vars(self), option=orjson.OPT_SORT_KEYS)).hexdigest()
+
+
+def question_from(record: Mapping[str, Any]) -> CountQuestion:
+    """Back from JSON."""
+    return CountQuestion(**{**record, "columns": tuple(record["columns"]), "lanes": tuple(record["lanes"])})

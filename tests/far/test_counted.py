@@ -271,7 +271,7 @@ def test_a_figure_is_drawn_again_of_what_was_counted_without_its_source(tmp_path
     table = FarTable.at(str(write_parts(LOG, tmp_path / "log", [2_000])))
     question = table.question(MEASURE, ["ward", "sex"], recipe.prepare or [])
     tallies = [tally for _, tally in counted_parts(table.manifest, range(2), question.count)]
-    data = counted_file(table, question.count.measure, merged_tallies(tallies, question.count), 2)
+    data = counted_file(table, question.count, merged_tallies(tallies, question.count), 2)
     rows = table.count(question)
     made = bundle(Contents(recipe, RawData("log.counted", data), [], rows))
     again = rows_of(open_bundle(made))
@@ -304,7 +304,8 @@ def many_valued(rows: int) -> pl.DataFrame:
 def test_lanes_of_too_many_values_gather_into_cells_however_they_are_parted(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("echelle.far.cells.MOST_DISTINCT", 3_000)
+    for place in ("cells", "count"):
+        monkeypatch.setattr(f"echelle.far.{place}.MOST_DISTINCT", 3_000)
     frame = many_valued(20_000)
     fields = recipe_of_form("box", "current", "site").model_dump(mode="json")
     recipe = recipe_from(fields | {"groups": fields["groups"] | BY_NAME}, "test")
@@ -327,7 +328,8 @@ def test_lanes_of_too_many_values_gather_into_cells_however_they_are_parted(
 
 
 def test_lanes_of_few_values_keep_them_beside_lanes_of_too_many(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("echelle.far.cells.MOST_DISTINCT", 3_000)
+    for place in ("cells", "count"):
+        monkeypatch.setattr(f"echelle.far.{place}.MOST_DISTINCT", 3_000)
     frame = pl.concat([many_valued(9_000), pl.DataFrame({"site": ["Quay"] * 4, "current (nA)": [0.1, 0.1, 0.7, 5.0]})])
     recipe = recipe_of_form("box", "current", "site")
     quay = next(

@@ -165,9 +165,7 @@ def test_a_figure_of_the_files_so_far_says_so_and_leaves_in_no_file(people: dict
     assert asked(people["owner"], comparison).status_code == 503
     begun = Counting.objects.get()
     far = service.far_table_of(begun.table, service_sample(begun))
-    question = service.CountQuestion(
-        **begun.asked | {"columns": tuple(begun.asked["columns"]), "lanes": tuple(begun.asked["lanes"])}
-    )
+    question = service.question_from(begun.asked)
     part = count_part(far.manifest, 0, question)
     service._lay_down(begun.table, question, f"so far {begun.table.pk}", b"1\n" + part.packed())
     scene = asked(people["owner"], comparison).json()

@@ -18,7 +18,7 @@ from echelle.far.counted_file import counted_file
 from echelle.far.engine import Engine, counted_parts
 from echelle.far.far_table import FarQuestion, FarTable
 from echelle.far.manifest import Manifest
-from echelle.far.question import CountQuestion
+from echelle.far.question import CountQuestion, question_from
 from echelle.far.record import far_table_from
 from echelle.tables.steps.left_out import LeftOut
 from echelle.tables.steps.prepare import TableOf
@@ -93,7 +93,7 @@ def counted_file_of(
     tally = _whole(stored, far.manifest, question)
     if tally is None:
         raise BeingCounted(0, len(far.manifest.parts))
-    return counted_file(far, question.measure, tally, len(far.manifest.parts))
+    return counted_file(far, question, tally, len(far.manifest.parts))
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:
@@ -151,8 +151,7 @@ def run_counting(counting: Counting, sample: Table) -> None:
     """Count the files that are not counted yet, each kept as soon as it is done; stopped between two of them."""
     stored = counting.table
     far = far_table_of(stored, sample)
-    asked = counting.asked
-    question = CountQuestion(**asked | {"columns": tuple(asked["columns"]), "lanes": tuple(asked["lanes"])})
+    question = question_from(counting.asked)
     Counting.objects.filter(pk=counting.pk, state=Counting.State.WAITING).update(state=Counting.State.COUNTING, fault=None)
     try:
         _count(counting, stored, far, question)
