@@ -6,13 +6,16 @@ import io
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
 import numpy as np
 import polars as pl
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from pyarrow.parquet import ParquetFile
 
 from echelle.errors import InputError
 from echelle.far.cells import COUNT, MOST_DISTINCT, Grid, gathered, grid_of, packed_grids, unpacked_grids
@@ -32,7 +35,7 @@ _MOST_KEYS = 20_000
 # Six standard deviations of how many of the smallest hashes lie below their expected bound.
 _SURE = 6.0
 # So many tallies of batches are held before they are made one.
-_HELD = 4
+_HELD = 8
 # Hashes have 32 bits.
 _WHOLE = float(1 << 32)
 
@@ -124,13 +127,34 @@ def _tables(manifest: Manifest, part: Part, names: list[str], separator: str) ->
             if lacks:
                 what = f"the part has no column “{lacks[0]}”"
                 raise InputError(what, where=part.name, remedy="Give all parts the same columns.")
-            words = [field.name for field in schema if field.name in names and pa.types.is_string(field.type)]
+            words = [field.name for field in schema if field.name in names and _is_words(field.type)]
             file.seek(0)
             source = ParquetFile(file, read_dictionary=words)
-            for batch in source.iter_batches(batch_size=_BATCH, columns=names):
-                yield pa.Table.from_batches([batch])
+            yield from _row_groups(source, names)
     except (pa.ArrowException, pl.exceptions.PolarsError, OSError, ValueError) as error:
         raise damaged(part, error) from None
+
+
+def _row_groups(source: ParquetFile, names: list[str]) -> Iterator[pa.Table]:
+    """Row groups, small ones several together, large ones cut."""
+    held: list[int] = []
+    rows = 0
+    for group in range(source.num_row_groups):
+        size = source.metadata.row_group(group).num_rows
+        if rows + size > _BATCH and held:
+            yield source.read_row_groups(held, columns=names)
+            held, rows = [], 0
+        if size > _BATCH:
+            for batch in source.iter_batches(batch_size=_BATCH, row_groups=[group], columns=names):
+                yield pa.Table.from_batches([batch])
+            continue
+        held, rows = [*held, group], rows + size
+    if held:
+        yield source.read_row_groups(held, columns=names)
+
+
+def _is_words(kind: pa.DataType) -> bool:
+    return bool(pa.types.is_string(kind) or pa.types.is_large_string(kind))
 
 
 def _csv_tables(file: IO[bytes], names: list[str], separator: str) -> Iterator[pa.Table]:
