@@ -9,6 +9,8 @@ from typing import Any
 
 import orjson
 
+# How tallies are kept; another number where that changes.
+TALLIES = 2
 # Of each combination of levels so many rows may be drawn one by one: any, and the lowest and highest values.
 EXAMPLES, EXTREMES = 1_000, 10
 
@@ -39,8 +41,8 @@ class CountQuestion:
 
     @property
     def digest(self) -> str:
-        """SHA-256 of what is asked."""
-        return hashlib.sha256(orjson.dumps(vars(self), option=orjson.OPT_SORT_KEYS)).hexdigest()
+        """SHA-256 of what is asked, and of how tallies are kept: older ones are counted again."""
+        return hashlib.sha256(orjson.dumps({**vars(self), "kept": TALLIES}, option=orjson.OPT_SORT_KEYS)).hexdigest()
 
 
 def question_from(record: Mapping[str, Any]) -> CountQuestion:

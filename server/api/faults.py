@@ -132,7 +132,7 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
     if isinstance(error, BeingCounted):
-        return Response(error.fault, status=503, headers={"Retry-After": "1"})
+        return Response(error.fault, status=425, headers={"Retry-After": "1"})
     if isinstance(error, Busy):
         return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):

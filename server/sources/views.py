@@ -123,9 +123,10 @@ class GoOn(Endpoint):
     def post(self, request: PersonRequest, counting_id: int) -> Response:
         """Count the files that are left."""
         counting = _counting(request, counting_id)
-        ended = [Counting.State.STOPPED, Counting.State.REFUSED]
         with transaction.atomic():
-            if Counting.objects.filter(pk=counting.pk, state__in=ended).update(state=Counting.State.WAITING, fault=None):
+            if Counting.objects.filter(pk=counting.pk, state__in=Counting.ENDED).update(
+                state=Counting.State.WAITING, fault=None
+            ):
                 defer_counting(counting)
         counting.refresh_from_db()
         return Response(_state(counting))

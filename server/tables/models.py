@@ -227,7 +227,7 @@ class Counting(models.Model):
         REFUSED = "refused"
         STOPPED = "stopped"
 
-    UNFINISHED = (State.WAITING, State.COUNTING)
+    UNFINISHED, ENDED = (State.WAITING, State.COUNTING), (State.STOPPED, State.REFUSED)
 
     table = models.ForeignKey(DataTable, on_delete=models.CASCADE)
     question = models.CharField(max_length=64)

@@ -77,6 +77,7 @@ def _measure(layer: DensityLayer, context: FigureContext) -> Measurement[Curve]:
     no_curve = [
         advice(words, f"{layer.id}/density", "no-curve", lanes=names, remark=words.remark(remark))
         for remark, names in remarks.items()
+        if remark.code != "bandwidth-below-step"
     ]
     return Measurement(
         lanes=result,

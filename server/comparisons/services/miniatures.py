@@ -45,7 +45,7 @@ def _size(form: InForm) -> int:
 
 def _draw(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
     try:
-        lanes = lanes_for(sees_rows, comparison, recipe, data)
+        lanes = lanes_for(sees_rows, comparison, recipe, data, "look")
         scene = scene_of_lanes(recipe_without_rows(with_style(recipe, comparison)), lanes, miniature=True)
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())

@@ -6,11 +6,10 @@ import uuid
 
 from django.db import transaction
 
-from echelle.render import scene_of_lanes
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
+from server.comparisons.services.scenes import must_draw
 from server.comparisons.services.trail import changeable, newest_data, recipe_at, take_newest
-from server.tables.services.cache import lanes_of
 
 
 def take_newest_data(comparison: Comparison, revision: int, person: Person) -> Comparison:
@@ -19,7 +18,7 @@ def take_newest_data(comparison: Comparison, revision: int, person: Person) -> C
     """
     recipe, data = recipe_at(comparison.head_entry), newest_data(comparison)
     if data is not None:
-        scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps))
+        must_draw(recipe, data.table, data.steps)
     return take_newest(comparison.pk, revision, person)
 
 

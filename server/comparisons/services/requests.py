@@ -16,6 +16,7 @@ from server.comparisons.services.scenes import asked_about
 from server.comparisons.services.trail import Data, data_of, recipe_at
 from server.studies.access import visible_to
 from server.tables.services.cache import lanes_of
+from server.tables.services.counting import Patience
 from server.tables.services.persons import Persons
 
 
@@ -26,14 +27,14 @@ def comparison_and_recipe(request: PersonRequest, comparison_id: uuid.UUID) -> t
     return comparison, recipe, data_of(comparison)
 
 
-def lanes_for(sees_rows: bool, comparison: Comparison, recipe: Recipe, data: Data, early: bool = False) -> Arrangement:
-    """The lanes of a recipe; ``early`` as :func:`lanes_of` has it. Raises InputError where they would show single persons to
+def lanes_for(sees_rows: bool, comparison: Comparison, recipe: Recipe, data: Data, patience: Patience = "whole") -> Arrangement:
+    """The lanes of a recipe; ``patience`` as :func:`lanes_of` has it. Raises InputError where they would show single persons to
     someone who may see no rows.
     """
     if sees_rows:
-        return lanes_of(recipe, data.table, data.steps, early)
+        return lanes_of(recipe, data.table, data.steps, patience)
     persons = Persons(data.table, data.steps)
     persons.must_not_divide(recipe)
-    lanes = lanes_of(recipe, data.table, data.steps, early)
+    lanes = lanes_of(recipe, data.table, data.steps, patience)
     persons.must_be_large(recipe, recipe_at(comparison.head_entry), lanes, comparison.study.least_cell)
     return lanes

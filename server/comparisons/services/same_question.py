@@ -6,13 +6,13 @@ from django.db import transaction
 
 from echelle.recipes.question_name import question_name
 from echelle.recipes.same_question import same_question
-from echelle.render import scene_of_lanes
 from echelle.tables.steps.prepare import prepare
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
+from server.comparisons.services.scenes import must_draw
 from server.comparisons.services.trail import begin, data_of, recipe_at
 from server.tables.models import DataTable
-from server.tables.services.cache import lanes_of, named_table, summaries_of, table_of
+from server.tables.services.cache import named_table, summaries_of, table_of
 from server.tables.services.preparation import newest_revision, settle_steps, steps_at
 
 
@@ -35,7 +35,7 @@ def ask_same(comparison: Comparison, table: DataTable, person: Person) -> tuple[
     steps = steps_at(table, newest_revision(table))
     recipe = recipe_at(comparison.head_entry)
     made = same_question(recipe, summaries_of(table, steps))
-    scene_of_lanes(made.recipe, lanes_of(made.recipe, table, steps), miniature=True)
+    must_draw(made.recipe, table, steps)
     own = comparison.name != question_name(recipe)[:200]
     name = f"{comparison.name}, {table.name}" if own else question_name(made.recipe)
     return begin(table, made.recipe, person, name, like=comparison), [*said, *made.said]

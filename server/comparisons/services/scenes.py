@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
 from echelle.recipes.style import OwnLook, Style
 from echelle.render import scene_of_lanes
 from echelle.scene.models import GroupPart, PointsPart, Scene, ScenePart
+from echelle.tables.steps.registry import Step
+from server.api.faults import BeingCounted
 from server.comparisons.models import Comparison, TrailEntry
 from server.comparisons.services.trail import data_of, recipe_at
+from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of
 from server.tables.services.persons import Persons
 
@@ -16,6 +21,15 @@ from server.tables.services.persons import Persons
 def with_style(recipe: Recipe, comparison: Comparison, house: Style | None = None) -> Recipe:
     """The recipe in its resolved look: over a given house style, else over the comparison's own."""
     return recipe.model_copy(update={"style": style_of(recipe, house or comparison.house), "own_look": OwnLook()})
+
+
+def must_draw(recipe: Recipe, table: DataTable, steps: Sequence[Step]) -> None:
+    """Raises InputError where a recipe cannot be drawn; of a far table that is told once its files are counted."""
+    try:
+        lanes = lanes_of(recipe, table, steps, "look")
+    except BeingCounted:
+        return
+    scene_of_lanes(recipe, lanes, miniature=True)
 
 
 def offers_style(comparison: Comparison, recipe: Recipe) -> bool:

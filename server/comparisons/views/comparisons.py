@@ -9,7 +9,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.recipes.question_name import question_name
-from echelle.render import scene_of_lanes
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -30,6 +29,7 @@ from server.comparisons.services.changes import change
 from server.comparisons.services.newest import take_newest_data, take_newest_style
 from server.comparisons.services.proposal import proposal
 from server.comparisons.services.same_question import ask_same
+from server.comparisons.services.scenes import must_draw
 from server.comparisons.services.shelves import erase, put_on_shelf
 from server.comparisons.services.state import comparison_state, mark_of
 from server.comparisons.services.trail import (
@@ -46,7 +46,6 @@ from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.bodies import Pin, SignOff
 from server.studies.sign_off import signature_of
 from server.tables.models import DataTable
-from server.tables.services.cache import lanes_of
 from server.tables.services.preparation import newest_revision, steps_at
 
 _LOST = {409: Fault, 422: Fault}
@@ -208,7 +207,7 @@ class Copies(Endpoint):
         wanted = body_of(request, NewCopy)
         entry = entry_of(comparison, wanted.entry)
         recipe, data = wanted.recipe or recipe_at(entry), data_of(comparison, entry)
-        scene_of_lanes(recipe, lanes_of(recipe, data.table, data.steps), miniature=True)
+        must_draw(recipe, data.table, data.steps)
         name = " ".join(wanted.name.split()) or f"{comparison.name} (copy)"
         return Response(
             comparison_state(begin(data.table, recipe, request.user, name, data.preparation, comparison), request.user)

@@ -63,7 +63,7 @@ class ComparisonScene(Endpoint):
         looking = not comparison.study.shows_rows_to(request.user)
         recipe = asked_about(comparison, ask.recipe, not looking) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
-        lanes = lanes_for(not looking, comparison, recipe, data, early=not ask.miniature)
+        lanes = lanes_for(not looking, comparison, recipe, data, "look" if ask.miniature else "early")
         house = comparison.study.style if ask.newest_style else None
         told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
         scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)

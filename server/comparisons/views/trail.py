@@ -9,7 +9,6 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
 from echelle.recipes.recipe import Recipe
-from echelle.render import scene_of_lanes
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
 from server.api.views import Endpoint, body_of
@@ -21,7 +20,7 @@ from server.comparisons.bodies import (
     TrailPage,
 )
 from server.comparisons.models import Comparison
-from server.comparisons.services.scenes import recipe_without_rows
+from server.comparisons.services.scenes import must_draw, recipe_without_rows
 from server.comparisons.services.state import comparison_state, trail_page
 from server.comparisons.services.trail import (
     changeable,
@@ -32,7 +31,6 @@ from server.comparisons.services.trail import (
     step,
 )
 from server.studies.access import editable_by, visible_to
-from server.tables.services.cache import lanes_of
 from server.tables.services.persons import Persons
 
 _LOST = {409: Fault, 422: Fault}
@@ -47,7 +45,7 @@ class Trail(Endpoint):
         comparison = editable_by(Comparison.objects.all(), request.user, comparison_id)
         wanted = body_of(request, Settle)
         data = data_of(comparison)
-        scene_of_lanes(wanted.recipe, lanes_of(wanted.recipe, data.table, data.steps))
+        must_draw(wanted.recipe, data.table, data.steps)
         return Response(comparison_state(settle(comparison.pk, wanted.revision, wanted.recipe, request.user), request.user))
 
 

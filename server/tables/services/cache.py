@@ -30,7 +30,7 @@ from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
-from server.tables.services.counting import counted_file_of, counted_table_of, far_table_of
+from server.tables.services.counting import Patience, counted_file_of, counted_table_of, far_table_of
 from server.tables.services.preparation import steps_key, table_named
 from server.tables.services.reading import read_pieces
 
@@ -122,14 +122,14 @@ def rows_for(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> Table:
     return rows_in_use(stored, steps) if stored.source is None else counted_rows(recipe, stored, steps)
 
 
-def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), early: bool = False) -> Arrangement:
+def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), patience: Patience = "whole") -> Arrangement:
     """The recipe's lanes over a prepared table; of an unprepared one only the columns needed are read. Of a far table they are
-    counted; ``early`` lets them be of the files counted so far.
+    counted: ``patience`` says whether they must be of all files.
 
     Raises InputError for what does not fit, and BeingCounted while files are being counted.
     """
-    if stored.source is not None and early:
-        rows = counted_rows(recipe, stored, steps, early)
+    if stored.source is not None and patience != "whole":
+        rows = counted_rows(recipe, stored, steps, patience)
         if rows.tally is not None and rows.tally.parts < rows.tally.of:
             return arrange(recipe, rows)
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
@@ -143,12 +143,12 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), earl
     return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
 
 
-def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], early: bool = False) -> Table:
+def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], patience: Patience = "whole") -> Table:
     """What was counted of a far table for a recipe. Raises InputError for what cannot be counted, BeingCounted meanwhile."""
     columns, sample = columns_of(recipe) - set(recipe.measure.columns), table_of(stored)
 
     def counted(measure: str) -> Table:
-        return counted_table_of(stored, sample, measure, columns, steps, _tables_of(stored), recipe.left_out, early)
+        return counted_table_of(stored, sample, measure, columns, steps, _tables_of(stored), recipe.left_out, patience)
 
     return several_counted({measure: counted(measure) for measure in recipe.measure.columns})
 

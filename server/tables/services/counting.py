@@ -6,10 +6,12 @@ import threading
 import time
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
+from typing import Literal
 
 from cachetools import LRUCache
 from django.conf import settings
 from django.db import IntegrityError, transaction
+from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from echelle.errors import InputError
@@ -28,6 +30,8 @@ from server.api.faults import BeingCounted, fault_of
 from server.tables.models import Counting, DataTable, StoredTally
 
 QUEUE = "counting"
+# Whether a figure may be of the files counted so far, and whether it is worth a counting.
+Patience = Literal["whole", "early", "look"]
 # So long an answer waits for a counting that may be quick, in seconds.
 _PATIENCE, _LOOK = 3.0, 0.15
 # In between, the files counted so far are made one for whoever looks.
@@ -54,9 +58,10 @@ def counted_table_of(
     steps: Sequence[Step],
     tables: TableOf,
     left_out: Sequence[LeftOut] = (),
-    early: bool = False,
+    patience: Patience = "whole",
 ) -> Table:
-    """The counted rows for a question, prepared; with ``early`` of the files counted so far, where there are some.
+    """The counted rows for a question, prepared; "early" of the files counted so far, where there are some.
+    Whoever only has a "look" begins no counting.
 
     Raises InputError for what cannot be counted, and BeingCounted while files are being counted.
     """
@@ -65,8 +70,10 @@ def counted_table_of(
     tally = _whole(stored, far.manifest, question.count)
     if tally is not None:
         return far.table_of(question, tally, len(far.manifest.parts), left_out)
+    if patience == "look":
+        raise BeingCounted(0, len(far.manifest.parts))
     counting = _begun(stored, far, question)
-    so_far = _so_far(stored, question.count) if early else None
+    so_far = _so_far(stored, question.count) if patience == "early" else None
     if so_far is None:
         until = time.monotonic() + _PATIENCE
         while time.monotonic() < until and counting.state in Counting.UNFINISHED:
@@ -74,9 +81,12 @@ def counted_table_of(
             counting.refresh_from_db()
         if (tally := _whole(stored, far.manifest, question.count)) is not None:
             return far.table_of(question, tally, len(far.manifest.parts), left_out)
-        so_far = _so_far(stored, question.count) if early else None
+        so_far = _so_far(stored, question.count) if patience == "early" else None
     if so_far is not None:
         return far.table_of(question, *so_far, left_out)
+    if counting.state in Counting.ENDED:
+        # It comes first among the countings then, beside the figure that asks for it.
+        Counting.objects.filter(pk=counting.pk).update(made=timezone.now())
     if counting.state == Counting.State.REFUSED:
         raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
     if counting.state == Counting.State.STOPPED:
@@ -185,10 +195,11 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
             tallies.append(tally)
             going = Counting.objects.filter(pk=counting.pk, state=Counting.State.COUNTING).update(done=len(done))
             if not going:
+                _lay_down(stored, question, f"so far {stored.pk}", _early(tallies, question, len(done)))
                 return
             if time.monotonic() > looked + _EVERY and len(done) < len(marks):
                 tallies = [merged_tallies(tallies, question)]
-                _lay_down(stored, question, f"so far {stored.pk}", b"%d\n" % len(done) + tallies[0].packed())
+                _lay_down(stored, question, f"so far {stored.pk}", _early(tallies, question, len(done)))
                 looked = time.monotonic()
     finally:
         parts.close()  # type: ignore[attr-defined]
@@ -197,6 +208,10 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
         _lay_down(stored, question, far.manifest.digest, whole.packed())
         StoredTally.objects.filter(source=stored.source, part="", mark=f"so far {stored.pk}", question=question.digest).delete()
         Counting.objects.filter(pk=counting.pk).update(state=Counting.State.DONE, done=len(marks))
+
+
+def _early(tallies: list[PartTally], question: CountQuestion, done: int) -> bytes:
+    return b"%d\n" % done + merged_tallies(tallies, question).packed()
 
 
 def _lay_down(stored: DataTable, question: CountQuestion, mark: str, data: bytes) -> None:

@@ -25,7 +25,7 @@ export function FilesCounted() {
     queryKey: key,
     queryFn: () =>
       answer(api.GET("/api/tables/{table_id}/countings", { params: { path: { table_id: comparison.table } } })),
-    enabled: early || away || none,
+    enabled: (query) => early || away || none || unfinished(query.state.data),
     refetchInterval: LOOK,
   });
   useEffect(() => {
@@ -33,17 +33,18 @@ export function FilesCounted() {
     const timer = setInterval(redraw, LOOK);
     return () => clearInterval(timer);
   }, [early, redraw]);
-  const counting = data?.find(({ state }) => state !== "done");
-  if (!counting || !(early || away || none)) return null;
+  const [counting] = data ?? [];
+  const goes = counting?.state === "waiting" || counting?.state === "counting";
+  // What was counted a moment ago is drawn already.
+  if (!counting || counting.state === "done" || (goes && !early && !away && !none)) return null;
   const call = (path: "/api/countings/{counting_id}/stop" | "/api/countings/{counting_id}/go-on") =>
     void answer(api.POST(path, { params: { path: { counting_id: counting.id } } })).then((next) => {
       client.setQueryData(key, [next, ...(data ?? []).filter(({ id }) => id !== next.id)]);
       redraw();
     }, tell);
-  const goes = counting.state === "waiting" || counting.state === "counting";
   return (
     <div role="status" className="flex shrink-0 items-center gap-3 border-b border-hairline bg-sheet px-5 py-2">
-      <span>{words(counting, files?.done ?? null)}</span>
+      <span>{words(counting, early ? files.done : null)}</span>
       <progress
         max={counting.of}
         value={counting.done}
@@ -61,6 +62,11 @@ export function FilesCounted() {
       )}
     </div>
   );
+}
+
+/** Whether the newest counting is no counting that was done. */
+function unfinished(data: CountingState[] | undefined): boolean {
+  return data?.[0] !== undefined && data[0].state !== "done";
 }
 
 function words({ state, done, of }: CountingState, shown: number | null): string {

@@ -106,7 +106,9 @@ function Segment({ rows, about, from, most, title, note, first, off, fault, fres
         <polygon points={shape} />
       </svg>
       <span className={`relative flex min-w-0 items-center gap-3 py-1 pr-7 pl-4 ${off ? "opacity-50" : ""}`}>
-        <span className="number shrink-0 text-[13px]">{rows === null ? "–" : (about ? "≈ " : "") + spaced(rows)}</span>
+        <span className="number shrink-0 text-[13px]">
+          {rows === null ? "–" : (about ? "≈ " : "") + spaced(rows)}
+        </span>
         <span className="min-w-0 leading-tight">
           <span className={`block truncate text-[13px] font-bold ${off ? "line-through" : ""}`} title={title}>
             {title}

@@ -1,8 +1,8 @@
 import { Refused } from "../../api/client";
 import { signedInAgain } from "../../api/session";
 
-/** What passes: no answer, no session, a database or a disk that is away for a while. */
-const PASSING = [0, 401, 502, 503, 504, 507];
+/** What passes: no answer, no session, files that are being counted, a database or a disk that is away for a while. */
+const PASSING = [0, 401, 425, 502, 503, 504, 507];
 const FIRST = 1_000;
 const LONGEST = 15_000;
 
