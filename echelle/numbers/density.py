@@ -166,7 +166,10 @@ def _binned_spectrum(ordered: Sample, bandwidth: float, step: float) -> tuple[fl
     place = (ordered.values - first) / step
     left = place.astype(np.int64)
     counts = np.bincount(left, weights=ordered.counts, minlength=size).astype(np.float64)
-    shares = np.bincount(left, weights=(place - left) * ordered.weights, minlength=size)
+    place -= left
+    if ordered.counts is not None:
+        place *= ordered.counts
+    shares = np.bincount(left, weights=place, minlength=size)
     counts -= shares
     counts[1:] += shares[:-1]
     return first, step, fft.rfft(counts), size

@@ -30,7 +30,9 @@ class Sample:
         return np.arange(1, len(self.values) + 1) if self.counts is None else np.cumsum(self.counts)
 
     def __len__(self) -> int:
-        return int(self.ends[-1]) if len(self.values) else 0
+        if self.counts is None or not len(self.values):
+            return len(self.values)
+        return int(self.ends[-1])
 
     def __getitem__(self, rank: int) -> float:
         """The value of a rank from 0, or from the end where it is negative."""
@@ -54,7 +56,7 @@ class Sample:
 
     def at(self, ranks: Counts) -> Floats:
         """The values of ranks from 0, which lie within the sample."""
-        return self.values[np.searchsorted(self.ends, ranks, side="right")]
+        return self.values[ranks if self.counts is None else np.searchsorted(self.ends, ranks, side="right")]
 
     @property
     def weights(self) -> Counts | float:
