@@ -11,6 +11,7 @@ import click
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of
 from echelle.tables.reading.options import USUAL, ReadingOptions
+from echelle.tables.reading.size_limits import USUAL_LIMITS
 from echelle.tables.steps.base import StepBase
 from echelle.tables.steps.files import prepared_file, steps_of_file
 from echelle.tables.table import Table
@@ -19,7 +20,7 @@ from echelle.tables.table import Table
 RowsOf = Callable[[Recipe], Table]
 WORKERS = click.option(
     "--workers", type=click.IntRange(0), default=0, show_default=True,
-    help="Processes that count the files of a folder; 0: threads. ECHELLE_SCHEDULER names a cluster instead.",
+    help="Processes that count many files, or one too large to be read; 0: threads. ECHELLE_SCHEDULER names a cluster.",
 )  # fmt: skip
 
 
@@ -33,7 +34,22 @@ def rows_for(path: Path, preparation: Path | None, workers: int) -> RowsOf:
 
 
 def _is_far(path: Path) -> bool:
-    return path.is_dir() or any(sign in str(path) for sign in "*?[")
+    return path.is_dir() or _is_beyond_reading(path) or (any(sign in str(path) for sign in "*?[") and not path.exists())
+
+
+def _is_beyond_reading(path: Path) -> bool:
+    """Whether a file is larger than those that are read whole, and of a format that is counted batch by batch."""
+    if not path.is_file():
+        return False
+    large, ending = path.stat().st_size > USUAL_LIMITS.megabytes * 1e6, path.suffix.lower()
+    if not large and ending not in (".parquet", ".pq"):
+        return False
+    from echelle.far.manifest import ENDINGS, extent_of
+
+    if large:
+        return ending in ENDINGS
+    rows, columns = extent_of(path) or (0, 0)
+    return rows > USUAL_LIMITS.rows or rows * columns > USUAL_LIMITS.cells
 
 
 def rows_of_recipe(

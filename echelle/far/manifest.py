@@ -7,8 +7,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from pathlib import PurePosixPath
-from typing import Any, Literal
+from pathlib import Path, PurePosixPath
+from typing import IO, Any, Literal
 
 import pyarrow as pa
 
@@ -16,7 +16,7 @@ from echelle.errors import InputError
 
 PartFormat = Literal["parquet", "csv"]
 MOST_PARTS = 100_000
-_ENDINGS: dict[str, PartFormat] = {".parquet": "parquet", ".pq": "parquet", ".csv": "csv", ".tsv": "csv", ".txt": "csv"}
+ENDINGS: dict[str, PartFormat] = {".parquet": "parquet", ".pq": "parquet", ".csv": "csv", ".tsv": "csv", ".txt": "csv"}
 # The end of a Parquet file holds what it says of its values.
 _END = 1 << 16
 
@@ -62,11 +62,15 @@ class Manifest:
 
 
 def root_of(address: str) -> str:
-    """Where the names of parts begin: the folder, or the last one before a pattern."""
+    """Where the names of parts begin: the folder, that of a single file, or the last one before a pattern."""
     from fsspec.core import url_to_fs
 
     files, root = url_to_fs(address)
-    start = re.split(r"[*?[]", root)[0].rpartition("/")[0] if _is_pattern(root) else root
+    start = root
+    if files.isfile(root):
+        start = root.rpartition("/")[0]
+    elif _is_pattern(root):
+        start = re.split(r"[*?[]", root)[0].rpartition("/")[0]
     return str(files.unstrip_protocol(start))
 
 
@@ -75,7 +79,7 @@ def _is_pattern(root: str) -> bool:
 
 
 def manifest_of(address: str) -> Manifest:
-    """The parts below a folder or behind a pattern, of the local disk or of a store that fsspec knows.
+    """The parts below a folder or behind a pattern, or a single file, of the local disk or of a store that fsspec knows.
 
     Raises InputError where there are none, where they are of several formats, or where folders name other columns.
     """
@@ -83,7 +87,7 @@ def manifest_of(address: str) -> Manifest:
 
     try:
         files, root = url_to_fs(address)
-        found = files.glob(root, detail=True) if _is_pattern(root) else files.find(root, detail=True)
+        found = _listed(files, root)
         start = url_to_fs(root_of(address))[1]
     except (OSError, ValueError, ImportError) as error:
         what = f"the source cannot be listed ({error})"
@@ -93,7 +97,7 @@ def manifest_of(address: str) -> Manifest:
         raise InputError("there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern of some.")
     if len(parts) > MOST_PARTS:
         raise InputError(f"{len(parts):,} files are more than {MOST_PARTS:,}", where=address, remedy="Make fewer, larger ones.")
-    formats = sorted({_ENDINGS[PurePosixPath(part.name).suffix.lower()] for part in parts})
+    formats = sorted({ENDINGS[PurePosixPath(part.name).suffix.lower()] for part in parts})
     if len(formats) > 1:
         raise InputError(f"the files are of several formats ({', '.join(formats)})", where=address, remedy="Name those of one.")
     odd = next((part for part in parts if [n for n, _ in part.levels] != [n for n, _ in parts[0].levels]), None)
@@ -102,29 +106,44 @@ def manifest_of(address: str) -> Manifest:
     return Manifest(root_of(address), formats[0], tuple(parts))
 
 
+def _listed(files: Any, root: str) -> dict[str, dict[str, Any]]:
+    if files.isfile(root):
+        return {root: files.info(root)}
+    return dict((files.glob if _is_pattern(root) else files.find)(root, detail=True))
+
+
 def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[Part]:
     for path, info in found.items():
         below = path.removeprefix(root).lstrip("/")
         places = PurePosixPath(below).parts
         hidden = any(place.startswith((".", "_")) for place in places)
-        if info.get("type") != "file" or hidden or PurePosixPath(path).suffix.lower() not in _ENDINGS:
+        if info.get("type") != "file" or hidden or PurePosixPath(path).suffix.lower() not in ENDINGS:
             continue
         levels = [place.partition("=") for place in places[:-1] if "=" in place]
         size = int(info.get("size") or 0)
-        rows = _rows_of(files, path) if _ENDINGS[PurePosixPath(path).suffix.lower()] == "parquet" else None
+        rows = _rows_of(files, path) if ENDINGS[PurePosixPath(path).suffix.lower()] == "parquet" else None
         mark = _mark(files, path, info, size)
         yield Part(below, size, mark, rows, tuple((name, level) for name, _, level in levels))
 
 
 def _rows_of(files: Any, path: str) -> int | None:
-    """How many rows a Parquet file says it has; None where it says nothing, which shows when it is read."""
+    try:
+        with files.open(path, "rb") as file:
+            extent = extent_of(file)
+    except OSError:
+        return None
+    return extent[0] if extent else None
+
+
+def extent_of(file: Path | IO[bytes]) -> tuple[int, int] | None:
+    """How many rows and columns a Parquet file says it has; None where it says nothing, which shows when it is read."""
     from pyarrow.parquet import read_metadata
 
     try:
-        with files.open(path, "rb") as file:
-            return int(read_metadata(file).num_rows)
+        claimed = read_metadata(file)
     except (pa.ArrowException, OSError, ValueError):
         return None
+    return int(claimed.num_rows), int(claimed.num_columns)
 
 
 def _mark(files: Any, path: str, info: dict[str, Any], size: int) -> str:

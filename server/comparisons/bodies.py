@@ -237,10 +237,11 @@ class AskRows(RequestBody):
 
 class RowsOfFigure(AnswerModel):
     """Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
-    by column.
+    by column. ``counted`` says how many there are in a far table, whose rows at hand are listed alone.
     """
 
     total: int
+    counted: int | None = None
     keys: list[int]
     lanes: list[str]
     values: list[float | None]

@@ -175,7 +175,7 @@ class LeaveOutOfTable(Endpoint):
     def post(self, request: PersonRequest, table_id: uuid.UUID) -> Response:
         """Add the row to the last step if that leaves rows out, else add such a step."""
         table = editable_by(DataTable.objects.all(), request.user, table_id)
-        table.must_be_near("No row can be left out by itself")
+        table.must_be_near("No row of it can be left out for all comparisons")
         wanted = body_of(request, bodies.LeaveOutRow)
         steps = steps_at(table, newest_revision(table))
         shown = rows_in_use(table, steps)

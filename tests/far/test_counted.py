@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reader import open_bundle, rows_of
 from echelle.bundles.writer import bundle
+from echelle.command_line.rows import rows_for
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.errors import InputError
 from echelle.far.count import merged_tallies
@@ -32,6 +33,7 @@ from echelle.recipes.used_columns import columns_of
 from echelle.render import scene_of
 from echelle.scene.models import Scene
 from echelle.tables.reading.read import read_bytes
+from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
 from echelle.tables.table import Table
@@ -219,6 +221,23 @@ def test_a_part_without_the_column_is_named(tmp_path: Path) -> None:
     with pytest.raises(InputError) as raised:
         far(tmp_path, asked("box"))
     assert "ward" in raised.value.what and raised.value.where == "part-999.parquet"
+
+
+@pytest.mark.parametrize(
+    ("kind", "limit"), [("parquet", {"rows": 100}), ("parquet", {"cells": 1_000}), ("csv", {"megabytes": 0.01})]
+)
+def test_a_single_file_too_large_to_be_read_is_counted(
+    kind: str, limit: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    write_parts(LOG, tmp_path, [], kind)
+    file = (tmp_path / f"part-000.{kind}").rename(tmp_path / f"log [1].{kind}")
+    recipe = asked("box")
+    ordinary = rows_for(file, None, 0)(recipe)
+    assert ordinary.tally is None
+    monkeypatch.setattr("echelle.command_line.rows.USUAL_LIMITS", ReadingLimits(**limit))
+    counted = rows_for(file, None, 0)(recipe)
+    assert counted.tally is not None
+    assert shapes(scene_of(recipe, counted)) == shapes(scene_of(recipe, ordinary))
 
 
 @pytest.mark.parametrize("kind", ["parquet", "csv"])

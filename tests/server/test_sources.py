@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import polars as pl
 import pytest
 from django.core.management import CommandError, call_command
 from django.test import Client
@@ -219,6 +220,20 @@ def test_a_row_behind_a_point_is_read_whole_from_its_file(people: dict[str, Clie
         people["owner"], "post", f"comparisons/{comparison.pk}/left-out", {"recipe": recipe, "row": key, "reason": "x"}
     )
     assert refused.status_code in (404, 422)
+
+
+def test_a_selection_says_how_many_rows_there_are_beside_those_at_hand(
+    people: dict[str, Client], comparison: Comparison
+) -> None:
+    scene, name = counted(people["owner"], comparison), "potassium (mmol/l)"
+    path = f"comparisons/{comparison.pk}/rows"
+    lanes = [reading["lane"] for reading in scene["readings"]]
+    spans = [{"lane": lane, "low": low, "high": high} for lane in lanes for low, high in ((4.0, 4.3), (4.2, 5.0))]
+    listed = send(people["owner"], "post", path, {"recipe": _recipe(people, comparison), "spans": spans}).json()
+    assert listed["counted"] == LOG.filter(pl.col(name).is_between(4.0, 5.0)).height
+    assert 0 < listed["total"] <= listed["counted"]
+    named = send(people["owner"], "post", path, {"recipe": _recipe(people, comparison), "keys": listed["keys"]}).json()
+    assert (named["counted"], named["total"]) == (None, listed["total"])
 
 
 def test_what_needs_rows_is_refused_in_words(people: dict[str, Client], comparison: Comparison) -> None:

@@ -25,9 +25,9 @@ def rows_of(query: AskRows, arrangement: Arrangement, table: Table) -> RowsOfFig
     lanes, values = _lanes_of(arrangement, keys[:MOST_KEYS])
     shown = places[query.start : query.start + query.count]
     return RowsOfFigure(
-        total=len(keys), keys=keys[:MOST_KEYS].tolist(), lanes=lanes, values=values, start=query.start,
-        ids=[table.row_ids.written(int(key)) for key in result[shown]], columns=[column.heading for column in table.columns],
-        cells=[cells_of(column, shown) for column in table.columns],
+        total=len(keys), counted=_counted(query, arrangement), keys=keys[:MOST_KEYS].tolist(), lanes=lanes, values=values,
+        start=query.start, ids=[table.row_ids.written(int(key)) for key in result[shown]],
+        columns=[column.heading for column in table.columns], cells=[cells_of(column, shown) for column in table.columns],
     )  # fmt: skip
 
 
@@ -40,6 +40,21 @@ def _condition(query: AskRows, arrangement: Arrangement) -> Keys:
         if (lane := lanes.get(span.lane)) is not None:
             parts.append(lane.rows[(lane.values >= span.low) & (lane.values <= span.high)])
     return np.concatenate(parts)
+
+
+def _counted(query: AskRows, arrangement: Arrangement) -> int | None:
+    """How many rows of a far table have values in the spans."""
+    if arrangement.account.parts is None or not query.spans:
+        return None
+    count = 0
+    for lane in arrangement.lanes:
+        values = lane.ordered.values
+        within = np.zeros(values.shape, dtype=np.bool_)
+        for span in query.spans:
+            if span.lane == lane.key:
+                within |= (values >= span.low) & (values <= span.high)
+        count += int(lane.ordered.total(within.astype(np.float64)))
+    return count
 
 
 def _lanes_of(arrangement: Arrangement, keys: Keys) -> tuple[list[str], list[float | None]]:

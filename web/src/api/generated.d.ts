@@ -6252,11 +6252,16 @@ export interface components {
         /**
          * RowsOfFigure
          * @description Rows in the table's order: the first 20 000 keys with lane ("" for none) and value, and the cells of a window, column
-         *     by column.
+         *     by column. ``counted`` says how many there are in a far table, whose rows at hand are listed alone.
          */
         RowsOfFigure: {
             /** Total */
             total: number;
+            /**
+             * Counted
+             * @default null
+             */
+            counted: number | null;
             /** Keys */
             keys: number[];
             /** Lanes */

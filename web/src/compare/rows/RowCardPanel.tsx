@@ -31,6 +31,8 @@ function RowCard({ row }: { row: number }) {
   const { comparison } = useShown();
   // What is settled: a drag moves the figure alone.
   const { recipe } = comparison;
+  // The rows of a far table stay in their files: one is left out of the comparison alone.
+  const far = useBenchState((state) => state.scene?.files != null);
   const { looking: fixed } = useRights();
   const { settle: onSettle, takeNewest: onNewest, look } = useBenchActions();
   const onClose = useCallback(() => look({ row: null }), [look]);
@@ -134,7 +136,7 @@ function RowCard({ row }: { row: number }) {
                 if (reason.trim()) void leaveOut(reason.trim());
               }}
             >
-              <Choice name="Leave out of" value={where} options={WHERE} onChange={setWhere} />
+              {!far && <Choice name="Leave out of" value={where} options={WHERE} onChange={setWhere} />}
               <div className="flex gap-2">
                 <input
                   value={reason}

@@ -85,10 +85,17 @@ function Listed({ scene, looked, rows, onClose }: Props) {
     >
       <div className="flex items-baseline gap-4 px-4 py-1.5">
         <h2 className="font-bold" aria-live="polite">
-          {say("count-rows", { count: rows.total })} {words}
+          {say("count-rows", { count: rows.counted ?? rows.total })} {words}
         </h2>
-        {rows.keys.length < rows.total && (
-          <span className="text-muted">the first {rows.keys.length} are listed</span>
+        {rows.counted !== null && rows.counted > rows.total ? (
+          <span className="text-muted">
+            {say("count-rows", { count: rows.keys.length })} of the far table{" "}
+            {rows.keys.length === 1 ? "is" : "are"} at hand and listed
+          </span>
+        ) : (
+          rows.keys.length < rows.total && (
+            <span className="text-muted">the first {rows.keys.length} are listed</span>
+          )
         )}
         <Button look="quiet" className="ml-auto !p-0 !font-normal" onClick={onClose}>
           {"aside" in looked ? "Close" : "Clear the selection"}

@@ -21,8 +21,10 @@ export function Sentence() {
   const { look } = useBenchActions();
   const counts = useBenchState((state) => state.scene?.counts);
   const form = useBenchState((state) => state.scene?.form ?? null);
+  // A far table knows how many rows these are, and not which.
+  const far = useBenchState((state) => state.scene?.files != null);
   const options = useFigureOptions();
-  const onRows = !rows ? null : (looked: Looked) => look({ looked });
+  const onRows = !rows || far ? null : (looked: Looked) => look({ looked });
   const { columns } = comparison;
   const known = (name: string | null) => columns.find((column) => column.name === name);
   const measure = recipe.measure.columns[0] ?? "";
