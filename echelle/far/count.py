@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import IO, TYPE_CHECKING
 
@@ -20,24 +20,18 @@ if TYPE_CHECKING:
 from echelle.errors import InputError
 from echelle.far.cells import COUNT, MOST_DISTINCT, Grid, gathered, grid_of, packed_grids, unpacked_grids
 from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, together
+from echelle.far.examples import HASHES, ORDER, ROW, candidates, chosen, extremes_of, hashed, outermost, picked_of_lanes
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.question import CountQuestion
-from echelle.numbers.sample import Floats
 from echelle.tables.table import PART_KEYS
 
-ROW, ORDER = "\x00row", "\x00order"
-_SIZE, _VALUE, _LOW, _HIGH = "\x00size", "\x00value", "\x00low", "\x00high"
-Mask = NDArray[np.bool_]
+_SIZE = "\x00size"
 _BATCH = 1 << 20
 # More different rows than this are no tally any more.
 MOST_COUNTED = 20_000_000
 _MOST_KEYS = 20_000
-# Six standard deviations of how many of the smallest hashes lie below their expected bound.
-_SURE = 6.0
 # So many tallies of batches are held before they are made one.
 _HELD = 8
-# Hashes have 32 bits.
-_WHOLE = float(1 << 32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -96,7 +90,7 @@ def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str
             remedy="Round the measure or cut columns of many values into classes where the files are made.",
         )  # fmt: skip
     examples = pl.concat([tally.examples for tally in tallies], how="vertical_relaxed")
-    return PartTally(counted, _chosen(examples, counted, grids, question), sum(tally.rows for tally in tallies), grids)
+    return PartTally(counted, chosen(examples, counted, grids, question), sum(tally.rows for tally in tallies), grids)
 
 
 def _batches(manifest: Manifest, part: Part, question: CountQuestion, separator: str) -> Iterator[tuple[int, pa.Table]]:
@@ -180,7 +174,7 @@ def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> 
         size = counted.group_by(question.lanes).agg(pl.col(COUNT).sum().alias(_SIZE))
         known = known.join(size, on=question.lanes, nulls_equal=True, how="left")
         rows = pl.col(_SIZE)
-    picked = [known.filter(pl.col(ORDER) <= _sure(question) / rows * _WHOLE), *_extremes_of(known, counted, question)]
+    picked = [known.filter(pl.col(ORDER) <= candidates(question) / rows * HASHES), *extremes_of(known, counted, question)]
     examples = pl.concat([part.select([*question.every, ROW, ORDER]) for part in picked])
     counts, grids = gathered([_plain(counted)], (), question.measure, question.keys)
     return PartTally(counts, _plain(examples.unique(ROW)), frame.height, grids)
@@ -216,7 +210,7 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
     by_key = np.argsort(key.astype(np.int16) if math.prod(column.size for column in keys) < 1 << 15 else key, kind="stable")
     ends = np.cumsum(np.bincount(key, minlength=1))
     lanes = len(question.lanes)
-    picked = _picked_of_lanes(together(keys[:lanes], rows), values, order, question)
+    picked = picked_of_lanes(together(keys[:lanes], rows), values, order, question)
     frames, grids = list[pl.DataFrame](), list[Grid]()
     for code, members in enumerate(np.split(by_key, ends[:-1])):
         if not len(members):
@@ -240,22 +234,6 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
     return PartTally(counted, examples.select([*question.every, ROW, ORDER]), rows, tuple(grids))
 
 
-def _picked_of_lanes(lane: NDArray[np.int32], values: Floats, order: NDArray[np.uint32], question: CountQuestion) -> Mask:
-    """The rows of the smallest hashes of each lane, and its outermost values."""
-    sizes = np.bincount(lane)
-    with np.errstate(divide="ignore"):
-        bounds = np.minimum(_sure(question) / sizes * _WHOLE, _WHOLE - 1).astype(np.uint32)
-    picked = order <= bounds[lane]
-    for code in np.flatnonzero(sizes).tolist():
-        here = np.flatnonzero((lane == code) & np.isfinite(values))
-        most = min(question.extremes, len(here) - 1)
-        if most < 0:
-            continue
-        low, high = np.partition(values[here], [most, len(here) - 1 - most])[[most, len(here) - 1 - most]]
-        picked[here[(values[here] < low) | (values[here] > high)]] = True
-    return picked
-
-
 def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question: CountQuestion, rows: int) -> PartTally:
     names, lanes = [*question.keys, question.measure], len(question.lanes)
     whole = together(coded, rows)
@@ -266,10 +244,10 @@ def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question
     of_lane = cells.sum(axis=1)
     order = hashed(first, place, rows, question.seed)
     with np.errstate(divide="ignore"):
-        bounds = np.minimum(_sure(question) / of_lane.sum(axis=1) * _WHOLE, _WHOLE - 1).astype(np.uint32)
+        bounds = np.minimum(candidates(question) / of_lane.sum(axis=1) * HASHES, HASHES - 1).astype(np.uint32)
     picked = order <= bounds[together(coded[:lanes], rows)]
     # What a cell of the counts is, its rows are.
-    outer = np.broadcast_to(_outermost(of_lane, question)[:, None, :], cells.shape).ravel()
+    outer = np.broadcast_to(outermost(of_lane, question)[:, None, :], cells.shape).ravel()
     picked |= outer[whole]
     at = np.flatnonzero(picked)
     drawn = dict(zip(names, apart(whole[at], coded), strict=True))
@@ -277,101 +255,10 @@ def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question
     return PartTally(counted.select([*question.every, COUNT]), examples, rows)
 
 
-def _outermost(of_lane: NDArray[np.int64], question: CountQuestion) -> Mask:
-    """By lane and code of the measure (the last for null): the lowest and highest that at most so many rows reach."""
-    result = np.zeros(of_lane.shape, dtype=np.bool_)
-    values = of_lane[:, :-1]
-    result[:, :-1] = np.cumsum(values, axis=1) <= question.extremes
-    result[:, :-1] |= np.cumsum(values[:, ::-1], axis=1)[:, ::-1] <= question.extremes
-    return result
-
-
 def _ids(first: int, place: int, rows: int) -> NDArray[np.int64]:
     return np.arange(first + 1, first + rows + 1, dtype=np.int64) + (place + 1) * PART_KEYS
-
-
-def _sure(question: CountQuestion) -> float:
-    """So many candidates of a lane hold those of the smallest hashes, but for six standard deviations."""
-    return question.examples + _SURE * math.sqrt(question.examples) + 20
 
 
 def _plain(frame: pl.DataFrame) -> pl.DataFrame:
     """Words as words: dictionaries of different batches do not agree."""
     return frame.with_columns(pl.col(pl.Categorical, pl.Enum).cast(pl.String))
-
-
-def hashed(first: int, place: int, rows: int, seed: int) -> NDArray[np.uint32]:
-    """A hash of the rows from ``first`` on of a part, shape (rows,): the same wherever and whenever it is computed, by a mixing
-    of 32 bits without bias (Wellons 2018).
-    """
-    salt = np.random.default_rng([seed, place]).integers(0, 1 << 32, dtype=np.uint32)
-    x = np.arange(first, first + rows, dtype=np.int64).astype(np.uint32) ^ salt
-    for shift, times in ((16, 0x7FEB352D), (15, 0x846CA68B)):
-        x ^= x >> np.uint32(shift)
-        x *= np.uint32(times)
-    x ^= x >> np.uint32(16)
-    return x
-
-
-def _extremes_of(
-    known: pl.DataFrame, counted: pl.DataFrame, question: CountQuestion, grids: Sequence[Grid] = ()
-) -> list[pl.DataFrame]:
-    """The rows whose values are the lowest and the highest of their lane, where the measure holds numbers; of lanes with grids
-    the least and the greatest.
-    """
-    bounds = _bounds(counted, question)
-    if grids:
-        of_grids = _bounds_of_grids(grids, question)
-        if bounds is not None and question.lanes:
-            of_grids = pl.concat([of_grids, bounds.join(of_grids, on=question.lanes, nulls_equal=True, how="anti")])
-        bounds = of_grids
-    if bounds is None:
-        return []
-    value = pl.col(question.measure).cast(pl.Float64)
-    low, high = pl.col(_LOW), pl.col(_HIGH)
-    if question.lanes:
-        known = known.join(bounds, on=question.lanes, nulls_equal=True, how="left")
-    else:
-        low, high = (pl.lit(bounds[name][0], dtype=pl.Float64) for name in (_LOW, _HIGH))
-    return [known.filter((value <= low) | (value >= high))]
-
-
-def _bounds_of_grids(grids: Sequence[Grid], question: CountQuestion) -> pl.DataFrame:
-    lanes = {name: [grid.key[place] for grid in grids] for place, name in enumerate(question.lanes)}
-    ends = {_LOW: [grid.low[0] for grid in grids], _HIGH: [grid.high[0] for grid in grids]}
-    frame, both = pl.DataFrame(lanes | ends), [pl.col(_LOW).min(), pl.col(_HIGH).max()]
-    return frame.group_by(question.lanes).agg(both) if question.lanes else frame.select(both)
-
-
-def _bounds(counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame | None:
-    """For each lane the values at or below which, and at or above which, at most so many rows lie; infinite for none."""
-    if not counted.height or not counted.schema[question.measure].is_numeric():
-        return None
-    value, most = pl.col(question.measure).cast(pl.Float64), question.extremes + 1
-    values = counted.filter(value.is_finite()).select([*question.lanes, value.alias(_VALUE), COUNT])
-    if not values.height:
-        return None
-    # A row counts one at least: so many of the lowest and highest hold the bounds.
-    outer = [pl.col(_VALUE).bottom_k(most).max().alias(_LOW), pl.col(_VALUE).top_k(most).min().alias(_HIGH)]
-    if question.lanes:
-        near = values.join(values.group_by(question.lanes).agg(outer), on=question.lanes, nulls_equal=True, how="left")
-    else:
-        near = values.join(values.select(outer), how="cross")
-    lanes = list(question.lanes)
-    near = near.filter((pl.col(_VALUE) <= pl.col(_LOW)) | (pl.col(_VALUE) >= pl.col(_HIGH)))
-    near = near.group_by([*lanes, _VALUE]).agg(pl.col(COUNT).sum(), pl.col(_LOW).first(), pl.col(_HIGH).first()).sort(_VALUE)
-    lowest, highest = pl.col(_VALUE) <= pl.col(_LOW), pl.col(_VALUE) >= pl.col(_HIGH)
-    up = pl.col(_VALUE).filter(lowest).filter(pl.col(COUNT).filter(lowest).cum_sum() <= question.extremes)
-    down = pl.col(_VALUE).filter(highest).filter(pl.col(COUNT).filter(highest).cum_sum(reverse=True) <= question.extremes)
-    low, high = up.max().fill_null(-np.inf).alias(_LOW), down.min().fill_null(np.inf).alias(_HIGH)
-    return near.group_by(question.lanes).agg(low, high) if question.lanes else near.select(low, high)
-
-
-def _chosen(examples: pl.DataFrame, counted: pl.DataFrame, grids: Sequence[Grid], question: CountQuestion) -> pl.DataFrame:
-    """Of each lane's candidates those of the smallest hashes and the outermost values; the same however rows are parted."""
-    examples = examples.unique(ROW)
-    place = pl.struct(ORDER, ROW).rank("ordinal")
-    picked = examples.filter((place.over(question.lanes) if question.lanes else place) <= question.examples)
-    outer = _extremes_of(examples, counted, question, grids)
-    both = pl.concat([picked, *(part.select(picked.columns) for part in outer)])
-    return both.unique(ROW).sort(ROW)

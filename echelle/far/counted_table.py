@@ -12,7 +12,8 @@ import pyarrow as pa
 
 from echelle.errors import InputError
 from echelle.far.cells import COUNT, with_grids
-from echelle.far.count import ROW, PartTally
+from echelle.far.count import PartTally
+from echelle.far.examples import ROW
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.question import CountQuestion
 from echelle.tables.column_builders import as_measure, measure_of, words_of

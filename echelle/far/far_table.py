@@ -9,9 +9,10 @@ from functools import cached_property
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.far.count import ORDER, ROW, PartTally, merged_tallies
+from echelle.far.count import PartTally, merged_tallies
 from echelle.far.counted_table import FarSample, counted_table, reading_of_source
 from echelle.far.engine import HERE, Engine, counted_parts
+from echelle.far.examples import ORDER, ROW
 from echelle.far.manifest import Manifest, manifest_of
 from echelle.far.question import CountQuestion
 from echelle.far.rows import frame_at

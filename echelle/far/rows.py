@@ -9,8 +9,8 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
-from echelle.far.count import ROW
 from echelle.far.counted_table import FarSample, columns_like
+from echelle.far.examples import ROW
 from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.tables.table import PART_KEYS, RowIds, Table
 
