@@ -18,7 +18,7 @@ from server.folios.models import Folio
 from server.records.models import RecordLine
 from server.shares.models import Share
 from server.studies.models import Invitation, Membership, Study, Team
-from server.tables.models import ReadingJob
+from server.tables.models import Counting, ReadingJob
 from tests.support.uploads import bring, send
 
 OPEN_PAGES = {"sign-in", "enter/<str:secret>", "invited/<str:secret>"}
@@ -61,6 +61,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
         "remark_id": str(Remark.objects.create(comparison=comparison, state=1, text="Trial nmol", by="owner").pk),
         "invitation_id": str(_invitation(comparison)),
         "team_id": str(Team.objects.create(name="Trial", keeper=Person.objects.get(username="owner")).pk),
+        "counting_id": str(Counting.objects.create(table_id=comparison.table_id, question="x", asked={}, of=1).pk),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 

@@ -212,14 +212,20 @@ def test_a_row_behind_a_point_is_read_whole_from_its_file(people: dict[str, Clie
     there = LOG.row(1_010, named=True)
     assert card["row"] == "11 · part-001.parquet"
     assert {cell["column"]: cell["value"] for cell in card["cells"]}["ward"] == there["ward"]
-    assert send(people["viewer"], "post", f"comparisons/{comparison.pk}/row", {"recipe": recipe, "row": key}).status_code in (
-        403,
-        404,
-    )
-    refused = send(
-        people["owner"], "post", f"comparisons/{comparison.pk}/left-out", {"recipe": recipe, "row": key, "reason": "x"}
-    )
-    assert refused.status_code in (404, 422)
+    body = {"recipe": recipe, "row": key}
+    assert send(people["viewer"], "post", f"comparisons/{comparison.pk}/row", body).status_code in (403, 404)
+
+
+def test_a_row_is_left_out_of_a_comparison_and_of_no_other(people: dict[str, Client], comparison: Comparison) -> None:
+    before, table = counted(people["owner"], comparison), DataTable.objects.get()
+    assert LOG["potassium (mmol/l)"][1_010] is not None
+    body = {"recipe": _recipe(people, comparison), "row": 2 * PART_KEYS + 11, "reason": "haemolysed"}
+    recipe = send(people["owner"], "post", f"comparisons/{comparison.pk}/left-out", body).json()
+    after = asked(people["owner"], comparison, recipe=recipe).json()
+    assert after["counts"]["left_out"] == 1 and after["counts"]["used"] == before["counts"]["used"] - 1
+    body = {"revision": people["owner"].get(f"/api/tables/{table.pk}").json()["revision"], "key": body["row"], "reason": "x"}
+    refused = send(people["owner"], "post", f"tables/{table.pk}/left-out", body)
+    assert refused.status_code == 422 and "for all comparisons" in refused.json()["what"]
 
 
 def test_a_selection_says_how_many_rows_there_are_beside_those_at_hand(
