@@ -6,7 +6,7 @@ import { Choice } from "../../ui/Choice";
 import { tell } from "../../ui/Notices";
 import { withAndWithout } from "../many/sides";
 import { withValue } from "../recipe";
-import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useFar, useRights, useShown } from "../store/BenchContext";
 import { rowQuery } from "./rowQuery";
 
 const WHERE = [
@@ -32,7 +32,7 @@ function RowCard({ row }: { row: number }) {
   // What is settled: a drag moves the figure alone.
   const { recipe } = comparison;
   // The rows of a far table stay in their files: one is left out of the comparison alone.
-  const far = useBenchState((state) => state.scene?.files != null);
+  const far = useFar();
   const { looking: fixed } = useRights();
   const { settle: onSettle, takeNewest: onNewest, look } = useBenchActions();
   const onClose = useCallback(() => look({ row: null }), [look]);

@@ -3,9 +3,9 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useRef } from "react";
 import type { RowsOfFigure, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
-import { say } from "../../words";
+import { say, spaced } from "../../words";
 import { laneWords } from "../ledger/Ledger";
-import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useFar, useRights, useShown } from "../store/BenchContext";
 import { type Looked, rowsOf } from "./useRows";
 import { useSelection } from "./useSelection";
 
@@ -75,6 +75,9 @@ function Listed({ scene, looked, rows, onClose }: Props) {
     // A row out of sight is drawn first.
     if (!focus()) requestAnimationFrame(focus);
   };
+  // A row of many files is named with its file.
+  const far = useFar();
+  const wide = far ? "w-80" : "w-32";
   const words = "aside" in looked ? looked.words : "selected";
   return (
     <section
@@ -87,15 +90,11 @@ function Listed({ scene, looked, rows, onClose }: Props) {
         <h2 className="font-bold" aria-live="polite">
           {say("count-rows", { count: rows.counted ?? rows.total })} {words}
         </h2>
-        {rows.counted !== null && rows.counted > rows.total ? (
+        {(far || rows.keys.length < rows.total) && (
           <span className="text-muted">
-            {say("count-rows", { count: rows.keys.length })} of the far table{" "}
-            {rows.keys.length === 1 ? "is" : "are"} at hand and listed
+            {far ? `the ${spaced(rows.keys.length)} at hand of a far table` : `the first ${rows.keys.length}`} are
+            listed
           </span>
-        ) : (
-          rows.keys.length < rows.total && (
-            <span className="text-muted">the first {rows.keys.length} are listed</span>
-          )
         )}
         <Button look="quiet" className="ml-auto !p-0 !font-normal" onClick={onClose}>
           {"aside" in looked ? "Close" : "Clear the selection"}
@@ -104,8 +103,13 @@ function Listed({ scene, looked, rows, onClose }: Props) {
       <div ref={box} className="min-h-0 flex-1 overflow-auto border-t border-hairline">
         <div role="table" aria-label="Rows" aria-rowcount={rows.total + 1} className="w-max min-w-full">
           <div role="row" className="sticky top-0 z-10 flex bg-bench text-[12px] text-muted">
-            {["Row", "Lane", ...columns].map((name) => (
-              <span role="columnheader" key={name} className="w-32 shrink-0 truncate px-2 py-0.5" title={name}>
+            {["Row", "Lane", ...columns].map((name, place) => (
+              <span
+                role="columnheader"
+                key={name}
+                className={`${place ? "w-32" : wide} shrink-0 truncate px-2 py-0.5`}
+                title={name}
+              >
                 {name}
               </span>
             ))}
@@ -122,7 +126,7 @@ function Listed({ scene, looked, rows, onClose }: Props) {
                   className={`absolute flex w-full items-center border-b border-hairline/60 ${key === row ? "bg-accent/25" : "hover:bg-bench/60"}`}
                   style={{ height: ROW, transform: `translateY(${line.start}px)` }}
                 >
-                  <span role="cell" className="w-32 shrink-0 truncate px-2">
+                  <span role="cell" className={`${wide} shrink-0 truncate px-2`}>
                     <button type="button" className="font-bold text-petrol" onClick={() => onRow(key)}>
                       {cells?.id ?? "…"}
                     </button>

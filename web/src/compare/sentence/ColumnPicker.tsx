@@ -2,6 +2,7 @@ import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useId, useMemo, useRef, useState } from "react";
 import type { ColumnSummary } from "../../api/generated";
 import { Shape } from "../../ui/Shape";
+import { useFar } from "../store/BenchContext";
 
 /** A column on offer, with the reason where it does not fit. */
 export interface Offer {
@@ -137,7 +138,8 @@ export function ColumnPicker({ name, value, offers, nothing, onChoose, path, pan
 }
 
 function OfferRow({ offer: { column, unfit }, chosen }: { offer: Offer; chosen: boolean }) {
-  const many = column.kind === "measure" ? `${column.distinct} values` : `${column.distinct} levels`;
+  const about = useFar() ? "≈" : "";
+  const many = `${about}${column.distinct} ${column.kind === "measure" ? "values" : "levels"}`;
   return (
     <>
       <span className="min-w-0 flex-1">
@@ -145,7 +147,7 @@ function OfferRow({ offer: { column, unfit }, chosen }: { offer: Offer; chosen: 
           {column.name} {column.unit && <span className="font-normal text-muted">{column.unit}</span>}
         </span>
         <span className="block text-[12.5px] text-muted">
-          {unfit ?? `${column.kind} · ${many}${column.missing ? ` · ${column.missing} missing` : ""}`}
+          {unfit ?? `${column.kind} · ${many}${column.missing ? ` · ${about}${column.missing} missing` : ""}`}
         </span>
       </span>
       <Shape column={column} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { ColumnSummary, Recipe } from "../../api/generated";
 import { PickList } from "../../ui/PickList";
 import { keptLevels, keptWords, withKept } from "../recipe";
+import { useFar } from "../store/BenchContext";
 
 const MOST_OPEN = 40;
 
@@ -16,6 +17,7 @@ interface Props {
 export function KeepPicker({ recipe, columns, onChange }: Props) {
   const options = columns.filter((c) => c.levels.length > 0);
   const kept = options.filter((column) => keptLevels(recipe, column));
+  const about = useFar() ? "≈" : "";
   const [opened, setOpened] = useState<string | null>(null);
   // Short lists stand open all together; of long ones one at a time.
   const short = options.reduce((sum, column) => sum + column.levels.length, 0) <= MOST_OPEN;
@@ -51,7 +53,8 @@ export function KeepPicker({ recipe, columns, onChange }: Props) {
                 >
                   <span className="truncate">{column.name}</span>
                   <span className="font-normal text-muted">
-                    {keptLevels(recipe, column)?.length ?? "all"} of {column.distinct}
+                    {keptLevels(recipe, column)?.length ?? "all"} of {about}
+                    {column.distinct}
                   </span>
                 </button>
               );

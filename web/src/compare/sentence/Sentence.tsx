@@ -2,7 +2,7 @@ import type { AskRows, Counts } from "../../api/generated";
 import { spaced } from "../../words";
 import { measuresApart, panelColumn, showsOnly, withGroups, withMeasures, withSubgroups } from "../recipe";
 import type { Looked } from "../rows/useRows";
-import { useBenchActions, useBenchState, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useFar, useRights, useShown } from "../store/BenchContext";
 import { useFigureOptions } from "../useFigureOptions";
 import { ColumnPicker } from "./ColumnPicker";
 import { KeepPicker } from "./KeepPicker";
@@ -22,7 +22,7 @@ export function Sentence() {
   const counts = useBenchState((state) => state.scene?.counts);
   const form = useBenchState((state) => state.scene?.form ?? null);
   // A far table knows how many rows these are, and not which.
-  const far = useBenchState((state) => state.scene?.files != null);
+  const far = useFar();
   const options = useFigureOptions();
   const onRows = !rows || far ? null : (looked: Looked) => look({ looked });
   const { columns } = comparison;

@@ -1,4 +1,5 @@
 import type { ColumnSummary } from "../../api/generated";
+import { useFar } from "../store/BenchContext";
 import type { Offer } from "./ColumnPicker";
 
 const MOST_LANES = 400;
@@ -7,7 +8,8 @@ const MOST_PARTS = 40;
 /** A column's name in the sentence, with its unit or its number of levels. */
 export function Named({ columns, name }: { columns: ColumnSummary[]; name: string }) {
   const column = columns.find((c) => c.name === name);
-  const more = column?.kind === "measure" ? column.unit : column?.distinct;
+  const about = useFar() ? "≈" : "";
+  const more = column?.kind === "measure" ? column.unit : column?.distinct && `${about}${column.distinct}`;
   return (
     <span className="text-ink">
       {name}{" "}

@@ -69,3 +69,8 @@ export function useRights() {
     rest: looking ? bench.preview : bench.rest,
   };
 }
+
+/** Whether the rows stay in many files: of what is known of single rows and levels, a sample is at hand. */
+export function useFar(): boolean {
+  return useBenchState((state) => state.scene?.files != null);
+}
