@@ -30,8 +30,8 @@ _BATCH = 1 << 20
 # More different rows than this are no tally any more.
 MOST_COUNTED = 20_000_000
 _MOST_KEYS = 20_000
-# So many tallies of batches are held before they are made one.
-_HELD = 8
+# So many tallies, of so many rows, are held before they are made one.
+_HELD, _MOST_HELD = 8, 2_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,10 +72,15 @@ def count_part(manifest: Manifest, place: int, question: CountQuestion, separato
     part = manifest.parts[place]
     tallies: list[PartTally] = []
     for first, table in _batches(manifest, part, question, separator):
-        tallies.append(_batch(table, first, place, question))
-        if len(tallies) > _HELD:
-            tallies = [merged_tallies(tallies, question, part.name)]
+        tallies = with_tally(tallies, _batch(table, first, place, question), question, part.name)
     return merged_tallies(tallies, question, part.name)
+
+
+def with_tally(tallies: list[PartTally], tally: PartTally, question: CountQuestion, where: str = "") -> list[PartTally]:
+    """The tallies with one more, made one where they are many or large. Raises InputError as :func:`merged_tallies` does."""
+    held = [*tallies, tally]
+    many = len(held) > _HELD or sum(part.counted.height for part in held) > _MOST_HELD
+    return [merged_tallies(held, question, where)] if many else held
 
 
 def merged_tallies(tallies: list[PartTally], question: CountQuestion, where: str = "") -> PartTally:

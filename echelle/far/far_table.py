@@ -9,7 +9,7 @@ from functools import cached_property
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.far.count import PartTally, merged_tallies
+from echelle.far.count import PartTally, merged_tallies, with_tally
 from echelle.far.counted_table import FarSample, counted_table, reading_of_source
 from echelle.far.engine import HERE, Engine, counted_parts
 from echelle.far.examples import ORDER, ROW
@@ -23,9 +23,6 @@ from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
 from echelle.tables.table import PART_KEYS, Table
 
 _LEVELLED = ("category", "identifier", "yes/no", "date")
-# So many tallies are held before they are made one.
-_HELD = 16
-_MOST_HELD = 2_000_000
 
 
 @dataclass(frozen=True)
@@ -109,9 +106,7 @@ class FarTable:
         for done, (_, tally) in enumerate(
             counted_parts(self.manifest, every, question.count, self.sample.separator, engine), 1
         ):
-            held.append(tally)
-            if len(held) > _HELD or sum(part.counted.height for part in held) > _MOST_HELD:
-                held = [merged_tallies(held, question.count)]
+            held = with_tally(held, tally, question.count)
             progress(PartsDone(done, len(every)))
         return self.table_of(question, merged_tallies(held, question.count), len(every), left_out)
 

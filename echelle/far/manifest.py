@@ -37,11 +37,14 @@ class Part:
 
 @dataclass(frozen=True)
 class Manifest:
-    """The parts of a source below its root; the data's version is its :attr:`digest`."""
+    """The parts of a source below its root; the data's version is its :attr:`digest`. ``single`` says that its address is that
+    of one file.
+    """
 
     root: str
     format: PartFormat
     parts: tuple[Part, ...]
+    single: bool = False
 
     @cached_property
     def digest(self) -> str:
@@ -61,13 +64,13 @@ class Manifest:
         return sum(counts) if len(counts) == len(self.parts) else None
 
 
-def root_of(address: str) -> str:
-    """Where the names of parts begin: the folder, that of a single file, or the last one before a pattern."""
+def root_of(address: str, single: bool) -> str:
+    """Where the names of parts begin: the folder, that of a ``single`` file, or the last one before a pattern."""
     from fsspec.core import url_to_fs
 
     files, root = url_to_fs(address)
     start = root
-    if files.isfile(root):
+    if single:
         start = root.rpartition("/")[0]
     elif _is_pattern(root):
         start = re.split(r"[*?[]", root)[0].rpartition("/")[0]
@@ -87,12 +90,14 @@ def manifest_of(address: str) -> Manifest:
 
     try:
         files, root = url_to_fs(address)
-        found = _listed(files, root)
-        start = url_to_fs(root_of(address))[1]
+        single = bool(files.isfile(root))
+        listed = files.glob if _is_pattern(root) else files.find
+        found = {root: files.info(root)} if single else listed(root, detail=True)
+        start = root_of(address, single)
     except (OSError, ValueError, ImportError) as error:
         what = f"the source cannot be listed ({error})"
         raise InputError(what, where=address, remedy="Check its address and rights.") from None
-    parts = sorted(_parts(files, found, start), key=lambda part: part.name)
+    parts = sorted(_parts(files, found, url_to_fs(start)[1]), key=lambda part: part.name)
     if not parts:
         raise InputError("there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern of some.")
     if len(parts) > MOST_PARTS:
@@ -103,13 +108,7 @@ def manifest_of(address: str) -> Manifest:
     odd = next((part for part in parts if [n for n, _ in part.levels] != [n for n, _ in parts[0].levels]), None)
     if odd is not None:
         raise InputError("its folders name other columns than those of the first part", where=odd.name, remedy="Move it apart.")
-    return Manifest(root_of(address), formats[0], tuple(parts))
-
-
-def _listed(files: Any, root: str) -> dict[str, dict[str, Any]]:
-    if files.isfile(root):
-        return {root: files.info(root)}
-    return dict((files.glob if _is_pattern(root) else files.find)(root, detail=True))
+    return Manifest(start, formats[0], tuple(parts), single)
 
 
 def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[Part]:

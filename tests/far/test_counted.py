@@ -22,6 +22,7 @@ from echelle.far.count import merged_tallies
 from echelle.far.counted_file import counted_file, table_of_counted_file
 from echelle.far.engine import counted_parts
 from echelle.far.far_table import FarTable, several_counted
+from echelle.far.record import far_table_from, record_of
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.numbers.quantiles import quantile
@@ -36,7 +37,7 @@ from echelle.tables.reading.read import read_bytes
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
-from echelle.tables.table import Table
+from echelle.tables.table import PART_KEYS, Table
 from tests.far.parts import MEASURE, log, write_parts
 
 LOG = log(4_000)
@@ -238,6 +239,15 @@ def test_a_single_file_too_large_to_be_read_is_counted(
     counted = rows_for(file, None, 0)(recipe)
     assert counted.tally is not None
     assert shapes(scene_of(recipe, counted)) == shapes(scene_of(recipe, ordinary))
+
+
+@pytest.mark.parametrize("below", ["", "/*.parquet", "/part-000.parquet"])
+def test_what_is_kept_of_a_source_finds_its_files_again_without_asking_where_they_lie(below: str, tmp_path: Path) -> None:
+    table = FarTable.at(str(write_parts(LOG, tmp_path, [1_000])) + below)
+    record = record_of(table.manifest, table.sample)
+    again = far_table_from(record, str(tmp_path) + below, table.sample.table)
+    assert str(tmp_path).encode() not in record and again.manifest == table.manifest
+    assert rows_at(again.manifest, again.sample, [PART_KEYS + 7]).rows == 1
 
 
 @pytest.mark.parametrize("kind", ["parquet", "csv"])

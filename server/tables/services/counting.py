@@ -10,12 +10,12 @@ from typing import Literal
 
 from cachetools import LRUCache
 from django.conf import settings
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from echelle.errors import InputError
-from echelle.far.count import PartTally, merged_tallies
+from echelle.far.count import PartTally, merged_tallies, with_tally
 from echelle.far.counted_file import counted_file
 from echelle.far.engine import Engine, counted_parts
 from echelle.far.far_table import FarQuestion, FarTable
@@ -125,9 +125,7 @@ def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> Pa
 
 def _so_far(stored: DataTable, question: CountQuestion) -> tuple[PartTally, int] | None:
     """What the counting laid down for whoever looks meanwhile, and of how many files it is."""
-    kept = StoredTally.objects.filter(
-        source=stored.source, part="", mark=f"so far {stored.pk}", question=question.digest
-    ).first()
+    kept = StoredTally.objects.filter(source=stored.source, part="", mark=_early_mark(stored), question=question.digest).first()
     if kept is None:
         return None
     done, _, data = bytes(kept.data).partition(b"\n")
@@ -137,17 +135,14 @@ def _so_far(stored: DataTable, question: CountQuestion) -> tuple[PartTally, int]
 def _begun(stored: DataTable, far: FarTable, question: FarQuestion) -> Counting:
     """The counting for a question, begun where it is none yet."""
     asked = asdict(question.count)
-    try:
-        with transaction.atomic():
-            counting, new = Counting.objects.get_or_create(
-                table=stored, question=question.count.digest, defaults={"asked": asked, "of": len(far.manifest.parts)}
-            )
-            if new or counting.state == Counting.State.DONE:
-                # Done, and yet its tally is not there: it was taken for another table and swept.
-                Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
-                defer_counting(counting)
-    except IntegrityError:
-        counting = Counting.objects.get(table=stored, question=question.count.digest)
+    with transaction.atomic():
+        counting, new = Counting.objects.get_or_create(
+            table=stored, question=question.count.digest, defaults={"asked": asked, "of": len(far.manifest.parts)}
+        )
+        if new or counting.state == Counting.State.DONE:
+            # Done, and yet its tally is not there: it was taken for another table and swept.
+            Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
+            defer_counting(counting)
     counting.refresh_from_db()
     return counting
 
@@ -178,10 +173,8 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
     for name, mark, data in kept.values_list("part", "mark", "data").iterator(chunk_size=8):
         place, wanted = marks.get(name, (-1, ""))
         if mark == wanted:
-            tallies = [*tallies, PartTally.unpacked(bytes(data))]
+            tallies = with_tally(tallies, PartTally.unpacked(bytes(data)), question)
             done.add(place)
-    if len(tallies) > 1:
-        tallies = [merged_tallies(tallies, question)]
     left = [place for place in range(len(far.manifest.parts)) if place not in done]
     looked = 0.0
     parts = counted_parts(far.manifest, left, question, far.sample.separator, Engine.from_environment(settings.COUNT_WORKERS))
@@ -192,22 +185,26 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
             StoredTally.objects.filter(**names).exclude(mark=part.mark).delete()
             StoredTally.objects.get_or_create(**names, mark=part.mark, defaults={"data": tally.packed()})
             done.add(place)
-            tallies.append(tally)
+            tallies = with_tally(tallies, tally, question)
             going = Counting.objects.filter(pk=counting.pk, state=Counting.State.COUNTING).update(done=len(done))
             if not going:
-                _lay_down(stored, question, f"so far {stored.pk}", _early(tallies, question, len(done)))
+                _lay_down(stored, question, _early_mark(stored), _early(tallies, question, len(done)))
                 return
             if time.monotonic() > looked + _EVERY and len(done) < len(marks):
                 tallies = [merged_tallies(tallies, question)]
-                _lay_down(stored, question, f"so far {stored.pk}", _early(tallies, question, len(done)))
+                _lay_down(stored, question, _early_mark(stored), _early(tallies, question, len(done)))
                 looked = time.monotonic()
     finally:
         parts.close()  # type: ignore[attr-defined]
     whole = merged_tallies(tallies, question)
     with transaction.atomic():
         _lay_down(stored, question, far.manifest.digest, whole.packed())
-        StoredTally.objects.filter(source=stored.source, part="", mark=f"so far {stored.pk}", question=question.digest).delete()
+        StoredTally.objects.filter(source=stored.source, part="", mark=_early_mark(stored), question=question.digest).delete()
         Counting.objects.filter(pk=counting.pk).update(state=Counting.State.DONE, done=len(marks))
+
+
+def _early_mark(stored: DataTable) -> str:
+    return f"so far {stored.pk}"
 
 
 def _early(tallies: list[PartTally], question: CountQuestion, done: int) -> bytes:
