@@ -537,7 +537,11 @@ note-counted = Counted file by file, each different value with how often it occu
     }
    *[no] { $done } of { $of } files so far
 }.
-note-cells = A lane has more than 100 000 different values: these gather into cells at most { $cell } wide, a 131 072th of their range, and numbers are of the cells’ middles; the least and the greatest value stand for themselves.
+note-cells = A lane has more than 100 000 different values: these gather into cells at most { $cell } wide, a 131 072th of their range. { $known ->
+    [all] Counts, means, SDs, quantiles and the fences made of these are of the values themselves, curves and all else of the cells’ middles.
+    [ranks] Counts, quantiles and the fences made of these are of the values themselves, means, SDs, curves and all else of the cells’ middles.
+   *[none] Numbers are of the cells’ middles; the least and the greatest value stand for themselves.
+}
 note-examples = Of { $count } values { $drawn } are drawn as what they are, in each lane those whose rows have the smallest hashes; beyond the fences a mark stands for a different value, however often it occurs.
 note-n-all = n = { $n } in { $lanes }.
 note-n-lanes = n: { $lanes }.

@@ -11,14 +11,17 @@ from echelle.command_line.describe_options import control_option
 from echelle.command_line.rows import WORKERS, rows_for
 from echelle.command_line.shared import FILE, options_named, print_json, refuse_subgroups_of_several
 from echelle.comparison.lane_differences import compare_lanes
+from echelle.comparison.models import LaneDifferences
 from echelle.comparison.text_report import lines_of
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane import Arrangement
 from echelle.numbers.differences.multiple_comparisons import Adjustment
 from echelle.numbers.differences.reference_limits import LimitMethod
 from echelle.numbers.rounding import decimals_of
 from echelle.recipes.differences import ComparedTo, Differences, Repeats
 from echelle.recipes.forms import recipe_of_form
+from echelle.tables.table import Table
 
 
 @click.command()
@@ -72,8 +75,12 @@ def compare(
         recipe = recipe_of_form("means", measures[0], groups, subgroups)
         measure = recipe.measure.model_copy(update={"columns": list(measures)})
         recipe = recipe.model_copy(update={"differences": differences, "measure": measure})
-        arrangement = arrange(recipe, rows_for(table, preparation, workers)(recipe))
-        lanes = compare_lanes(arrangement, differences)
+
+        def compared(rows: Table) -> tuple[Arrangement, LaneDifferences]:
+            arrangement = arrange(recipe, rows)
+            return arrangement, compare_lanes(arrangement, differences)
+
+        arrangement, lanes = compared(rows_for(table, preparation, workers)(recipe, compared))
     if as_json:
         print_json(lanes.model_dump(mode="json"))
         return

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import cast
 
@@ -18,6 +19,7 @@ from echelle.recipes.forms import form_of, in_form, recipe_of_form
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.recipe import FormName, Recipe
 from echelle.recipes.series_order import order_of
+from echelle.render import scene_of
 from echelle.tables.column_summary import summary_of
 from echelle.tables.reading.options import USUAL
 from echelle.tables.steps.files import named_tables, prepared_file, steps_of_file
@@ -50,12 +52,16 @@ def recipe_and_rows(
     if table is None:
         raise InputError("there is no table to draw", where="--table", remedy="Name the data, or give a bundle.")
     if recipe is None and (form is None or roles["measure"] is None):
-        rows, sampled = rows_of_recipe(table, None, preparation, workers)
+        rows, sampled = rows_of_recipe(table, None, _nothing, preparation, workers)
         first = _asked(rows, form, roles)
-        return first, rows_for(table, preparation, workers)(first) if sampled else rows
+        return first, rows_for(table, preparation, workers)(first, partial(scene_of, first)) if sampled else rows
     drawn = _recipe(recipe, form, roles)
-    rows, _ = rows_of_recipe(table, drawn, preparation, workers, drawn.read or USUAL)
+    rows, _ = rows_of_recipe(table, drawn, partial(scene_of, drawn), preparation, workers, drawn.read or USUAL)
     return (_along_its_order(drawn, rows) if recipe is None else drawn), rows
+
+
+def _nothing(table: Table) -> None:
+    """Nothing is done with rows that are a sample."""
 
 
 def first_recipe(table: Table, measure: str | None = None, groups: str | None = None) -> Recipe:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -25,7 +26,9 @@ from echelle.numbers.kernels import KernelName
 from echelle.numbers.quantiles import QuantileType, quantiles
 from echelle.numbers.sample import Sample, merged
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Subgroups
+from echelle.tables.table import Table
 
 _COUNTS = ("n", "missing", "censored")
 _NUMBERS = (
@@ -70,6 +73,13 @@ class DescribeOptions:
         return not (self.bandwidth is None and self.kernel is None and self.at is None)
 
 
+def _used(recipe: Recipe, options: DescribeOptions, table: Table) -> None:
+    lanes = arrange(recipe, table).lanes
+    pooled = merged(lane.ordered for lane in lanes)
+    for lane in lanes:
+        _readings_of(lane, options, pooled, lane.group, lane.subgroup, [])
+
+
 def describe_lanes(
     rows: RowsOf,
     measures: Sequence[str],
@@ -95,7 +105,7 @@ def describe_lanes(
         recipe = recipe_of_form("box", measure, groups)
         if subgroups:
             recipe = recipe.model_copy(update={"subgroups": Subgroups(column=subgroups)})
-        table = rows(recipe)
+        table = rows(recipe, partial(_used, recipe, options))
         arrangement = arrange(recipe, table)
         names.append(table.column(measure).name)
         records = table.records

@@ -16,8 +16,10 @@ from echelle.tables.steps.base import StepBase
 from echelle.tables.steps.files import prepared_file, steps_of_file
 from echelle.tables.table import Table
 
-# The prepared rows for a recipe.
-RowsOf = Callable[[Recipe], Table]
+# What is done with rows: of a far table it tells which values are looked for one by one.
+Use = Callable[[Table], object]
+# The prepared rows for a recipe and what is done with them.
+RowsOf = Callable[[Recipe, Use], Table]
 WORKERS = click.option(
     "--workers", type=click.IntRange(0), default=0, show_default=True,
     help="Processes that count many files, or one too large to be read; 0: threads. ECHELLE_SCHEDULER names a cluster.",
@@ -28,9 +30,9 @@ def rows_for(path: Path, preparation: Path | None, workers: int) -> RowsOf:
     """The rows of a file, or of a folder or pattern of files. Raises InputError for what cannot be read."""
     if not _is_far(path):
         table = prepared_file(path, preparation)
-        return lambda recipe: table
+        return lambda recipe, use: table
     steps, _ = steps_of_file(preparation) if preparation is not None else ((), USUAL)
-    return lambda recipe: counted_rows(path, recipe, steps, workers)
+    return lambda recipe, use: counted_rows(path, recipe, use, steps, workers)
 
 
 def _is_far(path: Path) -> bool:
@@ -53,7 +55,7 @@ def _is_beyond_reading(path: Path) -> bool:
 
 
 def rows_of_recipe(
-    path: Path, recipe: Recipe | None, preparation: Path | None, workers: int, options: ReadingOptions = USUAL
+    path: Path, recipe: Recipe | None, use: Use, preparation: Path | None, workers: int, options: ReadingOptions = USUAL
 ) -> tuple[Table, bool]:
     """The rows for a recipe, and whether they are a sample: those of a far table without a recipe."""
     steps = (recipe.prepare if recipe is not None else None) or ()
@@ -62,17 +64,17 @@ def rows_of_recipe(
     if preparation is not None:
         steps, _ = steps_of_file(preparation)
     if recipe is not None:
-        return counted_rows(path, recipe, steps, workers), False
+        return counted_rows(path, recipe, use, steps, workers), False
     from echelle.far.far_table import FarTable
     from echelle.tables.steps.prepare import all_steps
 
     return all_steps(FarTable.at(str(path)).sample.table, list(steps)), True
 
 
-def counted_rows(path: Path, recipe: Recipe, steps: list[StepBase] | tuple[()], workers: int) -> Table:
+def counted_rows(path: Path, recipe: Recipe, use: Use, steps: list[StepBase] | tuple[()], workers: int) -> Table:
     """The counted rows of a far table that a recipe arranges, with its progress on a terminal."""
     from echelle.far.engine import Engine
-    from echelle.far.far_table import FarTable, PartsDone, several_counted
+    from echelle.far.far_table import FarTable, PartsDone
 
     far = FarTable.at(str(path))
     columns = columns_of(recipe) - set(recipe.measure.columns)
@@ -81,7 +83,5 @@ def counted_rows(path: Path, recipe: Recipe, steps: list[StepBase] | tuple[()], 
         if sys.stderr.isatty():
             click.echo(f"\r{parts.done} of {parts.of} files", nl=parts.done == parts.of, err=True)
 
-    def counted(measure: str) -> Table:
-        return far.count(far.question(measure, columns, steps), Engine.from_environment(workers), say, recipe.left_out)
-
-    return several_counted({measure: counted(measure) for measure in recipe.measure.columns})
+    questions = {measure: far.question(measure, columns, steps) for measure in recipe.measure.columns}
+    return far.count(questions, use, Engine.from_environment(workers), say, recipe.left_out)

@@ -51,6 +51,17 @@ def coded_levels(column: pa.ChunkedArray) -> CodedColumn | None:
     return None
 
 
+def numbers_of(column: pa.ChunkedArray) -> Floats:
+    """The values of a column of numbers, NaN for null, shape (rows,); of single precision as they are written: 0.1 and not
+    0.10000000149.
+    """
+    if pa.types.is_float32(column.type):
+        return pl.Series(pl.from_arrow(column)).cast(pl.String).cast(pl.Float64).fill_null(np.nan).to_numpy()
+    if not pa.types.is_floating(column.type):
+        column = column.cast(pa.float64())
+    return np.asarray(pc.fill_null(column, np.nan).to_numpy(), dtype=np.float64) + 0.0
+
+
 def coded_measure(column: pa.ChunkedArray) -> CodedColumn | None:
     """Numbers recorded in steps of a decimal place: each step from the least to the largest is a code. None for others."""
     kind = column.type

@@ -11,11 +11,12 @@ import polars as pl
 import pyarrow as pa
 
 from echelle.errors import InputError
-from echelle.far.cells import COUNT, with_grids
-from echelle.far.count import PartTally
+from echelle.far.cells import COUNT
 from echelle.far.examples import ROW
 from echelle.far.manifest import Manifest, Part, damaged, opened
+from echelle.far.opened_cells import Opened, counted_rows
 from echelle.far.question import CountQuestion
+from echelle.far.tally import PartTally
 from echelle.tables.column_builders import as_measure, measure_of, words_of
 from echelle.tables.reading.columnar import texts_of
 from echelle.tables.reading.read import Reading, read_bytes
@@ -97,16 +98,23 @@ def _csv_names(manifest: Manifest, part: Part, reading: Reading) -> tuple[str, .
     return tuple(head.columns)
 
 
-def counted_table(manifest: Manifest, sample: FarSample, question: CountQuestion, tally: PartTally, parts: int) -> Table:
-    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted."""
-    counted = with_grids(tally.counted, tally.grids, question.measure, question.keys)
-    step = max((grid.width for grid in tally.grids), default=None)
-    counted = counted.sort(pl.exclude(COUNT))
-    names = [name for name in counted.columns if name != COUNT]
+def counted_table(
+    manifest: Manifest,
+    sample: FarSample,
+    question: CountQuestion,
+    tally: PartTally,
+    parts: int,
+    opened: Opened | None = None,
+) -> Table:
+    """The counted rows as a table: columns are of the kinds that the sample has; ``parts`` is how many were counted. Values of
+    cells that were ``opened`` stand in their place.
+    """
+    counted, gathered = counted_rows(tally, question, opened)
+    names = list(question.every)
     columns, examples = (columns_like(frame, names, sample) for frame in (counted, tally.examples))
     ids = RowIds(tally.examples[ROW].to_numpy(), ("", *(part.name for part in manifest.parts)))
     of_examples = Table(tuple(examples), tally.examples.height, ids)
-    made = Tally(counted[COUNT].to_numpy(), of_examples, parts, len(manifest.parts), cell=step)
+    made = Tally(counted[COUNT].to_numpy(), of_examples, parts, len(manifest.parts), gathered=gathered)
     return Table(tuple(columns), counted.height, tally=made)
 
 

@@ -12,9 +12,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from echelle.errors import InputError
-from echelle.far.count import PartTally, count_part
+from echelle.far.count import count_part
 from echelle.far.manifest import Manifest
 from echelle.far.question import CountQuestion
+from echelle.far.tally import PartTally
 
 if TYPE_CHECKING:
     from distributed import Client

@@ -86,20 +86,28 @@ def _bounds(counted: pl.DataFrame, question: CountQuestion) -> pl.DataFrame | No
     return near.group_by(question.lanes).agg(low, high) if question.lanes else near.select(low, high)
 
 
-def picked_of_lanes(lane: NDArray[np.int32], values: Floats, order: NDArray[np.uint32], question: CountQuestion) -> Mask:
-    """The rows of the smallest hashes of each lane, and its outermost values."""
-    sizes = np.bincount(lane)
+def picked_of_lanes(
+    sizes: NDArray[np.int64], numbers: Floats, finite: Mask, order: NDArray[np.uint32], question: CountQuestion
+) -> NDArray[np.intp]:
+    """The rows of the smallest hashes of each lane, and its outermost values, as places among rows that are sorted by lane;
+    ``sizes`` says how many each has.
+    """
     with np.errstate(divide="ignore"):
         bounds = np.minimum(candidates(question) / sizes * HASHES, HASHES - 1).astype(np.uint32)
-    picked = order <= bounds[lane]
-    for code in np.flatnonzero(sizes).tolist():
-        here = np.flatnonzero((lane == code) & np.isfinite(values))
-        most = min(question.extremes, len(here) - 1)
+    picked = order <= np.repeat(bounds, sizes)
+    ends = np.cumsum(sizes)
+    for start, end in zip((ends - sizes).tolist(), ends.tolist(), strict=True):
+        values = numbers[start:end]
+        if not finite[start:end].all():
+            values = np.where(finite[start:end], values, np.nan)
+        count = int(np.count_nonzero(finite[start:end]))
+        most = min(question.extremes, count - 1)
         if most < 0:
             continue
-        low, high = np.partition(values[here], [most, len(here) - 1 - most])[[most, len(here) - 1 - most]]
-        picked[here[(values[here] < low) | (values[here] > high)]] = True
-    return picked
+        # NaNs come last.
+        low, high = np.partition(values, [most, count - 1 - most])[[most, count - 1 - most]]
+        picked[start:end] |= (values < low) | (values > high)
+    return np.flatnonzero(picked)
 
 
 def outermost(of_lane: NDArray[np.int64], question: CountQuestion) -> Mask:

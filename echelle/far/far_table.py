@@ -9,19 +9,22 @@ from functools import cached_property
 import polars as pl
 
 from echelle.errors import InputError
-from echelle.far.count import PartTally, merged_tallies, with_tally
 from echelle.far.counted_table import FarSample, counted_table, reading_of_source
 from echelle.far.engine import HERE, Engine, counted_parts
 from echelle.far.examples import ORDER, ROW
 from echelle.far.manifest import Manifest, manifest_of
+from echelle.far.opened_cells import Opened, next_cells
 from echelle.far.question import CountQuestion
 from echelle.far.rows import frame_at
+from echelle.far.tally import PartTally, merged_tallies, with_tally
 from echelle.tables.steps.base import StepBase
 from echelle.tables.steps.left_out import LeftOut
 from echelle.tables.steps.lineage import needed_for
 from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
 from echelle.tables.table import PART_KEYS, Table
 
+# Cells are opened by so many further passes at most: what was looked for there may move into another one.
+MOST_PASSES = 5
 _LEVELLED = ("category", "identifier", "yes/no", "date")
 
 
@@ -73,15 +76,15 @@ class FarTable:
         asked = CountQuestion(names_of[first], tuple(names_of[name] for name in rest), tuple(names_of[name] for name in lanes))
         return FarQuestion(asked, tuple(kept), tables)
 
-    def table_of(self, question: FarQuestion, tally: PartTally, parts: int, left_out: Sequence[LeftOut] = ()) -> Table:
-        """The counted rows of so many parts after the steps that the question needs. Rows that are left out are among those at
-        hand, so that what they hold can be taken off the counts. Raises InputError for one that is not there.
+    def table_of(self, counted: Counted, left_out: Sequence[LeftOut] = ()) -> Table:
+        """The counted rows after the steps that the question needs. Rows that are left out are among those at hand, so that
+        what they hold can be taken off the counts. Raises InputError for one that is not there.
         """
+        tally, question = counted.tally, counted.question
         if left_out:
             tally = replace(tally, examples=self._with_rows(tally.examples, left_out))
-        return all_steps(
-            counted_table(self.manifest, self.sample, question.count, tally, parts), question.steps, question.tables
-        )
+        rows = counted_table(self.manifest, self.sample, question.count, tally, counted.parts, counted.opened)
+        return all_steps(rows, question.steps, question.tables)
 
     def _with_rows(self, examples: pl.DataFrame, left_out: Sequence[LeftOut]) -> pl.DataFrame:
         places = {part.name: place for place, part in enumerate(self.manifest.parts, 1)}
@@ -93,22 +96,92 @@ class FarTable:
         rows = frame_at(self.manifest, self.sample, keys).with_columns(pl.lit(0, dtype=examples.schema[ORDER]).alias(ORDER))
         return pl.concat([examples, rows.select(examples.columns)], how="vertical_relaxed").unique(ROW).sort(ROW)
 
+    def tally(
+        self, question: CountQuestion, engine: Engine = HERE, progress: Callable[[PartsDone], None] = lambda done: None
+    ) -> PartTally:
+        """What all parts come to. Raises InputError for a part that cannot be read."""
+        every = range(len(self.manifest.parts))
+        held: list[PartTally] = []
+        for done, (_, tally) in enumerate(counted_parts(self.manifest, every, question, self.sample.separator, engine), 1):
+            held = with_tally(held, tally, question)
+            progress(PartsDone(done, len(every)))
+        return merged_tallies(held, question)
+
     def count(
         self,
-        question: FarQuestion,
+        questions: Mapping[str, FarQuestion],
+        use: Callable[[Table], object] = lambda table: None,
         engine: Engine = HERE,
         progress: Callable[[PartsDone], None] = lambda done: None,
         left_out: Sequence[LeftOut] = (),
     ) -> Table:
-        """All parts counted. Raises InputError for a part that cannot be read."""
-        every = range(len(self.manifest.parts))
-        held: list[PartTally] = []
-        for done, (_, tally) in enumerate(
-            counted_parts(self.manifest, every, question.count, self.sample.separator, engine), 1
-        ):
-            held = with_tally(held, tally, question.count)
-            progress(PartsDone(done, len(every)))
-        return self.table_of(question, merged_tallies(held, question.count), len(every), left_out)
+        """All parts counted for the questions of one or several measures, by their names. Where values gathered into cells,
+        those in which ``use`` of the table looks for a rank or a limit are opened, by as many further passes as that takes.
+        Raises InputError for a part that cannot be read, and what ``use`` raises.
+        """
+        parts = len(self.manifest.parts)
+        counted = {
+            name: Counted(question, self.tally(question.count, engine, progress), parts) for name, question in questions.items()
+        }
+        table, _ = self.opened(counted, use, lambda cells: self.tally(cells, engine, progress), left_out)
+        return table
+
+    def opened(
+        self,
+        counted: Mapping[str, Counted],
+        use: Callable[[Table], object],
+        values_of: Callable[[CountQuestion], PartTally | None],
+        left_out: Sequence[LeftOut] = (),
+    ) -> tuple[Table, dict[str, Counted]]:
+        """The table of what was counted, by the measures' names, and the same with the cells opened that ``use`` of the table
+        looks into. ``values_of`` gives what they hold; where it gives None, they stay closed.
+        """
+        held = dict(counted)
+        for passes in range(MOST_PASSES + 1):
+            tables = {name: self.table_of(part, left_out) for name, part in held.items()}
+            table = several_counted(tables)
+            if passes == MOST_PASSES or not any(part.tally.grids and self._whole(part) for part in held.values()):
+                break
+            use(table)
+            asked = {
+                name: next_cells(part.question.count, part.tally, part.opened, _wanted(tables[name]))
+                for name, part in held.items()
+            }
+            if not any(asked.values()):
+                return several_counted({name: _known(own) for name, own in tables.items()}), held
+            for name, cells in asked.items():
+                if cells is None:
+                    continue
+                values = values_of(cells)
+                if values is None:
+                    return table, held
+                held[name] = replace(held[name], opened=Opened(cells, values))
+        return table, held
+
+    def _whole(self, counted: Counted) -> bool:
+        return counted.parts == len(self.manifest.parts)
+
+
+def _wanted(table: Table) -> set[int]:
+    gathered = table.tally.gathered if table.tally is not None else None
+    return set() if gathered is None else gathered.wanted
+
+
+def _known(table: Table) -> Table:
+    """The table of whose cells all that were looked into are open."""
+    if table.tally is None or table.tally.gathered is None:
+        return table
+    return replace(table, tally=replace(table.tally, gathered=replace(table.tally.gathered, known=True)))
+
+
+@dataclass(frozen=True, eq=False)
+class Counted:
+    """What so many parts came to for a question, and the cells that were opened."""
+
+    question: FarQuestion
+    tally: PartTally
+    parts: int
+    opened: Opened | None = None
 
 
 @dataclass(frozen=True)

@@ -3,22 +3,43 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import orjson
 
 # How tallies are kept; another number where that changes.
-TALLIES = 2
+TALLIES = 3
 # Of each combination of levels so many rows may be drawn one by one: any, and the lowest and highest values.
 EXAMPLES, EXTREMES = 1_000, 10
 
 
 @dataclass(frozen=True)
+class LaneCells:
+    """Cells of a grid, each 2^``power`` wide from its number times that on: of the lane of a ``name``, or of the finer grid
+    that the cells of ``path`` lead to. ``heavy`` ones among them hold so many values that these may need a grid of their own.
+    ``ends`` are the lane's least and greatest value, which stand in no cell.
+    """
+
+    name: str
+    path: tuple[int, ...]
+    power: int
+    cells: tuple[int, ...]
+    heavy: tuple[int, ...]
+    ends: tuple[float, float]
+
+
+def lane_name(levels: Iterable[Any]) -> str:
+    """What a lane of these levels is called: levels of different kinds never come to the same."""
+    return "\x1f".join(f"{type(level).__name__} {level}" for level in levels)
+
+
+@dataclass(frozen=True)
 class CountQuestion:
     """The measure and the further columns whose combinations are counted; ``lanes`` are those among them that hold levels: of
-    each combination of these some rows are kept, chosen by a hash of their ids with this ``seed``.
+    each combination of these some rows are kept, chosen by a hash of their ids with this ``seed``. With ``cells`` the values
+    in these alone are counted.
     """
 
     measure: str
@@ -27,6 +48,7 @@ class CountQuestion:
     examples: int = EXAMPLES
     extremes: int = EXTREMES
     seed: int = 41
+    cells: tuple[LaneCells, ...] = ()
 
     @property
     def every(self) -> tuple[str, ...]:
@@ -47,4 +69,11 @@ class CountQuestion:
 
 def question_from(record: Mapping[str, Any]) -> CountQuestion:
     """Back from JSON."""
-    return CountQuestion(**{**record, "columns": tuple(record["columns"]), "lanes": tuple(record["lanes"])})
+    cells = tuple(
+        LaneCells(
+            lane["name"], tuple(lane["path"]), lane["power"], tuple(lane["cells"]), tuple(lane["heavy"]), tuple(lane["ends"])
+        )
+        for lane in record.get("cells", ())
+    )
+    lists = {name: tuple(record[name]) for name in ("columns", "lanes")}
+    return CountQuestion(**{**record, **lists, "cells": cells})

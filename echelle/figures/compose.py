@@ -110,8 +110,10 @@ def _compose_figure(
 
 
 def _files(arrangement: Arrangement) -> FilesCounted | None:
-    parts = arrangement.account.parts
-    return None if parts is None else FilesCounted(done=parts[0], of=parts[1])
+    parts, gathered = arrangement.account.parts, arrangement.account.gathered
+    if parts is None:
+        return None
+    return FilesCounted(done=parts[0], of=parts[1], cells=gathered is not None and not gathered.known)
 
 
 def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = "") -> Scene | None:

@@ -14,7 +14,8 @@ from typing import Generic, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from echelle.numbers.sample import Counts, Floats, Sample
+from echelle.numbers.binary_sums import binary_sums
+from echelle.numbers.sample import Counts, Floats, Sample, Sums
 
 Held = TypeVar("Held", Floats, Sample)
 # The powers of ten that float64 holds exactly end here.
@@ -30,8 +31,6 @@ EXACT = 1 << 53
 _FEW = 2_000
 # So many values stay in a processor's cache.
 _CACHED = 1 << 15
-# So many values are written out to be added; the sum of more is that of their different ones, as whole numbers.
-_WRITTEN = 1 << 22
 
 
 def decimal(value: float) -> Fraction:
@@ -98,9 +97,17 @@ def decimals_of(*samples: Held) -> Decimals[Held]:
     offsets, pivot, step, whole = _offsets(np.asarray(values, dtype=np.float64))
     parts = np.split(offsets, np.cumsum([len(part) for part in listed])[:-1]) if len(samples) > 1 else [offsets]
     held = tuple(
-        Sample(part, sample.counts) if isinstance(sample, Sample) else part for part, sample in zip(parts, samples, strict=True)
+        Sample(part, sample.counts, sums=_moved_sums(sample, pivot, step)) if isinstance(sample, Sample) else part
+        for part, sample in zip(parts, samples, strict=True)
     )
     return Decimals(held, pivot, step, whole)
+
+
+def _moved_sums(sample: Sample, pivot: Fraction, step: Fraction) -> Sums | None:
+    if sample.sums is None:
+        return None
+    (first, second), n = sample.sums, len(sample)
+    return (first - n * pivot) / step, (second - 2 * pivot * first + n * pivot * pivot) / (step * step)
 
 
 def _offsets(values: Floats) -> tuple[Floats, Fraction, Fraction, bool]:
@@ -218,17 +225,20 @@ def _counted_sums(whole: Floats, counts: Counts, n: int) -> tuple[int, int]:
 
 
 def mean_and_squares(offsets: Floats | Sample, whole: bool) -> tuple[Fraction, Fraction]:
-    """The mean of offsets (shape (n,), n ≥ 1) and the sum of squared deviations from it; exact where they are whole."""
+    """The mean of offsets (shape (n,), n ≥ 1) and the sum of squared deviations from it, exact."""
     n = len(offsets)
-    if whole:
+    if isinstance(offsets, Sample) and offsets.sums is not None:
+        summed, squares = offsets.sums
+    elif whole:
         first, second = exact_sums(offsets)
         return Fraction(first, n), Fraction(n * second - first * first, n)
-    mean = Fraction(total(offsets)) / n
-    return mean, _squares_about(offsets, float(mean))
+    else:
+        summed, squares = binary_sums(offsets.values, offsets.counts) if isinstance(offsets, Sample) else binary_sums(offsets)
+    return summed / n, squares - summed * summed / n
 
 
 def squared_deviations(offsets: Floats | Sample, whole: bool) -> Fraction:
-    """The sum of squared deviations alone, which needs no mean to the last digit."""
+    """The sum of squared deviations alone; quick where they are not whole."""
     return mean_and_squares(offsets, whole)[1] if whole else _squares_about(offsets, float(offsets.mean()))
 
 
@@ -249,51 +259,6 @@ def _squares_about(offsets: Floats | Sample, middle: float) -> Fraction:
 def quick_total(values: Floats) -> float:
     """The sum, rounded once for few values alone."""
     return math.fsum(values.tolist()) if len(values) <= _FEW else float(values.sum())
-
-
-def total(values: Floats | Sample) -> float:
-    """The sum, rounded once. Raises OverflowError where the sum does.
-
-    Of many values the leading bits are added first, so few that every partial sum is exact, then the next ones (Rump, Ogita &
-    Oishi 2008, AccSum); after two such parts so little is left that its rounding does not show.
-    """
-    n = len(values)
-    if isinstance(values, Sample):
-        if values.counts is not None and n > _WRITTEN:
-            return _exact_total(values.values, values.counts)
-        values = values.repeats
-    if n <= _FEW:
-        return math.fsum(values.tolist())
-    largest = max(-float(values.min()), float(values.max()))
-    power = math.frexp(largest)[1]
-    if not math.isfinite(largest) or power > 900:
-        return math.fsum(values.tolist())
-    bits = 52 - n.bit_length()
-    # Whatever is added to this and taken away again keeps its leading bits alone.
-    raised = math.ldexp(1.5, 52 + power - bits)
-    rest, parts = values, list[float]()
-    for leading in np.empty((2, n)):
-        np.add(rest, raised, out=leading)
-        leading -= raised
-        parts.append(float(leading.sum()))
-        rest = np.subtract(rest, leading, out=leading)
-        raised = math.ldexp(raised, -bits)
-    return math.fsum([*parts, float(rest.sum())])
-
-
-def _exact_total(values: Floats, counts: Counts) -> float:
-    """The sum of values with their counts: 53 bits each, whole numbers of one power of two for each exponent."""
-    parts, powers = np.frexp(values)
-    whole = (parts * float(EXACT)).astype(np.int64)
-    result = Fraction(0)
-    for power in np.unique(powers).tolist():
-        here = powers == power
-        numbers, times = whole[here], counts[here]
-        # 27 bits of a number times a count below 2^36 are within 64, and sums of them are Python's.
-        high, low = numbers >> 27, numbers & ((1 << 27) - 1)
-        summed = sum(map(int, (high * times).tolist())) * (1 << 27) + sum(map(int, (low * times).tolist()))
-        result += Fraction(summed) * Fraction(2) ** (int(power) - 53)
-    return float(result)
 
 
 def finite(value: Fraction) -> float | None:

@@ -64,6 +64,9 @@ def _median_and_mad(ordered: Sample, k: float, definition: QuantileType) -> Fenc
     places = np.argsort(away, kind="stable")
     ends, n = np.cumsum(np.broadcast_to(ordered.weights, away.shape)[places]), len(ordered)
     found = [places[np.searchsorted(ends, rank, side="right")] for rank in ((n - 1) // 2, n // 2)]
+    if ordered.cells is not None:
+        for place in found:
+            ordered.cells.around(int(place))
     middle = [abs(decimal(ordered.values[place]) - centre) for place in found]
     return fences_at(centre, centre, decimal(k) * decimal(MAD_SCALE) * sum(middle) / 2)
 

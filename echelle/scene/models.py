@@ -326,10 +326,13 @@ class Advice(AnswerModel):
 
 
 class FilesCounted(AnswerModel):
-    """Of how many files of a far table a figure is, and how many there are."""
+    """Of how many files of a far table a figure is, and how many there are; ``cells`` where its numbers are of cells that
+    values gathered into, until these are known.
+    """
 
     done: int
     of: int
+    cells: bool = False
 
 
 class Scene(AnswerModel):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from enum import IntEnum
 from functools import cached_property
@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import MessageValue, catalogue
 from echelle.errors import InputError
-from echelle.numbers.sample import Counts, Floats
+from echelle.numbers.sample import Cells, Counts, Floats, Sample, tally_of
+from echelle.tables.gathered import Gathered, Rows
 
 Kind = Literal["measure", "category", "identifier", "date", "yes/no", "text"]
 
@@ -265,7 +266,7 @@ class Tally:
     """What makes a table one of different rows, each counted: how often each stands in the source (shape (rows,)), and a table
     of some rows of the source with the same columns, which may be drawn one by one. ``parts`` is of how many of the source's
     files the counts are, ``of`` how many there are; ``others`` holds what was counted of further measures, by their name.
-    ``cell`` is how wide the widest cell is that values of a lane with too many different ones gather into.
+    ``gathered`` tells which rows stand for the cells of grids that lanes of too many different values gather into.
     """
 
     counts: Counts
@@ -273,7 +274,20 @@ class Tally:
     parts: int
     of: int
     others: Mapping[str, Table] = field(default_factory=dict)
-    cell: float | None = None
+    gathered: Gathered | None = None
+
+    def at(self, rows: Rows, examples: Table) -> Tally:
+        """The same of some of the rows, by their places, with other examples."""
+        gathered = None if self.gathered is None else self.gathered.at(rows)
+        return replace(self, counts=self.counts[rows], examples=examples, gathered=gathered)
+
+    def sample(self, numbers: Floats, rows: Rows) -> Sample:
+        """The values of some rows, with how often each occurs."""
+        values, counts = numbers[rows], self.counts[rows]
+        if self.gathered is None:
+            return tally_of(values, counts)
+        here = self.gathered.at(rows)
+        return tally_of(values, counts, Cells(here.cells, here.wanted), here.sums_of(values, counts))
 
 
 @dataclass(frozen=True, eq=False)

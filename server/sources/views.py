@@ -42,12 +42,15 @@ class AskSource(BaseModel):
 
 
 class CountingState(BaseModel):
-    """How many files of a far table are counted for one question."""
+    """How many files of a far table are counted for one question; ``of_cells`` where it is about values that gathered into the
+    cells of a grid.
+    """
 
     id: int
     state: CountingStateName
     done: int
     of: int
+    of_cells: bool
     fault: Fault | None
 
 
@@ -153,4 +156,6 @@ def _counting(request: PersonRequest, counting_id: int) -> Counting:
 
 def _state(counting: Counting) -> CountingState:
     fault = None if counting.fault is None else Fault.model_validate(counting.fault)
-    return CountingState(id=counting.pk, state=counting.state, done=counting.done, of=counting.of, fault=fault)
+    return CountingState(
+        id=counting.pk, state=counting.state, done=counting.done, of=counting.of, of_cells=counting.of_cells, fault=fault
+    )

@@ -235,6 +235,8 @@ class Counting(models.Model):
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     done = models.IntegerField(default=0)
     of = models.IntegerField()
+    # Of the values in some cells of lanes whose counts are there.
+    of_cells = models.BooleanField(default=False)
     fault = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
 

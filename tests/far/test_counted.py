@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -18,14 +19,13 @@ from echelle.bundles.writer import bundle
 from echelle.command_line.rows import rows_for
 from echelle.comparison.lane_differences import compare_lanes
 from echelle.errors import InputError
-from echelle.far.count import merged_tallies
 from echelle.far.counted_file import counted_file, table_of_counted_file
 from echelle.far.engine import counted_parts
-from echelle.far.far_table import FarTable, several_counted
+from echelle.far.far_table import Counted, FarTable
 from echelle.far.record import far_table_from, record_of
 from echelle.far.rows import rows_at
+from echelle.far.tally import merged_tallies
 from echelle.figures.lanes.arrange import arrange
-from echelle.numbers.quantiles import quantile
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.parse import recipe_from
@@ -37,6 +37,7 @@ from echelle.tables.reading.read import read_bytes
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.steps.files import steps_from
 from echelle.tables.steps.prepare import TableOf, all_steps, no_tables
+from echelle.tables.steps.registry import STEP_NAMES
 from echelle.tables.table import PART_KEYS, Table
 from tests.far.parts import MEASURE, log, write_parts
 
@@ -55,11 +56,8 @@ def whole(frame: pl.DataFrame) -> Table:
 def far(folder: Path, recipe: Recipe, steps: list[Any] | None = None, tables: TableOf = no_tables) -> Table:
     table = FarTable.at(str(folder))
     columns = columns_of(recipe) - set(recipe.measure.columns)
-    counted = {
-        name: table.count(table.question(name, columns, steps or [], tables), left_out=recipe.left_out)
-        for name in recipe.measure.columns
-    }
-    return several_counted(counted)
+    questions = {name: table.question(name, columns, steps or [], tables) for name in recipe.measure.columns}
+    return table.count(questions, partial(scene_of, recipe), left_out=recipe.left_out)
 
 
 def asked(form: str, **more: Any) -> Recipe:
@@ -170,6 +168,51 @@ def test_steps_over_counts_are_those_over_rows(tmp_path: Path) -> None:
     assert counted.in_use == read.in_use and [change.after for change in counted.prepared] == [read.in_use]
 
 
+# Of each step that looks at one row alone an example; it may change what is measured, the levels, or which rows are there.
+ROW_LOCAL: dict[str, dict[str, Any]] = {
+    "keep": {"where": {"column": "age", "from": 30}},
+    "leave out where": {"where": {"column": "potassium", "from": 5.0}, "reason": "haemolysed"},
+    "rename": {"column": "ward", "to": "unit"},
+    "kind": {"column": "age", "kind": "category"},
+    "unit": {"column": "potassium", "unit": "mEq/l"},
+    "missing": {"column": None, "marks": ["4.2", "Ward B"]},
+    "order": {"column": "ward", "levels": ["Ward C", "Ward A"]},
+    "labels": {"column": "ward", "labels": {"Ward A": "Intake"}},
+    "join levels": {"column": "ward", "levels": ["Ward A", "Ward B"], "into": "Ward A"},
+    "stand-in": {"column": "potassium", "below": "half"},
+    "convert": {"column": "potassium", "to": "mg/dl", "by": "sex", "factors": {"female": 3.91, "male": 2.0}},
+    "intervals": {"column": "potassium", "to": "class", "edges": [3.5, 5.1]},
+    "derive": {"to": "twice", "formula": "potassium * 2 + age"},
+    "date part": {"column": "taken", "part": "weekday", "to": "weekday"},
+    "join": {"table": {"name": "wards.csv", "sha256": "0" * 64}, "keys": [{"here": "ward", "there": "ward"}]},
+}
+
+
+def test_every_step_of_one_row_has_an_example() -> None:
+    others = {"leave out", "combine", "repeat", "relative", "append", "wide to long", "long to wide"}
+    assert set(ROW_LOCAL) == set(STEP_NAMES) - others
+
+
+@pytest.mark.parametrize("name", ROW_LOCAL)
+def test_each_step_makes_of_counts_what_it_makes_of_rows(name: str, tmp_path: Path) -> None:
+    frame = LOG.with_columns(pl.Series("taken", np.datetime64("2026-03-01") + np.arange(LOG.height) % 40))
+    wards = read_bytes(b"ward,floor\nWard A,first\nWard B,second\nWard C,first\n").table
+    [step] = steps_from([{"step": name} | ROW_LOCAL[name]])
+    read = all_steps(whole(frame), [step], lambda ref: wards)
+    made = step.makes() or ("floor" if name == "join" else None)
+    grouped = "ward" if made is None else made
+    measure, groups = (grouped, "sex") if name == "derive" else (MEASURE, grouped)
+    fields = recipe_of_form("box", measure, groups).model_dump(mode="json")
+    recipe = recipe_from(fields | {"groups": fields["groups"] | BY_NAME}, "test")
+    counted = far(write_parts(frame, tmp_path, [1_000]), recipe, [step], lambda ref: wards)
+    drawn = shapes(scene_of(recipe, counted)), shapes(scene_of(recipe, read))
+    assert drawn[0]["readings"] == drawn[1]["readings"]
+    # Of rows that are kept the levels may begin in another order, and with it their colours.
+    assert name == "keep" or drawn[0] == drawn[1]
+    if name not in ("rename", "kind", "order", "labels", "stand-in", "unit"):
+        assert shapes(scene_of(recipe, read)) != shapes(scene_of(asked("box"), whole(frame)))
+
+
 def test_what_needs_rows_one_by_one_is_refused_with_its_reason(tmp_path: Path) -> None:
     write_parts(LOG, tmp_path, [])
     box = far(tmp_path, asked("box"))
@@ -233,10 +276,10 @@ def test_a_single_file_too_large_to_be_read_is_counted(
     write_parts(LOG, tmp_path, [], kind)
     file = (tmp_path / f"part-000.{kind}").rename(tmp_path / f"log [1].{kind}")
     recipe = asked("box")
-    ordinary = rows_for(file, None, 0)(recipe)
+    ordinary = rows_for(file, None, 0)(recipe, partial(scene_of, recipe))
     assert ordinary.tally is None
     monkeypatch.setattr("echelle.command_line.rows.USUAL_LIMITS", ReadingLimits(**limit))
-    counted = rows_for(file, None, 0)(recipe)
+    counted = rows_for(file, None, 0)(recipe, partial(scene_of, recipe))
     assert counted.tally is not None
     assert shapes(scene_of(recipe, counted)) == shapes(scene_of(recipe, ordinary))
 
@@ -300,8 +343,8 @@ def test_a_figure_is_drawn_again_of_what_was_counted_without_its_source(tmp_path
     table = FarTable.at(str(write_parts(LOG, tmp_path / "log", [2_000])))
     question = table.question(MEASURE, ["ward", "sex"], recipe.prepare or [])
     tallies = [tally for _, tally in counted_parts(table.manifest, range(2), question.count)]
-    data = counted_file(table, question.count, merged_tallies(tallies, question.count), 2)
-    rows = table.count(question)
+    data = counted_file(table, Counted(question, merged_tallies(tallies, question.count), 2))
+    rows = table.count({MEASURE: question})
     made = bundle(Contents(recipe, RawData("log.counted", data), [], rows))
     again = rows_of(open_bundle(made))
     assert scene_of(recipe, again).model_dump() == scene_of(recipe, rows).model_dump()
@@ -320,48 +363,3 @@ def test_several_measures_stand_beside_one_another(form: str, groups: str | None
     recipe = recipe_from(fields, "test")
     counted = scene_of(recipe, far(write_parts(LOG, tmp_path, [1_000]), recipe))
     assert shapes(counted) == shapes(scene_of(recipe, whole(LOG)))
-
-
-def many_valued(rows: int) -> pl.DataFrame:
-    rng = np.random.default_rng(12)
-    site = rng.integers(0, 2, rows)
-    values = rng.gamma(4.0, 2.0 + site, rows)
-    values[:3] = [np.inf, -400.0, np.nan]
-    return pl.DataFrame({"site": np.array(["Hill", "Lake"])[site], "current (nA)": pl.Series(values).fill_nan(None)})
-
-
-def test_lanes_of_too_many_values_gather_into_cells_however_they_are_parted(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    for place in ("cells", "count"):
-        monkeypatch.setattr(f"echelle.far.{place}.MOST_DISTINCT", 3_000)
-    frame = many_valued(20_000)
-    fields = recipe_of_form("box", "current", "site").model_dump(mode="json")
-    recipe = recipe_from(fields | {"groups": fields["groups"] | BY_NAME}, "test")
-    tallies = []
-    for place, cuts in enumerate(([], [100], [6_000, 6_001, 15_000], [500 * part for part in range(1, 40)])):
-        tally = far(write_parts(frame, tmp_path / str(place), cuts), recipe)
-        lanes = arrange(recipe, tally).lanes
-        tallies.append([(lane.name, lane.ordered.values.tolist(), lane.ordered.ends.tolist()) for lane in lanes])
-        assert tally.tally is not None and tally.tally.cell is not None
-    assert all(other == tallies[0] for other in tallies)
-    exact = {lane.name: lane for lane in arrange(recipe, whole(frame)).lanes}
-    for lane in lanes:
-        own, cell = exact[lane.name], tally.tally.cell
-        assert lane.n == own.n and lane.extent == own.extent
-        assert len(lane.ordered.values) < len(own.ordered.values) or own.n < 3_000
-        for p in (0.25, 0.5, 0.9):
-            assert abs(quantile(lane.ordered, p) - quantile(own.ordered, p)) <= cell / 2
-        assert lane.moments.mean == pytest.approx(own.moments.mean, abs=cell / 2)
-    assert "cells at most" in scene_of(recipe, tally).note and "cells" not in scene_of(recipe, whole(frame)).note
-
-
-def test_lanes_of_few_values_keep_them_beside_lanes_of_too_many(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    for place in ("cells", "count"):
-        monkeypatch.setattr(f"echelle.far.{place}.MOST_DISTINCT", 3_000)
-    frame = pl.concat([many_valued(9_000), pl.DataFrame({"site": ["Quay"] * 4, "current (nA)": [0.1, 0.1, 0.7, 5.0]})])
-    recipe = recipe_of_form("box", "current", "site")
-    quay = next(
-        lane for lane in arrange(recipe, far(write_parts(frame, tmp_path, [4_000]), recipe)).lanes if lane.name == "Quay"
-    )
-    assert quay.ordered.repeats.tolist() == [0.1, 0.1, 0.7, 5.0]

@@ -14,10 +14,10 @@ from distributed import LocalCluster
 from distributed.security import Security
 
 from echelle.errors import InputError
-from echelle.far.count import merged_tallies
 from echelle.far.engine import CERTIFICATES, SCHEDULER, Engine, counted_parts
 from echelle.far.far_table import FarTable
 from echelle.far.question import CountQuestion
+from echelle.far.tally import merged_tallies
 from tests.far.parts import log, write_parts
 
 QUESTION = CountQuestion("potassium (mmol/l)", ("ward",), ("ward",))

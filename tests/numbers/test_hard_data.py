@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from fractions import Fraction
 
 import numpy as np
 import pytest
@@ -12,7 +11,6 @@ from hypothesis import strategies as st
 
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, BandwidthRule, bandwidth_of
 from echelle.numbers.bins import BIN_RULES, BinRule, bin_count, count_in_bins, even_edges
-from echelle.numbers.decimals import total
 from echelle.numbers.density import density_curve, peaks_of
 from echelle.numbers.intervals import mean_interval, median_interval
 from echelle.numbers.moments import moments
@@ -99,15 +97,6 @@ def test_every_rule_has_an_answer_for_any_few_values(values: list[float]) -> Non
         for fence in OUTLIER_RULES:
             fences = fences_of(x, fence, USUAL_K[fence])
             assert fences.low <= fences.high
-
-
-@given(st.lists(st.floats(-1e12, 1e12), min_size=1, max_size=60), st.integers(1, 80))
-def test_long_sums_are_rounded_once(values: list[float], times: int) -> None:
-    x = np.tile(np.array(values), 40 * times)
-    exact = sum((Fraction(v) for v in values), Fraction(0)) * 40 * times
-    error = abs(Fraction(total(x)) - exact)
-    size = sum((abs(Fraction(v)) for v in values), Fraction(0)) * 40 * times
-    assert error <= abs(exact) * Fraction(2) ** -52 + size * Fraction(2) ** -95
 
 
 def test_a_million_values_agree_with_their_halves() -> None:

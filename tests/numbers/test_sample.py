@@ -16,7 +16,7 @@ from echelle.figures.lanes.lane import Extra, Lane
 from echelle.numbers.bandwidth import BANDWIDTH_RULES, bandwidth_of
 from echelle.numbers.bins import BIN_RULES, bin_count, count_in_bins, even_edges
 from echelle.numbers.cumulative import steps
-from echelle.numbers.decimals import decimal, decimals_of, total
+from echelle.numbers.decimals import decimal, decimals_of
 from echelle.numbers.density import density_at, density_curve, peaks_of
 from echelle.numbers.fences import Fences, count_beyond, whiskers
 from echelle.numbers.intervals import median_interval
@@ -80,14 +80,6 @@ def test_moments_of_any_count_are_exact(pairs: dict[int, int]) -> None:
     squares = sum(((Fraction(value, 10) - mean) ** 2 * count * MANY for value, count in pairs.items()), Fraction(0))
     shape = moments(counted(pairs, MANY))
     assert shape.mean == float(mean) and shape.variance == float(squares / (n - 1))
-
-
-@given(st.dictionaries(st.floats(-1e30, 1e30), st.integers(1, 2**35), min_size=1, max_size=12))
-def test_a_sum_of_counted_values_is_rounded_once(pairs: dict[float, int]) -> None:
-    values = np.array(sorted(pairs))
-    counts = [pairs[value] + (1 << 22) for value in values.tolist()]
-    exact = sum((Fraction(value) * count for value, count in zip(values.tolist(), counts, strict=True)), Fraction(0))
-    assert total(Sample(values, np.array(counts))) == float(exact)
 
 
 @settings(max_examples=30)

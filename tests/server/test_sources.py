@@ -5,12 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import polars as pl
 import pytest
 from django.core.management import CommandError, call_command
 from django.test import Client
 
+from echelle.bundles.reader import open_bundle, rows_of
 from echelle.far.count import count_part
+from echelle.numbers.moments import moments
+from echelle.numbers.quantiles import quantiles
 from echelle.tables.table import PART_KEYS
 from server.accounts.models import Person
 from server.comparisons.models import Comparison
@@ -96,7 +100,7 @@ def test_the_figure_comes_when_its_files_are_counted(people: dict[str, Client], 
     assert waits.status_code == 425 and waits.json()["what"] == "The files are being counted: 0 of 3"
     work("counting")
     scene = asked(people["owner"], comparison).json()
-    assert scene["files"] == {"done": 3, "of": 3} and "3000 rows in 3 files" in scene["note"]
+    assert scene["files"] == {"done": 3, "of": 3, "cells": False} and "3000 rows in 3 files" in scene["note"]
     assert sum(lane["n"] for lane in scene["readings"]) == LOG["potassium (mmol/l)"].count()
     # In other forms and for those who look it is there at once.
     assert asked(people["viewer"], comparison).status_code == 200
@@ -149,7 +153,7 @@ def test_a_counting_that_was_killed_goes_on_from_what_it_kept(
     assert StoredTally.objects.exclude(part="").count() == 2
     call_command("requeue_jobs", "counting")
     work("counting")
-    assert asked(people["owner"], comparison).json()["files"] == {"done": 3, "of": 3}
+    assert asked(people["owner"], comparison).json()["files"] == {"done": 3, "of": 3, "cells": False}
 
 
 def service_sample(counting: Counting) -> Any:
@@ -166,7 +170,7 @@ def test_a_figure_of_the_files_so_far_says_so_and_leaves_in_no_file(people: dict
     part = count_part(far.manifest, 0, question)
     service._lay_down(begun.table, question, f"so far {begun.table.pk}", b"1\n" + part.packed())
     scene = asked(people["owner"], comparison).json()
-    assert scene["files"] == {"done": 1, "of": 3} and "1 of 3 files so far" in scene["note"]
+    assert scene["files"] == {"done": 1, "of": 3, "cells": False} and "1 of 3 files so far" in scene["note"]
     left = people["owner"].get(f"/api/comparisons/{comparison.pk}/export/svg")
     assert left.status_code == 425
     work("counting")
@@ -263,3 +267,65 @@ def test_the_command_says_what_it_did_and_what_it_cannot(people: dict[str, Clien
     with pytest.raises(CommandError, match="Nobody here"):
         call_command("source", "open", "Analyser network", person=["nobody"])
     assert Person.objects.get(username="editor") in Source.objects.get().people.all()
+
+
+@pytest.fixture
+def currents(
+    source: Source, folder: Path, people: dict[str, Client], study: Study, monkeypatch: pytest.MonkeyPatch
+) -> Comparison:
+    """A comparison of lanes with more different values than are counted one by one."""
+    for place in ("cells", "lane_numbers", "tally", "opened_cells"):
+        monkeypatch.setattr(f"echelle.far.{place}.MOST_DISTINCT", 200)
+    rng = np.random.default_rng(3)
+    for part in folder.iterdir():
+        frame = pl.read_parquet(part)
+        frame.with_columns(pl.Series("potassium (mmol/l)", rng.gamma(4.0, 1.0, frame.height))).write_parquet(part)
+    job = brought(people["owner"], f"studies/{study.pk}/sources", {"source": source.pk})
+    return Comparison.objects.get(pk=job["comparison"])
+
+
+def test_numbers_near_their_values_become_exact_when_these_are_read(
+    people: dict[str, Client], currents: Comparison, folder: Path
+) -> None:
+    owner = people["owner"]
+    early = counted(owner, currents)
+    assert early["files"] == {"done": 3, "of": 3, "cells": True} and "of the cells’ middles; the least" in early["note"]
+    asked_first = owner.get(f"/api/tables/{currents.head_entry.table_id or DataTable.objects.get().pk}/countings").json()[0]
+    assert (asked_first["of_cells"], asked_first["state"]) == (True, "waiting")
+    assert owner.get(f"/api/comparisons/{currents.pk}/export/svg").status_code == 425, "near numbers leave in no file"
+    assert asked(people["viewer"], currents).json()["files"]["cells"], "who looks sees the same"
+    work("counting")
+    work("counting")
+    scene = asked(owner, currents).json()
+    assert scene["files"] == {"done": 3, "of": 3, "cells": False} and "quantiles and the fences made of these" in scene["note"]
+    rows = pl.concat([pl.read_parquet(part) for part in sorted(folder.iterdir())])
+    for lane in scene["readings"]:
+        values = np.sort(rows.filter(pl.col("sex") == lane["group"])["potassium (mmol/l)"].to_numpy())
+        assert lane["n"] == len(values) and lane["mean"] == moments(values).mean and lane["sd"] == moments(values).sd
+        assert [lane["q1"], lane["median"], lane["q3"]] == quantiles(values, (0.25, 0.5, 0.75))
+        assert lane["beyond"] == np.count_nonzero((values < lane["fence_low"]) | (values > lane["fence_high"]))
+    assert owner.get(f"/api/comparisons/{currents.pk}/export/svg").status_code == 200
+    # A bundle holds what was read, and needs no source.
+    made = owner.get(f"/api/comparisons/{currents.pk}/export/bundle")
+    assert made.status_code == 200
+    again = rows_of(open_bundle(b"".join(made.streaming_content) if made.streaming else made.content))
+    assert again.tally is not None and again.tally.gathered is not None
+
+
+def test_whoever_asks_for_other_values_ends_what_nobody_waits_for(people: dict[str, Client], currents: Comparison) -> None:
+    owner = people["owner"]
+    counted(owner, currents)
+    first = Counting.objects.get(of_cells=True)
+    recipe = _recipe(people, currents)
+    box = next(layer for layer in recipe["layers"] if layer["layer"] == "box")
+    box["fence"] |= {"k": 2.5}
+    assert asked(owner, currents, recipe=recipe).json()["files"]["cells"]
+    others = Counting.objects.filter(of_cells=True)
+    assert others.count() == 1 and others.get().pk != first.pk
+    work("counting")
+    work("counting")
+    assert not asked(owner, currents, recipe=recipe).json()["files"]["cells"]
+    # In small, and for the forms, nothing is read.
+    before = Counting.objects.count()
+    assert asked(owner, currents, miniature=True).status_code == 200
+    assert Counting.objects.count() == before

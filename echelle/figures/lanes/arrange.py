@@ -25,7 +25,7 @@ from echelle.figures.lanes.lane import (
 )
 from echelle.figures.lanes.row_lookup import Mask, RowPlaces, row_places
 from echelle.figures.lanes.several_measures import in_panels, side_by_side, with_the_same_slots, within_groups
-from echelle.numbers.sample import Sample, less, tally_of
+from echelle.numbers.sample import Sample, less
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
@@ -199,8 +199,8 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
             part=part,
             extras={name: _extra(column, members) for name, column in extras.items()},
         )
-        if weights is not None:
-            lane = _of_source(lane, tally_of(numbers[members], weights[members]), examples.get((panel.name, *lane.level_names)))
+        if table.tally is not None:
+            lane = _of_source(lane, table.tally.sample(numbers, members), examples.get((panel.name, *lane.level_names)))
         lanes.append(lane)
     if len(lanes) > MOST_LANES:
         raise InputError(
@@ -222,7 +222,7 @@ def _by_groups(recipe: Recipe, table: Table, measure: Column, roles: RowPlaces |
         dropped=table.count(dropped),
         stand_ins=_stand_ins(table, measure, usable),
         parts=None if table.tally is None else (table.tally.parts, table.tally.of),
-        cell=None if table.tally is None else table.tally.cell,
+        gathered=None if table.tally is None else table.tally.gathered,
         aside={} if table.tally is not None else {
             "missing": keys[absent], "beyond a limit": keys[censored], "left out": keys[out], "ungrouped": keys[ungrouped],
             "not shown": keys[dropped],

@@ -13,6 +13,7 @@ from echelle.catalogue.catalogue import Catalogue
 from echelle.numbers.bins import recording_step
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.sample import Floats, Sample, merged, sample_of_unordered
+from echelle.tables.gathered import Gathered
 from echelle.tables.subjects import SubjectNoun, subject_noun
 from echelle.tables.table import Kind, RowChange
 
@@ -202,7 +203,7 @@ class RowAccount:
     them. ``people`` is the number of distinct subjects, None without an identifier; ``stand_ins`` tells of numbers that
     stand for limits; ``aside`` lists the rows (shape (k,)) that stand in no number;
     ``parts`` is of how many files, and of how many there are, the rows were counted, and
-    ``cell`` how wide cells are into which values gathered.
+    ``gathered`` which of these stand for cells of a grid.
     """
 
     rows: int
@@ -219,7 +220,7 @@ class RowAccount:
     stand_ins: SubstitutedLimits | None = None
     aside: dict[Aside, Rows] = field(default_factory=dict)
     parts: tuple[int, int] | None = None
-    cell: float | None = None
+    gathered: Gathered | None = None
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)

@@ -13,7 +13,7 @@ from echelle.errors import InputError
 from echelle.figures.lanes.lane import MOST_LANES, Codes, Level
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantile
-from echelle.numbers.sample import Floats, Sample, sample_of_unordered, tally_of
+from echelle.numbers.sample import Floats, Sample, sample_of_unordered
 from echelle.recipes.markup import has_marks, plain
 from echelle.recipes.roles import Cut, Levels
 from echelle.tables.date_parts import Part, date_part_name, date_parts
@@ -75,7 +75,7 @@ def divide(table: Table, role: Levels, letter: str, where: str, values: Floats, 
 
 
 def _sample(table: Table, values: Floats, here: Usable) -> Sample:
-    return sample_of_unordered(values[here]) if table.tally is None else tally_of(values[here], table.tally.counts[here])
+    return sample_of_unordered(values[here]) if table.tally is None else table.tally.sample(values, here)
 
 
 def _level(key: str, level: str, role: Levels, known: Level) -> Level:

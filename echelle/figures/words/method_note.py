@@ -14,6 +14,7 @@ from echelle.figures.layers.base import NoteContext
 from echelle.figures.layers.registry import layer_of
 from echelle.numbers.fences import Fences, count_beyond
 from echelle.recipes.recipe import Recipe
+from echelle.tables.gathered import NO_GRID, Gathered
 from echelle.tables.steps.conditions import condition_words
 
 _MOST_NAMED = 12
@@ -97,12 +98,25 @@ def _counted_clauses(recipe: Recipe, arrangement: Arrangement, words: Catalogue)
     done, of = parts
     rows = words.say("count-rows", count=arrangement.account.read)
     clauses = [words.say("note-counted", rows=rows, done=done, of=of, whole="yes" if done == of else "no")]
-    if arrangement.account.cell is not None:
-        clauses.append(words.say("note-cells", cell=f"{arrangement.account.cell:.2g}"))
+    gathered = arrangement.account.gathered
+    if gathered is not None:
+        clauses.append(words.say("note-cells", cell=f"{gathered.width:.2g}", known=_known_values(arrangement, gathered)))
     drawn = sum(int(np.count_nonzero(lane.rows > 0)) for lane in arrangement.lanes)
     if drawn < arrangement.used and any(layer.draws_rows or layer.draws_outliers for layer in recipe.shown_layers):
         clauses.append(words.say("note-examples", drawn=drawn, count=arrangement.used))
     return clauses
+
+
+def _known_values(arrangement: Arrangement, gathered: Gathered) -> str:
+    """Which numbers are of values that gathered into cells themselves, and not of the cells' middles."""
+    if not gathered.known:
+        return "none"
+    cells = [lane.tally for lane in arrangement.lanes if lane.tally is not None and lane.tally.cells is not None]
+    return (
+        "all"
+        if all(sample.sums is not None or (sample.cells and (sample.cells.ids == NO_GRID).all()) for sample in cells)
+        else "ranks"
+    )
 
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:

@@ -67,6 +67,10 @@ class StepBase(StrictModel, ABC):
     def words(self) -> str:
         """What the step does, without its outcome."""
 
+    def makes(self) -> str | None:
+        """The column that the step adds or names anew; None where columns change in their place."""
+        return None
+
     def row_local(self) -> bool:
         """Whether what it makes of a row depends on that row alone."""
         return True

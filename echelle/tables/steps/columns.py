@@ -49,6 +49,9 @@ class Rename(OneTableStep):
             return table, "no change"
         return put(table, replace(column, name=free_name(table, self.to)), column), "renamed"
 
+    def makes(self) -> str:
+        return self.to
+
     def words(self) -> str:
         return f"{self.column} is called {self.to}"
 

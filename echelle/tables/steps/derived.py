@@ -87,6 +87,9 @@ class Intervals(OneTableStep):
         outside = int(((column.marks == Mark.NUMBER) & ~known).sum())
         return put(table, made), plural(wanted, "interval") + (f", {plural(outside, 'value')} outside" if outside else "")
 
+    def makes(self) -> str:
+        return self.to
+
     def words(self) -> str:
         return f"{self.to}: {self.column} cut at {list_some([f'{edge:g}' for edge in self.edges])}"
 
@@ -127,6 +130,9 @@ class DatePart(OneTableStep):
         made = replace(words_of(free_name(table, self.to), "category", texts, None, levels), ordered=True)
         return put(table, made), plural(len(levels), "level")
 
+    def makes(self) -> str:
+        return self.to
+
     def words(self) -> str:
         return f"{self.to}: {self.part} of {self.column}"
 
@@ -166,6 +172,9 @@ class Derive(OneTableStep):
         from echelle.tables.formulas.grammar import parse_formula
 
         return all(node.data != "within" for node in parse_formula(self.formula).iter_subtrees())
+
+    def makes(self) -> str:
+        return self.to
 
     def words(self) -> str:
         return f"{self.to} = {self.formula}"
@@ -220,6 +229,9 @@ class Relative(OneTableStep):
 
     def row_local(self) -> bool:
         return False
+
+    def makes(self) -> str:
+        return self.to
 
     def words(self) -> str:
         within = f" within {list_some(self.within)}" if self.within else ""

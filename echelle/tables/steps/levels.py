@@ -33,9 +33,11 @@ class SetOrder(OneTableStep):
     def apply(self, table: Table) -> Changed:
         """Levels in an order. Levels that the column lacks are no fault: a newer file may bring them back."""
         column = _category(table, self.column)
-        order = tuple(self.levels) if self.ordered else ()
+        # Where the others have an order already, they keep it.
+        rest = tuple(level for level in column.levels if level not in self.levels) if column.order else ()
+        order = (*self.levels, *rest) if self.ordered else ()
         made = replace(column, ordered=self.ordered, order=order)
-        others = len(set(made.levels) - set(order)) if self.ordered else 0
+        others = len(set(made.levels) - set(self.levels)) if self.ordered else 0
         return put(table, made, column), f"{others} more levels follow" if others else f"{len(made.levels)} levels"
 
     def words(self) -> str:

@@ -56,17 +56,18 @@ def needed_for(columns: Iterable[str], steps: Sequence[StepBase]) -> tuple[set[s
     """
     needed, kept = set(columns), list[StepBase]()
     for step in reversed([step for step in steps if step.on]):
-        named, made = columns_named(step), getattr(step, "to", None)
+        named, made = columns_named(step), step.makes()
         if isinstance(step, Join):
             # Which columns it brings, its table alone tells.
             needed |= named
             kept.append(step)
             continue
-        if isinstance(made, str) and not step.leaves_out:
+        if made is not None:
             if made not in needed:
                 continue
             needed.discard(made)
-        elif not step.leaves_out and not named & needed:
+        elif named and not step.leaves_out and not named & needed:
+            # One that names no column is about all of them.
             continue
         needed |= named
         kept.append(step)

@@ -87,9 +87,8 @@ def _apply_counted(table: Table, tally: Tally, step: StepBase, tables: TableOf) 
         )  # fmt: skip
     places = RowIds(np.arange(1, table.rows + 1, dtype=np.int64))
     made, note = _applied(replace(table, ids=places, tally=None), step, tables)
-    counts = tally.counts[made.row_ids.keys - 1]
     examples, _ = _applied(tally.examples, step, tables)
-    made = replace(made, ids=None, tally=replace(tally, counts=counts, examples=examples))
+    made = replace(made, ids=None, tally=tally.at(made.row_ids.keys - 1, examples))
     if made.in_use != table.in_use:
         note = f"{plural(table.in_use - made.in_use, 'row')} left out"
     return made, note

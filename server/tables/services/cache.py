@@ -6,9 +6,11 @@ invalidated. Look-ups come after the access check.
 
 from __future__ import annotations
 
+import sys
 import threading
 import uuid
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any, TypeVar, cast
 from uuid import UUID
 
@@ -17,12 +19,14 @@ from django.conf import settings
 
 from echelle import RELEASE
 from echelle.errors import InputError
-from echelle.far.far_table import several_counted
+from echelle.far.counted_file import counted_file
+from echelle.far.far_table import Counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import MOST_LANES, Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.used_columns import columns_of, extra_columns
+from echelle.render import scene_of
 from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.steps.joining import TableRef
 from echelle.tables.steps.prepare import PreparationResult, TableOf, all_steps, prepare
@@ -30,7 +34,7 @@ from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
-from server.tables.services.counting import Patience, counted_file_of, counted_table_of, far_table_of
+from server.tables.services.counting import Patience, counted_for, far_table_of, values_in_cells
 from server.tables.services.preparation import steps_key, table_named
 from server.tables.services.reading import read_pieces
 
@@ -128,29 +132,26 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), pati
 
     Raises InputError for what does not fit, and BeingCounted while files are being counted.
     """
-    if stored.source is not None and patience != "whole":
-        rows = counted_rows(recipe, stored, steps, patience)
-        if rows.tally is not None and rows.tally.parts < rows.tally.of:
-            return arrange(recipe, rows)
+    if stored.source is not None:
+        # Which values are looked into, and so become known, the whole recipe tells.
+        key = (stored.pk, steps_key(steps), recipe.model_dump_json())
+        return _lanes.get(key, lambda: arrange(recipe, counted_rows(recipe, stored, steps, patience)), _final_size)
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
     named = extra_columns(recipe)
 
     def made() -> Arrangement:
-        if stored.source is not None:
-            return arrange(recipe, counted_rows(recipe, stored, steps))
         return arrange(recipe, rows_in_use(stored, steps) if steps else _needed_tables(recipe, stored))
 
     return _lanes.get((stored.pk, steps_key(steps), parts, *named), made, _lanes_size)
 
 
 def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], patience: Patience = "whole") -> Table:
-    """What was counted of a far table for a recipe. Raises InputError for what cannot be counted, BeingCounted meanwhile."""
-    columns, sample = columns_of(recipe) - set(recipe.measure.columns), table_of(stored)
+    """What was counted of a far table for a recipe, with the values in cells that its figure looks into: while these are being
+    counted without them, unless the whole is asked for.
 
-    def counted(measure: str) -> Table:
-        return counted_table_of(stored, sample, measure, columns, steps, _tables_of(stored), recipe.left_out, patience)
-
-    return several_counted({measure: counted(measure) for measure in recipe.measure.columns})
+    Raises InputError for what cannot be counted, BeingCounted meanwhile.
+    """
+    return _counted(recipe, stored, steps, patience)[0]
 
 
 def counted_bytes(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> bytes:
@@ -158,8 +159,18 @@ def counted_bytes(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> b
     measure, *others = recipe.measure.columns
     if others:
         raise InputError("a bundle of a far table holds one measure", remedy="Make one for each measure.")
-    columns = columns_of(recipe) - {measure}
-    return counted_file_of(stored, table_of(stored), measure, columns, steps, _tables_of(stored))
+    return counted_file(far_table_of(stored, table_of(stored)), _counted(recipe, stored, steps, "whole")[1][measure])
+
+
+def _counted(recipe: Recipe, stored: DataTable, steps: Sequence[Step], patience: Patience) -> tuple[Table, dict[str, Counted]]:
+    columns, tables = columns_of(recipe) - set(recipe.measure.columns), _tables_of(stored)
+    far = far_table_of(stored, table_of(stored))
+    counted = {
+        measure: counted_for(stored, far, far.question(measure, columns, steps, tables), patience)
+        for measure in recipe.measure.columns
+    }
+    values = partial(values_in_cells, stored, far, patience=patience)
+    return far.opened(counted, partial(scene_of, recipe), values, recipe.left_out)
 
 
 def _tables_of(stored: DataTable) -> TableOf:
@@ -227,6 +238,13 @@ def _column_size(column: Column) -> int:
 
 def _prepared_size(prepared: PreparationResult) -> int:
     return sum(map(_column_size, prepared.table.columns)) + 8 * prepared.table.rows
+
+
+def _final_size(lanes: Arrangement) -> int:
+    """The size of lanes of a far table; those that more files or values will change are held by nobody."""
+    account = lanes.account
+    whole = account.parts is None or account.parts[0] == account.parts[1]
+    return _lanes_size(lanes) if whole and (account.gathered is None or account.gathered.known) else sys.maxsize
 
 
 def _lanes_size(arrangement: Arrangement) -> int:

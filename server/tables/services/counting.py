@@ -4,27 +4,24 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Literal
 
 from cachetools import LRUCache
 from django.conf import settings
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from echelle.errors import InputError
-from echelle.far.count import PartTally, merged_tallies, with_tally
-from echelle.far.counted_file import counted_file
 from echelle.far.engine import Engine, counted_parts
-from echelle.far.far_table import FarQuestion, FarTable
+from echelle.far.far_table import Counted, FarQuestion, FarTable
 from echelle.far.manifest import Manifest
 from echelle.far.question import CountQuestion, question_from
 from echelle.far.record import far_table_from
-from echelle.tables.steps.left_out import LeftOut
-from echelle.tables.steps.prepare import TableOf
-from echelle.tables.steps.registry import Step
+from echelle.far.tally import PartTally, merged_tallies, with_tally
 from echelle.tables.table import Table
 from server.api.faults import BeingCounted, fault_of
 from server.tables.models import Counting, DataTable, StoredTally
@@ -41,7 +38,8 @@ _lock = threading.Lock()
 
 
 def _size(tally: PartTally) -> int:
-    return int(tally.counted.estimated_size() + tally.examples.estimated_size()) + 1_000
+    numbers = sum(lane.values.nbytes for lane in tally.lanes) + sum(grid.counts.nbytes for grid in tally.grids)
+    return int(tally.counted.estimated_size() + tally.examples.estimated_size()) + numbers + 1_000
 
 
 def far_table_of(stored: DataTable, sample: Table) -> FarTable:
@@ -50,29 +48,19 @@ def far_table_of(stored: DataTable, sample: Table) -> FarTable:
     return far_table_from(b"".join(stored.raw.pieces()), stored.source.address, sample)
 
 
-def counted_table_of(
-    stored: DataTable,
-    sample: Table,
-    measure: str,
-    columns: Iterable[str],
-    steps: Sequence[Step],
-    tables: TableOf,
-    left_out: Sequence[LeftOut] = (),
-    patience: Patience = "whole",
-) -> Table:
-    """The counted rows for a question, prepared; "early" of the files counted so far, where there are some.
-    Whoever only has a "look" begins no counting.
+def counted_for(stored: DataTable, far: FarTable, question: FarQuestion, patience: Patience = "whole") -> Counted:
+    """What was counted for a question; "early" of the files counted so far, where there are some. Whoever only has a "look"
+    begins no counting.
 
     Raises InputError for what cannot be counted, and BeingCounted while files are being counted.
     """
-    far = far_table_of(stored, sample)
-    question = far.question(measure, columns, steps, tables)
+    parts = len(far.manifest.parts)
     tally = _whole(stored, far.manifest, question.count)
     if tally is not None:
-        return far.table_of(question, tally, len(far.manifest.parts), left_out)
+        return Counted(question, tally, parts)
     if patience == "look":
-        raise BeingCounted(0, len(far.manifest.parts))
-    counting = _begun(stored, far, question)
+        raise BeingCounted(0, parts)
+    counting = _begun(stored, far, question.count)
     so_far = _so_far(stored, question.count) if patience == "early" else None
     if so_far is None:
         until = time.monotonic() + _PATIENCE
@@ -80,30 +68,42 @@ def counted_table_of(
             time.sleep(_LOOK)
             counting.refresh_from_db()
         if (tally := _whole(stored, far.manifest, question.count)) is not None:
-            return far.table_of(question, tally, len(far.manifest.parts), left_out)
+            return Counted(question, tally, parts)
         so_far = _so_far(stored, question.count) if patience == "early" else None
     if so_far is not None:
-        return far.table_of(question, *so_far, left_out)
+        return Counted(question, *so_far)
+    raise _unfinished(stored, counting)
+
+
+def _unfinished(stored: DataTable, counting: Counting) -> Exception:
+    """Why there is nothing of a counting yet."""
     if counting.state in Counting.ENDED:
         # It comes first among the countings then, beside the figure that asks for it.
         Counting.objects.filter(pk=counting.pk).update(made=timezone.now())
     if counting.state == Counting.State.REFUSED:
-        raise InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
+        return InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
     if counting.state == Counting.State.STOPPED:
-        raise InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
-    raise BeingCounted(counting.done, counting.of)
+        return InputError("the counting of the files was stopped", where=stored.name, remedy="Go on with it beside the figure.")
+    return BeingCounted(counting.done, counting.of)
 
 
-def counted_file_of(
-    stored: DataTable, sample: Table, measure: str, columns: Iterable[str], steps: Sequence[Step], tables: TableOf
-) -> bytes:
-    """What was counted for a question as a file that needs no source. Raises BeingCounted where it is not there yet."""
-    far = far_table_of(stored, sample)
-    question = far.question(measure, columns, steps, tables).count
+def values_in_cells(stored: DataTable, far: FarTable, question: CountQuestion, patience: Patience) -> PartTally | None:
+    """What all files hold in a question's cells. While that is being counted None, for who is in no hurry; whoever only has a
+    "look" begins no counting, and who begins one ends those for other cells of the table.
+
+    Raises InputError and BeingCounted as :func:`counted_for` does, where the whole is asked for.
+    """
     tally = _whole(stored, far.manifest, question)
-    if tally is None:
-        raise BeingCounted(0, len(far.manifest.parts))
-    return counted_file(far, question, tally, len(far.manifest.parts))
+    if tally is not None or patience == "look":
+        return tally
+    with transaction.atomic():
+        others = Counting.objects.filter(table=stored, of_cells=True).exclude(question=question.digest)
+        _parts_counted(stored, others.values_list("question", flat=True)).delete()
+        others.filter(state__in=Counting.UNFINISHED).delete()
+    counting = _begun(stored, far, question)
+    if patience == "early":
+        return None
+    raise _unfinished(stored, counting)
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:
@@ -132,13 +132,11 @@ def _so_far(stored: DataTable, question: CountQuestion) -> tuple[PartTally, int]
     return PartTally.unpacked(data), int(done)
 
 
-def _begun(stored: DataTable, far: FarTable, question: FarQuestion) -> Counting:
+def _begun(stored: DataTable, far: FarTable, question: CountQuestion) -> Counting:
     """The counting for a question, begun where it is none yet."""
-    asked = asdict(question.count)
+    begins = {"asked": asdict(question), "of": len(far.manifest.parts), "of_cells": bool(question.cells)}
     with transaction.atomic():
-        counting, new = Counting.objects.get_or_create(
-            table=stored, question=question.count.digest, defaults={"asked": asked, "of": len(far.manifest.parts)}
-        )
+        counting, new = Counting.objects.get_or_create(table=stored, question=question.digest, defaults=begins)
         if new or counting.state == Counting.State.DONE:
             # Done, and yet its tally is not there: it was taken for another table and swept.
             Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
@@ -187,10 +185,12 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
             done.add(place)
             tallies = with_tally(tallies, tally, question)
             going = Counting.objects.filter(pk=counting.pk, state=Counting.State.COUNTING).update(done=len(done))
+            if not going and question.cells:
+                return
             if not going:
                 _lay_down(stored, question, _early_mark(stored), _early(tallies, question, len(done)))
                 return
-            if time.monotonic() > looked + _EVERY and len(done) < len(marks):
+            if time.monotonic() > looked + _EVERY and len(done) < len(marks) and not question.cells:
                 tallies = [merged_tallies(tallies, question)]
                 _lay_down(stored, question, _early_mark(stored), _early(tallies, question, len(done)))
                 looked = time.monotonic()
@@ -201,6 +201,9 @@ def _count(counting: Counting, stored: DataTable, far: FarTable, question: Count
         _lay_down(stored, question, far.manifest.digest, whole.packed())
         StoredTally.objects.filter(source=stored.source, part="", mark=_early_mark(stored), question=question.digest).delete()
         Counting.objects.filter(pk=counting.pk).update(state=Counting.State.DONE, done=len(marks))
+        if question.cells:
+            # With a new file cells change: what single files hold in these serves nobody then.
+            _parts_counted(stored, [question.digest]).delete()
 
 
 def _early_mark(stored: DataTable) -> str:
@@ -209,6 +212,11 @@ def _early_mark(stored: DataTable) -> str:
 
 def _early(tallies: list[PartTally], question: CountQuestion, done: int) -> bytes:
     return b"%d\n" % done + merged_tallies(tallies, question).packed()
+
+
+def _parts_counted(stored: DataTable, questions: Iterable[str]) -> QuerySet[StoredTally]:
+    """What is kept of single files."""
+    return StoredTally.objects.filter(source=stored.source, question__in=questions).exclude(part="")
 
 
 def _lay_down(stored: DataTable, question: CountQuestion, mark: str, data: bytes) -> None:

@@ -2748,7 +2748,8 @@ export interface components {
         };
         /**
          * CountingState
-         * @description How many files of a far table are counted for one question.
+         * @description How many files of a far table are counted for one question; ``of_cells`` where it is about values that gathered into the
+         *     cells of a grid.
          */
         CountingState: {
             /** Id */
@@ -2759,6 +2760,8 @@ export interface components {
             done: number;
             /** Of */
             of: number;
+            /** Of Cells */
+            of_cells: boolean;
             fault: components["schemas"]["Fault"] | null;
         };
         /** @enum {string} */
@@ -3485,13 +3488,19 @@ export interface components {
         FileJobStateStateEnum: "waiting" | "working" | "done" | "refused" | "stopped";
         /**
          * FilesCounted
-         * @description Of how many files of a far table a figure is, and how many there are.
+         * @description Of how many files of a far table a figure is, and how many there are; ``cells`` where its numbers are of cells that
+         *     values gathered into, until these are known.
          */
         FilesCounted: {
             /** Done */
             done: number;
             /** Of */
             of: number;
+            /**
+             * Cells
+             * @default false
+             */
+            cells: boolean;
         };
         /**
          * Find

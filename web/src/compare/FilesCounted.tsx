@@ -19,7 +19,7 @@ export function FilesCounted() {
   const files = useBenchState((state) => state.scene?.files ?? null);
   const away = useBenchState((state) => state.away !== null);
   const none = useBenchState((state) => state.scene === null);
-  const early = files !== null && files.done < files.of;
+  const early = files !== null && (files.done < files.of || files.cells);
   const key = ["countings", comparison.table];
   const { data } = useQuery({
     queryKey: key,
@@ -69,8 +69,12 @@ function unfinished(data: CountingState[] | undefined): boolean {
   return data?.[0] !== undefined && data[0].state !== "done";
 }
 
-function words({ state, done, of }: CountingState, shown: number | null): string {
+function words({ state, done, of, of_cells }: CountingState, shown: number | null): string {
   const far = `${spaced(done)} of ${spaced(of)} files`;
+  if (of_cells) {
+    const begins = { stopped: "Stopped: ", refused: "Ended: " }[state as string] ?? "";
+    return `${begins}the figure’s numbers are near their values; ${far} are read for the exact ones`;
+  }
   const figure = shown === null ? "" : `; the figure is of ${spaced(shown)} so far`;
   if (state === "stopped") return `Stopped: ${far} are counted${figure}`;
   if (state === "refused") return `Counting ended: ${far} are counted${figure}`;

@@ -1,0 +1,93 @@
+"""The values of a batch that lie in cells that are asked for."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+import polars as pl
+import pyarrow as pa
+from numpy.typing import NDArray
+
+from echelle.far.cells import COUNT, Key
+from echelle.far.codes import CodedColumn, apart, numbers_of, together
+from echelle.far.lane_numbers import LaneNumbers
+from echelle.far.question import CountQuestion, LaneCells, lane_name
+from echelle.far.tally import PartTally
+from echelle.numbers.sample import Floats
+
+_CODE = "\x00code"
+Codes = NDArray[np.int32]
+
+
+def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: CountQuestion) -> PartTally:
+    """The values of a batch in the question's cells, by lane; ``keys`` are the coded levels, None where they have no codes."""
+    values = numbers_of(table.column(question.measure))
+    code, levels = _coded_lanes(table, question) if keys is None else _lanes_of_codes(table.num_rows, keys)
+    code_of = {lane_name(key): place for place, key in enumerate(levels)}
+    lanes = list[LaneNumbers]()
+    for layer in _layers(question.cells):
+        here = {code_of[cells.name]: cells for cells in layer if cells.name in code_of}
+        if here:
+            lanes += _in_cells(code, values, here, levels)
+    none = pl.DataFrame(schema=dict.fromkeys((*question.every, COUNT), pl.Int64))
+    return PartTally(none, none, table.num_rows, lanes=tuple(lanes))
+
+
+def _lanes_of_codes(rows: int, keys: list[CodedColumn]) -> tuple[Codes, list[Key]]:
+    code = together(keys, rows)
+    if not keys:
+        return code, [()]
+    every = np.arange(math.prod(column.size for column in keys))
+    return code, list(zip(*(series.to_list() for series in apart(every, keys)), strict=True))
+
+
+def _coded_lanes(table: pa.Table, question: CountQuestion) -> tuple[Codes, list[Key]]:
+    frame = pl.DataFrame(pl.from_arrow(table.select(question.keys)))
+    frame = frame.with_columns(pl.col(pl.Categorical, pl.Enum).cast(pl.String))
+    levels = frame.unique(maintain_order=True).with_row_index(_CODE)
+    code = frame.join(levels, on=list(question.keys), nulls_equal=True, how="left", maintain_order="left")[_CODE]
+    return code.cast(pl.Int32).to_numpy(), levels.drop(_CODE).rows()
+
+
+def _layers(cells: Sequence[LaneCells]) -> list[list[LaneCells]]:
+    """The cells so that each lane stands once in a layer."""
+    layers = list[dict[str, LaneCells]]()
+    for lane in cells:
+        free = next((layer for layer in layers if lane.name not in layer), None)
+        if free is None:
+            layers.append(free := {})
+        free[lane.name] = lane
+    return [list(layer.values()) for layer in layers]
+
+
+def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: Sequence[Key]) -> Iterator[LaneNumbers]:
+    # All lanes' cells stand in one row of flags, each lane's from its own start on; 2 for heavy ones.
+    sizes = np.zeros(len(levels), dtype=np.int64)
+    scale, first = np.zeros(len(levels)), np.zeros(len(levels))
+    for place, lane in cells.items():
+        scale[place], first[place] = math.ldexp(1.0, -lane.power), lane.cells[0]
+        sizes[place] = lane.cells[-1] - lane.cells[0] + 1
+    starts = np.cumsum(sizes) - sizes
+    flags = np.zeros(int(sizes.sum()), dtype=np.int8)
+    for place, lane in cells.items():
+        for value, numbers in enumerate((lane.cells, lane.heavy), 1):
+            flags[np.array(numbers, dtype=np.int64) - lane.cells[0] + starts[place]] = value
+    with np.errstate(invalid="ignore", over="ignore"):
+        places = np.floor(values * scale[code]) - first[code]
+        near = np.flatnonzero((places >= 0) & (places < sizes[code]))
+    flag = flags[places[near].astype(np.int64) + starts[code[near]]]
+    near, flag = near[flag > 0], flag[flag > 0]
+    for place, lane in cells.items():
+        here = code[near] == place
+        rows, heavy = near[here], flag[here] == 2
+        inside = (values[rows] != lane.ends[0]) & (values[rows] != lane.ends[1])
+        rows, heavy = rows[inside], heavy[inside]
+        if not heavy.all():
+            yield LaneNumbers(levels[place], values[rows[~heavy]], path=lane.path, opened=True)
+        own = places[rows[heavy]] + lane.cells[0]
+        for cell in np.unique(own).tolist():
+            # A heavy cell may be one value, often.
+            different, counts = np.unique(values[rows[heavy]][own == cell], return_counts=True)
+            yield LaneNumbers(levels[place], different, counts, (*lane.path, int(cell)))

@@ -1,0 +1,77 @@
+"""Sums of float64 numbers and of their squares, exact, so that sums of parts come to the same however the parts are made."""
+
+from __future__ import annotations
+
+import math
+from fractions import Fraction
+
+import numpy as np
+
+from echelle.numbers.sample import Counts, Floats
+
+# Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17.
+_DIGIT, _DIGITS, _REACH = 17, 5, 32
+# Sums of products of digits (below 2^34) over so many numbers stay below 2^53, which float64 holds exactly.
+_BLOCK, _LARGEST_COUNT = 1 << 15, 1 << 18
+
+
+def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction, Fraction]:
+    """The sum and the sum of squares of finite values (shape (n,)), each so often as ``counts`` says, without any rounding."""
+    first, second = Fraction(0), Fraction(0)
+    if counts is not None:
+        often = counts > _LARGEST_COUNT
+        for value, count in zip(values[often].tolist(), counts[often].tolist(), strict=True):
+            exact = Fraction(value)
+            first, second = first + count * exact, second + count * exact * exact
+        values, counts = values[~often], counts[~often]
+    while len(values):
+        away = np.abs(values)
+        largest = float(away.max())
+        if not largest:
+            break
+        power = math.frexp(largest)[1]
+        near = away >= math.ldexp(1.0, power - _REACH - 1)
+        every = bool(near.all())
+        sums = _near_sums(*((values, counts) if every else (values[near], None if counts is None else counts[near])), power)
+        first, second = first + sums[0], second + sums[1]
+        if every:
+            break
+        # What is smaller comes next; zeros add nothing.
+        rest = ~near & (away > 0)
+        values, counts = values[rest], None if counts is None else counts[rest]
+    return first, second
+
+
+def _near_sums(values: Floats, counts: Counts | None, power: int) -> tuple[Fraction, Fraction]:
+    """The same of values between 2^(power − 33) and 2^power."""
+    ends = np.arange(0, len(values), _BLOCK) if counts is None else _starts(counts)
+    sums, products = [0] * _DIGITS, [0] * (2 * _DIGITS - 1)
+    step = math.ldexp(1.0, _DIGIT)
+    for start, end in zip(ends.tolist(), [*ends[1:].tolist(), len(values)], strict=True):
+        rest = np.ldexp(values[start:end], -power)
+        digits = np.empty((_DIGITS, len(rest)))
+        for digit in digits:
+            rest *= step
+            np.trunc(rest, out=digit)
+            rest -= digit
+        counted = digits if counts is None else digits * counts[start:end]
+        for place, summed in enumerate(counted.sum(axis=1).tolist()):
+            sums[place] += int(summed)
+        for place, row in enumerate((counted @ digits.T).tolist()):
+            for other, summed in enumerate(row):
+                products[place + other] += int(summed)
+    return _placed(sums, power - _DIGIT * _DIGITS), _placed(products, 2 * (power - _DIGIT * _DIGITS))
+
+
+def _starts(counts: Counts) -> Counts:
+    """Where blocks of values begin whose counts come to about a block."""
+    ends = np.cumsum(counts)
+    return np.flatnonzero(np.diff((ends - counts) // _BLOCK, prepend=-1))
+
+
+def _placed(digits: list[int], power: int) -> Fraction:
+    """Digits from the highest on as one number whose lowest digit counts 2^power."""
+    whole = 0
+    for digit in digits:
+        whole = (whole << _DIGIT) + digit
+    return Fraction(whole << power) if power >= 0 else Fraction(whole, 1 << -power)
