@@ -34,7 +34,7 @@ def table(rows: list[Row], more: str = "") -> Table:
 def told(made: Table) -> dict[str, dict[str, Any]]:
     """All readings of each lane but for the order of outliers, by group; and every comparison with the lane called Day."""
     options = DescribeOptions(quantiles=("0.1", "0.9"), bins="sturges", further=True)
-    lanes = describe_lanes(lambda recipe: made, ["level"], "shift", options=options)["lanes"]
+    lanes = describe_lanes(lambda recipe, use: made, ["level"], "shift", options=options)["lanes"]
     readings = {
         lane["group"]: {key: value for key, value in lane.items() if key not in ("group", "outliers")}
         | {"outliers": sorted(outlier["value"] for outlier in lane["outliers"])}

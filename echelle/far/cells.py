@@ -18,6 +18,8 @@ from echelle.numbers.sample import Counts, Floats, Sums
 COUNT = "\x00count"
 # So many different values of one lane are counted one by one; of more a cell is at most this part of their range.
 MOST_DISTINCT, PARTS_OF_RANGE = 100_000, 17
+# Powers of two below this are products of float64.
+_PLAIN = 1_000
 Key = tuple[Any, ...]
 # The cells that lead to a finer grid, each of the grid above the next.
 Path = tuple[int, ...]
@@ -63,7 +65,8 @@ class Grid:
 
     def places(self, values: Floats) -> Counts:
         """The places of the cells of values, from 0 for the first."""
-        return np.floor(np.ldexp(values, -self.power)).astype(np.int64) - self.first
+        scaled = values * 2.0**-self.power if abs(self.power) < _PLAIN else np.ldexp(values, -self.power)
+        return np.floor(scaled, out=scaled).astype(np.int64) - self.first
 
     def ends(self) -> tuple[Floats, Counts]:
         """The least and the greatest value, with their counts."""
@@ -83,8 +86,13 @@ def merged_grids(grids: Sequence[Grid]) -> Grid:
     result = _empty(grids[0].place, low, high)
     for grid in grids:
         finer = result.power - grid.power
-        places = (np.arange(len(grid.counts)) + grid.first) >> finer
-        np.add.at(result.counts, places - result.first, grid.counts)
+        start = (grid.first >> finer) - result.first
+        if finer:
+            places = ((np.arange(len(grid.counts)) + grid.first) >> finer) - (grid.first >> finer)
+            coarse = np.bincount(places, weights=grid.counts).astype(np.int64)
+        else:
+            coarse = grid.counts
+        result.counts[start : start + len(coarse)] += coarse
         ends = [end for end in (grid.low, grid.high) if end[1]]
         if ends:
             result = _put(result, np.array([value for value, _ in ends]), np.array([count for _, count in ends]))
@@ -124,12 +132,12 @@ def _empty(place: Place, low: float, high: float) -> Grid:
 
 def _put(grid: Grid, values: Floats, counts: Counts | None) -> Grid:
     """More values within a grid's range; its counts are changed in their place."""
-    lowest, highest = values == grid.low[0], values == grid.high[0]
-    inside = ~(lowest | highest)
-    places = grid.places(values[inside])
-    weights = None if counts is None else counts[inside]
-    grid.counts[:] += np.bincount(places, weights=weights, minlength=len(grid.counts)).astype(np.int64)
-    low, high = (int(np.count_nonzero(end) if counts is None else counts[end].sum()) for end in (lowest, highest))
+    grid.counts[:] += np.bincount(grid.places(values), weights=counts, minlength=len(grid.counts)).astype(np.int64)
+    ends = [values == end for end in (grid.low[0], grid.high[0])]
+    low, high = (int(np.count_nonzero(end) if counts is None else counts[end].sum()) for end in ends)
+    # The ends stand for themselves.
+    grid.counts[0] -= low
+    grid.counts[-1] -= high
     return replace(grid, low=(grid.low[0], grid.low[1] + low), high=(grid.high[0], grid.high[1] + high))
 
 

@@ -63,22 +63,31 @@ def _layers(cells: Sequence[LaneCells]) -> list[list[LaneCells]]:
 
 
 def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: Sequence[Key]) -> Iterator[LaneNumbers]:
-    # All lanes' cells stand in one row of flags, each lane's from its own start on; 2 for heavy ones.
-    sizes = np.zeros(len(levels), dtype=np.int64)
-    scale, first = np.zeros(len(levels)), np.zeros(len(levels))
+    # The cells of all lanes, each lane's one after the other, stand in one row of flags; 2 for heavy ones.
+    scale, shift = np.zeros(len(levels)), np.ones(len(levels))
+    least, most = np.zeros(len(levels)), np.zeros(len(levels))
+    finer = any(lane.path for lane in cells.values())
+    flags, size = [np.zeros(2, dtype=np.int8)], 2
     for place, lane in cells.items():
-        scale[place], first[place] = math.ldexp(1.0, -lane.power), lane.cells[0]
-        sizes[place] = lane.cells[-1] - lane.cells[0] + 1
-    starts = np.cumsum(sizes) - sizes
-    flags = np.zeros(int(sizes.sum()), dtype=np.int8)
-    for place, lane in cells.items():
+        # Of a lane's own grid all cells that its values lie in, so that none lies outside.
+        ends = (math.floor(math.ldexp(end, -lane.power)) for end in lane.ends)
+        first, last = (lane.cells[0], lane.cells[-1]) if finer else ends
+        own = np.zeros(last - first + 3, dtype=np.int8)
         for value, numbers in enumerate((lane.cells, lane.heavy), 1):
-            flags[np.array(numbers, dtype=np.int64) - lane.cells[0] + starts[place]] = value
+            own[np.array(numbers, dtype=np.int64) - first + 1] = value
+        scale[place], shift[place] = math.ldexp(1.0, -lane.power), size - first + 1
+        least[place], most[place] = first - 1, last + 1
+        flags.append(own)
+        size += len(own)
     with np.errstate(invalid="ignore", over="ignore"):
-        places = np.floor(values * scale[code]) - first[code]
-        near = np.flatnonzero((places >= 0) & (places < sizes[code]))
-    flag = flags[places[near].astype(np.int64) + starts[code[near]]]
-    near, flag = near[flag > 0], flag[flag > 0]
+        numbers_of_cells = values * scale[code]
+        np.floor(numbers_of_cells, out=numbers_of_cells)
+        # What lies outside falls on the zero before a lane's cells, or after them; what is no number on the first of all.
+        within = np.clip(numbers_of_cells, least[code], most[code]) if finer else numbers_of_cells
+        places = (within + shift[code]).astype(np.int64)
+    flag = np.concatenate(flags).take(places, mode="clip")
+    near = np.flatnonzero(flag)
+    flag = flag[near]
     for place, lane in cells.items():
         here = code[near] == place
         rows, heavy = near[here], flag[here] == 2
@@ -86,7 +95,7 @@ def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: 
         rows, heavy = rows[inside], heavy[inside]
         if not heavy.all():
             yield LaneNumbers(levels[place], values[rows[~heavy]], path=lane.path, opened=True)
-        own = places[rows[heavy]] + lane.cells[0]
+        own = numbers_of_cells[rows[heavy]]
         for cell in np.unique(own).tolist():
             # A heavy cell may be one value, often.
             different, counts = np.unique(values[rows[heavy]][own == cell], return_counts=True)

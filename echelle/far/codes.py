@@ -59,7 +59,8 @@ def numbers_of(column: pa.ChunkedArray) -> Floats:
         return pl.Series(pl.from_arrow(column)).cast(pl.String).cast(pl.Float64).fill_null(np.nan).to_numpy()
     if not pa.types.is_floating(column.type):
         column = column.cast(pa.float64())
-    return np.asarray(pc.fill_null(column, np.nan).to_numpy(), dtype=np.float64) + 0.0
+    filled = pc.fill_null(column, np.nan) if column.null_count else column
+    return np.asarray(filled.to_numpy(), dtype=np.float64) + 0.0
 
 
 def coded_measure(column: pa.ChunkedArray) -> CodedColumn | None:

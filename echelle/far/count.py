@@ -15,7 +15,7 @@ from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, code
 from echelle.far.examples import HASHES, ORDER, ROW, candidates, extremes_of, hashed, outermost, picked_of_lanes
 from echelle.far.lane_numbers import LaneNumbers
 from echelle.far.manifest import Manifest
-from echelle.far.part_batches import batches
+from echelle.far.part_batches import Piece, batches
 from echelle.far.question import CountQuestion
 from echelle.far.tally import PartTally, merged_tallies, with_tally
 from echelle.tables.table import PART_KEYS
@@ -24,17 +24,17 @@ _SIZE = "\x00size"
 _MOST_KEYS = 20_000
 
 
-def count_part(manifest: Manifest, place: int, question: CountQuestion, separator: str = ",") -> PartTally:
-    """One part, batch by batch. Raises InputError for a part that cannot be read, that lacks a column, or whose rows differ too
-    much to be counted.
+def count_piece(manifest: Manifest, piece: Piece, question: CountQuestion, separator: str = ",") -> PartTally:
+    """A part, or some row groups of it, batch by batch. Raises InputError for what cannot be read, that lacks a column, or
+    whose rows differ too much to be counted.
     """
-    part = manifest.parts[place]
+    part = manifest.parts[piece.place]
     tallies: list[PartTally] = []
-    for first, table in batches(manifest, part, question, separator):
+    for first, table in batches(manifest, piece, question, separator):
         if question.cells:
             tallies = with_tally(tallies, cells_of_batch(table, coded_keys(table, question), question), question)
             continue
-        tallies = with_tally(tallies, _batch(table, first, place, question), question, part.name)
+        tallies = with_tally(tallies, _batch(table, first, piece.place, question), question, part.name)
     if len(tallies) == 1 and tallies[0].is_plain:
         return tallies[0]
     return merged_tallies(tallies, question, part.name)
@@ -49,7 +49,7 @@ def _batch(table: pa.Table, first: int, place: int, question: CountQuestion) -> 
         return _counted_by_sorting(table, keys, first, place, question)
     frame = pl.DataFrame(pl.from_arrow(table))
     counted = frame.group_by(question.every).agg(pl.len().cast(pl.Int64).alias(COUNT))
-    ids = _ids(first, place, frame.height)
+    ids = _ids(first, place, np.arange(frame.height))
     known = frame.with_columns(pl.Series(ROW, ids), pl.Series(ORDER, hashed(first, place, frame.height, question.seed)))
     rows = pl.lit(frame.height)
     if question.lanes:
@@ -87,7 +87,8 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
     size = math.prod(column.size for column in keys)
     by_key = np.argsort(key.astype(np.int16) if size < 1 << 15 else key, kind="stable")
     sizes = np.bincount(key, minlength=size)
-    numbers, finite = values[by_key], np.isfinite(values[by_key])
+    numbers = values[by_key]
+    finite = np.isfinite(numbers)
     codes = np.flatnonzero(sizes)
     levels = list(zip(*(series.to_list() for series in apart(codes, keys)), strict=True)) if keys else [()]
     starts = np.cumsum(sizes)[codes] - sizes[codes]
@@ -107,7 +108,7 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
         return pl.DataFrame([*columns, measured.alias(question.measure)])
 
     counted = frame_of(odd).group_by(question.every).agg(pl.len().cast(pl.Int64).alias(COUNT))
-    examples = frame_of(at).with_columns(pl.Series(ROW, _ids(first, place, rows)[at]), pl.Series(ORDER, order[at]))
+    examples = frame_of(at).with_columns(pl.Series(ROW, _ids(first, place, at)), pl.Series(ORDER, order[at]))
     return PartTally(counted, examples.select([*question.every, ROW, ORDER]), rows, lanes=tuple(lanes))
 
 
@@ -128,12 +129,12 @@ def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question
     picked |= outer[whole]
     at = np.flatnonzero(picked)
     drawn = dict(zip(names, apart(whole[at], coded), strict=True))
-    examples = pl.DataFrame(drawn | {ROW: _ids(first, place, rows)[at], ORDER: order[at]}).select([*question.every, ROW, ORDER])
+    examples = pl.DataFrame(drawn | {ROW: _ids(first, place, at), ORDER: order[at]}).select([*question.every, ROW, ORDER])
     return PartTally(counted.select([*question.every, COUNT]), examples, rows)
 
 
-def _ids(first: int, place: int, rows: int) -> NDArray[np.int64]:
-    return np.arange(first + 1, first + rows + 1, dtype=np.int64) + (place + 1) * PART_KEYS
+def _ids(first: int, place: int, rows: NDArray[np.intp]) -> NDArray[np.int64]:
+    return rows + (first + 1 + (place + 1) * PART_KEYS)
 
 
 def _plain(frame: pl.DataFrame) -> pl.DataFrame:

@@ -50,7 +50,7 @@ def table_of_counted_file(data: bytes) -> Table:
         if head["format"] > _FORMAT:
             raise InputError("it was counted by a newer release", remedy="Open it with that one.")
         none = pl.Series([], dtype=pl.String)
-        columns = [Column(texts=none, **said | {"order": tuple(said["order"])}) for said in head["columns"].values()]
+        columns = [Column(cells=none, **said | {"order": tuple(said["order"])}) for said in head["columns"].values()]
         parts = tuple(Part(name, 0, "") for name in head["parts"])
         sample = FarSample(Table(tuple(columns), 0), tuple(head["columns"]), ",")
         question, tally = question_from(head["question"]), PartTally.unpacked(row["tally"])

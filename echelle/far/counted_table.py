@@ -134,7 +134,7 @@ def _column(series: pl.Series, like: Column) -> Column:
         return measure_of(like.name, numbers, like.unit)
     texts = texts_of(series, like.name, {}, [])
     if like.kind == "measure":
-        column, _ = as_measure(Column(name=like.name, kind="measure", texts=texts, unit=like.unit))
+        column, _ = as_measure(Column(name=like.name, kind="measure", cells=texts, unit=like.unit))
         return column
     # Levels come in the order of the sample, whatever came first here.
     order = like.order or (() if like.kind in ("text", "identifier") else like.levels)

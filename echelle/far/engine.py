@@ -4,18 +4,21 @@ from __future__ import annotations
 
 import logging
 import os
+from collections import Counter
 from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor, as_completed
+from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from echelle.errors import InputError
-from echelle.far.count import count_part
+from echelle.far.count import count_piece
 from echelle.far.manifest import Manifest
+from echelle.far.part_batches import Piece, pieces_of
 from echelle.far.question import CountQuestion
-from echelle.far.tally import PartTally
+from echelle.far.tally import PartTally, merged_tallies, with_tally
 
 if TYPE_CHECKING:
     from distributed import Client
@@ -25,6 +28,7 @@ SCHEDULER = "ECHELLE_SCHEDULER"
 CERTIFICATES = ("ECHELLE_TLS_AUTHORITY", "ECHELLE_TLS_CERTIFICATE", "ECHELLE_TLS_KEY")
 _HERE = ("127.0.0.1", "localhost", "[::1]")
 _MEMORY = "512MB"
+_THREADS = min(4, os.cpu_count() or 1)
 # A part whose worker died is counted again, so often.
 _FAILURES = 20
 # glibc keeps freed memory in as many heaps as there are threads; two, given back early, halve time and memory.
@@ -55,41 +59,67 @@ def counted_parts(
     Raises InputError for a part that cannot be read, and for a cluster that is not there or may not be spoken to.
     """
     if engine.scheduler is None and engine.workers < 1:
-        yield from _in_threads(manifest, places, question, separator)
+        pieces = pieces_of(manifest, places, _THREADS)
+        yield from _whole_parts(pieces, _in_threads(manifest, pieces, question, separator), question)
         return
     with _client(engine) as client:
-        yield from _on_cluster(client, manifest, places, question, separator)
+        pieces = pieces_of(manifest, places, max(1, engine.workers, len(client.scheduler_info(-1)["workers"])))
+        yield from _whole_parts(pieces, _on_cluster(client, manifest, pieces, question, separator), question)
+
+
+def _whole_parts(
+    pieces: Sequence[Piece], tallies: Iterator[tuple[Piece, PartTally]], question: CountQuestion
+) -> Iterator[tuple[int, PartTally]]:
+    """The tally of each part once all its pieces are there."""
+    left = Counter(piece.place for piece in pieces)
+    held: dict[int, list[PartTally]] = {}
+    try:
+        for piece, tally in tallies:
+            left[piece.place] -= 1
+            held[piece.place] = with_tally(held.get(piece.place, []), tally, question)
+            if not left[piece.place]:
+                parts = held.pop(piece.place)
+                yield piece.place, parts[0] if len(parts) == 1 else merged_tallies(parts, question)
+    finally:
+        tallies.close()  # type: ignore[attr-defined]
 
 
 def _in_threads(
-    manifest: Manifest, places: Sequence[int], question: CountQuestion, separator: str
-) -> Iterator[tuple[int, PartTally]]:
-    pool = ThreadPoolExecutor(min(4, os.cpu_count() or 1))
+    manifest: Manifest, pieces: Sequence[Piece], question: CountQuestion, separator: str
+) -> Iterator[tuple[Piece, PartTally]]:
+    pool = ThreadPoolExecutor(_THREADS)
+    left, under_way = iter(pieces), dict[Future[PartTally], Piece]()
     try:
-        under_way = {pool.submit(count_part, manifest, place, question, separator): place for place in places}
-        for future in as_completed(under_way):
-            yield under_way[future], future.result()
+        # A few at a time: what is done and not taken yet fills the memory.
+        while True:
+            for piece in islice(left, _THREADS + 1 - len(under_way)):
+                under_way[pool.submit(count_piece, manifest, piece, question, separator)] = piece
+            if not under_way:
+                return
+            done, _ = wait(under_way, return_when=FIRST_COMPLETED)
+            for future in done:
+                yield under_way.pop(future), future.result()
     finally:
         pool.shutdown(wait=True, cancel_futures=True)
 
 
 def _on_cluster(
-    client: Client, manifest: Manifest, places: Sequence[int], question: CountQuestion, separator: str
-) -> Iterator[tuple[int, PartTally]]:
+    client: Client, manifest: Manifest, pieces: Sequence[Piece], question: CountQuestion, separator: str
+) -> Iterator[tuple[Piece, PartTally]]:
     from distributed import as_completed as completed
 
-    futures = client.map(_packed, places, manifest=manifest, question=question, separator=separator, pure=False)
-    place_of = {future.key: place for future, place in zip(futures, places, strict=True)}
+    futures = client.map(_packed, pieces, manifest=manifest, question=question, separator=separator, pure=False)
+    piece_of = {future.key: piece for future, piece in zip(futures, pieces, strict=True)}
     try:
         for future in completed(futures):
-            yield place_of[future.key], PartTally.unpacked(future.result())
+            yield piece_of[future.key], PartTally.unpacked(future.result())
             future.release()
     finally:
         client.cancel(futures)
 
 
-def _packed(place: int, manifest: Manifest, question: CountQuestion, separator: str) -> bytes:
-    return count_part(manifest, place, question, separator).packed()
+def _packed(piece: Piece, manifest: Manifest, question: CountQuestion, separator: str) -> bytes:
+    return count_piece(manifest, piece, question, separator).packed()
 
 
 @contextmanager

@@ -18,6 +18,8 @@ _VALUE, _LOW, _HIGH = "\x00value", "\x00low", "\x00high"
 Mask = NDArray[np.bool_]
 # Six standard deviations of how many of the smallest hashes lie below their expected bound.
 _SURE = 6.0
+# Of a long lane the highest of so many values are looked at first.
+_BLOCK = 64
 # Hashes have 32 bits.
 HASHES = float(1 << 32)
 
@@ -104,10 +106,24 @@ def picked_of_lanes(
         most = min(question.extremes, count - 1)
         if most < 0:
             continue
+        outer = np.concatenate([_outer(values, most, -1.0), _outer(values, most, 1.0)])
         # NaNs come last.
-        low, high = np.partition(values, [most, count - 1 - most])[[most, count - 1 - most]]
-        picked[start:end] |= (values < low) | (values > high)
+        low, high = np.partition(values[outer], [most, len(outer) - 1 - most])[[most, len(outer) - 1 - most]]
+        picked[start + outer] |= (values[outer] < low) | (values[outer] > high)
     return np.flatnonzero(picked)
+
+
+def _outer(values: Floats, most: int, side: float) -> NDArray[np.intp]:
+    """Places of the ``most`` + 1 highest values (or lowest, by the ``side``'s sign) and some others: of many only those that
+    reach the least of as many blocks' highest.
+    """
+    whole = len(values) // _BLOCK * _BLOCK
+    if whole < (most + 1) * _BLOCK * 2:
+        return np.flatnonzero(~np.isnan(values))
+    blocks = values[:whole].reshape(-1, _BLOCK)
+    highest = (np.fmax if side > 0 else np.fmin).reduce(blocks, axis=1) * side
+    bound = np.partition(highest, len(highest) - 1 - most)[len(highest) - 1 - most]
+    return np.flatnonzero(values * side >= bound)
 
 
 def outermost(of_lane: NDArray[np.int64], question: CountQuestion) -> Mask:

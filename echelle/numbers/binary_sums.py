@@ -9,8 +9,8 @@ import numpy as np
 
 from echelle.numbers.sample import Counts, Floats
 
-# Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17.
-_DIGIT, _DIGITS, _REACH = 17, 5, 32
+# Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17; those nearer have fewer.
+_DIGIT, _REACH, _BITS = 17, 32, 53
 # Sums of products of digits (below 2^34) over so many numbers stay below 2^53, which float64 holds exactly.
 _BLOCK, _LARGEST_COUNT = 1 << 15, 1 << 18
 
@@ -44,23 +44,25 @@ def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction,
 
 def _near_sums(values: Floats, counts: Counts | None, power: int) -> tuple[Fraction, Fraction]:
     """The same of values between 2^(power − 33) and 2^power."""
+    least = math.frexp(min(np.abs(values).min(), math.ldexp(1.0, power - 1)))[1]
+    count = -(-(_BITS + power - least) // _DIGIT)
     ends = np.arange(0, len(values), _BLOCK) if counts is None else _starts(counts)
-    sums, products = [0] * _DIGITS, [0] * (2 * _DIGITS - 1)
+    sums, products = [0] * count, [0] * (2 * count - 1)
     step = math.ldexp(1.0, _DIGIT)
     for start, end in zip(ends.tolist(), [*ends[1:].tolist(), len(values)], strict=True):
         rest = np.ldexp(values[start:end], -power)
-        digits = np.empty((_DIGITS, len(rest)))
-        for digit in digits:
+        # The last row counts the numbers, so that one product of matrices gives both sums.
+        digits = np.ones((count + 1, len(rest)))
+        for digit in digits[:count]:
             rest *= step
             np.trunc(rest, out=digit)
             rest -= digit
         counted = digits if counts is None else digits * counts[start:end]
-        for place, summed in enumerate(counted.sum(axis=1).tolist()):
-            sums[place] += int(summed)
-        for place, row in enumerate((counted @ digits.T).tolist()):
-            for other, summed in enumerate(row):
+        for place, row in enumerate((counted[:count] @ digits.T).tolist()):
+            sums[place] += int(row[count])
+            for other, summed in enumerate(row[:count]):
                 products[place + other] += int(summed)
-    return _placed(sums, power - _DIGIT * _DIGITS), _placed(products, 2 * (power - _DIGIT * _DIGITS))
+    return _placed(sums, power - _DIGIT * count), _placed(products, 2 * (power - _DIGIT * count))
 
 
 def _starts(counts: Counts) -> Counts:

@@ -12,23 +12,24 @@ from numpy.typing import NDArray
 from echelle.numbers.sample import Floats
 from echelle.tables.missing_marks import marks_among
 from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
-from echelle.tables.table import Column, Kind, Mark, StandInState, Table
+from echelle.tables.table import Column, Kind, Mark, StandInState, Table, written
 
 Places = NDArray[np.intp]
 
 
 def count_marks(column: Column) -> Column:
     """The column with its missing cells counted anew."""
-    texts = column.texts
+    texts = column.cells
     if column.length is not None:
         texts = texts.head(column.length)
     if column.marks is not None:
         gone = pl.Series(column.marks[: len(texts)] == Mark.MISSING)
-        counts = texts.filter(gone).fill_null("").alias("text").value_counts(sort=True)
+        counts = written(texts.filter(gone)).fill_null("").alias("text").value_counts(sort=True)
         absent = {str(text): int(count) for text, count in counts.iter_rows()}
     else:
         blank = texts.null_count()
         marks = [mark for mark in column.absent if mark]
+        texts = written(texts) if marks else texts
         among = texts.filter(texts.is_in(marks)).alias("text").value_counts(sort=True) if marks else None
         absent = ({"": blank} if blank else {}) | (
             {str(text): int(count) for text, count in among.iter_rows()} if among is not None else {}
@@ -41,7 +42,7 @@ def take_cells(column: Column, places: Places) -> Column:
     index = pl.Series(places)
     if len(places) and places.min() < 0:
         index = index.set(index < 0, None)
-    texts = column.texts.gather(index)
+    cells = column.cells.gather(index)
     numbers = marks = None
     if column.numbers is not None and column.marks is not None:
         if len(column.numbers):
@@ -58,7 +59,7 @@ def take_cells(column: Column, places: Places) -> Column:
     stood = column.stood_in
     if stood is not None:
         stood = np.where(places < 0, np.int8(StandInState.NOT), stood[places]) if len(stood) else unstood(len(places))
-    return count_marks(replace(column, texts=texts, numbers=numbers, marks=marks, length=length, stood_in=stood))
+    return count_marks(replace(column, cells=cells, numbers=numbers, marks=marks, length=length, stood_in=stood))
 
 
 def unstood(rows: int) -> NDArray[np.int8]:
@@ -79,7 +80,7 @@ def stood_in_of(columns: list[Column]) -> NDArray[np.int8] | None:
     """Which numbers of columns, one below the other, stand for a limit."""
     if all(column.stood_in is None for column in columns):
         return None
-    return np.concatenate([unstood(len(column.texts)) if column.stood_in is None else column.stood_in for column in columns])
+    return np.concatenate([unstood(len(column.cells)) if column.stood_in is None else column.stood_in for column in columns])
 
 
 def take_rows(table: Table, places: Places) -> Table:
@@ -100,7 +101,7 @@ def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArr
         if (here := marks == mark).any():
             texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()
     return count_marks(
-        Column(name=name, kind="measure", texts=texts, unit=unit, ordered=False, absent={}, numbers=numbers, marks=marks)
+        Column(name=name, kind="measure", cells=texts, unit=unit, ordered=False, absent={}, numbers=numbers, marks=marks)
     )
 
 
@@ -121,7 +122,7 @@ def words_of(name: str, kind: Kind, texts: pl.Series, unit: str | None = None, o
     """A column of words; blanks are missing, and so are marks that stand apart from the words, in anything but text."""
     levels = [] if kind == "text" else texts.drop_nulls().unique(maintain_order=True).to_list()
     marks = dict.fromkeys(sorted(marks_among(levels)), 0)
-    return count_marks(Column(name=name, kind=kind, texts=texts, unit=unit, ordered=bool(order), absent=marks, order=order))
+    return count_marks(Column(name=name, kind=kind, cells=texts, unit=unit, ordered=bool(order), absent=marks, order=order))
 
 
 def put(table: Table, column: Column, instead: Column | None = None) -> Table:

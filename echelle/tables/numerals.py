@@ -78,6 +78,8 @@ def evidence_of(cells: pl.Series, commas: bool = True) -> DecimalEvidence:
     "1,9", "0,998" and "1.234,5" speak for a comma; "1.9", "0.998" and "1,234.5" for a point; "1,234" for neither. Of a
     long column cells all over it are asked.
     """
+    if cells.dtype != pl.String:
+        return DecimalEvidence(0, int(cells.dtype.is_float()))
     if len(cells) > _ASKED:
         cells = cells.gather_every(len(cells) // _ASKED + 1)
     if not commas or not any_fits(cells, ","):
@@ -124,7 +126,7 @@ def _speaks(body: pl.Series, mark: str, other: str) -> int:
 
 
 def read_numerals(cells: pl.Series, decimal: Decimal) -> Numerals:
-    """Read a column of raw cells (null for blank).
+    """Read a column of raw cells (null for blank), texts or numbers.
 
     Most cells of a column of numbers are plain and are cast at once; only the others are looked at more closely, each
     distinct text once.
@@ -160,17 +162,21 @@ class _Start:
     @staticmethod
     def of(cells: pl.Series, decimal: Decimal) -> _Start:
         """Cast what is plain."""
+        if cells.dtype != pl.String:
+            numbers = np.array(cells.cast(pl.Float64).fill_null(np.nan).to_numpy(), dtype=np.float64) + 0.0
+            return _Start(numbers, np.where(np.isnan(numbers), np.int8(Mark.MISSING), np.int8(Mark.NUMBER)), {})
         if _hopeless(cells, cells):
-            values, marks = np.full(len(cells), np.nan), np.full(len(cells), Mark.MISSING, dtype=np.int8)
+            # Without memory: nobody changes them.
+            values, marks = np.broadcast_to(np.nan, len(cells)), np.broadcast_to(np.int8(Mark.MISSING), len(cells))
             return _Start(values, marks, {str(cells.drop_nulls()[0]): len(cells) - cells.null_count()})
         values = _direct(cells, decimal)
         finite = np.isfinite(values)
         if finite.all():
-            return _Start(values + 0.0, np.zeros(len(cells), dtype=np.int8), {})
+            negative_zeros = np.signbit(values) & (values == 0)
+            return _Start(values + 0.0 if negative_zeros.any() else values, np.zeros(len(cells), dtype=np.int8), {})
         marks = np.where(finite, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
         places = np.flatnonzero(~finite & cells.is_not_null().to_numpy())
-        values[~finite] = np.nan
-        values += 0.0
+        values = np.where(finite, values, np.nan) + 0.0
         if len(places) == 0:
             return _Start(values, marks, {})
         rest = cells.gather(places)
@@ -213,7 +219,7 @@ def _direct(cells: pl.Series, decimal: Decimal) -> Floats:
     if decimal == "comma":
         pointed = cells.str.contains(".", literal=True)
         cells = pl.select(pl.when(~pointed).then(cells.str.replace(",", ".", literal=True))).to_series()
-    return np.array(cells.cast(pl.Float64, strict=False).to_numpy(), dtype=np.float64)
+    return np.asarray(cells.cast(pl.Float64, strict=False).to_numpy(), dtype=np.float64)
 
 
 def _hopeless(rest: pl.Series, cells: pl.Series) -> bool:

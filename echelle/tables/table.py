@@ -11,7 +11,6 @@ from typing import Any, Literal
 
 import numpy as np
 import polars as pl
-import pyarrow as pa
 from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import MessageValue, catalogue
@@ -43,24 +42,29 @@ Coded = tuple[NDArray[np.int32], pl.Series]
 _SHORT = 2_000
 
 
-def code_texts(texts: pl.Series) -> Coded:
-    """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance.
+def written(cells: pl.Series) -> pl.Series:
+    """Cells as texts: numbers with all their digits, whole ones of a column of decimals with ".0"; null for blanks."""
+    return cells if cells.dtype == pl.String else cells.cast(pl.String)
 
-    By Arrow's dictionaries: polars' own categories share a registry that threads can lock one another out of. A short column
-    does without, since their import takes longer than a small file's reading.
+
+def code_texts(texts: pl.Series) -> Coded:
+    """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance; numbers in the same
+    way as they are written.
+
+    By an enumeration of their own: polars' categories share a registry that threads can lock one another out of.
     """
     if len(texts) <= _SHORT:
+        texts = written(texts)
         places: dict[str, int] = {}
         short = [-1 if text is None else places.setdefault(text, len(places)) for text in texts.to_list()]
         return np.array(short, dtype=np.int32), pl.Series(list(places), dtype=pl.String)
-    encode = texts.to_arrow().dictionary_encode()
-    # Read from the buffer: Arrow's own ways from an array with nulls to NumPy import pandas.
-    indices = np.frombuffer(encode.indices.buffers()[1], dtype=np.int32, count=len(texts), offset=4 * encode.indices.offset)
-    codes = np.where(texts.is_null().to_numpy(), np.int32(-1), indices)
-    distinct = pl.Series(pl.from_arrow(encode.dictionary)).cast(pl.String)
-    del encode
-    pa.default_memory_pool().release_unused()
-    return codes, distinct
+    distinct = texts.drop_nulls().unique(maintain_order=True)
+    if texts.dtype != pl.String:
+        distinct, texts = written(distinct), written(texts)
+    places_of = texts.cast(pl.Enum(distinct)).to_physical()
+    if places_of.null_count():
+        places_of = places_of.cast(pl.Int32).fill_null(-1)
+    return places_of.to_numpy().astype(np.int32), distinct
 
 
 @dataclass(frozen=True)
@@ -104,18 +108,19 @@ class Remark:
 class Column:
     """One column: what was written in each record, and what it means.
 
-    ``texts`` holds the raw cell of each record, null where it is blank. A measure adds ``numbers`` (float64, shape
-    (rows,), NaN where there is none, the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
+    ``cells`` holds the raw cell of each record, null where it is blank: a text, or the number of a file that keeps numbers;
+    ``texts`` are the same as they are written. A measure adds ``numbers`` (float64, shape (rows,), NaN where there is none,
+    the limit where the cell is one) and ``marks`` (int8, :class:`Mark`).
     ``absent`` counts missing cells by how they were written ("" for a blank). ``length`` is set in a table of one column
     a group: what lies below that many records is padding. ``order`` lists levels that come first, in that order.
     ``stood_in`` tells which numbers stand for a limit (int8, :class:`StandInState`, shape (rows,)). ``known`` hands over
-    :func:`code_texts` of the texts without the absent ones, where whoever made the column has it; ``each_once`` says that every
+    :func:`code_texts` of the cells without the absent ones, where whoever made the column has it; ``each_once`` says that every
     record has a value of its own. ``filled`` counts the cells that the file fills, where it was just read.
     """
 
     name: str
     kind: Kind
-    texts: pl.Series
+    cells: pl.Series
     unit: str | None = None
     ordered: bool = False
     absent: dict[str, int] = field(default_factory=dict)
@@ -134,10 +139,15 @@ class Column:
         return f"{self.name} ({self.unit})" if self.unit else self.name
 
     @cached_property
+    def texts(self) -> pl.Series:
+        """The cells as they are written, null where they are blank."""
+        return written(self.cells)
+
+    @cached_property
     def _given_codes(self) -> Coded:
         if self.known is not None:
             return self.known
-        texts = self.texts
+        texts = self.texts if self.absent else self.cells
         return code_texts(texts.set(texts.is_in(list(self.absent)), None) if self.absent else texts)
 
     @cached_property
@@ -154,7 +164,7 @@ class Column:
     @property
     def distinct(self) -> int:
         """How many distinct values there are."""
-        return len(self.texts) if self.each_once else len(self._given_codes[1])
+        return len(self.cells) if self.each_once else len(self._given_codes[1])
 
     @property
     def levels(self) -> tuple[str, ...]:

@@ -19,7 +19,9 @@ def _compiled(pattern: str) -> re.Pattern[str]:
 
 
 def count_fits(cells: pl.Series, pattern: str) -> int:
-    """How many texts fit; nulls do not."""
+    """How many texts fit; nulls do not, and neither do numbers that a file keeps as such."""
+    if cells.dtype != pl.String:
+        return 0
     if len(cells) > _SHORT:
         return int(cells.str.contains(pattern).sum())
     search = _compiled(pattern).search
@@ -27,7 +29,9 @@ def count_fits(cells: pl.Series, pattern: str) -> int:
 
 
 def any_fits(cells: pl.Series, pattern: str) -> bool:
-    """Whether any text fits."""
+    """Whether any text fits; of numbers that a file keeps as such none."""
+    if cells.dtype != pl.String:
+        return False
     if len(cells) > _SHORT:
         return bool(cells.str.contains(pattern).any())
     search = _compiled(pattern).search

@@ -22,6 +22,7 @@ from echelle.errors import InputError
 from echelle.far.counted_file import counted_file, table_of_counted_file
 from echelle.far.engine import counted_parts
 from echelle.far.far_table import Counted, FarTable
+from echelle.far.part_batches import pieces_of
 from echelle.far.record import far_table_from, record_of
 from echelle.far.rows import rows_at
 from echelle.far.tally import merged_tallies
@@ -128,6 +129,19 @@ def test_examples_are_the_same_rows_whatever_batches_they_came_in(
         here = LOG.filter(pl.col("ward") == ward)["potassium (mmol/l)"]
         drawn = numbers[np.array(first.examples.column("ward").texts.to_list()) == ward]
         assert np.nanmin(drawn) == here.min() and np.nanmax(drawn) == here.max()
+
+
+def test_a_large_file_is_counted_in_pieces_by_several(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    recipe = asked("strip")
+    LOG.write_parquet(tmp_path / "log.parquet", row_group_size=300)
+    whole_file = far(tmp_path, recipe)
+    monkeypatch.setattr("echelle.far.part_batches._BATCH", 500)
+    pieces = pieces_of(FarTable.at(str(tmp_path)).manifest, [0], 2)
+    assert len(pieces) > 4 and pieces[1].first == pieces[0].groups.stop * 300  # type: ignore[union-attr]
+    parted = far(tmp_path, recipe)
+    assert shapes(scene_of(recipe, parted)) == shapes(scene_of(recipe, whole_file))
+    ids = [table.tally.examples.row_ids.keys.tolist() for table in (parted, whole_file)]  # type: ignore[union-attr]
+    assert ids[0] == ids[1]
 
 
 def test_few_examples_of_many_rows(tmp_path: Path) -> None:

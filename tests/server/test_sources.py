@@ -12,7 +12,8 @@ from django.core.management import CommandError, call_command
 from django.test import Client
 
 from echelle.bundles.reader import open_bundle, rows_of
-from echelle.far.count import count_part
+from echelle.far.count import count_piece
+from echelle.far.part_batches import Piece
 from echelle.numbers.moments import moments
 from echelle.numbers.quantiles import quantiles
 from echelle.tables.table import PART_KEYS
@@ -126,7 +127,7 @@ def test_only_files_that_are_new_are_counted_again(
     assert made.replaces == table and made.rows == 3_500
     seen: list[int] = []
     monkeypatch.setattr(
-        "echelle.far.engine.count_part", lambda m, place, *rest: (seen.append(place), count_part(m, place, *rest))[1]
+        "echelle.far.engine.count_piece", lambda m, piece, *rest: (seen.append(piece.place), count_piece(m, piece, *rest))[1]
     )
     revision = people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["revision"]
     assert send(people["owner"], "post", f"comparisons/{comparison.pk}/newest", {"revision": revision}).status_code == 200
@@ -139,13 +140,13 @@ def test_a_counting_that_was_killed_goes_on_from_what_it_kept(
     assert asked(people["owner"], comparison).status_code == 425
     begun = Counting.objects.get()
 
-    def dies(manifest: Any, place: int, *rest: Any) -> Any:
-        if place == 2:
+    def dies(manifest: Any, piece: Piece, *rest: Any) -> Any:
+        if piece.place == 2:
             raise KeyboardInterrupt
-        return count_part(manifest, place, *rest)
+        return count_piece(manifest, piece, *rest)
 
-    monkeypatch.setattr("echelle.far.engine.count_part", dies)
-    monkeypatch.setattr("echelle.far.engine.os.cpu_count", lambda: 1)
+    monkeypatch.setattr("echelle.far.engine.count_piece", dies)
+    monkeypatch.setattr("echelle.far.engine._THREADS", 1)
     with pytest.raises(KeyboardInterrupt):
         service.run_counting(begun, service_sample(begun))
     monkeypatch.undo()
@@ -167,7 +168,7 @@ def test_a_figure_of_the_files_so_far_says_so_and_leaves_in_no_file(people: dict
     begun = Counting.objects.get()
     far = service.far_table_of(begun.table, service_sample(begun))
     question = service.question_from(begun.asked)
-    part = count_part(far.manifest, 0, question)
+    part = count_piece(far.manifest, Piece(0), question)
     service._lay_down(begun.table, question, f"so far {begun.table.pk}", b"1\n" + part.packed())
     scene = asked(people["owner"], comparison).json()
     assert scene["files"] == {"done": 1, "of": 3, "cells": False} and "1 of 3 files so far" in scene["note"]

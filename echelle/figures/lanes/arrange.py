@@ -35,7 +35,7 @@ from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
-from echelle.tables.table import Column, Mark, StandInState, Table, code_texts
+from echelle.tables.table import Column, Mark, StandInState, Table, code_texts, written
 
 # Kinds of columns whose cells may be numbers all the same.
 _CODED = ("category", "identifier", "yes/no")
@@ -333,7 +333,7 @@ def _stand_ins(table: Table, measure: Column, usable: Mask) -> SubstitutedLimits
 def _missing_by(table: Table, measure: Column, absent: Mask, infinite: Mask) -> dict[str, int]:
     """Missing cells by how they are written; blanks and infinities by a name in words."""
     here = np.flatnonzero(absent & ~infinite)
-    codes, texts = code_texts(measure.texts.gather(here).fill_null(""))
+    codes, texts = code_texts(written(measure.cells.gather(here)).fill_null(""))
     weights = None if table.tally is None else table.tally.counts[here]
     counts = np.bincount(codes, weights=weights, minlength=len(texts)).astype(np.int64).tolist()
     words, by = catalogue(), dict[str, int]()

@@ -17,7 +17,7 @@ from echelle.errors import InputError
 from echelle.tables.reading.extents import check_extent
 from echelle.tables.reading.grid import Grid, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
-from echelle.tables.table import Remark, Remedy
+from echelle.tables.table import Remark, Remedy, written
 
 Opened = TypeVar("Opened")
 _LIMIT = " limit"
@@ -25,6 +25,7 @@ _UNIT_KEYS = (b"unit", b"units", b"UNIT")
 _LABEL_KEYS = (b"label", b"LABEL", b"long_name", b"description")
 _MOST_LETTERS = 120
 _THREADS, _LONG = 2, 50_000
+_EXACT = 1 << 53
 
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
@@ -118,8 +119,8 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
     # Most of the work on a long column is polars' own, outside the interpreter's lock.
     with ThreadPoolExecutor(_THREADS) as pool:
         run = pool.map if frame.height * frame.width >= _LONG else map
-        texts = run(lambda name: texts_of(frame[name], name, units, remarks), frame.columns)
-        columns = dict(zip(frame.columns, texts, strict=True))
+        cells = run(lambda name: cells_of(frame[name], name, units, remarks), frame.columns)
+        columns = dict(zip(frame.columns, cells, strict=True))
     for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
         _take_limits(columns, name.removesuffix(_LIMIT), name)
     names = tuple(columns)
@@ -128,6 +129,22 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
         frame=frame_of(list(columns.values())), lines=np.arange(1, frame.height + 1), names=names,
         units=tuple(units.get(name) for name in names), remarks=tuple(remarks),
     )  # fmt: skip
+
+
+def cells_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
+    """A typed column's cells: numbers that float64 holds as they are, all else as it is written; null for blanks. Raises
+    InputError as :func:`texts_of` does.
+    """
+    kind = column.dtype
+    if kind == pl.Float64:
+        numbers = column.fill_nan(None)
+        if numbers.null_count() < len(numbers) and not numbers.is_infinite().any():
+            return numbers
+    elif kind.is_integer() and column.null_count() < len(column):
+        ends = [column.min(), column.max()]
+        if all(isinstance(end, int) and abs(end) < _EXACT for end in ends):
+            return column
+    return texts_of(column, name, units, remarks)
 
 
 def texts_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
@@ -166,9 +183,9 @@ def texts_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[
 def _take_limits(columns: dict[str, pl.Series], name: str, limits: str) -> None:
     """Limits that stand in a column of their own, as our own files have them, back among the numbers."""
     here = columns[limits].is_not_null()
-    held = columns[limits].filter(here).str.contains(r"^[<>]\s*[+-]?[\d.]").all()
+    held = columns[limits].dtype == pl.String and columns[limits].filter(here).str.contains(r"^[<>]\s*[+-]?[\d.]").all()
     if here.any() and held and columns[name].filter(here).is_null().all():
-        both = pl.when(here).then(columns[limits]).otherwise(columns[name])
+        both = pl.when(here).then(columns[limits]).otherwise(written(columns[name]))
         columns[name] = pl.select(both).to_series()
         del columns[limits]
 

@@ -14,7 +14,7 @@ from echelle.tables.table import Remark
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Grid:
-    """Raw cells as strings, null where blank; records without any cell are gone.
+    """Raw cells as strings, or as the numbers of a file that keeps these, null where blank; records without any cell are gone.
 
     ``lines`` (shape (rows,)) counts the file's lines, the sheet's rows or the records from 1. ``spans`` holds merged
     cells as (line, first column, last column). ``names`` is set where the source names
@@ -36,8 +36,9 @@ class Grid:
 
 
 def frame_of(columns: Sequence[Sequence[str | None] | pl.Series]) -> pl.DataFrame:
-    """String columns named by their place, from 0."""
-    return pl.DataFrame({str(i): pl.Series(column, dtype=pl.String) for i, column in enumerate(columns)})
+    """Columns named by their place, from 0; texts unless they are series already."""
+    held = (column if isinstance(column, pl.Series) else pl.Series(column, dtype=pl.String) for column in columns)
+    return pl.DataFrame([column.alias(str(place)) for place, column in enumerate(held)])
 
 
 def without_blank_records(frame: pl.DataFrame, lines: NDArray[np.int64]) -> tuple[pl.DataFrame, NDArray[np.int64]]:

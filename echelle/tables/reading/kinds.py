@@ -15,7 +15,7 @@ from echelle.tables.missing_marks import ERROR_CELLS, MISSING_MARKS, is_missing_
 from echelle.tables.numerals import Numerals, read_numerals
 from echelle.tables.reading.number_kinds import NumberKind, compact_days, number_kind, serial_days
 from echelle.tables.reading.word_kinds import CLOCK, CODE, word_kind
-from echelle.tables.table import Coded, Column, Mark, Remark, Remedy, code_texts
+from echelle.tables.table import Coded, Column, Mark, Remark, Remedy, code_texts, written
 from echelle.tables.text_search import all_fit
 from echelle.tables.units import split_unit
 
@@ -59,7 +59,7 @@ def column_of(
         return _numbered(name, unit, cells, numerals, kind)
     if _all_codes(cells):
         return Column(
-            name=name, kind="identifier", texts=cells, unit=unit, ordered=False, absent=_absent(cells, {}), each_once=True
+            name=name, kind="identifier", cells=cells, unit=unit, ordered=False, absent=_absent(cells, {}), each_once=True
         ), []
     return _worded(name, unit, cells, lines, marks, first)
 
@@ -116,7 +116,7 @@ def _numbered(
     if kind.remark in ("compact dates", "serial dates"):
         read = compact_days if kind.remark == "compact dates" else serial_days
         known = numerals.marks == Mark.NUMBER
-        texts = cells.clone().scatter(np.flatnonzero(known), read(numerals.numbers[known]))
+        texts = written(cells).clone().scatter(np.flatnonzero(known), read(numerals.numbers[known]))
     elif kind.kind == "category":
         codes, distinct = code_texts(cells)
         held, first = np.unique(codes, return_index=True)
@@ -125,7 +125,7 @@ def _numbered(
         order = tuple(str(distinct[code]) for code in sorted(numbers, key=lambda code: value[code]))
         coded = (codes, distinct) if len(numbers) == len(distinct) else None
     column = Column(
-        name=name, kind=kind.kind, texts=texts, unit=unit, ordered=kind.ordered, absent=words, order=order, known=coded
+        name=name, kind=kind.kind, cells=texts, unit=unit, ordered=kind.ordered, absent=words, order=order, known=coded
     )
     lost = {word: count for word, count in words.items() if word}
     remarks = [_marks_remark(name, lost)] if lost else []
@@ -159,7 +159,7 @@ def _worded(
     column = Column(
         name=name,
         kind=kind,
-        texts=cells,
+        cells=cells,
         unit=unit,
         ordered=False,
         absent=_absent(cells, marked),
@@ -222,7 +222,7 @@ def _dates_or_text(
     dates = iso_dates(cells.filter(known))
     if dates.texts is not None:
         texts = cells.clone().scatter(known.arg_true(), dates.texts)
-        column = Column(name=name, kind="date", texts=texts, unit=unit, ordered=False, absent=absent)
+        column = Column(name=name, kind="date", cells=texts, unit=unit, ordered=False, absent=absent)
         remarks = _date_remarks(name, dates.remark, dates.zone, str(cells.filter(known)[0]))
         return column, remarks + ([_marks_remark(name, marked)] if marked else [])
     remarks = []
@@ -241,7 +241,7 @@ def _dates_or_text(
     errors = {mark: count for mark, count in marked.items() if mark not in MISSING_MARKS}
     if errors:
         remarks.append(_marks_remark(name, errors))
-    return Column(name=name, kind="text", texts=cells, unit=unit, ordered=False, absent=_absent(cells, errors)), remarks
+    return Column(name=name, kind="text", cells=cells, unit=unit, ordered=False, absent=_absent(cells, errors)), remarks
 
 
 def _date_step(name: str, order: str) -> dict[str, object]:
@@ -304,7 +304,7 @@ def _measure(
     column = Column(
         name=name,
         kind="measure",
-        texts=cells,
+        cells=cells,
         unit=unit,
         ordered=False,
         absent=absent,

@@ -31,6 +31,7 @@ _YEAR_WORDS = frozenset(
     ["year", "years", "yr", "yrs", "jahr", "annee", "année", "anno", "año", "ano", "season", "vintage", "fiscal", "fy"]
 )
 _EXACT = 2.0**53
+_WIDEST = 1 << 20
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,7 @@ def number_kind(
         if days and _days_in_series(name, numbers):
             return NumberKind("date", remark="serial dates")
         return NumberKind("category", True, "codes") if _half_steps(name, numbers) else _MEASURE
-    if any_fits(cells, r"^0\d+$"):
+    if _any_zeros_lead(cells) and any_fits(cells, r"^0\d+$"):
         return NumberKind("identifier", remark="none" if all_fit(cells, r"^0\d+$") or _one_width(cells) else "zeros")
     if float(np.abs(numbers).max()) >= _EXACT:
         return NumberKind("identifier", remark="long")
@@ -71,8 +72,24 @@ def number_kind(
     return _whole_kind(name, cells, numerals, numbers, first)
 
 
+def _any_zeros_lead(cells: pl.Series) -> bool:
+    """Whether any cell may be a zero before other digits, which costs less to see than the digits."""
+    return cells.dtype == pl.String and bool((cells.str.starts_with("0") & (cells.str.len_bytes() > 1)).any())
+
+
+def _counted(whole: Floats) -> tuple[Floats, NDArray[np.int64]]:
+    """The different whole numbers, rising, with how often each occurs."""
+    low, high = float(whole.min()), float(whole.max())
+    if high - low >= min(len(whole), _WIDEST):
+        distinct, often = np.unique(whole, return_counts=True)
+        return np.asarray(distinct, dtype=np.float64), np.asarray(often, dtype=np.int64)
+    counts = np.bincount((whole - low).astype(np.int64))
+    there = np.flatnonzero(counts)
+    return np.asarray(there + low, dtype=np.float64), np.asarray(counts[there], dtype=np.int64)
+
+
 def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats, first: bool) -> NumberKind:
-    distinct, counts = np.unique(numbers, return_counts=True)
+    distinct, counts = _counted(numbers)
     few = len(distinct) <= _FEW
     if _counts_rows(name, numbers, distinct, len(cells), first):
         return _IDENTIFIER
@@ -88,7 +105,7 @@ def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats
         return _CODES
     if names_amount(name) and not _two_codes(distinct, name):
         return _MEASURE
-    written = any_fits(cells, r"[.,]")
+    written = cells.dtype.is_float() or any_fits(cells, r"[.,]")
     if written and (cells.null_count() + sum(numerals.words.values()) == 0 or any_fits(cells, r",|\.\d*[1-9]")):
         return _MEASURE
     if names_group(name) and few and _repeats(len(numbers), counts):

@@ -129,7 +129,7 @@ def _accounted(
 
 def _without_padding(columns: list[Column]) -> list[Column]:
     """In a table of one column a group, the empty cells below a shorter column are padding and not missing."""
-    filled = [column for column in columns if column.texts.null_count() < len(column.texts)]
+    filled = [column for column in columns if column.cells.null_count() < len(column.cells)]
     if len(filled) < 2 or any(c.kind != "measure" for c in filled):
         return columns
     padded = []
@@ -137,11 +137,11 @@ def _without_padding(columns: list[Column]) -> list[Column]:
         if column.kind != "measure":
             padded.append(column)
             continue
-        length = len(column.texts)
-        if length and column.texts[-1] is None:
-            there = column.texts.is_not_null().arg_true()
+        length = len(column.cells)
+        if length and column.cells[-1] is None:
+            there = column.cells.is_not_null().arg_true()
             length = int(there[-1]) + 1 if len(there) else 0
-        below = len(column.texts) - length
+        below = len(column.cells) - length
         absent = {k: n - below if k == "" else n for k, n in column.absent.items()}
         padded.append(replace(column, absent={k: n for k, n in absent.items() if n}, length=length if below else None))
     return padded

@@ -54,7 +54,7 @@ def decimal_remarks(columns: Sequence[Column], own: Sequence[Decimal], decimal: 
 
 
 def _thousands_seen(column: Column) -> bool:
-    return any_fits(column.texts, r"\d,\d{3}")
+    return any_fits(column.cells, r"\d,\d{3}")
 
 
 def _missing_codes(column: Column) -> list[Remark]:
@@ -88,7 +88,7 @@ def _mixed_percents(column: Column) -> list[Remark]:
     """Percents beside plain numbers, which may be shares."""
     if column.kind != "measure" or column.unit != "%" or column.marks is None:
         return []
-    count = count_fits(column.texts, r"%$")
+    count = count_fits(column.cells, r"%$")
     rest = int(np.count_nonzero(column.marks != Mark.MISSING)) - count
     return [Remark("read-percent-mixed", {"column": column.name, "count": rest}, column.name)] if count and rest else []
 

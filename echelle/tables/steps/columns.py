@@ -91,7 +91,7 @@ class SetKind(OneTableStep):
                     where=column.name,
                     remedy="Say day first or month first, or keep it.",
                 )
-            made = replace(known, kind="date", texts=column.texts.clone().scatter(here.arg_true(), dates), unit=column.unit)
+            made = replace(known, kind="date", cells=column.texts.clone().scatter(here.arg_true(), dates), unit=column.unit)
             return put(table, made, column), f"{len(dates)} dates"
         made = words_of(column.name, self.kind, column.texts, column.unit, column.order)
         if self.kind == "yes/no" and len(made.levels) > 2:

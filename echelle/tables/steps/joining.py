@@ -146,7 +146,7 @@ def _stack(upper: Column | None, lower: Column | None, rows: int, more: int) -> 
     order = top.order + tuple(level for level in below.order if level not in top.order)
     return count_marks(
         Column(
-            name=top.name, kind=kind, texts=pl.concat([top.texts, below.texts]), unit=first.unit,
+            name=top.name, kind=kind, cells=pl.concat([top.texts, below.texts]), unit=first.unit,
             ordered=top.ordered, absent=absent, numbers=numbers, marks=marks, order=order, stood_in=stood_in_of([top, below]),
         )
     )  # fmt: skip

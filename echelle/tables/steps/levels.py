@@ -114,4 +114,4 @@ def _known_levels(column: Column, levels: list[str]) -> None:
 def _relabel(column: Column, labels: dict[str, str]) -> Column:
     texts = column.texts.replace(list(labels), list(labels.values()))
     order = tuple(dict.fromkeys(labels.get(level, level) for level in column.order))
-    return count_marks(replace(column, texts=texts, order=order))
+    return count_marks(replace(column, cells=texts, order=order))

@@ -51,7 +51,7 @@ class StandIn(OneTableStep):
         texts = measure_of(column.name, numbers, column.unit, marks).texts
         # What was left out stays named as it was written.
         kept = column.texts.set(pl.Series(column.marks != marks) & pl.Series(marks != Mark.MISSING), None)
-        made = count_marks(replace(column, texts=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
+        made = count_marks(replace(column, cells=kept.fill_null(texts), numbers=numbers, marks=marks, stood_in=stood))
         return put(table, made, column), f"{plural(changed, 'value')}, {_stand_in_words(self)}"
 
     def words(self) -> str:
@@ -97,7 +97,7 @@ class Convert(OneTableStep):
         made = measure_of(column.name, column.numbers * factors, self.to, marks)
         # Missing cells keep the word they were written as.
         texts = pl.select(pl.when(pl.Series(marks == Mark.MISSING)).then(column.texts).otherwise(made.texts)).to_series()
-        made = count_marks(replace(made, texts=texts, length=column.length, stood_in=column.stood_in))
+        made = count_marks(replace(made, cells=texts, length=column.length, stood_in=column.stood_in))
         return put(table, made, column), f"{lost} values without a factor are missing" if lost else f"in {self.to}"
 
     def words(self) -> str:

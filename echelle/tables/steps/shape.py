@@ -95,7 +95,7 @@ def _stack(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     """The cells of several columns as one column, in the order of the new rows."""
     units = {column.unit for column in chosen}
     unit = units.pop() if len(units) == 1 else None
-    height = len(chosen[0].texts)
+    height = len(chosen[0].cells)
     texts = pl.concat([column.texts for column in chosen]).gather(pl.Series(which * height + row))
     absent = {mark: 0 for column in chosen for mark in column.absent if mark}
     first = chosen[0]
@@ -109,7 +109,7 @@ def _stack(chosen: list[Column], row: Rows, which: Rows, name: str) -> Column:
     made = Column(
         name=name,
         kind=first.kind,
-        texts=texts,
+        cells=texts,
         unit=unit,
         ordered=first.ordered,
         absent=absent,

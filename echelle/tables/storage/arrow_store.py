@@ -42,4 +42,4 @@ def unpack_column(data: bytes) -> Column:
         numbers = batch.column("value").to_numpy(zero_copy_only=False).astype(np.float64)
         marks = batch.column("mark").to_numpy(zero_copy_only=False).astype(np.int8)
     meta["order"] = tuple(meta.get("order", ()))
-    return Column(texts=texts, numbers=numbers, marks=marks, **meta)
+    return Column(cells=texts, numbers=numbers, marks=marks, **meta)

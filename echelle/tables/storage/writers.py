@@ -79,7 +79,7 @@ def display_cells(column: Column) -> pl.Series:
 
 def _is_number(column: Column) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     if column.marks is None:
-        return np.zeros(len(column.texts), dtype=np.bool_)
+        return np.zeros(len(column.cells), dtype=np.bool_)
     return np.asarray(column.marks == Mark.NUMBER)
 
 

@@ -233,7 +233,7 @@ def _load(table: UUID, place: int) -> Column:
 
 def _column_size(column: Column) -> int:
     numbers = 0 if column.numbers is None else column.numbers.nbytes * 9 // 8
-    return int(column.texts.estimated_size()) + numbers + 4 * len(column.texts)
+    return int(column.cells.estimated_size()) + numbers + 4 * len(column.cells)
 
 
 def _prepared_size(prepared: PreparationResult) -> int:

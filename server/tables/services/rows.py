@@ -48,7 +48,7 @@ def window(table: Table, order: Places, start: int, count: int, against: Table |
 def _part(column: Column, places: Places) -> Column:
     """Some rows of a column, without counting anything anew."""
     return Column(
-        name=column.name, kind=column.kind, texts=column.texts.gather(pl.Series(places)), unit=column.unit,
+        name=column.name, kind=column.kind, cells=column.cells.gather(pl.Series(places)), unit=column.unit,
         ordered=column.ordered, absent=column.absent, numbers=None if column.numbers is None else column.numbers[places],
         marks=None if column.marks is None else column.marks[places],
     )  # fmt: skip
