@@ -30,7 +30,8 @@ def far_table_from(record: bytes, address: str, sample: Table) -> FarTable:
         Part(part["name"], part["size"], part["mark"], part["rows"], tuple((name, level) for name, level in part["levels"]))
         for part in kept["parts"]
     )
-    manifest = Manifest(root_of(address, kept["single"]), kept["format"], parts, kept["single"])
+    single = kept.get("single", False)
+    manifest = Manifest(root_of(address, single), kept["format"], parts, single)
     return FarTable(manifest, FarSample(sample, tuple(kept["raw_names"]), kept["separator"]))
 
 

@@ -20,7 +20,7 @@ from django.conf import settings
 from echelle import RELEASE
 from echelle.errors import InputError
 from echelle.far.counted_file import counted_file
-from echelle.far.far_table import Counted
+from echelle.far.far_table import Counted, several_counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import MOST_LANES, Arrangement
@@ -132,12 +132,13 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), pati
 
     Raises InputError for what does not fit, and BeingCounted while files are being counted.
     """
-    if stored.source is not None:
-        # Which values are looked into, and so become known, the whole recipe tells.
-        key = (stored.pk, steps_key(steps), recipe.model_dump_json())
-        return _lanes.get(key, lambda: arrange(recipe, counted_rows(recipe, stored, steps, patience)), _final_size)
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
     named = extra_columns(recipe)
+    if stored.source is not None:
+        # Which values are looked into, and so become known, the whole recipe tells; in small none is.
+        key = (stored.pk, steps_key(steps), parts if patience == "look" else recipe.model_dump_json(), *named)
+        size = _lanes_size if patience == "look" else _final_size
+        return _lanes.get(key, lambda: arrange(recipe, counted_rows(recipe, stored, steps, patience)), size)
 
     def made() -> Arrangement:
         return arrange(recipe, rows_in_use(stored, steps) if steps else _needed_tables(recipe, stored))
@@ -169,6 +170,8 @@ def _counted(recipe: Recipe, stored: DataTable, steps: Sequence[Step], patience:
         measure: counted_for(stored, far, far.question(measure, columns, steps, tables), patience)
         for measure in recipe.measure.columns
     }
+    if patience == "look":
+        return several_counted({measure: far.table_of(part, recipe.left_out) for measure, part in counted.items()}), counted
     values = partial(values_in_cells, stored, far, patience=patience)
     return far.opened(counted, partial(scene_of, recipe), values, recipe.left_out)
 

@@ -88,13 +88,13 @@ def _unfinished(stored: DataTable, counting: Counting) -> Exception:
 
 
 def values_in_cells(stored: DataTable, far: FarTable, question: CountQuestion, patience: Patience) -> PartTally | None:
-    """What all files hold in a question's cells. While that is being counted None, for who is in no hurry; whoever only has a
-    "look" begins no counting, and who begins one ends those for other cells of the table.
+    """What all files hold in a question's cells; None while that is being counted, for who is in no hurry. Who begins a
+    counting ends those for other cells of the table.
 
     Raises InputError and BeingCounted as :func:`counted_for` does, where the whole is asked for.
     """
     tally = _whole(stored, far.manifest, question)
-    if tally is not None or patience == "look":
+    if tally is not None:
         return tally
     with transaction.atomic():
         others = Counting.objects.filter(table=stored, of_cells=True).exclude(question=question.digest)

@@ -72,8 +72,8 @@ function unfinished(data: CountingState[] | undefined): boolean {
 function words({ state, done, of, of_cells }: CountingState, shown: number | null): string {
   const far = `${spaced(done)} of ${spaced(of)} files`;
   if (of_cells) {
-    const begins = { stopped: "Stopped: ", refused: "Ended: " }[state as string] ?? "";
-    return `${begins}the figure’s numbers are near their values; ${far} are read for the exact ones`;
+    const begins = { stopped: "Stopped: the", refused: "Ended: the" }[state as string] ?? "The";
+    return `${begins} figure’s numbers are near their values; ${far} are read for the exact ones`;
   }
   const figure = shown === null ? "" : `; the figure is of ${spaced(shown)} so far`;
   if (state === "stopped") return `Stopped: ${far} are counted${figure}`;
