@@ -17,6 +17,8 @@ MOST_LETTERS, MOST_LEVELS, MOST_PARTS = 20_000, 20_000, 400
 class NamedFields(BaseModel):
     """A copy with other values takes the names of fields alone: a misspelt one is a fault of the code."""
 
+    model_config = ConfigDict(defer_build=True)
+
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """As pydantic's. Raises TypeError for a name that is no field."""
         unknown = sorted(set(update or {}) - set(type(self).model_fields))

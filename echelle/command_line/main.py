@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import sys
 from importlib import import_module
 
@@ -11,6 +12,8 @@ import click
 from echelle import RELEASE
 from echelle.errors import InputError
 
+# Nobody's plugins change our models, and looking for them takes as long as a small file.
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
 COMMANDS = ("read", "describe", "compare", "draw", "bundle", "schema")
 
 

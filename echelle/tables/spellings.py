@@ -62,6 +62,8 @@ def _patterns() -> _Patterns:
 
 def read_spelling(text: str) -> SpelledNumber | None:
     """The number that an unusually written cell holds, such as "ND(<0.1)", "5.1 H", "1.2±0.3", "kleiner 0,4"; None for none."""
+    if not re.search(r"\d", text):
+        return None
     patterns = _patterns()
     plain = plain_digits(text)
     bare = plain.translate(_DASHES)

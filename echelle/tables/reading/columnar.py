@@ -6,12 +6,15 @@ import io
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import time
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
 import orjson
 import polars as pl
-import pyarrow as pa
+
+if TYPE_CHECKING:
+    # Slow to import, and needed for Parquet and Arrow alone.
+    import pyarrow as pa
 
 from echelle.errors import InputError
 from echelle.tables.reading.extents import check_extent
@@ -30,7 +33,8 @@ _EXACT = 1 << 53
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     """Parquet. Raises InputError for a file that is cut off or holds nested columns."""
-    from pyarrow.parquet import read_metadata, read_schema  # slow to import, and needed here alone
+    import pyarrow as pa
+    from pyarrow.parquet import read_metadata, read_schema
 
     claimed = _open(lambda: read_metadata(pa.BufferReader(data)), "Parquet")
     check_extent(claimed.num_rows, claimed.num_columns, limits)
@@ -40,6 +44,7 @@ def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
 
 def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
     """Arrow IPC, file or stream."""
+    import pyarrow as pa
 
     def opened() -> pa.Table:
         reader = pa.ipc.open_file(data) if data.startswith(b"ARROW1") else pa.ipc.open_stream(data)
@@ -74,6 +79,8 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
 
 
 def _open(open_it: Callable[[], Opened], kind: str) -> Opened:
+    import pyarrow as pa
+
     try:
         return open_it()
     except (pl.exceptions.PolarsError, pl.exceptions.PanicException, pa.ArrowException, OSError, ValueError) as error:
@@ -83,6 +90,8 @@ def _open(open_it: Callable[[], Opened], kind: str) -> Opened:
 
 def _fields(schema: Callable[[], pa.Schema]) -> list[pa.Field]:
     """The fields of the file's schema; none where it cannot be read."""
+    import pyarrow as pa
+
     try:
         return list(schema())
     except (pa.ArrowException, OSError, ValueError):
