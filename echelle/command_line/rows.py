@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -20,6 +21,7 @@ from echelle.tables.table import Table
 Use = Callable[[Table], object]
 # The prepared rows for a recipe and what is done with them.
 RowsOf = Callable[[Recipe, Use], Table]
+_STORE = re.compile(r"^([a-z][a-z0-9]+):/(?=[^/])")
 WORKERS = click.option(
     "--workers", type=click.IntRange(0), default=0, show_default=True,
     help="Processes that count many files, or one too large to be read; 0: threads. ECHELLE_SCHEDULER names a cluster.",
@@ -35,8 +37,18 @@ def rows_for(path: Path, preparation: Path | None, workers: int) -> RowsOf:
     return lambda recipe, use: counted_rows(path, recipe, use, steps, workers)
 
 
+def _address_of(path: Path) -> str:
+    """Where a folder, a pattern or a file lies; a store's address (s3://bucket/log), which a path has with one slash."""
+    return _STORE.sub(r"\1://", str(path), count=1)
+
+
 def _is_far(path: Path) -> bool:
-    return path.is_dir() or _is_beyond_reading(path) or (any(sign in str(path) for sign in "*?[") and not path.exists())
+    return (
+        bool(_STORE.match(str(path)))
+        or path.is_dir()
+        or _is_beyond_reading(path)
+        or (any(sign in str(path) for sign in "*?[") and not path.exists())
+    )
 
 
 def _is_beyond_reading(path: Path) -> bool:
@@ -68,7 +80,7 @@ def rows_of_recipe(
     from echelle.far.far_table import FarTable
     from echelle.tables.steps.prepare import all_steps
 
-    return all_steps(FarTable.at(str(path)).sample.table, list(steps)), True
+    return all_steps(FarTable.at(_address_of(path)).sample.table, list(steps)), True
 
 
 def counted_rows(path: Path, recipe: Recipe, use: Use, steps: list[StepBase] | tuple[()], workers: int) -> Table:
@@ -76,7 +88,7 @@ def counted_rows(path: Path, recipe: Recipe, use: Use, steps: list[StepBase] | t
     from echelle.far.engine import Engine
     from echelle.far.far_table import FarTable, PartsDone
 
-    far = FarTable.at(str(path))
+    far = FarTable.at(_address_of(path))
     columns = columns_of(recipe) - set(recipe.measure.columns)
 
     def say(parts: PartsDone) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path, PurePosixPath
@@ -88,16 +89,13 @@ def manifest_of(address: str) -> Manifest:
     """
     from fsspec.core import url_to_fs
 
-    try:
+    with _store_faults(address):
         files, root = url_to_fs(address)
         single = bool(files.isfile(root))
         listed = files.glob if _is_pattern(root) else files.find
         found = {root: files.info(root)} if single else listed(root, detail=True)
         start = root_of(address, single)
-    except (OSError, ValueError, ImportError) as error:
-        what = f"the source cannot be listed ({error})"
-        raise InputError(what, where=address, remedy="Check its address and rights.") from None
-    parts = sorted(_parts(files, found, url_to_fs(start)[1]), key=lambda part: part.name)
+        parts = sorted(_parts(files, found, url_to_fs(start)[1]), key=lambda part: part.name)
     if not parts:
         raise InputError("there are no Parquet or CSV files", where=address, remedy="Name a folder or a pattern of some.")
     if len(parts) > MOST_PARTS:
@@ -109,6 +107,19 @@ def manifest_of(address: str) -> Manifest:
     if odd is not None:
         raise InputError("its folders name other columns than those of the first part", where=odd.name, remedy="Move it apart.")
     return Manifest(start, formats[0], tuple(parts), single)
+
+
+@contextmanager
+def _store_faults(where: str) -> Iterator[None]:
+    """What a store raises as one error: its own faults have no class in common."""
+    try:
+        yield
+    except InputError:
+        raise
+    except Exception as error:
+        first = (str(error).splitlines() or [type(error).__name__])[0][:120]
+        what = f"the source cannot be read ({first})"
+        raise InputError(what, where=where, remedy="Check its address and rights.") from None
 
 
 def _parts(files: Any, found: dict[str, dict[str, Any]], root: str) -> Iterator[Part]:
@@ -154,11 +165,12 @@ def _mark(files: Any, path: str, info: dict[str, Any], size: int) -> str:
 
 
 def opened(manifest: Manifest, part: Part) -> Any:
-    """The part's bytes as a file."""
+    """The part's bytes as a file. Raises InputError where the store does not give them."""
     from fsspec.core import url_to_fs
 
-    files, root = url_to_fs(manifest.root)
-    return files.open(f"{root}/{part.name}", "rb")
+    with _store_faults(part.name):
+        files, root = url_to_fs(manifest.root)
+        return files.open(f"{root}/{part.name}", "rb")
 
 
 def damaged(part: Part, error: Exception) -> InputError:
