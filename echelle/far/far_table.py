@@ -148,7 +148,7 @@ class FarTable:
                 for name, part in held.items()
             }
             if not any(asked.values()):
-                return several_counted({name: _known(own) for name, own in tables.items()}), held
+                return several_counted({name: known_table(own) for name, own in tables.items()}), held
             for name, cells in asked.items():
                 if cells is None:
                     continue
@@ -167,11 +167,23 @@ def _wanted(table: Table) -> set[int]:
     return set() if gathered is None else gathered.wanted
 
 
-def _known(table: Table) -> Table:
+def known_table(table: Table) -> Table:
     """The table of whose cells all that were looked into are open."""
     if table.tally is None or table.tally.gathered is None:
         return table
     return replace(table, tally=replace(table.tally, gathered=replace(table.tally.gathered, known=True)))
+
+
+def checked_table(table: Table, use: Callable[[Table], object]) -> Table:
+    """Counted rows whose source is not there, for a ``use`` of them: whether all values that it looks for are known. Cells stay
+    as they are.
+    """
+    if table.tally is None or table.tally.gathered is None:
+        return table
+    gathered = replace(table.tally.gathered, wanted=set(), waits=False)
+    table = replace(table, tally=replace(table.tally, gathered=gathered))
+    use(table)
+    return table if gathered.wanted else known_table(table)
 
 
 @dataclass(frozen=True, eq=False)

@@ -113,7 +113,7 @@ def _files(arrangement: Arrangement) -> FilesCounted | None:
     parts, gathered = arrangement.account.parts, arrangement.account.gathered
     if parts is None:
         return None
-    return FilesCounted(done=parts[0], of=parts[1], cells=gathered is not None and not gathered.known)
+    return FilesCounted(done=parts[0], of=parts[1], cells=gathered is not None and gathered.waits and not gathered.known)
 
 
 def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, title: str = "") -> Scene | None:

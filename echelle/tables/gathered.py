@@ -24,7 +24,7 @@ class Gathered:
     the number of its lane, and −1 for any other; ``values`` (shape (rows,)) what the source says, before any step. ``lanes``
     holds how many values each lane has and their exact sums, ``lane_of`` (shape (grids,)) to which of them a grid belongs.
     ``wanted`` collects the cells in which something lies that figures or readings looked for; ``known`` says that all of
-    these are values now.
+    these are values now, ``waits`` that those that are none will be.
     """
 
     cells: Counts
@@ -34,6 +34,7 @@ class Gathered:
     lane_of: Counts
     wanted: set[int] = field(default_factory=set)
     known: bool = False
+    waits: bool = True
 
     def at(self, rows: Rows) -> Gathered:
         """The same of some rows."""

@@ -140,11 +140,13 @@ def _bundle(out: ExportContext) -> ExportFile:
     refs = {ref.sha256: ref for ref in named_tables(out.data.steps) if ref.sha256 != raw.sha256}
     others = [_raw(_file_of(table_named(out.comparison.study_id, ref)), ref.name) for ref in refs.values()]
     coded, data = out.query.get("coded") == "true", _raw(raw, out.data.table.name)
-    if out.data.table.source is not None:
+    if out.data.table.is_far:
         if coded:
             out.data.table.must_be_near("No identifier is replaced")
         # The list of its files redraws nothing; what was counted of them does.
-        data = RawData(f"{out.data.table.name}{ENDING}", counted_bytes(out.recipe, out.data.table, out.data.steps))
+        data = RawData(
+            f"{out.data.table.name.removesuffix(ENDING)}{ENDING}", counted_bytes(out.recipe, out.data.table, out.data.steps)
+        )
     contents = Contents(out.recipe, data, others, out.rows, _trail(out))
     made = bundle(with_pseudonyms(contents) if coded else contents)
     return ExportFile(made, "application/zip", ".zip")

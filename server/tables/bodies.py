@@ -93,9 +93,11 @@ class HowRead(AnswerModel):
 
 
 class Sampled(AnswerModel):
-    """Of a far table: what its source is called, how many files it has, and how many of its rows are held as a sample."""
+    """Of a far table: what its source is called, null where a bundle brought its counts alone; how many files it has, and how
+    many of its rows are held as a sample.
+    """
 
-    source: str
+    source: str | None
     files: int
     rows: int
 

@@ -11,6 +11,7 @@ from django.conf import settings
 from django.db import connection, models
 
 from echelle.errors import InputError
+from echelle.far.counted_file import FORMAT
 from server.accounts.models import Person
 from server.studies.models import Study, WithinStudies
 
@@ -85,7 +86,8 @@ class DataTable(models.Model):
     """A table as read. It never changes: a newer file, or another way to read it, is a newer table that ``replaces`` it.
 
     ``options`` say how it was read, ``told`` what of that a person said, ``by`` who brought it. Of a far table, which has a
-    ``source``, ``raw`` is the list of its files, and the columns hold a sample of its rows.
+    ``source``, ``raw`` is the list of its files, and the columns hold a sample of its rows; where a bundle brought it,
+    ``raw`` is what was counted.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -113,10 +115,20 @@ class DataTable(models.Model):
 
     def must_be_near(self, what: str) -> None:
         """Raises InputError for a far table: ``what`` is done with rows one by one."""
-        if self.source_id is not None:
+        if self.is_far:
             raise InputError(
                 f"{what}: the rows of {self.name} stay where its files lie", remedy="Bring a part of them as a file of its own."
             )
+
+    @property
+    def counts_alone(self) -> bool:
+        """Whether it is what a bundle holds of a far table: counts, and a few rows."""
+        return bool(self.options.get("format") == FORMAT)
+
+    @property
+    def is_far(self) -> bool:
+        """Whether its stored columns are a sample of rows that lie elsewhere."""
+        return self.source_id is not None or self.counts_alone
 
     @property
     def rows_held(self) -> int:

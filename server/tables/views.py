@@ -243,7 +243,7 @@ def _link(table: DataTable) -> bodies.TableLink:
 
 def _of_all(table: DataTable, rows: int) -> int:
     """Rows in use: counted, or of a far table estimated from its sample."""
-    return rows if table.source is None else round(rows / max(table.rows_held, 1) * table.rows)
+    return rows if not table.is_far else round(rows / max(table.rows_held, 1) * table.rows)
 
 
 def _how_read(table: DataTable) -> bodies.HowRead:
@@ -251,9 +251,10 @@ def _how_read(table: DataTable) -> bodies.HowRead:
 
 
 def _far(table: DataTable) -> bodies.Sampled | None:
-    if table.source is None:
+    if not table.is_far:
         return None
-    return bodies.Sampled(source=table.source.name, files=table.options["files"], rows=table.rows_held)
+    name = None if table.source is None else table.source.name
+    return bodies.Sampled(source=name, files=table.options["files"], rows=table.rows_held)
 
 
 def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> bodies.Outcome:
@@ -262,7 +263,7 @@ def _outcome(table: DataTable, steps: Sequence[Step], looking: bool = False) -> 
     states = []
     for place, step in enumerate(steps):
         done = asdict(result.results[place]) if place < len(result.results) else {"rows": None, "columns": None, "note": ""}
-        if table.source is not None and done["rows"] is not None:
+        if table.is_far and done["rows"] is not None:
             done |= {"rows": _of_all(table, int(done["rows"])), "note": f"in the sample: {done['note']}"}
         words = step.words()
         if looking and isinstance(step, LeaveOut):

@@ -11,7 +11,9 @@ import pytest
 from django.core.management import CommandError, call_command
 from django.test import Client
 
+from echelle.bundles.models import Contents, RawData
 from echelle.bundles.reader import open_bundle, rows_of
+from echelle.bundles.writer import bundle
 from echelle.far.count import count_piece
 from echelle.far.part_batches import Piece
 from echelle.numbers.moments import moments
@@ -309,8 +311,44 @@ def test_numbers_near_their_values_become_exact_when_these_are_read(
     # A bundle holds what was read, and needs no source.
     made = owner.get(f"/api/comparisons/{currents.pk}/export/bundle")
     assert made.status_code == 200
-    again = rows_of(open_bundle(b"".join(made.streaming_content) if made.streaming else made.content))
+    again = rows_of(open_bundle(made.content))
     assert again.tally is not None and again.tally.gathered is not None
+    _taken_in_elsewhere(owner, made.content, scene)
+
+
+def test_counts_that_are_none_are_refused(people: dict[str, Client], comparison: Comparison, study: Study) -> None:
+    counted(people["owner"], comparison)
+    opened = open_bundle(people["owner"].get(f"/api/comparisons/{comparison.pk}/export/bundle").content)
+    whole = opened.raw.data
+    middle = len(whole) // 2
+    wrong = (b"no counts", whole[:middle], whole[: middle - 40] + bytes(80) + whole[middle + 40 :])
+    before = DataTable.objects.count()
+    for data in wrong:
+        made = bundle(Contents(opened.recipe, RawData(opened.raw.name, data), [], rows_of(opened)))
+        answer = people["owner"].post(f"/api/studies/{study.pk}/bundles", made, content_type="application/octet-stream")
+        assert answer.status_code == 422, answer.content
+    assert DataTable.objects.count() == before
+
+
+def _taken_in_elsewhere(owner: Client, bundle: bytes, scene: dict[str, Any]) -> None:
+    """In another study the figure is drawn of the bundle's counts, and says so where these do not hold what is asked."""
+    other = send(owner, "post", "studies", {"name": "Elsewhere"}).json()["id"]
+    come = owner.post(f"/api/studies/{other}/bundles", bundle, content_type="application/octet-stream")
+    assert come.status_code == 200, come.content
+    comparison = Comparison.objects.get(pk=come.json()["comparison"])
+    table = comparison.head_entry.table
+    assert table is not None and table.counts_alone and (table.rows, table.options["files"]) == (3_000, 3)
+    drawn = asked(owner, comparison).json()
+    assert drawn["readings"] == scene["readings"] and drawn["note"] == scene["note"]
+    recipe = dict(owner.get(f"/api/comparisons/{comparison.pk}").json()["recipe"])
+    next(layer for layer in recipe["layers"] if layer["layer"] == "box")["fence"] |= {"k": 2.5}
+    near = asked(owner, comparison, recipe=recipe).json()
+    assert near["files"] == {"done": 3, "of": 3, "cells": False} and "of the cells’ middles; the least" in near["note"]
+    assert owner.get(f"/api/tables/{table.pk}").json()["far"] == {"source": None, "files": 3, "rows": table.rows_held}
+    assert send(owner, "post", f"tables/{table.pk}/look-again").status_code == 422
+    again = owner.get(f"/api/comparisons/{comparison.pk}/export/bundle")
+    assert again.status_code == 200 and open_bundle(again.content).raw.name.count(".counted") == 1
+    assert owner.get(f"/api/comparisons/{comparison.pk}/export/svg").status_code == 200
 
 
 def test_whoever_asks_for_other_values_ends_what_nobody_waits_for(people: dict[str, Client], currents: Comparison) -> None:

@@ -32,7 +32,7 @@ from server.studies.access import editable_by
 from server.studies.models import Study
 from server.tables.models import DataTable, ReadingJob
 from server.tables.services.preparation import newest_revision, settle_steps
-from server.tables.services.reading import QUICK, ReadFile, folder_apart, keep_raw, read_pieces
+from server.tables.services.reading import QUICK, ReadFile, folder_apart, keep_raw, read_counted, read_pieces
 
 # What a sealed recipe carries besides the question and the figure.
 _SEALED = ("read", "prepare", "made")
@@ -52,14 +52,18 @@ class Bundles(Endpoint):
         if len(data) > limit:
             raise InputError(f"the bundle is larger than {settings.UPLOAD_MEGABYTES:g} MB", remedy="Bring its table alone.")
         bundle = _open_apart(data)
-        if bundle.raw.name.endswith(ENDING):
-            raise InputError("a bundle of a far table holds counts and no rows", remedy="Draw it again with echelle draw.")
         told = (bundle.recipe.read or USUAL).model_dump(mode="json", exclude_none=True)
-        read = [read_pieces([bundle.raw.data], told), *(read_pieces([raw.data], {}) for raw in bundle.others)]
+        raw = bundle.raw
+        if raw.name.endswith(ENDING):
+            first, again = read_counted(raw.data)
+            raw = RawData(raw.name, again)
+        else:
+            first = read_pieces([raw.data], told)
+        read = [first, *(read_pieces([raw.data], {}) for raw in bundle.others)]
         with transaction.atomic():
             for other, content in zip(bundle.others, read[1:], strict=True):
                 _keep(study, request.user, other, content, {})
-            table = _keep(study, request.user, bundle.raw, read[0], told)
+            table = _keep(study, request.user, raw, read[0], told)
             if bundle.recipe.prepare:
                 settle_steps(table, newest_revision(table), bundle.recipe.prepare, request.user)
             made = _comparison(table, bundle, request.user.shown_name)

@@ -146,7 +146,7 @@ class OtherQuestions(Endpoint):
         data = data_of(comparison)
         sees = comparison.study.shows_rows_to(request.user)
         # Of a far table each would be counted.
-        asked = other_proposals(data.table, data.steps, request.user) if sees and data.table.source is None else []
+        asked = other_proposals(data.table, data.steps, request.user) if sees and not data.table.is_far else []
         drawn = [in_small(recipe, form_of(recipe) or "box", data, comparison, sees) for recipe in asked]
         return Response(InForms([question for question in drawn if question.scene is not None]))
 
@@ -156,7 +156,7 @@ def _order_of(recipe: Recipe, data: Data) -> str | None:
 
 
 def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison, sees_rows: bool) -> InMeasure:
-    if data.table.source is not None:
+    if data.table.is_far:
         return InMeasure(column=column, recipe=recipe, scene=None, reason="It is counted when you choose it.")
     drawn = in_small(recipe, "box", data, comparison, sees_rows)
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)

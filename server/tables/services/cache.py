@@ -19,8 +19,8 @@ from django.conf import settings
 
 from echelle import RELEASE
 from echelle.errors import InputError
-from echelle.far.counted_file import counted_file
-from echelle.far.far_table import Counted, several_counted
+from echelle.far.counted_file import FORMAT, CountedFile, counted_file
+from echelle.far.far_table import Counted, checked_table, several_counted
 from echelle.far.rows import rows_at
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import MOST_LANES, Arrangement
@@ -29,6 +29,7 @@ from echelle.recipes.used_columns import columns_of, extra_columns
 from echelle.render import scene_of
 from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.steps.joining import TableRef
+from echelle.tables.steps.lineage import needed_for
 from echelle.tables.steps.prepare import PreparationResult, TableOf, all_steps, prepare
 from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
@@ -123,7 +124,7 @@ def rows_for(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> Table:
 
     Raises InputError as :func:`rows_in_use` does, and BeingCounted while files are being counted.
     """
-    return rows_in_use(stored, steps) if stored.source is None else counted_rows(recipe, stored, steps)
+    return counted_rows(recipe, stored, steps) if stored.is_far else rows_in_use(stored, steps)
 
 
 def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), patience: Patience = "whole") -> Arrangement:
@@ -134,7 +135,7 @@ def lanes_of(recipe: Recipe, stored: DataTable, steps: Sequence[Step] = (), pati
     """
     parts = recipe.model_dump_json(include={"measure", "groups", "subgroups", "panels", "keep", "left_out"})
     named = extra_columns(recipe)
-    if stored.source is not None:
+    if stored.is_far:
         # Which values are looked into, and so become known, the whole recipe tells; in small none is.
         key = (stored.pk, steps_key(steps), parts if patience == "look" else recipe.model_dump_json(), *named)
         size = _lanes_size if patience == "look" else _final_size
@@ -152,11 +153,25 @@ def counted_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], patie
 
     Raises InputError for what cannot be counted, BeingCounted meanwhile.
     """
+    if stored.counts_alone:
+        _, kept = needed_for(columns_of(recipe), steps)
+        return checked_table(all_steps(_counts_of(stored), kept, _tables_of(stored)), partial(scene_of, recipe))
     return _counted(recipe, stored, steps, patience)[0]
+
+
+def _counts_of(stored: DataTable) -> Table:
+    """What a bundle brought of a far table."""
+    return _prepared.get(
+        (stored.pk, FORMAT),
+        lambda: PreparationResult(CountedFile.unpacked(b"".join(stored.raw.pieces())).table(), (), None),
+        _prepared_size,
+    ).table
 
 
 def counted_bytes(recipe: Recipe, stored: DataTable, steps: Sequence[Step]) -> bytes:
     """The same as a file that needs no source."""
+    if stored.counts_alone:
+        return b"".join(stored.raw.pieces())
     measure, *others = recipe.measure.columns
     if others:
         raise InputError("a bundle of a far table holds one measure", remedy="Make one for each measure.")
@@ -185,9 +200,9 @@ def single_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], key: i
 
     Raises InputError as :func:`rows_in_use` does, and for a key that no row has.
     """
-    if stored.source is None:
+    if not stored.is_far:
         return rows_in_use(stored, steps)
-    if key is None:
+    if key is None or stored.counts_alone:
         tally = counted_rows(recipe, stored, steps).tally
         assert tally is not None, "what was counted has a tally"
         return tally.examples
@@ -247,7 +262,8 @@ def _final_size(lanes: Arrangement) -> int:
     """The size of lanes of a far table; those that more files or values will change are held by nobody."""
     account = lanes.account
     whole = account.parts is None or account.parts[0] == account.parts[1]
-    return _lanes_size(lanes) if whole and (account.gathered is None or account.gathered.known) else sys.maxsize
+    gathered = account.gathered
+    return _lanes_size(lanes) if whole and (gathered is None or gathered.known or not gathered.waits) else sys.maxsize
 
 
 def _lanes_size(arrangement: Arrangement) -> int:

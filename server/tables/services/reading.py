@@ -16,6 +16,7 @@ from django.db import transaction
 
 from echelle.child_process import ChildLimits, run_child
 from echelle.errors import InputError
+from echelle.far.counted_file import read_counted_into
 from echelle.tables.column_summary import ColumnSummary
 from echelle.tables.reading.subprocess_reader import read_into
 from server.api.faults import fault_of
@@ -59,8 +60,7 @@ def read_apart(
     """Read a file in a child process. Raises InputError as reading does."""
     with folder_apart() as folder:
         run_child(read_into, folder, (path, told, float(settings.UPLOAD_MEGABYTES)), limits, watch)
-        meta = orjson.loads((folder / "meta.json").read_bytes())
-        return ReadFile(meta, [(folder / f"{place}.arrow").read_bytes() for place in range(len(meta["columns"]))])
+        return _laid_down(folder)
 
 
 def read_pieces(pieces: Iterable[bytes], told: dict[str, Any]) -> ReadFile:
@@ -70,6 +70,22 @@ def read_pieces(pieces: Iterable[bytes], told: dict[str, Any]) -> ReadFile:
         with path.open("wb") as file:
             file.writelines(pieces)
         return read_quickly(path, told)
+
+
+def read_counted(data: bytes) -> tuple[ReadFile, bytes]:
+    """What a bundle holds of a far table: the table's record with its sample, and the counts written anew. Raises InputError
+    for what is no file of counts.
+    """
+    with quick_pool.turn(), folder_apart() as folder:
+        path = folder / "file"
+        path.write_bytes(data)
+        run_child(read_counted_into, folder, (path,), QUICK)
+        return _laid_down(folder), (folder / "again").read_bytes()
+
+
+def _laid_down(folder: Path) -> ReadFile:
+    meta = orjson.loads((folder / "meta.json").read_bytes())
+    return ReadFile(meta, [(folder / f"{place}.arrow").read_bytes() for place in range(len(meta["columns"]))])
 
 
 def read_quickly(path: Path, told: dict[str, Any]) -> ReadFile:

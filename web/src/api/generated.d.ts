@@ -6326,11 +6326,12 @@ export interface components {
         };
         /**
          * Sampled
-         * @description Of a far table: what its source is called, how many files it has, and how many of its rows are held as a sample.
+         * @description Of a far table: what its source is called, null where a bundle brought its counts alone; how many files it has, and how
+         *     many of its rows are held as a sample.
          */
         Sampled: {
             /** Source */
-            source: string;
+            source: string | null;
             /** Files */
             files: number;
             /** Rows */
