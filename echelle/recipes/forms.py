@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -105,13 +105,14 @@ def recipe_of_form(
     )
 
 
-def in_form(recipe: Recipe, name: FormName, order: str | None = None) -> Recipe:
+def in_form(recipe: Recipe, name: FormName, order: str | None = None, layers_before: Sequence[Layer] = ()) -> Recipe:
     """The recipe in another form; what two forms have in common stays: settings that decide a number (not where or how a mark
-    is drawn), roles, words, guides. A series over no column yet follows ``order``.
+    is drawn), roles, words, guides. All else is as in ``layers_before``, those that the form had when it was left, or as the
+    form begins. A series over no column yet follows ``order``.
     """
     form = FORMS[name]
     layers = []
-    for layer in form.layers():
+    for layer in layers_before or form.layers():
         before = next((other for other in recipe.layers if other.kind() == layer.kind()), None)
         shared = [] if before is None else [key for key, f in type(layer).model_fields.items() if info_of(f).computed]
         layers.append(layer.model_copy(update={key: getattr(before, key) for key in shared}))

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import copy
+from typing import Any
+
 from django.test import Client
 
 from echelle.recipes.forms import FORMS
 from echelle.scene.models import PointsPart, Scene
 from server.comparisons.models import Comparison
-from tests.support.uploads import send
+from server.studies.models import Study
+from tests.support.uploads import bring, send
 
 
 def forms_of(client: Client, comparison: Comparison) -> list[dict[str, object]]:
@@ -69,3 +73,69 @@ def test_other_questions_are_drawn_and_are_for_those_who_see_rows(people: dict[s
         ]
     assert people["viewer"].get(f"/api/comparisons/{comparison.pk}/questions").json() == []
     assert people["stranger"].get(f"/api/comparisons/{comparison.pk}/questions").status_code == 404
+
+
+def state_of(client: Client, comparison: Comparison) -> dict[str, Any]:
+    return dict(client.get(f"/api/comparisons/{comparison.pk}").json())
+
+
+def settled(client: Client, comparison: Comparison, recipe: dict[str, Any]) -> dict[str, Any]:
+    body = {"revision": state_of(client, comparison)["revision"], "recipe": recipe}
+    answer = send(client, "post", f"comparisons/{comparison.pk}/trail", body)
+    assert answer.status_code == 200, answer.content
+    return dict(answer.json())
+
+
+def in_form(client: Client, comparison: Comparison, name: str) -> dict[str, Any]:
+    """The shown question in another form: the same by its miniature and when it is chosen."""
+    recipe = state_of(client, comparison)["recipe"]
+    one = send(client, "post", f"comparisons/{comparison.pk}/form/{name}", {"recipe": recipe}).json()
+    many = send(client, "post", f"comparisons/{comparison.pk}/forms", {"recipe": recipe}).json()
+    assert next(form["recipe"] for form in many if form["form"] == name) == one
+    return dict(one)
+
+
+def test_a_form_comes_back_as_it_was_left(people: dict[str, Client], comparison: Comparison) -> None:
+    owner = people["owner"]
+    begun = state_of(owner, comparison)["recipe"]
+    box = copy.deepcopy(begun)
+    box["layers"][0] |= {"width": 0.7, "quantile_type": 6, "fence": {"rule": "median and MAD", "k": 3.5, "of": "values"}}
+    settled(owner, comparison, box)
+    violin = in_form(owner, comparison, "violin")
+    violin["layers"][0] |= {"width": 0.5, "strength": 0.3} if "strength" in violin["layers"][0] else {"width": 0.5}
+    settled(owner, comparison, violin)
+    settled(owner, comparison, in_form(owner, comparison, "histogram"))
+    assert in_form(owner, comparison, "box")["layers"] == box["layers"]
+    assert in_form(owner, comparison, "violin")["layers"] == violin["layers"]
+    # What another form decided meanwhile holds.
+    cloud = in_form(owner, comparison, "raincloud")
+    next(layer for layer in cloud["layers"] if layer["layer"] == "box")["quantile_type"] = 2
+    settled(owner, comparison, cloud)
+    assert in_form(owner, comparison, "box")["layers"] == [
+        box["layers"][0] | {"quantile_type": 2, "fence": begun["layers"][0]["fence"]}
+    ]
+
+
+def test_what_was_undone_and_other_measures_units_do_not_come_back(people: dict[str, Client], comparison: Comparison) -> None:
+    owner = people["owner"]
+    box = copy.deepcopy(state_of(owner, comparison)["recipe"])
+    box["layers"][0]["width"] = 0.7
+    kept = settled(owner, comparison, box)
+    send(owner, "put", f"comparisons/{comparison.pk}/head", {"revision": kept["revision"], "entry": 1})
+    settled(owner, comparison, in_form(owner, comparison, "violin"))
+    assert in_form(owner, comparison, "box")["layers"][0]["width"] != 0.7
+
+
+def test_edges_of_one_measure_do_not_come_back_for_another(people: dict[str, Client], study: Study) -> None:
+    owner = people["owner"]
+    cells = "ward,level (nmol/l),age (years)\n" + "".join(f"{'AB'[i % 2]},{i + 0.5},{20 + i}\n" for i in range(40))
+    comparison = Comparison.objects.get(pk=bring(owner, cells, study=str(study.pk)).json()["comparison"])
+    bins = in_form(owner, comparison, "histogram")
+    bins["measure"]["columns"] = ["level"]
+    next(layer for layer in bins["layers"] if layer["layer"] == "bins")["edges"] = [0.0, 5.0, 10.0]
+    settled(owner, comparison, bins)
+    other = in_form(owner, comparison, "box")
+    settled(owner, comparison, other)
+    assert in_form(owner, comparison, "histogram")["layers"] == bins["layers"]
+    settled(owner, comparison, other | {"measure": other["measure"] | {"columns": ["age"]}})
+    assert in_form(owner, comparison, "histogram")["layers"][0]["edges"] is None

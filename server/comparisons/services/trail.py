@@ -12,10 +12,11 @@ from django.db.models import Max
 
 from echelle.errors import InputError
 from echelle.recipes.changes import change_words
-from echelle.recipes.forms import form_of
+from echelle.recipes.forms import FORMS, form_of
+from echelle.recipes.layers import Layer
 from echelle.recipes.parse import recipe_from
 from echelle.recipes.question_name import question_name
-from echelle.recipes.recipe import Recipe
+from echelle.recipes.recipe import FormName, Recipe
 from echelle.tables.steps.registry import Step
 from server.accounts.models import Person
 from server.api.faults import NotAsShown, StaleRevision
@@ -23,6 +24,9 @@ from server.comparisons.models import Comparison, TrailEntry
 from server.studies.sign_off import Signature
 from server.tables.models import DataTable
 from server.tables.services.preparation import newest_of, newest_revision, steps_at
+
+# So many states back a form is remembered.
+_MOST_BACK = 100
 
 
 def recipe_at(entry: TrailEntry) -> Recipe:
@@ -171,6 +175,28 @@ def newest_data(comparison: Comparison) -> Data | None:
     table = newest_of(shown.table)
     newest = Data(table, newest_revision(table))
     return None if newest == shown else newest
+
+
+def layers_left(comparison: Comparison, recipe: Recipe) -> dict[FormName, list[Layer]]:
+    """The layers of each form but the recipe's own as they were when it was left last, on the way to the shown state over the
+    same data.
+    """
+    shown, own, result = comparison.head_entry, form_of(recipe), dict[FormName, list[Layer]]()
+    states = {entry.number: entry for entry in comparison.trailentry_set.filter(number__gt=comparison.head - _MOST_BACK)}
+    kinds = {name: sorted(layer.kind() for layer in form.layers()) for name, form in FORMS.items()}
+    here: int | None = comparison.head
+    while here in states:
+        entry = states[here]
+        drawn = sorted(str(layer.get("layer")) for layer in entry.recipe["layers"])
+        same_data = (entry.table_id, entry.preparation) == (shown.table_id, shown.preparation)
+        if same_data and any(drawn == kinds[name] for name in FORMS if name not in result):
+            state = recipe_at(entry)
+            name = form_of(state)
+            if name is not None and name not in result:
+                same = state.measure.columns == recipe.measure.columns
+                result[name] = [layer if same else layer.without_unit() for layer in state.layers]
+        here = entry.parent
+    return {name: layers for name, layers in result.items() if name != own}
 
 
 def state_digest(comparison: Comparison, entry: TrailEntry) -> str:

@@ -37,6 +37,7 @@ from server.comparisons.services.trail import (
     Data,
     data_of,
     entry_of,
+    layers_left,
     newest_data,
     recipe_at,
 )
@@ -94,7 +95,9 @@ class ComparisonForms(Endpoint):
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         sees = comparison.study.shows_rows_to(request.user)
         order = _order_of(asked, data)
-        forms = InForms([in_small(in_form(asked, name, order), name, data, comparison, sees) for name in FORMS])
+        left = layers_left(comparison, asked)
+        recipes = {name: in_form(asked, name, order, left.get(name, ())) for name in FORMS}
+        forms = InForms([in_small(recipe, name, data, comparison, sees) for name, recipe in recipes.items()])
         return Response(_for(request, comparison, forms))
 
 
@@ -112,7 +115,8 @@ class RecipeInForm(Endpoint):
         if name is None:
             raise InputError(f"there is no form “{form}”", remedy=f"Choose one of {', '.join(FORMS)}.")
         order = _order_of(asked, data_of(comparison)) if name == "series" else None
-        recipe = in_form(asked_about(comparison, asked, comparison.study.shows_rows_to(request.user)), name, order)
+        told = asked_about(comparison, asked, comparison.study.shows_rows_to(request.user))
+        recipe = in_form(told, name, order, layers_left(comparison, told).get(name, ()))
         return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
 
 

@@ -31,7 +31,8 @@ export function useForms() {
           }),
         ),
       staleTime: Number.POSITIVE_INFINITY,
-      gcTime: 60_000,
+      // What a form was left with belongs to it too: an answer from before is not kept.
+      gcTime: 0,
     }),
     [comparison],
   );

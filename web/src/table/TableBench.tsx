@@ -145,10 +145,10 @@ function Sampled({ far, rows, name }: { far: SampledTable; rows: number; name: s
   return (
     <p className="shrink-0 border-b border-hairline bg-sheet px-5 py-3 text-[17px] leading-8 text-muted">
       <strong className="text-ink">{name}</strong> has <strong className="text-ink">{spaced(rows)} rows</strong> in{" "}
-      {spaced(far.files)} files{far.source === null ? ", of which a bundle brought the counts" : ", which stay where they are"}.
-      Here stands a sample of{" "}
-      <strong className="text-ink">{spaced(far.rows)} rows</strong>: kinds, shapes and what a step does are
-      estimated on it. A figure counts all rows.
+      {spaced(far.files)} files
+      {far.source === null ? ", of which a bundle brought the counts" : ", which stay where they are"}. Here stands
+      a sample of <strong className="text-ink">{spaced(far.rows)} rows</strong>: kinds, shapes and what a step does
+      are estimated on it. A figure counts all rows.
     </p>
   );
 }
