@@ -60,10 +60,15 @@ def centres_in_order(at: Floats, values: Floats, centre: str, band: str, level: 
     about means and from quartile to quartile about medians (type 7), or the "interval" of the centre (t; order statistics).
     """
     order = np.argsort(at, kind="stable")
+    values = values[order]
     places, starts = np.unique(steps_of(at[order], step), return_index=True)
-    parts = np.split(values[order], starts[1:]) if len(places) else []
-    found = [_centre(sample_of_unordered(part), centre, band, level) for part in parts]
-    columns = np.array(found, dtype=np.float64).reshape(len(places), 3)
+    # A value alone is its own centre, without a band.
+    columns = np.full((len(places), 3), np.nan)
+    columns[:, 0] = values[starts]
+    ends = np.append(starts[1:], len(values))
+    for place in np.flatnonzero(ends - starts > 1).tolist():
+        part = values[starts[place] : ends[place]]
+        columns[place] = _centre(sample_of_unordered(part), centre, band, level)
     bare = 0 if band == "none" else int(np.isnan(columns[:, 1]).sum())
     return SeriesLine(places, columns[:, 0], columns[:, 1], columns[:, 2], bare=bare)
 

@@ -107,3 +107,18 @@ def test_ends_of_a_share_are_where_a_score_test_just_accepts(count: int, total: 
         if 0 < end < 1:
             assert abs(count / total - end) / (end * (1 - end) / total) ** 0.5 == pytest.approx(z)
     assert (low == 0) == (count == 0) and (high == 1) == (count == total)
+
+
+@pytest.mark.parametrize("centre", ["means", "medians"])
+@pytest.mark.parametrize("band", ["none", "spread", "interval"])
+def test_a_value_alone_is_its_own_centre(centre: str, band: str) -> None:
+    """Beside places of several values, whose centres it does not change."""
+    at = np.array([3.0, 1.0, 2.0, 2.0, 2.0, 4.0])
+    values = np.array([30.5, 10.1, 2.0, 4.0, 9.0, 0.3])
+    line = centres_in_order(at, values, centre, band, 0.95, None)
+    alone = centres_in_order(at[2:5], values[2:5], centre, band, 0.95, None)
+    assert line.at.tolist() == [1.0, 2.0, 3.0, 4.0]
+    assert line.values.tolist() == [10.1, alone.values[0], 30.5, 0.3]
+    for ends, own in ((line.low, alone.low), (line.high, alone.high)):
+        assert np.isnan(ends[[0, 2, 3]]).all() and np.array_equal(ends[1:2], own, equal_nan=True)
+    assert line.bare == (0 if band == "none" else 3 + alone.bare)
