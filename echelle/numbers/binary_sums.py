@@ -12,7 +12,9 @@ from echelle.numbers.sample import Counts, Floats
 # Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17; those nearer have fewer.
 _DIGIT, _REACH, _BITS = 17, 32, 53
 # Sums of products of digits (below 2^34) over so many numbers stay below 2^53, which float64 holds exactly.
-_BLOCK, _LARGEST_COUNT = 1 << 15, 1 << 18
+_BLOCK, _LARGEST_COUNT = 1 << 13, 1 << 18
+# Powers of two below this are products of float64, also of numbers far smaller.
+_PLAIN = 900
 
 
 def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction, Fraction]:
@@ -25,34 +27,36 @@ def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction,
             first, second = first + count * exact, second + count * exact * exact
         values, counts = values[~often], counts[~often]
     while len(values):
-        away = np.abs(values)
-        largest = float(away.max())
+        low, high = float(values.min()), float(values.max())
+        largest = max(-low, high)
         if not largest:
             break
         power = math.frexp(largest)[1]
-        near = away >= math.ldexp(1.0, power - _REACH - 1)
-        every = bool(near.all())
-        sums = _near_sums(*((values, counts) if every else (values[near], None if counts is None else counts[near])), power)
+        bound = math.ldexp(1.0, power - _REACH - 1)
+        if low >= bound or high <= -bound:
+            sums = _near_sums(values, counts, math.frexp(min(abs(low), abs(high)))[1], power)
+            return first + sums[0], second + sums[1]
+        away = np.abs(values)
+        near = away >= bound
+        sums = _near_sums(values[near], None if counts is None else counts[near], power - _REACH, power)
         first, second = first + sums[0], second + sums[1]
-        if every:
-            break
         # What is smaller comes next; zeros add nothing.
         rest = ~near & (away > 0)
         values, counts = values[rest], None if counts is None else counts[rest]
     return first, second
 
 
-def _near_sums(values: Floats, counts: Counts | None, power: int) -> tuple[Fraction, Fraction]:
-    """The same of values between 2^(power − 33) and 2^power."""
-    least = math.frexp(min(np.abs(values).min(), math.ldexp(1.0, power - 1)))[1]
+def _near_sums(values: Floats, counts: Counts | None, least: int, power: int) -> tuple[Fraction, Fraction]:
+    """The same of values between 2^(least − 1), 33 powers below at most, and 2^power."""
     count = -(-(_BITS + power - least) // _DIGIT)
     ends = np.arange(0, len(values), _BLOCK) if counts is None else _starts(counts)
     sums, products = [0] * count, [0] * (2 * count - 1)
     step = math.ldexp(1.0, _DIGIT)
+    # The last row counts the numbers, so that one product of matrices gives both sums.
+    held = np.ones((count + 1, int(np.diff(ends, append=len(values)).max())))
     for start, end in zip(ends.tolist(), [*ends[1:].tolist(), len(values)], strict=True):
-        rest = np.ldexp(values[start:end], -power)
-        # The last row counts the numbers, so that one product of matrices gives both sums.
-        digits = np.ones((count + 1, len(rest)))
+        rest = values[start:end] * 2.0**-power if abs(power) < _PLAIN else np.ldexp(values[start:end], -power)
+        digits = held[:, : len(rest)]
         for digit in digits[:count]:
             rest *= step
             np.trunc(rest, out=digit)

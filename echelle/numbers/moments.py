@@ -57,12 +57,17 @@ def _shape(offsets: Sample, centre: Fraction, squares: Fraction) -> tuple[float 
     z *= 2.0**-step
     m2 = float(squares / n / Fraction(4) ** step)
     skewness = kurtosis = None
-    squares_of = z * z
-    counted = squares_of * offsets.weights
+    powers = z * z
+    # Cubes take the place of the deviations, and fourth powers that of their squares.
+    for power, by in ((z, powers), (powers, powers)):
+        np.multiply(power, by, out=power)
+    if offsets.counts is not None:
+        z *= offsets.counts
+        powers *= offsets.counts
     if n >= 3:
-        skewness = quick_total(counted * z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
+        skewness = quick_total(z) / n / m2**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (quick_total(counted * squares_of) / n / m2**2 - 3.0) + 6.0)
+        kurtosis = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * (quick_total(powers) / n / m2**2 - 3.0) + 6.0)
     return skewness, kurtosis
 
 
