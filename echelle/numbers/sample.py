@@ -70,7 +70,7 @@ class Sample:
 
     def __getitem__(self, rank: int) -> float:
         """The value of a rank from 0, or from the end where it is negative."""
-        if self.counts is None:
+        if self.counts is None and self.cells is None:
             return float(self.values[rank])
         if not -len(self) <= rank < len(self):
             raise IndexError("a rank lies within the sample")

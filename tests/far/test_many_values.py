@@ -123,6 +123,16 @@ def test_what_widens_the_cells_leaves_numbers_and_curves(odd: tuple[float, ...],
         assert inside[0] >= min(200, inside[1])
 
 
+def test_cells_of_one_value_each_are_opened_too(tmp_path: Path) -> None:
+    """Values so far apart that no cell holds two."""
+    spread = np.random.default_rng(4).permutation(np.arange(12_000)) * 0.37 + np.pi
+    frame = pl.DataFrame({"site": np.array(["Hill", "Lake"])[np.arange(12_000) % 2], "current (nA)": spread})
+    recipe = asked()
+    table = far(write_parts(frame, tmp_path, [5_000]), recipe)
+    assert all(lane.ordered.counts is None and lane.ordered.cells is not None for lane in arrange(recipe, table).lanes)
+    assert told(recipe, table) == told(recipe, whole(frame))
+
+
 def test_the_note_says_which_numbers_are_of_the_values(tmp_path: Path) -> None:
     frame, recipe = currents(20_000), asked()
     folder = write_parts(frame, tmp_path, [6_000])

@@ -364,6 +364,14 @@ def test_whoever_asks_for_other_values_ends_what_nobody_waits_for(people: dict[s
     work("counting")
     work("counting")
     assert not asked(owner, currents, recipe=recipe).json()["files"]["cells"]
+    # What somebody else waits for goes on, whoever asks for what meanwhile.
+    box["fence"] |= {"k": 2.0}
+    assert asked(owner, currents, recipe=recipe).json()["files"]["cells"]
+    going = Counting.objects.get(of_cells=True, state="waiting")
+    Counting.objects.filter(pk=going.pk).update(state="counting")
+    box["fence"] |= {"k": 3.0}
+    assert asked(people["editor"], currents, recipe=recipe).json()["files"]["cells"]
+    assert Counting.objects.filter(pk=going.pk, state="counting").exists()
     # In small, and for the forms, nothing is read.
     before = Counting.objects.count()
     assert asked(owner, currents, miniature=True).status_code == 200

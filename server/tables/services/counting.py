@@ -89,7 +89,7 @@ def _unfinished(stored: DataTable, counting: Counting) -> Exception:
 
 def values_in_cells(stored: DataTable, far: FarTable, question: CountQuestion, patience: Patience) -> PartTally | None:
     """What all files hold in a question's cells; None while that is being counted, for who is in no hurry. Who begins a
-    counting ends those for other cells of the table.
+    counting ends those for other cells of the table that still wait for their turn.
 
     Raises InputError and BeingCounted as :func:`counted_for` does, where the whole is asked for.
     """
@@ -98,8 +98,10 @@ def values_in_cells(stored: DataTable, far: FarTable, question: CountQuestion, p
         return tally
     with transaction.atomic():
         others = Counting.objects.filter(table=stored, of_cells=True).exclude(question=question.digest)
+        # One that goes on may be somebody else's.
+        others = others.exclude(state=Counting.State.COUNTING)
         _parts_counted(stored, others.values_list("question", flat=True)).delete()
-        others.filter(state__in=Counting.UNFINISHED).delete()
+        others.filter(state=Counting.State.WAITING).delete()
     counting = _begun(stored, far, question)
     if patience == "early":
         return None
