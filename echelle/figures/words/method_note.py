@@ -111,12 +111,11 @@ def _known_values(arrangement: Arrangement, gathered: Gathered) -> str:
     """Which numbers are of values that gathered into cells themselves, and not of the cells' middles."""
     if not gathered.known:
         return "none"
-    cells = [lane.tally for lane in arrangement.lanes if lane.tally is not None and lane.tally.cells is not None]
-    return (
-        "all"
-        if all(sample.sums is not None or (sample.cells and (sample.cells.ids == NO_GRID).all()) for sample in cells)
-        else "ranks"
+    samples = [lane.tally for lane in arrangement.lanes if lane.tally is not None]
+    summed = all(
+        sample.sums is not None for sample in samples if sample.cells is not None and (sample.cells.ids != NO_GRID).any()
     )
+    return "all" if summed else "ranks"
 
 
 def _left_aside(recipe: Recipe, arrangement: Arrangement, words: Catalogue) -> list[str]:

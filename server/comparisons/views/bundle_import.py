@@ -59,7 +59,7 @@ class Bundles(Endpoint):
             raw = RawData(raw.name, again)
         else:
             first = read_pieces([raw.data], told)
-        read = [first, *(read_pieces([raw.data], {}) for raw in bundle.others)]
+        read = [first, *(read_pieces([other.data], {}) for other in bundle.others)]
         with transaction.atomic():
             for other, content in zip(bundle.others, read[1:], strict=True):
                 _keep(study, request.user, other, content, {})
