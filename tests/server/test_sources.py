@@ -372,6 +372,15 @@ def test_whoever_asks_for_other_values_ends_what_nobody_waits_for(people: dict[s
     box["fence"] |= {"k": 3.0}
     assert asked(people["editor"], currents, recipe=recipe).json()["files"]["cells"]
     assert Counting.objects.filter(pk=going.pk, state="counting").exists()
+    # One that was stopped stays so, is told first, and goes on when somebody wants it.
+    Counting.objects.filter(pk=going.pk).update(state="stopped")
+    box["fence"] |= {"k": 2.0}
+    assert asked(owner, currents, recipe=recipe).json()["files"]["cells"]
+    assert owner.get(f"/api/tables/{going.table_id}/countings").json()[0]["id"] == going.pk
+    assert send(owner, "post", f"countings/{going.pk}/go-on").status_code == 200
+    work("counting")
+    work("counting")
+    assert not asked(owner, currents, recipe=recipe).json()["files"]["cells"]
     # In small, and for the forms, nothing is read.
     before = Counting.objects.count()
     assert asked(owner, currents, miniature=True).status_code == 200

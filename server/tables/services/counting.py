@@ -76,9 +76,9 @@ def counted_for(stored: DataTable, far: FarTable, question: FarQuestion, patienc
 
 
 def _unfinished(stored: DataTable, counting: Counting) -> Exception:
-    """Why there is nothing of a counting yet."""
+    """Why there is nothing of a counting yet; one that ended comes first among those of its table."""
     if counting.state in Counting.ENDED:
-        # It comes first among the countings then, beside the figure that asks for it.
+        # Beside the figure that asks for it.
         Counting.objects.filter(pk=counting.pk).update(made=timezone.now())
     if counting.state == Counting.State.REFUSED:
         return InputError(**{name: (counting.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
@@ -103,9 +103,10 @@ def values_in_cells(stored: DataTable, far: FarTable, question: CountQuestion, p
         _parts_counted(stored, others.values_list("question", flat=True)).delete()
         others.filter(state=Counting.State.WAITING).delete()
     counting = _begun(stored, far, question)
+    why = _unfinished(stored, counting)
     if patience == "early":
         return None
-    raise _unfinished(stored, counting)
+    raise why
 
 
 def _whole(stored: DataTable, manifest: Manifest, question: CountQuestion) -> PartTally | None:
