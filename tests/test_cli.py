@@ -161,3 +161,14 @@ def test_a_terminal_that_knows_few_letters_gets_what_it_can(tmp_path: Path) -> N
     done = subprocess.run(words, capture_output=True, cwd=ROOT, env=env, check=False)
     assert done.returncode == 0, done.stderr
     assert b"1.5" in done.stdout or b"2 rows" in done.stdout
+
+
+def test_a_table_says_names_as_they_are_written(tmp_path: Path) -> None:
+    """Whatever a terminal's markup may make of them; wide letters take two places."""
+    names = ["[/b]", "[red]x", "名前", "e\u0301", "two  blanks"]
+    file = tmp_path / "names.csv"
+    file.write_text("g,v\n" + "".join(f"{name},{place}.5\n{name},{place}\n" for place, name in enumerate(names)))
+    lines = run("describe", str(file), "--measure", "v", "--groups", "g").stdout.decode().splitlines()
+    assert [line.split("  ")[0] for line in lines[2 : 2 + len(names)]] == [" ".join(name.split()) for name in names]
+    ends = [line[: line.rindex("0")] for line in lines[2 : 2 + len(names)]]
+    assert len(ends[0]) == len(ends[1]) == len(ends[2]) + 2 == len(ends[3]) - 1

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import click
 import numpy as np
-from rich.console import Console
-from rich.table import Table as Grid
 
 from echelle.command_line.describe_options import describe_options
 from echelle.command_line.lane_readings import describe_lanes
+from echelle.command_line.plain_table import plain_table
 from echelle.command_line.rows import WORKERS, rows_for
 from echelle.command_line.shared import FILE, options_named, print_json
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
@@ -58,15 +56,15 @@ def describe(
         print_json(lanes)
         return
     keys = ("n", "missing", "censored", "min", "q1", "median", "q3", "max", "mean", "sd")
-    grid = Grid("lane", title=str(lanes["measure"]), title_justify="left", box=None, pad_edge=False, header_style="bold")
-    for key in (*keys, "beyond"):
-        grid.add_column(key, justify="right", no_wrap=True)
     ends = [lane[end] for lane in lanes["lanes"] for end in ("min", "max") if isinstance(lane[end], float)]
     places = decimals_of(np.array(ends, dtype=float)) + 1
+    rows = []
     for lane in lanes["lanes"]:
         cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
-        grid.add_row(_name(lane), *cells, str(lane["beyond"]))
-    Console(highlight=False, width=max(120, shutil.get_terminal_size().columns)).print(grid)
+        rows.append([" ".join(_name(lane).split()), *cells, str(lane["beyond"])])
+    click.echo(str(lanes["measure"]))
+    for line in plain_table(["lane", *keys, "beyond"], rows):
+        click.echo(line)
     for lane in lanes["lanes"]:
         for line in _asked_lines(lane, places):
             click.echo(line)

@@ -33,7 +33,7 @@ from tests.support.pollutions import CLEAN, POLLUTIONS
 
 NAMES = [
     "count", "value", "index", "row", "n", "group", "literal", "len", "level_0", "__index_level_0__", "", "   ", "x" * 300,
-    "🧪 lot", "מדידה", "two\nlines", 'the "first"', "{rows}", "$(reboot)", "$measure", "<b>bold</b>",
+    "🧪 lot", "[/b]", "מדידה", "two\nlines", 'the "first"', "{rows}", "$(reboot)", "$measure", "<b>bold</b>",
     "<script>alert(1)</script>", "=1+1", "@SUM(A1)", "Level", "LEVEL", "e\u0301tat", "\u00e9tat", "5", "5.0", "a,b", "a;b",
     "a'b", "a\\b", "%s", "NULL", "NaN", "None", "true",
 ]  # fmt: skip
