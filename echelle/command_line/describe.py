@@ -11,9 +11,8 @@ import numpy as np
 
 from echelle.command_line.describe_options import describe_options
 from echelle.command_line.lane_readings import describe_lanes
-from echelle.command_line.plain_table import plain_table
 from echelle.command_line.rows import WORKERS, rows_for
-from echelle.command_line.shared import FILE, options_named, print_json
+from echelle.command_line.shared import FILE, options_named, print_json, print_table
 from echelle.numbers.bandwidth import BANDWIDTH_RULES
 from echelle.numbers.bins import BIN_RULES
 from echelle.numbers.kernels import KERNELS
@@ -61,10 +60,9 @@ def describe(
     rows = []
     for lane in lanes["lanes"]:
         cells = [str(v) if isinstance(v := lane[key], int | str) else display_number(v, places) for key in keys]
-        rows.append([" ".join(_name(lane).split()), *cells, str(lane["beyond"])])
+        rows.append([_name(lane), *cells, str(lane["beyond"])])
     click.echo(str(lanes["measure"]))
-    for line in plain_table(["lane", *keys, "beyond"], rows):
-        click.echo(line)
+    print_table(["lane", *keys, "beyond"], rows, right=(*keys, "beyond"))
     for lane in lanes["lanes"]:
         for line in _asked_lines(lane, places):
             click.echo(line)

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import shutil
 from pathlib import Path
 from typing import cast, get_args
 
 import click
-from rich.console import Console
-from rich.table import Table as Grid
 
 from echelle.command_line.files import first_recipe
-from echelle.command_line.shared import FILE, print_json
+from echelle.command_line.shared import FILE, print_json, print_table
 from echelle.errors import InputError
 from echelle.recipes.default_recipe import question
 from echelle.tables.numerals import Decimal
@@ -58,19 +55,18 @@ def read(
         f"{account['rows']} rows",
         f"heading on line {account['header_row']}",
     ]
-    grid = Grid("column", "kind", "unit", title=" · ".join(str(h) for h in head if h), title_justify="left", box=None)
-    grid.header_style, grid.pad_edge = "bold", False
-    for key in ("missing", "censored"):
-        grid.add_column(key, justify="right")
-    grid.add_column("first values")
-    for column in account["columns"]:
-        counts = [str(column[key] or "") for key in ("missing", "censored")]
-        grid.add_row(column["name"], column["kind"], column["unit"] or "", *counts, ", ".join(column["first"]))
-    console = Console(highlight=False, markup=False, width=max(120, shutil.get_terminal_size().columns))
-    console.print(grid)
+    click.echo(" · ".join(str(part) for part in head if part))
+    rows = [
+        [
+            column["name"], column["kind"], column["unit"] or "", *(str(column[key] or "") for key in ("missing", "censored")),
+            ", ".join(column["first"]),
+        ]
+        for column in account["columns"]
+    ]  # fmt: skip
+    print_table(["column", "kind", "unit", "missing", "censored", "first values"], rows, right=("missing", "censored"))
     cells = account["cells"]
-    console.print(f"{cells['filled']} cells filled = {cells['values']} with a value + {cells['named']} named below")
-    console.print(account["question"])
+    click.echo(f"{cells['filled']} cells filled = {cells['values']} with a value + {cells['named']} named below")
+    click.echo(account["question"])
     for remark in account["remarks"]:
         place = f"line {remark['line']}: " if remark["line"] else ""
-        console.print(f"- {place}{remark['text']}")
+        click.echo(f"- {place}{remark['text']}")

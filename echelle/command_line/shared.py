@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -22,6 +22,15 @@ _OPTION_OF = {"$.measure.columns[0]": "--measure", "$.groups.column": "--groups"
 def print_json(data: Any) -> None:
     """One JSON document, indented."""
     sys.stdout.buffer.write(orjson.dumps(data, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
+
+
+def print_table(headings: Sequence[str], rows: Sequence[Sequence[str]], right: Collection[str]) -> None:
+    """A table of texts as they are written, each cell on one line; the columns of ``right`` stand to the right."""
+    from tabulate import tabulate
+
+    cells = [[" ".join(cell.split()) for cell in row] for row in rows]
+    sides = ["right" if heading in right else "left" for heading in headings]
+    click.echo(tabulate(cells, list(headings), tablefmt="plain", disable_numparse=True, colalign=sides if rows else None))
 
 
 def refuse_subgroups_of_several(measures: Sequence[str], subgroups: str | None) -> None:
