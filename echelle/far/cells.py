@@ -20,6 +20,8 @@ COUNT = "\x00count"
 MOST_DISTINCT, PARTS_OF_RANGE = 100_000, 17
 # Powers of two below this are products of float64.
 _PLAIN = 1_000
+# Where the difference of two numbers is none any more, it is below 2 to this.
+_WIDEST = 1_025
 Key = tuple[Any, ...]
 # The cells that lead to a finer grid, each of the grid above the next.
 Path = tuple[int, ...]
@@ -124,7 +126,9 @@ def added(grid: Grid, values: Floats, counts: Counts | None = None) -> Grid:
 
 
 def _empty(place: Place, low: float, high: float) -> Grid:
-    power = math.frexp(high - low)[1] - 1 - PARTS_OF_RANGE if high > low else -PARTS_OF_RANGE
+    span = high - low
+    bits = math.frexp(span)[1] if math.isfinite(span) else _WIDEST
+    power = max(bits - 1 - PARTS_OF_RANGE, -_PLAIN) if high > low else -PARTS_OF_RANGE
     first, last = (math.floor(math.ldexp(end, -power)) for end in (low, high))
     key, path = place
     return Grid(key, power, first, np.zeros(last - first + 1, dtype=np.int64), (low, 0), (high, 0), path=path)

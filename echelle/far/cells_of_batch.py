@@ -8,17 +8,15 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import polars as pl
 import pyarrow as pa
-from numpy.typing import NDArray
 
 from echelle.far.cells import COUNT, Key
-from echelle.far.codes import CodedColumn, apart, numbers_of, together
+from echelle.far.codes import CodedColumn, Codes, keys_of, numbers_of, together
 from echelle.far.lane_numbers import LaneNumbers
 from echelle.far.question import CountQuestion, LaneCells, lane_name
 from echelle.far.tally import PartTally
 from echelle.numbers.sample import Floats
 
 _CODE = "\x00code"
-Codes = NDArray[np.int32]
 
 
 def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: CountQuestion) -> PartTally:
@@ -36,11 +34,7 @@ def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: Co
 
 
 def _lanes_of_codes(rows: int, keys: list[CodedColumn]) -> tuple[Codes, list[Key]]:
-    code = together(keys, rows)
-    if not keys:
-        return code, [()]
-    every = np.arange(math.prod(column.size for column in keys))
-    return code, list(zip(*(series.to_list() for series in apart(every, keys)), strict=True))
+    return together(keys, rows), keys_of(np.arange(math.prod(column.size for column in keys)), keys)
 
 
 def _coded_lanes(table: pa.Table, question: CountQuestion) -> tuple[Codes, list[Key]]:

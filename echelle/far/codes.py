@@ -12,6 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from echelle.far.cells import Key
 from echelle.numbers.decimals import scaled
 from echelle.numbers.sample import Floats
 
@@ -119,6 +120,11 @@ def together(columns: Sequence[CodedColumn], rows: int) -> Codes:
             result *= np.int32(column.size)
             result += column.codes
     return result
+
+
+def keys_of(places: NDArray[np.integer[Any]], columns: Sequence[CodedColumn]) -> list[Key]:
+    """The levels behind such numbers, one tuple each."""
+    return list(zip(*(series.to_list() for series in apart(places, columns)), strict=True)) if columns else [()] * len(places)
 
 
 def apart(places: NDArray[np.integer[Any]], columns: Sequence[CodedColumn]) -> list[pl.Series]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from echelle.far.cells import COUNT
 from echelle.far.cells_of_batch import cells_of_batch
-from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, numbers_of, together
+from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, keys_of, numbers_of, together
 from echelle.far.examples import HASHES, ORDER, ROW, candidates, extremes_of, hashed, outermost, picked_of_lanes
 from echelle.far.lane_numbers import LaneNumbers
 from echelle.far.manifest import Manifest
@@ -80,7 +80,7 @@ def coded_keys(table: pa.Table, question: CountQuestion) -> list[CodedColumn] | 
 
 
 def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, place: int, question: CountQuestion) -> PartTally:
-    """Numbers in no steps: each lane's are sorted, or gather into cells where they are too many."""
+    """Numbers in no steps: each lane's stand together, as they come."""
     rows, column = table.num_rows, table.column(question.measure)
     values, null = numbers_of(column), np.asarray(column.is_null().to_numpy())
     key, order = together(keys, rows), hashed(first, place, rows, question.seed)
@@ -90,10 +90,9 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
     numbers = values[by_key]
     finite = np.isfinite(numbers)
     codes = np.flatnonzero(sizes)
-    levels = list(zip(*(series.to_list() for series in apart(codes, keys)), strict=True)) if keys else [()]
     starts = np.cumsum(sizes)[codes] - sizes[codes]
     lanes = []
-    for levels_of, start, count in zip(levels, starts.tolist(), sizes[codes].tolist(), strict=True):
+    for levels_of, start, count in zip(keys_of(codes, keys), starts.tolist(), sizes[codes].tolist(), strict=True):
         here = slice(start, start + count)
         lane = numbers[here] if finite[here].all() else numbers[here][finite[here]]
         if len(lane):

@@ -20,8 +20,7 @@ from echelle.far.opened_cells import Opened
 from echelle.far.question import question_from
 from echelle.far.tally import PartTally
 from echelle.tables.reading.read import Reading
-from echelle.tables.reading.subprocess_reader import meta_of
-from echelle.tables.storage.arrow_store import pack_column
+from echelle.tables.reading.subprocess_reader import lay_down, meta_of
 from echelle.tables.table import Column, Table
 
 # What names of such files end in, and what a table that has no other source is read of.
@@ -106,8 +105,6 @@ def read_counted_into(folder: Path, file: Path) -> None:
     table = counted.table()
     assert table.tally is not None, "counted rows have counts"
     examples = table.tally.examples
-    for place, column in enumerate(examples.columns):
-        folder.joinpath(f"{place}.arrow").write_bytes(pack_column(column))
     reading = Reading(
         table=examples, format=FORMAT, sheet=None, encoding=None, delimiter=None, decimal="point", header_row=0, sheets=(),
         remarks=(),
@@ -115,5 +112,5 @@ def read_counted_into(folder: Path, file: Path) -> None:
     meta = meta_of(reading)
     meta["options"] |= {"sample_rows": examples.rows, "files": table.tally.of}
     meta["rows"] = table.records
-    folder.joinpath("meta.json").write_bytes(orjson.dumps(meta))
+    lay_down(folder, examples, meta)
     folder.joinpath("again").write_bytes(counted.packed())

@@ -44,8 +44,12 @@ class LaneNumbers:
     @property
     def sample(self) -> Sample:
         """The different values with their counts."""
-        counts = np.ones(len(self.values), dtype=np.int64) if self.counts is None else self.counts
-        return tally_of(self.values, counts)
+        return tally_of(self.values, self.often)
+
+    @property
+    def often(self) -> Counts:
+        """How often each value occurs, shape (k,); not to be changed."""
+        return np.broadcast_to(np.int64(1), self.values.shape) if self.counts is None else self.counts
 
 
 def least_different(values: Floats) -> int:
@@ -69,7 +73,8 @@ def joined(parts: Iterable[LaneNumbers], grids: Iterable[Grid]) -> tuple[tuple[L
     lanes = []
     for (place, opened), several in by_place.items():
         if opened:
-            lanes.append(replace(several[0], values=(numbers := joined_numbers(several))[0], counts=numbers[1]))
+            values, counts = joined_numbers(several)
+            lanes.append(replace(several[0], values=values, counts=counts))
         elif place in known:
             known[place] = added(known[place], *joined_numbers(several))
         else:
@@ -95,16 +100,15 @@ def _settled(several: Sequence[LaneNumbers]) -> LaneNumbers | Grid:
     sample = whole.sample
     if len(sample.values) > MOST_DISTINCT:
         return grid_of(whole.place, sample.values, sample.counts)
-    often = np.ones(len(sample.values), dtype=np.int64) if sample.counts is None else sample.counts
-    return replace(whole, values=sample.values, counts=often)
+    return replace(whole, values=sample.values, counts=sample.often)
 
 
 def joined_numbers(several: Sequence[LaneNumbers]) -> tuple[Floats, Counts | None]:
+    """The values of several parts of one lane, with their counts unless each value stands for one."""
     values = several[0].values if len(several) == 1 else np.concatenate([part.values for part in several])
     if all(part.counts is None for part in several):
         return values, None
-    ones = (np.ones(len(part.values), dtype=np.int64) if part.counts is None else part.counts for part in several)
-    return values, np.concatenate(list(ones))
+    return values, np.concatenate([part.often for part in several])
 
 
 def gathered(
@@ -169,10 +173,13 @@ def rows_of_lanes(lanes: Sequence[LaneNumbers], measure: str, keys: Sequence[str
     frames = []
     for lane in lanes:
         sample = lane.sample
-        counts = np.broadcast_to(np.asarray(sample.weights, dtype=np.int64), sample.values.shape)
-        levels = [pl.lit(level, dtype=like[name]).alias(name) for name, level in zip(keys, lane.key, strict=True)]
-        frames.append(pl.DataFrame({measure: sample.values, COUNT: counts}).with_columns(levels))
+        frames.append(with_levels(pl.DataFrame({measure: sample.values, COUNT: sample.often}), keys, lane.key, like))
     return frames
+
+
+def with_levels(frame: pl.DataFrame, keys: Sequence[str], key: Key, like: pl.Schema) -> pl.DataFrame:
+    """The rows of one lane with the columns of its levels."""
+    return frame.with_columns(pl.lit(level, dtype=like[name]).alias(name) for name, level in zip(keys, key, strict=True))
 
 
 def packed_lanes(lanes: Sequence[LaneNumbers]) -> bytes:

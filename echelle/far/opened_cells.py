@@ -10,15 +10,13 @@ import numpy as np
 import polars as pl
 
 from echelle.far.cells import COUNT, MOST_DISTINCT, Grid, Place
-from echelle.far.lane_numbers import LaneNumbers, rows_of_lanes
+from echelle.far.lane_numbers import LaneNumbers, rows_of_lanes, with_levels
 from echelle.far.question import CountQuestion, LaneCells, lane_name
 from echelle.far.tally import PartTally
 from echelle.numbers.sample import Counts, Floats
 from echelle.tables.gathered import CELLS, NO_GRID, Gathered
 
 _CELL = "\x00cell"
-
-
 # A cell with more values may need a grid of its own; one with this part of all is opened whatever is looked for.
 _HEAVY, _LARGE = MOST_DISTINCT, 64
 
@@ -99,9 +97,8 @@ def counted_rows(tally: PartTally, question: CountQuestion, opened: Opened | Non
     numbers_of = {grid.place: number for number, grid in enumerate(grids)}
     for number, lane in enumerate(grids[: len(tally.grids)]):
         rows = [np.concatenate(arrays) for arrays in zip(*_rows_of_grid(lane, number, numbers_of, opened), strict=True)]
-        levels = [pl.lit(level, dtype=like[name]).alias(name) for name, level in zip(keys, lane.key, strict=True)]
-        columns = dict(zip((measure, COUNT, _CELL), rows, strict=True))
-        parts.append(pl.DataFrame(columns).with_columns(levels).select([*names, _CELL]))
+        columns = pl.DataFrame(dict(zip((measure, COUNT, _CELL), rows, strict=True)))
+        parts.append(with_levels(columns, keys, lane.key, like).select([*names, _CELL]))
     counted = pl.concat(parts, how="vertical_relaxed")
     if not grids:
         return counted.drop(_CELL), None
@@ -134,8 +131,7 @@ def _rows_of_grid(grid: Grid, lane: int, numbers_of: dict[Place, int], opened: O
             yield from _rows_of_grid(part, lane, numbers_of, opened)
         else:
             sample = part.sample
-            often = np.broadcast_to(np.asarray(sample.weights, dtype=np.int64), sample.values.shape)
-            yield _known(sample.values, often, lane)
+            yield _known(sample.values, sample.often, lane)
 
 
 def _known(values: Floats, counts: Counts, lane: int) -> Arrays:

@@ -11,8 +11,7 @@ from echelle.errors import InputError
 from echelle.far.counted_table import FarSample, reading_of_source
 from echelle.far.far_table import FarTable
 from echelle.far.manifest import Manifest, Part, manifest_of, root_of
-from echelle.tables.reading.subprocess_reader import meta_of
-from echelle.tables.storage.arrow_store import pack_column
+from echelle.tables.reading.subprocess_reader import lay_down, meta_of
 from echelle.tables.table import Table
 
 
@@ -43,10 +42,8 @@ def read_source_into(folder: Path, address: str) -> None:
     if manifest.rows is None:
         raise InputError("its files do not say how many rows they have", remedy="Bring Parquet files.")
     reading, sample = reading_of_source(manifest)
-    for place, column in enumerate(reading.table.columns):
-        folder.joinpath(f"{place}.arrow").write_bytes(pack_column(column))
     meta = meta_of(reading)
     meta["options"] |= {"format": manifest.format, "sample_rows": reading.table.rows, "files": len(manifest.parts)}
     meta["rows"] = manifest.rows
-    folder.joinpath("meta.json").write_bytes(orjson.dumps(meta))
+    lay_down(folder, reading.table, meta)
     folder.joinpath("source.json").write_bytes(record_of(manifest, sample))

@@ -32,7 +32,8 @@ def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction,
         if not largest:
             break
         power = math.frexp(largest)[1]
-        bound = math.ldexp(1.0, power - _REACH - 1)
+        # Above zero, also where the power is below the smallest number.
+        bound = math.ldexp(1.0, power - _REACH - 1) or math.ulp(0.0)
         if low >= bound or high <= -bound:
             sums = _near_sums(values, counts, math.frexp(min(abs(low), abs(high)))[1], power)
             return first + sums[0], second + sums[1]

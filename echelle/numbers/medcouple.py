@@ -30,7 +30,7 @@ def medcouple(ordered: Rising) -> float:
     [offsets] = decimals.samples
     whole = offsets if decimals.whole else offsets.moved(lambda parts: np.rint(parts * _PARTS))
     apart = 2 * whole.values - (whole[(n - 1) // 2] + whole[n // 2])
-    counts = np.broadcast_to(np.asarray(whole.weights, dtype=np.int64), apart.shape)
+    counts = whole.often
     above, below = apart > 0, apart < 0
     pairs = _Pairs(apart[above], counts[above], -apart[below][::-1], counts[below][::-1])
     tied = int(counts[apart == 0].sum())

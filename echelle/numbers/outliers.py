@@ -62,7 +62,7 @@ def _median_and_mad(ordered: Sample, k: float, definition: QuantileType) -> Fenc
     # Distances in float64 find the middle ones; the decimals say how large these are.
     away = np.abs(ordered.values - float(centre))
     places = np.argsort(away, kind="stable")
-    ends, n = np.cumsum(np.broadcast_to(ordered.weights, away.shape)[places]), len(ordered)
+    ends, n = np.cumsum(ordered.often[places]), len(ordered)
     found = [places[np.searchsorted(ends, rank, side="right")] for rank in ((n - 1) // 2, n // 2)]
     if ordered.cells is not None:
         for place in found:

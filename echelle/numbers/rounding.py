@@ -33,7 +33,7 @@ def decimals_of(values: Floats, most: int = 6) -> int:
     span = float(np.ptp(sample)) if len(sample) else 0.0
     if places <= _RECORDED or span == 0:
         return places
-    return min(places, max(0, 3 - math.floor(math.log10(span))))
+    return min(places, max(0, 3 - math.floor(math.log10(span)))) if math.isfinite(span) else 0
 
 
 def display_number(value: float | None, places: int) -> str:

@@ -101,6 +101,11 @@ class Sample:
         """What each different value counts: 1 where each occurs once."""
         return 1.0 if self.counts is None else self.counts
 
+    @property
+    def often(self) -> Counts:
+        """How often each different value occurs, shape (k,); not to be changed."""
+        return np.broadcast_to(np.int64(1), self.values.shape) if self.counts is None else self.counts
+
     def total(self, of: Floats) -> float:
         """The sum of a number (shape (k,)) for each value, with the repeats."""
         return float(of.sum()) if self.counts is None else float((of * self.counts).sum())
@@ -164,7 +169,7 @@ def less(sample: Sample, values: Floats) -> Sample:
     """The sample without some of its values, each as often as it stands among them."""
     if not len(values):
         return sample
-    counts = np.broadcast_to(np.asarray(sample.weights, dtype=np.int64), sample.values.shape).copy()
+    counts = sample.often.copy()
     places, cells, sums = np.searchsorted(sample.values, values), sample.cells, sample.sums
     if cells is not None:
         cells.around(places)
@@ -189,7 +194,7 @@ def merged(samples: Iterable[Sample]) -> Sample:
     order = np.argsort(values, kind="stable")
     if all(part.counts is None for part in parts):
         return tallied(values[order], None)
-    counts = np.concatenate([np.broadcast_to(part.weights, part.values.shape).astype(np.int64) for part in parts])
+    counts = np.concatenate([part.often for part in parts])
     return tallied(values[order], counts[order], _merged_cells(parts, order))
 
 

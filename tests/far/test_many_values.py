@@ -13,6 +13,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from echelle.far.cells import grid_of, merged_grids
 from echelle.far.counted_file import counted_file, table_of_counted_file
 from echelle.far.engine import HERE, Engine
 from echelle.far.far_table import Counted, FarTable
@@ -108,6 +109,7 @@ ODD = {
     "a code far beyond": (1e30, 1e30, -1e30),
     "every second row one value": (0.25,) * 10_000,
     "a value at each end": (-1e5,) * 3 + (1e5,) * 3,
+    "as far apart as figures go": (-8e307, 8e307),
     "nothing finite": (np.inf, -np.inf, np.nan),
 }
 
@@ -121,6 +123,17 @@ def test_what_widens_the_cells_leaves_numbers_and_curves(odd: tuple[float, ...],
     for lane, own in zip(arrange(recipe, table).lanes, arrange(recipe, whole(frame)).lanes, strict=True):
         inside = [np.count_nonzero((sample.values > 1) & (sample.values < 20)) for sample in (lane.ordered, own.ordered)]
         assert inside[0] >= min(200, inside[1])
+
+
+@pytest.mark.parametrize("values", [np.arange(5_000) * 5e-324, np.linspace(-1.7, 1.7, 5_000) * 1e308, np.arange(5_000) + 1e12])
+def test_a_grid_holds_every_value(values: np.ndarray[Any, np.dtype[np.float64]]) -> None:
+    """From the smallest numbers to the largest: each lies in its cell, whatever parts they came in."""
+    whole_grid, *parts = (grid_of(((), ()), part) for part in (values, values[:2_000], values[1_000:]))
+    places = whole_grid.places(values)
+    assert whole_grid.rows == len(values) and (np.diff(places) >= 0).all() and places[0] == 0
+    assert places[-1] == len(whole_grid.counts) - 1
+    merged = merged_grids(parts)
+    assert (merged.power, merged.first) == (whole_grid.power, whole_grid.first) and merged.rows == 6_000
 
 
 def test_cells_of_one_value_each_are_opened_too(tmp_path: Path) -> None:

@@ -25,6 +25,12 @@ def test_sums_are_those_of_fractions(pairs: dict[float, int]) -> None:
     assert second == sum(value * value * count for value, count in exact)
 
 
+def test_the_smallest_numbers_beside_zero() -> None:
+    values = np.arange(40) * 5e-324
+    exact = [Fraction(value) for value in values.tolist()]
+    assert binary_sums(values) == (sum(exact), sum(value * value for value in exact))
+
+
 @given(st.lists(ANY, min_size=1, max_size=40), st.integers(0, 40), st.integers(1, 3_000))
 def test_parts_come_to_the_same(values: list[float], cut: int, times: int) -> None:
     x = np.tile(np.array(values), times)

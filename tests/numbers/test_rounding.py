@@ -48,3 +48,7 @@ def test_decimals_follow_the_data() -> None:
     assert decimals_of(np.array([1.5, 2.25])) == 2
     assert decimals_of(np.array([])) == 0
     assert [digits_of_step(step) for step in (10.0, 2.5, 0.05, 0.0025)] == [0, 1, 2, 4]
+
+
+def test_numbers_as_far_apart_as_can_be_have_no_decimals() -> None:
+    assert decimals_of(np.array([-1.7e308, 0.123456789, 1.7e308])) == 0

@@ -102,7 +102,7 @@ def test_a_form_comes_back_as_it_was_left(people: dict[str, Client], comparison:
     box["layers"][0] |= {"width": 0.7, "quantile_type": 6, "fence": {"rule": "median and MAD", "k": 3.5, "of": "values"}}
     settled(owner, comparison, box)
     violin = in_form(owner, comparison, "violin")
-    violin["layers"][0] |= {"width": 0.5, "strength": 0.3} if "strength" in violin["layers"][0] else {"width": 0.5}
+    violin["layers"][0]["width"] = 0.5
     settled(owner, comparison, violin)
     settled(owner, comparison, in_form(owner, comparison, "histogram"))
     assert in_form(owner, comparison, "box")["layers"] == box["layers"]

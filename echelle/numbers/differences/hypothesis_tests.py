@@ -108,7 +108,7 @@ def brown_forsythe(lanes: Sequence[Values]) -> Evidence:
 def _from_median(offsets: Sample) -> Sample:
     """Distances from the median, twice as large: medians are whole numbers then, and distances exact."""
     middle = offsets[(len(offsets) - 1) // 2] + offsets[len(offsets) // 2]
-    counts = np.broadcast_to(offsets.weights, offsets.values.shape).astype(np.int64)
+    counts = offsets.often
     return tally_of(np.abs(2 * offsets.values - middle), counts)
 
 

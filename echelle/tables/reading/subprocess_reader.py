@@ -13,7 +13,7 @@ from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.reading.read import Reading, read_bytes
 from echelle.tables.reading.size_limits import USUAL_LIMITS
 from echelle.tables.storage.arrow_store import pack_column
-from echelle.tables.table import Remark
+from echelle.tables.table import Remark, Table
 
 
 def meta_of(reading: Reading) -> dict[str, Any]:
@@ -39,6 +39,11 @@ def read_into(folder: Path, file: Path, told: dict[str, Any], megabytes: float =
     """Read the file; what came of it lies in the folder as meta.json and a file a column. Raises InputError as reading does."""
     limits = replace(USUAL_LIMITS, megabytes=megabytes)
     reading = read_bytes(file.read_bytes(), ReadingOptions.model_validate(told), limits)
-    for place, column in enumerate(reading.table.columns):
+    lay_down(folder, reading.table, meta_of(reading))
+
+
+def lay_down(folder: Path, table: Table, meta: dict[str, Any]) -> None:
+    """What a table's record keeps as meta.json, and a file a column."""
+    for place, column in enumerate(table.columns):
         folder.joinpath(f"{place}.arrow").write_bytes(pack_column(column))
-    folder.joinpath("meta.json").write_bytes(orjson.dumps(meta_of(reading)))
+    folder.joinpath("meta.json").write_bytes(orjson.dumps(meta))
