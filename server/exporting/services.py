@@ -144,9 +144,7 @@ def _bundle(out: ExportContext) -> ExportFile:
         if coded:
             out.data.table.must_be_near("No identifier is replaced")
         # The list of its files redraws nothing; what was counted of them does.
-        data = RawData(
-            f"{out.data.table.name.removesuffix(ENDING)}{ENDING}", counted_bytes(out.recipe, out.data.table, out.data.steps)
-        )
+        data = RawData(f"{out.data.table.name}{ENDING}", counted_bytes(out.recipe, out.data.table, out.data.steps))
     contents = Contents(out.recipe, data, others, out.rows, _trail(out))
     made = bundle(with_pseudonyms(contents) if coded else contents)
     return ExportFile(made, "application/zip", ".zip")

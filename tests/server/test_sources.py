@@ -337,7 +337,12 @@ def _taken_in_elsewhere(owner: Client, bundle: bytes, scene: dict[str, Any]) -> 
     assert come.status_code == 200, come.content
     comparison = Comparison.objects.get(pk=come.json()["comparison"])
     table = comparison.head_entry.table
-    assert table is not None and table.counts_alone and (table.rows, table.options["files"]) == (3_000, 3)
+    assert (
+        table is not None
+        and table.counts_alone
+        and table.name == "Analyser network"
+        and (table.rows, table.options["files"]) == (3_000, 3)
+    )
     drawn = asked(owner, comparison).json()
     assert drawn["readings"] == scene["readings"] and drawn["note"] == scene["note"]
     recipe = dict(owner.get(f"/api/comparisons/{comparison.pk}").json()["recipe"])

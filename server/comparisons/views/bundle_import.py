@@ -56,7 +56,7 @@ class Bundles(Endpoint):
         raw = bundle.raw
         if raw.name.endswith(ENDING):
             first, again = read_counted(raw.data)
-            raw = RawData(raw.name, again)
+            raw = RawData(raw.name.removesuffix(ENDING), again)
         else:
             first = read_pieces([raw.data], told)
         read = [first, *(read_pieces([other.data], {}) for other in bundle.others)]

@@ -77,7 +77,7 @@ function TableHeader() {
           <span aria-hidden="true">/</span>
           <h1 className="truncate text-sheet">{table.name}</h1>
           <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
-            {table.far ? "counted where it lies" : "raw file kept, nothing overwritten"}
+            {keeping(table.far)}
           </span>
         </>
       }
@@ -138,6 +138,12 @@ function TakeOut({ table }: { table: string }) {
       onChoose={(format) => void save(format).catch(tell)}
     />
   );
+}
+
+/** Where the rows behind a table are. */
+function keeping(far: SampledTable | null): string {
+  if (far === null) return "raw file kept, nothing overwritten";
+  return far.source === null ? "counts from a bundle" : "counted where it lies";
 }
 
 /** Of a far table: what its rows here are, and what holds for all of them. */
