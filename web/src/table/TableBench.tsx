@@ -76,9 +76,7 @@ function TableHeader() {
           </Link>
           <span aria-hidden="true">/</span>
           <h1 className="truncate text-sheet">{table.name}</h1>
-          <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">
-            {keeping(table.far)}
-          </span>
+          <span className="hidden truncate text-[12px] text-sheet/60 xl:inline">{keeping(table.far)}</span>
         </>
       }
     >
