@@ -12,7 +12,7 @@ from echelle.numbers.sample import Counts, Floats
 # Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17; those nearer have fewer.
 _DIGIT, _REACH, _BITS = 17, 32, 53
 # Sums of products of digits (below 2^34) over so many numbers stay below 2^53, which float64 holds exactly.
-_BLOCK, _LARGEST_COUNT = 1 << 13, 1 << 18
+_BLOCK, _LARGEST_COUNT = 1 << 14, 1 << 18
 # Powers of two below this are products of float64, also of numbers far smaller.
 _PLAIN = 900
 
@@ -58,10 +58,11 @@ def _near_sums(values: Floats, counts: Counts | None, least: int, power: int) ->
     for start, end in zip(ends.tolist(), [*ends[1:].tolist(), len(values)], strict=True):
         rest = values[start:end] * 2.0**-power if abs(power) < _PLAIN else np.ldexp(values[start:end], -power)
         digits = held[:, : len(rest)]
-        for digit in digits[:count]:
+        for digit in digits[: count - 1]:
             rest *= step
             np.trunc(rest, out=digit)
             rest -= digit
+        np.multiply(rest, step, out=digits[count - 1])
         counted = digits if counts is None else digits * counts[start:end]
         for place, row in enumerate((counted[:count] @ digits.T).tolist()):
             sums[place] += int(row[count])

@@ -163,14 +163,18 @@ def _binned_spectrum(ordered: Sample, bandwidth: float, step: float) -> tuple[fl
     first = ordered[0] - pad
     length = int(np.ceil((ordered[-1] + pad - first) / step)) + 2
     size = _THIN * fft.next_fast_len(-(-length // _THIN), real=True)
-    place = (ordered.values - first) / step
+    place = ordered.values - first
+    place /= step
     left = place.astype(np.int64)
-    counts = np.bincount(left, weights=ordered.counts, minlength=size).astype(np.float64)
     place -= left
     if ordered.counts is not None:
         place *= ordered.counts
-    shares = np.bincount(left, weights=place, minlength=size)
-    counts -= shares
+    # Values rise, and so do their points of the grid: each point has a run of them.
+    bounds = np.searchsorted(left, np.arange(size + 1))
+    held = np.flatnonzero(bounds[1:] > bounds[:-1])
+    shares, counts = np.zeros(size), np.diff(np.append(0, ordered.ends)[bounds] if ordered.counts is not None else bounds)
+    shares[held] = np.add.reduceat(place, bounds[held])
+    counts = counts - shares
     counts[1:] += shares[:-1]
     return first, step, fft.rfft(counts), size
 

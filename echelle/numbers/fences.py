@@ -54,4 +54,6 @@ def count_beyond(ordered: Rising, fences: Fences) -> int:
 
 def beyond_fence(values: Floats, fences: Fences) -> NDArray[np.intp]:
     """Places (from 0) of the values strictly beyond a fence, in the order of ``values``."""
-    return np.flatnonzero((values < fences.low) | (values > fences.high))
+    beyond = values < fences.low
+    beyond |= values > fences.high
+    return np.flatnonzero(beyond)

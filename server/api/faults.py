@@ -51,7 +51,18 @@ class StaleRevision(Exception):
 
     def __init__(self, revision: int) -> None:
         super().__init__()
-        self.revision = revision
+        self.where = f"revision {revision}"
+
+
+class StalePeople(StaleRevision):
+    """The same for a person's or team's part in a study, and for who is in a team."""
+
+    what = "Someone changed this since you saw it"
+    remedy = "Nothing of theirs was lost. Look at what stands there now, then do it again."
+
+    def __init__(self, whom: str) -> None:
+        Exception.__init__(self)
+        self.where = whom
 
 
 class StalePreparation(StaleRevision):
@@ -136,7 +147,7 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, Busy):
         return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):
-        return Response(Fault(what=error.what, where=f"revision {error.revision}", remedy=error.remedy), status=409)
+        return Response(Fault(what=error.what, where=error.where, remedy=error.remedy), status=409)
     if is_disk_full(error):
         return Response(DISK_FULL, status=507)
     if isinstance(error, (OperationalError, InterfaceError)):

@@ -32,6 +32,7 @@ class Member(BaseModel):
     may_sign: bool
     team: str = Field(default="", description="the team that they came with; empty for who was let in themselves")
     active: bool = Field(description="whether their account works")
+    state: str = Field(description="what a change of their role names as seen")
 
 
 class MemberList(RootModel[list[Member]]):
@@ -44,6 +45,9 @@ class SetMember(RequestBody):
     username: str
     role: RoleName | None
     may_sign: bool = False
+    state: str = Field(
+        default="", max_length=64, description="the state of their role as it was seen; empty where they had none"
+    )
 
 
 class TeamState(BaseModel):
@@ -54,6 +58,7 @@ class TeamState(BaseModel):
     people: list[str] = Field(description="names of their accounts")
     keeper: str
     mine: bool = Field(description="whether whoever asks keeps it")
+    state: str = Field(description="what a change of the team names as seen")
 
 
 class TeamStates(RootModel[list[TeamState]]):
@@ -65,6 +70,7 @@ class KeptTeam(RequestBody):
 
     name: str = Field(max_length=200)
     people: list[str] = Field(max_length=200, description="names of their accounts")
+    state: str = Field(default="", max_length=64, description="the state of the team as it was seen; empty where it is new")
 
 
 TeamRoleName = Literal["editor", "reader", "viewer"]
@@ -79,6 +85,7 @@ class TeamOfStudy(BaseModel):
     people: list[str]
     role: TeamRoleName
     may_sign: bool
+    state: str = Field(description="what a change of its role names as seen")
 
 
 class TeamsOfStudy(RootModel[list[TeamOfStudy]]):
@@ -91,6 +98,7 @@ class SetTeam(RequestBody):
     team: uuid.UUID
     role: TeamRoleName | None
     may_sign: bool = False
+    state: str = Field(default="", max_length=64, description="the state of its role as it was seen; empty where it had none")
 
 
 class NewInvitation(RequestBody):

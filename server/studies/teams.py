@@ -13,6 +13,7 @@ from server.records.models import record
 from server.studies.bodies import SetTeam, TeamOfStudy, TeamState
 from server.studies.models import Membership, Role, Study, Team, TeamRole
 from server.studies.names import named
+from server.studies.states import must_be, state_of_team, state_of_team_role
 from server.studies.unknown_names import person_called
 
 MOST_TEAMS = 50
@@ -30,6 +31,7 @@ def state_of(team: Team, person: Person) -> TeamState:
     return TeamState(
         id=str(team.pk), name=team.name, people=sorted(member.username for member in team.people.all()),
         keeper=team.keeper.username, mine=team.keeper_id == person.pk,
+        state=state_of_team(team),
     )  # fmt: skip
 
 
@@ -44,10 +46,14 @@ def make_team(name: str, usernames: Sequence[str], keeper: Person) -> Team:
     return team
 
 
-def change_team(team: Team, name: str, usernames: Sequence[str]) -> None:
-    """Who is in it from now on; those who are out leave the studies that they came into with it."""
+def change_team(team: Team, name: str, usernames: Sequence[str], seen: str) -> None:
+    """Who is in it from now on; those who are out leave the studies that they came into with it. Raises StalePeople where the
+    team is no longer in the state that was ``seen``.
+    """
     people = _called(usernames, team.keeper, {member.username: member for member in team.people.all()})
     with transaction.atomic():
+        team = Team.objects.select_for_update(of=("self",)).select_related("keeper").get(pk=team.pk)
+        must_be(seen, state_of_team(team), team.name)
         team.name = named(name, "team")
         team.save(update_fields=["name"])
         team.people.set(people)
@@ -77,13 +83,18 @@ def end_team(team: Team) -> None:
 
 @transaction.atomic
 def set_team(study: Study, wanted: SetTeam, owner: Person) -> None:
-    """Let a team into a study, change its role, or take it out. Raises InputError for one that is not the owner's own."""
+    """Let a team into a study, change its role, or take it out. Raises InputError for one that is not the owner's
+    own, StalePeople where its role is no longer the one that was seen.
+    """
     here = Team.objects.filter(teamrole__study=study)
     team = next((team for known in (teams_of(owner), here) for team in known.filter(pk=wanted.team)), None)
     if team is None:
         raise InputError("there is no such team of yours", remedy="Choose one that you keep or are in.")
+    Study.objects.select_for_update().get(pk=study.pk)
+    held = TeamRole.objects.filter(study=study, team=team)
+    must_be(wanted.state, state_of_team_role(held.first()), team.name)
     if wanted.role is None:
-        TeamRole.objects.filter(study=study, team=team).delete()
+        held.delete()
     else:
         given = {"role": wanted.role, "may_sign": wanted.may_sign}
         TeamRole.objects.update_or_create(study=study, team=team, defaults=given)
@@ -106,7 +117,8 @@ def teams_in(study: Study) -> list[TeamOfStudy]:
     return [
         TeamOfStudy(
             id=str(role.team_id), name=role.team.name, role=role.role, may_sign=role.may_sign,
-            keeper=role.team.keeper.shown_name, people=sorted(person.shown_name for person in role.team.people.all()),
+            state=state_of_team_role(role), keeper=role.team.keeper.shown_name,
+            people=sorted(person.shown_name for person in role.team.people.all()),
         )
         for role in roles
     ]  # fmt: skip

@@ -54,12 +54,43 @@ def test_one_file_replaces_a_table(people: dict[str, Client], comparison: Compar
 def test_a_study_keeps_an_owner_whoever_takes_whom_out(people: dict[str, Client], study: Study) -> None:
     Membership.objects.filter(person__username="editor").update(role="owner")
     path = f"studies/{study.pk}/people"
+    states = {member["username"]: member["state"] for member in people["owner"].get(f"/api/{path}").json()}
 
     def takes_out(by: str, whom: str) -> Callable[[], int]:
-        return lambda: send(people[by], "put", path, {"username": whom, "role": None}).status_code
+        return lambda: send(people[by], "put", path, {"username": whom, "role": None, "state": states[whom]}).status_code
 
-    at_once([takes_out("owner", "editor"), takes_out("editor", "owner")])
+    assert sorted(at_once([takes_out("owner", "editor"), takes_out("editor", "owner")])) in ([200, 403], [200, 404])
     assert Membership.objects.filter(study=study, role="owner").count() == 1
+
+
+def test_of_two_who_change_one_role_the_second_sees_the_first(people: dict[str, Client], study: Study) -> None:
+    Membership.objects.filter(person__username="editor").update(role="owner")
+    path = f"studies/{study.pk}/people"
+    seen = {member["username"]: member["state"] for member in people["owner"].get(f"/api/{path}").json()}["viewer"]
+
+    def sets(by: str, role: str) -> Callable[[], int]:
+        return lambda: send(people[by], "put", path, {"username": "viewer", "role": role, "state": seen}).status_code
+
+    assert sorted(at_once([sets("owner", "reader"), sets("editor", "editor")])) == [200, 409]
+    stale = send(people["owner"], "put", path, {"username": "viewer", "role": None})
+    assert stale.status_code == 409 and stale.json()["where"] == "viewer"
+    assert Membership.objects.get(study=study, person__username="viewer").role in ("reader", "editor")
+
+
+def test_of_two_who_change_a_team_or_its_role_the_second_sees_the_first(people: dict[str, Client], study: Study) -> None:
+    [team] = send(people["owner"], "post", "teams", {"name": "Day", "people": []}).json()
+    kept = {"name": "Day", "state": team["state"]}
+
+    def fills(person: str) -> Callable[[], int]:
+        return lambda: send(people["owner"], "put", f"teams/{team['id']}", kept | {"people": [person]}).status_code
+
+    assert sorted(at_once([fills("viewer"), fills("stranger")])) == [200, 409]
+
+    def lets_in(role: str) -> Callable[[], int]:
+        wanted = {"team": team["id"], "role": role}
+        return lambda: send(people["owner"], "put", f"studies/{study.pk}/teams", wanted).status_code
+
+    assert sorted(at_once([lets_in("reader"), lets_in("editor")])) == [200, 409]
 
 
 def test_guides_of_two_people_both_stay(people: dict[str, Client], study: Study) -> None:

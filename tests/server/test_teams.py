@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from django.http import HttpResponse
 from django.test import Client
 
 from server.accounts.models import Person
@@ -20,7 +21,22 @@ def team_of(client: Client, name: str, *people: str) -> str:
 
 
 def let_in(client: Client, study: Study, team: str, role: str | None, **given: bool) -> int:
-    return int(send(client, "put", f"studies/{study.pk}/teams", {"team": team, "role": role, **given}).status_code)
+    path = f"studies/{study.pk}/teams"
+    shown = client.get(f"/api/{path}")
+    states = {held["id"]: held["state"] for held in shown.json()} if shown.status_code == 200 else {}
+    wanted = {"team": team, "role": role, "state": states.get(team, ""), **given}
+    return int(send(client, "put", path, wanted).status_code)
+
+
+def change(client: Client, team: str, name: str, *people: str) -> HttpResponse:
+    [state] = [held["state"] for held in client.get("/api/teams").json() if held["id"] == team]
+    return send(client, "put", f"teams/{team}", {"name": name, "people": list(people), "state": state})
+
+
+def set_person(client: Client, study: Study, person: str, role: str | None) -> HttpResponse:
+    path = f"studies/{study.pk}/people"
+    states = {member["username"]: member["state"] for member in client.get(f"/api/{path}").json()}
+    return send(client, "put", path, {"username": person, "role": role, "state": states.get(person, "")})
 
 
 def people_in(study: Study) -> dict[str, tuple[str, bool, str]]:
@@ -51,8 +67,7 @@ def test_the_people_of_a_team_come_change_and_go_together(people: People, study:
         "owner",
         ["Mira", "stranger", "viewer"],
     )
-    kept = {"name": "Late shift", "people": ["mira"]}
-    assert send(owner, "put", f"teams/{team}", kept).json()[0]["people"] == ["mira"]
+    assert change(owner, team, "Late shift", "mira").json()[0]["people"] == ["mira"]
     assert people_in(study) == THEMSELVES | {"mira": ("reader", True, "Late shift")}
     assert people["stranger"].get(f"/api/studies/{study.pk}").status_code == 404
     assert let_in(owner, study, team, "editor") == 200 and people_in(study)["mira"][:2] == ("editor", False)
@@ -73,13 +88,13 @@ def test_of_two_teams_the_role_that_may_most_counts_until_it_ends(people: People
 
 
 def test_one_in_with_a_team_gets_a_role_of_their_own_and_falls_back(people: People, study: Study, mira: Person) -> None:
-    owner, here = people["owner"], f"studies/{study.pk}/people"
+    owner = people["owner"]
     assert let_in(owner, study, team_of(owner, "Readers", "mira"), "reader") == 200
-    refused = send(owner, "put", here, {"username": "mira", "role": None})
+    refused = set_person(owner, study, "mira", None)
     assert refused.status_code == 422 and "Readers" in refused.json()["what"]
-    own = send(owner, "put", here, {"username": "mira", "role": "owner"}).json()
+    own = set_person(owner, study, "mira", "owner").json()
     assert {member["username"]: member["team"] for member in own}["mira"] == "" and people_in(study)["mira"][0] == "owner"
-    assert send(owner, "put", here, {"username": "mira", "role": None}).status_code == 200
+    assert set_person(owner, study, "mira", None).status_code == 200
     assert people_in(study)["mira"] == ("reader", False, "Readers")
     # Who has a role of their own and is in a team too does not leave by half.
     team_of(owner, "Editors", "editor")
@@ -90,7 +105,7 @@ def test_one_in_with_a_team_gets_a_role_of_their_own_and_falls_back(people: Peop
 def test_who_works_no_more_stays_in_a_team_until_its_keeper_says_so(people: People, study: Study, mira: Person) -> None:
     team = team_of(people["owner"], "Readers", "mira", "viewer")
     Person.objects.filter(pk=mira.pk).update(is_active=False)
-    kept = send(people["owner"], "put", f"teams/{team}", {"name": "Readers", "people": ["mira", "stranger"]})
+    kept = change(people["owner"], team, "Readers", "mira", "stranger")
     assert kept.status_code == 200 and kept.json()[0]["people"] == ["mira", "stranger"]
     assert send(people["owner"], "post", "teams", {"name": "Another", "people": ["mira"]}).status_code == 422
 

@@ -18,6 +18,7 @@ from server.records.models import record
 from server.studies.access import owned_study, visible_to
 from server.studies.bodies import Member, MemberList, SetMember
 from server.studies.models import Membership, Role, Study
+from server.studies.states import must_be, state_of_member
 from server.studies.teams import must_not_come_back, settle
 from server.studies.unknown_names import person_called
 
@@ -30,7 +31,7 @@ class Members(Endpoint):
         """Its people and their roles."""
         return Response(_members(visible_to(Study.objects.all(), request.user, study_id)))
 
-    @extend_schema(request=SetMember, responses={200: MemberList, 422: Fault})
+    @extend_schema(request=SetMember, responses={200: MemberList, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Let someone in, change a role, or take someone out; for owners. The last owner stays."""
         study = owned_study(request.user, study_id)
@@ -42,6 +43,8 @@ class Members(Endpoint):
             Study.objects.select_for_update().get(pk=study.pk)
             if not Study.objects.owned_by(request.user).filter(pk=study.pk).exists():
                 raise PermissionDenied
+            held = Membership.objects.filter(study=study, person=person).first()
+            must_be(wanted.state, state_of_member(held), person.shown_name)
             if wanted.role is None:
                 _take_out(study, person)
             else:
@@ -69,6 +72,7 @@ def _members(study: Study) -> MemberList:
             Member(
                 username=m.person.username, name=m.person.shown_name, role=m.role, may_sign=m.may_sign,
                 team=m.team.name if m.team else "", active=m.person.is_active,
+                state=state_of_member(m),
             )
             for m in rows
         ]

@@ -37,12 +37,12 @@ class Teams(Endpoint):
 class OneTeam(Endpoint):
     """A team, for its keeper."""
 
-    @extend_schema(request=KeptTeam, responses={200: TeamStates, 422: Fault})
+    @extend_schema(request=KeptTeam, responses={200: TeamStates, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, team_id: uuid.UUID) -> Response:
         """Rename it, or say who is in it."""
         team = get_object_or_404(_kept_by(request), pk=team_id)
         wanted = body_of(request, KeptTeam)
-        change_team(team, wanted.name, wanted.people)
+        change_team(team, wanted.name, wanted.people, wanted.state)
         return _teams(request)
 
     @extend_schema(responses={204: None})
@@ -70,7 +70,7 @@ class TeamsInStudy(Endpoint):
         """With their people and roles."""
         return Response(TeamsOfStudy(teams_in(visible_to(Study.objects.all(), request.user, study_id))))
 
-    @extend_schema(operation_id="set_team", request=SetTeam, responses={200: TeamsOfStudy, 422: Fault})
+    @extend_schema(operation_id="set_team", request=SetTeam, responses={200: TeamsOfStudy, 409: Fault, 422: Fault})
     def put(self, request: PersonRequest, study_id: uuid.UUID) -> Response:
         """Let a team in, change its role, or take it out; for owners."""
         study = owned_study(request.user, study_id)

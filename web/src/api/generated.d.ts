@@ -4230,6 +4230,12 @@ export interface components {
              * @description names of their accounts
              */
             people: string[];
+            /**
+             * State
+             * @description the state of the team as it was seen; empty where it is new
+             * @default
+             */
+            state?: string;
         };
         /** @enum {string} */
         KernelEnum: "gaussian" | "biweight" | "epanechnikov" | "triangular" | "uniform" | "raised-cosine";
@@ -4947,6 +4953,11 @@ export interface components {
              * @description whether their account works
              */
             active: boolean;
+            /**
+             * State
+             * @description what a change of their role names as seen
+             */
+            state: string;
         };
         /**
          * MemberList
@@ -6652,6 +6663,12 @@ export interface components {
              * @default false
              */
             may_sign?: boolean;
+            /**
+             * State
+             * @description the state of their role as it was seen; empty where they had none
+             * @default
+             */
+            state?: string;
         };
         /**
          * SetOrder
@@ -6695,6 +6712,12 @@ export interface components {
              * @default false
              */
             may_sign?: boolean;
+            /**
+             * State
+             * @description the state of its role as it was seen; empty where it had none
+             * @default
+             */
+            state?: string;
         };
         /**
          * SetUnit
@@ -7523,6 +7546,11 @@ export interface components {
             role: components["schemas"]["TeamOfStudyRoleEnum"];
             /** May Sign */
             may_sign: boolean;
+            /**
+             * State
+             * @description what a change of its role names as seen
+             */
+            state: string;
         };
         /** @enum {string} */
         TeamOfStudyRoleEnum: "editor" | "reader" | "viewer";
@@ -7547,6 +7575,11 @@ export interface components {
              * @description whether whoever asks keeps it
              */
             mine: boolean;
+            /**
+             * State
+             * @description what a change of the team names as seen
+             */
+            state: string;
         };
         /**
          * TeamStates
@@ -10724,6 +10757,14 @@ export interface operations {
                     "application/json": components["schemas"]["MemberList"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10969,6 +11010,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TeamsOfStudy"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {
@@ -11518,6 +11567,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TeamStates"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
                 };
             };
             422: {

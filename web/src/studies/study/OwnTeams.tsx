@@ -28,10 +28,13 @@ export function OwnTeams({ here, onLetIn, onChanged, onClose }: Props) {
   };
   const make = (name: string) =>
     void answer(api.POST("/api/teams", { body: { name, people: [] } })).then(take, tell);
-  const keep = ({ id, name, people }: Pick<TeamState, "id" | "name" | "people">) =>
+  const keep = ({ id, name, people, state }: Pick<TeamState, "id" | "name" | "people" | "state">) =>
     void answer(
-      api.PUT("/api/teams/{team_id}", { params: { path: { team_id: id } }, body: { name, people } }),
-    ).then(take, tell);
+      api.PUT("/api/teams/{team_id}", { params: { path: { team_id: id } }, body: { name, people, state } }),
+    ).then(take, (fault) => {
+      tell(fault);
+      return client.invalidateQueries({ queryKey: KEY });
+    });
   const go = (asked: Promise<unknown>) =>
     void asked.then(() => {
       onChanged();

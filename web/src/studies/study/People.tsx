@@ -18,13 +18,18 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
     queryFn: () => answer(api.GET("/api/studies/{study_id}/people", { params })),
   });
   const [username, setUsername] = useState("");
-  const set = (username: string, role: Role | null, may_sign = false) =>
-    answer(api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign } })).then(
+  const set = (username: string, role: Role | null, may_sign = false, state = "") =>
+    answer(
+      api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign, state } }),
+    ).then(
       (now) => {
         client.setQueryData(["people", study], now);
         return true;
       },
-      tell,
+      (fault) => {
+        tell(fault);
+        void client.invalidateQueries({ queryKey: ["people", study] });
+      },
     );
   const add = async () => {
     if (username.trim() && (await set(username.trim(), "viewer"))) setUsername("");
@@ -46,7 +51,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
                 role={member.role}
                 roles={ALL_ROLES}
                 maySign={member.may_sign}
-                onSet={(role, sign) => void set(member.username, role, sign)}
+                onSet={(role, sign) => void set(member.username, role, sign, member.state)}
               />
             ) : (
               <span className="text-muted">

@@ -23,13 +23,19 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
     staleTime: 0,
   });
   const [mine, setMine] = useState(false);
-  const set = (team: string, role: TeamRole | null, may_sign = false) =>
-    void answer(api.PUT("/api/studies/{study_id}/teams", { params, body: { team, role, may_sign } })).then(
+  const read = (key: string) => client.invalidateQueries({ queryKey: [key, study] });
+  const set = (team: string, role: TeamRole | null, may_sign = false, state = "") =>
+    void answer(
+      api.PUT("/api/studies/{study_id}/teams", { params, body: { team, role, may_sign, state } }),
+    ).then(
       (now) => {
         client.setQueryData(["teams of", study], now);
-        return client.invalidateQueries({ queryKey: ["people", study] });
+        return read("people");
       },
-      tell,
+      (fault) => {
+        tell(fault);
+        return read("teams of");
+      },
     );
   if (!teams) return null;
   return (
@@ -55,7 +61,7 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
                 role={team.role}
                 roles={TEAM_ROLES}
                 maySign={team.may_sign}
-                onSet={(role, sign) => set(team.id, role, sign)}
+                onSet={(role, sign) => set(team.id, role, sign, team.state)}
               />
             ) : (
               <span className="text-muted">
@@ -75,11 +81,7 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
         <OwnTeams
           here={teams.map((team) => team.id)}
           onLetIn={owner ? (team) => set(team, "viewer") : null}
-          onChanged={() =>
-            void Promise.all(
-              ["teams of", "people"].map((key) => client.invalidateQueries({ queryKey: [key, study] })),
-            )
-          }
+          onChanged={() => void Promise.all([read("teams of"), read("people")])}
           onClose={() => setMine(false)}
         />
       )}
