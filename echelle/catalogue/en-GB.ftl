@@ -857,6 +857,8 @@ remedy-stop = Stop at the data
 remedy-points = Show the points
 remedy-one-value = One mean value per { $one }, in the table
 remedy-size-by-n = Size by n
+remedy-resamples = { $count } resamples
+remedy-confidence = A confidence interval without resamples
 remedy-beside = Place them beside one another
 remedy-gather = In steps of { $length }{ $days ->
     [yes] {" "}days

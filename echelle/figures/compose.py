@@ -14,12 +14,13 @@ from echelle.figures.decoration.line_weights import scale_line_weights
 from echelle.figures.decoration.titles_axes_names import rulings, second_parts, titles_and_axes
 from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.frame import Band
+from echelle.figures.geometry.label_places import LabelPlaces
 from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.geometry.secondary_axis import secondary_axes
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.lane_pairs import lanes_shown
-from echelle.figures.layer_marks import LaidFigure, OccupiedBoxes, draw_layers, lane_views, part_of_points
+from echelle.figures.layer_marks import LaidFigure, OccupiedPlaces, draw_layers, lane_views, part_of_points
 from echelle.figures.layers.measure import measure_figure, refuse_without_place, refuse_words
 from echelle.figures.layout.layout import bare, lay_out
 from echelle.figures.layout.layout_model import PanelPlace
@@ -81,7 +82,7 @@ def _compose_figure(
         most_points=most,
     )
     # Draw: labels of guides stand first, marks keep off them.
-    occupied: OccupiedBoxes = {place.panel.key: [] for place in layout.panels}
+    occupied: OccupiedPlaces = {place.panel.key: LabelPlaces() for place in layout.panels}
     labels = [] if miniature else guide_labels(layout, context, letters, occupied)
     marks = draw_layers(figure, occupied)
     # No ruling goes through digits.

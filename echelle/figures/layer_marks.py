@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from echelle.figures.geometry.lettering import Box, Lettering
+from echelle.figures.geometry.label_places import LabelPlaces
+from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import LaneView, Layer, PanelView
@@ -16,7 +17,7 @@ from echelle.recipes.layers.base import AnyLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, GroupPart, Handle, ScenePart, TextPart, leaves
 
-OccupiedBoxes = dict[str, list[Box]]
+OccupiedPlaces = dict[str, LabelPlaces]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,8 +44,8 @@ class Marks:
     remarks: list[Advice] = field(default_factory=list)
 
 
-def draw_layers(figure: LaidFigure, occupied: OccupiedBoxes) -> Marks:
-    """All layers; ``occupied`` holds the boxes of labels in each panel, and takes those that layers write."""
+def draw_layers(figure: LaidFigure, occupied: OccupiedPlaces) -> Marks:
+    """All layers; ``occupied`` holds the places of labels in each panel, and takes those that layers write."""
     marks = Marks()
     places = {layer.id: i for i, layer in enumerate(figure.context.recipe.layers)}
     for settings, measurement in figure.measured:

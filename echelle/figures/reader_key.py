@@ -10,8 +10,9 @@ import numpy as np
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.figures.geometry.frame import MarkOf
+from echelle.figures.geometry.label_places import LabelPlaces
 from echelle.figures.geometry.lane_bands import colouring
-from echelle.figures.geometry.lettering import Block, Box, Lettering, claim_box
+from echelle.figures.geometry.lettering import Block, Lettering
 from echelle.figures.geometry.secondary_axis import MeasuredLayers
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement, Lane, PanelOf
@@ -111,7 +112,7 @@ def key_of(
     shown = {layer.id: note_of for layer, note_of in _notes(measure_figure(recipe, arrangement, 0))}
     shown |= {layer.id: note_of for layer, note_of in _notes(alone)}
     entries = _entries(recipe, shown, item, letters, width, down)
-    taken = [part.box for part in leaves(parts) if isinstance(part, TextPart)]
+    taken = LabelPlaces(part.box for part in leaves(parts) if isinstance(part, TextPart))
     for entry in entries:
         if entry.number is not None and entry.at is not None:
             parts += _badge_near(entry.number, entry.at, taken, letters, (width, down + item.height))  # type: ignore[arg-type]
@@ -215,12 +216,12 @@ def _places(part: ScenePart) -> Iterator[tuple[float, float]]:
 
 
 def _badge_near(
-    number: int, at: tuple[float, float], taken: list[Box], letters: Lettering, sheet: tuple[float, float]
+    number: int, at: tuple[float, float], taken: LabelPlaces, letters: Lettering, sheet: tuple[float, float]
 ) -> list[ScenePart]:
     """The number beside its mark, where none stands yet, with a line that leads to it."""
     half = _BADGE / 2
     spots = [(min(max(at[0] + dx, half), sheet[0] - half), max(at[1] + dy, half)) for dx, dy in _NEAR]
-    free = (spot for spot in spots if claim_box((spot[0] - half, spot[1] - half, spot[0] + half, spot[1] + half), taken))
+    free = (spot for spot in spots if taken.claim((spot[0] - half, spot[1] - half, spot[0] + half, spot[1] + half)))
     x, y = next(free, spots[0])
     fields = MarkOf("", "reader", "key-number", f"lead{number}").fields("")
     paint = Paint(stroke=letters.style.ink, stroke_width=0.6)

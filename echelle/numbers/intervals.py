@@ -13,9 +13,9 @@ from echelle.numbers.decimals import Decimals, decimals_of
 from echelle.numbers.moments import Moments, moments
 from echelle.numbers.quantiles import quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.resamples import picked_values, resampled_quantiles, resampled_sums
 from echelle.numbers.sample import Floats, Rising, Sample, sample_of
 
-Statistic = Callable[[Floats], Floats]
 Centre = Literal["mean", "median"]
 CentreInterval = Literal["SD", "SE", "confidence", "bootstrap percentile", "bootstrap BCa", "none"]
 
@@ -55,17 +55,6 @@ def median_interval(ordered: Rising, level: float = 0.95) -> Interval | None:
         middle = (low + high) // 2
         low, high = (middle, high) if held(middle) >= level else (low, middle)
     return Interval(float(ordered[low - 1]), float(ordered[n - low]), held(low), "confidence") if low else None
-
-
-def bootstrap(values: Floats, statistic: Statistic, resamples: int, seed: int) -> Floats:
-    """The statistic of resamples, shape (resamples,). ``statistic`` takes rows of values, shape (b, n), to shape (b,)."""
-    rng = np.random.default_rng(seed)
-    n, out = len(values), np.empty(resamples)
-    block = max(1, 4_000_000 // max(n, 1))
-    for start in range(0, resamples, block):
-        size = min(block, resamples - start)
-        out[start : start + size] = statistic(values[rng.integers(0, n, (size, n))])
-    return out
 
 
 def percentile_interval(drawn: Floats, level: float = 0.95) -> Interval:
@@ -108,6 +97,13 @@ class IntervalSettings:
     seed: int
 
 
+def draws(ordered: Rising, rule: CentreInterval, settings: IntervalSettings) -> int:
+    """How many values the interval of a sample draws again, about; a figure asks before it does."""
+    if not INTERVAL_RULES[rule].resampled:
+        return 0
+    return settings.resamples * (1 if settings.centre == "median" else picked_values(sample_of(ordered)))
+
+
 @dataclass(frozen=True)
 class IntervalRule:
     """A rule for the line about a centre: half its length from SD, SE and n where these are enough, which a table of summaries
@@ -119,6 +115,7 @@ class IntervalRule:
     half: Callable[[Moments, int, IntervalSettings], float | None] | None = None
     interval: Callable[[Sample, IntervalSettings], Interval | None] | None = None
     most: float = math.inf
+    resampled: bool = False
     stand_in: CentreInterval | None = None
 
 
@@ -164,30 +161,32 @@ def _order_statistics(ordered: Sample, settings: IntervalSettings) -> Interval |
     return median_interval(ordered, settings.level) if settings.centre == "median" else None
 
 
-def _statistic(centre: Centre) -> Statistic:
-    of = np.mean if centre == "mean" else np.median
-    return lambda rows: np.asarray(of(rows, axis=1), dtype=np.float64)
+def _resampled(offsets: Sample, settings: IntervalSettings) -> Floats:
+    """The centre of resamples, shape (resamples,)."""
+    rng = np.random.default_rng(settings.seed)
+    if settings.centre == "median":
+        return np.asarray(resampled_quantiles(offsets, (0.5,), settings.resamples, rng)[0], dtype=np.float64)
+    return resampled_sums(offsets, settings.resamples, rng)[0] / len(offsets)
 
 
 def _percentiles(ordered: Sample, settings: IntervalSettings) -> Interval:
-    decimals = decimals_of(ordered.repeats)
-    drawn = bootstrap(decimals.samples[0], _statistic(settings.centre), settings.resamples, settings.seed)
-    return _placed(percentile_interval(drawn, settings.level), decimals)
+    decimals = decimals_of(ordered)
+    return _placed(percentile_interval(_resampled(decimals.samples[0], settings), settings.level), decimals)
 
 
 def _bca(ordered: Sample, settings: IntervalSettings) -> Interval | None:
     # Of whole offsets: a resample ties with the values where it does on paper.
-    decimals = decimals_of(ordered.repeats)
-    [offsets] = decimals.samples
-    statistic, n = _statistic(settings.centre), len(offsets)
-    drawn = bootstrap(offsets, statistic, settings.resamples, settings.seed)
-    value = float(statistic(offsets[None, :])[0])
-    left_out = (offsets.sum() - offsets) / (n - 1) if settings.centre == "mean" else quantiles_without_each(offsets, 0.5)
+    decimals = decimals_of(ordered)
+    drawn, offsets = _resampled(decimals.samples[0], settings), decimals.samples[0].repeats
+    if settings.centre == "mean":
+        value, left_out = float(offsets.sum() / len(offsets)), (offsets.sum() - offsets) / (len(offsets) - 1)
+    else:
+        value, left_out = float(np.median(offsets)), quantiles_without_each(offsets, 0.5)
     interval = bca_interval(value, drawn, (left_out,), settings.level)
     return None if interval is None else _placed(interval, decimals)
 
 
-def _placed(interval: Interval, decimals: Decimals[Floats]) -> Interval:
+def _placed(interval: Interval, decimals: Decimals[Sample]) -> Interval:
     return Interval(decimals.place(interval.low), decimals.place(interval.high), interval.level)
 
 
@@ -196,8 +195,8 @@ INTERVAL_RULES: dict[CentreInterval, IntervalRule] = {
     "SD": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.sd, settings), stand_in="confidence"),
     "SE": IntervalRule("by usage", half=lambda shape, n, settings: _of_mean(shape.se, settings), stand_in="confidence"),
     "confidence": IntervalRule("Student 1908; Thompson 1936", half=_t_half, interval=_order_statistics),
-    "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles, most=1_000_000, stand_in="confidence"),
+    "bootstrap percentile": IntervalRule("Efron 1979", interval=_percentiles, resampled=True),
     # Means of resamples settle long before so many values.
-    "bootstrap BCa": IntervalRule("Efron 1987", interval=_bca, most=5_000, stand_in="bootstrap percentile"),
+    "bootstrap BCa": IntervalRule("Efron 1987", interval=_bca, most=5_000, resampled=True, stand_in="bootstrap percentile"),
     "none": IntervalRule("by usage"),
 }

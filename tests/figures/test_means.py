@@ -94,3 +94,20 @@ def test_intervals_that_are_given_stand_as_they_are() -> None:
 )
 def test_rows_are_not_taken_for_summaries(text: str) -> None:
     assert roles(read(text)) is None
+
+
+def test_resamples_that_take_too_long_are_refused_with_what_would_do() -> None:
+    """Of values that all differ; few different ones, and medians, are drawn whatever their number."""
+    many = lanes_table({"a": [i / 7 for i in range(30_000)]})
+    asked = {"interval": "bootstrap percentile", "resamples": 20_000}
+    data = recipe_of_form("means", "level", "group").model_dump(mode="json")
+    data["layers"] = [{"layer": "mean", "id": "m"} | asked]
+    with pytest.raises(InputError) as fault:
+        scene_of(Recipe.model_validate(data), many)
+    assert fault.value.where == "$.layers[0].resamples" and "600 million" in fault.value.what
+    [(path, value)] = fault.value.mends[0].changes
+    assert path == ("layers", 0, "resamples") and value == 13_300
+    data["layers"][0] |= {"centre": "median"}
+    assert drawn(scene_of(Recipe.model_validate(data), many))
+    data["layers"][0] |= {"centre": "mean"}
+    assert drawn(scene_of(Recipe.model_validate(data), lanes_table({"a": [i % 90 / 10 for i in range(30_000)]})))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy import stats
@@ -10,12 +12,13 @@ from echelle.numbers.censored_quantiles import Limit, quantile_in_order
 from echelle.numbers.cumulative import greatest_distance, normal_scores, plotting_positions, robust_line, steps
 from echelle.numbers.intervals import (
     INTERVAL_RULES,
+    Centre,
     CentreInterval,
     Interval,
     IntervalSettings,
     bca_interval,
-    bootstrap,
     centre_interval,
+    draws,
     mean_interval,
     median_interval,
 )
@@ -39,17 +42,12 @@ def test_the_mean_by_t_and_the_median_by_ranks() -> None:
     assert median_interval(X[:6]) is not None
 
 
-def mean_of_rows(rows: np.ndarray) -> np.ndarray:
-    return rows.mean(axis=-1)
-
-
 def line(values: np.ndarray, rule: CentreInterval, centre: str = "mean", level: float = 0.95) -> Interval | None:
     return centre_interval(values, moments(values), rule, IntervalSettings(centre, level, 4_000, 11))  # type: ignore[arg-type]
 
 
 def test_bootstrap_is_seeded_and_agrees_with_scipy() -> None:
-    drawn = bootstrap(X, mean_of_rows, 4_000, seed=11)
-    assert np.array_equal(drawn, bootstrap(X, mean_of_rows, 4_000, seed=11))
+    assert line(X, "bootstrap percentile") == line(X, "bootstrap percentile")
     for method, rule in (("percentile", "bootstrap percentile"), ("BCa", "bootstrap BCa")):
         interval = line(X, rule)  # type: ignore[arg-type]
         theirs = stats.bootstrap((X,), np.mean, n_resamples=20_000, method=method, random_state=3, vectorized=True)
@@ -59,7 +57,7 @@ def test_bootstrap_is_seeded_and_agrees_with_scipy() -> None:
         assert interval.high == pytest.approx(theirs.confidence_interval.high, abs=0.05 * width)
     constant = line(np.full(5, 2.0), "bootstrap BCa")
     assert constant is not None and constant.low == constant.high == 2.0
-    assert bca_interval(float(X.mean()), drawn + 100, (X,)) is None
+    assert bca_interval(float(X.mean()), X + 100, (X,)) is None
 
 
 def test_each_rule_of_a_line_is_what_its_name_says() -> None:
@@ -116,3 +114,23 @@ def test_stem_and_leaf() -> None:
     body = [line for line in stem_and_leaf(X) if line[0].isdigit()]
     high = sum(line.count(",") + 1 for line in stem_and_leaf(X) if line.startswith("high"))
     assert sum(len(line.partition(" | ")[2]) for line in body) + high == len(X)
+
+
+@pytest.mark.parametrize("centre", ["mean", "median"])
+@pytest.mark.parametrize("step", [None, 0.5])
+def test_centres_of_resamples_spread_as_those_of_drawn_resamples_do(centre: Centre, step: float | None) -> None:
+    """Few different values are drawn by their counts, medians by their ranks: both ends as of resamples drawn one by one."""
+    rng = np.random.default_rng(3)
+    values = np.sort(rng.lognormal(1, 0.5, 301) if step is None else rng.integers(0, 8, 301) * step)
+    drawn = getattr(np, centre)(values[rng.integers(0, 301, (40_000, 301))], axis=1)
+    interval = centre_interval(values, moments(values), "bootstrap percentile", IntervalSettings(centre, 0.9, 20_000, 1))
+    assert interval is not None
+    assert (interval.low, interval.high) == pytest.approx(np.quantile(drawn, (0.05, 0.95)), abs=0.02)
+
+
+def test_what_resamples_cost_is_known_before() -> None:
+    asked = IntervalSettings("mean", 0.95, 2_000, 1)
+    values, few = np.arange(90_000) / 7, np.sort(np.arange(90_000) % 30 / 10)
+    assert draws(values, "bootstrap BCa", asked) == 2_000 * 90_000 and draws(few, "bootstrap BCa", asked) == 2_000 * 300
+    assert draws(values, "bootstrap percentile", replace(asked, centre="median")) == 2_000
+    assert draws(values, "confidence", asked) == draws(values, "SD", asked) == 0

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.guide_labels import SMALL, named_outside, without_label
-from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering, claim_box
+from echelle.figures.geometry.label_places import LabelPlaces
+from echelle.figures.geometry.lettering import LEADING, Block, Box, Lettering
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.guide_values import PlacedGuide
 from echelle.figures.layout.layout_model import Layout, PanelPlace
@@ -77,11 +78,11 @@ def guide_lines(layout: Layout, context: FigureContext, letters: Lettering, behi
     return parts
 
 
-def guide_labels(layout: Layout, context: FigureContext, letters: Lettering, taken: dict[str, list[Box]]) -> list[ScenePart]:
-    """Labels, which lie over all marks; ``taken`` collects their boxes by panel."""
+def guide_labels(layout: Layout, context: FigureContext, letters: Lettering, taken: dict[str, LabelPlaces]) -> list[ScenePart]:
+    """Labels, which lie over all marks; ``taken`` collects their places by panel."""
     parts: list[ScenePart] = []
     for place in layout.panels:
-        through = _lines_through(place, context)
+        through = LabelPlaces(_lines_through(place, context))
         for number, item in enumerate(context.guides):
             labelled = not item.guide.label or named_outside(item)
             for strip in _strips(item, place):
@@ -109,7 +110,7 @@ def _in_view(strip: _Strip, place: PanelPlace) -> bool:
 
 
 def _label(
-    place: PanelPlace, written: str, number: int, strip: _Strip, taken: list[Box], lines: list[Box], letters: Lettering
+    place: PanelPlace, written: str, number: int, strip: _Strip, taken: LabelPlaces, lines: LabelPlaces, letters: Lettering
 ) -> list[ScenePart]:  # fmt: skip
     """In its strip beside its end, at the first place that no label takes, and none of ``lines`` if there is one; over what is
     drawn there on a plate that lets it through. Left out where none is free.
@@ -118,11 +119,11 @@ def _label(
     room = frame.width * 0.6 if frame.runs == "across" else max(strip.end - strip.start, 40.0)
     block = letters.block(written, room, size, 400, 2)
     spots = list(_places(frame, strip, block))
-    for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, []) for spot in spots)]:
+    for (x, y), avoided in [*((spot, lines) for spot in spots), *((spot, None) for spot in spots)]:
         box = (x, y, x + block.width, y + block.height)
         inside = frame.left <= x and box[2] <= frame.left + frame.width and frame.top - 1 <= y
-        inside = inside and box[3] <= frame.top + frame.height + 1 and claim_box(box, [*avoided])
-        if inside and claim_box(box, taken):
+        inside = inside and box[3] <= frame.top + frame.height + 1 and (avoided is None or avoided.free(box))
+        if inside and taken.claim(box):
             layer, ground = f"guide{number + 1}", letters.style.ground
             parts: list[ScenePart] = []
             if ground is not None:

@@ -36,14 +36,6 @@ class Block:
         return len(self.lines) * self.size * LEADING
 
 
-def claim_box(box: Box, taken: list[Box]) -> bool:
-    """Take a place for a label; False where another label stands in it."""
-    if any(box[0] < o[2] and o[0] < box[2] and box[1] < o[3] and o[1] < box[3] for o in taken):
-        return False
-    taken.append(box)
-    return True
-
-
 class Lettering:
     """Sets a figure's texts in its style, and remembers what no face could write."""
 

@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.frame import Band, Frame, MarkOf
+from echelle.figures.geometry.label_places import LabelPlaces
 from echelle.figures.geometry.lane_regions import region_of
-from echelle.figures.geometry.lettering import Box, Lettering
+from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import AnyLayer, RisingLayer
@@ -79,11 +80,11 @@ class LaneView(Generic[Data]):
 
 @dataclass(frozen=True)
 class PanelView(Generic[Data]):
-    """All lanes of one panel, for what goes from lane to lane. ``taken`` holds the boxes of labels that stand in it."""
+    """All lanes of one panel, for what goes from lane to lane. ``taken`` holds the places of labels that stand in it."""
 
     frame: Frame
     lanes: Sequence[LaneView[Data]]
-    taken: list[Box]
+    taken: LabelPlaces
 
 
 @dataclass(frozen=True)

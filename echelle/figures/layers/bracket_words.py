@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from echelle.figures.geometry.frame import Frame, MarkOf
-from echelle.figures.geometry.lettering import LEADING, SMALLEST, Box, Lettering, claim_box
+from echelle.figures.geometry.label_places import LabelPlaces
+from echelle.figures.geometry.lettering import LEADING, SMALLEST, Box, Lettering
 from echelle.scene.models import TextPart
 
 FOOT = 4.0
@@ -67,7 +68,7 @@ def _try_size(
 ) -> list[BracketWords | None]:
     out, edge = (1.0, frame.left + frame.width) if frame.runs == "across" else (-1.0, frame.top)
     start, room = (frame.top, frame.height) if frame.runs == "across" else (frame.left, frame.width)
-    taken = [_box(bracket.at - out * FOOT, bracket.at, bracket.start, bracket.end) for bracket in standing]
+    taken = LabelPlaces(_box(bracket.at - out * FOOT, bracket.at, bracket.start, bracket.end) for bracket in standing)
     words: list[BracketWords | None] = []
     for item in standing:
         lines = _two_lines(item.words) if two else (item.words,)
@@ -77,7 +78,7 @@ def _try_size(
         far = near + size * (_OVER + _UNDER + LEADING * (len(lines) - 1))
         box = _box(item.at + out * near, item.at + out * far, middle - half - _APART, middle + half + _APART)
         inside = out * (edge - item.at) >= far - 1.0 and 2 * half <= room
-        words.append(BracketWords(lines, size, middle) if inside and claim_box(box, taken) else None)
+        words.append(BracketWords(lines, size, middle) if inside and taken.claim(box) else None)
     return words
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue
-from echelle.figures.geometry.lettering import LEADING, Box, claim_box
+from echelle.figures.geometry.lettering import LEADING, Box
 from echelle.figures.lanes.control_charts import ControlChart, control_chart
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order
 from echelle.figures.lanes.order import order_shares, orders
@@ -24,6 +24,8 @@ from echelle.scene.models import Advice, Paint, ScenePart
 
 _WARNING = "1-2s"
 _SMALL = 0.85
+# So many rules of a lane are named on the figure, the first; the others have their rings.
+_MOST_NAMES = 1_000
 _USUAL = Control()
 
 
@@ -157,7 +159,7 @@ def _ring_boxes(layer: ControlLayer, view: LaneView[ControlLane]) -> list[Box]:
     """Where rings stand: no name is written over one."""
     lane = _lane_of(view)
     shown = [hit for hit in lane.chart.hits if layer.warnings or hit.rule != _WARNING]
-    at = np.array(sorted({place for hit in shown for place in hit.places}), dtype=np.intp)
+    at = np.array(sorted({place for hit in shown for place in hit.places})[: 2 * _MOST_NAMES], dtype=np.intp)
     values = view.band.lane.values[lane.chart.places[at]]
     seen, half = view.frame.sees(values), layer.size / 2
     xs, ys = view.frame.xy(view.frame.along_all(values[seen]), _across(view, lane, lane.chart.numbers[at][seen]))
@@ -169,11 +171,15 @@ def _rule_names(layer: ControlLayer, panel: PanelView[ControlLane], view: LaneVi
     lane = _lane_of(view)
     frame, parts, size = view.frame, list[ScenePart](), view.style.text_size * _SMALL
     assert view.letters is not None
-    for number, (rules, place) in enumerate(_last(layer, lane.chart.hits)):
-        value = float(view.band.lane.values[lane.chart.places[place]])
-        if frame.domain[0] <= value <= frame.domain[1]:
-            xs, ys = frame.xy(np.array([frame.along(value)]), _across(view, lane, lane.chart.numbers[[place]]))
-            x, y, away, wide = float(xs[0]), float(ys[0]), layer.size / 2 + 2, view.letters.width(rules, size)
+    named = _last(layer, lane.chart.hits)[:_MOST_NAMES]
+    at = np.array([place for _, place in named], dtype=np.intp)
+    values = view.band.lane.values[lane.chart.places[at]]
+    seen = frame.sees(values).tolist()
+    xs, ys = frame.xy(frame.along_all(values), _across(view, lane, lane.chart.numbers[at]))
+    away = layer.size / 2 + 2
+    for number, ((rules, _), here, x, y) in enumerate(zip(named, seen, xs.tolist(), ys.tolist(), strict=True)):
+        if here:
+            wide = view.letters.width(rules, size)
             spots = [(x + away, y + size * 0.33), (x - away - wide, y + size * 0.33)]
             spots += [(x - wide / 2, y - away - size * 0.3), (x - wide / 2, y + away + size)]
             parts += _put(layer, panel, view, f"hit{number}", rules, spots)
@@ -204,7 +210,7 @@ def _put(
     for x, y in spots:
         box = (x, y - size, x + wide, y + size * 0.3)
         within = frame.left <= x and x + wide <= frame.left + frame.width and frame.top - 1 <= box[1]
-        if within and box[3] <= frame.top + frame.height + 1 and claim_box(box, panel.taken):
+        if within and box[3] <= frame.top + frame.height + 1 and panel.taken.claim(box):
             return [letters.put(view.mark(layer.id, "point-name", number), frame.key, words, x, y, size, view.style.ink)]
     return []
 

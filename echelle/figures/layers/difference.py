@@ -11,7 +11,7 @@ import numpy as np
 from echelle.figures.geometry.axes import Ticks, ticks_of
 from echelle.figures.geometry.frame import Frame, MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.geometry.lettering import LEADING, Lettering, claim_box
+from echelle.figures.geometry.lettering import LEADING, Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.lanes.lane_pairs import LanePair
@@ -243,7 +243,7 @@ def _words(layer: DifferenceLayer, panel: PanelView[Shift]) -> list[ScenePart]:
             x, base = middle - wide / 2, min(ends) - 4
         box = (x, base - size, x + wide, base + size * 0.3)
         inside = frame.left <= x and x + wide <= frame.left + frame.width and base - size >= frame.top
-        if inside and claim_box(box, panel.taken):
+        if inside and panel.taken.claim(box):
             mark = view.mark(layer.id, "point-name")
             # A ground behind the words keeps the reference's line and points out of them.
             ground = view.mark(layer.id, "note").fields(frame.key)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.geometry.lettering import claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
@@ -107,7 +106,7 @@ def _names(layer: LineLayer, panel: PanelView[None]) -> list[ScenePart]:
                 continue
             # Over a line that lies flat, at its right end; beside the upper end of one that stands.
             x, y = (max(a, b), at - 1.5) if frame.runs == "up" else (at - 1.5, min(a, b) + size)
-            if x - wide >= frame.left and y - size >= frame.top and claim_box((x - wide, y - size, x, y + 1), panel.taken):
+            if x - wide >= frame.left and y - size >= frame.top and panel.taken.claim((x - wide, y - size, x, y + 1)):
                 mark = view.mark(layer.id, "line-label", name)
                 parts.append(letters.put(mark, frame.key, text, x, y, size, view.style.muted, anchor=1.0))
     return parts

@@ -10,12 +10,12 @@ from typing import Literal
 import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue, catalogue
-from echelle.errors import InputError
+from echelle.errors import InputError, Mend
 from echelle.figures.geometry.lane_regions import CENTRES
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, cache_on_lane
 from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
-from echelle.numbers.intervals import Centre, CentreInterval, IntervalSettings, centre_interval, half_length
+from echelle.numbers.intervals import Centre, CentreInterval, IntervalSettings, centre_interval, draws, half_length
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import Remark
 from echelle.recipes.layers.mean import MeanLayer
@@ -24,6 +24,9 @@ from echelle.scene.models import Paint, ScenePart
 
 # What the line of a lane shows: a rule's interval, or what a table of summaries gives.
 Shown = CentreInterval | Literal["given"]
+# So many values are drawn in some seconds.
+_MOST_DRAWN = 400_000_000
+_LEAST_RESAMPLES = 200
 
 
 @dataclass(frozen=True)
@@ -68,6 +71,25 @@ def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, R
     return LaneCentre(centre, (centre - half, centre + half), layer.interval), None
 
 
+def _refuse_many_draws(layer: MeanLayer, context: FigureContext) -> None:
+    """Raises InputError where intervals would draw more values again than a figure takes time for, with what would do."""
+    settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
+    lanes = [lane for lane in context.arrangement.lanes if lane.filled and lane.given is None]
+    drawn = sum(draws(lane.ordered, layer.interval, settings) for lane in lanes)
+    if drawn <= _MOST_DRAWN:
+        return
+    path: tuple[str | int, ...] = ("layers", context.recipe.layers.index(layer))
+    fitting, words = layer.resamples * _MOST_DRAWN // drawn // 100 * 100, context.words
+    mends = [Mend(words.say("remedy-confidence"), (((*path, "interval"), "confidence"),))]
+    if fitting >= _LEAST_RESAMPLES:
+        mends.insert(0, Mend(words.say("remedy-resamples", count=fitting), (((*path, "resamples"), fitting),)))
+    raise InputError(
+        f"{layer.resamples} resamples of these lanes are {drawn / 1e6:,.0f} million values, too many to be drawn",
+        where=f"$.layers[{path[1]}].resamples", mends=tuple(mends),
+        remedy=f"Choose {f'at most {fitting} resamples' if fitting >= _LEAST_RESAMPLES else 'fewer rows'}, or another line.",
+    )  # fmt: skip
+
+
 def interval_words(shown: Shown, layer: MeanLayer, centre: Centre, words: Catalogue) -> str:
     """What a line shows, by name."""
     return words.say("interval", kind=shown.replace(" ", "-"), level=f"{100 * layer.level:g}", centre=centre)
@@ -87,6 +109,7 @@ def lines_shown(lines: Iterable[object]) -> list[Shown]:
 
 def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[LaneCentre]:
     """The line of each lane; a bar begins at zero."""
+    _refuse_many_draws(layer, context)
     lines, extents = dict[str, LaneCentre](), {}
     stand_ins: dict[Remark, list[str]] = {}
     for lane in context.arrangement.lanes:

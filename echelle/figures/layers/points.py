@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from echelle.figures.geometry.frame import MarkOf
 from echelle.figures.geometry.lane_regions import CENTRES
-from echelle.figures.geometry.lettering import claim_box
 from echelle.figures.lanes.figure_context import FigureContext, Measurement, Order, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Arrangement, Extra, Lane, Rows
 from echelle.figures.lanes.order import numbers_in_order, order_shares, orders
@@ -306,7 +305,7 @@ def _names(layer: PointsLayer, panel: PanelView[Order]) -> list[ScenePart]:
             if left + wide > frame.left + frame.width:
                 left = float(x[place]) - gap - wide
             base = float(y[place]) + size * 0.33
-            if claim_box((left, base - size, left + wide, base + size * 0.3), panel.taken):
+            if panel.taken.claim((left, base - size, left + wide, base + size * 0.3)):
                 mark = view.mark(layer.id, "point-name", str(place))
                 parts.append(letters.put(mark, frame.key, text, left, base, size, letters.style.ink))
     return parts

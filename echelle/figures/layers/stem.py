@@ -10,7 +10,8 @@ import numpy as np
 
 from echelle.errors import InputError
 from echelle.figures.geometry.frame import MarkOf
-from echelle.figures.geometry.lettering import Lettering, claim_box
+from echelle.figures.geometry.label_places import LabelPlaces
+from echelle.figures.geometry.lettering import Lettering
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext, PanelView
 from echelle.numbers.sample import Floats
@@ -151,10 +152,10 @@ def _leaf_words(layer: StemLayer, panel: PanelView[Stems]) -> list[ScenePart]:
     text = example if most == 1 else f"{example} · {view.context.words.say('stem-leaf', most=most)}"
     wide, right = letters.width(text, size), frame.left + frame.width
     drawn = [part for lane in panel.lanes if lane.data and _legible(lane) for part in _texts(layer, lane, lane.data, letters)]
-    taken = [part.box for part in drawn if isinstance(part, TextPart)]
+    taken = LabelPlaces(part.box for part in drawn if isinstance(part, TextPart))
     for y in np.arange(frame.top + size, frame.top + frame.height, size / 2).tolist():
         for x in (right, right - (frame.width - wide) / 2, frame.left + wide + 2):
-            if wide < frame.width and claim_box((x - wide, y - size, x, y + 2), taken):
+            if wide < frame.width and taken.claim((x - wide, y - size, x, y + 2)):
                 mark = MarkOf("", layer.id, "note")
                 return [letters.put(mark, frame.key, text, x, y, size, view.style.muted, anchor=1.0)]
     return []

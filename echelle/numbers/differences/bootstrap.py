@@ -1,13 +1,12 @@
 """Differences whose intervals come from resampling: medians and other percentiles, ratios of SDs and of IQRs.
 
-Resampled order statistics are drawn from their exact distribution, without drawing the resamples themselves. All of it is
-computed from whole offsets, so that a resample ties with the sample where it does on paper.
+All of it is computed from whole offsets, so that a resample ties with the sample where it does on paper.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -17,14 +16,12 @@ from echelle.numbers.differences.estimate import Estimate, nothing
 from echelle.numbers.intervals import bca_interval
 from echelle.numbers.quantiles import on_the_way, position, quantiles_without_each
 from echelle.numbers.remarks import Remark, remark
+from echelle.numbers.resamples import resampled_quantiles, resampled_sums
 from echelle.numbers.sample import Floats, Sample, Values, sample_of_unordered
 
 RESAMPLES = 10_000
 SEED = 41
-_BLOCK = 4_000_000
 _MOST_DRAWN = 1_000
-# A binomial number costs as much as so many picked values.
-_DRAW_COST = 10
 _FEW_FOR_TAILS, _FEW_FOR_SPREADS = 30, 100
 
 
@@ -36,24 +33,6 @@ class ResampledEstimate:
     resampled: Floats
 
 
-def resampled_quantiles(ordered: Sample, ps: Sequence[float], resamples: int, rng: np.random.Generator) -> Floats:
-    """Type-7 quantiles of resamples of a sample, shape (len(ps), resamples).
-
-    The k-th smallest of n draws stands where the k-th smallest of n uniform numbers does; those follow beta distributions,
-    one given the one before (David & Nagaraja 2003, 2.5).
-    """
-    n = len(ordered)
-    places = [position(n, p) for p in ps]
-    ranks = sorted({rank for below, _ in places for rank in (below, min(below + 1, n))})
-    at: dict[int, Floats] = {}
-    before, last = np.zeros(resamples), 0
-    for rank in ranks:
-        before = before + (1 - before) * rng.beta(rank - last, n - rank + 1, resamples)
-        last = rank
-        at[rank] = ordered.at(np.minimum((before * n).astype(np.int64), n - 1))
-    return np.array([on_the_way(at[below], at[min(below + 1, n)], share) for below, share in places])
-
-
 def _quantile(ordered: Sample, p: float) -> float:
     """The type-7 quantile, rounded as those of resamples are."""
     below, share = position(len(ordered), p)
@@ -61,24 +40,10 @@ def _quantile(ordered: Sample, p: float) -> float:
     return float(on_the_way(*ends, share)[0])
 
 
-def _resampled_squares(offsets: Floats, resamples: int, rng: np.random.Generator) -> Floats:
-    """n times the sum of squared deviations of resamples, shape (resamples,): whole where offsets are. By how often each
-    different value is drawn where few differ.
-    """
-    n, out = len(offsets), np.empty(resamples)
-    values, counts = np.unique(offsets, return_counts=True)
-    few = len(values) <= n / _DRAW_COST
-    block = max(1, _BLOCK // (len(values) if few else n))
-    for start in range(0, resamples, block):
-        size = min(block, resamples - start)
-        if few:
-            drawn = rng.multinomial(n, counts / n, size)
-            sums, squares = drawn @ values, drawn @ (values * values)
-        else:
-            picked = offsets[rng.integers(0, n, (size, n))]
-            sums, squares = picked.sum(axis=1), np.einsum("ij,ij->i", picked, picked)
-        out[start : start + size] = n * squares - sums * sums
-    return np.asarray(np.maximum(out, 0.0))
+def _resampled_squares(offsets: Sample, resamples: int, rng: np.random.Generator) -> Floats:
+    """n times the sum of squared deviations of resamples, shape (resamples,): whole where offsets are."""
+    sums, squares = resampled_sums(offsets, resamples, rng)
+    return np.asarray(np.maximum(len(offsets) * squares - sums * sums, 0.0))
 
 
 def _squares_without_each(offsets: Floats) -> Floats:
@@ -135,13 +100,13 @@ def sd_ratio(
         return ResampledEstimate(_large_sd_ratio(reference, other, level), np.empty(0))
 
     def of(ordered: Sample, rng: np.random.Generator) -> _Statistics:
-        offsets = ordered.repeats - ordered[len(ordered) // 2]
-        size = len(offsets)
+        near = ordered.moved(lambda values: values - ordered[len(ordered) // 2])
+        offsets, size = near.repeats, len(near)
         value = float(size * (offsets**2).sum() - offsets.sum() ** 2)
         if size > _MOST_DRAWN:
             drawn = value * np.exp(2 * math.sqrt(_variance_of_log_sd(ordered)) * rng.standard_normal(resamples))
         else:
-            drawn = _resampled_squares(offsets, resamples, rng)
+            drawn = _resampled_squares(near, resamples, rng)
         left_out = _squares_without_each(offsets) * (size / (size - 2))
         return _Statistics(value, drawn, left_out)
 
