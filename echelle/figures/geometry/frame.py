@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, TypedDict
+from typing import Literal, TypedDict, TypeVar
 
 import numpy as np
 
+from echelle.figures.geometry.long_lines import places_seen
 from echelle.figures.lanes.lane import Lane, Rows
 from echelle.figures.lanes.transforms import LINEAR, Transform
 from echelle.numbers.sample import Floats
@@ -24,6 +25,8 @@ from echelle.scene.models import (
     point_columns,
     round_coordinate,
 )
+
+Share = TypeVar("Share", float, Floats)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -104,6 +107,7 @@ class Frame:
         cut off.
         """
         low, high = sorted(self.range)
+        along, across = places_seen(along, across)
         pieces = [(np.clip(along, low, high), across)] if closed else _inside(along, across, low, high)
         d = "".join(f"M{self._spots(*piece)}{'Z' if closed else ''}" for piece in pieces)
         return PathPart(**mark.fields(self.key), d=d, paint=paint)
@@ -197,8 +201,8 @@ class Band:
         """From start to end, in points."""
         return self.end - self.start
 
-    def across(self, share: float) -> float:
-        """The coordinate at a share of the lane's width from its middle: −0.5 is the upper edge, or the right one."""
+    def across(self, share: Share) -> Share:
+        """The coordinates at shares of the lane's width from its middle: −0.5 is the upper edge, or the right one."""
         return (self.start + self.end) / 2 + (-share if self.turned else share) * (self.end - self.start)
 
     def centre(self, share: float) -> float:

@@ -90,7 +90,7 @@ def _edges(view: LaneView[ControlLane], lane: ControlLane) -> list[tuple[float, 
 
 def _across(view: LaneView[ControlLane], lane: ControlLane, numbers: Floats) -> Floats:
     shares = order_shares(numbers, lane.order, view.band.turned)
-    return np.array([view.band.across(share) for share in shares.tolist()], dtype=np.float64)
+    return view.band.across(shares)
 
 
 def _draw(layer: ControlLayer, view: LaneView[ControlLane]) -> list[ScenePart]:

@@ -161,7 +161,7 @@ def _draw(layer: SeriesLayer, view: LaneView[LaneSeries]) -> list[ScenePart]:
 
 def _across(view: LaneView[LaneSeries], order: Order, at: Floats) -> Floats:
     shares = order_shares(at, order, view.band.turned)
-    return np.array([view.band.across(share) for share in shares.tolist()], dtype=np.float64)
+    return view.band.across(shares)
 
 
 def _areas(layer: SeriesLayer, view: LaneView[LaneSeries], order: Order, line: SeriesLine, number: int) -> Iterator[ScenePart]:
