@@ -9,10 +9,11 @@ import numpy as np
 
 from echelle.numbers.sample import Counts, Floats
 
-# Numbers within 2^32 of the largest have 85 bits at most below its first: five digits of 17; those nearer have fewer.
-_DIGIT, _REACH, _BITS = 17, 32, 53
-# Sums of products of digits (below 2^34) over so many numbers stay below 2^53, which float64 holds exactly.
-_BLOCK, _LARGEST_COUNT = 1 << 14, 1 << 18
+# Numbers within 2^32 of the largest have 85 bits at most below its first: five digits; those nearer have fewer.
+_REACH, _BITS = 32, 53
+# Sums of products of digits (below 2^40, where numbers are counted 2^34) over so many numbers stay below 2^53, which float64
+# holds exactly.
+_DIGIT, _COUNTED_DIGIT, _BLOCK, _LARGEST_COUNT = 20, 17, 1 << 13, 1 << 18
 # Powers of two below this are products of float64, also of numbers far smaller.
 _PLAIN = 900
 
@@ -49,10 +50,11 @@ def binary_sums(values: Floats, counts: Counts | None = None) -> tuple[Fraction,
 
 def _near_sums(values: Floats, counts: Counts | None, least: int, power: int) -> tuple[Fraction, Fraction]:
     """The same of values between 2^(least − 1), 33 powers below at most, and 2^power."""
-    count = -(-(_BITS + power - least) // _DIGIT)
+    digit_bits = _DIGIT if counts is None else _COUNTED_DIGIT
+    count = -(-(_BITS + power - least) // digit_bits)
     ends = np.arange(0, len(values), _BLOCK) if counts is None else _starts(counts)
     sums, products = [0] * count, [0] * (2 * count - 1)
-    step = math.ldexp(1.0, _DIGIT)
+    step = math.ldexp(1.0, digit_bits)
     # The last row counts the numbers, so that one product of matrices gives both sums.
     held = np.ones((count + 1, int(np.diff(ends, append=len(values)).max())))
     for start, end in zip(ends.tolist(), [*ends[1:].tolist(), len(values)], strict=True):
@@ -68,7 +70,8 @@ def _near_sums(values: Floats, counts: Counts | None, least: int, power: int) ->
             sums[place] += int(row[count])
             for other, summed in enumerate(row[:count]):
                 products[place + other] += int(summed)
-    return _placed(sums, power - _DIGIT * count), _placed(products, 2 * (power - _DIGIT * count))
+    lowest = power - digit_bits * count
+    return _placed(sums, digit_bits, lowest), _placed(products, digit_bits, 2 * lowest)
 
 
 def _starts(counts: Counts) -> Counts:
@@ -77,9 +80,9 @@ def _starts(counts: Counts) -> Counts:
     return np.flatnonzero(np.diff((ends - counts) // _BLOCK, prepend=-1))
 
 
-def _placed(digits: list[int], power: int) -> Fraction:
-    """Digits from the highest on as one number whose lowest digit counts 2^power."""
+def _placed(digits: list[int], bits: int, power: int) -> Fraction:
+    """Digits of so many bits from the highest on as one number whose lowest digit counts 2^power."""
     whole = 0
     for digit in digits:
-        whole = (whole << _DIGIT) + digit
+        whole = (whole << bits) + digit
     return Fraction(whole << power) if power >= 0 else Fraction(whole, 1 << -power)

@@ -169,12 +169,9 @@ def _binned_spectrum(ordered: Sample, bandwidth: float, step: float) -> tuple[fl
     place -= left
     if ordered.counts is not None:
         place *= ordered.counts
-    # Values rise, and so do their points of the grid: each point has a run of them.
-    bounds = np.searchsorted(left, np.arange(size + 1))
-    held = np.flatnonzero(bounds[1:] > bounds[:-1])
-    shares, counts = np.zeros(size), np.diff(np.append(0, ordered.ends)[bounds] if ordered.counts is not None else bounds)
-    shares[held] = np.add.reduceat(place, bounds[held])
-    counts = counts - shares
+    counts = np.bincount(left, weights=ordered.counts, minlength=size).astype(np.float64)
+    shares = np.bincount(left, weights=place, minlength=size)
+    counts -= shares
     counts[1:] += shares[:-1]
     return first, step, fft.rfft(counts), size
 
