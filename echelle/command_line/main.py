@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import io
 import os
 import sys
@@ -28,7 +29,11 @@ class CommandGroup(click.Group):
         """The command of that name; None where there is none."""
         if cmd_name not in COMMANDS:
             return None
+        # Modules stay: nobody looks for garbage in them, neither while they come nor later.
+        gc.disable()
         command = getattr(import_module(f"echelle.command_line.{cmd_name}"), cmd_name)
+        gc.freeze()
+        gc.enable()
         assert isinstance(command, click.Command)
         return command
 
