@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 import os
+import re
 import subprocess
 import sys
 from collections.abc import Callable
@@ -172,3 +173,10 @@ def test_a_table_says_names_as_they_are_written(tmp_path: Path) -> None:
     assert [line.split("  ")[0] for line in lines[2 : 2 + len(names)]] == [" ".join(name.split()) for name in names]
     ends = [line[: line.rindex("0")] for line in lines[2 : 2 + len(names)]]
     assert len(ends[0]) == len(ends[1]) == len(ends[2]) + 2 == len(ends[3]) - 1
+
+
+def test_every_number_that_is_told_has_one_minus_sign(tmp_path: Path) -> None:
+    source = tmp_path / "falling.csv"
+    source.write_text("day,level\n" + "\n".join(f"{'ab'[i % 2]},{i * 0.37 % 3 - 7 * (i % 2):.2f}" for i in range(40)))
+    told = run("compare", str(source), "--measure", "level", "--groups", "day").stdout.decode()
+    assert "Welch t: −" in told and not re.search(r"(?<!\d)-\d", told)

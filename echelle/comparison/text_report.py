@@ -104,7 +104,8 @@ def _test(line: TestLine) -> str:
     how = "exact" if line.exact else "approximate"
     rest = f"; {line.remark}" if line.remark else ""
     counts = " and ".join(map(str, line.n))
-    return f"{line.name}: {line.statistic:.4g}{df}, {p_words(line.p)}{adjusted}  [{how}, n = {counts}{rest}]"
+    statistic = f"{line.statistic:.4g}".replace("-", "−")
+    return f"{line.name}: {statistic}{df}, {p_words(line.p)}{adjusted}  [{how}, n = {counts}{rest}]"
 
 
 def _variance(line: VarianceAnswer) -> str:

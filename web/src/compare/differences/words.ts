@@ -35,7 +35,7 @@ export function testWords(line: TestLine): string {
   if (line.p === null || line.statistic === null) return line.remark;
   const df = line.df.length ? `, df ${line.df.map((value) => Number(value.toPrecision(4))).join(" and ")}` : "";
   const rest = line.remark ? `; ${line.remark}` : "";
-  const numbers = withOwnMark(`${Number(line.statistic.toPrecision(4))}${df}`);
+  const numbers = withOwnMark(`${Number(line.statistic.toPrecision(4))}${df}`.replaceAll("-", "−"));
   return `${numbers}, ${line.exact ? "exact" : "approximate"}, n = ${line.n.join(" and ")}${rest}`;
 }
 
