@@ -13,6 +13,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
+from echelle.tables.reading.byte_pieces import count_of_byte, pieces_of, touches
 from echelle.tables.reading.delimiter import BLANKS, Dialect, csv_reader, words_of_line
 from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
 from echelle.tables.reading.size_limits import ReadingLimits
@@ -79,8 +80,7 @@ def _regular(data: bytes, dialect: Dialect, skipped: int) -> Grid | None:
         return None
     if data.endswith(b"\n\n"):
         data = data.rstrip(b"\n")
-    letters = np.frombuffer(data, dtype=np.uint8)
-    ends, cuts = int(np.count_nonzero(letters == 0x0A)), int(np.count_nonzero(letters == ord(delimiter)))
+    ends, cuts = count_of_byte(data, 0x0A), count_of_byte(data, ord(delimiter))
     records = ends if data.endswith(b"\n") else ends + 1
     if cuts == 0 or cuts % records:
         return None
@@ -105,20 +105,11 @@ def _regular(data: bytes, dialect: Dialect, skipped: int) -> Grid | None:
 
 def _spaces_at_edges(data: bytes, delimiter: bytes) -> bool:
     """Whether any cell may begin or end with a space; where spaces of other scripts stand anywhere, each cell is asked."""
-    letters = np.frombuffer(data, dtype=np.uint8)
-    leads = np.flatnonzero(letters >= 0xC2)
-    if len(leads) and any(_at(letters, leads, space).any() for space in _WIDE_SPACES):
-        return True
-    for space in b" " if delimiter == b"\t" else b" \t":
-        if space not in data:
-            continue
-        places = np.flatnonzero(letters == space)
-        if places[0] == 0 or places[-1] == len(letters) - 1:
+    for piece in () if data.isascii() else pieces_of(data, overlap=2):
+        leads = np.flatnonzero(piece >= 0xC2)
+        if len(leads) and any(_at(piece, leads, space).any() for space in _WIDE_SPACES):
             return True
-        around = (letters[places - 1], letters[places + 1])
-        if any((side == edge).any() for side in around for edge in (delimiter[0], 0x0A)):
-            return True
-    return False
+    return any(touches(data, space, delimiter + b"\n") for space in (b" " if delimiter == b"\t" else b" \t"))
 
 
 def _at(letters: NDArray[np.uint8], places: NDArray[np.intp], wanted: bytes) -> NDArray[np.bool_]:

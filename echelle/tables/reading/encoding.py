@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from echelle.errors import InputError
+from echelle.tables.reading.byte_pieces import holds_controls
 from echelle.tables.table import Remark, Remedy
 
 Encoding = Literal[
@@ -156,7 +157,10 @@ def _is_utf8(data: bytes) -> bool:
     decoder = codecs.getincrementaldecoder("utf-8")()
     try:
         for start in range(0, len(data), _PIECE):
-            decoder.decode(data[start : start + _PIECE])
+            piece = data[start : start + _PIECE]
+            # A letter that the piece before began is none.
+            if not piece.isascii() or decoder.getstate()[0]:
+                decoder.decode(piece)
         decoder.decode(b"", final=True)
     except UnicodeDecodeError:
         return False
@@ -206,7 +210,7 @@ def _is_paired(lines: bytes, page: Encoding) -> bool:
 def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Decoded:
     """Without control characters, and with "\\n" at line ends. Raises InputError where too much of the start is no text."""
     said = list(remarks or [])
-    if _holds_controls(data):
+    if holds_controls(data):
         bare = data.translate(None, _CONTROLS)
         gone = len(data) - len(bare)
         start = data[:_SAMPLE]
@@ -219,15 +223,6 @@ def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Dec
         said.append(Remark("read-controls", {"count": gone}, line=line))
         data = bare
     return Decoded(_plain(data), name, tuple(said))
-
-
-def _holds_controls(data: bytes) -> bool:
-    """Whether any control character is among the bytes, looked at piece by piece so that nothing is copied whole."""
-    for start in range(0, len(data), _PIECE):
-        piece = data[start : start + _PIECE]
-        if len(piece.translate(None, _CONTROLS)) < len(piece):
-            return True
-    return False
 
 
 def _plain(data: bytes) -> bytes:
