@@ -59,6 +59,9 @@ def code_texts(texts: pl.Series) -> Coded:
         short = [-1 if text is None else places.setdefault(text, len(places)) for text in texts.to_list()]
         return np.array(short, dtype=np.int32), pl.Series(list(places), dtype=pl.String)
     distinct = texts.drop_nulls().unique(maintain_order=True)
+    if len(distinct) == len(texts):
+        # Each its own: nothing is looked up.
+        return np.arange(len(texts), dtype=np.int32), written(distinct)
     if texts.dtype != pl.String:
         distinct, texts = written(distinct), written(texts)
     places_of = texts.cast(pl.Enum(distinct)).to_physical()

@@ -119,8 +119,9 @@ def _numbered(
         texts = written(cells).clone().scatter(np.flatnonzero(known), read(numerals.numbers[known]))
     elif kind.kind == "category":
         codes, distinct = code_texts(cells)
-        held, first = np.unique(codes, return_index=True)
-        value = {int(code): float(numerals.numbers[place]) for code, place in zip(held, first, strict=True) if code >= 0}
+        # Texts are coded in the order in which they come.
+        first = np.flatnonzero(np.diff(np.maximum.accumulate(codes), prepend=-1))
+        value = dict(enumerate(numerals.numbers[first].tolist()))
         numbers = [code for code in value if not np.isnan(value[code])]
         order = tuple(str(distinct[code]) for code in sorted(numbers, key=lambda code: value[code]))
         coded = (codes, distinct) if len(numbers) == len(distinct) else None
