@@ -45,11 +45,12 @@ def _without_headings(
     named = [i for i, head in enumerate(heads) if head]
     if len(named) < 2 or frame.height == 0:
         return frame, lines
-    again = pl.Series(np.ones(frame.height, dtype=np.bool_))
-    for i in named:
-        again = again & (frame.to_series(i) == heads[i]).fill_null(False)
-        if not again.any():
-            return frame, lines
+    again = (frame.to_series(named[0]) == heads[named[0]]).fill_null(False)
+    for i in named[1:]:
+        if again.any():
+            again = again & (frame.to_series(i) == heads[i]).fill_null(False)
+    if not again.any():
+        return frame, lines
     places = again.arg_true().to_list()
     titles = [place - 1 for place in places if place and sum(cell is not None for cell in frame.row(place - 1)) == 1]
     gone = np.zeros(frame.height, dtype=np.bool_)
