@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from echelle.errors import InputError
-from echelle.tables.reading.byte_pieces import holds_controls
+from echelle.tables.reading.pieces import holds_controls
 from echelle.tables.table import Remark, Remedy
 
 Encoding = Literal[

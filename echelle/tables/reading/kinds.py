@@ -127,7 +127,7 @@ def _numbered(
     elif kind.kind == "category":
         codes, distinct = code_texts(cells)
         # Texts are coded in the order in which they come.
-        first = np.flatnonzero(np.diff(np.maximum.accumulate(codes), prepend=-1))
+        first = np.searchsorted(np.maximum.accumulate(codes), np.arange(len(distinct)))
         value = dict(enumerate(numerals.numbers[first].tolist()))
         numbers = [code for code in value if not np.isnan(value[code])]
         order = tuple(str(distinct[code]) for code in sorted(numbers, key=lambda code: value[code]))

@@ -13,12 +13,12 @@ from echelle.numbers.sample import Floats
 from echelle.tables.dates import days_of
 from echelle.tables.name_words import WEAK_HEADS, head_of, names_amount, names_group, names_unit_of_study, words_of
 from echelle.tables.numerals import Numerals
+from echelle.tables.reading.pieces import pieces_of_values
 from echelle.tables.table import Kind, Mark
 from echelle.tables.text_search import all_fit, any_fits
 
 NumberRemark = Literal["none", "codes", "zeros", "long", "years", "compact dates", "serial dates"]
 
-_START = 1_000
 _FEW = 12
 _ENOUGH_ROWS = 30
 _COUNTER_NAMES = frozenset(
@@ -54,16 +54,17 @@ def number_kind(
     """What a column is whose cells are numbers but for marks of missing cells; ``first`` for a table's first column. Without
     ``days`` no number is taken for a day.
     """
-    numbers = numerals.numbers[numerals.marks == Mark.NUMBER]
+    known = numerals.marks == Mark.NUMBER
+    numbers = numerals.numbers if known.all() else numerals.numbers[known]
     if len(numbers) == 0 or unit or bool((numerals.marks > Mark.MISSING).any()) or numerals.percent:
         return _MEASURE
-    if not (np.array_equal(numbers[:_START], np.round(numbers[:_START])) and np.array_equal(numbers, np.round(numbers))):
+    if not all(np.array_equal(piece, np.round(piece)) for piece in pieces_of_values(numbers)):
         if days and _days_in_series(name, numbers):
             return NumberKind("date", remark="serial dates")
         return NumberKind("category", True, "codes") if _half_steps(name, numbers) else _MEASURE
     if _any_zeros_lead(cells) and any_fits(cells, r"^0\d+$"):
         return NumberKind("identifier", remark="none" if all_fit(cells, r"^0\d+$") or _one_width(cells) else "zeros")
-    if float(np.abs(numbers).max()) >= _EXACT:
+    if max(float(numbers.max()), -float(numbers.min())) >= _EXACT:
         return NumberKind("identifier", remark="long")
     if days and _days_in_series(name, numbers):
         return NumberKind("date", remark="serial dates")
@@ -83,9 +84,18 @@ def _counted(whole: Floats) -> tuple[Floats, NDArray[np.int64]]:
     if high - low >= min(len(whole), _WIDEST):
         distinct, often = np.unique(whole, return_counts=True)
         return np.asarray(distinct, dtype=np.float64), np.asarray(often, dtype=np.int64)
-    counts = np.bincount((whole - low).astype(np.int64))
-    there = np.flatnonzero(counts)
-    return np.asarray(there + low, dtype=np.float64), np.asarray(counts[there], dtype=np.int64)
+    span = int(high - low) + 1
+    if span == len(whole):
+        there = np.zeros(span, dtype=np.bool_)
+        for part in pieces_of_values(whole):
+            there[(part - low).astype(np.int64)] = True
+        if there.all():
+            return np.arange(low, high + 1), np.broadcast_to(np.int64(1), span)
+    counts = np.zeros(span, dtype=np.int64)
+    for part in pieces_of_values(whole, span):
+        counts += np.bincount((part - low).astype(np.int64), minlength=span)
+    held = np.flatnonzero(counts)
+    return np.asarray(held + low, dtype=np.float64), np.asarray(counts[held], dtype=np.int64)
 
 
 def _whole_kind(name: str, cells: pl.Series, numerals: Numerals, numbers: Floats, first: bool) -> NumberKind:
@@ -178,12 +188,12 @@ def _names_years(name: str, numbers: Floats, distinct: Floats) -> bool:
     words = set(words_of(name))
     if words & _YEAR_WORDS:
         return True
-    rising = bool((np.diff(numbers) >= 0).all()) and len(distinct) >= 8
     return (
-        rising
+        len(distinct) >= 8
         and float(distinct[-1] - distinct[0]) == len(distinct) - 1
         and float(distinct[0]) >= 1700
         and float(distinct[-1]) <= 2100
+        and bool((np.diff(numbers) >= 0).all())
     )
 
 

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.sample import Floats
 from echelle.tables.column_summary import summary_of
 from echelle.tables.name_words import words_of
 from echelle.tables.numerals import Decimal
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.heading import Cells
+from echelle.tables.reading.pieces import pieces_of_values
 from echelle.tables.reading.wide_layout import turned_remarks
 from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, names_mean, summary_columns
 from echelle.tables.table import Column, Mark, Remark, Remedy
@@ -70,22 +73,43 @@ def _missing_codes(column: Column) -> list[Remark]:
         low, high = float(np.fmin.reduce(column.numbers)), float(np.fmax.reduce(column.numbers))
     if low not in _MISSING_CODES and high not in _MISSING_CODES:
         return []  # what lies far outside is the lowest or the highest
-    numbers = column.numbers[(column.marks == Mark.NUMBER) & np.isfinite(column.numbers)]
-    if len(numbers) < _LEAST_ROWS:
+    counts, rest = _codes_and_rest(column.numbers, column.marks)
+    if sum(counts.values()) + rest.count < _LEAST_ROWS or rest.count < _LEAST_ROWS / 2:
         return []
     remarks = []
-    for code in (code for code in _MISSING_CODES if low <= code <= high):
-        count = int(np.count_nonzero(numbers == code))
-        if not count:
-            continue
-        rest = numbers[~np.isin(numbers, _MISSING_CODES)]
-        if len(rest) < _LEAST_ROWS / 2 or not _far_outside(code, rest):
+    for code, count in counts.items():
+        if not count or not _far_outside(code, rest):
             continue
         text = next(str(t) for t, n in zip(column.texts, column.numbers, strict=True) if n == code)
         undo = Remedy("undo-missing-code", {"code": text}, steps=({"step": "missing", "column": column.name, "marks": [text]},))
         values: dict[str, str | int] = {"column": column.name, "code": text, "count": count}
         remarks.append(Remark("read-missing-code", values, column.name, remedies=(undo,)))
     return remarks
+
+
+@dataclass
+class _Rest:
+    """How many numbers are no code for missing, and from where to where they lie."""
+
+    count: int = 0
+    low: float = math.inf
+    high: float = -math.inf
+
+
+def _codes_and_rest(numbers: Floats, marks: NDArray[np.int8]) -> tuple[dict[float, int], _Rest]:
+    """How often each code for missing stands among finite numbers, and the others."""
+    counts, rest = dict.fromkeys(_MISSING_CODES, 0), _Rest()
+    for part, said in zip(pieces_of_values(numbers), pieces_of_values(marks), strict=True):
+        finite = part[(said == Mark.NUMBER) & np.isfinite(part)]
+        for code in _MISSING_CODES:
+            here = finite == code
+            if here.any():
+                counts[code] += int(np.count_nonzero(here))
+                finite = finite[~here]
+        if len(finite):
+            rest.count += len(finite)
+            rest.low, rest.high = min(rest.low, float(finite.min())), max(rest.high, float(finite.max()))
+    return counts, rest
 
 
 def _mixed_percents(column: Column) -> list[Remark]:
@@ -118,8 +142,8 @@ def _several_units(columns: list[Column]) -> list[Remark]:
     return remarks
 
 
-def _far_outside(code: float, rest: NDArray[np.float64]) -> bool:
-    low, high = float(rest.min()), float(rest.max())
+def _far_outside(code: float, rest: _Rest) -> bool:
+    low, high = rest.low, rest.high
     if code < 0:
         return low >= 0 or low - code > high - low
     return code - high > high - low and high < code / 2

@@ -1,14 +1,18 @@
-"""The bytes of a large text looked at piece by piece, so that what is computed of a piece stays in a processor's cache."""
+"""Large texts and long columns looked at piece by piece: what is computed of a piece takes little memory, and stays in a
+processor's cache.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 Letters = NDArray[np.uint8]
-_PIECE = 1 << 18
+Numbers = TypeVar("Numbers", NDArray[np.float64], NDArray[np.int8])
+_PIECE, _VALUES = 1 << 18, 1 << 15
 
 
 def pieces_of(data: bytes, overlap: int = 0) -> Iterator[Letters]:
@@ -18,6 +22,12 @@ def pieces_of(data: bytes, overlap: int = 0) -> Iterator[Letters]:
     letters = np.frombuffer(data, dtype=np.uint8)
     for start in range(0, len(letters), _PIECE):
         yield letters[max(0, start - overlap) : start + _PIECE]
+
+
+def pieces_of_values(values: Numbers, least: int = 0) -> Iterator[Numbers]:
+    """Pieces of a column, shape (m,) each, of ``least`` values or more."""
+    size = max(_VALUES, least)
+    return (values[start : start + size] for start in range(0, len(values), size))
 
 
 def count_of_byte(data: bytes, byte: int) -> int:
