@@ -23,9 +23,8 @@ LIMIT_TIME, LIMIT_MEMORY = 4.0, 6.0
 
 def measure(way: str, path: str) -> None:
     """Read once and print seconds and peak bytes over what the imports took."""
+    from echelle.tables.reading.read import read_bytes  # isort: skip
     import polars as pl
-
-    from echelle.tables.reading.read import read_bytes
 
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     began = time.perf_counter()

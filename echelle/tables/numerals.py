@@ -187,14 +187,15 @@ class _Start:
 
     def numerals(self, parsed: _Parsed | None) -> Numerals:
         """The column's numbers, with what was read of the rest."""
-        odd = np.zeros(len(self.values), dtype=np.bool_)
         if parsed is None or self.places is None or self.keys is None or self.texts is None:
-            return Numerals(numbers=self.values, marks=self.marks, words=self.words, odd_decimals=odd)
+            none = np.broadcast_to(np.False_, len(self.values))
+            return Numerals(numbers=self.values, marks=self.marks, words=self.words, odd_decimals=none)
         own = parsed.of(self.texts)
         units = {own.units[place] for place in own.spellings if own.spellings[place] == "unit"}
         if len(units) > 1:
             own = own.without("unit")  # amounts in several units are no one measure: their cells stay words
         self.values[self.places], self.marks[self.places] = own.values[self.keys] + 0.0, own.marks[self.keys]
+        odd = np.zeros(len(self.values), dtype=np.bool_)
         odd[self.places] = own.odd[self.keys]
         counts = np.bincount(self.keys, minlength=len(self.texts))
         spellings: dict[Spelling, tuple[int, int]] = {}

@@ -10,12 +10,19 @@ from functools import lru_cache
 
 import polars as pl
 
-_SHORT = 300
+_SHORT, _LONG = 300, 100_000
 
 
 @lru_cache(maxsize=256)
 def _compiled(pattern: str) -> re.Pattern[str]:
     return re.compile(pattern)
+
+
+def fitting(cells: pl.Series, pattern: str) -> pl.Series:
+    """Whether each text fits, false for nulls; by all processors, for use where nothing else runs beside it."""
+    frame = cells.alias("cells").to_frame().lazy()
+    result = frame.select(pl.col("cells").str.contains(pattern).fill_null(False))
+    return result.collect(engine="streaming" if len(cells) > _LONG else "auto").to_series()
 
 
 def count_fits(cells: pl.Series, pattern: str) -> int:

@@ -10,6 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.tables.table import Remark, Remedy
+from echelle.tables.text_search import fitting
 from echelle.tables.trade_words import TRADE_WORDS
 
 _WORDS = "|".join(TRADE_WORDS["below"]["totals"])
@@ -150,12 +151,12 @@ def _tail_row(frame: pl.DataFrame, lines: NDArray[np.int64], place: int, end: in
         apart = any(lines[i] - lines[i - 1] > 1 for i in range(place, min(place + 3, end)) if i > 0)
         return "note" if frame.width > 2 and row[0] and apart and not re.match(_NUMBER, label) else None
     worded = _label(row)
-    if worded is None or _is_level(frame, place, worded):
+    if worded is None:
         return None
     lacking = any(row[i] is None for i in usual)
-    if re.match(_TOTAL, worded) and (lacking or len(worded) > 2 or row[0] == worded):
-        return "total"
-    return "total" if re.match(_GROUP_TOTAL, worded) and lacking and (gap or row[0] == worded) else None
+    total = re.match(_TOTAL, worded) and (lacking or len(worded) > 2 or row[0] == worded)
+    group_total = re.match(_GROUP_TOTAL, worded) and lacking and (gap or row[0] == worded)
+    return "total" if (total or group_total) and not _is_level(frame, place, worded) else None
 
 
 def _label(row: tuple[str | None, ...]) -> str | None:
@@ -220,7 +221,7 @@ def _without_subtotals(
 def _rows_that_sum_up(frame: pl.DataFrame) -> list[int]:
     """Rows with the word of a total in their first cell whose numbers are the sum or mean of the rows since the last one."""
     first = frame.to_series(0)
-    labels = first.str.contains(_TOTAL).fill_null(False)
+    labels = fitting(first, _TOTAL)
     places = labels.arg_true().to_list()
     if not places or len(places) > 0.34 * frame.height or len(places) > _MOST_GAPS:
         return []
