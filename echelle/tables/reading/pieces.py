@@ -48,12 +48,16 @@ def holds_controls(data: bytes) -> bool:
 
 def touches(data: bytes, byte: int, edges: bytes) -> bool:
     """Whether a byte stands beside one of ``edges``, or at an end of the text."""
-    if not data or byte in (data[0], data[-1]):
-        return bool(data)
+    if byte not in data:
+        return False
+    if byte in (data[0], data[-1]):
+        return True
     for piece in pieces_of(data, overlap=1):
         here = piece == byte
         if here.any():
-            edge = np.logical_or.reduce([piece == other for other in edges])
+            edge = piece == edges[0]
+            for other in edges[1:]:
+                edge |= piece == other
             if (here[:-1] & edge[1:]).any() or (edge[:-1] & here[1:]).any():
                 return True
     return False
