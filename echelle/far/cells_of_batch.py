@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import polars as pl
 import pyarrow as pa
+from numpy.typing import NDArray
 
 from echelle.far.cells import COUNT, Key
 from echelle.far.codes import CodedColumn, Codes, keys_of, numbers_of, together
@@ -17,6 +18,8 @@ from echelle.far.tally import PartTally
 from echelle.numbers.sample import Floats
 
 _CODE = "\x00code"
+# So many rows stay in a processor's cache.
+_PIECE = 1 << 15
 
 
 def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: CountQuestion) -> PartTally:
@@ -73,15 +76,8 @@ def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: 
         least[place], most[place] = first - 1, last + 1
         flags.append(own)
         size += len(own)
-    with np.errstate(invalid="ignore", over="ignore"):
-        numbers_of_cells = values * scale[code]
-        np.floor(numbers_of_cells, out=numbers_of_cells)
-        # What lies outside falls on the zero before a lane's cells, or after them; what is no number on the first of all.
-        within = np.clip(numbers_of_cells, least[code], most[code]) if finer else numbers_of_cells
-        places = (within + shift[code]).astype(np.int64)
-    flag = np.concatenate(flags).take(places, mode="clip")
-    near = np.flatnonzero(flag)
-    flag = flag[near]
+    bounds = (least, most) if finer else None
+    near, flag = _flagged(code, values, (scale, shift), bounds, np.concatenate(flags))
     for place, lane in cells.items():
         here = code[near] == place
         rows, heavy = near[here], flag[here] == 2
@@ -89,8 +85,33 @@ def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: 
         rows, heavy = rows[inside], heavy[inside]
         if not heavy.all():
             yield LaneNumbers(levels[place], values[rows[~heavy]], path=lane.path, opened=True)
-        own = numbers_of_cells[rows[heavy]]
+        own = np.floor(values[rows[heavy]] * scale[place])
         for cell in np.unique(own).tolist():
             # A heavy cell may be one value, often.
             different, counts = np.unique(values[rows[heavy]][own == cell], return_counts=True)
             yield LaneNumbers(levels[place], different, counts, (*lane.path, int(cell)))
+
+
+def _flagged(
+    code: Codes, values: Floats, lines: tuple[Floats, Floats], bounds: tuple[Floats, Floats] | None, flags: NDArray[np.int8]
+) -> tuple[NDArray[np.intp], NDArray[np.int8]]:
+    """The rows whose cells are flagged, and their flags. By lane, ``lines`` make values numbers of cells and these places among
+    the flags; between ``bounds`` where cells lie outside.
+    """
+    near, found = list[NDArray[np.intp]](), list[NDArray[np.int8]]()
+    scale, shift = lines
+    for start in range(0, len(values), _PIECE):
+        lane = code[start : start + _PIECE]
+        with np.errstate(invalid="ignore", over="ignore"):
+            numbers = scale.take(lane)
+            numbers *= values[start : start + _PIECE]
+            np.floor(numbers, out=numbers)
+            if bounds is not None:
+                # What lies outside falls on the zero before a lane's cells, or after them; what is no number on the first.
+                np.clip(numbers, bounds[0].take(lane), bounds[1].take(lane), out=numbers)
+            numbers += shift.take(lane)
+            flag = flags.take(numbers.astype(np.int64), mode="clip")
+        here = np.flatnonzero(flag)
+        near.append(here + start)
+        found.append(flag[here])
+    return np.concatenate(near) if near else np.array([], dtype=np.intp), np.concatenate(found) if found else flags[:0]

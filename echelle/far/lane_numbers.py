@@ -20,6 +20,8 @@ _FIELDS: dict[str, pl.DataType] = {
     "path": pl.List(pl.Int64),
     "opened": pl.Boolean(),
 }
+# So many values stay in a processor's cache.
+_PIECE = 1 << 15
 # Where so many of a lane's values differ, sorting them would not make them fewer.
 _MOSTLY = 0.8
 
@@ -57,11 +59,14 @@ def least_different(values: Floats) -> int:
     they are too many, the others are not looked at.
     """
     seen = np.zeros(1 << _SLOTS, dtype=np.bool_)
-    for part in (values[: 2 * MOST_DISTINCT], values[2 * MOST_DISTINCT :]):
-        seen[((part + 0.0).view(np.uint64) * _MULTIPLIER) >> np.uint64(64 - _SLOTS)] = True
-        if (count := int(np.count_nonzero(seen))) > MOST_DISTINCT:
-            break
-    return count
+    for start in range(0, len(values), _PIECE):
+        slots = (values[start : start + _PIECE] + 0.0).view(np.uint64)
+        slots *= _MULTIPLIER
+        slots >>= np.uint64(64 - _SLOTS)
+        seen[slots.view(np.int64)] = True
+        if start + _PIECE > MOST_DISTINCT and (count := int(np.count_nonzero(seen))) > MOST_DISTINCT:
+            return count
+    return int(np.count_nonzero(seen))
 
 
 def joined(parts: Iterable[LaneNumbers], grids: Iterable[Grid]) -> tuple[tuple[LaneNumbers, ...], tuple[Grid, ...]]:
