@@ -26,9 +26,11 @@ HASHES = float(1 << 32)
 
 def chosen(examples: pl.DataFrame, counted: pl.DataFrame, grids: Sequence[Grid], question: CountQuestion) -> pl.DataFrame:
     """Of each lane's candidates those of the smallest hashes and the outermost values; the same however rows are parted."""
-    examples = examples.unique(ROW)
-    place = pl.struct(ORDER, ROW).rank("ordinal")
-    picked = examples.filter((place.over(question.lanes) if question.lanes else place) <= question.examples)
+    # Ranks cost much: they are given to the few that may be among the first, though each should be there twice.
+    bound, place = pl.col(ORDER).bottom_k(2 * question.examples).max(), pl.struct(ORDER, ROW).rank("ordinal")
+    if question.lanes:
+        bound, place = bound.over(question.lanes), place.over(question.lanes)
+    picked = examples.filter(pl.col(ORDER) <= bound).unique(ROW).filter(place <= question.examples)
     outer = extremes_of(examples, counted, question, grids)
     both = pl.concat([picked, *(part.select(picked.columns) for part in outer)])
     return both.unique(ROW).sort(ROW)
