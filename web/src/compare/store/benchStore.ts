@@ -15,6 +15,8 @@ import { passes, untilAnswered } from "./retry";
 
 /** So long must keys rest before their change is kept, in ms. */
 const REST = 800;
+/** So long is the figure of a change waited for before it is kept, in ms. */
+const FIGURE_FIRST = 300;
 /** What refusals of a figure are about. */
 const FIGURE = "figure";
 
@@ -167,6 +169,8 @@ export function createBench(id: string, client: QueryClient) {
       networkMode: "always",
       mutationFn: async () => {
         if (!getState().comparison) return null;
+        // The figure comes first: drawn beside it, both would take longer.
+        await previewer.drawn(FIGURE_FIRST);
         const next = await untilAnswered(
           () => change(getState().comparison as ComparisonState),
           (unsaved) => setState({ unsaved }),
@@ -220,9 +224,10 @@ export function createBench(id: string, client: QueryClient) {
 
   /** Show a recipe on the way; nothing is kept of it. */
   const preview = (recipe: Recipe) => {
+    // Asked for before the page renders anything, which takes as long as the server takes to draw it.
+    previewer.ask(recipe);
     useNotices.getState().over(FIGURE);
     setState({ draft: recipe });
-    previewer.ask(recipe);
   };
 
   /** What was changed by keys and waits for a rest before it is kept. */

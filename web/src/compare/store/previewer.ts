@@ -7,6 +7,7 @@ import { untilAnswered } from "./retry";
 export class Previewer {
   private next: { recipe: Recipe; coming?: Promise<Scene> } | null = null;
   private busy = false;
+  private running: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly comparison: string,
@@ -19,7 +20,12 @@ export class Previewer {
   /** Ask for a recipe's scene, or wait for one that is coming already. */
   ask(recipe: Recipe, coming?: Promise<Scene>): void {
     this.next = coming ? { recipe, coming } : { recipe };
-    if (!this.busy) void this.run();
+    if (!this.busy) this.running = this.run();
+  }
+
+  /** Once nothing is asked for any more, or after so many ms. */
+  drawn(within: number): Promise<void> {
+    return Promise.race([this.running, new Promise<void>((resolve) => setTimeout(resolve, within))]);
   }
 
   private async run(): Promise<void> {

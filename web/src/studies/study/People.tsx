@@ -19,9 +19,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
   });
   const [username, setUsername] = useState("");
   const set = (username: string, role: Role | null, may_sign = false, state = "") =>
-    answer(
-      api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign, state } }),
-    ).then(
+    answer(api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign, state } })).then(
       (now) => {
         client.setQueryData(["people", study], now);
         return true;

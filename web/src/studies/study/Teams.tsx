@@ -25,9 +25,7 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
   const [mine, setMine] = useState(false);
   const read = (key: string) => client.invalidateQueries({ queryKey: [key, study] });
   const set = (team: string, role: TeamRole | null, may_sign = false, state = "") =>
-    void answer(
-      api.PUT("/api/studies/{study_id}/teams", { params, body: { team, role, may_sign, state } }),
-    ).then(
+    void answer(api.PUT("/api/studies/{study_id}/teams", { params, body: { team, role, may_sign, state } })).then(
       (now) => {
         client.setQueryData(["teams of", study], now);
         return read("people");
