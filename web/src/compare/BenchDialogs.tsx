@@ -31,14 +31,17 @@ export type OpenDialog =
 
 /** The dialog that is open. */
 export function BenchDialogs() {
+  const over = useBenchState((state) => state.dialog);
+  return over === null ? null : <Dialog over={over} />;
+}
+
+function Dialog({ over }: { over: OpenDialog }) {
   const { comparison, recipe } = useShown();
   const { member, rows } = useRights();
   const { look, take, settledHead, store } = useBenchActions();
   const scene = useBenchState((state) => state.scene);
-  const over = useBenchState((state) => state.dialog);
   const commands = useCommands();
   const onClose = () => look({ dialog: null });
-  if (over === null) return null;
   if (typeof over === "object") {
     return <SideBySide comparison={comparison.id} title={over.title} sides={over.sides} onClose={onClose} />;
   }

@@ -7,11 +7,11 @@ import { Button } from "../ui/Button";
 import { Header } from "../ui/Header";
 import { Named } from "../ui/Named";
 import type { OpenDialog } from "./BenchDialogs";
-import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useRights } from "./store/BenchContext";
 
 /** Where the comparison stands, and what is done with the whole of it. */
 export function BenchHeader() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { member, looking, rows } = useRights();
   const { id, step, look, take } = useBenchActions();
   const unsaved = useBenchState((state) => state.unsaved);
@@ -112,7 +112,7 @@ function Others() {
 
 /** What is done with the whole of it less often. */
 function More() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { member, looking } = useRights();
   const { id, look, saveMeta } = useBenchActions();
   const params = { path: { comparison_id: id } };

@@ -5,14 +5,14 @@ import type { CountingState } from "../api/generated";
 import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
 import { spaced } from "../words";
-import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useRights } from "./store/BenchContext";
 
 /** How often it is asked how far the counting is, and the figure is drawn again, in ms. */
 const LOOK = 1_500;
 
 /** Of a far table: how many files the figure is of, while they are being counted; with a way to stop and to go on. */
 export function FilesCounted() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { looking } = useRights();
   const { redraw } = useBenchActions();
   const client = useQueryClient();

@@ -1,11 +1,11 @@
 import { useLocation } from "wouter";
 import { answer, api } from "../api/client";
 import { LockBar } from "../ui/LockBar";
-import { useRights, useShown } from "./store/BenchContext";
+import { useComparison, useRights } from "./store/BenchContext";
 
 /** That the comparison is signed off, and its next version. */
 export function Locked() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { member } = useRights();
   const [, go] = useLocation();
   if (comparison.unreadable) {

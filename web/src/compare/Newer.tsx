@@ -2,11 +2,11 @@ import { Link } from "wouter";
 import { answer, api } from "../api/client";
 import { tell } from "../ui/Notices";
 import { OldAndNew } from "./OldAndNew";
-import { useBenchActions, useBenchState, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useComparison } from "./store/BenchContext";
 
 /** What came since the figure was drawn: newer data, a newer house style. */
 export function Newer() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const scene = useBenchState((state) => state.scene);
   const { takeNewest, reload } = useBenchActions();
   const { newer, newer_style: style, study, id } = comparison;

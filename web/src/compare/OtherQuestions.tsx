@@ -3,7 +3,7 @@ import { answer, api } from "../api/client";
 import type { Recipe } from "../api/generated";
 import { SceneView } from "../scene/SceneView";
 import { Button } from "../ui/Button";
-import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useRights } from "./store/BenchContext";
 
 const SCALE = 1.25;
 /** At most so many questions come. */
@@ -12,7 +12,7 @@ const PLACES = [1, 2, 3, 4, 5];
 /** Over the sheet of a new table: what else it could be asked, each a press away; gone at the first choice, back with Q. */
 export function OtherQuestions() {
   const { id, look } = useBenchActions();
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { change } = useRights();
   const asked = useBenchState((state) => state.questions);
   const drawn = useBenchState((state) => state.scene !== null);

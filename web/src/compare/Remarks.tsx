@@ -1,10 +1,10 @@
 import { Link } from "wouter";
 import { say } from "../words";
-import { useShown } from "./store/BenchContext";
+import { useComparison } from "./store/BenchContext";
 
 /** What the reader of the file guessed or met, each with its line. */
 export function Remarks() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { remarks } = comparison;
   if (remarks.length === 0) return null;
   return (

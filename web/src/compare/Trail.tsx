@@ -1,5 +1,5 @@
 import { DropdownMenu } from "radix-ui";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import { answer, api } from "../api/client";
 import type { TrailState } from "../api/generated";
 import { Miniature } from "../scene/Miniature";
@@ -8,12 +8,12 @@ import { Field } from "../ui/Field";
 import { tell } from "../ui/Notices";
 import { letter } from "./many/letter";
 import { statesSideBySide } from "./many/sides";
-import { useBenchActions, useBenchState, useRights, useShown } from "./store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useRights } from "./store/BenchContext";
 import { useCopy } from "./useCopy";
 
 /** Every settled state in order, each with its miniature and what changed; states can be named, pinned and copied. */
 export function Trail() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { look, pin } = useBenchActions();
   const pinned = useBenchState((state) => state.pinned);
   const sideBySide = () => look({ dialog: statesSideBySide(comparison, pinned) });
@@ -50,7 +50,7 @@ export function Trail() {
         )}
         {states.map((entry) => (
           <li key={entry.number} ref={entry.number === comparison.head ? shown : null} className="shrink-0">
-            <State entry={entry} place={pinned.indexOf(entry.number)} />
+            <State entry={entry} place={pinned.indexOf(entry.number)} here={entry.number === comparison.head} />
           </li>
         ))}
       </ol>
@@ -72,8 +72,15 @@ export function Trail() {
   );
 }
 
-function State({ entry, place }: { entry: TrailState; place: number }) {
-  const { comparison } = useShown();
+interface StateProps {
+  entry: TrailState;
+  /** Its place among those that are pinned; −1 for none of them. */
+  place: number;
+  /** Whether it is the one that is shown. */
+  here: boolean;
+}
+
+const State = memo(function State({ entry, place, here }: StateProps) {
   const { looking } = useRights();
   const { id, goTo, pin, saveMeta } = useBenchActions();
   const drawn = useBenchState((state) => state.scene !== null);
@@ -83,7 +90,6 @@ function State({ entry, place }: { entry: TrailState; place: number }) {
     saveMeta(answer(api.PUT("/api/comparisons/{comparison_id}/trail/{number}/name", { params, body: { name } })));
   };
   const [naming, setNaming] = useState(false);
-  const here = entry.number === comparison.head;
   const words = entry.name || entry.words;
   return (
     <div className={`group relative w-[86px] rounded bg-sheet/70 ${here ? "bg-sheet outline-2 outline-ink" : ""}`}>
@@ -96,7 +102,7 @@ function State({ entry, place }: { entry: TrailState; place: number }) {
         className="block w-full overflow-hidden rounded"
       >
         <span className="grid h-[46px] place-items-center" aria-hidden="true">
-          <Miniature comparison={comparison.id} state={entry.number} scale={0.7} waits={!drawn} />
+          <Miniature comparison={id} state={entry.number} scale={0.7} waits={!drawn} />
         </span>
         {!naming && (
           <span
@@ -160,4 +166,4 @@ function State({ entry, place }: { entry: TrailState; place: number }) {
       </DropdownMenu.Root>
     </div>
   );
-}
+});

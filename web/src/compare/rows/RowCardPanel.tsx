@@ -6,7 +6,7 @@ import { Choice } from "../../ui/Choice";
 import { tell } from "../../ui/Notices";
 import { withAndWithout } from "../many/sides";
 import { withValue } from "../recipe";
-import { useBenchActions, useBenchState, useFar, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useFar, useRights } from "../store/BenchContext";
 import { rowQuery } from "./rowQuery";
 
 const WHERE = [
@@ -28,7 +28,7 @@ export function RowCardPanel() {
 
 /** One row: who it is, how odd it is, all its columns; it can be left out with a reason, and taken back. */
 function RowCard({ row }: { row: number }) {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   // What is settled: a drag moves the figure alone.
   const { recipe } = comparison;
   // The rows of a far table stay in their files: one is left out of the comparison alone.

@@ -5,7 +5,7 @@ import type { RowsOfFigure, Scene } from "../../api/generated";
 import { Button } from "../../ui/Button";
 import { say, spaced } from "../../words";
 import { laneWords } from "../ledger/Ledger";
-import { useBenchActions, useBenchState, useFar, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useComparison, useFar, useRights } from "../store/BenchContext";
 import { type Looked, rowsOf } from "./useRows";
 import { useSelection } from "./useSelection";
 
@@ -33,7 +33,7 @@ export function RowsList() {
 /** The rows behind a count or a selection, each with its lane and all its columns. */
 function Listed({ scene, looked, rows, onClose }: Props) {
   const { id: comparison, look } = useBenchActions();
-  const { recipe } = useShown().comparison;
+  const { recipe } = useComparison();
   const row = useBenchState((state) => state.row);
   const onRow = (next: number) => look({ row: next });
   const box = useRef<HTMLDivElement>(null);

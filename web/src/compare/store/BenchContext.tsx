@@ -43,11 +43,18 @@ export function useBenchState<T>(select: (state: BenchState) => T): T {
   return useStore(useBenchActions().store, select);
 }
 
+/** The comparison, inside a bench that has it: what shows it alone is not rendered with every recipe on the way. */
+export function useComparison(): ComparisonState {
+  const comparison = useBenchState((state) => state.comparison);
+  if (!comparison) throw new Error("the comparison is not there yet");
+  return comparison;
+}
+
 /** The comparison and the recipe that is shown, inside a bench that has both. */
 export function useShown(): { comparison: ComparisonState; recipe: Recipe } {
-  const comparison = useBenchState((state) => state.comparison);
+  const comparison = useComparison();
   const recipe = useBenchState(recipeOf);
-  if (!comparison || !recipe) throw new Error("the comparison is not there yet");
+  if (!recipe) throw new Error("the comparison is not there yet");
   return { comparison, recipe };
 }
 

@@ -10,11 +10,11 @@ import { Notes } from "../../ui/Notes";
 import { tell } from "../../ui/Notices";
 import { TagForm } from "../../ui/TagForm";
 import { versionsSideBySide } from "../many/sides";
-import { useBenchActions, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useComparison, useRights } from "../store/BenchContext";
 
 /** What belongs to a comparison besides its figure: notes, tags, its versions side by side, and where it is used. */
 export function About({ onClose }: { onClose: () => void }) {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { member } = useRights();
   const { id, take, look } = useBenchActions();
   const params = { path: { comparison_id: id } };

@@ -1,11 +1,11 @@
 import { answer, api } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { tell } from "../../ui/Notices";
-import { useBenchActions, useRights, useShown } from "../store/BenchContext";
+import { useBenchActions, useComparison, useRights } from "../store/BenchContext";
 
 /** That the comparison lies in the archive or the bin, or that newer data broke what it is watched for. */
 export function Banners() {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const { member } = useRights();
   const { id, reload, take } = useBenchActions();
   const params = { path: { comparison_id: id } };

@@ -7,13 +7,13 @@ import { RemarkText } from "../../studies/RemarkText";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
-import { useBenchActions, useBenchState, useShown } from "../store/BenchContext";
+import { useBenchActions, useBenchState, useComparison } from "../store/BenchContext";
 
 /** What people of the study say of the figure or of a lane: said, answered, settled. */
 export function RemarksPanel({ onClose }: { onClose: () => void }) {
   const client = useQueryClient();
   const { id, reloadMark } = useBenchActions();
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const scene = useBenchState((state) => state.scene);
   const names = scene?.readings.map(({ group, subgroup }) => [group, subgroup].filter(Boolean).join(", ")) ?? [];
   const lanes = [...new Set(names)].filter(Boolean);

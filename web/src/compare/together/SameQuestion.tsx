@@ -9,11 +9,11 @@ import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
 import { say } from "../../words";
-import { useShown } from "../store/BenchContext";
+import { useComparison } from "../store/BenchContext";
 
 /** The same question asked of another table, such as next month's file; what did not fit is said before it opens. */
 export function SameQuestion({ onClose }: { onClose: () => void }) {
-  const { comparison } = useShown();
+  const comparison = useComparison();
   const studies = useStudies();
   const [, go] = useLocation();
   const [asked, setAsked] = useState<Asked | null>(null);
