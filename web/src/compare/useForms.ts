@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { answer, api } from "../api/client";
 import type { InForms, Recipe } from "../api/generated";
 import { useBenchActions, useBenchState, useRights } from "./store/BenchContext";
@@ -10,24 +10,28 @@ const REST = 250;
 /** The recipe in every form with its miniature, asked for in one request once the recipe rests. */
 export function useForms() {
   const { id: comparison, settleFrom } = useBenchActions();
-  const { change } = useRights();
+  const { change, looking } = useRights();
   const recipe = useBenchState(recipeOf);
   const drawn = useBenchState((state) => state.scene !== null);
+  // What a form was left with is known once it is kept.
+  const kept = useBenchState((state) => looking || state.draft === null);
   const client = useQueryClient();
-  const [rested, setRested] = useState<Recipe | null>(null);
+  // By what it says: a recipe that was just kept comes back as another object, and has rested all the same.
+  const shown = useMemo(() => JSON.stringify(recipe), [recipe]);
+  const [rested, setRested] = useState<string | null>(null);
   useEffect(() => {
-    if (!drawn || !recipe) return;
-    const timer = setTimeout(() => setRested(recipe), REST);
+    if (!drawn) return;
+    const timer = setTimeout(() => setRested(shown), REST);
     return () => clearTimeout(timer);
-  }, [recipe, drawn]);
+  }, [shown, drawn]);
   const query = useCallback(
-    (asked: Recipe) => ({
-      queryKey: ["in-forms", comparison, JSON.stringify(asked)],
+    (asked: string) => ({
+      queryKey: ["in-forms", comparison, asked],
       queryFn: () =>
         answer(
           api.POST("/api/comparisons/{comparison_id}/forms", {
             params: { path: { comparison_id: comparison } },
-            body: { recipe: asked },
+            body: { recipe: JSON.parse(asked) as Recipe },
           }),
         ),
       staleTime: Number.POSITIVE_INFINITY,
@@ -37,15 +41,15 @@ export function useForms() {
     [comparison],
   );
   const { data } = useQuery({
-    ...query(rested ?? ({} as Recipe)),
-    enabled: rested !== null,
+    ...query(rested ?? ""),
+    enabled: rested !== null && kept,
     placeholderData: keepPreviousData,
   });
   /** Change to a form at once, whether or not its miniature is drawn. */
   const choose = useCallback(
     (form: string) => {
       if (!recipe) return;
-      const drawn = client.getQueryData<InForms>(query(recipe).queryKey);
+      const drawn = client.getQueryData<InForms>(query(shown).queryKey);
       const known = drawn?.find((other) => other.form === form)?.recipe;
       if (known) return change(known);
       settleFrom(
@@ -59,7 +63,7 @@ export function useForms() {
         change,
       );
     },
-    [client, query, recipe, change, settleFrom, comparison],
+    [client, query, recipe, shown, change, settleFrom, comparison],
   );
   return { forms: data, choose };
 }
