@@ -11,9 +11,9 @@ from echelle.errors import InputError
 from server.accounts.models import Person
 from server.records.models import record
 from server.studies.bodies import SetTeam, TeamOfStudy, TeamState
+from server.studies.digests import must_be_as_seen, team_digest, team_role_digest
 from server.studies.models import Membership, Role, Study, Team, TeamRole
 from server.studies.names import named
-from server.studies.states import must_be, state_of_team, state_of_team_role
 from server.studies.unknown_names import person_called
 
 MOST_TEAMS = 50
@@ -31,7 +31,7 @@ def state_of(team: Team, person: Person) -> TeamState:
     return TeamState(
         id=str(team.pk), name=team.name, people=sorted(member.username for member in team.people.all()),
         keeper=team.keeper.username, mine=team.keeper_id == person.pk,
-        state=state_of_team(team),
+        state=team_digest(team),
     )  # fmt: skip
 
 
@@ -53,7 +53,7 @@ def change_team(team: Team, name: str, usernames: Sequence[str], seen: str) -> N
     people = _called(usernames, team.keeper, {member.username: member for member in team.people.all()})
     with transaction.atomic():
         team = Team.objects.select_for_update(of=("self",)).select_related("keeper").get(pk=team.pk)
-        must_be(seen, state_of_team(team), team.name)
+        must_be_as_seen(seen, team_digest(team), team.name)
         team.name = named(name, "team")
         team.save(update_fields=["name"])
         team.people.set(people)
@@ -92,7 +92,7 @@ def set_team(study: Study, wanted: SetTeam, owner: Person) -> None:
         raise InputError("there is no such team of yours", remedy="Choose one that you keep or are in.")
     Study.objects.select_for_update().get(pk=study.pk)
     held = TeamRole.objects.filter(study=study, team=team)
-    must_be(wanted.state, state_of_team_role(held.first()), team.name)
+    must_be_as_seen(wanted.state, team_role_digest(held.first()), team.name)
     if wanted.role is None:
         held.delete()
     else:
@@ -117,7 +117,7 @@ def teams_in(study: Study) -> list[TeamOfStudy]:
     return [
         TeamOfStudy(
             id=str(role.team_id), name=role.team.name, role=role.role, may_sign=role.may_sign,
-            state=state_of_team_role(role), keeper=role.team.keeper.shown_name,
+            state=team_role_digest(role), keeper=role.team.keeper.shown_name,
             people=sorted(person.shown_name for person in role.team.people.all()),
         )
         for role in roles

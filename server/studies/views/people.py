@@ -17,8 +17,8 @@ from server.api.views import Endpoint, body_of
 from server.records.models import record
 from server.studies.access import owned_study, visible_to
 from server.studies.bodies import Member, MemberList, SetMember
+from server.studies.digests import member_digest, must_be_as_seen
 from server.studies.models import Membership, Role, Study
-from server.studies.states import must_be, state_of_member
 from server.studies.teams import must_not_come_back, settle
 from server.studies.unknown_names import person_called
 
@@ -44,7 +44,7 @@ class Members(Endpoint):
             if not Study.objects.owned_by(request.user).filter(pk=study.pk).exists():
                 raise PermissionDenied
             held = Membership.objects.filter(study=study, person=person).first()
-            must_be(wanted.state, state_of_member(held), person.shown_name)
+            must_be_as_seen(wanted.state, member_digest(held), person.shown_name)
             if wanted.role is None:
                 _take_out(study, person)
             else:
@@ -72,7 +72,7 @@ def _members(study: Study) -> MemberList:
             Member(
                 username=m.person.username, name=m.person.shown_name, role=m.role, may_sign=m.may_sign,
                 team=m.team.name if m.team else "", active=m.person.is_active,
-                state=state_of_member(m),
+                state=member_digest(m),
             )
             for m in rows
         ]
