@@ -64,19 +64,25 @@ describe("opening a comparison", () => {
   });
 });
 
+/** What brings the last element that is watched into sight. */
+function watched(): () => void {
+  let see: () => void = () => undefined;
+  vi.stubGlobal(
+    "IntersectionObserver",
+    class {
+      constructor(told: (entries: { isIntersecting: boolean }[]) => void) {
+        see = () => told([{ isIntersecting: true }]);
+      }
+      observe = () => undefined;
+      disconnect = () => undefined;
+    },
+  );
+  return () => see();
+}
+
 describe("a state in small", () => {
   it("is asked for once it is in sight and nothing more urgent is on its way", async () => {
-    let see: () => void = () => undefined;
-    vi.stubGlobal(
-      "IntersectionObserver",
-      class {
-        constructor(told: (entries: { isIntersecting: boolean }[]) => void) {
-          see = () => told([{ isIntersecting: true }]);
-        }
-        observe = () => undefined;
-        disconnect = () => undefined;
-      },
-    );
+    const see = watched();
     const { promise, give } = later();
     const { asked } = serve({ "POST comparisons/c1/scene": () => promise });
     const wrapper = around();
@@ -90,5 +96,17 @@ describe("a state in small", () => {
     await waitFor(() => expect(asked.map(({ body }) => body)).toEqual([{ entry: 4, miniature: true }]));
     await act(async () => give(figures.box.scene));
     await waitFor(() => expect(view.container.querySelector("svg")).not.toBeNull());
+  });
+
+  it("says that files are being counted, and is asked for again until they are", async () => {
+    const see = watched();
+    let counted = false;
+    serve({ "POST comparisons/c1/scene": () => (counted ? figures.box.scene : refusal(425, "1 of 4")) });
+    const view = render(<Miniature comparison="c1" state="head" scale={1} />, { wrapper: around() });
+    act(see);
+    await view.findByText("being counted");
+    counted = true;
+    await waitFor(() => expect(view.container.querySelector("svg")).not.toBeNull());
+    expect(view.queryByText("being counted")).toBeNull();
   });
 });

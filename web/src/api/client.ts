@@ -16,6 +16,11 @@ export class Refused extends Error {
   }
 }
 
+/** Whether files are being counted for what was asked: it is worth asking again soon. */
+export function isBeingCounted(fault: unknown): boolean {
+  return fault instanceof Refused && fault.status === 425;
+}
+
 /** What is said where nobody answers. */
 export const UNREACHED: Fault = {
   what: "The server did not answer",
