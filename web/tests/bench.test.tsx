@@ -67,6 +67,24 @@ describe("the bench", () => {
     expect(server.of(`POST ${HERE}/scene`)).toHaveLength(2);
   });
 
+  it("asks for a change's figure first and keeps it once that is drawn, or takes too long", async () => {
+    const { server, now } = await opened();
+    const scene = (title: string) => ({ ...figures.box.scene, note: title });
+    const trail = () => server.of(`POST ${HERE}/trail`).length;
+    const drawing = later();
+    server.answer(`POST ${HERE}/scene`, () => drawing.promise);
+    act(() => now().settle(titled("2")));
+    await waitFor(() => expect(server.asked.at(-1)?.what).toBe(`POST ${HERE}/scene`));
+    await act(() => new Promise((done) => setTimeout(done, 60)));
+    expect(trail()).toBe(0);
+    await act(async () => drawing.give(scene("2")));
+    await waitFor(() => expect(trail()).toBe(1));
+    // A figure that never comes holds nothing up.
+    server.answer(`POST ${HERE}/scene`, () => new Promise(() => undefined));
+    act(() => now().settle(titled("3")));
+    await waitFor(() => expect(trail()).toBe(2));
+  });
+
   it("keeps changes one after the other, each on the state that the one before made", async () => {
     const { server, now, title } = await opened();
     act(() => {
