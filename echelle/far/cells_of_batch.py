@@ -15,11 +15,10 @@ from echelle.far.codes import CodedColumn, Codes, keys_of, numbers_of, together
 from echelle.far.lane_numbers import LaneNumbers
 from echelle.far.question import CountQuestion, LaneCells, lane_name
 from echelle.far.tally import PartTally
+from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Floats
 
 _CODE = "\x00code"
-# So many rows stay in a processor's cache.
-_PIECE = 1 << 15
 
 
 def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: CountQuestion) -> PartTally:
@@ -98,20 +97,17 @@ def _flagged(
     """The rows whose cells are flagged, and their flags. By lane, ``lines`` make values numbers of cells and these places among
     the flags; between ``bounds`` where cells lie outside.
     """
-    near, found = list[NDArray[np.intp]](), list[NDArray[np.int8]]()
+    flag_of_row = np.empty(len(values), dtype=np.int8)
     scale, shift = lines
-    for start in range(0, len(values), _PIECE):
-        lane = code[start : start + _PIECE]
+    for lane, piece, flag in zip(pieces_of(code), pieces_of(values), pieces_of(flag_of_row), strict=True):
         with np.errstate(invalid="ignore", over="ignore"):
             numbers = scale.take(lane)
-            numbers *= values[start : start + _PIECE]
+            numbers *= piece
             np.floor(numbers, out=numbers)
             if bounds is not None:
                 # What lies outside falls on the zero before a lane's cells, or after them; what is no number on the first.
                 np.clip(numbers, bounds[0].take(lane), bounds[1].take(lane), out=numbers)
             numbers += shift.take(lane)
-            flag = flags.take(numbers.astype(np.int64), mode="clip")
-        here = np.flatnonzero(flag)
-        near.append(here + start)
-        found.append(flag[here])
-    return np.concatenate(near) if near else np.array([], dtype=np.intp), np.concatenate(found) if found else flags[:0]
+            flags.take(numbers.astype(np.int64), mode="clip", out=flag)
+    near = np.flatnonzero(flag_of_row)
+    return near, flag_of_row[near]

@@ -17,10 +17,10 @@ from echelle.far.manifest import Manifest, Part, damaged, opened
 from echelle.far.opened_cells import Opened, counted_rows
 from echelle.far.question import CountQuestion
 from echelle.far.tally import PartTally
-from echelle.tables.column_builders import as_measure, count_marks, words_of
+from echelle.tables.column_builders import as_measure, measure_of, words_of
 from echelle.tables.reading.columnar import texts_of
 from echelle.tables.reading.read import Reading, read_bytes
-from echelle.tables.table import Column, Mark, RowIds, Table, Tally
+from echelle.tables.table import Column, RowIds, Table, Tally
 
 # The sample: so many rows, of so many parts at most.
 SAMPLE_ROWS, SAMPLE_PARTS = 20_000, 100
@@ -130,13 +130,8 @@ def _column(series: pl.Series, like: Column) -> Column:
     if like.kind == "measure" and kind.is_numeric():
         if kind == pl.Float32:
             series = series.cast(pl.String).cast(pl.Float64)
-        numbers = series.cast(pl.Float64).fill_null(np.nan).to_numpy() + 0.0
-        known = np.isfinite(numbers)
-        if not known.all():
-            numbers, series = np.where(known, numbers, np.nan), series.set(pl.Series(~known), None)
-        marks = np.where(known, np.int8(Mark.NUMBER), np.int8(Mark.MISSING))
-        # Numbers that nobody asks for as texts are not written.
-        return count_marks(Column(name=like.name, kind="measure", cells=series, unit=like.unit, numbers=numbers, marks=marks))
+        numbers = series.cast(pl.Float64).fill_null(np.nan).to_numpy()
+        return measure_of(like.name, numbers, like.unit, cells=series)
     texts = texts_of(series, like.name, {}, [])
     if like.kind == "measure":
         column, _ = as_measure(Column(name=like.name, kind="measure", cells=texts, unit=like.unit))

@@ -10,6 +10,7 @@ import numpy as np
 import polars as pl
 
 from echelle.far.cells import COUNT, MOST_DISTINCT, Grid, Key, Path, Place, added, grid_of
+from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Counts, Floats, Sample, tally_of
 
 # A hash of 20 bits, by the fractional part of the golden ratio (Knuth 1973, section 6.4).
@@ -20,8 +21,6 @@ _FIELDS: dict[str, pl.DataType] = {
     "path": pl.List(pl.Int64),
     "opened": pl.Boolean(),
 }
-# So many values stay in a processor's cache.
-_PIECE = 1 << 15
 # Where so many of a lane's values differ, sorting them would not make them fewer.
 _MOSTLY = 0.8
 
@@ -59,12 +58,14 @@ def least_different(values: Floats) -> int:
     they are too many, the others are not looked at.
     """
     seen = np.zeros(1 << _SLOTS, dtype=np.bool_)
-    for start in range(0, len(values), _PIECE):
-        slots = (values[start : start + _PIECE] + 0.0).view(np.uint64)
+    looked = 0
+    for piece in pieces_of(values):
+        slots = (piece + 0.0).view(np.uint64)
         slots *= _MULTIPLIER
         slots >>= np.uint64(64 - _SLOTS)
         seen[slots.view(np.int64)] = True
-        if start + _PIECE > MOST_DISTINCT and (count := int(np.count_nonzero(seen))) > MOST_DISTINCT:
+        looked += len(piece)
+        if looked > MOST_DISTINCT and (count := int(np.count_nonzero(seen))) > MOST_DISTINCT:
             return count
     return int(np.count_nonzero(seen))
 

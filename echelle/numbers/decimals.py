@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from echelle.numbers.binary_sums import binary_sums
+from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Counts, Floats, Sample, Sums
 
 Held = TypeVar("Held", Floats, Sample)
@@ -29,8 +30,6 @@ _BLOCK = 1 << 12
 # Whole numbers below this are float64 too, and so are their sums.
 EXACT = 1 << 53
 _FEW = 2_000
-# So many values stay in a processor's cache.
-_CACHED = 1 << 15
 
 
 def decimal(value: float) -> Fraction:
@@ -143,8 +142,7 @@ def _units(values: Floats, largest: float) -> tuple[Floats, int] | None:
 
 def scaled(values: Floats, power: float, whole: Floats) -> Floats:
     """Values times a power of ten as whole numbers, put into ``whole``; the first of the values that are none, if any."""
-    for start in range(0, len(values), _CACHED):
-        part, out = values[start : start + _CACHED], whole[start : start + _CACHED]
+    for part, out in zip(pieces_of(values), pieces_of(whole), strict=True):
         np.multiply(part, power, out=out)
         np.rint(out, out=out)
         wrong = out / power != part

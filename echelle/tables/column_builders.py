@@ -90,13 +90,23 @@ def take_rows(table: Table, places: Places) -> Table:
     return replace(table, columns=columns, rows=len(places), ids=table.row_ids.taken(places), left_out=left_out)
 
 
-def measure_of(name: str, numbers: Floats, unit: str | None = None, marks: NDArray[np.int8] | None = None) -> Column:
-    """A measure from numbers; NaN and infinities are missing. With marks, limits keep their sign."""
+def measure_of(
+    name: str,
+    numbers: Floats,
+    unit: str | None = None,
+    marks: NDArray[np.int8] | None = None,
+    cells: pl.Series | None = None,
+) -> Column:
+    """A measure from numbers; NaN and infinities are missing. With marks, limits keep their sign. Numbers that stand in
+    ``cells`` already are not written as texts.
+    """
     numbers = np.asarray(numbers, dtype=np.float64) + 0.0
     if marks is None:
         marks = np.where(np.isfinite(numbers), np.int8(Mark.NUMBER), np.int8(Mark.MISSING)).astype(np.int8)
         numbers = np.where(marks == Mark.MISSING, np.nan, numbers)
-    texts = format_numbers(numbers).set(pl.Series(marks == Mark.MISSING), None)
+    texts = format_numbers(numbers) if cells is None else cells
+    if (missing := marks == Mark.MISSING).any():
+        texts = texts.set(pl.Series(missing), None)
     for mark, sign in ((Mark.BELOW, "<"), (Mark.ABOVE, ">")):
         if (here := marks == mark).any():
             texts = pl.select(pl.when(pl.Series(here)).then(sign + texts).otherwise(texts)).to_series()

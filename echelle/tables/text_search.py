@@ -18,7 +18,7 @@ def _compiled(pattern: str) -> re.Pattern[str]:
     return re.compile(pattern)
 
 
-def fitting(cells: pl.Series, pattern: str) -> pl.Series:
+def fits(cells: pl.Series, pattern: str) -> pl.Series:
     """Whether each text fits, false for nulls; by all processors, for use where nothing else runs beside it."""
     frame = cells.alias("cells").to_frame().lazy()
     result = frame.select(pl.col("cells").str.contains(pattern).fill_null(False))

@@ -107,7 +107,11 @@ def test_resamples_that_take_too_long_are_refused_with_what_would_do() -> None:
     assert fault.value.where == "$.layers[0].resamples" and "600 million" in fault.value.what
     [(path, value)] = fault.value.mends[0].changes
     assert path == ("layers", 0, "resamples") and value == 13_300
-    data["layers"][0] |= {"centre": "median"}
+    # All layers of a figure together, each of which would do.
+    data["layers"] = [data["layers"][0] | {"id": id, "resamples": 12_000} for id in "ab"]
+    with pytest.raises(InputError, match="720 million"):
+        scene_of(Recipe.model_validate(data), many)
+    data["layers"] = [data["layers"][0] | {"centre": "median"}]
     assert drawn(scene_of(Recipe.model_validate(data), many))
     data["layers"][0] |= {"centre": "mean"}
     assert drawn(scene_of(Recipe.model_validate(data), lanes_table({"a": [i % 90 / 10 for i in range(30_000)]})))

@@ -18,7 +18,7 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.intervals import Centre, CentreInterval, IntervalSettings, centre_interval, draws, half_length
 from echelle.numbers.quantiles import quantiles
 from echelle.numbers.remarks import Remark
-from echelle.recipes.layers.mean import MeanLayer
+from echelle.recipes.layers.mean import LEAST_RESAMPLES, MeanLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Paint, ScenePart
 
@@ -26,7 +26,6 @@ from echelle.scene.models import Paint, ScenePart
 Shown = CentreInterval | Literal["given"]
 # So many values are drawn in some seconds.
 _MOST_DRAWN = 400_000_000
-_LEAST_RESAMPLES = 200
 
 
 @dataclass(frozen=True)
@@ -45,6 +44,10 @@ def _centre_of(lane: Lane, layer: MeanLayer) -> float | None:
     return quantiles(lane.ordered, (0.5,), 7)[0] if lane.filled else None
 
 
+def _settings(layer: MeanLayer) -> IntervalSettings:
+    return IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
+
+
 def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, Remark | None]:
     """A lane's line, and why its rule is another than the layer's. Sources: :data:`INTERVAL_RULES`.
 
@@ -53,7 +56,7 @@ def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, R
     given = lane.given
     if layer.interval == "none":
         return LaneCentre(centre, None), None
-    settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
+    settings = _settings(layer)
     if given is None:
         interval = centre_interval(lane.ordered, lane.moments, layer.interval, settings)
         if interval is None:
@@ -72,21 +75,21 @@ def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, R
 
 
 def _refuse_many_draws(layer: MeanLayer, context: FigureContext) -> None:
-    """Raises InputError where intervals would draw more values again than a figure takes time for, with what would do."""
-    settings = IntervalSettings(layer.centre, layer.level, layer.resamples, layer.seed)
+    """Raises InputError where the intervals of a figure would draw too many values again, with what would do."""
     lanes = [lane for lane in context.arrangement.lanes if lane.filled and lane.given is None]
-    drawn = sum(draws(lane.ordered, layer.interval, settings) for lane in lanes)
+    layers = [(other.interval, _settings(other)) for other in context.recipe.shown(MeanLayer)]
+    drawn = sum(draws(lane.ordered, interval, settings) for interval, settings in layers for lane in lanes)
     if drawn <= _MOST_DRAWN:
         return
     path: tuple[str | int, ...] = ("layers", context.recipe.layers.index(layer))
     fitting, words = layer.resamples * _MOST_DRAWN // drawn // 100 * 100, context.words
     mends = [Mend(words.say("remedy-confidence"), (((*path, "interval"), "confidence"),))]
-    if fitting >= _LEAST_RESAMPLES:
+    if fitting >= LEAST_RESAMPLES:
         mends.insert(0, Mend(words.say("remedy-resamples", count=fitting), (((*path, "resamples"), fitting),)))
     raise InputError(
         f"{layer.resamples} resamples of these lanes are {drawn / 1e6:,.0f} million values, too many to be drawn",
         where=f"$.layers[{path[1]}].resamples", mends=tuple(mends),
-        remedy=f"Choose {f'at most {fitting} resamples' if fitting >= _LEAST_RESAMPLES else 'fewer rows'}, or another line.",
+        remedy=f"Choose {f'at most {fitting} resamples' if fitting >= LEAST_RESAMPLES else 'fewer rows'}, or another line.",
     )  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from echelle.recipes.layers.base import AnyLayer, Level, Seed
 from echelle.recipes.settings import SettingInfo
 from echelle.recipes.style import Share
 
+LEAST_RESAMPLES = 200
 _RESAMPLED = ["bootstrap percentile", "bootstrap BCa"]
 
 
@@ -47,7 +48,7 @@ class MeanLayer(AnyLayer):
     ] = 41
     resamples: Annotated[
         int, SettingInfo("How often the values are drawn again.", slider=(500, 10000), needs={"interval": _RESAMPLED})
-    ] = Field(default=2_000, ge=200, le=20_000)
+    ] = Field(default=2_000, ge=LEAST_RESAMPLES, le=20_000)
     mark: Annotated[Literal["dot", "bar", "tick"], SettingInfo("A dot, a short tick across the lane, or a bar from zero.")] = (
         "dot"
     )

@@ -10,7 +10,7 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.tables.table import Remark, Remedy
-from echelle.tables.text_search import fitting
+from echelle.tables.text_search import fits
 from echelle.tables.trade_words import TRADE_WORDS
 
 _WORDS = "|".join(TRADE_WORDS["below"]["totals"])
@@ -221,7 +221,7 @@ def _without_subtotals(
 def _rows_that_sum_up(frame: pl.DataFrame) -> list[int]:
     """Rows with the word of a total in their first cell whose numbers are the sum or mean of the rows since the last one."""
     first = frame.to_series(0)
-    labels = fitting(first, _TOTAL)
+    labels = fits(first, _TOTAL)
     places = labels.arg_true().to_list()
     if not places or len(places) > 0.34 * frame.height or len(places) > _MOST_GAPS:
         return []

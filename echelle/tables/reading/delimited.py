@@ -13,9 +13,9 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
+from echelle.tables.reading.byte_pieces import count_of_byte, pieces_of, touches
 from echelle.tables.reading.delimiter import BLANKS, Dialect, csv_reader, words_of_line
 from echelle.tables.reading.grid import Grid, frame_of, without_blank_records
-from echelle.tables.reading.pieces import count_of_byte, pieces_of, touches
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.table import Remark
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from echelle.errors import InputError
-from echelle.tables.reading.pieces import holds_controls
+from echelle.tables.reading.byte_pieces import CONTROLS, holds_controls
 from echelle.tables.table import Remark, Remedy
 
 Encoding = Literal[
@@ -61,7 +61,6 @@ _PAIRED: dict[Encoding, _Pairs] = {
 }  # fmt: skip
 _MOSTLY, _COMMON = 0.85, 0.3
 _USUAL = frozenset("äöüÄÖÜßéèêëÉàâáçñóòôõíìîïúùûåøæÅØÆãąęłńśźżćčďěňřšťůžýőű°µ²³±–’‘“”…×·€£§®½")
-_CONTROLS = bytes(code for code in range(32) if code not in (9, 10, 13)) + b"\x7f"
 _NOTHING = b" \t\r\n\x00\x1a\xef\xbb\xbf\xff\xfe"
 _PIECE = 1 << 20
 _SAMPLE = 200_000
@@ -211,14 +210,14 @@ def _cleaned(data: bytes, name: str, remarks: list[Remark] | None = None) -> Dec
     """Without control characters, and with "\\n" at line ends. Raises InputError where too much of the start is no text."""
     said = list(remarks or [])
     if holds_controls(data):
-        bare = data.translate(None, _CONTROLS)
+        bare = data.translate(None, CONTROLS)
         gone = len(data) - len(bare)
         start = data[:_SAMPLE]
-        if len(start) - len(start.translate(None, _CONTROLS)) > _MOST_CONTROLS * len(start):
+        if len(start) - len(start.translate(None, CONTROLS)) > _MOST_CONTROLS * len(start):
             zero = f": byte {data.index(0) + 1} is a NUL" if b"\x00" in data else ""
             raise InputError(f"the file is not text{zero}", remedy="Save the table as CSV or TSV and bring that.")
         ended = data.rstrip(b"\x00\x1a\r\n ")
-        place = next((i for i, byte in enumerate(ended) if byte in _CONTROLS), None)
+        place = next((i for i, byte in enumerate(ended) if byte in CONTROLS), None)
         line = data.count(b"\n", 0, place) + 1 if place is not None else None
         said.append(Remark("read-controls", {"count": gone}, line=line))
         data = bare

@@ -9,11 +9,11 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Floats
 from echelle.tables.dates import days_of
 from echelle.tables.name_words import WEAK_HEADS, head_of, names_amount, names_group, names_unit_of_study, words_of
 from echelle.tables.numerals import Numerals
-from echelle.tables.reading.pieces import pieces_of_values
 from echelle.tables.table import Kind, Mark
 from echelle.tables.text_search import all_fit, any_fits
 
@@ -58,7 +58,7 @@ def number_kind(
     numbers = numerals.numbers if known.all() else numerals.numbers[known]
     if len(numbers) == 0 or unit or bool((numerals.marks > Mark.MISSING).any()) or numerals.percent:
         return _MEASURE
-    if not all(np.array_equal(piece, np.round(piece)) for piece in pieces_of_values(numbers)):
+    if not all(np.array_equal(piece, np.round(piece)) for piece in pieces_of(numbers)):
         if days and _days_in_series(name, numbers):
             return NumberKind("date", remark="serial dates")
         return NumberKind("category", True, "codes") if _half_steps(name, numbers) else _MEASURE
@@ -87,12 +87,12 @@ def _counted(whole: Floats) -> tuple[Floats, NDArray[np.int64]]:
     span = int(high - low) + 1
     if span == len(whole):
         there = np.zeros(span, dtype=np.bool_)
-        for part in pieces_of_values(whole):
+        for part in pieces_of(whole):
             there[(part - low).astype(np.int64)] = True
         if there.all():
             return np.arange(low, high + 1), np.broadcast_to(np.int64(1), span)
     counts = np.zeros(span, dtype=np.int64)
-    for part in pieces_of_values(whole, span):
+    for part in pieces_of(whole, span):
         counts += np.bincount((part - low).astype(np.int64), minlength=span)
     held = np.flatnonzero(counts)
     return np.asarray(held + low, dtype=np.float64), np.asarray(counts[held], dtype=np.int64)

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Floats
 from echelle.tables.column_summary import summary_of
 from echelle.tables.name_words import words_of
 from echelle.tables.numerals import Decimal
 from echelle.tables.reading.grid import Grid
 from echelle.tables.reading.heading import Cells
-from echelle.tables.reading.pieces import pieces_of_values
 from echelle.tables.reading.wide_layout import turned_remarks
 from echelle.tables.summary_statistics_tables import MOST_SUMMARIES, names_mean, summary_columns
 from echelle.tables.table import Column, Mark, Remark, Remedy
@@ -99,7 +99,7 @@ class _Rest:
 def _codes_and_rest(numbers: Floats, marks: NDArray[np.int8]) -> tuple[dict[float, int], _Rest]:
     """How often each code for missing stands among finite numbers, and the others."""
     counts, rest = dict.fromkeys(_MISSING_CODES, 0), _Rest()
-    for part, said in zip(pieces_of_values(numbers), pieces_of_values(marks), strict=True):
+    for part, said in zip(pieces_of(numbers), pieces_of(marks), strict=True):
         finite = part[(said == Mark.NUMBER) & np.isfinite(part)]
         for code in _MISSING_CODES:
             here = finite == code

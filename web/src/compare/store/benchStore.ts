@@ -169,8 +169,8 @@ export function createBench(id: string, client: QueryClient) {
       networkMode: "always",
       mutationFn: async () => {
         if (!getState().comparison) return null;
-        // The figure comes first: drawn beside it, both would take longer.
-        await previewer.drawn(FIGURE_FIRST);
+        // The figure comes first: drawn beside it, both would take longer. A step back has none yet.
+        if (!redraw) await previewer.drawn(FIGURE_FIRST);
         const next = await untilAnswered(
           () => change(getState().comparison as ComparisonState),
           (unsaved) => setState({ unsaved }),

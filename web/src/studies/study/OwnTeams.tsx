@@ -6,6 +6,7 @@ import { Field } from "../../ui/Field";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
 import { TagForm } from "../../ui/TagForm";
+import { useRefusal } from "../../ui/useRefusal";
 
 interface Props {
   /** The teams that are in the study already. */
@@ -22,6 +23,7 @@ const KEY = ["teams"];
 export function OwnTeams({ here, onLetIn, onChanged, onClose }: Props) {
   const client = useQueryClient();
   const { data: teams } = useQuery({ queryKey: KEY, queryFn: () => answer(api.GET("/api/teams")), staleTime: 0 });
+  const onRefusal = useRefusal(KEY);
   const take = (next: TeamStates) => {
     client.setQueryData(KEY, next);
     onChanged();
@@ -31,10 +33,7 @@ export function OwnTeams({ here, onLetIn, onChanged, onClose }: Props) {
   const keep = ({ id, name, people, state }: Pick<TeamState, "id" | "name" | "people" | "state">) =>
     void answer(
       api.PUT("/api/teams/{team_id}", { params: { path: { team_id: id } }, body: { name, people, state } }),
-    ).then(take, (fault) => {
-      tell(fault);
-      return client.invalidateQueries({ queryKey: KEY });
-    });
+    ).then(take, onRefusal);
   const go = (asked: Promise<unknown>) =>
     void asked.then(() => {
       onChanged();

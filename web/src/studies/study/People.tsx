@@ -3,7 +3,7 @@ import { useState } from "react";
 import { answer, api } from "../../api/client";
 import { ROLES, type Role } from "../../roles";
 import { Button } from "../../ui/Button";
-import { tell } from "../../ui/Notices";
+import { useRefusal } from "../../ui/useRefusal";
 import { Invite } from "./Invite";
 import { RoleChoice } from "./RoleChoice";
 
@@ -17,6 +17,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
     queryKey: ["people", study],
     queryFn: () => answer(api.GET("/api/studies/{study_id}/people", { params })),
   });
+  const onRefusal = useRefusal(["people", study]);
   const [username, setUsername] = useState("");
   const set = (username: string, role: Role | null, may_sign = false, state = "") =>
     answer(api.PUT("/api/studies/{study_id}/people", { params, body: { username, role, may_sign, state } })).then(
@@ -24,10 +25,7 @@ export function People({ study, owner }: { study: string; owner: boolean }) {
         client.setQueryData(["people", study], now);
         return true;
       },
-      (fault) => {
-        tell(fault);
-        void client.invalidateQueries({ queryKey: ["people", study] });
-      },
+      onRefusal,
     );
   const add = async () => {
     if (username.trim() && (await set(username.trim(), "viewer"))) setUsername("");

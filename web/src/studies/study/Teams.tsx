@@ -5,7 +5,7 @@ import type { TeamOfStudy } from "../../api/generated";
 import { ROLES } from "../../roles";
 import { Button } from "../../ui/Button";
 import { later } from "../../ui/later";
-import { tell } from "../../ui/Notices";
+import { useRefusal } from "../../ui/useRefusal";
 import { RoleChoice } from "./RoleChoice";
 
 const OwnTeams = later(() => import("./OwnTeams").then((module) => module.OwnTeams));
@@ -23,6 +23,7 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
     staleTime: 0,
   });
   const [mine, setMine] = useState(false);
+  const onRefusal = useRefusal(["teams of", study]);
   const read = (key: string) => client.invalidateQueries({ queryKey: [key, study] });
   const set = (team: string, role: TeamRole | null, may_sign = false, state = "") =>
     void answer(api.PUT("/api/studies/{study_id}/teams", { params, body: { team, role, may_sign, state } })).then(
@@ -30,10 +31,7 @@ export function Teams({ study, owner }: { study: string; owner: boolean }) {
         client.setQueryData(["teams of", study], now);
         return read("people");
       },
-      (fault) => {
-        tell(fault);
-        return read("teams of");
-      },
+      onRefusal,
     );
   if (!teams) return null;
   return (

@@ -1,18 +1,17 @@
-"""Large texts and long columns looked at piece by piece: what is computed of a piece takes little memory, and stays in a
-processor's cache.
-"""
+"""The bytes of a large text looked at piece by piece, so that what is computed of a piece stays in a processor's cache."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 Letters = NDArray[np.uint8]
-Numbers = TypeVar("Numbers", NDArray[np.float64], NDArray[np.int8])
-_PIECE, _VALUES = 1 << 18, 1 << 15
+_PIECE = 1 << 18
+# What stays of the characters below a blank; the others, and DEL, control something.
+_KEPT = b"\t\n\r"
+CONTROLS = bytes(code for code in range(0x20) if code not in _KEPT) + b"\x7f"
 
 
 def pieces_of(data: bytes, overlap: int = 0) -> Iterator[Letters]:
@@ -24,22 +23,16 @@ def pieces_of(data: bytes, overlap: int = 0) -> Iterator[Letters]:
         yield letters[max(0, start - overlap) : start + _PIECE]
 
 
-def pieces_of_values(values: Numbers, least: int = 0) -> Iterator[Numbers]:
-    """Pieces of a column, shape (m,) each, of ``least`` values or more."""
-    size = max(_VALUES, least)
-    return (values[start : start + size] for start in range(0, len(values), size))
-
-
 def count_of_byte(data: bytes, byte: int) -> int:
     """How often a byte stands in a text."""
     return sum(int(np.count_nonzero(piece == byte)) for piece in pieces_of(data))
 
 
 def holds_controls(data: bytes) -> bool:
-    """Whether a control character is among the bytes: any below a blank but the ends of lines and tabs, or DEL."""
+    """Whether any of :data:`CONTROLS` is among the bytes."""
     for piece in pieces_of(data):
         low = int(np.count_nonzero(piece < 0x20))
-        if low and low > sum(int(np.count_nonzero(piece == byte)) for byte in (0x0A, 0x0D, 0x09)):
+        if low and low > sum(int(np.count_nonzero(piece == byte)) for byte in _KEPT):
             return True
         if (piece == 0x7F).any():
             return True

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from echelle.tables.reading import pieces
+from echelle.tables.reading import byte_pieces
+from echelle.tables.reading.byte_pieces import count_of_byte, holds_controls, touches
 from echelle.tables.reading.delimited import _spaces_at_edges
 from echelle.tables.reading.encoding import as_utf8
-from echelle.tables.reading.pieces import count_of_byte, holds_controls, touches
 
 texts = st.lists(st.sampled_from([b"a", b" ", b",", b"\n", b"\t", "µ".encode(), "\u3000".encode(), b"\x01"]), max_size=30).map(
     b"".join
@@ -21,7 +21,7 @@ texts = st.lists(st.sampled_from([b"a", b" ", b",", b"\n", b"\t", "µ".encode(),
 @given(texts, st.integers(1, 7))
 def test_pieces_hide_nothing(text: bytes, piece: int) -> None:
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(pieces, "_PIECE", piece)
+        patch.setattr(byte_pieces, "_PIECE", piece)
         assert count_of_byte(text, 0x2C) == text.count(b",") and holds_controls(text) == (b"\x01" in text)
         assert touches(text, 0x20, b",\n") == bool(re.search(rb"^ | $| [,\n]|[,\n] ", text))
         cells = re.split(r"[,\n]", text.decode())
