@@ -764,7 +764,10 @@ advice-shortened = { $names ->
     .why = Rename the level, or make the sheet larger.
 advice-unwritable = No font here can write { $letters }.
     .why = An empty box stands in its place.
-advice-thinned = About { $most } of { $used } points are shown on screen.
+advice-thinned = About { $most } of { $used } { $what ->
+    [outliers] outliers
+   *[points] points
+} are shown on screen.
     .why = Every number and every export uses all of them.
 advice-unfilled = Nothing fills { $places }.
     .why = Of all rows: { $of_all }. Of one lane, by its name: { $of_lanes }, such as { $example }.
@@ -858,6 +861,7 @@ remedy-points = Show the points
 remedy-one-value = One mean value per { $one }, in the table
 remedy-size-by-n = Size by n
 remedy-resamples = { $count } resamples
+remedy-bins = Bins { $width } wide
 remedy-confidence = A confidence interval without resamples
 remedy-beside = Place them beside one another
 remedy-gather = In steps of { $length }{ $days ->

@@ -11,10 +11,11 @@ from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxi
 from echelle.figures.lanes.figure_context import FigureContext, Measurement
 from echelle.figures.layers.base import LaneView, Layer, PanelView
 from echelle.figures.layers.registry import layer_of
+from echelle.figures.layers.row_marks import thinned
 from echelle.figures.layout.layout_model import Layout, PanelPlace
 from echelle.figures.words.method_note import points_shown
+from echelle.progress import step
 from echelle.recipes.layers.base import AnyLayer
-from echelle.scene.advice import advice
 from echelle.scene.models import Advice, GroupPart, Handle, ScenePart, TextPart, leaves
 
 OccupiedPlaces = dict[str, LabelPlaces]
@@ -75,6 +76,7 @@ def _panel_groups(layer: Layer[AnyLayer, object], settings: AnyLayer, panel: Pan
 
 def _lane_group(layer: Layer[AnyLayer, object], settings: AnyLayer, view: LaneView[object]) -> GroupPart | None:
     """What a layer draws of one lane."""
+    step()
     parts = layer.draw(settings, view)
     if not parts:
         return None
@@ -121,5 +123,4 @@ def part_of_points(figure: LaidFigure) -> Sequence[Advice]:
     used, most = figure.context.arrangement.drawn, figure.most_points
     if most is None or used <= most or not points_shown(figure.context.recipe):
         return []
-    part, whole = (f"{count:,}".replace(",", " ") for count in (most, used))
-    return [advice(figure.context.words, "thinned", "thinned", most=part, used=whole)]
+    return [thinned(figure.context.words, "points", most, used)]

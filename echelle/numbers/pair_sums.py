@@ -13,6 +13,8 @@ _REACH = 10.0
 # Points of the grid on either side, over which each value is spread: 12 digits (Greengard & Lee 2004, SIAM Review 46).
 _SPREAD = 12
 _MOST = 1 << 20
+# So many places a value make a grid on which single values are quicker put one by one.
+_SPARSE = 16
 
 
 class PairSums:
@@ -44,7 +46,8 @@ class PairSums:
     def _know(self, count: int) -> None:
         """The spectrum at so many frequencies at least."""
         if count > len(self._squares):
-            count = 1 << (count - 1).bit_length()
+            # As far as it costs little beside the values, so that it is seldom widened.
+            count = 1 << (max(count, len(self._values.values) // 4) - 1).bit_length()
             self._places = np.arange(count, dtype=np.float64) * (2 * math.pi / self._period)
             self._squares = _spectrum(self._values, 2 * math.pi / self._period, count)
 
@@ -62,9 +65,11 @@ def _spectrum(values: Sample, turn: float, count: int) -> Floats:
     grid = np.zeros(size)
     for step in range(1 - _SPREAD, _SPREAD + 1):
         apart = angles - (nearest + step) * (2 * math.pi / size)
-        grid += np.bincount(
-            (nearest + step) % size, weights=np.exp(-apart * apart / (4 * narrow)) * values.weights, minlength=size
-        )
+        places, weights = (nearest + step) % size, np.exp(-apart * apart / (4 * narrow)) * values.weights
+        if len(places) < size // _SPARSE:
+            np.add.at(grid, places, weights)
+        else:
+            grid += np.bincount(places, weights=weights, minlength=size)
     transform = np.abs(fft.rfft(grid)[:count]) / (len(values) * size)
     k = np.arange(count, dtype=np.float64)
     return np.asarray((transform * math.sqrt(math.pi / narrow) * np.exp(k * k * narrow)) ** 2, dtype=np.float64)

@@ -12,6 +12,7 @@ import numpy as np
 
 from echelle.numbers.quantiles import on_the_way, position
 from echelle.numbers.sample import Floats, Sample
+from echelle.progress import step
 
 _BLOCK = 4_000_000
 # A binomial number costs as much as so many picked values.
@@ -50,6 +51,7 @@ def resampled_sums(offsets: Sample, resamples: int, rng: np.random.Generator) ->
     for start in range(0, resamples, block):
         part = out[:, start : start + block]
         size = part.shape[1]
+        step()
         if repeats is None:
             drawn = rng.multinomial(n, offsets.often / n, size)
             part[:] = drawn @ values, drawn @ (values * values)

@@ -96,5 +96,10 @@ def digits_of_step(step: float) -> int:
 
 def round_step(span: float) -> float:
     """A step that a hand can aim at: a round number near a two-hundredth of the span."""
-    power = 10.0 ** math.floor(math.log10(span / 200)) if span > 0 else 0.01
-    return float(f"{next((k * power for k in (1, 2, 5) if k * power >= span / 200), 10 * power):.6g}")
+    return round_up(span / 200) if span > 0 else 0.01
+
+
+def round_up(length: float) -> float:
+    """The next of 1, 2, 5, 10, 20 … that is no shorter, at any power of ten; ``length`` is above 0."""
+    power = 10.0 ** math.floor(math.log10(length))
+    return float(f"{next((k * power for k in (1, 2, 5) if k * power >= length), 10 * power):.6g}")

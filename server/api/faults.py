@@ -114,6 +114,15 @@ class BeingCounted(Exception):
         return Fault(what=f"The files are being counted: {self.done} of {self.of}", remedy="The figure comes by itself.")
 
 
+class BeingDrawn(BeingCounted):
+    """A figure that takes long is being drawn: ``done`` of ``of`` seconds, about."""
+
+    @property
+    def fault(self) -> Fault:
+        """What the browser shows meanwhile."""
+        return Fault(what=f"The figure is being drawn: {self.done} of about {self.of} s", remedy="It comes by itself.")
+
+
 class TooLarge(InputError):
     """An upload over the limit."""
 

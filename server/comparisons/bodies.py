@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
@@ -176,6 +176,22 @@ class Ask(RequestBody):
     newest_style: bool = False
 
 
+DrawingStateName = Literal["waiting", "drawing", "done", "refused", "stopped"]
+
+
+class DrawingState(AnswerModel):
+    """A figure that takes long: after how many of about how many seconds of its drawing."""
+
+    id: int
+    state: DrawingStateName
+    done: int
+    of: int
+
+
+class DrawingStates(RootModel[list[DrawingState]]):
+    """Those that somebody asked for of a comparison, the newest first."""
+
+
 class OfRecipe(RequestBody):
     """A recipe that something is asked about."""
 
@@ -189,6 +205,7 @@ class InForm(AnswerModel):
     recipe: Recipe
     scene: Scene | None
     reason: str = ""
+    later: bool = Field(default=False, description="whether there was no time for it: it comes when it is asked for again")
 
 
 class InForms(RootModel[list[InForm]]):
@@ -204,8 +221,17 @@ class InMeasure(AnswerModel):
     reason: str = ""
 
 
-class InMeasures(RootModel[list[InMeasure]]):
-    """All measures of the table."""
+class OfMeasures(OfRecipe):
+    """A recipe to be drawn for the measures from a place on."""
+
+    start: int = Field(default=0, ge=0)
+
+
+class InMeasures(AnswerModel):
+    """As many measures of the table as there was time for, in its order, and how many it has."""
+
+    of: int
+    measures: list[InMeasure]
 
 
 class AdviceList(RootModel[list[Advice]]):

@@ -10,7 +10,7 @@ from django.utils.functional import cached_property
 
 from echelle.recipes.style import Style
 from server.studies.bodies import ShelfName
-from server.studies.models import Study, WithinStudies
+from server.studies.models import M, Study, WithinStudies
 from server.studies.sign_off import SignedOff
 from server.tables.models import DataTable
 
@@ -100,7 +100,7 @@ class TrailEntry(models.Model):
         return f"{self.comparison} [{self.number}] {self.words}"
 
 
-class WithinComparisons(WithinStudies["Remark"]):
+class WithinComparisons(WithinStudies[M]):
     """What belongs to a comparison of a study."""
 
     path = "comparison__study__"
@@ -120,6 +120,41 @@ class Visit(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person} at {self.comparison}"
+
+
+class Drawing(models.Model):
+    """A figure that takes long, drawn by the worker: after how many of about how many seconds, and its scene once it is there.
+    ``digest`` names what is asked for.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        DRAWING = "drawing"
+        DONE = "done"
+        REFUSED = "refused"
+        STOPPED = "stopped"
+
+    UNFINISHED = (State.WAITING, State.DRAWING)
+
+    comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE)
+    table = models.ForeignKey(DataTable, on_delete=models.CASCADE)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    digest = models.CharField(max_length=64)
+    asked = models.JSONField()
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    done = models.IntegerField(default=0)
+    of = models.IntegerField()
+    scene = models.BinaryField(null=True)
+    fault = models.JSONField(null=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    objects = WithinComparisons.as_manager()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["comparison", "digest"], name="one_drawing_a_figure")]
+
+    def __str__(self) -> str:
+        return f"{self.comparison}: {self.state}"
 
 
 class Remark(models.Model):

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.comparisons.views import advice, bundle_import, comparisons, forms, previews, remarks, rows, trail
+from server.comparisons.views import advice, bundle_import, comparisons, drawings, forms, previews, remarks, rows, trail
 
 urlpatterns = [
     path("forms", forms.Forms.as_view()),
@@ -18,6 +18,9 @@ urlpatterns = [
     path("comparisons/<uuid:comparison_id>/states", trail.States.as_view()),
     path("comparisons/<uuid:comparison_id>/head", trail.Head.as_view()),
     path("comparisons/<uuid:comparison_id>/scene", previews.ComparisonScene.as_view()),
+    path("comparisons/<uuid:comparison_id>/drawings", drawings.Drawings.as_view()),
+    path("drawings/<int:drawing_id>/stop", drawings.StopDrawing.as_view()),
+    path("drawings/<int:drawing_id>/go-on", drawings.GoOnDrawing.as_view()),
     path("comparisons/<uuid:comparison_id>/form/<slug:form>", previews.RecipeInForm.as_view()),
     path("comparisons/<uuid:comparison_id>/questions", previews.OtherQuestions.as_view()),
     path("comparisons/<uuid:comparison_id>/forms", previews.ComparisonForms.as_view()),

@@ -19,6 +19,7 @@ from fluent.syntax.visitor import Visitor
 
 from echelle.catalogue import catalogue as module
 from echelle.catalogue.catalogue import LANGUAGES, Language, catalogue
+from echelle.catalogue.message_template import MessageTemplate
 from echelle.figures.settings import figure_options
 from echelle.numbers.bandwidth import BANDWIDTHS, BandwidthRule
 from echelle.numbers.bins import BIN_COUNTS, BinRule
@@ -65,6 +66,7 @@ def messages(file: str) -> dict[str, set[str]]:
 SAYS = {
     "say": ("", 1), "remark": ("remark-", 0), "advice": ("advice-", 2), "remedy": ("remedy-", 1), "towards": ("remedy-", 1),
     "with_layers": ("remedy-", 1), "Remark": ("", 0), "Remedy": ("", 0),
+    "MessageTemplate": ("", 1),
 }  # fmt: skip
 
 
@@ -80,7 +82,7 @@ def calls() -> Iterator[tuple[str, str, set[str] | None]]:
                 continue
             prefix, said = SAYS[name][0], node.args[place]
             # The reader's remarks carry their values as a dictionary.
-            apart = name in ("Remark", "Remedy") or any(k.arg is None for k in node.keywords)
+            apart = name in ("Remark", "Remedy", "MessageTemplate") or any(k.arg is None for k in node.keywords)
             given = None if apart else {str(k.arg) for k in node.keywords}
             for message in (said.body, said.orelse) if isinstance(said, ast.IfExp) else (said,):
                 if isinstance(message, ast.Constant):
@@ -201,6 +203,18 @@ def test_numbers_return_codes_and_no_sentences() -> None:
             if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in documented | excused:
                 spoken = " " in node.value and clause.search(node.value)
                 assert not spoken, f"{path.relative_to(ROOT)}:{node.lineno}: {node.value}"
+
+
+def test_a_message_said_many_times_is_the_same_each_time() -> None:
+    words = catalogue()
+    template = MessageTemplate(words, "column-says", ("low", "high", "percent"))
+    for count in (0, 1, 2, 5, 1, 21, 1_000):
+        for ends in ("no", "below", "above"):
+            low, high, percent = f"{count / 7:.3g}", "a { $high }", "1.0"
+            said = words.say("column-says", open=ends, low=low, high=high, count=count, percent=percent)
+            assert template.say(count, low, high, percent, open=ends) == said
+    with pytest.raises(KeyError):
+        MessageTemplate(words, "nobody-says", ()).say(1)
 
 
 def test_a_remark_is_worded_with_the_names_of_rules() -> None:

@@ -98,18 +98,18 @@ def test_rows_are_not_taken_for_summaries(text: str) -> None:
 
 def test_resamples_that_take_too_long_are_refused_with_what_would_do() -> None:
     """Of values that all differ; few different ones, and medians, are drawn whatever their number."""
-    many = lanes_table({"a": [i / 7 for i in range(30_000)]})
+    many = lanes_table({"a": [i / 7 for i in range(90_000)]})
     asked = {"interval": "bootstrap percentile", "resamples": 20_000}
     data = recipe_of_form("means", "level", "group").model_dump(mode="json")
     data["layers"] = [{"layer": "mean", "id": "m"} | asked]
     with pytest.raises(InputError) as fault:
         scene_of(Recipe.model_validate(data), many)
-    assert fault.value.where == "$.layers[0].resamples" and "600 million" in fault.value.what
+    assert fault.value.where == "$.layers[0].resamples" and "1,800 million" in fault.value.what
     [(path, value)] = fault.value.mends[0].changes
-    assert path == ("layers", 0, "resamples") and value == 13_300
+    assert path == ("layers", 0, "resamples") and value == 16_600
     # All layers of a figure together, each of which would do.
     data["layers"] = [data["layers"][0] | {"id": id, "resamples": 12_000} for id in "ab"]
-    with pytest.raises(InputError, match="720 million"):
+    with pytest.raises(InputError, match="2,160 million"):
         scene_of(Recipe.model_validate(data), many)
     data["layers"] = [data["layers"][0] | {"centre": "median"}]
     assert drawn(scene_of(Recipe.model_validate(data), many))

@@ -12,7 +12,7 @@ from django.urls import URLPattern, URLResolver, get_resolver
 from django.utils import timezone
 
 from server.accounts.models import OneTimeLink, Person
-from server.comparisons.models import Comparison, Remark
+from server.comparisons.models import Comparison, Drawing, Remark
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
 from server.records.models import RecordLine
@@ -50,6 +50,11 @@ def _invitation(comparison: Comparison) -> uuid.UUID:
     return Invitation.objects.create(study=comparison.study, role="editor", by=by, digest="x", until=until).pk
 
 
+def _drawing(comparison: Comparison) -> int:
+    by = Person.objects.get(username="owner")
+    return Drawing.objects.create(comparison=comparison, table_id=comparison.table_id, person=by, digest="x", asked={}, of=3).pk
+
+
 @pytest.fixture
 def ids(comparison: Comparison) -> dict[str, str]:
     job = ReadingJob.objects.get()
@@ -62,6 +67,7 @@ def ids(comparison: Comparison) -> dict[str, str]:
         "invitation_id": str(_invitation(comparison)),
         "team_id": str(Team.objects.create(name="Trial", keeper=Person.objects.get(username="owner")).pk),
         "counting_id": str(Counting.objects.create(table_id=comparison.table_id, question="x", asked={}, of=1).pk),
+        "drawing_id": str(_drawing(comparison)),
         "folio_id": str(Folio.objects.create(study=comparison.study, name="Trial").pk),
     }  # fmt: skip
 

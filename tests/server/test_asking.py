@@ -67,7 +67,7 @@ def test_advice_that_takes_time(people: dict[str, Client], here: str, recipe: di
 
 
 def test_every_measure_in_the_same_figure(people: dict[str, Client], here: str, recipe: dict[str, Any]) -> None:
-    result = send(people["owner"], "post", f"{here}/measures", {"recipe": recipe}).json()
+    result = send(people["owner"], "post", f"{here}/measures", {"recipe": recipe}).json()["measures"]
     assert [entry["column"] for entry in result] == ["level", "age"]
     assert all(entry["scene"]["parts"] and entry["recipe"]["groups"] == recipe["groups"] for entry in result)
     body = {"recipe": result[1]["recipe"], "name": "Age by ward"}

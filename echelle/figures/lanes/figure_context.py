@@ -13,6 +13,7 @@ from echelle.figures.lanes.transforms import TRANSFORMS, Transform
 from echelle.numbers.remarks import Remark
 from echelle.numbers.rounding import with_decimal_mark
 from echelle.numbers.sample import Floats, Sample
+from echelle.progress import step
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Advice, LaneReadings, NamedReading
 
@@ -32,6 +33,7 @@ def cache_on_lane(lane: Lane, key: object, make: Callable[[], V], long: bool = F
     kept = lane.long if long else lane.small
     result: V | None = kept.get(key)
     if result is None:
+        step()
         result = make()
         for old in list(kept)[: max(0, len(kept) + 1 - (_MOST_LONG if long else _MOST_SMALL))]:
             kept.pop(old, None)

@@ -121,6 +121,10 @@ def _remarks_nothing(layer: AnyLayer, views: Sequence[LaneView[Measured]]) -> li
     return []
 
 
+def _takes_nothing(layer: AnyLayer, context: FigureContext) -> float:
+    return 0.0
+
+
 def _no_keys(layer: AnyLayer, context: FigureContext, style: Style) -> list[KeyEntry]:
     return []
 
@@ -136,6 +140,7 @@ class Layer(Generic[Settings, Measured]):
     draw: its marks of a lane; draw_between, draw_over: what goes from lane to lane under them and over them.
     handles: what can be dragged in a lane; the number is the layer's place in the recipe.
     remarks: what only its places tell. key: its entries of the figure's key.
+    seconds: about how long a core is at what it computes the first time, where that may be long.
     """
 
     settings: type[Settings]
@@ -150,3 +155,4 @@ class Layer(Generic[Settings, Measured]):
     remarks: Callable[[Settings, Sequence[LaneView[Measured]]], list[Advice]] = _remarks_nothing
     key: Callable[[Settings, FigureContext, Style], list[KeyEntry]] = _no_keys
     leads: bool = False
+    seconds: Callable[[Settings, FigureContext], float] = _takes_nothing

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from echelle.catalogue.catalogue import Catalogue, catalogue
-from echelle.errors import InputError
+from echelle.catalogue.message_template import MessageTemplate
+from echelle.errors import InputError, Mend
 from echelle.figures.geometry.lane_bands import is_overlaid, parts_placed
 from echelle.figures.lanes.figure_context import AxisEdges, FigureContext, Measurement, SecondaryAmounts, cache_on_lane
 from echelle.figures.lanes.lane import Lane
@@ -17,13 +18,15 @@ from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContex
 from echelle.numbers.bins import Bins, NoBins, bin_count, count_in_bins, edges_of_width, even_edges
 from echelle.numbers.remarks import Remark
 from echelle.numbers.remarks import remark as made
-from echelle.numbers.rounding import fixed_decimals, round_step
+from echelle.numbers.rounding import fixed_decimals, round_step, round_up
 from echelle.numbers.sample import Floats
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Handle, Paint, ScenePart
 
 _OVERLAID = 0.45
+# So many bins of all lanes together are drawn within two seconds.
+_MOST_BINS = 50_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -128,6 +131,7 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
     over = context.bent(lane) if lane is not None else context.arrangement.pooled.moved(forward)
     low, high, remark = float(over[0]), float(over[-1]), None
     if layer.width_of_bins is not None:
+        _refuse_many(layer, context, high - low, layer.width_of_bins)
         try:
             edges = edges_of_width(low, high, layer.width_of_bins, layer.anchor)
         except NoBins as error:
@@ -138,6 +142,7 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
     count = layer.count
     if count is None:
         count, remark = bin_count(over, layer.rule)
+        _refuse_many(layer, context, high - low, (high - low) / count)
         if _whole_numbers(context):
             # Centred on whole numbers, each bin holds as many of them as any other.
             edges = edges_of_width(low - 0.5, high + 0.5, max(1.0, round((high - low) / count)), low - 0.5)
@@ -150,6 +155,21 @@ def _edges(layer: BinsLayer, context: FigureContext, lane: Lane | None) -> Edges
             return Edges(edges, edges, remark or made("bins-of-steps", rule=layer.rule, step=f"{step:g}", count=steps))
     edges = even_edges(low, high, count)
     return Edges(edges, edges, remark)
+
+
+def _refuse_many(layer: BinsLayer, context: FigureContext, span: float, width: float) -> None:
+    """Raises InputError where a figure would hold too many bins, with a width that does. No width above 0 is for others."""
+    lanes = sum(lane.filled for lane in context.arrangement.lanes)
+    if width <= 0 or lanes * span <= _MOST_BINS * width:
+        return
+    fitting = round_up(lanes * span / _MOST_BINS)
+    path = ("layers", context.recipe.layers.index(layer), "width_of_bins")
+    bins = f"{lanes * span / width:,.0f} in {lanes} lanes"
+    raise InputError(
+        f"bins {width:.3g} wide over {span:.3g} are about {bins}, more than a figure holds",
+        where="$.layers", remedy=f"Choose bins {fitting:g} wide, or wider.",
+        mends=(Mend(context.words.say("remedy-bins", width=f"{fitting:g}"), ((path, fitting),)),),
+    )  # fmt: skip
 
 
 def _whole_numbers(context: FigureContext) -> bool:
@@ -272,27 +292,30 @@ def _as_columns(layer: BinsLayer, view: LaneView[Columns], edges: Floats, feet: 
     seen = np.flatnonzero((np.abs(tops - feet) >= 1e-9) & (np.abs(ends - starts) >= 1e-9))
     corners = np.column_stack([starts, ends, feet, tops])[seen].tolist()
     paints = [("", paint), ("edge", Paint(stroke=view.band.colour, stroke_width=layer.edge))][: 2 if layer.edge else 1]
+    words = _column_words(layer, view, seen.tolist())
     return [
-        view.frame.rect(view.mark(layer.id, "bin", f"{i}{name}"), a, b, foot, top, painted, _column_words(layer, view, i))
+        view.frame.rect(view.mark(layer.id, "bin", f"{i}{name}"), a, b, foot, top, painted, said)
         for name, painted in paints
-        for i, (a, b, foot, top) in zip(seen.tolist(), corners, strict=True)
+        for i, (a, b, foot, top), said in zip(seen.tolist(), corners, words, strict=True)
     ]
 
 
-def _column_words(layer: BinsLayer, view: LaneView[Columns], place: int) -> str:
-    """A column's class, how many values it holds, and their share of the lane; "" in a miniature."""
+def _column_words(layer: BinsLayer, view: LaneView[Columns], places: list[int]) -> list[str]:
+    """Of some columns the class, how many values it holds, and their share of the lane; "" in a miniature."""
     if view.data is None or view.letters is None:
-        return ""
+        return [""] * len(places)
     columns = view.data
-    low, high = (f"{columns.edges[place + end]:.6g}".replace("-", "−") for end in (0, 1))
-    own = f"{layer.names[place]}: " if place < len(layer.names) else ""
-    below, above = np.isinf(columns.bins.edges[place : place + 2])
-    count = int(columns.bins.counts[place])
-    said = view.context.words.say(
-        "column-says", open="below" if below else "above" if above else "no", low=low, high=high, count=count,
-        percent=fixed_decimals(100 * count / view.band.lane.n, 1),
-    )  # fmt: skip
-    return own + view.context.written(said)
+    edges = [f"{edge:.6g}".replace("-", "−") for edge in columns.edges.tolist()]
+    counts, endless = columns.bins.counts.tolist(), np.isinf(columns.bins.edges).tolist()
+    template = MessageTemplate(view.context.words, "column-says", ("low", "high", "percent"))
+    result = []
+    for place in places:
+        own = f"{layer.names[place]}: " if place < len(layer.names) else ""
+        ends = "below" if endless[place] else "above" if endless[place + 1] else "no"
+        percent = fixed_decimals(100 * counts[place] / view.band.lane.n, 1)
+        said = template.say(int(counts[place]), edges[place], edges[place + 1], percent, open=ends)
+        result.append(own + view.context.written(said))
+    return result
 
 
 def _laid_over(context: FigureContext) -> bool:

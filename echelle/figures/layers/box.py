@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from echelle.catalogue.catalogue import Catalogue
 from echelle.figures.geometry.lane_regions import CENTRES
@@ -19,6 +20,7 @@ from echelle.figures.layers.row_marks import (
     fence_words,
     limit_extents,
     outlier_marks,
+    thinned,
 )
 from echelle.numbers.decimals import decimal
 from echelle.numbers.fences import beyond_fence
@@ -27,7 +29,7 @@ from echelle.numbers.remarks import remark
 from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.box import BoxLayer
-from echelle.scene.models import Handle, LaneReadings, Paint, ScenePart
+from echelle.scene.models import Advice, Handle, LaneReadings, Paint, ScenePart
 
 _WHISKER = 1.1
 _BAR = 2.0
@@ -109,11 +111,8 @@ def _box_paint(layer: BoxLayer, view: LaneView[list[float]]) -> Paint:
 
 
 def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> list[ScenePart]:
-    fences, lane, frame = lane_fences(view.readings), view.band.lane, view.frame
-    if fences is None or view.points_shown or not _tells_outliers(layer, view.context):
-        return []
-    places = beyond_fence(lane.values, fences)
-    places = places[frame.sees(lane.values[places])]
+    lane, frame = view.band.lane, view.frame
+    places = view.picked(_places_beyond(layer, view))
     if not len(places):
         return []
     paint = Paint(fill=view.style.ground, stroke=view.band.colour, stroke_width=1.0)
@@ -122,15 +121,31 @@ def _outliers(layer: BoxLayer, view: LaneView[list[float]], middle: float) -> li
     return [frame.points(view.mark(layer.id, "outlier"), "diamond", OUTLIER_SIZE, paint, along, across, lane.rows[places])]
 
 
+def _places_beyond(layer: BoxLayer, view: LaneView[list[float]]) -> NDArray[np.intp]:
+    """The places of the lane's values in view that this box marks as outliers."""
+    fences, values = lane_fences(view.readings), view.band.lane.values
+    if fences is None or view.points_shown or not _tells_outliers(layer, view.context):
+        return np.empty(0, dtype=np.intp)
+    places = beyond_fence(values, fences)
+    return places[view.frame.sees(values[places])]
+
+
+def _remarks(layer: BoxLayer, views: Sequence[LaneView[list[float]]]) -> list[Advice]:
+    """That the screen shows a part of the outliers."""
+    beyond = [(view, _places_beyond(layer, view)) for view in views if view.most_points is not None]
+    used = sum(len(places) for _, places in beyond)
+    drawn = sum(len(view.picked(places)) for view, places in beyond)
+    return [thinned(views[0].context.words, "outliers", drawn, used)] if drawn < used else []
+
+
 def _fan(values: Floats, room: float) -> Floats:
     """How far equal values stand from the lane's line, to both sides of it, so that each is seen; at most ``room``."""
-    offsets = np.zeros(len(values))
-    for value in np.unique(values):
-        here = np.flatnonzero(values == value)
-        if len(here) > 1:
-            step = min(OUTLIER_SIZE * 0.8, 2 * max(room, 0.0) / (len(here) - 1))
-            offsets[here] = (np.arange(len(here)) - (len(here) - 1) / 2) * step
-    return offsets
+    _, equal, counts = np.unique(values, return_inverse=True, return_counts=True)
+    order = np.argsort(equal, kind="stable")
+    place = np.empty(len(values), dtype=np.intp)
+    place[order] = np.arange(len(values)) - np.repeat(np.cumsum(counts) - counts, counts)
+    steps = np.minimum(OUTLIER_SIZE * 0.8, 2 * max(room, 0.0) / np.maximum(counts - 1, 1))
+    return np.asarray((place - (counts[equal] - 1) / 2) * steps[equal], dtype=np.float64)
 
 
 def _aside(layer: BoxLayer, view: LaneView[list[float]]) -> list[ScenePart]:
@@ -253,4 +268,5 @@ LAYER = Layer[BoxLayer, list[float]](
     note=_note,
     brief=_brief,
     explain=_explain,
+    remarks=_remarks,
 )

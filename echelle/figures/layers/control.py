@@ -27,6 +27,8 @@ _SMALL = 0.85
 # So many rules of a lane are named on the figure, the first; the others have their rings.
 _MOST_NAMES = 1_000
 _USUAL = Control()
+# About what a value takes to be held against the rules and drawn.
+_SECONDS_A_VALUE = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -258,6 +260,10 @@ def _explain(layer: ControlLayer, note: NoteContext[ControlLane]) -> Iterator[Ex
     yield "outlier", note.words.say("key-control-ring")
 
 
+def _seconds(layer: ControlLayer, context: FigureContext) -> float:
+    return _SECONDS_A_VALUE * sum(lane.n for lane in context.arrangement.lanes)
+
+
 LAYER = Layer[ControlLayer, ControlLane](
     settings=ControlLayer,
     draw=_draw,
@@ -267,4 +273,5 @@ LAYER = Layer[ControlLayer, ControlLane](
     note=_note,
     brief=_brief,
     explain=_explain,
+    seconds=_seconds,
 )

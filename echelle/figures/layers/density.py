@@ -15,10 +15,10 @@ from echelle.figures.lanes.readings import rules_of
 from echelle.figures.lanes.transforms import LINEAR
 from echelle.figures.layers.base import Explanation, LaneView, Layer, NoteContext
 from echelle.figures.layers.row_marks import aside_marks, limit_extents
-from echelle.numbers.bandwidth import Bandwidth, bandwidth_of
+from echelle.numbers.bandwidth import BANDWIDTHS, Bandwidth, bandwidth_of
 from echelle.numbers.density import Density, Ends, density_curve, reach_past, size_factors
 from echelle.numbers.remarks import Remark
-from echelle.numbers.sample import Floats
+from echelle.numbers.sample import Floats, sample_of
 from echelle.recipes.layers.bins import BinsLayer
 from echelle.recipes.layers.density import DensityLayer
 from echelle.scene.advice import advice
@@ -343,6 +343,14 @@ def _explain(layer: DensityLayer, note: NoteContext[Curve]) -> Iterator[Explanat
     yield "density", note.words.say("key-density", **{"by-n": "yes" if layer.size == "by n" else "no"})
 
 
+def _seconds(layer: DensityLayer, context: FigureContext) -> float:
+    if layer.bandwidth.value is not None:
+        return 0.0
+    rule = BANDWIDTHS[layer.bandwidth.rule]
+    lanes = [lane for lane in context.arrangement.lanes if lane.given is None and lane.filled]
+    return sum(rule.seconds(len(sample_of(lane.ordered).values)) for lane in lanes)
+
+
 LAYER = Layer[DensityLayer, Curve](
     settings=DensityLayer,
     draw=_draw,
@@ -351,4 +359,5 @@ LAYER = Layer[DensityLayer, Curve](
     note=_note,
     brief=_brief,
     explain=_explain,
+    seconds=_seconds,
 )

@@ -24,8 +24,9 @@ from echelle.scene.models import Paint, ScenePart
 
 # What the line of a lane shows: a rule's interval, or what a table of summaries gives.
 Shown = CentreInterval | Literal["given"]
-# So many values are drawn in some seconds.
-_MOST_DRAWN = 400_000_000
+# So many values are drawn in ten seconds or twenty.
+_SECONDS_A_VALUE = 1e-8
+_MOST_DRAWN = 1_500_000_000
 
 
 @dataclass(frozen=True)
@@ -76,9 +77,7 @@ def _line_of(lane: Lane, layer: MeanLayer, centre: float) -> tuple[LaneCentre, R
 
 def _refuse_many_draws(layer: MeanLayer, context: FigureContext) -> None:
     """Raises InputError where the intervals of a figure would draw too many values again, with what would do."""
-    lanes = [lane for lane in context.arrangement.lanes if lane.filled and lane.given is None]
-    layers = [(other.interval, _settings(other)) for other in context.recipe.shown(MeanLayer)]
-    drawn = sum(draws(lane.ordered, interval, settings) for interval, settings in layers for lane in lanes)
+    drawn = sum(_drawn(other, context) for other in context.recipe.shown(MeanLayer))
     if drawn <= _MOST_DRAWN:
         return
     path: tuple[str | int, ...] = ("layers", context.recipe.layers.index(layer))
@@ -91,6 +90,12 @@ def _refuse_many_draws(layer: MeanLayer, context: FigureContext) -> None:
         where=f"$.layers[{path[1]}].resamples", mends=tuple(mends),
         remedy=f"Choose {f'at most {fitting} resamples' if fitting >= LEAST_RESAMPLES else 'fewer rows'}, or another line.",
     )  # fmt: skip
+
+
+def _drawn(layer: MeanLayer, context: FigureContext) -> int:
+    """How many values the intervals of a layer draw again."""
+    lanes = [lane for lane in context.arrangement.lanes if lane.filled and lane.given is None]
+    return sum(draws(lane.ordered, layer.interval, _settings(layer)) for lane in lanes)
 
 
 def interval_words(shown: Shown, layer: MeanLayer, centre: Centre, words: Catalogue) -> str:
@@ -199,6 +204,10 @@ def _explain(layer: MeanLayer, note: NoteContext[LaneCentre]) -> Iterator[Explan
             )
 
 
+def _seconds(layer: MeanLayer, context: FigureContext) -> float:
+    return _SECONDS_A_VALUE * _drawn(layer, context)
+
+
 LAYER = Layer[MeanLayer, LaneCentre](
     settings=MeanLayer,
     draw=_draw,
@@ -206,4 +215,5 @@ LAYER = Layer[MeanLayer, LaneCentre](
     note=_note,
     brief=_brief,
     explain=_explain,
+    seconds=_seconds,
 )

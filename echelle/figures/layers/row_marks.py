@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 import numpy as np
 
@@ -16,11 +17,19 @@ from echelle.numbers.sample import Floats
 from echelle.recipes.layers.base import Fence
 from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import Recipe
-from echelle.scene.models import Paint, ScenePart, Shape
+from echelle.scene.advice import advice
+from echelle.scene.models import Advice, Paint, ScenePart, Shape
 
 OUTLIER_SIZE = 4.4
 LIMIT_SIZE = 4.0
 _CROSS = 3.2
+
+
+def thinned(words: Catalogue, what: Literal["points", "outliers"], drawn: int, used: int) -> Advice:
+    """That the screen shows a part of the points or outliers."""
+    part, whole = (f"{count:,}".replace(",", " ") for count in (drawn, used))
+    key = "thinned" if what == "points" else "thinned-outliers"
+    return advice(words, key, "thinned", most=part, used=whole, what=what)
 
 
 def limit_extents(context: FigureContext) -> dict[str, tuple[float, float]]:

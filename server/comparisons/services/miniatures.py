@@ -11,7 +11,7 @@ from server.api.faults import BeingCounted
 from server.comparisons.bodies import InForm
 from server.comparisons.models import Comparison
 from server.comparisons.services.requests import lanes_for
-from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
+from server.comparisons.services.scenes import recipe_without_rows, strip_rows, takes_long, with_style
 from server.comparisons.services.trail import Data
 from server.tables.services.cache import Cache
 from server.tables.services.preparation import steps_key
@@ -46,6 +46,8 @@ def _size(form: InForm) -> int:
 def _draw(recipe: Recipe, name: FormName, data: Data, comparison: Comparison, sees_rows: bool) -> InForm:
     try:
         lanes = lanes_for(sees_rows, comparison, recipe, data, "look")
+        if takes_long(recipe, lanes):
+            return InForm(form=name, recipe=recipe, scene=None, reason="It takes some seconds: it is drawn when you choose it.")
         scene = scene_of_lanes(recipe_without_rows(with_style(recipe, comparison)), lanes, miniature=True)
     except InputError as error:
         return InForm(form=name, recipe=recipe, scene=None, reason=error.sentence())

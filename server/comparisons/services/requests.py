@@ -20,10 +20,12 @@ from server.tables.services.counting import Patience
 from server.tables.services.persons import Persons
 
 
-def comparison_and_recipe(request: PersonRequest, comparison_id: uuid.UUID) -> tuple[Comparison, Recipe, Data]:
+def comparison_and_recipe(
+    request: PersonRequest, comparison_id: uuid.UUID, asks: type[OfRecipe] = OfRecipe
+) -> tuple[Comparison, Recipe, Data]:
     """What a recipe is asked about, the recipe, and the data of the shown state."""
     comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
-    recipe = asked_about(comparison, body_of(request, OfRecipe).recipe, comparison.study.shows_rows_to(request.user))
+    recipe = asked_about(comparison, body_of(request, asks).recipe, comparison.study.shows_rows_to(request.user))
     return comparison, recipe, data_of(comparison)
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from echelle.figures.cost import seconds_of
+from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
 from echelle.recipes.style import OwnLook, Style
@@ -23,13 +25,25 @@ def with_style(recipe: Recipe, comparison: Comparison, house: Style | None = Non
     return recipe.model_copy(update={"style": style_of(recipe, house or comparison.house), "own_look": OwnLook()})
 
 
+# What is drawn while its asker waits for the answer, in seconds.
+AT_ONCE = 2.0
+
+
+def takes_long(recipe: Recipe, lanes: Arrangement) -> bool:
+    """Whether nobody should wait for the answer."""
+    return seconds_of(recipe, lanes) > AT_ONCE
+
+
 def must_draw(recipe: Recipe, table: DataTable, steps: Sequence[Step]) -> None:
-    """Raises InputError where a recipe cannot be drawn; of a far table that is told once its files are counted."""
+    """Raises InputError where a recipe cannot be drawn; of a far table that is told once its files are counted, and of a figure
+    that takes long once it is drawn.
+    """
     try:
         lanes = lanes_of(recipe, table, steps, "look")
     except BeingCounted:
         return
-    scene_of_lanes(recipe, lanes, miniature=True)
+    if not takes_long(recipe, lanes):
+        scene_of_lanes(recipe, lanes, miniature=True)
 
 
 def offers_style(comparison: Comparison, recipe: Recipe) -> bool:

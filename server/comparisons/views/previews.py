@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import time
 import uuid
+from functools import partial
 from typing import TypeVar
 
-from django.conf import settings
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
+from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
 from echelle.recipes.recipe import Recipe
@@ -19,20 +20,23 @@ from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
-from server.api.limits import FIGURES
+from server.api.limits import FIGURES, in_time
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     Ask,
+    InForm,
     InForms,
     InMeasure,
     InMeasures,
+    OfMeasures,
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.models import Comparison
+from server.comparisons.services.drawings import Figure, scene_of_figure
 from server.comparisons.services.miniatures import in_small
 from server.comparisons.services.proposal import other_proposals
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
-from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, with_style
+from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, takes_long, with_style
 from server.comparisons.services.trail import (
     Data,
     data_of,
@@ -45,7 +49,7 @@ from server.studies.access import visible_to
 from server.tables.services.cache import summaries_of
 from server.tables.services.persons import Persons
 
-F = TypeVar("F", InForms, InMeasures)
+F = TypeVar("F", InForm, InMeasure)
 
 
 class ComparisonScene(Endpoint):
@@ -67,13 +71,22 @@ class ComparisonScene(Endpoint):
         lanes = lanes_for(not looking, comparison, recipe, data, "look" if ask.miniature else "early")
         house = comparison.study.style if ask.newest_style else None
         told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
-        scene = scene_of_lanes(told, lanes, ask.miniature, settings.MOST_SCREEN_POINTS)
-        if ask.miniature or looking:
-            strip_rows(scene, Persons(data.table, data.steps) if looking else None)
+        if ask.miniature:
+            scene = _small_scene(told, lanes, Persons(data.table, data.steps) if looking else None)
+        else:
+            scene = scene_of_figure(Figure(comparison, recipe, told, data, lanes, not looking), request.user)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
         return response
+
+
+def _small_scene(recipe: Recipe, lanes: Arrangement, persons: Persons | None) -> Scene:
+    if takes_long(recipe, lanes):
+        raise InputError("this figure takes some seconds to draw", remedy="Open it.")
+    scene = scene_of_lanes(recipe, lanes, miniature=True)
+    strip_rows(scene, persons)
+    return scene
 
 
 def _without_known(scene: Scene, have: frozenset[str]) -> None:
@@ -91,14 +104,17 @@ class ComparisonForms(Endpoint):
 
     @extend_schema(request=OfRecipe, responses={200: InForms, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
-        """All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept."""
+        """All forms of a recipe with their miniatures, in the order of their keys; those that there was no time for come later.
+        Nothing is kept.
+        """
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         sees = comparison.study.shows_rows_to(request.user)
         order = _order_of(asked, data)
         left = layers_left(comparison, asked)
         recipes = {name: in_form(asked, name, order, left.get(name, ())) for name in FORMS}
-        forms = InForms([in_small(recipe, name, data, comparison, sees) for name, recipe in recipes.items()])
-        return Response(_for(request, comparison, forms))
+        drawn = list(in_time(partial(in_small, recipe, name, data, comparison, sees) for name, recipe in recipes.items()))
+        later = [InForm(form=name, recipe=recipes[name], scene=None, later=True) for name in list(recipes)[len(drawn) :]]
+        return Response(InForms(_told(request, comparison, [*drawn, *later])))
 
 
 class RecipeInForm(Endpoint):
@@ -126,15 +142,19 @@ class ComparisonMeasures(Endpoint):
     keeps = False
     pool = FIGURES
 
-    @extend_schema(request=OfRecipe, responses={200: InMeasures, 422: Fault})
+    @extend_schema(request=OfMeasures, responses={200: InMeasures, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
-        """The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept."""
-        comparison, asked, data = comparison_and_recipe(request, comparison_id)
+        """The recipe for each measure of the table from a place on, with its miniature: those there is time for. Nothing is
+        kept.
+        """
+        comparison, asked, data = comparison_and_recipe(request, comparison_id, OfMeasures)
+        start = body_of(request, OfMeasures).start
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
         sees = comparison.study.shows_rows_to(request.user)
         names = [column.name for column in columns]
-        result = [_in_measure(of_measure(asked, name), name, data, comparison, sees) for name in names]
-        return Response(_for(request, comparison, InMeasures(result)))
+        wanted = (partial(_in_measure, of_measure(asked, name), name, data, comparison, sees) for name in names[start:])
+        measures = _told(request, comparison, list(in_time(wanted)))
+        return Response(InMeasures(of=len(names), measures=measures))
 
 
 class OtherQuestions(Endpoint):
@@ -166,13 +186,13 @@ def _in_measure(recipe: Recipe, column: str, data: Data, comparison: Comparison,
     return InMeasure(column=column, recipe=recipe, scene=drawn.scene, reason=drawn.reason)
 
 
-def _for(request: PersonRequest, comparison: Comparison, answer: F) -> F:
-    """Answers for whoever asked: recipes without row ids for those who may not see rows."""
+def _told(request: PersonRequest, comparison: Comparison, items: list[F]) -> list[F]:
+    """Items for whoever asked: recipes without row ids for those who may not see rows."""
     if comparison.study.shows_rows_to(request.user):
-        return answer
+        return items
     data = data_of(comparison)
     persons = Persons(data.table, data.steps)
-    for item in answer.root:
+    for item in items:
         item.recipe = recipe_without_rows(item.recipe)
         persons.mask(item)
-    return answer
+    return items

@@ -111,6 +111,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/{comparison_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far those are that one asked for, the newest first. */
+        get: operations["comparisons_drawings_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{comparison_id}/export/{kind}": {
         parameters: {
             query?: never;
@@ -154,7 +171,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description All forms of a recipe with their miniatures, in the order of their keys. Nothing is kept. */
+        /**
+         * @description All forms of a recipe with their miniatures, in the order of their keys; those that there was no time for come later.
+         *     Nothing is kept.
+         */
         post: operations["comparisons_forms_create"];
         delete?: never;
         options?: never;
@@ -239,7 +259,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The recipe for each measure of the table, in the table's order, with its miniature. Nothing is kept. */
+        /**
+         * @description The recipe for each measure of the table from a place on, with its miniature: those there is time for. Nothing is
+         *     kept.
+         */
         post: operations["comparisons_measures_create"];
         delete?: never;
         options?: never;
@@ -566,6 +589,40 @@ export interface paths {
         put?: never;
         /** @description Stop between two files. */
         post: operations["countings_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw it from the beginning. */
+        post: operations["drawings_go_on_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop between two pieces of the work. */
+        post: operations["drawings_stop_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3313,6 +3370,27 @@ export interface components {
             /** To */
             to: string;
         };
+        /**
+         * DrawingState
+         * @description A figure that takes long: after how many of about how many seconds of its drawing.
+         */
+        DrawingState: {
+            /** Id */
+            id: number;
+            /** State */
+            state: components["schemas"]["DrawingStateStateEnum"];
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /** @enum {string} */
+        DrawingStateStateEnum: "waiting" | "drawing" | "done" | "refused" | "stopped";
+        /**
+         * DrawingStates
+         * @description Those that somebody asked for of a comparison, the newest first.
+         */
+        DrawingStates: components["schemas"]["DrawingState"][];
         /** @enum {string} */
         DrawnEnum: "columns" | "outline" | "mid-points";
         /** @enum {string} */
@@ -4005,6 +4083,12 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Later
+             * @description whether there was no time for it: it comes when it is asked for again
+             * @default false
+             */
+            later: boolean;
         };
         /**
          * InForms
@@ -4028,9 +4112,14 @@ export interface components {
         };
         /**
          * InMeasures
-         * @description All measures of the table.
+         * @description As many measures of the table as there was time for, in its order, and how many it has.
          */
-        InMeasures: components["schemas"]["InMeasure"][];
+        InMeasures: {
+            /** Of */
+            of: number;
+            /** Measures */
+            measures: components["schemas"]["InMeasure"][];
+        };
         /**
          * Inside
          * @description How many of a lane's values a guide holds: those in a band, both ends inside, or above a line.
@@ -5255,6 +5344,18 @@ export interface components {
             /** Name */
             name: string;
             fault: components["schemas"]["Fault"];
+        };
+        /**
+         * OfMeasures
+         * @description A recipe to be drawn for the measures from a place on.
+         */
+        OfMeasures: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Start
+             * @default 0
+             */
+            start?: number;
         };
         /**
          * OfRecipe
@@ -8164,6 +8265,9 @@ export type DifferencesProgress = components['schemas']['DifferencesProgress'];
 export type DirectionEnum = components['schemas']['DirectionEnum'];
 export type Dismiss = components['schemas']['Dismiss'];
 export type Done = components['schemas']['Done'];
+export type DrawingState = components['schemas']['DrawingState'];
+export type DrawingStateStateEnum = components['schemas']['DrawingStateStateEnum'];
+export type DrawingStates = components['schemas']['DrawingStates'];
 export type DrawnEnum = components['schemas']['DrawnEnum'];
 export type EmptyEnum = components['schemas']['EmptyEnum'];
 export type EndsEnum = components['schemas']['EndsEnum'];
@@ -8278,6 +8382,7 @@ export type NewerData = components['schemas']['NewerData'];
 export type NoneOf = components['schemas']['NoneOf'];
 export type NormalCurveLayer = components['schemas']['NormalCurveLayer'];
 export type NotDone = components['schemas']['NotDone'];
+export type OfMeasures = components['schemas']['OfMeasures'];
 export type OfRecipe = components['schemas']['OfRecipe'];
 export type OneOf = components['schemas']['OneOf'];
 export type Outcome = components['schemas']['Outcome'];
@@ -8666,6 +8771,27 @@ export interface operations {
             };
         };
     };
+    comparisons_drawings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingStates"];
+                };
+            };
+        };
+    };
     comparisons_export_retrieve: {
         parameters: {
             query?: {
@@ -8939,7 +9065,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OfRecipe"];
+                "application/json": components["schemas"]["OfMeasures"];
             };
         };
         responses: {
@@ -9566,6 +9692,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountingState"];
+                };
+            };
+        };
+    };
+    drawings_go_on_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+        };
+    };
+    drawings_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingState"];
                 };
             };
         };

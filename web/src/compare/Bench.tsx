@@ -5,6 +5,7 @@ import { AdvicePanel } from "./advice/AdvicePanel";
 import { BenchDialogs } from "./BenchDialogs";
 import { BenchHeader } from "./BenchHeader";
 import { useBenchKeys } from "./commands/useBenchKeys";
+import { FigureDrawn } from "./FigureDrawn";
 import { FilesCounted } from "./FilesCounted";
 import { FormRail } from "./FormRail";
 import { StepBar } from "./firstSteps/StepBar";
@@ -65,6 +66,7 @@ function Desk() {
           <Banners />
           {!looking && <Newer />}
           <FilesCounted />
+          <FigureDrawn />
           <Sentence />
           <StepBar />
         </>

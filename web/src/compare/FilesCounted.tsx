@@ -2,10 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { answer, api } from "../api/client";
 import type { CountingState } from "../api/generated";
-import { Button } from "../ui/Button";
 import { tell } from "../ui/Notices";
 import { spaced } from "../words";
 import { useBenchActions, useBenchState, useComparison, useRights } from "./store/BenchContext";
+import { WorkBar } from "./WorkBar";
 
 /** How often it is asked how far the counting is, and the figure is drawn again, in ms. */
 const LOOK = 1_500;
@@ -43,24 +43,18 @@ export function FilesCounted() {
       redraw();
     }, tell);
   return (
-    <div role="status" className="flex shrink-0 items-center gap-3 border-b border-hairline bg-sheet px-5 py-2">
-      <span>{words(counting, early ? files.done : null)}</span>
-      <progress
-        max={counting.of}
-        value={counting.done}
-        className="h-1.5 w-48 overflow-hidden rounded-full [&::-webkit-progress-bar]:bg-hairline [&::-webkit-progress-value]:bg-petrol"
-        aria-label="Files counted"
-      />
-      {!looking && (
-        <Button
-          look="quiet"
-          className="!p-0"
-          onClick={() => call(goes ? "/api/countings/{counting_id}/stop" : "/api/countings/{counting_id}/go-on")}
-        >
-          {goes ? "Stop" : "Go on"}
-        </Button>
-      )}
-    </div>
+    <WorkBar
+      words={words(counting, early ? files.done : null)}
+      label="Files counted"
+      done={counting.done}
+      of={counting.of}
+      goes={goes}
+      {...(looking
+        ? {}
+        : {
+            onTurn: () => call(goes ? "/api/countings/{counting_id}/stop" : "/api/countings/{counting_id}/go-on"),
+          })}
+    />
   );
 }
 

@@ -6,6 +6,8 @@ import { useBenchActions, useBenchState, useRights } from "./store/BenchContext"
 import { recipeOf } from "./store/benchStore";
 
 const REST = 250;
+/** After this long those forms are asked for that there was no time for, in ms. */
+const LATER = 200;
 
 /** The recipe in every form with its miniature, asked for in one request once the recipe rests. */
 export function useForms() {
@@ -44,6 +46,8 @@ export function useForms() {
     ...query(rested ?? ""),
     enabled: rested !== null && kept,
     placeholderData: keepPreviousData,
+    // For some there was no time.
+    refetchInterval: ({ state }) => (state.data?.some(({ later }) => later) ? LATER : false),
   });
   /** Change to a form at once, whether or not its miniature is drawn. */
   const choose = useCallback(

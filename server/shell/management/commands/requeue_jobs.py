@@ -12,6 +12,8 @@ from django.db import connection
 from procrastinate.contrib.django import app
 from procrastinate.jobs import Status
 
+from server.comparisons.models import Drawing
+from server.comparisons.services.drawings import defer_drawing
 from server.comparisons.services.shelves import empty_bins
 from server.file_jobs.models import FileJob
 from server.file_jobs.tasks import make_file
@@ -66,10 +68,13 @@ def _file_jobs() -> None:
 
 
 def _counting() -> None:
-    """Files that are counted already stay counted; sources on their way in are listed anew."""
+    """Files that are counted already stay counted; figures that take long, and sources on their way in, begin anew."""
     for counting in Counting.objects.filter(state__in=Counting.UNFINISHED):
         Counting.objects.filter(pk=counting.pk).update(state=Counting.State.WAITING)
         defer_counting(counting)
+    for drawing in Drawing.objects.filter(state__in=Drawing.UNFINISHED):
+        Drawing.objects.filter(pk=drawing.pk).update(state=Drawing.State.WAITING, done=0)
+        defer_drawing(drawing)
     for job in ReadingJob.objects.exclude(source=None).filter(state__in=[ReadingJob.State.WAITING, ReadingJob.State.READING]):
         ReadingJob.objects.filter(pk=job.pk).update(state=ReadingJob.State.WAITING, progress=0.0)
         list_source.defer(job_id=str(job.pk))

@@ -7,7 +7,16 @@ import { recipeOf } from "../store/benchStore";
 
 const REST = 500;
 /** What is missing from the figure is said before what it may mean. */
-const FIRST = ["no-rows", "thinned", "out-of-view", "guides", "magnified", "unwritable", "units"];
+const FIRST = [
+  "no-rows",
+  "thinned",
+  "thinned-outliers",
+  "out-of-view",
+  "guides",
+  "magnified",
+  "unwritable",
+  "units",
+];
 
 /** The advice that comes with the scene, and what takes longer, asked for once the recipe rests. */
 export function useAdvice(): Advice[] {

@@ -1,11 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../../api/client";
 import type { ComparisonState, InMeasure, Recipe } from "../../api/generated";
 import { SceneView } from "../../scene/SceneView";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
+import { useSeen } from "../../ui/useSeen";
+import { spaced } from "../../words";
 
 const WIDE = 230;
 
@@ -19,17 +21,25 @@ interface Props {
 export function Measures({ comparison, recipe, onClose }: Props) {
   const [, go] = useLocation();
   const [begun, setBegun] = useState(false);
-  const { data, error } = useQuery({
+  const { data, error, hasNextPage, fetchNextPage } = useInfiniteQuery({
     queryKey: ["measures", comparison.id, JSON.stringify(recipe)],
-    queryFn: () =>
+    queryFn: ({ pageParam }) =>
       answer(
         api.POST("/api/comparisons/{comparison_id}/measures", {
           params: { path: { comparison_id: comparison.id } },
-          body: { recipe },
+          body: { recipe, start: pageParam },
         }),
       ),
+    initialPageParam: 0,
+    // As many as there was time for: the next ones begin after those that are here.
+    getNextPageParam: (last, pages) => {
+      const here = pages.reduce((sum, { measures }) => sum + measures.length, 0);
+      return here < last.of ? here : null;
+    },
     retry: false,
   });
+  const measures = data?.pages.flatMap((page) => page.measures) ?? [];
+  const of = data?.pages[0]?.of ?? 0;
   const begin = async (measure: InMeasure) => {
     setBegun(true);
     const across = measure.recipe.groups ? ` by ${measure.recipe.groups.column}` : "";
@@ -59,7 +69,7 @@ export function Measures({ comparison, recipe, onClose }: Props) {
       {error && <p className="text-warn">{error.message}.</p>}
       {!data && !error && <p className="text-muted">Drawing…</p>}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
-        {data?.map((entry) => (
+        {measures.map((entry) => (
           <li key={entry.column}>
             <button
               type="button"
@@ -79,6 +89,26 @@ export function Measures({ comparison, recipe, onClose }: Props) {
           </li>
         ))}
       </ul>
+      {hasNextPage && (
+        <More
+          key={measures.length}
+          words={`${measures.length} of ${spaced(of)} measures. Drawing…`}
+          onSeen={fetchNextPage}
+        />
+      )}
     </Modal>
+  );
+}
+
+/** The end of what is here, while there is more: that is fetched when it comes into sight. */
+function More({ words, onSeen }: { words: string; onSeen: () => void }) {
+  const [ref, seen] = useSeen<HTMLParagraphElement>();
+  useEffect(() => {
+    if (seen) onSeen();
+  }, [seen, onSeen]);
+  return (
+    <p ref={ref} role="status" className="mt-3 text-muted">
+      {words}
+    </p>
   );
 }

@@ -47,6 +47,8 @@ export interface BenchState {
   unsaved: string | null;
   /** Why the figure waits for the server; null where it does not. */
   away: string | null;
+  /** Whether what was asked for last cannot be drawn, so that an earlier figure stands there. */
+  refused: boolean;
   /** Who else has the comparison open. */
   others: string[];
 }
@@ -67,6 +69,7 @@ const BEGINNING: BenchState = {
   looked: null,
   unsaved: null,
   away: null,
+  refused: false,
   others: [],
 };
 
@@ -91,9 +94,10 @@ export function createBench(id: string, client: QueryClient) {
   const params = { path: { comparison_id: id } };
   const previewer = new Previewer(
     id,
-    (scene) => setState({ scene }),
+    (scene) => setState({ scene, refused: false }),
     (fault, recipe) => {
-      refused(fault, recipe);
+      setState({ refused: true });
+      refuse(fault, recipe);
       const settled = getState().comparison?.recipe;
       if (settled && recipe !== settled) previewer.ask(settled);
     },
@@ -101,7 +105,7 @@ export function createBench(id: string, client: QueryClient) {
   );
 
   /** Say why a recipe cannot be drawn, with the ways out of it; gone with the next change. */
-  const refused = (fault: unknown, recipe: Recipe) => {
+  const refuse = (fault: unknown, recipe: Recipe) => {
     const mends = fault instanceof Refused ? fault.fault.mends : [];
     const actions = mends.map(({ words, changes }) => ({
       name: words,
@@ -190,7 +194,7 @@ export function createBench(id: string, client: QueryClient) {
         finish(true);
         if (fault instanceof Refused && fault.status === 409) return void conflict(fault).catch(tell);
         const asked = kept;
-        if (asked && !redraw) refused(fault, asked);
+        if (asked && !redraw) refuse(fault, asked);
         else tell(fault);
         const settled = getState().comparison?.recipe;
         if (settled) previewer.ask(settled);

@@ -1,0 +1,137 @@
+"""Figures that take long: drawn by the worker, piece by piece, for whoever waits for them."""
+
+from __future__ import annotations
+
+import hashlib
+import time
+import zlib
+from dataclasses import dataclass
+from datetime import timedelta
+
+import orjson
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from echelle.errors import InputError
+from echelle.figures.cost import seconds_of
+from echelle.figures.lanes.lane import Arrangement
+from echelle.progress import stepwise
+from echelle.recipes.recipe import Recipe
+from echelle.render import scene_of_lanes
+from echelle.scene.models import Scene
+from server.accounts.models import Person
+from server.api.faults import BeingDrawn, fault_of
+from server.comparisons.models import Comparison, Drawing
+from server.comparisons.services.scenes import strip_rows, takes_long
+from server.comparisons.services.trail import Data
+from server.tables.services.cache import lanes_of
+from server.tables.services.counting import QUEUE
+from server.tables.services.persons import Persons
+
+# So long an answer waits for a drawing that may be quick, and so often somebody looks how far it is.
+_PATIENCE, _LOOK = 1.0, 0.1
+_KEPT = timedelta(days=1)
+
+
+class Stopped(Exception):
+    """Somebody stopped the drawing, or asks for another figure."""
+
+
+@dataclass(frozen=True)
+class Figure:
+    """What is to be drawn for somebody: a recipe, the same as it is told to them, and the data whose lanes are arranged."""
+
+    comparison: Comparison
+    recipe: Recipe
+    told: Recipe
+    data: Data
+    lanes: Arrangement
+    sees_rows: bool
+
+
+def scene_of_figure(figure: Figure, person: Person) -> Scene:
+    """The scene, drawn at once or by the worker. Raises InputError where it cannot be drawn or somebody stopped it, BeingDrawn
+    while it is drawn.
+    """
+    if figure.data.table.is_far or not takes_long(figure.told, figure.lanes):
+        return _drawn(figure.told, figure.lanes, figure.data, figure.sees_rows)
+    drawing = _begun(figure, person)
+    until = time.monotonic() + _PATIENCE
+    while drawing.state in Drawing.UNFINISHED and time.monotonic() < until:
+        time.sleep(_LOOK)
+        drawing.refresh_from_db()
+    if drawing.state == Drawing.State.DONE:
+        return Scene.model_validate_json(zlib.decompress(bytes(drawing.scene or b"")))
+    if drawing.state == Drawing.State.REFUSED:
+        raise InputError(**{name: (drawing.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
+    if drawing.state == Drawing.State.STOPPED:
+        raise InputError("the drawing of this figure was stopped", remedy="Go on with it beside the figure, or change it.")
+    raise BeingDrawn(drawing.done, drawing.of)
+
+
+def _begun(figure: Figure, person: Person) -> Drawing:
+    """The drawing of a figure, begun where it is none yet. Who begins one waits no longer for those before."""
+    asked = {
+        "recipe": figure.recipe.model_dump(mode="json"), "told": figure.told.model_dump(mode="json"),
+        "preparation": figure.data.preparation, "sees_rows": figure.sees_rows,
+    }  # fmt: skip
+    digest = hashlib.sha256(orjson.dumps([str(figure.data.table.pk), asked], option=orjson.OPT_SORT_KEYS)).hexdigest()
+    begins = {
+        "asked": asked,
+        "of": max(1, round(seconds_of(figure.told, figure.lanes))),
+        "table": figure.data.table,
+        "person": person,
+    }
+    with transaction.atomic():
+        drawing, new = Drawing.objects.get_or_create(comparison=figure.comparison, digest=digest, defaults=begins)
+        if new:
+            Drawing.objects.filter(made__lt=timezone.now() - _KEPT).delete()
+            others = Drawing.objects.filter(comparison=figure.comparison, person=person, state__in=Drawing.UNFINISHED)
+            # Asked for again they are begun anew.
+            others.exclude(pk=drawing.pk).delete()
+            defer_drawing(drawing)
+    return drawing
+
+
+def defer_drawing(drawing: Drawing) -> None:
+    """Hand the drawing to the worker."""
+    app.configure_task("draw_figure", queue=QUEUE).defer(drawing_id=drawing.pk)
+
+
+def run_drawing(drawing: Drawing) -> None:
+    """Draw the figure, unless it is stopped on the way."""
+    mine = Drawing.objects.filter(pk=drawing.pk)
+    mine.filter(state=Drawing.State.WAITING).update(state=Drawing.State.DRAWING)
+    began = looked = time.monotonic()
+
+    def step() -> None:
+        nonlocal looked
+        now = time.monotonic()
+        if now < looked + _LOOK:
+            return
+        looked = now
+        # It may take longer than was thought, but not be done before it is.
+        if not mine.filter(state=Drawing.State.DRAWING).update(done=min(round(now - began), max(0, drawing.of - 1))):
+            raise Stopped
+
+    try:
+        with stepwise(step):
+            asked, data = drawing.asked, Data(drawing.table, drawing.asked["preparation"])
+            lanes = lanes_of(Recipe.model_validate(asked["recipe"]), data.table, data.steps)
+            scene = _drawn(Recipe.model_validate(asked["told"]), lanes, data, asked["sees_rows"])
+    except Stopped:
+        return
+    except InputError as error:
+        mine.filter(state=Drawing.State.DRAWING).update(state=Drawing.State.REFUSED, fault=fault_of(error).model_dump())
+        return
+    kept = zlib.compress(scene.model_dump_json().encode(), 1)
+    mine.filter(state=Drawing.State.DRAWING).update(state=Drawing.State.DONE, done=drawing.of, scene=kept)
+
+
+def _drawn(told: Recipe, lanes: Arrangement, data: Data, sees_rows: bool) -> Scene:
+    scene = scene_of_lanes(told, lanes, False, settings.MOST_SCREEN_POINTS)
+    if not sees_rows:
+        strip_rows(scene, Persons(data.table, data.steps))
+    return scene

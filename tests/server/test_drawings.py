@@ -1,0 +1,159 @@
+"""Figures that take long: drawn by the worker, with their progress, stopped, gone on with; and answers that come in parts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from echelle.errors import InputError
+from server.api import limits
+from server.comparisons.models import Comparison, Drawing
+from server.comparisons.services import drawings, scenes
+from tests.support.uploads import bring, send
+from tests.support.worker import work
+
+
+@pytest.fixture(autouse=True)
+def _long(transactional_db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Whatever a layer says that it takes is long; no answer waits for it."""
+    monkeypatch.setattr(scenes, "AT_ONCE", 0.0)
+    monkeypatch.setattr(drawings, "_PATIENCE", 0.0)
+
+
+@pytest.fixture
+def costly(people: dict[str, Client], comparison: Comparison) -> dict[str, Any]:
+    recipe = people["owner"].get(f"/api/comparisons/{comparison.pk}").json()["recipe"]
+    layer = {"layer": "mean", "id": "m", "interval": "bootstrap BCa", "resamples": 20_000}
+    return dict(recipe | {"layers": [layer]})
+
+
+def drawn(client: Client, comparison: Comparison, recipe: dict[str, Any]) -> Any:
+    return send(client, "post", f"comparisons/{comparison.pk}/scene", {"recipe": recipe})
+
+
+def states(client: Client, comparison: Comparison) -> list[dict[str, Any]]:
+    return list(client.get(f"/api/comparisons/{comparison.pk}/drawings").json())
+
+
+def test_what_takes_long_is_drawn_by_the_worker_and_is_the_same(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    waiting = drawn(people["owner"], comparison, costly)
+    assert waiting.status_code == 425 and "being drawn" in waiting.json()["what"] and waiting["Retry-After"] == "1"
+    [state] = states(people["owner"], comparison)
+    assert state["state"] == "waiting" and state["of"] >= 1
+    assert drawn(people["owner"], comparison, costly).status_code == 425 and Drawing.objects.count() == 1
+    work("counting")
+    scene = drawn(people["owner"], comparison, costly)
+    assert scene.status_code == 200 and states(people["owner"], comparison)[0]["state"] == "done"
+    monkeypatch.setattr(scenes, "AT_ONCE", 100.0)
+    at_once = drawn(people["owner"], comparison, costly).json()
+    assert scene.json() == at_once and at_once["parts"]
+    # What takes nothing is drawn at once.
+    monkeypatch.setattr(scenes, "AT_ONCE", 0.0)
+    assert drawn(people["owner"], comparison, costly | {"layers": [{"layer": "box", "id": "b"}]}).status_code == 200
+
+
+def test_it_is_kept_as_any_change_and_small_pictures_say_why_they_are_not_there(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any]
+) -> None:
+    owner, here = people["owner"], f"comparisons/{comparison.pk}"
+    revision = owner.get(f"/api/{here}").json()["revision"]
+    kept = send(owner, "post", f"{here}/trail", {"revision": revision, "recipe": costly})
+    assert kept.status_code == 200 and kept.json()["recipe"]["layers"][0]["resamples"] == 20_000
+    small = send(owner, "post", f"{here}/scene", {"miniature": True})
+    assert small.status_code == 422 and "some seconds" in small.json()["what"]
+    forms = {form["form"]: form for form in send(owner, "post", f"{here}/forms", {"recipe": costly}).json()}
+    assert forms["box"]["scene"] and not forms["means"]["scene"] and "when you choose it" in forms["means"]["reason"]
+
+
+def test_a_viewer_gets_it_without_rows(people: dict[str, Client], comparison: Comparison, costly: dict[str, Any]) -> None:
+    points = costly | {"layers": [*costly["layers"], {"layer": "points", "id": "p"}]}
+    for name in ("owner", "viewer"):
+        assert drawn(people[name], comparison, points).status_code == 425
+    assert Drawing.objects.count() == 2
+    work("counting")
+    owners, viewers = (drawn(people[name], comparison, points) for name in ("owner", "viewer"))
+    assert '"rows":"' in owners.content.decode() and '"rows":"' not in viewers.content.decode()
+    assert drawn(people["stranger"], comparison, points).status_code == 404
+
+
+def test_it_is_stopped_and_gone_on_with_by_whoever_asked(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    owner = people["owner"]
+    drawn(owner, comparison, costly)
+    number = states(owner, comparison)[0]["id"]
+    for name in ("editor", "viewer", "stranger"):
+        assert send(people[name], "post", f"drawings/{number}/stop", {}).status_code == 404 and not (
+            name != "stranger" and states(people[name], comparison)
+        )
+    # Stopped on the way: the next look finds it out.
+    monkeypatch.setattr(drawings, "_LOOK", 0.0)
+    steps = drawings.stepwise
+
+    def stopping(step: Any) -> Any:
+        send(owner, "post", f"drawings/{number}/stop", {})
+        return steps(step)
+
+    monkeypatch.setattr(drawings, "stepwise", stopping)
+    drawings.run_drawing(Drawing.objects.get())
+    assert states(owner, comparison)[0]["state"] == "stopped" and Drawing.objects.get().scene is None
+    answer = drawn(owner, comparison, costly)
+    assert answer.status_code == 422 and "stopped" in answer.json()["what"]
+    monkeypatch.setattr(drawings, "stepwise", steps)
+    assert send(owner, "post", f"drawings/{number}/go-on", {}).json()["state"] == "waiting"
+    work("counting")
+    assert drawn(owner, comparison, costly).status_code == 200
+
+
+def test_who_asks_for_another_waits_for_that_alone(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any]
+) -> None:
+    for resamples in (9_000, 9_100, 9_200):
+        costly["layers"][0]["resamples"] = resamples
+        assert drawn(people["owner"], comparison, costly).status_code == 425
+    assert drawn(people["editor"], comparison, costly | {"layers": [costly["layers"][0] | {"seed": 3}]}).status_code == 425
+    assert [made.asked["told"]["layers"][0]["resamples"] for made in Drawing.objects.order_by("pk")] == [9_200, 9_200]
+
+
+def test_what_cannot_be_drawn_is_refused_with_its_reason_and_a_killed_worker_begins_anew(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refuse(*asked: Any) -> Any:
+        raise InputError("the sheet has no place for it", remedy="Make it larger.")
+
+    monkeypatch.setattr(drawings, "scene_of_lanes", refuse)
+    assert drawn(people["owner"], comparison, costly).status_code == 425
+    Drawing.objects.update(state=Drawing.State.DRAWING, done=1)
+    call_command("requeue_jobs", "counting")
+    assert Drawing.objects.get().state == "waiting" and Drawing.objects.get().done == 0
+    work("counting")
+    answer = drawn(people["owner"], comparison, costly)
+    assert answer.status_code == 422 and answer.json()["remedy"] == "Make it larger."
+    assert states(people["owner"], comparison)[0]["state"] == "refused"
+
+
+def test_measures_and_forms_come_as_far_as_there_is_time(
+    people: dict[str, Client], study: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    owner, names = people["owner"], [f"gene {place}" for place in range(7)]
+    cells = ",".join(["ward", *names]) + "\n"
+    cells += "".join(f"{'AB'[row % 2]}," + ",".join(str(row * 0.5 + place) for place in range(7)) + "\n" for row in range(30))
+    here = f"comparisons/{bring(owner, cells, study=str(study.pk)).json()['comparison']}"
+    recipe = owner.get(f"/api/{here}").json()["recipe"]
+    monkeypatch.setattr(limits, "ANSWER_SECONDS", -1.0)
+    got: list[str] = []
+    while True:
+        answer = send(owner, "post", f"{here}/measures", {"recipe": recipe, "start": len(got)}).json()
+        assert answer["of"] == 7
+        if not answer["measures"]:
+            break
+        assert len(answer["measures"]) == 1 and answer["measures"][0]["scene"]
+        got += [measure["column"] for measure in answer["measures"]]
+    assert got == names
+    first, *others = send(owner, "post", f"{here}/forms", {"recipe": recipe}).json()
+    assert first["scene"] and not first["later"] and all(form["later"] and form["recipe"] for form in others)

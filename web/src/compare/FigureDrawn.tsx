@@ -1,0 +1,53 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import type { DrawingState } from "../api/generated";
+import { tell } from "../ui/Notices";
+import { useBenchActions, useBenchState, useComparison } from "./store/BenchContext";
+import { WorkBar } from "./WorkBar";
+
+/** How often it is asked how far the drawing is, in ms. */
+const LOOK = 500;
+
+/** Of a figure that takes long: how far its drawing is; with a way to stop and to go on. */
+export function FigureDrawn() {
+  const comparison = useComparison();
+  const { redraw } = useBenchActions();
+  const client = useQueryClient();
+  const waits = useBenchState((state) => state.away !== null || state.refused || state.scene === null);
+  const key = ["drawings", comparison.id];
+  const { data } = useQuery({
+    queryKey: key,
+    queryFn: () =>
+      answer(
+        api.GET("/api/comparisons/{comparison_id}/drawings", {
+          params: { path: { comparison_id: comparison.id } },
+        }),
+      ),
+    enabled: waits,
+    refetchInterval: LOOK,
+  });
+  const [drawing] = data ?? [];
+  if (!waits || !drawing || drawing.state === "done" || drawing.state === "refused") return null;
+  const goes = drawing.state !== "stopped";
+  const turn = (path: "/api/drawings/{drawing_id}/stop" | "/api/drawings/{drawing_id}/go-on") =>
+    void answer(api.POST(path, { params: { path: { drawing_id: drawing.id } } })).then((next) => {
+      client.setQueryData(key, [next, ...(data ?? []).filter(({ id }) => id !== next.id)]);
+      redraw();
+    }, tell);
+  return (
+    <WorkBar
+      words={words(drawing)}
+      label="Seconds of the drawing"
+      done={drawing.done}
+      of={drawing.of}
+      goes={goes}
+      onTurn={() => turn(goes ? "/api/drawings/{drawing_id}/stop" : "/api/drawings/{drawing_id}/go-on")}
+    />
+  );
+}
+
+function words({ state, done, of }: DrawingState): string {
+  const time = `${done} of about ${of} s`;
+  if (state === "stopped") return `Stopped: this figure takes about ${of} s to draw`;
+  return state === "waiting" ? `This figure takes about ${of} s to draw` : `This figure is drawn: ${time}`;
+}
