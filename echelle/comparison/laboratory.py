@@ -7,7 +7,8 @@ from typing import Literal
 
 from echelle.catalogue.catalogue import catalogue
 from echelle.figures.lanes.control_charts import control_chart, extra_of
-from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.lanes.figure_context import cache_on_lane
+from echelle.figures.lanes.lane import Arrangement, Lane
 from echelle.figures.lanes.lane_pairs import MOST_PAIRS
 from echelle.numbers.differences.control_rules import ControlRule
 from echelle.numbers.differences.reference_limits import LimitMethod, partition, reference_limits
@@ -99,30 +100,30 @@ class ControlAnswer(AnswerModel):
     hits: list[HitLine]
 
 
+def limits_line(lane: Lane, method: LimitMethod, share: float = 0.95, level: float = 0.9) -> LimitsLine:
+    """Reference limits of a lane, sought once for each way."""
+
+    def make() -> LimitsLine:
+        limits = reference_limits(lane.values, method, share, level)
+        asked = {"lane": lane.name, "method": method, "n": lane.n}
+        if isinstance(limits, Remark):
+            none = {"lower": None, "upper": None, "lower_interval": (None, None), "upper_interval": (None, None)}
+            return LimitsLine.model_validate(asked | none | {"remark": catalogue().remark(limits)})
+        found = {
+            "lower": limits.lower.value, "lower_interval": (limits.lower.low, limits.lower.high),
+            "upper": limits.upper.value, "upper_interval": (limits.upper.low, limits.upper.high),
+        }  # fmt: skip
+        return LimitsLine.model_validate(asked | found | {"remark": catalogue().remark(limits.remark)})
+
+    return cache_on_lane(lane, ("reference limits", method, share, level), make)
+
+
 def limits_of(
     arrangement: Arrangement, method: LimitMethod = "non-parametric", share: float = 0.95, level: float = 0.9
 ) -> LimitsAnswer:
     """Reference limits of every lane."""
-    lines = []
     lanes = [lane for lane in arrangement.lanes if lane.filled]
-    for lane in lanes:
-        limits = reference_limits(lane.values, method, share, level)
-        if isinstance(limits, Remark):
-            none = (None, None)
-            lines.append(
-                LimitsLine(
-                    lane=lane.name, method=method, n=lane.n, lower=None, lower_interval=none, upper=None, upper_interval=none,
-                    remark=catalogue().remark(limits),
-                )
-            )  # fmt: skip
-            continue
-        lines.append(
-            LimitsLine(
-                lane=lane.name, method=method, n=lane.n, lower=limits.lower.value, upper=limits.upper.value,
-                lower_interval=(limits.lower.low, limits.lower.high), upper_interval=(limits.upper.low, limits.upper.high),
-                remark=catalogue().remark(limits.remark),
-            )
-        )  # fmt: skip
+    lines = [limits_line(lane, method, share, level) for lane in lanes]
     apart = []
     pairs = list(combinations(lanes, 2))
     for a, b in pairs[:MOST_PAIRS]:

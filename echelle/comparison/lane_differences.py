@@ -9,7 +9,7 @@ from itertools import combinations
 import numpy as np
 
 from echelle.catalogue.catalogue import catalogue
-from echelle.comparison.laboratory import components_of, control_of, limits_of
+from echelle.comparison.laboratory import components_of, control_of, limits_line, limits_of
 from echelle.comparison.models import LaneDifferences, TestLine, TwoFactors, VarianceAnswer, estimate_line, test_line
 from echelle.comparison.pairs import answers, each_of
 from echelle.comparison.recommendations import guide_of
@@ -26,7 +26,7 @@ _MOST_RANGE = 20
 
 @dataclass(frozen=True)
 class Step:
-    """How many pairs of how many are compared."""
+    """How many pieces of how many are done: pairs compared, lanes whose reference limits were sought."""
 
     done: int
     of: int
@@ -40,15 +40,21 @@ def compare_lanes(arrangement: Arrangement, differences: Differences) -> LaneDif
 
 
 def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iterator[Step | LaneDifferences]:
-    """All of it, with a step after each pair and the answer at last. Raises InputError as :func:`compare_lanes` does."""
+    """All of it, with a step after each pair and each lane's reference limits, and the answer at last. Raises InputError as
+    :func:`compare_lanes` does.
+    """
     refuse_differences_of_counts(differences, arrangement)
     pairs = pairs_of(arrangement, differences)
     names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if lane.filled]
-    result = []
+    limited = lanes if differences.limits is not None else []
+    result, of = [], len(pairs) + len(limited)
     for done, item in enumerate(each_of(pairs, differences), 1):
         result.append(item)
-        yield Step(done, len(pairs))
+        yield Step(done, of)
+    for done, lane in enumerate(limited, len(pairs) + 1):
+        limits_line(lane, differences.limits or "non-parametric")
+        yield Step(done, of)
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
     independent = not any(item.paired for item in result)
     yield LaneDifferences(

@@ -306,7 +306,7 @@ class Arrived(AnswerModel):
 
 
 class DifferencesProgress(AnswerModel):
-    """How many pairs of how many are compared, or the answer."""
+    """How many pieces of how many are done, or the answer."""
 
     done: int = 0
     of: int = 0

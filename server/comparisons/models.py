@@ -123,8 +123,8 @@ class Visit(models.Model):
 
 
 class Drawing(models.Model):
-    """A figure that takes long, drawn by the worker: after how many of about how many seconds, and its scene once it is there.
-    ``digest`` names what is asked for.
+    """A figure that takes long, drawn by the worker: after how many of about how many seconds, and its scene, also in small,
+    once it is there. ``digest`` names what is asked for.
     """
 
     class State(models.TextChoices):
@@ -145,6 +145,7 @@ class Drawing(models.Model):
     done = models.IntegerField(default=0)
     of = models.IntegerField()
     scene = models.BinaryField(null=True)
+    small = models.BinaryField(null=True)
     fault = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
 

@@ -13,8 +13,10 @@ from hypothesis import strategies as st
 
 from echelle.command_line.describe_options import control_option
 from echelle.command_line.main import app
+from echelle.comparison import laboratory
 from echelle.comparison.laboratory import control_of, limits_of
-from echelle.comparison.lane_differences import compare_lanes
+from echelle.comparison.lane_differences import Step, compare_lanes, compare_stepwise
+from echelle.comparison.models import LaneDifferences
 from echelle.comparison.text_report import lines_of
 from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
@@ -182,6 +184,20 @@ def test_limits_components_and_control_rules_of_lanes() -> None:
     negative = table_of({"lot": ["a"] * 5, "level": [str(v) for v in (-1, 2, 3, 4, 5)]})
     none = limits_of(lanes_of(negative, "lot")[0], "log-normal").limits[0]
     assert none.lower is None and "no limits" in none.remark
+
+
+def test_each_pair_and_each_lanes_limits_are_a_step_of_the_way(monkeypatch: pytest.MonkeyPatch) -> None:
+    sought: list[int] = []
+    real = laboratory.reference_limits
+    monkeypatch.setattr(
+        laboratory, "reference_limits", lambda values, *asked: (sought.append(len(values)), real(values, *asked))[1]
+    )
+    at = [(step, len(sought)) for step in compare_stepwise(*lanes_of(three_lanes(), to="all pairs", limits="robust"))]
+    steps = [(step.done, step.of, seen) for step, seen in at if isinstance(step, Step)]
+    assert steps == [(1, 6, 0), (2, 6, 0), (3, 6, 0), (4, 6, 1), (5, 6, 2), (6, 6, 3)]
+    # The answer seeks none of them anew.
+    answer, seen = at[-1]
+    assert isinstance(answer, LaneDifferences) and answer.limits is not None and len(answer.limits.limits) == seen == 3
 
 
 def test_the_command_prints_sizes_first_and_json_with_full_digits() -> None:

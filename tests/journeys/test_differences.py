@@ -153,7 +153,7 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(desk: Page, demo: str)
     answer: list[Route] = []
     desk.route("**/differences", lambda route: answer.append(route))
     desk.get_by_role("tab", name="Differences").click()
-    status = desk.get_by_role("status").filter(has=desk.get_by_role("progressbar", name="Pairs compared"))
+    status = desk.get_by_role("status").filter(has=desk.get_by_role("progressbar", name="Pieces done"))
     expect(status).to_contain_text("begins")
     status.get_by_role("button", name="Stop").click()
     expect(desk.get_by_text("Not computed.")).to_be_visible()

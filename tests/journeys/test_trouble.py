@@ -12,7 +12,8 @@ from playwright.sync_api import Browser, Page, expect
 from echelle.recipes.forms import form_of
 from echelle.recipes.parse import recipe_from
 from server.accounts.models import Person
-from server.comparisons.models import Comparison, TrailEntry
+from server.comparisons.models import Comparison, Drawing, TrailEntry
+from server.comparisons.services import drawings, scenes
 from server.studies.models import Membership, Study
 from tests.journeys.conftest import choose, enter, eventually, last_recipe, link_of, open_demo, paste
 
@@ -174,3 +175,31 @@ def test_what_is_saved_is_the_form_that_was_just_chosen(desk: Page, demo: str) -
             desk.get_by_role("button", name="Recipe").last.click()
         assert form_of(recipe_from(Path(saved.value.path()).read_bytes())) == form
         desk.keyboard.press("Escape")
+
+
+def test_a_figure_that_takes_long_is_drawn_in_sight_and_can_be_stopped(
+    desk: Page, demo: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    open_demo(desk, demo)
+    desk.get_by_role("navigation", name="Forms").get_by_role("button", name="means").click()
+    note = desk.get_by_test_id("method-note")
+    expect(note).to_contain_text("confidence interval")
+    monkeypatch.setattr(scenes, "AT_ONCE", 0.0)
+    monkeypatch.setattr(drawings, "_PATIENCE", 0.0)
+    desk.get_by_label("Line is").select_option(label="bootstrap percentile")
+    status = desk.get_by_role("status").filter(has_text="about 1 s")
+    expect(status).to_contain_text("takes about 1 s to draw")
+    status.get_by_role("button", name="Stop").click()
+    expect(status).to_contain_text("Stopped")
+    expect(note).to_contain_text("confidence interval")
+    status.get_by_role("button", name="Go on").click()
+    expect(status.get_by_role("button", name="Stop")).to_be_visible()
+    # A worker in the server's own process would take its queue away.
+    for drawing in Drawing.objects.filter(state="waiting"):
+        drawings.run_drawing(drawing)
+    expect(note).to_contain_text("bootstrap interval")
+    expect(status).to_have_count(0)
+    # Its small picture in the trail came with it.
+    expect(desk.get_by_text("not drawn yet")).to_have_count(0)
+    desk.reload()
+    expect(note).to_contain_text("bootstrap interval")

@@ -49,7 +49,10 @@ def test_what_takes_long_is_drawn_by_the_worker_and_is_the_same(
     work("counting")
     scene = drawn(people["owner"], comparison, costly)
     assert scene.status_code == 200 and states(people["owner"], comparison)[0]["state"] == "done"
+    in_small = {"recipe": costly, "miniature": True}
+    small = send(people["owner"], "post", f"comparisons/{comparison.pk}/scene", in_small).json()
     monkeypatch.setattr(scenes, "AT_ONCE", 100.0)
+    assert small == send(people["owner"], "post", f"comparisons/{comparison.pk}/scene", in_small).json()
     at_once = drawn(people["owner"], comparison, costly).json()
     assert scene.json() == at_once and at_once["parts"]
     # What takes nothing is drawn at once.

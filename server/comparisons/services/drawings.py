@@ -7,6 +7,7 @@ import time
 import zlib
 from dataclasses import dataclass
 from datetime import timedelta
+from typing import Any
 
 import orjson
 from django.conf import settings
@@ -32,7 +33,7 @@ from server.tables.services.persons import Persons
 
 # So long an answer waits for a drawing that may be quick, and so often somebody looks how far it is.
 _PATIENCE, _LOOK = 1.0, 0.1
-_KEPT = timedelta(days=1)
+_KEPT = timedelta(days=30)
 
 
 class Stopped(Exception):
@@ -63,7 +64,7 @@ def scene_of_figure(figure: Figure, person: Person) -> Scene:
         time.sleep(_LOOK)
         drawing.refresh_from_db()
     if drawing.state == Drawing.State.DONE:
-        return Scene.model_validate_json(zlib.decompress(bytes(drawing.scene or b"")))
+        return _unpacked(drawing.scene)
     if drawing.state == Drawing.State.REFUSED:
         raise InputError(**{name: (drawing.fault or {}).get(name, "") for name in ("what", "where", "remedy")})
     if drawing.state == Drawing.State.STOPPED:
@@ -71,15 +72,33 @@ def scene_of_figure(figure: Figure, person: Person) -> Scene:
     raise BeingDrawn(drawing.done, drawing.of)
 
 
-def _begun(figure: Figure, person: Person) -> Drawing:
-    """The drawing of a figure, begun where it is none yet. Who begins one waits no longer for those before."""
-    asked = {
+def small_scene_of(figure: Figure) -> Scene:
+    """The scene in small, without rows. Raises InputError for a figure that takes long and was not drawn yet."""
+    if takes_long(figure.told, figure.lanes):
+        done = Drawing.objects.filter(comparison=figure.comparison, digest=_digest(figure), state=Drawing.State.DONE).first()
+        if done is None:
+            raise InputError("this figure takes some seconds to draw", remedy="Open it.")
+        return _unpacked(done.small)
+    return _in_small(figure.told, figure.lanes, figure.data, figure.sees_rows)
+
+
+def _asked(figure: Figure) -> dict[str, Any]:
+    return {
         "recipe": figure.recipe.model_dump(mode="json"), "told": figure.told.model_dump(mode="json"),
         "preparation": figure.data.preparation, "sees_rows": figure.sees_rows,
     }  # fmt: skip
-    digest = hashlib.sha256(orjson.dumps([str(figure.data.table.pk), asked], option=orjson.OPT_SORT_KEYS)).hexdigest()
+
+
+def _digest(figure: Figure) -> str:
+    named = [str(figure.data.table.pk), _asked(figure)]
+    return hashlib.sha256(orjson.dumps(named, option=orjson.OPT_SORT_KEYS)).hexdigest()
+
+
+def _begun(figure: Figure, person: Person) -> Drawing:
+    """The drawing of a figure, begun where it is none yet. Who begins one waits no longer for those before."""
+    digest = _digest(figure)
     begins = {
-        "asked": asked,
+        "asked": _asked(figure),
         "of": max(1, round(seconds_of(figure.told, figure.lanes))),
         "table": figure.data.table,
         "person": person,
@@ -120,14 +139,14 @@ def run_drawing(drawing: Drawing) -> None:
         with stepwise(step):
             asked, data = drawing.asked, Data(drawing.table, drawing.asked["preparation"])
             lanes = lanes_of(Recipe.model_validate(asked["recipe"]), data.table, data.steps)
-            scene = _drawn(Recipe.model_validate(asked["told"]), lanes, data, asked["sees_rows"])
+            shown = (Recipe.model_validate(asked["told"]), lanes, data, asked["sees_rows"])
+            scenes = {"scene": _packed(_drawn(*shown)), "small": _packed(_in_small(*shown))}
     except Stopped:
         return
     except InputError as error:
         mine.filter(state=Drawing.State.DRAWING).update(state=Drawing.State.REFUSED, fault=fault_of(error).model_dump())
         return
-    kept = zlib.compress(scene.model_dump_json().encode(), 1)
-    mine.filter(state=Drawing.State.DRAWING).update(state=Drawing.State.DONE, done=drawing.of, scene=kept)
+    mine.filter(state=Drawing.State.DRAWING).update(state=Drawing.State.DONE, done=drawing.of, **scenes)
 
 
 def _drawn(told: Recipe, lanes: Arrangement, data: Data, sees_rows: bool) -> Scene:
@@ -135,3 +154,17 @@ def _drawn(told: Recipe, lanes: Arrangement, data: Data, sees_rows: bool) -> Sce
     if not sees_rows:
         strip_rows(scene, Persons(data.table, data.steps))
     return scene
+
+
+def _in_small(told: Recipe, lanes: Arrangement, data: Data, sees_rows: bool) -> Scene:
+    scene = scene_of_lanes(told, lanes, miniature=True)
+    strip_rows(scene, None if sees_rows else Persons(data.table, data.steps))
+    return scene
+
+
+def _packed(scene: Scene) -> bytes:
+    return zlib.compress(scene.model_dump_json().encode(), 1)
+
+
+def _unpacked(kept: bytes | memoryview | None) -> Scene:
+    return Scene.model_validate_json(zlib.decompress(bytes(kept or b"")))

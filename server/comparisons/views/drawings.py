@@ -25,7 +25,11 @@ class Drawings(Endpoint):
     def get(self, request: PersonRequest, comparison_id: uuid.UUID) -> Response:
         """How far those are that one asked for, the newest first."""
         comparison = visible_to(Comparison.objects.all(), request.user, comparison_id)
-        own = Drawing.objects.filter(comparison=comparison, person=request.user).defer("scene", "asked").order_by("-made")
+        own = (
+            Drawing.objects.filter(comparison=comparison, person=request.user)
+            .defer("scene", "small", "asked")
+            .order_by("-made")
+        )
         return Response(DrawingStates([_state(drawing) for drawing in own[:_MOST]]))
 
 

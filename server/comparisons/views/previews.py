@@ -11,12 +11,10 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
 from echelle.errors import InputError
-from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.series_order import order_of
-from echelle.render import scene_of_lanes
 from echelle.scene.models import PointsPart, Scene
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
@@ -32,11 +30,11 @@ from server.comparisons.bodies import (
     OfRecipe,
 )  # fmt: skip
 from server.comparisons.models import Comparison
-from server.comparisons.services.drawings import Figure, scene_of_figure
+from server.comparisons.services.drawings import Figure, scene_of_figure, small_scene_of
 from server.comparisons.services.miniatures import in_small
 from server.comparisons.services.proposal import other_proposals
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
-from server.comparisons.services.scenes import asked_about, recipe_without_rows, strip_rows, takes_long, with_style
+from server.comparisons.services.scenes import asked_about, recipe_without_rows, with_style
 from server.comparisons.services.trail import (
     Data,
     data_of,
@@ -71,22 +69,12 @@ class ComparisonScene(Endpoint):
         lanes = lanes_for(not looking, comparison, recipe, data, "look" if ask.miniature else "early")
         house = comparison.study.style if ask.newest_style else None
         told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
-        if ask.miniature:
-            scene = _small_scene(told, lanes, Persons(data.table, data.steps) if looking else None)
-        else:
-            scene = scene_of_figure(Figure(comparison, recipe, told, data, lanes, not looking), request.user)
+        figure = Figure(comparison, recipe, told, data, lanes, not looking)
+        scene = small_scene_of(figure) if ask.miniature else scene_of_figure(figure, request.user)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
         return response
-
-
-def _small_scene(recipe: Recipe, lanes: Arrangement, persons: Persons | None) -> Scene:
-    if takes_long(recipe, lanes):
-        raise InputError("this figure takes some seconds to draw", remedy="Open it.")
-    scene = scene_of_lanes(recipe, lanes, miniature=True)
-    strip_rows(scene, persons)
-    return scene
 
 
 def _without_known(scene: Scene, have: frozenset[str]) -> None:

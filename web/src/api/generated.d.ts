@@ -3327,7 +3327,7 @@ export interface components {
         };
         /**
          * DifferencesProgress
-         * @description How many pairs of how many are compared, or the answer.
+         * @description How many pieces of how many are done, or the answer.
          */
         DifferencesProgress: {
             /**

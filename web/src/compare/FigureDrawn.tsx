@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { answer, api } from "../api/client";
 import type { DrawingState } from "../api/generated";
 import { tell } from "../ui/Notices";
@@ -27,6 +28,15 @@ export function FigureDrawn() {
     refetchInterval: LOOK,
   });
   const [drawing] = data ?? [];
+  const was = drawing !== undefined;
+  useEffect(() => {
+    // Its state has a small picture now.
+    if (was && !waits)
+      void client.refetchQueries({
+        queryKey: ["miniature", comparison.id],
+        predicate: ({ state }) => state.status === "error",
+      });
+  }, [was, waits, client, comparison.id]);
   if (!waits || !drawing || drawing.state === "done" || drawing.state === "refused") return null;
   const goes = drawing.state !== "stopped";
   const turn = (path: "/api/drawings/{drawing_id}/stop" | "/api/drawings/{drawing_id}/go-on") =>
@@ -49,5 +59,5 @@ export function FigureDrawn() {
 function words({ state, done, of }: DrawingState): string {
   const time = `${done} of about ${of} s`;
   if (state === "stopped") return `Stopped: this figure takes about ${of} s to draw`;
-  return state === "waiting" ? `This figure takes about ${of} s to draw` : `This figure is drawn: ${time}`;
+  return state === "waiting" ? `This figure takes about ${of} s to draw` : `This figure is being drawn: ${time}`;
 }

@@ -42,7 +42,7 @@ export function Miniature({ comparison, state, scale, waits = false }: Props) {
           className="grid place-items-center text-[11px] text-muted"
           style={{ width: 96 * scale, height: 64 * scale }}
         >
-          {isBeingCounted(failureReason) && "being counted"}
+          {isBeingCounted(failureReason) ? "being counted" : failureReason && "not drawn yet"}
         </div>
       )}
     </div>

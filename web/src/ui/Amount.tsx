@@ -29,7 +29,7 @@ export function Amount({ name, help, path, value, least, most, step, onMove, onR
     return typed !== null;
   };
   return (
-    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3rem] items-center gap-2" title={help} data-path={path}>
+    <div className="grid grid-cols-[5.6rem_minmax(0,1fr)_3.3rem] items-center gap-2" title={help} data-path={path}>
       <label htmlFor={id}>{name}</label>
       <Slider.Root
         min={least}
@@ -56,7 +56,7 @@ export function Amount({ name, help, path, value, least, most, step, onMove, onR
         inputMode="decimal"
         value={String(Number(value.toFixed(3)))}
         onSettle={settle}
-        className="number w-full rounded border border-transparent bg-transparent px-1 text-right hover:border-hairline"
+        className="number w-full rounded border border-transparent bg-transparent px-0.5 text-right hover:border-hairline"
       />
     </div>
   );

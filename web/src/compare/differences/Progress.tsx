@@ -20,9 +20,9 @@ export function Progress({ step, onStop }: { step: DifferencesProgress | null; o
         className="h-2 min-w-0 flex-1 accent-petrol"
         value={done}
         max={of || 1}
-        aria-label="Pairs compared"
+        aria-label="Pieces done"
       />
-      <span className="number whitespace-nowrap text-muted">{of ? `${done} of ${of} pairs` : "begins"}</span>
+      <span className="number whitespace-nowrap text-muted">{of ? `${done} of ${of} done` : "begins"}</span>
       <Button look="quiet" className="!p-0" onClick={onStop}>
         Stop
       </Button>

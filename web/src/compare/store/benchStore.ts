@@ -101,7 +101,10 @@ export function createBench(id: string, client: QueryClient) {
       const settled = getState().comparison?.recipe;
       if (settled && recipe !== settled) previewer.ask(settled);
     },
-    (away) => setState({ away }),
+    (away) => {
+      if (away) useNotices.getState().over(FIGURE);
+      setState({ away });
+    },
   );
 
   /** Say why a recipe cannot be drawn, with the ways out of it; gone with the next change. */
