@@ -10,9 +10,10 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.sample import Floats
+from echelle.tables.coding import written
 from echelle.tables.missing_marks import marks_among
 from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
-from echelle.tables.table import Column, Kind, Mark, StandInState, Table, written
+from echelle.tables.table import Column, Kind, Mark, StandInState, Table
 
 Places = NDArray[np.intp]
 

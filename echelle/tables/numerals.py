@@ -12,9 +12,10 @@ import polars as pl
 from numpy.typing import NDArray
 
 from echelle.numbers.sample import Floats
+from echelle.tables.coding import code_texts
 from echelle.tables.missing_marks import MISSING_MARKS, is_missing_mark
 from echelle.tables.spellings import Spelling, read_spelling
-from echelle.tables.table import Mark, code_texts
+from echelle.tables.table import Mark
 from echelle.tables.text_search import any_fits, count_fits
 
 Decimal = Literal["point", "comma"]

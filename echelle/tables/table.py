@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from echelle.catalogue.catalogue import MessageValue, catalogue
 from echelle.errors import InputError
 from echelle.numbers.sample import Cells, Counts, Floats, Sample, tally_of
+from echelle.tables.coding import Coded, code_texts, written
 from echelle.tables.gathered import Gathered, Rows
 
 Kind = Literal["measure", "category", "identifier", "date", "yes/no", "text"]
@@ -36,38 +37,6 @@ class StandInState(IntEnum):
     NOT = 0
     ITSELF = 1
     COMPUTED = 2
-
-
-Coded = tuple[NDArray[np.int32], pl.Series]
-_SHORT = 2_000
-
-
-def written(cells: pl.Series) -> pl.Series:
-    """Cells as texts: numbers with all their digits, whole ones of a column of decimals with ".0"; null for blanks."""
-    return cells if cells.dtype == pl.String else cells.cast(pl.String)
-
-
-def code_texts(texts: pl.Series) -> Coded:
-    """Each text's place among the distinct ones, −1 for null; and those, in the order of first appearance; numbers in the same
-    way as they are written.
-
-    By an enumeration of their own: polars' categories share a registry that threads can lock one another out of.
-    """
-    if len(texts) <= _SHORT:
-        texts = written(texts)
-        places: dict[str, int] = {}
-        short = [-1 if text is None else places.setdefault(text, len(places)) for text in texts.to_list()]
-        return np.array(short, dtype=np.int32), pl.Series(list(places), dtype=pl.String)
-    distinct = texts.drop_nulls().unique(maintain_order=True)
-    if len(distinct) == len(texts):
-        # Each its own: nothing is looked up.
-        return np.arange(len(texts), dtype=np.int32), written(distinct)
-    if texts.dtype != pl.String:
-        distinct, texts = written(distinct), written(texts)
-    places_of = texts.cast(pl.Enum(distinct)).to_physical()
-    if places_of.null_count():
-        places_of = places_of.cast(pl.Int32).fill_null(-1)
-    return places_of.to_numpy().astype(np.int32), distinct
 
 
 @dataclass(frozen=True)

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from datetime import date
 
+import numpy as np
 import polars as pl
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from echelle.tables.coding import code_texts
 from echelle.tables.dates import iso_dates
 from echelle.tables.numerals import Decimal, decimal_of, evidence_of, read_numerals
-from echelle.tables.table import Mark, code_texts
+from echelle.tables.table import Mark
 from echelle.tables.units import is_unit, split_unit
 
 days = st.lists(st.dates(date(1975, 1, 1), date(2065, 12, 31)), min_size=1, max_size=20)
@@ -105,3 +107,28 @@ def test_codes_of_a_short_and_a_long_column_are_the_same(cells: list[str | None]
     long_codes, long_texts = code_texts(long)
     assert texts.to_list() == long_texts.to_list() and codes.tolist() == long_codes[: len(cells)].tolist()
     assert [None if code < 0 else texts[int(code)] for code in codes] == cells
+
+
+@given(
+    st.lists(st.sampled_from(["a", "b", "ä b", "", "1"]), min_size=1, max_size=20),
+    st.lists(st.text(max_size=4), max_size=300),
+    st.integers(0, 2**32),
+)
+@settings(max_examples=30)
+def test_texts_that_come_late_or_are_many_are_coded_as_they_come(start: list[str], late: list[str], seed: int) -> None:
+    """A long column of few texts, then others anywhere behind: by the rule, a text's code is its rank by first appearance."""
+    rng = np.random.default_rng(seed)
+    cells = start * (9_000 // len(start)) + late
+    cells = cells[:5_000] + [cells[5_000 + place] for place in rng.permutation(len(cells) - 5_000)]
+    codes, texts = code_texts(pl.Series(cells, dtype=pl.String))
+    assert texts.to_list() == list(dict.fromkeys(cells))
+    assert [texts[int(code)] for code in codes[::97]] == cells[::97]
+    assert texts.gather(pl.Series(codes)).to_list() == cells
+
+
+@given(st.lists(st.integers(-40, 40), min_size=1, max_size=30), st.sampled_from([1, 1_000, 10**7]))
+def test_whole_numbers_are_coded_as_texts_are(cells: list[int], times: int) -> None:
+    whole = pl.Series([cell * times for cell in cells] * 2_001)
+    codes, texts = code_texts(whole)
+    as_texts = code_texts(whole.cast(pl.String))
+    assert codes.tolist() == as_texts[0].tolist() and texts.to_list() == as_texts[1].to_list()

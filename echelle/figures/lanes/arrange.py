@@ -29,13 +29,14 @@ from echelle.numbers.sample import Sample, less
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
+from echelle.tables.coding import code_texts, written
 from echelle.tables.column_builders import as_measure
 from echelle.tables.column_summary import summary_of
 from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
 from echelle.tables.summary_statistics_tables import SummaryColumns, summary_columns
-from echelle.tables.table import Column, Mark, StandInState, Table, code_texts, written
+from echelle.tables.table import Column, Mark, StandInState, Table
 
 # Kinds of columns whose cells may be numbers all the same.
 _CODED = ("category", "identifier", "yes/no")

@@ -17,10 +17,11 @@ if TYPE_CHECKING:
     import pyarrow as pa
 
 from echelle.errors import InputError
+from echelle.tables.coding import written
 from echelle.tables.reading.extents import check_extent
 from echelle.tables.reading.grid import Grid, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
-from echelle.tables.table import Remark, Remedy, written
+from echelle.tables.table import Remark, Remedy
 
 Opened = TypeVar("Opened")
 _LIMIT = " limit"

@@ -9,13 +9,14 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.tables.coding import Coded, code_texts, written
 from echelle.tables.dates import DateRemark, iso_dates
 from echelle.tables.known_orders import known_order
 from echelle.tables.missing_marks import ERROR_CELLS, MISSING_MARKS, is_missing_mark, marks_among
 from echelle.tables.numerals import Numerals, read_numerals
 from echelle.tables.reading.number_kinds import NumberKind, compact_days, number_kind, serial_days
 from echelle.tables.reading.word_kinds import CLOCK, CODE, word_kind
-from echelle.tables.table import Coded, Column, Mark, Remark, Remedy, code_texts, written
+from echelle.tables.table import Column, Mark, Remark, Remedy
 from echelle.tables.text_search import all_fit
 from echelle.tables.units import split_unit
 

@@ -14,11 +14,12 @@ from pydantic import Field
 from echelle.errors import InputError
 from echelle.plurals import plural
 from echelle.strict_model import MOST_PARTS, StrictModel
+from echelle.tables.coding import code_texts
 from echelle.tables.column_builders import count_marks, put, stood_in_of, take_cells, take_rows, words_of
 from echelle.tables.reading.options import ReadingOptions
 from echelle.tables.steps.base import Changed, ColumnName, FieldForm, StepBase, StepGroup, free_name, list_some
 from echelle.tables.steps.shape import in_use
-from echelle.tables.table import PART_KEYS, Column, RowIds, Table, code_texts
+from echelle.tables.table import PART_KEYS, Column, RowIds, Table
 
 if TYPE_CHECKING:
     # Named in registry.py, which knows all of them.
