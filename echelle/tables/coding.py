@@ -49,24 +49,23 @@ def _code_any(texts: pl.Series) -> Coded:
 
 
 def _code_few(texts: pl.Series) -> Coded | None:
-    """Few different texts, looked up by their digests, two of 64 bits each; None where there are more."""
+    """Few different texts, looked up by their digests of 64 bits; None where there are more."""
     distinct = texts.head(_START).drop_nulls().unique(maintain_order=True)
     if texts.null_count() or not 0 < len(distinct) <= _FEW:
         return None
-    digests, more_digests = _digests(texts)
+    digests: NDArray[np.uint64] = texts.hash().to_numpy()
     while len(distinct) <= _FEW:
-        own, more_own = _digests(distinct)
+        own: NDArray[np.uint64] = distinct.hash().to_numpy()
         shift = _shift_of(own)
         if shift is None:
             return None
-        places = np.zeros(_SLOTS, dtype=np.int32)
+        places, codes = np.zeros(_SLOTS, dtype=np.int32), np.empty(len(texts), dtype=np.int32)
         places[_slots(own, shift)] = np.arange(len(own))
-        codes, stranger = np.empty(len(texts), dtype=np.int32), -1
-        at = 0
-        for part, other in zip(pieces_of(digests), pieces_of(more_digests), strict=True):
-            found = places[_slots(part, shift)]
+        at, stranger = 0, -1
+        for part in pieces_of(digests):
+            found = places.take(_slots(part, shift), mode="clip")
             codes[at : at + len(part)] = found
-            same = (own[found] == part) & (more_own[found] == other)
+            same = own.take(found, mode="clip") == part
             if not same.all():
                 stranger = at + int(np.argmin(same))
                 break
@@ -77,10 +76,6 @@ def _code_few(texts: pl.Series) -> Coded | None:
         more = texts.slice(stranger, _START).unique(maintain_order=True)
         distinct = pl.concat([distinct, more]).unique(maintain_order=True)
     return None
-
-
-def _digests(texts: pl.Series) -> tuple[NDArray[np.uint64], NDArray[np.uint64]]:
-    return texts.hash(seed=1).to_numpy(), texts.hash(seed=2).to_numpy()
 
 
 def _slots(digests: NDArray[np.uint64], shift: int) -> NDArray[np.intp]:

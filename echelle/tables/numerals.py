@@ -27,7 +27,7 @@ _NUMBER = {
     "comma": r"^[+-]?(?:\d+|[1-9]\d{0,2}(?:\.\d{3})+)?(?:,\d*)?(?:[eE][+-]?\d+)?$",
 }
 _SAMPLE = 2_000
-_ASKED = 50_000
+_ASKED = 20_000
 _NUMBER_LIKE = r"^\s*(?:[<>≤≥]=?)?\s*[+\-\u2212]?[\d.,' \u00a0\u2009\u202f]*\d[\d.,]*(?:[eE][+-]?\d+)?\s*%?$"
 _UNCLEAR = r"^[+\-\u2212]?[1-9]\d{0,2}\.\d{3}$"
 _POINTED = r"^[+\-\u2212]?(?:\d*\.(?:\d{1,2}|\d{4,})|0?\.\d+|\d{4,}\.\d+)(?:[eE][+-]?\d+)?$"
@@ -51,10 +51,10 @@ class Numerals:
     spellings: Mapping[Spelling, tuple[int, int]] = field(default_factory=dict)
     unit: str | None = None
 
-    @property
+    @cached_property
     def known(self) -> int:
         """How many cells are a number or a limit."""
-        return int(np.count_nonzero(self.marks != Mark.MISSING))
+        return int(np.count_nonzero(self.marks != Mark.MISSING)) if self.marks.any() else len(self.marks)
 
     @property
     def strangers(self) -> dict[str, int]:
@@ -164,7 +164,12 @@ class _Start:
     def of(cells: pl.Series, decimal: Decimal) -> _Start:
         """Cast what is plain."""
         if cells.dtype != pl.String:
-            numbers = np.array(cells.cast(pl.Float64).fill_null(np.nan).to_numpy(), dtype=np.float64) + 0.0
+            floats = cells.cast(pl.Float64)
+            numbers = (floats.fill_null(np.nan) if cells.null_count() else floats).to_numpy()
+            if cells.dtype.is_float():
+                numbers = numbers + 0.0  # a zero below 0 becomes one like any other
+            if not cells.null_count():
+                return _Start(numbers, np.zeros(len(numbers), dtype=np.int8), {})
             return _Start(numbers, np.where(np.isnan(numbers), np.int8(Mark.MISSING), np.int8(Mark.NUMBER)), {})
         if _hopeless(cells, cells):
             # Without memory: nobody changes them.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import io
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -17,9 +18,9 @@ if TYPE_CHECKING:
     import pyarrow as pa
 
 from echelle.errors import InputError
-from echelle.tables.coding import written
+from echelle.tables.coding import code_texts, written
 from echelle.tables.reading.extents import check_extent
-from echelle.tables.reading.grid import Grid, frame_of
+from echelle.tables.reading.grid import Grid, KnownTexts, frame_of
 from echelle.tables.reading.size_limits import ReadingLimits
 from echelle.tables.table import Remark, Remedy
 
@@ -29,18 +30,30 @@ _UNIT_KEYS = (b"unit", b"units", b"UNIT")
 _LABEL_KEYS = (b"label", b"LABEL", b"long_name", b"description")
 _MOST_LETTERS = 120
 _THREADS, _LONG = 2, 50_000
+# Of so many texts at the start, how many may differ for a column to be coded.
+_START, _FEW = 4_096, 256
+_DELETE = 0x7F
 _EXACT = 1 << 53
 
 
 def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
     """Parquet. Raises InputError for a file that is cut off or holds nested columns."""
-    import pyarrow as pa
-    from pyarrow.parquet import read_metadata, read_schema
-
-    claimed = _open(lambda: read_metadata(pa.BufferReader(data)), "Parquet")
-    check_extent(claimed.num_rows, claimed.num_columns, limits)
+    scanned = pl.scan_parquet(io.BytesIO(data))
+    width, height = _open(lambda: (len(scanned.collect_schema()), scanned.select(pl.len()).collect().item()), "Parquet")
+    check_extent(height, width, limits)
     frame = _open(lambda: pl.read_parquet(io.BytesIO(data)), "Parquet")
-    return _grid(frame, _fields(lambda: read_schema(pa.BufferReader(data))), limits)
+    return _grid(frame, _parquet_fields(data), limits)
+
+
+def _parquet_fields(data: bytes) -> list[pa.Field]:
+    """The fields of the file's schema, where they say more than names and types."""
+    said = base64.b64decode(pl.read_parquet_metadata(io.BytesIO(data)).get("ARROW:schema", ""))
+    if not any(key in said for key in (*_UNIT_KEYS, *_LABEL_KEYS)):
+        return []
+    import pyarrow as pa
+    from pyarrow.parquet import read_schema
+
+    return _fields(lambda: read_schema(pa.BufferReader(data)))
 
 
 def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
@@ -54,9 +67,9 @@ def grid_of_arrow(data: bytes, limits: ReadingLimits) -> Grid:
         read.validate(full=True)
         return read
 
-    table = _open(opened, "Arrow")
+    table = _open(opened, "Arrow", (pa.ArrowException,))
     check_extent(table.num_rows, table.num_columns, limits)
-    frame = _open(lambda: pl.DataFrame(pl.from_arrow(table)), "Arrow")
+    frame = _open(lambda: pl.DataFrame(pl.from_arrow(table)), "Arrow", (pa.ArrowException,))
     return _grid(frame, _fields(lambda: table.schema), limits)
 
 
@@ -79,12 +92,12 @@ def grid_of_json(text: str, limits: ReadingLimits) -> Grid:
     return Grid(frame=frame_of(cells), lines=np.arange(1, height + 1), names=tuple(columns))
 
 
-def _open(open_it: Callable[[], Opened], kind: str) -> Opened:
-    import pyarrow as pa
-
+def _open(open_it: Callable[[], Opened], kind: str, faults: tuple[type[BaseException], ...] = ()) -> Opened:
+    expected: tuple[type[BaseException], ...]
+    expected = (pl.exceptions.PolarsError, pl.exceptions.PanicException, OSError, ValueError, *faults)
     try:
         return open_it()
-    except (pl.exceptions.PolarsError, pl.exceptions.PanicException, pa.ArrowException, OSError, ValueError) as error:
+    except expected as error:
         first = (str(error).splitlines() or ["damaged"])[0][:120]
         raise InputError(f"the {kind} file cannot be read ({first})", remedy="Write or download it again.") from None
 
@@ -129,7 +142,10 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
     # Most of the work on a long column is polars' own, outside the interpreter's lock.
     with ThreadPoolExecutor(_THREADS) as pool:
         run = pool.map if frame.height * frame.width >= _LONG else map
-        cells = run(lambda name: cells_of(frame[name], name, units, remarks), frame.columns)
+        known = dict(zip(frame.columns, run(lambda name: _known_texts(frame[name]), frame.columns), strict=True))
+        cells = run(
+            lambda name: frame[name] if known[name] is not None else cells_of(frame[name], name, units, remarks), frame.columns
+        )
         columns = dict(zip(frame.columns, cells, strict=True))
     for name in [name for name in columns if name.endswith(_LIMIT) and name.removesuffix(_LIMIT) in columns]:
         _take_limits(columns, name.removesuffix(_LIMIT), name)
@@ -138,7 +154,20 @@ def _grid(frame: pl.DataFrame, fields: list[pa.Field], limits: ReadingLimits) ->
     return Grid(
         frame=frame_of(list(columns.values())), lines=np.arange(1, frame.height + 1), names=names,
         units=tuple(units.get(name) for name in names), remarks=tuple(remarks),
+        known={place: texts for place, name in enumerate(names) if (texts := known[name]) is not None},
     )  # fmt: skip
+
+
+def _known_texts(column: pl.Series) -> KnownTexts | None:
+    """What is known of a long column of texts that are cells as they stand; None for those that need a closer look."""
+    if column.dtype != pl.String or len(column) < _LONG:
+        return None
+    if column.head(_START).n_unique() > _FEW:
+        return KnownTexts() if _are_bare(column) else None
+    coded = code_texts(column)
+    bare = coded[1].str.strip_chars()
+    as_they_stand = bare.equals(coded[1]) and not (bare == "").any() and not bare.str.contains("\0", literal=True).any()
+    return KnownTexts(coded) if as_they_stand else None
 
 
 def cells_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[Remark]) -> pl.Series:
@@ -147,6 +176,8 @@ def cells_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[
     """
     kind = column.dtype
     if kind == pl.Float64:
+        if not column.null_count() and len(column) and np.isfinite(column.to_numpy().sum()):
+            return column  # no cell is missing or infinite, or the sum would be
         numbers = column.fill_nan(None)
         if numbers.null_count() < len(numbers) and not numbers.is_infinite().any():
             return numbers
@@ -188,6 +219,14 @@ def texts_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[
         column = column.cast(pl.String)
     bare = column.str.strip_chars()
     return bare.set(bare == "", None)
+
+
+def _are_bare(column: pl.Series) -> bool:
+    """Whether texts hold letters, digits and marks of ASCII alone: nothing blank, nothing that no text can hold."""
+    if column.null_count() or not len(column) or not column.str.len_bytes().min():
+        return False
+    letters = np.frombuffer(str(column.str.join("").item()).encode(), dtype=np.uint8)
+    return bool(letters.min() > ord(" ") and letters.max() < _DELETE)
 
 
 def _take_limits(columns: dict[str, pl.Series], name: str, limits: str) -> None:

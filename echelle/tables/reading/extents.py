@@ -47,7 +47,7 @@ def refuse_nul(grid: Grid) -> None:
         if "\0" in name or any("\0" in part for part in unit if part):
             raise _nul(f"name of column {place + 1}")
     for place, column in enumerate(grid.frame.get_columns()):
-        if column.dtype != pl.String:
+        if column.dtype != pl.String or place in grid.known:
             continue
         here = column.str.contains("\0", literal=True).fill_null(False)
         if here.any():

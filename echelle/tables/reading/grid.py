@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from echelle.tables.coding import Coded
 from echelle.tables.table import Remark
+
+
+@dataclass(frozen=True)
+class KnownTexts:
+    """A column of texts without blanks about them, and without any sign that no text can hold; coded already, where they are
+    few.
+    """
+
+    coded: Coded | None = None
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -20,7 +30,7 @@ class Grid:
     cells as (line, first column, last column). ``names`` is set where the source names
     its columns itself, ``units`` where it gives units too.
     ``padded`` lists columns with spaces taken off; ``short`` and ``long`` the lines with too few or too many cells. Without
-    ``commas`` no cell holds one.
+    ``commas`` no cell holds one. ``known`` tells of columns, by their place, what their making found out.
     """
 
     frame: pl.DataFrame
@@ -33,6 +43,7 @@ class Grid:
     long: tuple[int, ...] = ()
     remarks: tuple[Remark, ...] = ()
     commas: bool = True
+    known: Mapping[int, KnownTexts] = field(default_factory=dict)
 
 
 def frame_of(columns: Sequence[Sequence[str | None] | pl.Series]) -> pl.DataFrame:

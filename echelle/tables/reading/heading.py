@@ -5,14 +5,15 @@ from __future__ import annotations
 import itertools
 import re
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
 from echelle.errors import InputError
+from echelle.tables.coding import Coded
 from echelle.tables.missing_marks import MISSING_MARKS
 from echelle.tables.reading.body import records_of
 from echelle.tables.reading.grid import Grid
@@ -34,7 +35,9 @@ Row = Sequence[str | None]
 
 @dataclass(frozen=True, eq=False)
 class Cells:
-    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading."""
+    """The table's own cells: names and units by column, records with their lines; ``header_row`` 0 without a heading. ``coded``
+    holds the codes of columns, by name, that are known already.
+    """
 
     names: list[str]
     units: list[str | None]
@@ -42,6 +45,7 @@ class Cells:
     lines: NDArray[np.int64]
     header_row: int
     remarks: list[Remark]
+    coded: Mapping[str, Coded] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +81,10 @@ def cut_table(grid: Grid, options: ReadingOptions, limits: ReadingLimits) -> Cel
     names = _name_columns([heading.heads[i] or "" for i in kept], heading.line, remarks)
     frame = frame[:, kept]
     frame.columns = names
-    return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks)
+    # A file that names its columns has all its records in the table.
+    known = ((name, grid.known.get(place)) for name, place in zip(names, kept, strict=True))
+    coded = {name: texts.coded for name, texts in known if texts is not None and texts.coded is not None}
+    return Cells(names, [heading.units[i] for i in kept], frame, lines, heading.line, remarks, coded)
 
 
 def _heading(rows: Sequence[Row], grid: Grid, header_row: int | None, remarks: list[Remark]) -> _Heading:

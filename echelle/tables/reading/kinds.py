@@ -23,7 +23,7 @@ from echelle.tables.units import split_unit
 _MARKS = sorted(MISSING_MARKS | ERROR_CELLS)
 _MOST_ORDERED = 60
 _MOST_MARKED = 100_000
-_START = 1_000
+_START, _ASKED = 1_000, 20_000
 _LONG = 50_000
 _FEW = 12
 _WORDS_NAMED = 12
@@ -41,12 +41,14 @@ def column_of(
     *,
     marks: Collection[str] = (),
     first: bool = False,
+    coded: Coded | None = None,
     days: bool = True,
 ) -> tuple[Column, list[Remark]]:
     """The typed column of raw ``cells``, whose numbers ``numerals`` holds, and remarks on what was guessed.
 
     ``given_unit`` comes from a row of units; otherwise brackets in the heading are read. ``marks`` are those that mean missing
-    among the numbers of the same file; ``first`` is set for a table's first column; ``days`` lets numbers be days.
+    among the numbers of the same file; ``first`` is set for a table's first column; ``coded`` are the cells' codes where they
+    are known; ``days`` lets numbers be days.
     """
     name, unit = (heading, given_unit) if given_unit else split_unit(heading)
     numbered = _holds_numbers(numerals)
@@ -58,11 +60,11 @@ def column_of(
             own = unit or ("%" if numerals.percent else None)
             return _measure(name, own or numerals.unit, cells, numerals, lines)
         return _numbered(name, unit, cells, numerals, kind)
-    if _all_codes(cells):
+    if coded is None and _all_codes(cells):
         return Column(
             name=name, kind="identifier", cells=cells, unit=unit, ordered=False, absent=_absent(cells, {}), each_once=True
         ), []
-    return _worded(name, unit, cells, lines, marks, first)
+    return _worded(name, unit, cells, coded or code_texts(cells), lines, marks, first)
 
 
 def _holds_numbers(numerals: Numerals) -> bool:
@@ -96,13 +98,15 @@ def _holds_numbers(numerals: Numerals) -> bool:
 
 
 def _all_codes(cells: pl.Series) -> bool:
-    """Whether a long column holds a code in every record, each its own: told without looking each of them up."""
+    """Whether a long column holds a code in every record, each its own: told without looking each of them up, and of cells all
+    over it.
+    """
     if len(cells) < _LONG or cells.null_count():
         return False
     start = cells.head(_START)
     if start.n_unique() < len(start) or not start.str.contains(CODE).all():
         return False
-    return _all_differ(cells) and bool(cells.str.contains(CODE).all())
+    return _all_differ(cells) and all_fit(cells.gather_every(len(cells) // _ASKED + 1), CODE)
 
 
 def _all_differ(cells: pl.Series) -> bool:
@@ -150,9 +154,15 @@ def _numbered(
 
 
 def _worded(
-    name: str, unit: str | None, cells: pl.Series, lines: NDArray[np.int64], evidence: Collection[str], first: bool
+    name: str,
+    unit: str | None,
+    cells: pl.Series,
+    coded: Coded,
+    lines: NDArray[np.int64],
+    evidence: Collection[str],
+    first: bool,
 ) -> tuple[Column, list[Remark]]:
-    codes, texts = code_texts(cells)
+    codes, texts = coded
     among = [str(text) for text in texts.filter(texts.is_in(_MARKS)).to_list()]
     apart = marks_among(texts.to_list(), evidence) if among and len(texts) < _MOST_MARKED else set(among)
     marked: dict[str, int] = {}

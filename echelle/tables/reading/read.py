@@ -101,6 +101,7 @@ def _typed(
                 cells.lines,
                 marks=marks,
                 first=place == 0,
+                coded=cells.coded.get(cells.names[place]),
                 days=options.day_numbers is None,
             )
 
