@@ -208,6 +208,19 @@ class InForm(AnswerModel):
     later: bool = Field(default=False, description="whether there was no time for it: it comes when it is asked for again")
 
 
+class AskForm(OfRecipe):
+    """A recipe to be turned into a form. Points whose digest is in ``have`` come without data."""
+
+    have: list[str] = []
+
+
+class FormDrawn(AnswerModel):
+    """The recipe in a form, and its figure; None where that is asked for by itself: what hinders it is said then."""
+
+    recipe: Recipe
+    scene: Scene | None
+
+
 class InForms(RootModel[list[InForm]]):
     """All forms, in the order of their keys."""
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 import copy
 from typing import Any
 
+import pytest
 from django.test import Client
 
+from echelle.errors import InputError
 from echelle.recipes.forms import FORMS
 from echelle.scene.models import PointsPart, Scene
 from server.comparisons.models import Comparison
+from server.comparisons.services import drawings
 from server.studies.models import Study
 from tests.support.uploads import bring, send
 
@@ -87,12 +90,43 @@ def settled(client: Client, comparison: Comparison, recipe: dict[str, Any]) -> d
 
 
 def in_form(client: Client, comparison: Comparison, name: str) -> dict[str, Any]:
-    """The shown question in another form: the same by its miniature and when it is chosen."""
+    """The shown question in another form: the same by its miniature and when it is chosen; then with its figure."""
     recipe = state_of(client, comparison)["recipe"]
-    one = send(client, "post", f"comparisons/{comparison.pk}/form/{name}", {"recipe": recipe}).json()
+    chosen = send(client, "post", f"comparisons/{comparison.pk}/form/{name}", {"recipe": recipe}).json()
+    one = chosen["recipe"]
+    assert chosen["scene"] == send(client, "post", f"comparisons/{comparison.pk}/scene", {"recipe": one}).json()
     many = send(client, "post", f"comparisons/{comparison.pk}/forms", {"recipe": recipe}).json()
     assert next(form["recipe"] for form in many if form["form"] == name) == one
     return dict(one)
+
+
+def test_a_form_chosen_brings_its_figure_as_whoever_asks_may_see_it(
+    people: dict[str, Client], comparison: Comparison, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    recipe = state_of(people["owner"], comparison)["recipe"]
+    path = f"comparisons/{comparison.pk}/form/strip"
+    own, looked = (send(people[name], "post", path, {"recipe": recipe}).json()["scene"] for name in ("owner", "viewer"))
+    points = [part["columns"] for part in leaves(own) if part["part"] == "points"]
+    assert points and all(columns["rows"] for columns in points)
+    assert all(part["columns"]["rows"] is None for part in leaves(looked) if part["part"] == "points")
+    have = [columns["digest"] for columns in points]
+    again = send(people["owner"], "post", path, {"recipe": recipe, "have": have}).json()["scene"]
+    assert all(part["columns"]["x"] is None for part in leaves(again) if part["part"] == "points")
+    # What cannot be drawn is no reason to hold the recipe back: the figure is asked for by itself, and refused with its reason.
+    monkeypatch.setattr(drawings, "scene_of_lanes", refused)
+    assert send(people["owner"], "post", path, {"recipe": recipe}).json()["scene"] is None
+    assert send(people["stranger"], "post", path, {"recipe": recipe}).status_code == 404
+
+
+def refused(*asked: Any) -> Scene:
+    raise InputError("no place")
+
+
+def leaves(scene: dict[str, Any]) -> list[dict[str, Any]]:
+    parts = list(scene["parts"])
+    for part in parts:
+        parts += part.get("parts", [])
+    return parts
 
 
 def test_a_form_comes_back_as_it_was_left(people: dict[str, Client], comparison: Comparison) -> None:

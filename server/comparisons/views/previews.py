@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 import uuid
+from contextlib import suppress
 from functools import partial
 from typing import TypeVar
 
@@ -15,13 +16,16 @@ from echelle.recipes.change_measure import of_measure
 from echelle.recipes.forms import FORMS, form_of, in_form
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.series_order import order_of
+from echelle.recipes.style import Style
 from echelle.scene.models import PointsPart, Scene
 from server.accounts.requests import PersonRequest
-from server.api.faults import Fault
+from server.api.faults import BeingCounted, Fault
 from server.api.limits import FIGURES, in_time
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
     Ask,
+    AskForm,
+    FormDrawn,
     InForm,
     InForms,
     InMeasure,
@@ -45,6 +49,7 @@ from server.comparisons.services.trail import (
 )
 from server.studies.access import visible_to
 from server.tables.services.cache import summaries_of
+from server.tables.services.counting import Patience
 from server.tables.services.persons import Persons
 
 F = TypeVar("F", InForm, InMeasure)
@@ -66,15 +71,28 @@ class ComparisonScene(Endpoint):
         looking = not comparison.study.shows_rows_to(request.user)
         recipe = asked_about(comparison, ask.recipe, not looking) if ask.recipe else recipe_at(entry)
         data = (newest_data(comparison) if ask.newest else None) or data_of(comparison, entry)
-        lanes = lanes_for(not looking, comparison, recipe, data, "look" if ask.miniature else "early")
         house = comparison.study.style if ask.newest_style else None
-        told = with_style(recipe_without_rows(recipe) if looking else recipe, comparison, house)
-        figure = Figure(comparison, recipe, told, data, lanes, not looking)
+        figure = _figure(request, comparison, recipe, data, "look" if ask.miniature else "early", house)
         scene = small_scene_of(figure) if ask.miniature else scene_of_figure(figure, request.user)
         _without_known(scene, frozenset(ask.have))
         response = Response(scene)
         response["Server-Timing"] = f"scene;dur={(time.perf_counter() - began) * 1000:.1f}"
         return response
+
+
+def _figure(
+    request: PersonRequest,
+    comparison: Comparison,
+    recipe: Recipe,
+    data: Data,
+    patience: Patience = "early",
+    house: Style | None = None,
+) -> Figure:
+    """A recipe's figure for whoever asks, in the comparison's style or over a given house style."""
+    sees = comparison.study.shows_rows_to(request.user)
+    lanes = lanes_for(sees, comparison, recipe, data, patience)
+    told = with_style(recipe if sees else recipe_without_rows(recipe), comparison, house)
+    return Figure(comparison, recipe, told, data, lanes, sees)
 
 
 def _without_known(scene: Scene, have: frozenset[str]) -> None:
@@ -106,22 +124,28 @@ class ComparisonForms(Endpoint):
 
 
 class RecipeInForm(Endpoint):
-    """The present question in one form, without drawing it."""
+    """The present question in one form."""
 
     keeps = False
+    pool = FIGURES
 
-    @extend_schema(request=OfRecipe, responses={200: Recipe, 422: Fault})
+    @extend_schema(request=AskForm, responses={200: FormDrawn, 422: Fault})
     def post(self, request: PersonRequest, comparison_id: uuid.UUID, form: str) -> Response:
-        """The recipe that choosing the form leads to. Nothing is kept."""
+        """The recipe that choosing the form leads to, with its figure. Nothing is kept."""
         comparison = visible_to(Comparison.objects.select_related("study"), request.user, comparison_id)
-        asked = body_of(request, OfRecipe).recipe
+        ask = body_of(request, AskForm)
         name = next((name for name in FORMS if name == form), None)
         if name is None:
             raise InputError(f"there is no form “{form}”", remedy=f"Choose one of {', '.join(FORMS)}.")
-        order = _order_of(asked, data_of(comparison)) if name == "series" else None
-        told = asked_about(comparison, asked, comparison.study.shows_rows_to(request.user))
+        data, sees = data_of(comparison), comparison.study.shows_rows_to(request.user)
+        order = _order_of(ask.recipe, data) if name == "series" else None
+        told = asked_about(comparison, ask.recipe, sees)
         recipe = in_form(told, name, order, layers_left(comparison, told).get(name, ()))
-        return Response(recipe if comparison.study.shows_rows_to(request.user) else recipe_without_rows(recipe))
+        scene: Scene | None = None
+        with suppress(InputError, BeingCounted):
+            scene = scene_of_figure(_figure(request, comparison, recipe, data), request.user)
+            _without_known(scene, frozenset(ask.have))
+        return Response(FormDrawn(recipe=recipe if sees else recipe_without_rows(recipe), scene=scene))
 
 
 class ComparisonMeasures(Endpoint):

@@ -154,7 +154,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The recipe that choosing the form leads to. Nothing is kept. */
+        /** @description The recipe that choosing the form leads to, with its figure. Nothing is kept. */
         post: operations["comparisons_form_create"];
         delete?: never;
         options?: never;
@@ -1909,6 +1909,18 @@ export interface components {
          * @description A file to make.
          */
         AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"] | components["schemas"]["AskSeveral"];
+        /**
+         * AskForm
+         * @description A recipe to be turned into a form. Points whose digest is in ``have`` come without data.
+         */
+        AskForm: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Have
+             * @default []
+             */
+            have?: string[];
+        };
         /**
          * AskKeys
          * @description Which keys to compare with another table's.
@@ -3700,6 +3712,14 @@ export interface components {
              * @description by whom, when and why; empty where nobody did
              */
             locked: string;
+        };
+        /**
+         * FormDrawn
+         * @description The recipe in a form, and its figure; None where that is asked for by itself: what hinders it is said then.
+         */
+        FormDrawn: {
+            recipe: components["schemas"]["Recipe"];
+            scene: components["schemas"]["Scene"] | null;
         };
         /** @enum {string} */
         FormEnum: "box" | "violin" | "strip" | "raincloud" | "histogram" | "density" | "ridges" | "cumulative" | "means" | "in-order" | "series" | "probability" | "stem" | "counts";
@@ -8200,6 +8220,7 @@ export type AskBatch = components['schemas']['AskBatch'];
 export type AskBatchFileFormatEnum = components['schemas']['AskBatchFileFormatEnum'];
 export type AskExport = components['schemas']['AskExport'];
 export type AskFileJob = components['schemas']['AskFileJob'];
+export type AskForm = components['schemas']['AskForm'];
 export type AskKeys = components['schemas']['AskKeys'];
 export type AskReport = components['schemas']['AskReport'];
 export type AskReportFileFormatEnum = components['schemas']['AskReportFileFormatEnum'];
@@ -8288,6 +8309,7 @@ export type FolioFigureState = components['schemas']['FolioFigureState'];
 export type FolioPage = components['schemas']['FolioPage'];
 export type FolioPages = components['schemas']['FolioPages'];
 export type FolioState = components['schemas']['FolioState'];
+export type FormDrawn = components['schemas']['FormDrawn'];
 export type FormEnum = components['schemas']['FormEnum'];
 export type FormOffer = components['schemas']['FormOffer'];
 export type FormatOffer = components['schemas']['FormatOffer'];
@@ -8863,7 +8885,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OfRecipe"];
+                "application/json": components["schemas"]["AskForm"];
             };
         };
         responses: {
@@ -8872,7 +8894,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["FormDrawn"];
                 };
             };
             422: {

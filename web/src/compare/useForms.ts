@@ -2,8 +2,10 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { answer, api } from "../api/client";
 import type { InForms, Recipe } from "../api/generated";
+import { heldDigests } from "../scene/points";
 import { useBenchActions, useBenchState, useRights } from "./store/BenchContext";
 import { recipeOf } from "./store/benchStore";
+import { bring } from "./store/prefetch";
 
 const REST = 250;
 /** After this long those forms are asked for that there was no time for, in ms. */
@@ -61,9 +63,12 @@ export function useForms() {
           answer(
             api.POST("/api/comparisons/{comparison_id}/form/{form}", {
               params: { path: { comparison_id: comparison, form } },
-              body: { recipe: asked },
+              body: { recipe: asked, have: heldDigests() },
             }),
-          ),
+          ).then(({ recipe: next, scene }) => {
+            if (scene) bring(next, scene);
+            return next;
+          }),
         change,
       );
     },

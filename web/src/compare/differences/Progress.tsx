@@ -16,12 +16,7 @@ export function Progress({ step, onStop }: { step: DifferencesProgress | null; o
   const of = step?.of ?? 0;
   return (
     <div className="mt-2 flex items-center gap-2" role="status">
-      <progress
-        className="h-2 min-w-0 flex-1 accent-petrol"
-        value={done}
-        max={of || 1}
-        aria-label="Pieces done"
-      />
+      <progress className="h-2 min-w-0 flex-1 accent-petrol" value={done} max={of || 1} aria-label="Pieces done" />
       <span className="number whitespace-nowrap text-muted">{of ? `${done} of ${of} done` : "begins"}</span>
       <Button look="quiet" className="!p-0" onClick={onStop}>
         Stop
