@@ -152,10 +152,10 @@ def outcome_of(columns: Sequence[Offered], groups: str | None) -> Offered | None
             set(words_of(column.name)) <= OUTCOME_WORDS or head_of(column.name) in OUTCOME_WORDS,
             column.unit is not None and many,
             many,
-            measures.index(column),
         )
 
-    return max(measures, key=rank)
+    # Of several alike the last.
+    return max(reversed(measures), key=rank)
 
 
 def _is_transform(name: str, names: set[str]) -> bool:
@@ -183,7 +183,7 @@ def groups_of(columns: Sequence[Offered]) -> Offered | None:
     fits = [c for c in columns if c.kind in ("category", "yes/no") and 2 <= c.distinct <= _MOST_LEVELS and _repeats(c)]
     if not fits:
         return None
-    return min(fits, key=lambda c: (c.distinct not in _BEST_LEVELS, _tier(c), fits.index(c)))
+    return min(fits, key=lambda c: (c.distinct not in _BEST_LEVELS, _tier(c)))
 
 
 def _repeats(column: Offered) -> bool:

@@ -59,10 +59,12 @@ def summary_columns(columns: Sequence[FormCandidate], rows: int) -> SummaryColum
     """The roles in a table of one row a group that gives a mean and its spread or interval; None for any other table."""
     if not 1 < rows <= MOST_SUMMARIES:
         return None
-    names = [c for c in columns if c.kind in ("category", "identifier", "text") and c.distinct == rows and not c.missing]
     numbers = [c.name for c in columns if c.kind == "measure"]
     means = [name for name in numbers if names_mean(name)]
-    if not names or len(means) != 1:
+    if len(means) != 1:
+        return None
+    names = [c for c in columns if c.kind in ("category", "identifier", "text") and c.distinct == rows and not c.missing]
+    if not names:
         return None
 
     def first(pattern: re.Pattern[str], also: re.Pattern[str] | None = None) -> str | None:

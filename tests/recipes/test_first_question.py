@@ -10,7 +10,7 @@ from echelle.recipes.default_recipe import default_recipe, question
 from echelle.recipes.forms import form_of
 from echelle.recipes.other_questions import other_questions
 from echelle.render import scene_of
-from echelle.tables.column_summary import summary_of
+from echelle.tables.column_summary import ColumnSummary, summary_of
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.summary_statistics_tables import summary_columns
 
@@ -139,3 +139,18 @@ def test_single_values_with_names_of_their_own_are_asked_in_their_order() -> Non
     twice = read_bytes(f"site code,region,dose rate\n{rows}{rows}".encode()).table
     again = other_questions([summary_of(column) for column in twice.columns])
     assert not any(recipe.groups and recipe.groups.column == "site code" for recipe in again)
+
+
+def test_a_wide_table_is_asked_without_holding_each_column_against_all() -> None:
+    class Alone(ColumnSummary):
+        __hash__ = None  # type: ignore[assignment]
+
+        def __eq__(self, other: object) -> bool:
+            raise AssertionError("a column was held against another")
+
+    genes = {f"gene{place}": "measure" for place in range(30)}
+    table = read_bytes(table_of(arm=ARM, sex=SEX, **genes)).table
+    columns = [Alone(**vars(summary_of(column))) for column in table.columns]
+    # Of several alike the last is the outcome, and the first of what they may be compared by the groups.
+    recipe = default_recipe(columns, None)
+    assert recipe.groups is not None and recipe.groups.column == "arm" and recipe.measure.columns[-1] == "gene29"

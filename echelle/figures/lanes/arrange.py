@@ -31,7 +31,6 @@ from echelle.recipes.roles import Groups
 from echelle.recipes.used_columns import extra_columns
 from echelle.tables.coding import code_texts, written
 from echelle.tables.column_builders import as_measure
-from echelle.tables.column_summary import summary_of
 from echelle.tables.dates import days_of
 from echelle.tables.steps.conditions import ColumnCondition, rows_where
 from echelle.tables.steps.left_out import mask_of
@@ -81,7 +80,7 @@ def _of_each(recipe: Recipe, table: Table, measures: list[Column]) -> list[Arran
 
 def _summary(table: Table) -> SummaryColumns | None:
     """The roles of a table of summaries, which is never long."""
-    return summary_columns([summary_of(column) for column in table.columns], table.rows) if table.rows <= MOST_LANES else None
+    return summary_columns(table.columns, table.rows) if table.rows <= MOST_LANES else None
 
 
 def _of_summaries(recipe: Recipe, table: Table, summary: SummaryColumns) -> Arrangement:

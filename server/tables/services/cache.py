@@ -33,6 +33,7 @@ from echelle.tables.steps.lineage import needed_for
 from echelle.tables.steps.prepare import PreparationResult, TableOf, all_steps, prepare
 from echelle.tables.steps.registry import Step
 from echelle.tables.storage.arrow_store import unpack_column
+from echelle.tables.summary_statistics_tables import names_mean
 from echelle.tables.table import Column, Source, Table
 from server.tables.models import DataTable, StoredColumn
 from server.tables.services.counting import Patience, counted_for, far_table_of, values_in_cells
@@ -212,8 +213,8 @@ def single_rows(recipe: Recipe, stored: DataTable, steps: Sequence[Step], key: i
 
 def _needed_tables(recipe: Recipe, stored: DataTable) -> Table:
     """A table of the columns that arranging looks at; every name stays known, so that errors can name the nearest."""
-    if stored.rows <= MOST_LANES:
-        # A short table may hold summaries, which only all of its columns can tell.
+    if stored.rows <= MOST_LANES and any(names_mean(column["name"]) for column in stored.columns):
+        # It may hold summaries, which only all of its columns can tell.
         return table_of(stored)
     asked = columns_of(recipe)
     headings = [{c["name"], f"{c['name']} ({c['unit']})"} for c in stored.columns]
