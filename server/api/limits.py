@@ -42,9 +42,9 @@ FIGURES, FILES = Pool(3), Pool(1)
 ANSWER_SECONDS = 3.0
 
 
-def in_time(makers: Iterable[Callable[[], T]]) -> Iterator[T]:
-    """What is made one after the other until an answer took its time: the first at least."""
-    ends = time.monotonic() + ANSWER_SECONDS
+def in_time(makers: Iterable[Callable[[], T]], share: float = 1.0) -> Iterator[T]:
+    """What is made one after the other until an answer took a share of its time: the first at least."""
+    ends = time.monotonic() + share * ANSWER_SECONDS
     for make in makers:
         yield make()
         if time.monotonic() > ends:

@@ -55,6 +55,10 @@ from server.tables.services.persons import Persons
 F = TypeVar("F", InForm, InMeasure)
 
 
+# Of many measures the first are soon there.
+_FIRST = 0.3
+
+
 class ComparisonScene(Endpoint):
     """The drawing."""
 
@@ -165,7 +169,7 @@ class ComparisonMeasures(Endpoint):
         sees = comparison.study.shows_rows_to(request.user)
         names = [column.name for column in columns]
         wanted = (partial(_in_measure, of_measure(asked, name), name, data, comparison, sees) for name in names[start:])
-        measures = _told(request, comparison, list(in_time(wanted)))
+        measures = _told(request, comparison, list(in_time(wanted, _FIRST)))
         return Response(InMeasures(of=len(names), measures=measures))
 
 
