@@ -235,13 +235,14 @@ class InMeasure(AnswerModel):
 
 
 class OfMeasures(OfRecipe):
-    """A recipe to be drawn for the measures from a place on."""
+    """A recipe to be drawn for the measures whose name holds ``named``, from a place among them on."""
 
     start: int = Field(default=0, ge=0)
+    named: str = Field(default="", max_length=200)
 
 
 class InMeasures(AnswerModel):
-    """As many measures of the table as there was time for, in its order, and how many it has."""
+    """As many of the measures asked for as there was time for, in the table's order, and how many they are."""
 
     of: int
     measures: list[InMeasure]

@@ -162,6 +162,8 @@ def test_measures_and_forms_come_as_far_as_there_is_time(
             break
         assert len(answer["measures"]) == 1 and answer["measures"][0]["scene"]
         got += [measure["column"] for measure in answer["measures"]]
+    asked = {"recipe": recipe, "named": "GENE 5"}
+    assert [m["column"] for m in send(owner, "post", f"{here}/measures", asked).json()["measures"]] == ["gene 5"]
     # Of a wide table a figure looks at the columns that it is of.
     assert got == names and sorted(loaded) == list(range(8))
     first, *others = send(owner, "post", f"{here}/forms", {"recipe": recipe}).json()

@@ -164,11 +164,10 @@ class ComparisonMeasures(Endpoint):
         kept.
         """
         comparison, asked, data = comparison_and_recipe(request, comparison_id, OfMeasures)
-        start = body_of(request, OfMeasures).start
+        ask, sees = body_of(request, OfMeasures), comparison.study.shows_rows_to(request.user)
         columns = [column for column in summaries_of(data.table, data.steps) if column.kind == "measure" and column.distinct]
-        sees = comparison.study.shows_rows_to(request.user)
-        names = [column.name for column in columns]
-        wanted = (partial(_in_measure, of_measure(asked, name), name, data, comparison, sees) for name in names[start:])
+        names = [column.name for column in columns if ask.named.casefold() in column.name.casefold()]
+        wanted = (partial(_in_measure, of_measure(asked, name), name, data, comparison, sees) for name in names[ask.start :])
         measures = _told(request, comparison, list(in_time(wanted, _FIRST)))
         return Response(InMeasures(of=len(names), measures=measures))
 

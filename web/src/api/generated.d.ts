@@ -4132,7 +4132,7 @@ export interface components {
         };
         /**
          * InMeasures
-         * @description As many measures of the table as there was time for, in its order, and how many it has.
+         * @description As many of the measures asked for as there was time for, in the table's order, and how many they are.
          */
         InMeasures: {
             /** Of */
@@ -5367,7 +5367,7 @@ export interface components {
         };
         /**
          * OfMeasures
-         * @description A recipe to be drawn for the measures from a place on.
+         * @description A recipe to be drawn for the measures whose name holds ``named``, from a place among them on.
          */
         OfMeasures: {
             recipe: components["schemas"]["Recipe"];
@@ -5376,6 +5376,11 @@ export interface components {
              * @default 0
              */
             start?: number;
+            /**
+             * Named
+             * @default
+             */
+            named?: string;
         };
         /**
          * OfRecipe

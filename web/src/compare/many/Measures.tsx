@@ -1,4 +1,4 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useLocation } from "wouter";
 import { answer, api } from "../../api/client";
@@ -6,10 +6,15 @@ import type { ComparisonState, InMeasure, Recipe } from "../../api/generated";
 import { SceneView } from "../../scene/SceneView";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/Notices";
+import { useLater } from "../../ui/useLater";
 import { useSeen } from "../../ui/useSeen";
 import { spaced } from "../../words";
 
 const WIDE = 230;
+/** More measures than this are searched by name. */
+const MANY = 12;
+/** So long typing rests before measures are asked for, in ms. */
+const REST = 250;
 
 interface Props {
   comparison: ComparisonState;
@@ -21,13 +26,15 @@ interface Props {
 export function Measures({ comparison, recipe, onClose }: Props) {
   const [, go] = useLocation();
   const [begun, setBegun] = useState(false);
+  const [typed, setTyped] = useState("");
+  const named = useLater(typed.trim(), REST);
   const { data, error, hasNextPage, fetchNextPage } = useInfiniteQuery({
-    queryKey: ["measures", comparison.id, JSON.stringify(recipe)],
+    queryKey: ["measures", comparison.id, JSON.stringify(recipe), named],
     queryFn: ({ pageParam }) =>
       answer(
         api.POST("/api/comparisons/{comparison_id}/measures", {
           params: { path: { comparison_id: comparison.id } },
-          body: { recipe, start: pageParam },
+          body: { recipe, start: pageParam, named },
         }),
       ),
     initialPageParam: 0,
@@ -37,6 +44,7 @@ export function Measures({ comparison, recipe, onClose }: Props) {
       return here < last.of ? here : null;
     },
     retry: false,
+    placeholderData: keepPreviousData,
   });
   const measures = data?.pages.flatMap((page) => page.measures) ?? [];
   const of = data?.pages[0]?.of ?? 0;
@@ -66,8 +74,20 @@ export function Measures({ comparison, recipe, onClose }: Props) {
       className="top-[6vh] max-h-[88vh] w-[68rem] overflow-auto bg-bench p-5"
       onClose={onClose}
     >
+      {(of > MANY || typed) && (
+        <input
+          type="search"
+          aria-label="Find measures"
+          placeholder="Find measures"
+          value={typed}
+          maxLength={200}
+          onChange={(event) => setTyped(event.target.value)}
+          className="mb-3 w-64 rounded border border-hairline bg-sheet px-2.5 py-1.5"
+        />
+      )}
       {error && <p className="text-warn">{error.message}.</p>}
       {!data && !error && <p className="text-muted">Drawing…</p>}
+      {data && of === 0 && <p className="text-muted">No measure is called that.</p>}
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3">
         {measures.map((entry) => (
           <li key={entry.column}>
