@@ -148,6 +148,7 @@ class Drawing(models.Model):
     small = models.BinaryField(null=True)
     fault = models.JSONField(null=True)
     made = models.DateTimeField(auto_now_add=True)
+    asked_at = models.DateTimeField(auto_now_add=True)
 
     objects = WithinComparisons.as_manager()
 

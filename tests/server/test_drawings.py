@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from django.core.management import call_command
 from django.test import Client
+from django.utils import timezone
 
 from echelle.errors import InputError
 from server.api import limits
@@ -68,6 +69,11 @@ def test_it_is_kept_as_any_change_and_small_pictures_say_why_they_are_not_there(
     revision = owner.get(f"/api/{here}").json()["revision"]
     kept = send(owner, "post", f"{here}/trail", {"revision": revision, "recipe": costly})
     assert kept.status_code == 200 and kept.json()["recipe"]["layers"][0]["resamples"] == 20_000
+    # What its other layers and its axis refuse is refused at once.
+    bent = costly | {"axis": costly["axis"] | {"scale": "log10"}}
+    bent["layers"] = [*costly["layers"], {"layer": "bins", "id": "b", "edges": [0.0, 9.0]}]
+    refused = send(owner, "post", f"{here}/trail", {"revision": kept.json()["revision"], "recipe": bent})
+    assert refused.status_code == 422 and "no place for an edge" in refused.json()["what"]
     small = send(owner, "post", f"{here}/scene", {"miniature": True})
     assert small.status_code == 422 and "some seconds" in small.json()["what"]
     forms = {form["form"]: form for form in send(owner, "post", f"{here}/forms", {"recipe": costly}).json()}
@@ -114,14 +120,35 @@ def test_it_is_stopped_and_gone_on_with_by_whoever_asked(
     assert drawn(owner, comparison, costly).status_code == 200
 
 
-def test_who_asks_for_another_waits_for_that_alone(
-    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any]
+def test_what_nobody_waits_for_any_more_is_not_drawn(
+    people: dict[str, Client], comparison: Comparison, costly: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    """A hand that drags leaves many behind; two pages that each wait for their own do not take it from one another."""
     for resamples in (9_000, 9_100, 9_200):
         costly["layers"][0]["resamples"] = resamples
         assert drawn(people["owner"], comparison, costly).status_code == 425
-    assert drawn(people["editor"], comparison, costly | {"layers": [costly["layers"][0] | {"seed": 3}]}).status_code == 425
-    assert [made.asked["told"]["layers"][0]["resamples"] for made in Drawing.objects.order_by("pk")] == [9_200, 9_200]
+    other = costly | {"layers": [costly["layers"][0] | {"seed": 3}]}
+    assert drawn(people["owner"], comparison, other).status_code == 425
+    first, second, *awaited = Drawing.objects.order_by("pk")
+    Drawing.objects.filter(pk__in=[first.pk, second.pk]).update(asked_at=timezone.now() - drawings._FORGOTTEN)
+    work("counting")
+    assert {made.pk: made.state for made in Drawing.objects.all()} == {made.pk: "done" for made in awaited}
+    assert (
+        drawn(people["owner"], comparison, costly).status_code == drawn(people["owner"], comparison, other).status_code == 200
+    )
+    # Left on the way it is begun anew by whoever asks again.
+    costly["layers"][0]["resamples"] = 9_000
+    assert drawn(people["owner"], comparison, costly).status_code == 425
+    monkeypatch.setattr(drawings, "_LOOK", 0.0)
+    steps = drawings.stepwise
+
+    def leaving(step: Any) -> Any:
+        Drawing.objects.update(asked_at=timezone.now() - drawings._FORGOTTEN)
+        return steps(step)
+
+    monkeypatch.setattr(drawings, "stepwise", leaving)
+    drawings.run_drawing(Drawing.objects.get(state="waiting"))
+    assert Drawing.objects.count() == 2 and drawn(people["owner"], comparison, costly).status_code == 425
 
 
 def test_what_cannot_be_drawn_is_refused_with_its_reason_and_a_killed_worker_begins_anew(

@@ -47,7 +47,10 @@ def grid_of_parquet(data: bytes, limits: ReadingLimits) -> Grid:
 
 def _parquet_fields(data: bytes) -> list[pa.Field]:
     """The fields of the file's schema, where they say more than names and types."""
-    said = base64.b64decode(pl.read_parquet_metadata(io.BytesIO(data)).get("ARROW:schema", ""))
+    try:
+        said = base64.b64decode(pl.read_parquet_metadata(io.BytesIO(data)).get("ARROW:schema", ""))
+    except (pl.exceptions.PolarsError, pl.exceptions.PanicException, ValueError):
+        return []
     if not any(key in said for key in (*_UNIT_KEYS, *_LABEL_KEYS)):
         return []
     import pyarrow as pa
@@ -176,8 +179,10 @@ def cells_of(column: pl.Series, name: str, units: dict[str, str], remarks: list[
     """
     kind = column.dtype
     if kind == pl.Float64:
-        if not column.null_count() and len(column) and np.isfinite(column.to_numpy().sum()):
-            return column  # no cell is missing or infinite, or the sum would be
+        with np.errstate(over="ignore", invalid="ignore"):
+            # Were a cell missing or infinite, the sum would be.
+            if not column.null_count() and len(column) and np.isfinite(column.to_numpy().sum()):
+                return column
         numbers = column.fill_nan(None)
         if numbers.null_count() < len(numbers) and not numbers.is_infinite().any():
             return numbers

@@ -34,10 +34,12 @@ from server.tables.services.persons import Persons
 # So long an answer waits for a drawing that may be quick, and so often somebody looks how far it is.
 _PATIENCE, _LOOK = 1.0, 0.1
 _KEPT = timedelta(days=30)
+# Whoever waits asks every second; after this long nobody does.
+_FORGOTTEN = timedelta(seconds=10)
 
 
 class Stopped(Exception):
-    """Somebody stopped the drawing, or asks for another figure."""
+    """Somebody stopped the drawing, or nobody asks for it any more."""
 
 
 @dataclass(frozen=True)
@@ -59,6 +61,7 @@ def scene_of_figure(figure: Figure, person: Person) -> Scene:
     if figure.data.table.is_far or not takes_long(figure.told, figure.lanes):
         return _drawn(figure.told, figure.lanes, figure.data, figure.sees_rows)
     drawing = _begun(figure, person)
+    Drawing.objects.filter(pk=drawing.pk).update(asked_at=timezone.now())
     until = time.monotonic() + _PATIENCE
     while drawing.state in Drawing.UNFINISHED and time.monotonic() < until:
         time.sleep(_LOOK)
@@ -95,7 +98,7 @@ def _digest(figure: Figure) -> str:
 
 
 def _begun(figure: Figure, person: Person) -> Drawing:
-    """The drawing of a figure, begun where it is none yet. Who begins one waits no longer for those before."""
+    """The drawing of a figure, begun where it is none yet."""
     digest = _digest(figure)
     begins = {
         "asked": _asked(figure),
@@ -107,9 +110,6 @@ def _begun(figure: Figure, person: Person) -> Drawing:
         drawing, new = Drawing.objects.get_or_create(comparison=figure.comparison, digest=digest, defaults=begins)
         if new:
             Drawing.objects.filter(made__lt=timezone.now() - _KEPT).delete()
-            others = Drawing.objects.filter(comparison=figure.comparison, person=person, state__in=Drawing.UNFINISHED)
-            # Asked for again they are begun anew.
-            others.exclude(pk=drawing.pk).delete()
             defer_drawing(drawing)
     return drawing
 
@@ -120,9 +120,15 @@ def defer_drawing(drawing: Drawing) -> None:
 
 
 def run_drawing(drawing: Drawing) -> None:
-    """Draw the figure, unless it is stopped on the way."""
+    """Draw the figure, unless it is stopped on the way, or nobody waits for it any more: asked for again it begins anew."""
     mine = Drawing.objects.filter(pk=drawing.pk)
-    mine.filter(state=Drawing.State.WAITING).update(state=Drawing.State.DRAWING)
+
+    def go_on(**now: Any) -> None:
+        awaited = mine.filter(state__in=Drawing.UNFINISHED, asked_at__gte=timezone.now() - _FORGOTTEN)
+        if not awaited.update(state=Drawing.State.DRAWING, **now):
+            mine.filter(state__in=Drawing.UNFINISHED).delete()
+            raise Stopped
+
     began = looked = time.monotonic()
 
     def step() -> None:
@@ -132,10 +138,10 @@ def run_drawing(drawing: Drawing) -> None:
             return
         looked = now
         # It may take longer than was thought, but not be done before it is.
-        if not mine.filter(state=Drawing.State.DRAWING).update(done=min(round(now - began), max(0, drawing.of - 1))):
-            raise Stopped
+        go_on(done=min(round(now - began), max(0, drawing.of - 1)))
 
     try:
+        go_on()
         with stepwise(step):
             asked, data = drawing.asked, Data(drawing.table, drawing.asked["preparation"])
             lanes = lanes_of(Recipe.model_validate(asked["recipe"]), data.table, data.steps)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from echelle.figures.cost import seconds_of
+from echelle.figures.cost import quick_part, seconds_of
 from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
@@ -35,15 +35,15 @@ def takes_long(recipe: Recipe, lanes: Arrangement) -> bool:
 
 
 def must_draw(recipe: Recipe, table: DataTable, steps: Sequence[Step]) -> None:
-    """Raises InputError where a recipe cannot be drawn; of a far table that is told once its files are counted, and of a figure
-    that takes long once it is drawn.
+    """Raises InputError where a recipe cannot be drawn; of a far table that is told once its files are counted, and of layers
+    that take long once they are drawn.
     """
     try:
         lanes = lanes_of(recipe, table, steps, "look")
     except BeingCounted:
         return
-    if not takes_long(recipe, lanes):
-        scene_of_lanes(recipe, lanes, miniature=True)
+    quick = quick_part(recipe, lanes, AT_ONCE / 2) if takes_long(recipe, lanes) else recipe
+    scene_of_lanes(quick, lanes, miniature=True)
 
 
 def offers_style(comparison: Comparison, recipe: Recipe) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.db import transaction
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 
@@ -52,7 +53,7 @@ class GoOnDrawing(Endpoint):
     def post(self, request: PersonRequest, drawing_id: int) -> Response:
         """Draw it from the beginning."""
         drawing = _own(request, drawing_id)
-        again = {"state": Drawing.State.WAITING, "done": 0, "fault": None}
+        again = {"state": Drawing.State.WAITING, "done": 0, "fault": None, "asked_at": timezone.now()}
         with transaction.atomic():
             if Drawing.objects.filter(pk=drawing.pk, state=Drawing.State.STOPPED).update(**again):
                 defer_drawing(drawing)
