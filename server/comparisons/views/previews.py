@@ -56,7 +56,7 @@ F = TypeVar("F", InForm, InMeasure)
 
 
 # Of many measures the first are soon there.
-_FIRST = 0.3
+_FIRST = 0.15
 
 
 class ComparisonScene(Endpoint):
