@@ -50,15 +50,18 @@ def swarm(along: Floats, rows: NDArray[np.int64], size: float, room: float) -> S
     """
     order = np.lexsort((rows, along))
     heights, offsets = along[order], np.zeros(len(along))
-    first, crowded = 0, 0
+    first, crowded, full = 0, 0, np.nan
     for place, here in enumerate(heights.tolist()):
         while here - heights[first] >= size and first < place:
             first += 1
-        near = offsets[first:place]
-        gaps = np.sqrt(np.maximum(size * size - (here - heights[first:place]) ** 2, 0.0)) * _TOUCH
-        free = _nearest_free(near - gaps, near + gaps, room)
+        free = None
+        if here != full:
+            near = offsets[first:place]
+            gaps = np.sqrt(np.maximum(size * size - (here - heights[first:place]) ** 2, 0.0)) * _TOUCH
+            free = _nearest_free(near - gaps, near + gaps, room)
         if free is None:
-            crowded += 1
+            # Those that follow at the same height find none either.
+            crowded, full = crowded + 1, here
             free = room if (place - first) % 2 else -room
         offsets[place] = free
     out = np.empty(len(along))

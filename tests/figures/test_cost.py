@@ -44,6 +44,7 @@ def test_forms_of_a_small_table_are_drawn_at_once() -> None:
         ({"layer": "density", "bandwidth": {"rule": "cross-validation"}}, None),
         ({"layer": "density", "bandwidth": {"rule": "sheather-jones"}}, None),
         ({"layer": "control"}, None),
+        ({"layer": "points", "spread": "swarm"}, None),
         ({"layer": "mean", "interval": "bootstrap BCa", "resamples": 1_000}, {"resamples": 9_000}),
     ],
 )
@@ -55,6 +56,13 @@ def test_it_grows_with_the_values_and_with_what_is_done_to_them(layer: dict[str,
     assert seconds_of(recipe(layer, layer), arrange(asked, few)) == pytest.approx(2 * short)
     if more:
         assert seconds_of(recipe(layer | more), arrange(asked, few)) == pytest.approx(9 * short)
+
+
+def test_differences_cost_by_lanes() -> None:
+    layer = {"layer": "difference", "of": "shift"}
+    asked = recipe(layer)
+    few, many = (seconds_of(asked, arrange(asked, table(20, lanes))) for lanes in (2, 6))
+    assert few > 0 and many == pytest.approx(3 * few)
 
 
 def test_a_bandwidth_of_ones_own_costs_nothing() -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -82,3 +84,22 @@ def test_the_normal_curve_has_the_lanes_mean_and_sd() -> None:
     mean = float((curve * at).sum() * step)
     assert (float(curve.sum() * step), mean) == pytest.approx((1.0, 3.0))
     assert float((curve * (at - mean) ** 2).sum() * step) == pytest.approx(6.25)
+
+
+@given(st.lists(st.sampled_from([0.0, 0.4, 1.0, 2.5, 9.0]), min_size=1, max_size=60))
+def test_a_crowded_swarm_is_the_one_of_the_plain_rule(values: list[float]) -> None:
+    """Point by point: the free place nearest to the line among the ends of what earlier ones take, else a side."""
+    along, size, room = np.sort(np.array(values)), 1.5, 2.0
+    places: list[float] = []
+    crowded = 0
+    for at, here in enumerate(along):
+        earlier = [(other, place) for other, place in zip(along, places, strict=False) if here - other < size]
+        taken = [(place, math.sqrt(size**2 - (here - other) ** 2) * (1 + 1e-9)) for other, place in earlier]
+        ends = [0.0, *(place + side * gap for place, gap in taken for side in (-1, 1))]
+        free = [end for end in ends if abs(end) <= room and all(not place - gap < end < place + gap for place, gap in taken)]
+        crowded += not free
+        side = room if len(earlier) % 2 else -room
+        places.append(min(free, key=lambda end: (abs(end), end)) if free else side)
+        assert at + 1 == len(places)
+    result = swarm(along, np.arange(len(along)), size, room)
+    assert result.crowded == crowded and np.allclose(result.offsets, places, atol=1e-9)

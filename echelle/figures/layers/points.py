@@ -29,6 +29,8 @@ from echelle.scene.models import Advice, Paint, PointColumns, PointsPart, SceneP
 from echelle.tables.table import PART_KEYS
 
 MOST_SWARM = 4_000
+# About what it takes to find the place of a point in a swarm.
+_SECONDS_A_POINT = 7e-5
 # Up to so many values a lane holds points as they are set; no point is drawn smaller than this, in pt.
 _MANY = 200
 _LEAST_SIZE = 1.2
@@ -394,6 +396,12 @@ def _explain(layer: PointsLayer, note: NoteContext[Order]) -> Iterator[Explanati
     yield from explain_aside(note.words)
 
 
+def _seconds(layer: PointsLayer, context: FigureContext) -> float:
+    if layer.spread != "swarm":
+        return 0.0
+    return _SECONDS_A_POINT * sum(lane.n for lane in context.arrangement.lanes if lane.n <= MOST_SWARM)
+
+
 LAYER = Layer[PointsLayer, Order](
     settings=PointsLayer,
     draw=_draw,
@@ -405,4 +413,5 @@ LAYER = Layer[PointsLayer, Order](
     brief=_brief,
     explain=_explain,
     key=key_of,
+    seconds=_seconds,
 )
