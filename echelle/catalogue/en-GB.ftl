@@ -862,6 +862,7 @@ remedy-one-value = One mean value per { $one }, in the table
 remedy-size-by-n = Size by n
 remedy-resamples = { $count } resamples
 remedy-bins = Bins { $width } wide
+remedy-without-layer = Without the layer { $layer }
 remedy-confidence = A confidence interval without resamples
 remedy-beside = Place them beside one another
 remedy-gather = In steps of { $length }{ $days ->

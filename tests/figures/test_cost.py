@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from echelle.errors import InputError
+from echelle.figures import cost
 from echelle.figures.cost import seconds_of
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.layers.box import _fan
@@ -56,6 +57,19 @@ def test_it_grows_with_the_values_and_with_what_is_done_to_them(layer: dict[str,
     assert seconds_of(recipe(layer, layer), arrange(asked, few)) == pytest.approx(2 * short)
     if more:
         assert seconds_of(recipe(layer | more), arrange(asked, few)) == pytest.approx(9 * short)
+
+
+def test_what_takes_too_long_is_refused_before_it_begins_with_a_way_out(monkeypatch: pytest.MonkeyPatch) -> None:
+    asked = recipe({"layer": "box"}, {"layer": "points", "spread": "swarm"})
+    lanes = table(300)
+    assert scene_of(asked, lanes).parts
+    monkeypatch.setattr(cost, "_MOST_SECONDS", seconds_of(asked, arrange(asked, lanes)) / 2)
+    with pytest.raises(InputError) as fault:
+        scene_of(asked, lanes)
+    assert fault.value.where == "$.layers[1]" and "points" in fault.value.what and fault.value.remedy
+    [(path, shown)] = fault.value.mends[0].changes
+    assert (path, shown) == (("layers", 1, "shown"), False) and "points" in fault.value.mends[0].words
+    assert scene_of(recipe({"layer": "box"}, {"layer": "points", "spread": "swarm", "shown": False}), lanes).parts
 
 
 def test_differences_cost_by_lanes() -> None:

@@ -140,7 +140,8 @@ class Layer(Generic[Settings, Measured]):
     draw: its marks of a lane; draw_between, draw_over: what goes from lane to lane under them and over them.
     handles: what can be dragged in a lane; the number is the layer's place in the recipe.
     remarks: what only its places tell. key: its entries of the figure's key.
-    seconds: about how long a core is at what it computes the first time, where that may be long.
+    seconds: about how long a core is at what it computes the first time, where that may be long; refuses what it measures in
+    no case.
     """
 
     settings: type[Settings]

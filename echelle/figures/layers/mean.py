@@ -205,6 +205,7 @@ def _explain(layer: MeanLayer, note: NoteContext[LaneCentre]) -> Iterator[Explan
 
 
 def _seconds(layer: MeanLayer, context: FigureContext) -> float:
+    _refuse_many_draws(layer, context)
     return _SECONDS_A_VALUE * _drawn(layer, context)
 
 
