@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -186,6 +187,7 @@ def test_a_figure_that_takes_long_is_drawn_in_sight_and_can_be_stopped(
     expect(note).to_contain_text("confidence interval")
     monkeypatch.setattr(scenes, "AT_ONCE", 0.0)
     monkeypatch.setattr(drawings, "_PATIENCE", 0.0)
+    monkeypatch.setattr(drawings, "_FORGOTTEN", timedelta(hours=1))
     desk.get_by_label("Line is").select_option(label="bootstrap percentile")
     status = desk.get_by_role("status").filter(has_text="about 1 s")
     expect(status).to_contain_text("takes about 1 s to draw")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -23,6 +24,8 @@ def _long(transactional_db: None, monkeypatch: pytest.MonkeyPatch) -> None:
     """Whatever a layer says that it takes is long; no answer waits for it."""
     monkeypatch.setattr(scenes, "AT_ONCE", 0.0)
     monkeypatch.setattr(drawings, "_PATIENCE", 0.0)
+    # However slow the machine is.
+    monkeypatch.setattr(drawings, "_FORGOTTEN", timedelta(hours=1))
 
 
 @pytest.fixture
