@@ -47,14 +47,14 @@ def compare_stepwise(arrangement: Arrangement, differences: Differences) -> Iter
     pairs = pairs_of(arrangement, differences)
     names = {lane.key: arrangement.full_name(lane) for lane in arrangement.lanes}
     lanes = [lane for lane in arrangement.lanes if lane.filled]
-    limited = lanes if differences.limits is not None else []
-    result, of = [], len(pairs) + len(limited)
+    result, of = [], len(pairs) + (len(lanes) if differences.limits is not None else 0)
     for done, item in enumerate(each_of(pairs, differences), 1):
         result.append(item)
         yield Step(done, of)
-    for done, lane in enumerate(limited, len(pairs) + 1):
-        limits_line(lane, differences.limits or "non-parametric")
-        yield Step(done, of)
+    if differences.limits is not None:
+        for done, lane in enumerate(lanes, len(pairs) + 1):
+            limits_line(lane, differences.limits)
+            yield Step(done, of)
     one_line = len(arrangement.panels) == 1 and not arrangement.parts
     independent = not any(item.paired for item in result)
     yield LaneDifferences(

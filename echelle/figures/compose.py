@@ -8,7 +8,6 @@ from dataclasses import replace
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
 from echelle.figures.advice.question import Question
-from echelle.figures.cost import refuse_long
 from echelle.figures.decoration.guides import guide_bands, guide_labels, guide_lines, guides_out_of_view, guides_unnamed
 from echelle.figures.decoration.handles import handles_around
 from echelle.figures.decoration.line_weights import scale_line_weights
@@ -65,7 +64,6 @@ def _compose_figure(
     # Measure.
     refuse_words(recipe, arrangement)
     refuse_without_place(on_its_axis(recipe), arrangement)
-    refuse_long(recipe, arrangement)
     letters = Lettering(typesetter, style_of(recipe))
     context, measured = measure_figure(recipe, arrangement, 0 if miniature else MOST_LISTED)
     words, unfilled = fill_placeholders(context.recipe, arrangement, list(context.readings.values()))

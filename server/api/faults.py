@@ -101,8 +101,8 @@ class Busy(Exception):
     """Too much is asked for at once."""
 
 
-class BeingCounted(Exception):
-    """The files of a far table are being counted for what is asked: ``done`` of ``of``."""
+class UnderWay(Exception):
+    """What is asked for is being made: ``done`` of ``of``."""
 
     def __init__(self, done: int, of: int) -> None:
         super().__init__()
@@ -111,11 +111,20 @@ class BeingCounted(Exception):
     @property
     def fault(self) -> Fault:
         """What the browser shows meanwhile."""
+        raise NotImplementedError
+
+
+class BeingCounted(UnderWay):
+    """The files of a far table are being counted for what is asked."""
+
+    @property
+    def fault(self) -> Fault:
+        """What the browser shows meanwhile."""
         return Fault(what=f"The files are being counted: {self.done} of {self.of}", remedy="The figure comes by itself.")
 
 
-class BeingDrawn(BeingCounted):
-    """A figure that takes long is being drawn: ``done`` of ``of`` seconds, about."""
+class BeingDrawn(UnderWay):
+    """A figure that takes long is being drawn: after so many of about so many seconds."""
 
     @property
     def fault(self) -> Fault:
@@ -151,7 +160,7 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(fault_of(error), status=400)
     if isinstance(error, InputError):
         return Response(fault_of(error), status=422)
-    if isinstance(error, BeingCounted):
+    if isinstance(error, UnderWay):
         return Response(error.fault, status=425, headers={"Retry-After": "1"})
     if isinstance(error, Busy):
         return Response(BUSY, status=503)

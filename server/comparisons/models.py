@@ -153,7 +153,7 @@ class Drawing(models.Model):
     objects = WithinComparisons.as_manager()
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["comparison", "digest"], name="one_drawing_a_figure")]
+        constraints = [models.UniqueConstraint(fields=["comparison", "person", "digest"], name="one_drawing_a_figure")]
 
     def __str__(self) -> str:
         return f"{self.comparison}: {self.state}"

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from echelle.errors import InputError
-from echelle.figures import cost
-from echelle.figures.cost import seconds_of
 from echelle.figures.lanes.arrange import arrange
+from echelle.figures.layers import cost
 from echelle.figures.layers.box import _fan
+from echelle.figures.layers.cost import seconds_of
 from echelle.progress import stepwise
 from echelle.recipes.forms import FORMS, recipe_of_form
 from echelle.recipes.parse import recipe_from

@@ -11,6 +11,7 @@ from django.test import Client
 from django.utils import timezone
 
 from echelle.errors import InputError
+from echelle.numbers import intervals
 from server.api import limits
 from server.comparisons.models import Comparison, Drawing
 from server.comparisons.services import drawings, scenes
@@ -118,9 +119,19 @@ def test_it_is_stopped_and_gone_on_with_by_whoever_asked(
     answer = drawn(owner, comparison, costly)
     assert answer.status_code == 422 and "stopped" in answer.json()["what"]
     monkeypatch.setattr(drawings, "stepwise", steps)
+    # Nobody else's is stopped by that.
+    assert drawn(people["editor"], comparison, costly).status_code == 425
+    Drawing.objects.exclude(pk=number).delete()
     assert send(owner, "post", f"drawings/{number}/go-on", {}).json()["state"] == "waiting"
     work("counting")
     assert drawn(owner, comparison, costly).status_code == 200
+    # What is there is there for all who see the same; advice beside it computes none of it again.
+    assert drawn(people["editor"], comparison, costly).status_code == 200 and Drawing.objects.count() == 1
+    computed: list[object] = []
+    monkeypatch.setattr(intervals, "resampled_sums", lambda *asked: computed.append(asked))
+    anew = costly | {"layers": [costly["layers"][0] | {"seed": 7}]}
+    advice = send(owner, "post", f"comparisons/{comparison.pk}/advice", {"recipe": anew})
+    assert advice.status_code == 200 and not computed
 
 
 def test_what_nobody_waits_for_any_more_is_not_drawn(

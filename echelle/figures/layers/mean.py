@@ -117,7 +117,6 @@ def lines_shown(lines: Iterable[object]) -> list[Shown]:
 
 def _measure(layer: MeanLayer, context: FigureContext) -> Measurement[LaneCentre]:
     """The line of each lane; a bar begins at zero."""
-    _refuse_many_draws(layer, context)
     lines, extents = dict[str, LaneCentre](), {}
     stand_ins: dict[Remark, list[str]] = {}
     for lane in context.arrangement.lanes:

@@ -16,6 +16,7 @@ from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.readings import counts_alone, lane_fences, read_lane, rules_of
 from echelle.figures.lanes.shares import with_shares
 from echelle.figures.lanes.transforms import TRANSFORMS, Transform
+from echelle.figures.layers.cost import refuse_long
 from echelle.figures.layers.registry import layer_of
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import LaneReadings
@@ -25,6 +26,7 @@ from echelle.tables.steps.conditions import Within
 def measure_figure(recipe: Recipe, arrangement: Arrangement, most_outliers: int) -> tuple[FigureContext, MeasuredLayers]:
     """Readings, guides and what each shown layer computes; ``most_outliers`` shortens their list in the readings."""
     refuse_of_counts(recipe, arrangement)
+    refuse_long(recipe, arrangement)
     rules = rules_of(recipe)
     guides = placed_guides(recipe, arrangement)
     drawn = on_its_axis(recipe)

@@ -16,8 +16,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 
 from echelle.errors import InputError
-from echelle.figures.cost import seconds_of
 from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.layers.cost import seconds_of
 from echelle.progress import stepwise
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of_lanes
@@ -60,7 +60,7 @@ def scene_of_figure(figure: Figure, person: Person) -> Scene:
     """
     if figure.data.table.is_far or not takes_long(figure.told, figure.lanes):
         return _drawn(figure.told, figure.lanes, figure.data, figure.sees_rows)
-    drawing = _begun(figure, person)
+    drawing = _done(figure) or _begun(figure, person)
     Drawing.objects.filter(pk=drawing.pk).update(asked_at=timezone.now())
     until = time.monotonic() + _PATIENCE
     while drawing.state in Drawing.UNFINISHED and time.monotonic() < until:
@@ -78,11 +78,16 @@ def scene_of_figure(figure: Figure, person: Person) -> Scene:
 def small_scene_of(figure: Figure) -> Scene:
     """The scene in small, without rows. Raises InputError for a figure that takes long and was not drawn yet."""
     if takes_long(figure.told, figure.lanes):
-        done = Drawing.objects.filter(comparison=figure.comparison, digest=_digest(figure), state=Drawing.State.DONE).first()
+        done = _done(figure)
         if done is None:
             raise InputError("this figure takes some seconds to draw", remedy="Open it.")
         return _unpacked(done.small)
     return _in_small(figure.told, figure.lanes, figure.data, figure.sees_rows)
+
+
+def _done(figure: Figure) -> Drawing | None:
+    """The figure as it was drawn already, for whomever it was."""
+    return Drawing.objects.filter(comparison=figure.comparison, digest=_digest(figure), state=Drawing.State.DONE).first()
 
 
 def _asked(figure: Figure) -> dict[str, Any]:
@@ -98,16 +103,13 @@ def _digest(figure: Figure) -> str:
 
 
 def _begun(figure: Figure, person: Person) -> Drawing:
-    """The drawing of a figure, begun where it is none yet."""
-    digest = _digest(figure)
-    begins = {
-        "asked": _asked(figure),
-        "of": max(1, round(seconds_of(figure.told, figure.lanes))),
-        "table": figure.data.table,
-        "person": person,
-    }
+    """The person's own drawing of a figure, begun where it is none yet: nobody stops another one's."""
+    seconds = max(1, round(seconds_of(figure.told, figure.lanes)))
+    begins = {"asked": _asked(figure), "of": seconds, "table": figure.data.table}
     with transaction.atomic():
-        drawing, new = Drawing.objects.get_or_create(comparison=figure.comparison, digest=digest, defaults=begins)
+        drawing, new = Drawing.objects.get_or_create(
+            comparison=figure.comparison, person=person, digest=_digest(figure), defaults=begins
+        )
         if new:
             Drawing.objects.filter(made__lt=timezone.now() - _KEPT).delete()
             defer_drawing(drawing)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from echelle.figures.cost import quick_part, seconds_of
 from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.layers.cost import quick_part, seconds_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import of_its_levels, style_of
 from echelle.recipes.style import OwnLook, Style

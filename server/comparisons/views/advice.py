@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from echelle.comparison.lane_differences import Step, compare_stepwise
 from echelle.comparison.models import LaneDifferences
 from echelle.figures.compose import deep_advice
+from echelle.figures.layers.cost import quick_part
 from echelle.recipes.differences import Differences
 from server.accounts.requests import PersonRequest
 from server.api.faults import Fault
@@ -24,6 +25,7 @@ from server.comparisons.bodies import (
     DifferencesProgress,
     OfRecipe,
 )  # fmt: skip
+from server.comparisons.services import scenes
 from server.comparisons.services.requests import comparison_and_recipe, lanes_for
 from server.tables.services.cache import single_rows
 
@@ -39,7 +41,9 @@ class ComparisonAdvice(Endpoint):
         """Advice on peaks and on what tells them apart; what costs no time comes with the scene."""
         comparison, asked, data = comparison_and_recipe(request, comparison_id)
         lanes = lanes_for(comparison.study.shows_rows_to(request.user), comparison, asked, data)
-        return Response(AdviceList(deep_advice(asked, lanes, lambda: single_rows(asked, data.table, data.steps))))
+        # Beside the figure nothing is computed again that the worker was at for long.
+        quick = quick_part(asked, lanes, scenes.AT_ONCE)
+        return Response(AdviceList(deep_advice(quick, lanes, lambda: single_rows(quick, data.table, data.steps))))
 
 
 class ComparisonDifferences(Endpoint):

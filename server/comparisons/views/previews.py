@@ -19,7 +19,7 @@ from echelle.recipes.series_order import order_of
 from echelle.recipes.style import Style
 from echelle.scene.models import PointsPart, Scene
 from server.accounts.requests import PersonRequest
-from server.api.faults import BeingCounted, Fault
+from server.api.faults import Fault, UnderWay
 from server.api.limits import FIGURES, in_time
 from server.api.views import Endpoint, body_of
 from server.comparisons.bodies import (
@@ -146,7 +146,7 @@ class RecipeInForm(Endpoint):
         told = asked_about(comparison, ask.recipe, sees)
         recipe = in_form(told, name, order, layers_left(comparison, told).get(name, ()))
         scene: Scene | None = None
-        with suppress(InputError, BeingCounted):
+        with suppress(InputError, UnderWay):
             scene = scene_of_figure(_figure(request, comparison, recipe, data), request.user)
             _without_known(scene, frozenset(ask.have))
         return Response(FormDrawn(recipe=recipe if sees else recipe_without_rows(recipe), scene=scene))

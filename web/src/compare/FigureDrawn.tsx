@@ -14,8 +14,10 @@ export function FigureDrawn() {
   const comparison = useComparison();
   const { redraw } = useBenchActions();
   const client = useQueryClient();
-  const waits = useBenchState((state) => state.away !== null || state.refused || state.scene === null);
-  const key = ["drawings", comparison.id];
+  const away = useBenchState((state) => state.away !== null);
+  const refused = useBenchState((state) => state.refused);
+  const waits = away || refused;
+  const key = ["drawings", comparison.id, refused];
   const { data } = useQuery({
     queryKey: key,
     queryFn: () =>
@@ -25,7 +27,8 @@ export function FigureDrawn() {
         }),
       ),
     enabled: waits,
-    refetchInterval: LOOK,
+    staleTime: 0,
+    refetchInterval: away && LOOK,
   });
   const [drawing] = data ?? [];
   const was = drawing !== undefined;

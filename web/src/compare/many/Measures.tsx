@@ -28,7 +28,7 @@ export function Measures({ comparison, recipe, onClose }: Props) {
   const [begun, setBegun] = useState(false);
   const [typed, setTyped] = useState("");
   const named = useLater(typed.trim(), REST);
-  const { data, error, hasNextPage, fetchNextPage } = useInfiniteQuery({
+  const { data, error, hasNextPage, fetchNextPage, isPlaceholderData } = useInfiniteQuery({
     queryKey: ["measures", comparison.id, JSON.stringify(recipe), named],
     queryFn: ({ pageParam }) =>
       answer(
@@ -109,7 +109,7 @@ export function Measures({ comparison, recipe, onClose }: Props) {
           </li>
         ))}
       </ul>
-      {hasNextPage && (
+      {hasNextPage && !isPlaceholderData && (
         <More
           key={measures.length}
           words={`${measures.length} of ${spaced(of)} measures. Drawing…`}
