@@ -269,3 +269,20 @@ def test_amounts_are_told_by_name_too() -> None:
     rows = "".join(f"{30 + i % 9},{i % 5}\n" for i in range(60))
     table = read_bytes(f"ageYears,site_code\n{rows}".encode()).table
     assert (table.column("ageYears").kind, table.column("site_code").kind) == ("measure", "category")
+
+
+@pytest.mark.parametrize("separator", [";", "\t", "|"])
+def test_decimal_commas_cut_no_cells_however_uneven_the_lines(separator: str) -> None:
+    """A separator that stands unquoted in some remarks leaves lines uneven; the commas in the numbers are even and no cut."""
+    lines = [separator.join(["Labor", "", ""]), separator.join(["Probe", "Arm", "Ferritin (µg/l)", "Anmerkung"])]
+    for row in range(60):
+        said = f"trüb{separator}wdh." if row % 3 == 0 else "ok"
+        lines.append(separator.join([f"P-{row:03d}", "AB"[row % 2], f"{20 + row},{row % 10}", said]))
+    result = read_bytes("\n".join(lines).encode())
+    level = result.table.column("Ferritin")
+    assert result.delimiter == separator and level.kind == "measure" and level.numbers is not None
+    assert level.numbers.tolist() == [20 + row + row % 10 / 10 for row in range(60)]
+    assert any(remark.message == "read-long-rows" for remark in result.remarks)
+    # Where commas separate, digits on both sides make them no decimal marks.
+    plain = read_bytes(b"a,b,c\n" + b"1,2,3\n4,5,6\n" * 20)
+    assert plain.delimiter == "," and len(plain.table.columns) == 3

@@ -14,6 +14,7 @@ DELIMITERS = ("\t", ";", ",", "|", "^", "~", "¦", "§", ":")
 BLANKS = " "
 Quote = Literal['"', "'", "`", "none"]
 _SAMPLE_LINES = 400
+_IN_NUMBER = re.compile(r"(?<=\d),(?=\d)")
 _WORD = re.compile(r'"(?:[^"]|"")*"|[^\s"]+')
 _NUMBER = re.compile(r"[<>]?[+-]?[\d.,]*\d(?:[eE][+-]?\d+)?")
 
@@ -42,7 +43,7 @@ def dialect_of(text: str, delimiter: str | None = None) -> Dialect:
         return _escaped(Dialect(delimiter, quote), sample)
     best, best_score, cut = ",", 0.0, 0.0
     for candidate in DELIMITERS:
-        if candidate not in sample:
+        if candidate not in sample or (candidate == "," and _is_decimal_comma(lines)):
             continue
         score = _score(sample, Dialect(candidate, quote))
         if candidate == ":" and (score < 0.9 or _is_clock(sample)):
@@ -120,6 +121,14 @@ def _quote_of(sample: str, delimiters: tuple[str, ...]) -> Quote:
         counts[quote] = len(re.findall(rf"(?:^|[{at}]) *{mark}[^\n{mark}]*{mark} *(?=$|[{at}\n])", sample, re.M))
     best = max(counts, key=lambda quote: counts[quote])
     return best if counts[best] > 1 and counts[best] > 4 * counts['"'] else '"'
+
+
+def _is_decimal_comma(lines: list[str]) -> bool:
+    """Whether commas stand in numbers, in lines that something else cuts more often; however uneven that leaves the lines."""
+    text = "\n".join(lines)
+    filled = [line for line in lines if line.strip()]
+    cut = any(sum(line.count(other) > 1 for line in filled) >= 0.9 * len(filled) for other in ("\t", ";", "|"))
+    return cut and len(_IN_NUMBER.findall(text)) >= 0.9 * text.count(",")
 
 
 def _is_clock(sample: str) -> bool:
