@@ -24,6 +24,8 @@ _FOLDER = Path(__file__).parent
 _MOST_NAMES = 4
 # Where a message begins, and one that stands in another.
 _MESSAGE = re.compile(r"^(?=[a-z][\w-]* =)", re.M)
+# A name that is cut short ends its sentence with one stop.
+_TWO_STOPS = re.compile(r"(?<!\.)\.\.(?=\s|$)")
 _REFERENCE = re.compile(r"\{ ([a-z][\w-]*) \}")
 
 
@@ -46,7 +48,7 @@ class Catalogue:
         for _, faults in answer.values():
             if faults:
                 raise ValueError(f"message “{message}”: {faults[0]}")
-        return {name: said for name, (said, _) in answer.items()}
+        return {name: _TWO_STOPS.sub(".", said) for name, (said, _) in answer.items()}
 
     def remark(self, remark: Remark | None) -> str:
         """What is to be said of a number; "" where nothing is."""

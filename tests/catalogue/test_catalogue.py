@@ -205,6 +205,11 @@ def test_numbers_return_codes_and_no_sentences() -> None:
                 assert not spoken, f"{path.relative_to(ROOT)}:{node.lineno}: {node.value}"
 
 
+def test_a_name_that_is_cut_short_ends_its_sentence_with_one_stop() -> None:
+    said = catalogue().say("advice-repeated-subjects", rows=4, subjects="2 ×", many="Sample no.", one="Sample no.")
+    assert said == "4 rows come from 2 × Sample no." and catalogue().say("range", low="a...", high="b..c") == "a... to b..c"
+
+
 def test_a_message_said_many_times_is_the_same_each_time() -> None:
     words = catalogue()
     template = MessageTemplate(words, "column-says", ("low", "high", "percent"))

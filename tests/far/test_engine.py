@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import signal
 import subprocess
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -39,6 +40,9 @@ def digest(table: FarTable, engine: Engine, killed: list[int] | None = None) -> 
             worker = next(child for child in psutil.Process().children(recursive=True) if _is_worker(child))
             killed.append(worker.pid)
             os.kill(worker.pid, signal.SIGKILL)
+            # Until it is gone it could be taken for the next one.
+            while _is_worker(worker):
+                time.sleep(0.01)
     assert len(tallies) == len(table.manifest.parts)
     whole = merged_tallies(tallies, QUESTION)
     counted = whole.counted.sort(whole.counted.columns)
