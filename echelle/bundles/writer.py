@@ -12,10 +12,10 @@ import orjson
 from echelle import RELEASE
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
 from echelle.bundles.zip_file import FIRST, zip_files
-from echelle.drawing.formats import FORMATS
+from echelle.drawing.formats import FORMATS, Output, scene_bytes
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.recipes.parse import recipe_text
-from echelle.render import figure_bytes, scene_of
+from echelle.render import scene_of
 from echelle.tables.storage.writers import rows_file
 
 _FIGURES = tuple(name for name, form in FORMATS.items() if form.linked)
@@ -30,7 +30,7 @@ def bundle(contents: Contents) -> bytes:
     files: dict[str, bytes] = {
         RECIPE: recipe_text(recipe),
         TRAIL: orjson.dumps(trail, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE),
-        **{f"figure.{kind}": figure_bytes(recipe, rows, kind) for kind in _FIGURES},
+        **{f"figure.{kind}": scene_bytes(scene, Output(kind, made=recipe.made)) for kind in _FIGURES},
         **{f"readings.{kind}": readings_file(scene, kind) for kind in _READINGS},
         "rows.csv": rows_file(rows, "csv").data,
         "method-note.txt": (scene.note + "\n").encode(),

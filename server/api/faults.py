@@ -132,6 +132,19 @@ class BeingDrawn(UnderWay):
         return Fault(what=f"The figure is being drawn: {self.done} of about {self.of} s", remedy="It comes by itself.")
 
 
+class LongWork(Exception):
+    """What is asked for takes too long for one answer: about so many seconds."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__()
+        self.seconds = max(1, round(seconds))
+
+    @property
+    def fault(self) -> Fault:
+        """What the browser asks the worker for."""
+        return Fault(what=f"This takes about {self.seconds} s", remedy="Ask for it as a file: the worker makes it.")
+
+
 class TooLarge(InputError):
     """An upload over the limit."""
 
@@ -162,6 +175,8 @@ def answer(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(fault_of(error), status=422)
     if isinstance(error, UnderWay):
         return Response(error.fault, status=425, headers={"Retry-After": "1"})
+    if isinstance(error, LongWork):
+        return Response(error.fault, status=425)
     if isinstance(error, Busy):
         return Response(BUSY, status=503)
     if isinstance(error, StaleRevision):

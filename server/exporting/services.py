@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 from pydantic import ValidationError
 
@@ -17,6 +18,7 @@ from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
 from echelle.far.counted_file import ENDING
 from echelle.figures.lanes.arrange import arrange
+from echelle.figures.lanes.lane import Arrangement
 from echelle.recipes.parse import recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import seal
@@ -31,7 +33,7 @@ from echelle.tables.steps.files import named_tables
 from echelle.tables.storage.writers import rows_file
 from echelle.tables.table import Table
 from server.comparisons.models import Comparison, TrailEntry
-from server.comparisons.services.scenes import recipe_without_rows, strip_rows, with_style
+from server.comparisons.services.scenes import must_be_quick, recipe_without_rows, strip_rows, with_style
 from server.comparisons.services.trail import Data, data_of, entry_of, must_be_shown, recipe_at
 from server.tables.models import DataTable, RawFile
 from server.tables.services.cache import counted_bytes, rows_for
@@ -44,6 +46,7 @@ REPORTS: dict[str, str] = {"html": "text/html; charset=utf-8", "pdf": "applicati
 # What holds rows, or names some, is for those who may see rows.
 OF_ROWS = ("recipe", "rows", "bundle", "report")
 KINDS = (*FORMATS, "recipe", "readings", "rows", "note", "bundle", "report")
+_UNDRAWN = ("recipe", "rows")
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,20 +61,26 @@ class ExportContext:
     query: dict[str, str]
     may_see_rows: bool
 
+    @cached_property
+    def lanes(self) -> Arrangement:
+        """What is drawn."""
+        return arrange(self.recipe, self.rows)
+
     def scene(self) -> Scene:
         """The figure, or its reader's key; without row ids for those who may not see rows."""
         if not self.may_see_rows:
             Persons(self.data.table, self.data.steps).must_not_divide(self.recipe)
-        lanes = arrange(self.recipe, self.rows)
         told = self.recipe if self.may_see_rows else recipe_without_rows(self.recipe)
-        scene = reader_key_of(told, lanes) if self.query.get("page") == "key" else scene_of_lanes(told, lanes)
+        scene = reader_key_of(told, self.lanes) if self.query.get("page") == "key" else scene_of_lanes(told, self.lanes)
         if not self.may_see_rows:
             strip_rows(scene, Persons(self.data.table, self.data.steps))
         return scene
 
 
-def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bool) -> ExportFile:
-    """A state as a file: the command line makes the same bytes of the sealed recipe. Raises InputError for an unknown kind."""
+def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bool, quick: bool = False) -> ExportFile:
+    """A state as a file: the command line makes the same bytes of the sealed recipe. Raises InputError for an unknown kind,
+    LongWork where it is to be ``quick`` and is not.
+    """
     entry = entry_of(comparison, _whole(query.get("entry")))
     must_be_shown(comparison, entry, query.get("state"))
     data = data_of(comparison, entry)
@@ -79,6 +88,8 @@ def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bo
     if kind == "recipe":
         return ExportFile(recipe_text(sealed), "application/json", ".recipe.json")
     out = ExportContext(comparison, entry, data, resize(sealed, query), rows_for(sealed, data.table, data.steps), query, sees)
+    if quick and kind in KINDS and kind not in _UNDRAWN:
+        must_be_quick([(out.recipe, out.lanes)])
     return _figure(out, kind) if kind in FORMATS else _OTHERS.get(kind, _unknown)(out)
 
 

@@ -60,14 +60,14 @@ class Export(Endpoint):
             OpenApiParameter("as", str, enum=[*READINGS, *REPORTS], description="of readings, rows and reports"),
             OpenApiParameter("coded", bool, description="of a bundle: identifiers replaced by running codes"),
         ],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 409: Fault, 422: Fault},
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 409: Fault, 422: Fault, 425: Fault},
     )
     def get(self, request: PersonRequest, comparison_id: uuid.UUID, kind: str) -> HttpResponse:
         """Draw the sealed recipe, or give what it stands on: the command line makes the same bytes."""
         permitted = readable_by if kind in OF_ROWS else visible_to
         comparison = permitted(Comparison.objects.all(), request.user, comparison_id)
         query = {key: str(value) for key, value in request.query_params.items()}
-        made = export_of(comparison, kind, query, comparison.study.shows_rows_to(request.user))
+        made = export_of(comparison, kind, query, comparison.study.shows_rows_to(request.user), quick=True)
         shown = query.get("entry", "shown")
         record(request.user.username, "exported", comparison.study_id, kind=kind, entry=shown, of=comparison.name)
         return download(made.data, made.type, f"{comparison.name}{made.ending}")

@@ -52,7 +52,23 @@ class AskSeveral(RequestBody):
     choices: dict[str, str] = Field(default_factory=dict, max_length=12)
 
 
-Asked = AskBatch | AskReport | AskExport | AskSeveral
+class AskPages(RequestBody):
+    """What a folio's pages are at once, where they take long: scenes as JSON."""
+
+    what: Literal["pages"]
+    folio: str
+
+
+class AskFolio(RequestBody):
+    """What a folio's export gives at once, where it takes long: the same kinds and choices."""
+
+    what: Literal["folio"]
+    folio: str
+    kind: str
+    choices: dict[str, str] = Field(default_factory=dict, max_length=12)
+
+
+Asked = AskBatch | AskReport | AskExport | AskSeveral | AskPages | AskFolio
 
 
 class AskFileJob(RootModel[Annotated[Asked, Field(discriminator="what")]]):

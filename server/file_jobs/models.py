@@ -12,7 +12,7 @@ from server.studies.models import Study, WithinStudies
 
 
 class FileJob(models.Model):
-    """One file on its way out, for the person who asked for it; it waits a day."""
+    """One file on its way out, for the person who asked for it, or for those who follow a link; it waits a day."""
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -25,7 +25,7 @@ class FileJob(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE)
-    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE)
     asked = models.JSONField()
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     done = models.IntegerField(default=0)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import logging
+import time
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
@@ -16,6 +17,7 @@ from echelle.bundles.zip_file import FIRST, zip_files
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.errors import InputError
+from echelle.progress import stepwise
 from echelle.reports.html import report
 from echelle.reports.pdf import report_pdf
 from echelle.scene.models import Scene
@@ -23,12 +25,13 @@ from server.accounts.models import Person
 from server.api.faults import DISK_FULL, Fault, fault_of, is_disk_full
 from server.api.room import must_have_room
 from server.comparisons.models import Comparison
+from server.comparisons.services.scenes import shown_without_rows
 from server.comparisons.services.trail import data_of, entry_of
 from server.exporting.services import OF_ROWS, REPORTS, export_of, report_part, resize, sealed_at
-from server.file_jobs.bodies import AskBatch, Asked, AskFileJob, AskReport, AskSeveral
+from server.file_jobs.bodies import AskBatch, Asked, AskFileJob, AskFolio, AskPages, AskReport, AskSeveral
 from server.file_jobs.models import FileJob
 from server.folios.models import Folio
-from server.folios.services import states_of
+from server.folios.services import folio_file, pages_of, states_of
 from server.records.models import record
 from server.studies.access import as_uuid, readable_by, visible_to
 from server.studies.models import Study
@@ -37,6 +40,8 @@ from server.tables.services.cache import rows_in_use
 Step = Callable[[int, int], None]
 _GONE = Fault(what="It is not there for you any more", where="", remedy="Reload the page.")
 _NOT_DRAWN = "not drawn.txt"
+# So often somebody looks whether a file is still wanted.
+_LOOK = 0.2
 _LOST = Fault(what="The file could not be made", where="", remedy="Nothing was lost. Try again.")
 
 
@@ -56,6 +61,8 @@ class File:
 
 def subject_of(body: Asked, person: Person) -> Comparison | Folio | Study:
     """What is asked about. Raises Http404 for strangers, PermissionDenied for those who may not have it."""
+    if isinstance(body, (AskPages, AskFolio)):
+        return visible_to(Folio.objects.all(), person, as_uuid(body.folio))
     if isinstance(body, AskReport):
         return readable_by(Folio.objects.all(), person, as_uuid(body.folio))
     permitted = visible_to if not isinstance(body, AskBatch) and body.kind not in OF_ROWS else readable_by
@@ -78,13 +85,32 @@ def run_file_job(job: FileJob) -> None:
         if FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
             raise Stopped
 
+    began = looked = time.monotonic()
+
+    def look() -> None:
+        nonlocal looked
+        now = time.monotonic()
+        if now < looked + _LOOK:
+            return
+        looked = now
+        working = FileJob.objects.filter(pk=job.pk, state=job.State.WORKING)
+        if not working.exists():
+            raise Stopped
+        # What counts no figures counts seconds.
+        working.filter(of=0).update(done=round(now - began))
+
     try:
-        body = AskFileJob.model_validate(job.asked).root
-        file = _make(body, job.person, step)
+        with stepwise(look):
+            file = (
+                _file_of_link(job) if job.person is None else _make(AskFileJob.model_validate(job.asked).root, job.person, step)
+            )
         must_have_room(len(file.data))
         job.path.parent.mkdir(parents=True, exist_ok=True)
         job.path.write_bytes(file.data)
-        record(job.person.username, "exported", job.study_id, kind=str(job.asked.get("kind", job.asked["what"])), of=file.name)
+        if job.person is not None and job.asked["what"] != "pages":
+            record(
+                job.person.username, "exported", job.study_id, kind=str(job.asked.get("kind", job.asked["what"])), of=file.name
+            )
         missing = file.missing.model_dump() if file.missing else None
         ended = {"state": job.State.DONE, "name": file.name[-255:], "type": file.type, "fault": missing}
         if not FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(**ended):
@@ -115,15 +141,45 @@ def _make(body: Asked, person: Person, step: Step) -> File:
     if isinstance(body, AskReport):
         assert isinstance(subject, Folio)
         return _report(body, subject, step)
+    if isinstance(body, AskPages):
+        assert isinstance(subject, Folio)
+        return _scenes(pages_of(subject, subject.study.shows_rows_to(person)))
+    if isinstance(body, AskFolio):
+        assert isinstance(subject, Folio)
+        paged = folio_file(subject, body.kind, body.choices, subject.study.shows_rows_to(person))
+        return File(paged.data, paged.type, subject.name + paged.ending)
     if isinstance(body, AskSeveral):
         assert isinstance(subject, Study)
         return _several(body, subject, person, step)
     assert isinstance(subject, Comparison)
     if isinstance(body, AskBatch):
         return _batch(body, subject, step)
-    step(0, 1)
     made = export_of(subject, body.kind, body.choices, subject.study.shows_rows_to(person))
     return File(made.data, made.type, subject.name + made.ending)
+
+
+def scenes_of_link(comparison: Comparison | None, folio: Folio | None, quick: bool = False) -> list[Scene]:
+    """What a link to a comparison or a folio shows, without rows. Raises InputError where it cannot be drawn, LongWork where it
+    is to be ``quick`` and is not.
+    """
+    if folio is not None:
+        return pages_of(folio, False, quick)
+    assert comparison is not None
+    return [shown_without_rows(comparison, quick)]
+
+
+def _file_of_link(job: FileJob) -> File:
+    """The scenes that a link shows, whoever follows it."""
+    comparison = Comparison.objects.filter(study=job.study, pk=job.asked["comparison"]).first()
+    folio = Folio.objects.filter(study=job.study, pk=job.asked["folio"]).first()
+    if comparison is None and folio is None:
+        raise Http404
+    return _scenes(scenes_of_link(comparison, folio))
+
+
+def _scenes(scenes: Sequence[Scene]) -> File:
+    pages = ",".join(scene.model_dump_json(by_alias=True) for scene in scenes)
+    return File(f"[{pages}]".encode(), "application/json", "pages.json")
 
 
 def _several(body: AskSeveral, study: Study, person: Person, step: Step) -> File:

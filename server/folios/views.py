@@ -10,7 +10,6 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.response import Response
 
-from echelle.drawing.formats import PICTURES, Output, format_named, pages_bytes, scene_bytes
 from echelle.errors import InputError
 from echelle.folios.models import FolioPage
 from server.accounts.requests import PersonRequest
@@ -20,7 +19,7 @@ from server.api.limits import FIGURES, FILES
 from server.api.views import Endpoint, body_of
 from server.folios.bodies import FolioFigureState, FolioPages, FolioState, NewFolio, SetFolio
 from server.folios.models import Folio
-from server.folios.services import comparisons_of, pages_of, states_of
+from server.folios.services import comparisons_of, folio_file, pages_of, states_of
 from server.records.models import record
 from server.studies.access import as_uuid, editable_by, visible_to
 from server.studies.bodies import SignOff
@@ -117,11 +116,11 @@ class PagesOfFolio(Endpoint):
 
     pool = FIGURES
 
-    @extend_schema(responses={200: FolioPages, 422: Fault})
+    @extend_schema(responses={200: FolioPages, 422: Fault, 425: Fault})
     def get(self, request: PersonRequest, folio_id: uuid.UUID) -> Response:
         """Its pages, each figure as its comparison shows it now."""
         folio = visible_to(Folio.objects.all(), request.user, folio_id)
-        return Response(FolioPages(pages_of(folio, folio.study.shows_rows_to(request.user))))
+        return Response(FolioPages(pages_of(folio, folio.study.shows_rows_to(request.user), quick=True)))
 
 
 class ExportFolio(Endpoint):
@@ -131,23 +130,15 @@ class ExportFolio(Endpoint):
 
     @extend_schema(
         parameters=[OpenApiParameter("dpi", float), OpenApiParameter("page", int, description="of SVG and PNG, from 1")],
-        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault},
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY, 422: Fault, 425: Fault},
     )
     def get(self, request: PersonRequest, folio_id: uuid.UUID, kind: str) -> HttpResponse:
         """One PDF of all pages, or one page as a picture."""
         folio = visible_to(Folio.objects.all(), request.user, folio_id)
+        query = {key: str(value) for key, value in request.query_params.items()}
+        made = folio_file(folio, kind, query, folio.study.shows_rows_to(request.user), quick=True)
         record(request.user.username, "exported", folio.study_id, kind=kind, of=folio.name)
-        pages = pages_of(folio, folio.study.shows_rows_to(request.user))
-        form = format_named(kind, PICTURES)
-        if form.pages:
-            return download(pages_bytes(pages, Output(kind), folio.name), form.media_type, f"{folio.name}.{kind}")
-        dpi, number = request.query_params.get("dpi", "300"), request.query_params.get("page", "1")
-        if not (number.isdecimal() and 1 <= int(number) <= len(pages) and dpi.isdecimal()):
-            what = f"the folio has {len(pages)} pages"
-            raise InputError(what, where="page", remedy="Choose one of them, and dpi such as 300.")
-        ending = f" {number}.{kind}" if len(pages) > 1 else f".{kind}"
-        made = scene_bytes(pages[int(number) - 1], Output(kind, float(dpi)))
-        return download(made, form.media_type, folio.name + ending)
+        return download(made.data, made.type, f"{folio.name}{made.ending}")
 
 
 def _state(folio: Folio, request: PersonRequest) -> FolioState:

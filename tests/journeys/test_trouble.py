@@ -15,6 +15,8 @@ from echelle.recipes.parse import recipe_from
 from server.accounts.models import Person
 from server.comparisons.models import Comparison, Drawing, TrailEntry
 from server.comparisons.services import drawings, scenes
+from server.file_jobs.models import FileJob
+from server.file_jobs.services import run_file_job
 from server.studies.models import Membership, Study
 from tests.journeys.conftest import choose, enter, eventually, last_recipe, link_of, open_demo, paste
 
@@ -205,3 +207,25 @@ def test_a_figure_that_takes_long_is_drawn_in_sight_and_can_be_stopped(
     expect(desk.get_by_text("not drawn yet")).to_have_count(0)
     desk.reload()
     expect(note).to_contain_text("bootstrap interval")
+    # What leaves is made by the worker too, in sight, and can be stopped.
+    desk.get_by_role("button", name="Export", exact=True).click()
+    dialog = desk.get_by_role("dialog")
+    drawn = dialog.get_by_role("region", name="The figure at its true size")
+    expect(drawn.get_by_role("status")).to_contain_text("waits its turn")
+    _make_files()
+    expect(drawn.get_by_role("img")).to_be_visible()
+    dialog.get_by_role("button", name="Save SVG").click()
+    waits = dialog.get_by_role("status").filter(has_text="waits its turn")
+    waits.get_by_role("button", name="Stop").click()
+    expect(waits).to_have_count(0)
+    with desk.expect_download() as saved:
+        dialog.get_by_role("button", name="Save SVG").click()
+        expect(waits).to_be_visible()
+        _make_files()
+    assert saved.value.suggested_filename.endswith(".svg") and "Salivary cortisol" in saved.value.path().read_text()
+
+
+def _make_files() -> None:
+    """What the worker does: one in the server's own process would take its queue away."""
+    for job in FileJob.objects.filter(state="waiting"):
+        run_file_job(job)

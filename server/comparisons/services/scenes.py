@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.layers.cost import quick_part, seconds_of
@@ -12,8 +12,8 @@ from echelle.recipes.style import OwnLook, Style
 from echelle.render import scene_of_lanes
 from echelle.scene.models import GroupPart, PointsPart, Scene, ScenePart
 from echelle.tables.steps.registry import Step
-from server.api.faults import BeingCounted
-from server.comparisons.models import Comparison, TrailEntry
+from server.api.faults import BeingCounted, LongWork
+from server.comparisons.models import Comparison
 from server.comparisons.services.trail import data_of, recipe_at
 from server.tables.models import DataTable
 from server.tables.services.cache import lanes_of
@@ -32,6 +32,13 @@ AT_ONCE = 2.0
 def takes_long(recipe: Recipe, lanes: Arrangement) -> bool:
     """Whether nobody should wait for the answer."""
     return seconds_of(recipe, lanes) > AT_ONCE
+
+
+def must_be_quick(figures: Iterable[tuple[Recipe, Arrangement]]) -> None:
+    """Raises LongWork where nobody should wait for an answer that holds these figures."""
+    seconds = sum(seconds_of(recipe, lanes) for recipe, lanes in figures)
+    if seconds > AT_ONCE:
+        raise LongWork(seconds)
 
 
 def must_draw(recipe: Recipe, table: DataTable, steps: Sequence[Step]) -> None:
@@ -68,13 +75,16 @@ def recipe_without_rows(recipe: Recipe) -> Recipe:
     return recipe.model_copy(update={"left_out": told, "layers": layers})
 
 
-def shown_without_rows(comparison: Comparison, entry: TrailEntry) -> Scene:
-    """A state as whoever may not see rows sees it."""
+def shown_without_rows(comparison: Comparison, quick: bool = False) -> Scene:
+    """The shown state as whoever may not see rows sees it. Raises LongWork where it is to be ``quick`` and is not."""
+    entry = comparison.head_entry
     recipe, data = recipe_at(entry), data_of(comparison, entry)
     persons = Persons(data.table, data.steps)
     persons.must_not_divide(recipe)
     lanes = lanes_of(recipe, data.table, data.steps)
     told = recipe_without_rows(with_style(recipe, comparison)).model_copy(update={"made": entry.at})
+    if quick:
+        must_be_quick([(told, lanes)])
     scene = scene_of_lanes(told, lanes)
     strip_rows(scene, persons)
     return scene

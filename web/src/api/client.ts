@@ -21,6 +21,11 @@ export function isBeingCounted(fault: unknown): boolean {
   return fault instanceof Refused && fault.status === 425;
 }
 
+/** Whether what was asked for takes too long for one answer: the worker makes it. */
+export function isLong(fault: unknown): boolean {
+  return fault instanceof Refused && fault.status === 425 && fault.again === null;
+}
+
 /** What is said where nobody answers. */
 export const UNREACHED: Fault = {
   what: "The server did not answer",
@@ -34,16 +39,27 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
+/** What an answer refuses. */
+async function refusalOf(response: Response): Promise<Refused> {
+  const fault = await response.json().catch(() => UNREACHED);
+  const again = response.headers.get("Retry-After");
+  return new Refused(response.status, fault as Fault, again === null ? null : Number(again));
+}
+
+/** A file that the server makes. A refusal is thrown. */
+export async function fileAt(path: string): Promise<Response> {
+  const response = await fetch(path);
+  if (!response.ok) throw await refusalOf(response);
+  return response;
+}
+
 const refusals: Middleware = {
   onRequest({ request }) {
     // What is only read goes without, so that an answer the page fetched before is taken.
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
   },
   async onResponse({ response }) {
-    if (response.ok) return;
-    const fault = await response.json().catch(() => UNREACHED);
-    const again = response.headers.get("Retry-After");
-    throw new Refused(response.status, fault as Fault, again === null ? null : Number(again));
+    if (!response.ok) throw await refusalOf(response);
   },
   onError({ error, request }) {
     return request.signal.aborted ? (error as Error) : new Refused(0, UNREACHED);

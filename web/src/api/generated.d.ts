@@ -1908,7 +1908,26 @@ export interface components {
          * AskFileJob
          * @description A file to make.
          */
-        AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"] | components["schemas"]["AskSeveral"];
+        AskFileJob: components["schemas"]["AskBatch"] | components["schemas"]["AskReport"] | components["schemas"]["AskExport"] | components["schemas"]["AskSeveral"] | components["schemas"]["AskPages"] | components["schemas"]["AskFolio"];
+        /**
+         * AskFolio
+         * @description What a folio's export gives at once, where it takes long: the same kinds and choices.
+         */
+        AskFolio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "folio";
+            /** Folio */
+            folio: string;
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
+        };
         /**
          * AskForm
          * @description A recipe to be turned into a form. Points whose digest is in ``have`` come without data.
@@ -1931,6 +1950,19 @@ export interface components {
             table: components["schemas"]["TableRef"];
             /** Keys */
             keys: components["schemas"]["KeyPair"][];
+        };
+        /**
+         * AskPages
+         * @description What a folio's pages are at once, where they take long: scenes as JSON.
+         */
+        AskPages: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "pages";
+            /** Folio */
+            folio: string;
         };
         /**
          * AskReport
@@ -8225,8 +8257,10 @@ export type AskBatch = components['schemas']['AskBatch'];
 export type AskBatchFileFormatEnum = components['schemas']['AskBatchFileFormatEnum'];
 export type AskExport = components['schemas']['AskExport'];
 export type AskFileJob = components['schemas']['AskFileJob'];
+export type AskFolio = components['schemas']['AskFolio'];
 export type AskForm = components['schemas']['AskForm'];
 export type AskKeys = components['schemas']['AskKeys'];
+export type AskPages = components['schemas']['AskPages'];
 export type AskReport = components['schemas']['AskReport'];
 export type AskReportFileFormatEnum = components['schemas']['AskReportFileFormatEnum'];
 export type AskRow = components['schemas']['AskRow'];
@@ -8869,6 +8903,14 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            425: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10004,6 +10046,14 @@ export interface operations {
                     "application/json": components["schemas"]["Fault"];
                 };
             };
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
         };
     };
     folios_lock_update: {
@@ -10067,6 +10117,14 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            425: {
                 headers: {
                     [name: string]: unknown;
                 };

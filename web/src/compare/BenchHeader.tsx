@@ -14,6 +14,7 @@ export function BenchHeader() {
   const comparison = useComparison();
   const { member, looking, rows } = useRights();
   const { id, step, look, take } = useBenchActions();
+  const drawn = useBenchState((state) => state.scene !== null);
   const unsaved = useBenchState((state) => state.unsaved);
   const away = useBenchState((state) => state.away);
   const studies = useStudies();
@@ -87,7 +88,7 @@ export function BenchHeader() {
           Share
         </Button>
       )}
-      <Button className="ml-1" onClick={() => onDialog("export")}>
+      <Button className="ml-1" disabled={!drawn} onClick={() => onDialog("export")}>
         Export
       </Button>
     </Header>

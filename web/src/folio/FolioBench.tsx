@@ -3,8 +3,9 @@ import { useState } from "react";
 import { Link, useLocation } from "wouter";
 import { useStore } from "zustand";
 import "../generated/fonts/fonts.css";
-import { answer, api } from "../api/client";
+import { answer, api, isLong } from "../api/client";
 import { download } from "../api/download";
+import type { Scene } from "../api/generated";
 import { useFormats } from "../api/useFormats";
 import { FileJobProgress } from "../fileJobs/FileJobProgress";
 import { useFileJob } from "../fileJobs/useFileJob";
@@ -17,7 +18,15 @@ import { Header } from "../ui/Header";
 import { LockBar, LockDialog } from "../ui/LockBar";
 import { tell } from "../ui/Notices";
 import { FigureList } from "./FigureList";
-import { FolioProvider, useFolio, useFolioActions, useFolioBench, useFolioState, usePages } from "./FolioContext";
+import {
+  FolioProvider,
+  pagesKey,
+  useFolio,
+  useFolioActions,
+  useFolioBench,
+  useFolioState,
+  usePages,
+} from "./FolioContext";
 import { PageOptions } from "./PageOptions";
 
 const REPORTS = [
@@ -53,7 +62,7 @@ function FolioHeader() {
   const { folio, viewer } = useFolio();
   const { show } = useFolioActions();
   const { state, start, stop } = useFileJob();
-  const pages = usePages();
+  const client = useQueryClient();
   const formats = useFormats();
   const menu = formats.map(({ name, title, pages, vector }) => ({
     format: name,
@@ -64,8 +73,14 @@ function FolioHeader() {
     if (kind === "report html" || kind === "report pdf")
       return start({ what: "report", folio: folio.id, file_format: kind === "report pdf" ? "pdf" : "html" });
     const inOneFile = formats.some(({ name, pages }) => name === kind && pages);
-    const count = inOneFile ? 1 : (pages.data?.length ?? 1);
-    for (let page = 1; page <= count; page++) await download(`/api/folios/${folio.id}/export/${kind}?page=${page}`);
+    const pages = client.getQueryData<Scene[]>(pagesKey(folio));
+    for (let page = 1; page <= (inOneFile ? 1 : (pages?.length ?? 1)); page++) {
+      const saved = download(`/api/folios/${folio.id}/export/${kind}?page=${page}`);
+      await saved.catch((fault) => {
+        if (!isLong(fault)) throw fault;
+        return start({ what: "folio", folio: folio.id, kind, choices: { page: String(page) } });
+      });
+    }
   };
   return (
     <>
@@ -115,7 +130,7 @@ function FolioLock() {
 
 function Pages() {
   const { folio } = useFolio();
-  const pages = usePages();
+  const { pages, state, stop } = usePages();
   return (
     <main
       aria-label="Pages"
@@ -130,7 +145,8 @@ function Pages() {
         </p>
       )}
       {pages.error && <p className="text-warn">{pages.error.message}.</p>}
-      {folio.figures.length > 0 && !pages.data && !pages.error && <p className="text-muted">Drawing…</p>}
+      {folio.figures.length > 0 && !pages.data && !pages.error && !state && <p className="text-muted">Drawing…</p>}
+      {state && <FileJobProgress state={state} onStop={stop} />}
       {folio.figures.length > 0 && (
         <ol className="grid justify-center gap-6">
           {pages.data?.map((scene, place) => (

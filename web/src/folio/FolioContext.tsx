@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
 import { useStore } from "zustand";
-import { answer, api } from "../api/client";
-import type { FolioState } from "../api/generated";
+import { answer, api, isLong } from "../api/client";
+import type { FolioState, Scene } from "../api/generated";
+import { useFileJob } from "../fileJobs/useFileJob";
 import { mayChange } from "../roles";
 import { createFolioBench, type FolioBenchState, type FolioBenchStore } from "./folioStore";
 
@@ -41,17 +42,32 @@ export function useFolio(): { folio: FolioState; viewer: boolean; looking: boole
   return { folio, viewer, looking: viewer || Boolean(folio.locked) };
 }
 
-/** The pages as they will be printed. */
+/** Where the pages of a folio are held. */
+export function pagesKey(folio: FolioState): readonly unknown[] {
+  return ["folio", folio.id, "pages", folio.revision];
+}
+
+/** The pages as they will be printed, made by the worker where they take long. */
 export function usePages() {
   const { id } = useFolioActions();
+  const { state, bring, stop } = useFileJob();
   const { folio } = useFolio();
   const pending = useFolioState((state) => state.pending);
-  return useQuery({
-    queryKey: ["folio", id, "pages", folio.revision],
-    queryFn: () => answer(api.GET("/api/folios/{folio_id}/pages", { params: { path: { folio_id: id } } })),
+  const pages = useQuery({
+    queryKey: pagesKey(folio),
+    queryFn: () =>
+      answer(api.GET("/api/folios/{folio_id}/pages", { params: { path: { folio_id: id } } })).catch(
+        async (fault) => {
+          if (!isLong(fault)) throw fault;
+          const file = await bring({ what: "pages", folio: id });
+          if (!file) throw new Error("The drawing of these pages was stopped");
+          return (await file.json()) as Scene[];
+        },
+      ),
     // While a change is on its way the server would still draw the page before it.
     enabled: folio.figures.length > 0 && pending === 0,
     retry: false,
     placeholderData: (before) => before,
   });
+  return { pages, state, stop };
 }

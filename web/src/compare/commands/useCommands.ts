@@ -1,4 +1,5 @@
 import { useLocation } from "wouter";
+import { isLong } from "../../api/client";
 import { download } from "../../api/download";
 import { useFormats } from "../../api/useFormats";
 import { useStudies } from "../../studies/useStudies";
@@ -30,7 +31,14 @@ export function useCommands(): () => Command[] {
     run,
     ...(keys ? { keys } : {}),
   });
-  const exportAs = async (format: string) => download(addressOf(id, format, stateOf(await settledHead())));
+  const exportAs = async (format: string) => {
+    const saved = download(addressOf(id, format, stateOf(await settledHead())));
+    await saved.catch((fault) => {
+      // There it is seen how far it is.
+      if (!isLong(fault)) throw fault;
+      look({ dialog: "export" });
+    });
+  };
   return () => [
     action("Full window", () => look({ full: !full }), "F"),
     action("Help, and the keys of this bench", () => look({ dialog: "help" }), "?"),

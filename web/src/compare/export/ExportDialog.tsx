@@ -10,7 +10,7 @@ import { Alongside } from "./Alongside";
 import { Many } from "./Many";
 import { PictureFields } from "./PictureFields";
 import { choicesOf, millimetres, type PictureOptions } from "./sheet";
-import { addressOf, useExport } from "./useExport";
+import { useExport } from "./useExport";
 
 const USUAL: PictureOptions = {
   kind: "svg",
@@ -33,6 +33,13 @@ interface Props {
   onClose: () => void;
 }
 
+interface TrueSizeProps {
+  comparison: ComparisonState;
+  choices: Record<string, string>;
+  alt: string;
+  clear: boolean;
+}
+
 /** The figure at its true size, as a file or on the clipboard, and what goes with it. */
 export function ExportDialog({ comparison, scene, looking, settledHead, onLock, onClose }: Props) {
   const [out, setOut] = useState(USUAL);
@@ -46,8 +53,8 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
     await work().catch(tell);
     setBusy(false);
   };
-  const { state, save, stop } = useExport(comparison.id, comparison.rows);
-  const drawn = addressOf(comparison.id, "svg", choicesOf(settled, { ...out, outlines: true, dpi: 150 }));
+  const { state, bring, save, stop } = useExport(comparison.id, comparison.rows);
+  const drawn = choicesOf(settled, { ...out, outlines: true, dpi: 150 });
   return (
     <Modal
       title="Export"
@@ -63,7 +70,15 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
           className={`min-w-0 flex-1 overflow-auto p-5 ${out.clear ? "checkered" : ""}`}
         >
           {settled === null && <p role="status">Waiting until what is shown is kept…</p>}
-          {settled !== null && <TrueSize key={drawn} path={drawn} alt={scene.description} clear={out.clear} />}
+          {settled !== null && (
+            <TrueSize
+              key={JSON.stringify(drawn)}
+              comparison={comparison}
+              choices={drawn}
+              alt={scene.description}
+              clear={out.clear}
+            />
+          )}
         </section>
         <div className="w-[19rem] shrink-0 overflow-y-auto border-l border-hairline bg-sheet px-4 py-4 text-[13px]">
           <PictureFields out={out} scene={scene} onChange={(change) => setOut({ ...out, ...change })} />
@@ -77,9 +92,7 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
             <Button
               look="quiet"
               disabled={busy || settled === null}
-              onClick={() =>
-                void busily(() => copyPicture(addressOf(comparison.id, "png", choicesOf(settled, out))))
-              }
+              onClick={() => void busily(() => copyPicture(bring("png", choicesOf(settled, out))))}
             >
               Copy picture
             </Button>
@@ -117,17 +130,30 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
 }
 
 /** As it is drawn for print: a millimetre is a millimetre. */
-function TrueSize({ path, alt, clear }: { path: string; alt: string; clear: boolean }) {
-  const [failed, setFailed] = useState(false);
-  if (failed) return <p className="text-warn">The figure does not fit this sheet. Make it wider or higher.</p>;
-  return (
-    <img
-      src={path}
-      alt={alt}
-      onError={() => setFailed(true)}
-      className={`max-w-none shadow-float ${clear ? "" : "bg-sheet"}`}
-    />
-  );
+function TrueSize({ comparison, choices, alt, clear }: TrueSizeProps) {
+  const { state, bring, stop } = useExport(comparison.id, comparison.rows);
+  const [asked] = useState({ bring, choices });
+  const [drawn, setDrawn] = useState<string | null>(null);
+  const [fault, setFault] = useState<Error | null>(null);
+  useEffect(() => {
+    const address = asked.bring("svg", asked.choices).then(async (file) => {
+      if (!file) return null;
+      const made = URL.createObjectURL(await file.blob());
+      setDrawn(made);
+      return made;
+    });
+    address.catch(setFault);
+    return () => void address.then((made) => made && URL.revokeObjectURL(made)).catch(() => null);
+  }, [asked]);
+  if (fault)
+    return (
+      <p role="alert" className="text-warn">
+        {fault.message}. {fault instanceof Refused && fault.fault.remedy}
+      </p>
+    );
+  if (state) return <FileJobProgress state={state} onStop={stop} />;
+  if (!drawn) return <p role="status">Drawing…</p>;
+  return <img src={drawn} alt={alt} className={`max-w-none shadow-float ${clear ? "" : "bg-sheet"}`} />;
 }
 
 function sizeWords(out: PictureOptions, scene: Scene): string {
@@ -138,10 +164,7 @@ function sizeWords(out: PictureOptions, scene: Scene): string {
     : `${width} mm wide, as high as it needs to be`;
 }
 
-async function copyPicture(path: string): Promise<void> {
-  const picture = fetch(path).then(async (response) => {
-    if (!response.ok) throw new Refused(response.status, await response.json());
-    return response.blob();
-  });
+async function copyPicture(file: Promise<Response | null>): Promise<void> {
+  const picture = file.then((made) => made?.blob() ?? Promise.reject(new Error("The picture was not copied")));
   await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
 }

@@ -1,4 +1,5 @@
-import { download } from "../../api/download";
+import { fileAt, isLong } from "../../api/client";
+import { saveFile } from "../../api/download";
 import { useFileJob } from "../../fileJobs/useFileJob";
 
 /** From so many rows on the worker makes what holds or draws them, and shows how far it is. */
@@ -6,14 +7,22 @@ const MANY_ROWS = 50_000;
 /** What is written in no time, however many rows there are. */
 const SHORT = ["note", "recipe"];
 
-/** Saves what goes out of a state: at once, or where there are many rows by the worker. */
+/** Brings or saves what goes out of a state: at once, or where that takes long by the worker. */
 export function useExport(comparison: string, rows: number) {
-  const { state, start, stop } = useFileJob();
-  const save = (kind: string, choices: Record<string, string>): Promise<unknown> =>
-    rows >= MANY_ROWS && !SHORT.includes(kind)
-      ? start({ what: "export", comparison, kind, choices })
-      : download(addressOf(comparison, kind, choices));
-  return { state, save, stop };
+  const job = useFileJob();
+  /** The file; null where it was stopped. A refusal is thrown. */
+  const bring = (kind: string, choices: Record<string, string>): Promise<Response | null> =>
+    fileAt(addressOf(comparison, kind, choices)).catch((fault) => {
+      if (!isLong(fault)) throw fault;
+      return job.bring({ what: "export", comparison, kind, choices });
+    });
+  const save = async (kind: string, choices: Record<string, string>): Promise<void> => {
+    if (rows >= MANY_ROWS && !SHORT.includes(kind))
+      return job.start({ what: "export", comparison, kind, choices }) as Promise<void>;
+    const file = await bring(kind, choices);
+    if (file) await saveFile(file);
+  };
+  return { state: job.state, bring, save, stop: job.stop };
 }
 
 /** Where a state's file is. */
