@@ -75,9 +75,14 @@ class DescribeOptions:
 
 def _used(recipe: Recipe, options: DescribeOptions, table: Table) -> None:
     lanes = arrange(recipe, table).lanes
-    pooled = merged(lane.ordered for lane in lanes)
+    pooled = _pooled(lanes, options)
     for lane in lanes:
         _readings_of(lane, options, pooled, lane.group, lane.subgroup, [])
+
+
+def _pooled(lanes: Sequence[Lane], options: DescribeOptions) -> Sample:
+    """The values of all lanes, where bins are asked over them."""
+    return merged(lane.ordered for lane in lanes if options.bins is not None and options.common_bins)
 
 
 def describe_lanes(
@@ -119,7 +124,7 @@ def describe_lanes(
                 # A measure stands where the finer of both would.
                 group, subgroup = (group, arrangement.name) if groups else (arrangement.name, None)
             result.append((group, subgroup, lane))
-    pooled = merged(lane.ordered for _, _, lane in result)
+    pooled = _pooled([lane for _, _, lane in result], options)
     lanes = [_readings_of(lane, options, pooled, group, subgroup, remarks) for group, subgroup, lane in result]
     return {
         "measure": names[0] if len(names) == 1 else names,

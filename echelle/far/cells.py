@@ -20,6 +20,8 @@ COUNT = "\x00count"
 MOST_DISTINCT, PARTS_OF_RANGE = 100_000, 17
 # Powers of two below this are products of float64.
 _PLAIN = 1_000
+# So many values are added to a grid one by one.
+_FEW = 1_000
 # Where the difference of two numbers is none any more, it is below 2 to this.
 _WIDEST = 1_025
 Key = tuple[Any, ...]
@@ -89,16 +91,19 @@ def merged_grids(grids: Sequence[Grid]) -> Grid:
     for grid in grids:
         finer = result.power - grid.power
         start = (grid.first >> finer) - result.first
-        if finer:
-            places = ((np.arange(len(grid.counts)) + grid.first) >> finer) - (grid.first >> finer)
-            coarse = np.bincount(places, weights=grid.counts).astype(np.int64)
-        else:
-            coarse = grid.counts
+        coarse = np.add.reduceat(grid.counts, _starts(grid, finer)) if finer else grid.counts
         result.counts[start : start + len(coarse)] += coarse
         ends = [end for end in (grid.low, grid.high) if end[1]]
         if ends:
             result = _put(result, np.array([value for value, _ in ends]), np.array([count for _, count in ends]))
     return replace(result, sums=_added([grid.sums for grid in grids]))
+
+
+def _starts(grid: Grid, finer: int) -> Counts:
+    """The places of the cells that begin one 2^``finer`` times as wide; the first of these may begin before."""
+    cells, step = len(grid.counts), 1 << finer
+    second = min(-grid.first % step or step, cells)
+    return np.concatenate([np.zeros(1, dtype=np.int64), np.arange(second, cells, min(step, cells), dtype=np.int64)])
 
 
 def _added(sums: Sequence[Sums]) -> Sums:
@@ -136,7 +141,11 @@ def _empty(place: Place, low: float, high: float) -> Grid:
 
 def _put(grid: Grid, values: Floats, counts: Counts | None) -> Grid:
     """More values within a grid's range; its counts are changed in their place."""
-    grid.counts[:] += np.bincount(grid.places(values), weights=counts, minlength=len(grid.counts)).astype(np.int64)
+    places = grid.places(values)
+    if len(values) < _FEW:
+        np.add.at(grid.counts, places, 1 if counts is None else counts)
+    else:
+        grid.counts[:] += np.bincount(places, weights=counts, minlength=len(grid.counts)).astype(np.int64)
     ends = [values == end for end in (grid.low[0], grid.high[0])]
     low, high = (int(np.count_nonzero(end) if counts is None else counts[end].sum()) for end in ends)
     # The ends stand for themselves.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
 import numpy as np
 import polars as pl
@@ -19,6 +19,8 @@ from echelle.numbers.pieces import pieces_of
 from echelle.numbers.sample import Floats
 
 _CODE = "\x00code"
+# So many cells of all lanes together are flagged at once; powers of two up to this are products of float64.
+_MOST_FLAGS, _PLAIN = 1 << 20, 1_000
 
 
 def cells_of_batch(table: pa.Table, keys: list[CodedColumn] | None, question: CountQuestion) -> PartTally:
@@ -76,27 +78,62 @@ def _in_cells(code: Codes, values: Floats, cells: dict[int, LaneCells], levels: 
         flags.append(own)
         size += len(own)
     bounds = (least, most) if finer else None
-    near, flag = _flagged(code, values, (scale, shift), bounds, np.concatenate(flags))
+    near, flag = _flagged(code, values, (scale, shift), bounds, np.concatenate(flags), _in_any(values, cells.values()))
     for place, lane in cells.items():
         here = code[near] == place
         rows, heavy = near[here], flag[here] == 2
-        inside = (values[rows] != lane.ends[0]) & (values[rows] != lane.ends[1])
-        rows, heavy = rows[inside], heavy[inside]
+        # One zero.
+        numbers = values[rows] + 0.0
+        inside = (numbers != lane.ends[0]) & (numbers != lane.ends[1])
+        numbers, heavy = numbers[inside], heavy[inside]
         if not heavy.all():
-            yield LaneNumbers(levels[place], values[rows[~heavy]], path=lane.path, opened=True)
-        own = np.floor(values[rows[heavy]] * scale[place])
+            yield LaneNumbers(levels[place], numbers[~heavy], path=lane.path, opened=True)
+        numbers = numbers[heavy]
+        own = np.floor(numbers * scale[place])
         for cell in np.unique(own).tolist():
             # A heavy cell may be one value, often.
-            different, counts = np.unique(values[rows[heavy]][own == cell], return_counts=True)
+            different, counts = np.unique(numbers[own == cell], return_counts=True)
             yield LaneNumbers(levels[place], different, counts, (*lane.path, int(cell)))
 
 
+def _in_any(values: Floats, cells: Collection[LaneCells]) -> NDArray[np.intp] | None:
+    """The rows whose values lie in a cell of any lane, found without a look at lanes; None where lanes are too unlike for one
+    grid.
+    """
+    power = min(lane.power for lane in cells)
+    spans = [(cell << (lane.power - power), (cell + 1) << (lane.power - power)) for lane in cells for cell in lane.cells]
+    first, last = min(start for start, _ in spans), max(end for _, end in spans)
+    if last - first > _MOST_FLAGS or abs(power) > _PLAIN:
+        return None
+    # A place before and one after hold what lies outside, and what is no number.
+    flags = np.zeros(last - first + 2, dtype=np.bool_)
+    for start, end in spans:
+        flags[start - first + 1 : end - first + 1] = True
+    scale, there = math.ldexp(1.0, -power), np.empty(len(values), dtype=np.bool_)
+    for piece, flag in zip(pieces_of(values), pieces_of(there), strict=True):
+        with np.errstate(invalid="ignore", over="ignore"):
+            numbers = piece * scale
+            np.floor(numbers, out=numbers)
+            numbers -= first - 1
+            flags.take(numbers.astype(np.int64), mode="clip", out=flag)
+    return np.flatnonzero(there)
+
+
 def _flagged(
-    code: Codes, values: Floats, lines: tuple[Floats, Floats], bounds: tuple[Floats, Floats] | None, flags: NDArray[np.int8]
+    code: Codes,
+    values: Floats,
+    lines: tuple[Floats, Floats],
+    bounds: tuple[Floats, Floats] | None,
+    flags: NDArray[np.int8],
+    rows: NDArray[np.intp] | None,
 ) -> tuple[NDArray[np.intp], NDArray[np.int8]]:
-    """The rows whose cells are flagged, and their flags. By lane, ``lines`` make values numbers of cells and these places among
+    """The rows whose cells are flagged, and their flags; ``rows`` where only some may be.
+
+    By lane, ``lines`` make values numbers of cells and these places among
     the flags; between ``bounds`` where cells lie outside.
     """
+    if rows is not None:
+        code, values = code[rows], values[rows]
     flag_of_row = np.empty(len(values), dtype=np.int8)
     scale, shift = lines
     for lane, piece, flag in zip(pieces_of(code), pieces_of(values), pieces_of(flag_of_row), strict=True):
@@ -110,4 +147,4 @@ def _flagged(
             numbers += shift.take(lane)
             flags.take(numbers.astype(np.int64), mode="clip", out=flag)
     near = np.flatnonzero(flag_of_row)
-    return near, flag_of_row[near]
+    return near if rows is None else rows[near], flag_of_row[near]

@@ -53,15 +53,15 @@ def coded_levels(column: pa.ChunkedArray) -> CodedColumn | None:
 
 
 def numbers_of(column: pa.ChunkedArray) -> Floats:
-    """The values of a column of numbers, NaN for null, shape (rows,); of single precision as they are written: 0.1 and not
-    0.10000000149.
+    """The values of a column of numbers, NaN for null, shape (rows,), not to be changed; of single precision as they are
+    written: 0.1 and not 0.10000000149.
     """
     if pa.types.is_float32(column.type):
         return pl.Series(pl.from_arrow(column)).cast(pl.String).cast(pl.Float64).fill_null(np.nan).to_numpy()
     if not pa.types.is_floating(column.type):
         column = column.cast(pa.float64())
     filled = pc.fill_null(column, np.nan) if column.null_count else column
-    return np.asarray(filled.to_numpy(), dtype=np.float64) + 0.0
+    return np.asarray(filled.to_numpy(), dtype=np.float64)
 
 
 def coded_measure(column: pa.ChunkedArray) -> CodedColumn | None:
@@ -71,13 +71,18 @@ def coded_measure(column: pa.ChunkedArray) -> CodedColumn | None:
         return _coded_numbers(column, MOST_CELLS)
     if not pa.types.is_float64(kind) or column.null_count == len(column):
         return None
-    values = np.asarray(pc.fill_null(column, 0.0).to_numpy(), dtype=np.float64)
-    if not np.isfinite(values).all():
+    filled = pc.fill_null(column, 0.0) if column.null_count else column
+    values = np.asarray(filled.to_numpy(), dtype=np.float64)
+    if not np.isfinite(values[:_START]).all():
+        return None
+    few = np.empty(min(_START, len(values)))
+    powers = [10.0**places for places in range(_MOST_PLACES + 1)]
+    near = [power for power in powers if not len(scaled(values[:_START], power, few))]
+    if not near or not np.isfinite(values).all():
         return None
     whole = np.empty(len(values))
-    for places in range(_MOST_PLACES + 1):
-        power = 10.0**places
-        if not len(scaled(values[:_START], power, whole[:_START])) and not len(scaled(values, power, whole)):
+    for power in near:
+        if not len(scaled(values, power, whole)):
             return _steps(whole, power, column)
     return None
 

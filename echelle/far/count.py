@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from echelle.far.cells import COUNT
 from echelle.far.cells_of_batch import cells_of_batch
 from echelle.far.codes import MOST_CELLS, CodedColumn, apart, coded_levels, coded_measure, keys_of, numbers_of, together
-from echelle.far.examples import HASHES, ORDER, ROW, candidates, extremes_of, hashed, outermost, picked_of_lanes
+from echelle.far.examples import HASHES, ORDER, ROW, bounds_of_lanes, candidates, extremes_of, hashed, outer_of_lanes, outermost
 from echelle.far.lane_numbers import LaneNumbers
 from echelle.far.manifest import Manifest
 from echelle.far.part_batches import Piece, batches
@@ -88,6 +88,8 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
     by_key = np.argsort(key.astype(np.int16) if size < 1 << 15 else key, kind="stable")
     sizes = np.bincount(key, minlength=size)
     numbers = values[by_key]
+    # One zero.
+    numbers += 0.0
     finite = np.isfinite(numbers)
     codes = np.flatnonzero(sizes)
     starts = np.cumsum(sizes)[codes] - sizes[codes]
@@ -98,7 +100,9 @@ def _counted_by_sorting(table: pa.Table, keys: list[CodedColumn], first: int, pl
         if len(lane):
             lanes.append(LaneNumbers(levels_of, lane))
     of_lanes = sizes.reshape(math.prod(column.size for column in keys[: len(question.lanes)]), -1).sum(axis=1)
-    at = np.sort(by_key[picked_of_lanes(of_lanes, numbers, finite, order[by_key], question)])
+    picked = order <= np.repeat(bounds_of_lanes(of_lanes, question), size // len(of_lanes))[key]
+    picked[by_key[outer_of_lanes(of_lanes, numbers, finite, question)]] = True
+    at = np.flatnonzero(picked)
     odd = by_key[~finite]
 
     def frame_of(rows_of: NDArray[np.intp]) -> pl.DataFrame:
@@ -120,9 +124,7 @@ def _counted_by_codes(coded: list[CodedColumn], first: int, place: int, question
     cells = counts.reshape(math.prod(column.size for column in coded[:lanes]), -1, coded[-1].size)
     of_lane = cells.sum(axis=1)
     order = hashed(first, place, rows, question.seed)
-    with np.errstate(divide="ignore"):
-        bounds = np.minimum(candidates(question) / of_lane.sum(axis=1) * HASHES, HASHES - 1).astype(np.uint32)
-    picked = order <= bounds[together(coded[:lanes], rows)]
+    picked = order <= bounds_of_lanes(of_lane.sum(axis=1), question)[together(coded[:lanes], rows)]
     # What a cell of the counts is, its rows are.
     outer = np.broadcast_to(outermost(of_lane, question)[:, None, :], cells.shape).ravel()
     picked |= outer[whole]

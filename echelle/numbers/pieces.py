@@ -8,7 +8,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-Piece = TypeVar("Piece", NDArray[np.float64], NDArray[np.int32], NDArray[np.int8], NDArray[np.uint64])
+Piece = TypeVar("Piece", NDArray[np.float64], NDArray[np.int32], NDArray[np.int8], NDArray[np.uint64], NDArray[np.bool_])
 # So many values stay in a processor's cache.
 _PIECE = 1 << 15
 

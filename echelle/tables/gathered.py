@@ -46,7 +46,7 @@ class Gathered:
         """
         lane = np.where(self.cells >= 0, self.lane_of[self.cells // CELLS], -2 - self.cells)
         alone = self.cells == NO_GRID
-        numbers = np.unique(lane[~alone]).tolist()
+        numbers = np.flatnonzero(np.bincount(lane[~alone])).tolist()
         if not numbers or not np.array_equal(values, self.values):
             return None
         first, second = binary_sums(values[alone], counts[alone])

@@ -68,6 +68,9 @@ def row_places(recipe: Recipe, table: Table, measure: Column, usable: Mask) -> R
     place = np.zeros(table.rows, dtype=np.int64)
     known, dropped = np.ones(table.rows, dtype=np.bool_), np.zeros(table.rows, dtype=np.bool_)
     for item in result.values():
+        if item.column is None:
+            # All rows stand in its one place.
+            continue
         place = place * len(item.levels) + np.maximum(item.codes, 0)
         known &= item.codes >= 0
         dropped |= item.codes == DROPPED
