@@ -8,6 +8,7 @@ from echelle.figures.geometry.frame import Band, Frame, MarkOf
 from echelle.figures.geometry.guide_labels import flags_height
 from echelle.figures.geometry.lettering import LEADING, Block, Lettering
 from echelle.figures.geometry.secondary_axis import SecondaryAxis
+from echelle.figures.lanes.lane import Lane
 from echelle.figures.layers.base import LaneView
 from echelle.figures.layout.layout_model import GAP, MARGIN, Layout, PanelPlace, bare_counts, stands_beside
 from echelle.figures.layout.legend import SWATCH, Key
@@ -239,19 +240,27 @@ def _names(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
     style, frame = letters.style, place.frame
     parts: list[ScenePart] = []
     second = letters.style.text_size * LEADING if place.second and frame.runs == "up" else 0.0
+    lanes_of = _lanes_by_slot(place)
     for name in place.names:
-        bands = [band for band in place.bands if band.lane.slot == name.slot]
+        lanes = lanes_of.get(name.slot, [])
         middle = name_middle(place, name.slot)
         if frame.runs == "across":
             x, top, anchor = frame.left - GAP - 2 - place.second_room, middle - name.height / 2, 1.0
         else:
             x, top, anchor = middle, frame.top + frame.height + 5 + second, 0.5
-        key = bands[0].lane.key if len(bands) == 1 else f"slot{name.slot + 1}"
+        key = lanes[0].key if len(lanes) == 1 else f"slot{name.slot + 1}"
         parts += letters.put_block(MarkOf(key, "", "lane-label"), frame.key, name.name, x, top, style.ink, anchor)
         if name.count:
             under = top + name.name.height
             parts += letters.put_block(MarkOf(key, "", "lane-count"), frame.key, name.count, x, under, style.muted, anchor)
     return parts
+
+
+def _lanes_by_slot(place: PanelPlace) -> dict[int, list[Lane]]:
+    result: dict[int, list[Lane]] = {}
+    for band in place.bands:
+        result.setdefault(band.lane.slot, []).append(band.lane)
+    return result
 
 
 def name_middle(place: PanelPlace, slot: int) -> float:
@@ -269,9 +278,8 @@ def _counts(place: PanelPlace, letters: Lettering) -> list[ScenePart]:
         parts.append(
             letters.put(MarkOf("", "", "lane-count", "n"), frame.key, "n", x, frame.top - 3, size, letters.style.muted)
         )
-    slots = range(1) if not place.names_apart else range(len(place.slots.ends))
-    for slot in slots:
-        lanes = [band.lane for band in place.bands if band.lane.slot == slot or not place.names_apart]
+    lanes_of = _lanes_by_slot(place) if place.names_apart else {0: [band.lane for band in place.bands]}
+    for slot, lanes in sorted(lanes_of.items()):
         if not lanes:
             continue
         words = bare_counts(lanes, place.parts)

@@ -255,7 +255,7 @@ class Arrangement:
         """What those are called whom the identifier names."""
         return subject_noun(self.identifier)
 
-    @property
+    @cached_property
     def single_values(self) -> bool:
         """Whether many lanes hold one value each: a list of values with their names."""
         return len(self.lanes) >= _MANY and all(lane.given is None and lane.n <= 1 for lane in self.lanes)
@@ -308,6 +308,22 @@ class Arrangement:
         panel = next((panel.name for panel in self.panels if panel.key == lane.panel), "")
         return f"{panel} · {lane.name}" if panel else lane.name
 
+    @cached_property
+    def fullest(self) -> int:
+        """How many values the fullest lane has."""
+        return max((lane.n for lane in self.lanes), default=0)
+
     def of_panel(self, key: str) -> list[Lane]:
         """The lanes of a panel."""
         return [lane for lane in self.lanes if lane.panel == key]
+
+    def of_slot(self, panel: str, slot: int) -> list[Lane]:
+        """The lanes of a group in a panel."""
+        return self._by_slot.get((panel, slot), [])
+
+    @cached_property
+    def _by_slot(self) -> dict[tuple[str, int], list[Lane]]:
+        result: dict[tuple[str, int], list[Lane]] = {}
+        for lane in self.lanes:
+            result.setdefault((lane.panel, lane.slot), []).append(lane)
+        return result

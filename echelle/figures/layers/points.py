@@ -74,7 +74,7 @@ def _draw(layer: PointsLayer, view: LaneView[Order]) -> list[ScenePart]:
 
 def look_by_n(layer: PointsLayer, context: FigureContext) -> tuple[float, float]:
     """Diameter and strength of the points: as set up to so many values in the fullest lane, beyond that smaller and paler."""
-    fullest = max((lane.n for lane in context.arrangement.lanes), default=0)
+    fullest = context.arrangement.fullest
     if not layer.by_n or fullest <= _MANY:
         return layer.size, layer.strength
     share = _MANY / fullest

@@ -153,8 +153,8 @@ def _panels(
 def _count_room(plan: LayoutPlan) -> float:
     """The width of the longest count beside a panel."""
     size, arrangement = plan.letters.style.text_size * 0.85, plan.arrangement
-    groups = [[lane for lane in arrangement.of_panel(p.key) if lane.slot == slot] for p in arrangement.panels
-              for slot in range(max(len(arrangement.slots), 1))]  # fmt: skip
+    slots = range(max(len(arrangement.slots), 1))
+    groups = [arrangement.of_slot(panel.key, slot) for panel in arrangement.panels for slot in slots]
     if is_overlaid(plan.recipe):
         groups = [arrangement.of_panel(panel.key) for panel in arrangement.panels]
     counts = [bare_counts(lanes, len(arrangement.parts)) for lanes in groups if lanes]
@@ -206,7 +206,7 @@ def _names_across(
             continue
         for slot, level in enumerate(plan.arrangement.slots):
             own = letters.block(level.shown, width * 0.27, fitting, 600, most)
-            lanes_here = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
+            lanes_here = plan.arrangement.of_slot(panel.key, slot)
             words = count_words(plan.arrangement, lanes_here) if counted else ""
             count = letters.block(words, width * 0.27, min(size * 0.94, fitting), 400, 1) if words else None
             fits = count is not None and narrow >= own.height + count.height

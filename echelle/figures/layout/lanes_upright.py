@@ -103,7 +103,7 @@ def _names_up(plan: LayoutPlan, slots: Slots, wide: float, counted: bool) -> dic
 
 def _slot_name(plan: LayoutPlan, panel: PanelOf, slot: int, room: float, counted: bool) -> SlotName:
     size = plan.letters.style.text_size
-    lanes = [lane for lane in plan.arrangement.of_panel(panel.key) if lane.slot == slot]
+    lanes = plan.arrangement.of_slot(panel.key, slot)
     name = plan.letters.block(plan.arrangement.slots[slot].shown, room, size * LANE_NAME, 600, 3)
     words = "" if counted else count_words(plan.arrangement, lanes)
     return SlotName(slot, name, plan.letters.block(words, room, size * 0.94, 400, 2) if words else None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import replace
 
 from echelle.errors import InputError
@@ -29,6 +30,8 @@ from echelle.figures.words.method_note import method_note
 from echelle.recipes.style import points
 
 _MOST_LINES = 40
+# Lanes closer than this have no names below them, in points.
+_LEAST_PITCH = 6.0
 # Names so short, and answers to a question that nobody wrote down, say nothing alone.
 _CODE = 2
 _ANSWERS = frozenset(["yes", "no", "true", "false"])
@@ -40,6 +43,9 @@ def lay_out(context: FigureContext, measured: MeasuredLayers, seconds: dict[str,
     Raises InputError where the sheet is too small for its axis.
     """
     plan = LayoutPlan.of(context, measured, seconds, letters)
+    if plan.may_turn and plan.slots * plan.columns * _LEAST_PITCH > points(plan.recipe.size.width):
+        with suppress(InputError):
+            return replace(_lay_out(replace(plan, runs="across")), turned=True)
     layout = _lay_out(plan)
     if plan.may_turn and _collide(layout):
         try:
