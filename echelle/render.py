@@ -11,6 +11,7 @@ from echelle.errors import InputError
 from echelle.figures.compose import compose, reader_key
 from echelle.figures.lanes.arrange import arrange
 from echelle.figures.lanes.lane import Arrangement
+from echelle.figures.pages import figure_pages
 from echelle.figures.setting_previews import SettingPictures, pictures_of
 from echelle.recipes.recipe import Recipe
 from echelle.scene.models import Scene
@@ -33,6 +34,11 @@ def reader_key_of(recipe: Recipe, arrangement: Arrangement) -> Scene:
     if key is None:
         raise InputError("no lane has values to explain", remedy="Keep more rows.")
     return key
+
+
+def pages_of_lanes(recipe: Recipe, arrangement: Arrangement) -> list[Scene]:
+    """The scenes of a figure on pages of A4. Raises InputError for one that is higher and cannot be cut."""
+    return figure_pages(recipe, arrangement, set_line)
 
 
 @lru_cache(32)

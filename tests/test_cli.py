@@ -12,6 +12,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+import pypdf
 import pytest
 
 from echelle.command_line.main import main
@@ -101,7 +102,7 @@ def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) 
     binary.write_bytes(b"\x7fELF\r\n\x1a\n\x00\x00")
     words.write_text("a,b\nx,y\nz,w\n")
     many = tmp_path / "many.csv"
-    many.write_text("who,level\n" + "".join(f"name {chr(97 + i % 26)} {i} x,{i}.5\n" for i in range(401)))
+    many.write_text("who,level\n" + "".join(f"name {chr(97 + i % 26)} {i} x,{i}.5\n" for i in range(1_001)))
     bad = tmp_path / "bad.json"
     bad.write_text('{"echelle": 1, "measure": {"columns": ["cortisol"]}, "layers": [{"id": "b", "layer": "box", "colour": 3}]}')
     measured = ["--measure", "b"]
@@ -110,7 +111,7 @@ def test_what_is_wrong_is_one_line(tmp_path: Path, refused: Callable[..., str]) 
     assert "no rows below the header" in refused("describe", header, *measured)
     assert "NUL" in refused("describe", binary, *measured)
     assert "no column of numbers" in refused("describe", words, *measured)
-    assert "401 levels" in refused("describe", many, "--measure", "level", "--groups", "who")
+    assert "1,001 levels" in refused("describe", many, "--measure", "level", "--groups", "who")
     assert "no such file" in refused("describe", tmp_path / "none.csv", *measured)
     assert "“cortisol”" in refused("describe", SAMPLES, "--measure", "cortisl")
     assert "--measure" in refused("describe", SAMPLES)
@@ -180,3 +181,16 @@ def test_every_number_that_is_told_has_one_minus_sign(tmp_path: Path) -> None:
     source.write_text("day,level\n" + "\n".join(f"{'ab'[i % 2]},{i * 0.37 % 3 - 7 * (i % 2):.2f}" for i in range(40)))
     told = run("compare", str(source), "--measure", "level", "--groups", "day").stdout.decode()
     assert "Welch t: −" in told and not re.search(r"(?<!\d)-\d", told)
+
+
+def test_many_lanes_are_drawn_on_pages(tmp_path: Path, refused: Callable[..., str]) -> None:
+    (tmp_path / "levels.csv").write_text("who,level\n" + "".join(f"P-{i:03d},{i / 7:.2f}\n" for i in range(150)))
+    words = [
+        "draw",
+        "--table",
+        tmp_path / "levels.csv",
+        *["--form", "box", "--measure", "level", "--groups", "who", "--pages", "--out"],
+    ]
+    run(*words, tmp_path / "levels.pdf")
+    assert len(pypdf.PdfReader(tmp_path / "levels.pdf").pages) > 1
+    assert "Choose one of pdf" in refused(*words, tmp_path / "levels.svg")

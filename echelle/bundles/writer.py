@@ -6,17 +6,23 @@ import hashlib
 import io
 import re
 import zipfile
+from collections.abc import Iterator
 
 import orjson
 
 from echelle import RELEASE
 from echelle.bundles.models import CHECKSUMS, DATA, RECIPE, TRAIL, Contents, RawData
 from echelle.bundles.zip_file import FIRST, zip_files
-from echelle.drawing.formats import FORMATS, Output, scene_bytes
+from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.drawing.readings import ReadingsFormat, readings_file
+from echelle.errors import InputError
+from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.parse import recipe_text
-from echelle.render import scene_of
+from echelle.recipes.recipe import Recipe
+from echelle.render import pages_of_lanes, scene_of
+from echelle.scene.models import Scene
 from echelle.tables.storage.writers import rows_file
+from echelle.tables.table import Table
 
 _FIGURES = tuple(name for name, form in FORMATS.items() if form.linked)
 _READINGS: tuple[ReadingsFormat, ...] = ("csv", "xlsx", "json")
@@ -30,7 +36,7 @@ def bundle(contents: Contents) -> bytes:
     files: dict[str, bytes] = {
         RECIPE: recipe_text(recipe),
         TRAIL: orjson.dumps(trail, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE),
-        **{f"figure.{kind}": scene_bytes(scene, Output(kind, made=recipe.made)) for kind in _FIGURES},
+        **dict(_figures(recipe, rows, scene)),
         **{f"readings.{kind}": readings_file(scene, kind) for kind in _READINGS},
         "rows.csv": rows_file(rows, "csv").data,
         "method-note.txt": (scene.note + "\n").encode(),
@@ -41,6 +47,17 @@ def bundle(contents: Contents) -> bytes:
     files["README.txt"] = _readme(contents, sorted(files)).encode()
     sums = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in sorted(files.items()))
     return zip_files({**files, CHECKSUMS: sums.encode()}, recipe.made or FIRST)
+
+
+def _figures(recipe: Recipe, rows: Table, scene: Scene) -> Iterator[tuple[str, bytes]]:
+    """The figure in each format; where one page cannot hold it, on pages."""
+    for kind in _FIGURES:
+        output = Output(kind, made=recipe.made)
+        try:
+            yield f"figure.{kind}", scene_bytes(scene, output)
+        except InputError:
+            if FORMATS[kind].pages:
+                yield f"figure.{kind}", pages_bytes(pages_of_lanes(recipe, arrange(recipe, rows)), output, scene.title)
 
 
 def plain_name(name: str) -> str:

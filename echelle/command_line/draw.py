@@ -12,11 +12,11 @@ from echelle.batch import BatchSpec
 from echelle.command_line.files import draw_many, format_of, recipe_and_rows, resize, write
 from echelle.command_line.rows import WORKERS
 from echelle.command_line.shared import FILE, options_named
-from echelle.drawing.formats import FORMATS, Output, scene_bytes
+from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.drawing.svg import SvgText
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS
-from echelle.render import reader_key_of, scene_of
+from echelle.render import pages_of_lanes, reader_key_of, scene_of
 
 
 @click.command()
@@ -34,6 +34,7 @@ from echelle.render import reader_key_of, scene_of
 @click.option("--svg-text", type=click.Choice(["live", "outlines"]), default="live", show_default=True)
 @click.option("--clear", is_flag=True, help="Leave the ground clear.")
 @click.option("--reader-key", "key", is_flag=True, help="Draw the reader's key as a page of its own instead of the figure.")
+@click.option("--pages", is_flag=True, help="Many lanes on pages of A4, in one PDF.")
 @click.option("--each", help="A figure for every level of this column; --out is a folder, or one PDF.")
 @click.option("--measures", help="A figure for each of these measures, with commas, or “all”; --out is a folder, or one PDF.")
 @click.option("--kind", type=click.Choice(list(FORMATS)), default="svg", show_default=True, help="Of the files in a folder.")
@@ -41,8 +42,8 @@ from echelle.render import reader_key_of, scene_of
 @WORKERS
 def draw(
     recipe: Path | None, table: Path | None, out: Path, form: str | None, dpi: float, size: str | None, svg_text: str,
-    clear: bool, key: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None, workers: int,
-    **roles: str | None,
+    clear: bool, key: bool, pages: bool, each: str | None, measures: str | None, kind: str, preparation: Path | None,
+    workers: int, **roles: str | None,
 ) -> None:  # fmt: skip
     """Draw a figure from a RECIPE file (JSON) or a bundle (zip), from --form and roles, or of a table's first question."""
     many = each is not None or measures is not None
@@ -56,6 +57,10 @@ def draw(
             listed = [] if measures == "all" else [name.strip() for name in measures.split(",")] if measures else None
             for path in draw_many(drawn, rows, out, output, BatchSpec(each, listed)):
                 click.echo(path)
+            return
+        if pages:
+            scenes = pages_of_lanes(drawn, arrange(drawn, rows))
+            write(out, pages_bytes(scenes, output, scenes[0].title))
             return
         data = scene_bytes(reader_key_of(drawn, arrange(drawn, rows)) if key else scene_of(drawn, rows), output)
     write(out, data)

@@ -60,12 +60,25 @@ def _svg(scene: Scene, output: Output) -> bytes:
     return to_svg(scene, output.svg_text, output.dpi)
 
 
+# Beyond this, in points, programs cannot show a page of a PDF (ISO 32000-1, annex C).
+_LONGEST = 14_400
+
+
 def _pdf(scene: Scene, output: Output) -> bytes:
+    _must_be_page(scene)
     return pages_pdf([scene], scene.title, scene.description, output.made, output.dpi)
 
 
 def _pdf_pages(scenes: Sequence[Scene], output: Output, title: str) -> bytes:
+    for scene in scenes:
+        _must_be_page(scene)
     return pages_pdf(scenes, title, made=output.made, dpi=output.dpi)
+
+
+def _must_be_page(scene: Scene) -> None:
+    if max(scene.width, scene.height) > _LONGEST:
+        what = f"a page of a PDF is {_LONGEST:,} points long at most"
+        raise InputError(what, where="page", remedy="Save the figure on pages, or as SVG.")
 
 
 def _png(scene: Scene, output: Output) -> bytes:

@@ -32,7 +32,7 @@ from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
-from echelle.recipes.style import points
+from echelle.recipes.style import Words, points
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Counts, FilesCounted, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
@@ -40,33 +40,48 @@ from echelle.tables.table import Table
 
 MOST_LISTED = 200
 MINIATURE = (96.0, 64.0)
-_MOST_SMALL_POINTS = 600
+# Of more nothing could be told apart.
+_MOST_SMALL_POINTS, _MOST_SMALL_GROUPS = 600, 120
 
 
 def compose(
-    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool = False, most_points: int | None = None
+    recipe: Recipe,
+    arrangement: Arrangement,
+    typesetter: Typesetter,
+    miniature: bool = False,
+    most_points: int | None = None,
+    words: Words | None = None,
 ) -> Scene:
     """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings. With
-    ``most_points`` a layer draws about so many at most, evenly picked, and says so; numbers are always of all.
+    ``most_points`` a layer draws about so many at most, evenly picked, and says so; numbers are always of all. ``words`` are
+    the recipe's where their places are filled already.
 
     Raises InputError where the axis has no place for some values, or the sheet none for the figure.
     """
     arrangement = lanes_shown(recipe, arrangement)
-    scene = _compose_figure(recipe, arrangement, typesetter, miniature, most_points)
+    scene = _compose_figure(recipe, arrangement, typesetter, miniature, most_points, words)
     if miniature or recipe.words.key.placed == "none":
         return scene
     return with_key(scene, recipe, arrangement, Lettering(typesetter, style_of(recipe)), _drawer(typesetter))
 
 
 def _compose_figure(
-    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool, most_points: int | None
+    recipe: Recipe,
+    arrangement: Arrangement,
+    typesetter: Typesetter,
+    miniature: bool,
+    most_points: int | None,
+    filled: Words | None,
 ) -> Scene:
     # Measure.
     refuse_words(recipe, arrangement)
     refuse_without_place(on_its_axis(recipe), arrangement)
+    slots = len(arrangement.slots)
+    if miniature and slots > _MOST_SMALL_GROUPS and recipe.differences is None:
+        arrangement = arrangement.of_slots(range(0, slots, -(-slots // _MOST_SMALL_GROUPS)))
     letters = Lettering(typesetter, style_of(recipe))
     context, measured = measure_figure(recipe, arrangement, 0 if miniature else MOST_LISTED)
-    words, unfilled = fill_placeholders(context.recipe, arrangement, list(context.readings.values()))
+    words, unfilled = (filled, []) if filled else fill_placeholders(context.recipe, arrangement, [*context.readings.values()])
     context = replace(context, recipe=context.recipe.model_copy(update={"words": words}))
     # Lay out.
     seconds = secondary_axes(context, measured)
@@ -125,6 +140,13 @@ def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter,
     return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width, title)
 
 
+def words_of(recipe: Recipe, arrangement: Arrangement) -> Words:
+    """A figure's words with every place filled."""
+    shown = lanes_shown(recipe, arrangement)
+    context, _ = measure_figure(recipe, shown, MOST_LISTED)
+    return fill_placeholders(context.recipe, shown, list(context.readings.values()))[0]
+
+
 def method_note_clauses(recipe: Recipe, arrangement: Arrangement) -> list[str]:
     """The sentences of a figure's method note."""
     return note_clauses(*measure_figure(recipe, lanes_shown(recipe, arrangement), MOST_LISTED))
@@ -140,7 +162,7 @@ def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Callable[[], Ta
 
 
 def _drawer(typesetter: Typesetter) -> Drawer:
-    return lambda recipe, arrangement: _compose_figure(recipe, arrangement, typesetter, False, None)
+    return lambda recipe, arrangement: _compose_figure(recipe, arrangement, typesetter, False, None, None)
 
 
 def _second_axes(figure: LaidFigure) -> list[ScenePart]:

@@ -12,7 +12,7 @@ from echelle.bundles.models import Contents, RawData, TrailPart
 from echelle.bundles.pseudonyms import with_pseudonyms
 from echelle.bundles.writer import bundle
 from echelle.drawing.fonts.typesetter import set_line
-from echelle.drawing.formats import FORMATS, Output, scene_bytes
+from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.drawing.readings import ReadingsFormat, readings_file
 from echelle.drawing.svg import SvgText
 from echelle.errors import InputError
@@ -23,7 +23,7 @@ from echelle.recipes.parse import recipe_text
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import seal
 from echelle.recipes.style import Size, Style
-from echelle.render import reader_key_of, scene_of, scene_of_lanes
+from echelle.render import pages_of_lanes, reader_key_of, scene_of, scene_of_lanes
 from echelle.reports.content import ReportPart
 from echelle.reports.html import report
 from echelle.reports.pdf import fit_to_page, report_pdf
@@ -68,13 +68,24 @@ class ExportContext:
 
     def scene(self) -> Scene:
         """The figure, or its reader's key; without row ids for those who may not see rows."""
-        if not self.may_see_rows:
-            Persons(self.data.table, self.data.steps).must_not_divide(self.recipe)
-        told = self.recipe if self.may_see_rows else recipe_without_rows(self.recipe)
-        scene = reader_key_of(told, self.lanes) if self.query.get("page") == "key" else scene_of_lanes(told, self.lanes)
-        if not self.may_see_rows:
-            strip_rows(scene, Persons(self.data.table, self.data.steps))
-        return scene
+        return self._seen(lambda told: [self._drawn(told)])[0]
+
+    def pages(self) -> list[Scene]:
+        """The figure on pages."""
+        return self._seen(lambda told: pages_of_lanes(told, self.lanes))
+
+    def _drawn(self, told: Recipe) -> Scene:
+        return reader_key_of(told, self.lanes) if self.query.get("page") == "key" else scene_of_lanes(told, self.lanes)
+
+    def _seen(self, draw: Callable[[Recipe], list[Scene]]) -> list[Scene]:
+        if self.may_see_rows:
+            return draw(self.recipe)
+        persons = Persons(self.data.table, self.data.steps)
+        persons.must_not_divide(self.recipe)
+        scenes = draw(recipe_without_rows(self.recipe))
+        for scene in scenes:
+            strip_rows(scene, persons)
+        return scenes
 
 
 def export_of(comparison: Comparison, kind: str, query: dict[str, str], sees: bool, quick: bool = False) -> ExportFile:
@@ -128,6 +139,8 @@ class ExportFile:
 def _figure(out: ExportContext, kind: str) -> ExportFile:
     text: SvgText = "outlines" if out.query.get("text") == "outlines" else "live"
     output = Output(kind, _number(out.query.get("dpi"), 300.0), text, out.query.get("clear") == "true", out.recipe.made)
+    if out.query.get("page") == "pages":
+        return ExportFile(pages_bytes(out.pages(), output, out.comparison.name), FORMATS[kind].media_type, f".{kind}")
     ending = f" key.{kind}" if out.query.get("page") == "key" else f".{kind}"
     return ExportFile(scene_bytes(out.scene(), output), FORMATS[kind].media_type, ending)
 

@@ -56,7 +56,12 @@ class Export(Endpoint):
             OpenApiParameter("dpi", float, description="of PNG and TIFF, and of points drawn as an image"),
             OpenApiParameter("text", str, enum=["live", "outlines"], description="of an SVG"),
             OpenApiParameter("clear", bool, description="without a ground"),
-            OpenApiParameter("page", str, enum=["figure", "key"], description="the figure, or its reader's key alone"),
+            OpenApiParameter(
+                "page",
+                str,
+                enum=["figure", "key", "pages"],
+                description="the figure, its reader's key alone, or the figure on pages of A4 (PDF)",
+            ),
             OpenApiParameter("as", str, enum=[*READINGS, *REPORTS], description="of readings, rows and reports"),
             OpenApiParameter("coded", bool, description="of a bundle: identifiers replaced by running codes"),
         ],

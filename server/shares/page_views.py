@@ -114,7 +114,10 @@ def shared_file(request: HttpRequest, share: Share, kind: str) -> HttpResponse:
     if kind not in _kinds(share):
         return HttpResponse(plain_page("There is no such file", "Go back and choose another one."), status=404)
     form, output = FORMATS[kind], Output(kind)
-    data = pages_bytes(scenes, output, name) if form.pages else scene_bytes(scenes[0], output)
+    try:
+        data = pages_bytes(scenes, output, name) if form.pages else scene_bytes(scenes[0], output)
+    except (InputError, IndexError):
+        return HttpResponse(plain_page("There is no such file", "Go back and choose another one."), status=404)
     return download(data, form.media_type, f"{name}.{kind}")
 
 

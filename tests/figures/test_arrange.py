@@ -86,9 +86,9 @@ def test_a_recipe_that_does_not_fit_the_table_is_refused_with_its_place(update: 
     assert caught.value.where == where and caught.value.remedy
 
 
-def test_more_than_four_hundred_levels_are_refused() -> None:
-    with pytest.raises(InputError, match="401 levels"):
-        arrange(box_recipe(), lanes_table({f"g{i}": [i + 0.5] for i in range(401)}))
+def test_more_levels_than_lanes_are_refused() -> None:
+    with pytest.raises(InputError, match="1,001 levels"):
+        arrange(box_recipe(), lanes_table({f"g{i}": [i + 0.5] for i in range(1_001)}))
 
 
 def test_several_measures_are_lanes_side_by_side() -> None:

@@ -201,9 +201,10 @@ def test_measures_in_different_units_get_a_panel_each() -> None:
 
 
 def test_too_many_lanes_and_panels_are_refused_by_place() -> None:
-    many = table_of({"a": [f"a{i % 25}" for i in range(500)], "b": [f"b{i // 25}" for i in range(500)],
-                     "level": np.round(np.linspace(1, 9, 500), 3).tolist()})  # fmt: skip
-    with pytest.raises(InputError, match="500 lanes"):
+    rows = range(1_250)
+    many = table_of({"a": [f"a{i % 25}" for i in rows], "b": [f"b{i // 25}" for i in rows],
+                     "level": np.round(np.linspace(1, 9, 1_250), 3).tolist()})  # fmt: skip
+    with pytest.raises(InputError, match="1,250 lanes"):
         arrange(recipe_of_form("box", "level", "a", "b"), many)
-    with pytest.raises(InputError, match="500 panels"):
+    with pytest.raises(InputError, match="1250 panels"):
         arrange(recipe_of_form("box", "level", None, None, "a", "b"), many)

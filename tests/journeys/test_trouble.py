@@ -56,7 +56,7 @@ def test_a_binary_file_named_csv(desk: Page, demo: str) -> None:
 
 def test_columns_that_do_not_fit_are_shown_with_the_reason(desk: Page, demo: str) -> None:
     enter(desk, demo)
-    rows = "".join(f"note {chr(97 + i % 26)}{i} of a sample\t{'ab'[i % 2]}\t{i}.5\n" for i in range(401))
+    rows = "".join(f"note {chr(97 + i % 26)}{i} of a sample\t{'ab'[i % 2]}\t{i}.5\n" for i in range(1_001))
     paste(desk, "note\tarm\tlevel\n" + rows)
     desk.get_by_test_id("method-note").wait_for()
     desk.get_by_role("button", name="Measure:").click()
@@ -64,7 +64,7 @@ def test_columns_that_do_not_fit_are_shown_with_the_reason(desk: Page, demo: str
     desk.keyboard.press("Escape")
     desk.get_by_role("button", name=re.compile("^Groups:")).click()
     unfit = desk.get_by_role("option").filter(has_text="note")
-    expect(unfit).to_contain_text("401 levels")
+    expect(unfit).to_contain_text("1001 levels")
     expect(unfit).to_have_attribute("aria-disabled", "true")
 
 

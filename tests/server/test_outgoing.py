@@ -52,6 +52,9 @@ def test_pictures_have_the_size_and_ground_that_were_asked_for(people: dict[str,
     assert refused.status_code == 422 and "85mm" in refused.json()["remedy"]
     assert people["owner"].get(f"/api/{here}/export/gif").status_code == 422
     assert b"How to read this figure" in got(people["viewer"], f"{here}/export/svg?page=key")
+    assert got(people["viewer"], f"{here}/export/pdf?page=pages").startswith(b"%PDF")
+    unpaged = people["viewer"].get(f"/api/{here}/export/svg?page=pages")
+    assert unpaged.status_code == 422 and "pdf" in unpaged.json()["remedy"]
 
 
 def test_numbers_are_for_all_who_look_and_rows_for_those_who_may(people: dict[str, Client], here: str) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
 
@@ -19,7 +19,7 @@ from echelle.tables.table import Kind, RowChange
 
 Rows = NDArray[np.int64]
 Codes = NDArray[np.int32]
-MOST_LANES = 400
+MOST_LANES = 1_000
 # So many single values are a list of them.
 _MANY = 8
 _EXCERPT = 500
@@ -320,6 +320,11 @@ class Arrangement:
     def of_slot(self, panel: str, slot: int) -> list[Lane]:
         """The lanes of a group in a panel."""
         return self._by_slot.get((panel, slot), [])
+
+    def of_slots(self, slots: range) -> Arrangement:
+        """Some groups alone, which move together."""
+        lanes = tuple(replace(lane, slot=slots.index(lane.slot)) for lane in self.lanes if lane.slot in slots)
+        return replace(self, lanes=lanes, slots=tuple(self.slots[slot] for slot in slots))
 
     @cached_property
     def _by_slot(self) -> dict[tuple[str, int], list[Lane]]:

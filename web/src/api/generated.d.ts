@@ -8868,8 +8868,8 @@ export interface operations {
                 entry?: number;
                 /** @description of the sheet; with a width and none given it follows the lanes */
                 height?: string;
-                /** @description the figure, or its reader's key alone */
-                page?: "figure" | "key";
+                /** @description the figure, its reader's key alone, or the figure on pages of A4 (PDF) */
+                page?: "figure" | "key" | "pages";
                 /** @description digest of the state that was seen; another one is refused */
                 state?: string;
                 /** @description of an SVG */

@@ -54,7 +54,9 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
     setBusy(false);
   };
   const { state, bring, save, stop } = useExport(comparison.id, comparison.rows);
-  const drawn = choicesOf(settled, { ...out, outlines: true, dpi: 150 });
+  // One picture shows the whole of it.
+  const page = out.page === "pages" ? "figure" : out.page;
+  const drawn = choicesOf(settled, { ...out, page, outlines: true, dpi: 150 });
   return (
     <Modal
       title="Export"
@@ -92,7 +94,7 @@ export function ExportDialog({ comparison, scene, looking, settledHead, onLock, 
             <Button
               look="quiet"
               disabled={busy || settled === null}
-              onClick={() => void busily(() => copyPicture(bring("png", choicesOf(settled, out))))}
+              onClick={() => void busily(() => copyPicture(bring("png", choicesOf(settled, { ...out, page }))))}
             >
               Copy picture
             </Button>

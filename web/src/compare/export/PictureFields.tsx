@@ -9,6 +9,8 @@ import { Row } from "../../ui/Row";
 import { Tick } from "../../ui/Tick";
 import { DPI, dotsOf, LEAST_SIDE, MOST_SIDE, millimetres, type PictureOptions, WIDTHS } from "./sheet";
 
+const SHOWN: readonly PictureOptions["page"][] = ["figure", "key", "pages"];
+const SHOWN_WORDS = { figure: "the figure", key: "the reader’s key", pages: "pages of A4" };
 const FIELD = "min-w-0 w-full rounded border border-hairline bg-sheet px-2 py-1";
 
 /** Format, sheet and ground. */
@@ -34,14 +36,17 @@ export function PictureFields(props: {
         name="Format"
         value={out.kind}
         options={formats.map(({ name, title }) => ({ value: name, name: title }))}
-        onChange={(kind) => onChange({ kind })}
+        onChange={(kind) => {
+          const paged = formats.some(({ name, pages }) => name === kind && pages);
+          onChange({ kind, page: out.page === "pages" && !paged ? "figure" : out.page });
+        }}
       />
       <p className="text-muted">{format?.use}</p>
       <PickRow
         name="Shows"
         value={out.page}
-        options={["figure", "key"] as const}
-        words={(page) => (page === "figure" ? "the figure" : "the reader’s key")}
+        options={format?.pages ? SHOWN : SHOWN.slice(0, 2)}
+        words={(page) => SHOWN_WORDS[page]}
         onPick={(page) => onChange({ page: page ?? "figure" })}
       />
       <PickRow

@@ -5,7 +5,7 @@ import type { Settled } from "../store/benchStore";
 export interface PictureOptions {
   /** The name of a format. */
   kind: string;
-  page: "figure" | "key";
+  page: "figure" | "key" | "pages";
   /** Width of the sheet in mm; null keeps the figure's own. */
   width: number | null;
   /** Height in mm; null follows the lanes, or keeps the figure's own. */

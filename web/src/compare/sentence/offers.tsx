@@ -2,7 +2,7 @@ import type { ColumnSummary } from "../../api/generated";
 import { useFar } from "../store/BenchContext";
 import type { Offer } from "./ColumnPicker";
 
-const MOST_LANES = 400;
+const MOST_LANES = 1_000;
 const MOST_PARTS = 40;
 
 /** A column's name in the sentence, with its unit or its number of levels. */
