@@ -19,9 +19,10 @@ PAGE_HEIGHT = 841.89
 
 
 def figure_pages(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, height: float = PAGE_HEIGHT) -> list[Scene]:
-    """The scenes of a figure on pages ``height`` points high at most; title and axis stand on each, what explains them on the
-    last. Raises InputError for a figure that is higher and cannot be cut between its lanes.
+    """The scenes of a figure, as high as its lanes ask for, on pages ``height`` points high at most; title and axis stand on
+    each, what explains them on the last. Raises InputError for a figure that is higher and cannot be cut between its lanes.
     """
+    recipe = recipe.model_copy(update={"size": recipe.size.model_copy(update={"height": None})})
     whole = compose(recipe, arrangement, typesetter)
     if whole.height <= height:
         return [whole]

@@ -7,3 +7,7 @@ class FileJobsConfig(AppConfig):
     name = "server.file_jobs"
     # Stores that exist know the app by this label.
     label = "outgoing"
+
+    def ready(self) -> None:
+        """What is erased takes its files along."""
+        from server.file_jobs import signals  # noqa: F401

@@ -101,9 +101,7 @@ def run_file_job(job: FileJob) -> None:
 
     try:
         with stepwise(look):
-            file = (
-                _file_of_link(job) if job.person is None else _make(AskFileJob.model_validate(job.asked).root, job.person, step)
-            )
+            file = _file_of(job, step)
         must_have_room(len(file.data))
         job.path.parent.mkdir(parents=True, exist_ok=True)
         job.path.write_bytes(file.data)
@@ -134,6 +132,12 @@ def run_file_job(job: FileJob) -> None:
 def _refuse(job: FileJob, fault: Fault) -> None:
     job.path.unlink(missing_ok=True)
     FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(state=job.State.REFUSED, fault=fault.model_dump())
+
+
+def _file_of(job: FileJob, step: Step) -> File:
+    if job.person is None:
+        return _file_of_link(job)
+    return _make(AskFileJob.model_validate(job.asked).root, job.person, step)
 
 
 def _make(body: Asked, person: Person, step: Step) -> File:

@@ -77,7 +77,6 @@ class FileJobFile(Endpoint):
 def sweep() -> None:
     """Take away what nobody fetched within a day, and files whose study is gone."""
     for job in FileJob.objects.filter(made__lt=timezone.now() - KEPT):
-        job.path.unlink(missing_ok=True)
         job.delete()
     known = {str(pk) for pk in FileJob.objects.values_list("pk", flat=True)}
     for path in settings.FILE_JOBS.glob("*"):

@@ -19,7 +19,7 @@ from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
 from echelle.recipes.recipe import Panels, Recipe
 from echelle.recipes.roles import Levels
-from echelle.recipes.style import MethodNote, Words
+from echelle.recipes.style import MethodNote, Size, Words
 from echelle.render import pages_of_lanes, scene_of, scene_of_lanes
 from echelle.scene.models import Scene, TextPart
 from echelle.tables.reading.read import read_bytes
@@ -65,6 +65,9 @@ def test_a_miniature_of_many_lanes_draws_some_of_them() -> None:
 def test_what_fits_is_one_page_and_what_cannot_be_cut_is_refused() -> None:
     short = table(8)[1]
     assert pages_of_lanes(recipe(), arrange(recipe(), short)) == [scene_of(recipe(), short)]
+    # The sheet's own height is that of one page.
+    one = recipe("box", groups=None, size=Size(width="120mm", height="400mm"))
+    assert [page.height < PAGE_HEIGHT for page in pages_of_lanes(one, arrange(one, short))] == [True]
     rows = table(150)[1]
     for told in (recipe(panels=Panels(down=Levels(column="arm"))), recipe(differences=Differences())):
         with pytest.raises(InputError, match="not cut into pages"):

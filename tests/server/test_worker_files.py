@@ -9,10 +9,12 @@ from typing import Any
 
 import pypdf
 import pytest
+from django.conf import settings
 from django.core.management import call_command
 from django.test import Client
 from django.utils import timezone
 
+from echelle.folios.models import FolioPage
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of
 from echelle.scene.models import Scene
@@ -226,3 +228,21 @@ def test_work_is_stopped_taken_up_again_and_swept(people: dict[str, Client], com
     FileJob.objects.update(made=timezone.now() - timedelta(days=2))
     asked(owner, **ask)
     assert FileJob.objects.count() == 1 and list(settings.FILE_JOBS.iterdir()) == []
+
+
+def test_what_is_erased_takes_its_files_along(people: dict[str, Client], comparison: Comparison) -> None:
+    owner, study = people["owner"], str(comparison.study_id)
+    folio = Folio.objects.create(study=comparison.study, name="F", page=FolioPage().model_dump(mode="json"))
+    of = {"comparison": str(comparison.pk)}
+    paths = [
+        asked(owner, what="export", kind="svg", **of), asked(owner, what="batch", each="ward", **of),
+        asked(owner, what="several", study=study, kind="svg", comparisons=[str(comparison.pk)]),
+        asked(owner, what="report", folio=str(folio.pk)),
+    ]  # fmt: skip
+    work("file-jobs")
+    assert len(list(settings.FILE_JOBS.iterdir())) == 3
+    folio.delete()
+    assert owner.get(f"/api/{paths[3]}").status_code == 404 and FileJob.objects.count() == 3
+    Comparison.objects.update(binned=timezone.now())
+    assert owner.delete(f"/api/comparisons/{comparison.pk}").status_code == 204
+    assert not FileJob.objects.exists() and not list(settings.FILE_JOBS.iterdir())
