@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -17,6 +18,20 @@ def stepwise(step: Callable[[], None]) -> Iterator[None]:
         yield
     finally:
         _step.reset(token)
+
+
+def every(seconds: float, look: Callable[[], None]) -> Callable[[], None]:
+    """A step that looks once in so many seconds at most."""
+    looked = time.monotonic()
+
+    def look_again() -> None:
+        nonlocal looked
+        now = time.monotonic()
+        if now >= looked + seconds:
+            looked = now
+            look()
+
+    return look_again
 
 
 def step() -> None:

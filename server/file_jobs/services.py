@@ -17,7 +17,7 @@ from echelle.bundles.zip_file import FIRST, zip_files
 from echelle.drawing.fonts.typesetter import set_line
 from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.errors import InputError
-from echelle.progress import stepwise
+from echelle.progress import every, stepwise
 from echelle.reports.html import report
 from echelle.reports.pdf import report_pdf
 from echelle.scene.models import Scene
@@ -85,22 +85,17 @@ def run_file_job(job: FileJob) -> None:
         if FileJob.objects.filter(pk=job.pk, state=job.State.WORKING).update(done=done, of=of) == 0:
             raise Stopped
 
-    began = looked = time.monotonic()
+    began = time.monotonic()
 
     def look() -> None:
-        nonlocal looked
-        now = time.monotonic()
-        if now < looked + _LOOK:
-            return
-        looked = now
         working = FileJob.objects.filter(pk=job.pk, state=job.State.WORKING)
         if not working.exists():
             raise Stopped
         # What counts no figures counts seconds.
-        working.filter(of=0).update(done=round(now - began))
+        working.filter(of=0).update(done=round(time.monotonic() - began))
 
     try:
-        with stepwise(look):
+        with stepwise(every(_LOOK, look)):
             file = _file_of(job, step)
         must_have_room(len(file.data))
         job.path.parent.mkdir(parents=True, exist_ok=True)

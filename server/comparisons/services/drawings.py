@@ -18,7 +18,7 @@ from procrastinate.contrib.django import app
 from echelle.errors import InputError
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.layers.cost import seconds_of
-from echelle.progress import stepwise
+from echelle.progress import every, stepwise
 from echelle.recipes.recipe import Recipe
 from echelle.render import scene_of_lanes
 from echelle.scene.models import Scene
@@ -131,20 +131,15 @@ def run_drawing(drawing: Drawing) -> None:
             mine.filter(state__in=Drawing.UNFINISHED).delete()
             raise Stopped
 
-    began = looked = time.monotonic()
+    began = time.monotonic()
 
-    def step() -> None:
-        nonlocal looked
-        now = time.monotonic()
-        if now < looked + _LOOK:
-            return
-        looked = now
+    def look() -> None:
         # It may take longer than was thought, but not be done before it is.
-        go_on(done=min(round(now - began), max(0, drawing.of - 1)))
+        go_on(done=min(round(time.monotonic() - began), max(0, drawing.of - 1)))
 
     try:
         go_on()
-        with stepwise(step):
+        with stepwise(every(_LOOK, look)):
             asked, data = drawing.asked, Data(drawing.table, drawing.asked["preparation"])
             lanes = lanes_of(Recipe.model_validate(asked["recipe"]), data.table, data.steps)
             shown = (Recipe.model_validate(asked["told"]), lanes, data, asked["sees_rows"])
