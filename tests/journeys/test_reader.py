@@ -112,7 +112,7 @@ def test_a_sheet_that_is_too_small_is_said_and_the_key_is_a_page(desk: Page, dem
     export(desk)
     desk.get_by_label("Width, mm").fill("20")
     desk.get_by_label("Width, mm").press("Enter")
-    expect(desk.get_by_role("dialog")).to_contain_text("does not fit this sheet")
+    expect(desk.get_by_role("dialog")).to_contain_text("too small for this figure")
     desk.get_by_label("Width, mm").fill("120")
     desk.get_by_label("Width, mm").press("Enter")
     desk.get_by_label("Shows").select_option("the reader’s key")
