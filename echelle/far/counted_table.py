@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -26,8 +25,6 @@ from echelle.tables.table import Column, RowIds, Table, Tally
 # The sample: so many rows, of so many parts at most.
 SAMPLE_ROWS, SAMPLE_PARTS = 20_000, 100
 _SEED = 41
-# So many files are opened at once.
-_AT_ONCE = 4
 _HEAD = 4_000_000
 
 
@@ -49,8 +46,7 @@ def reading_of_source(manifest: Manifest) -> tuple[Reading, FarSample]:
         reading = read_bytes(_csv_head(manifest, parts[0]))
         names = _csv_names(manifest, parts[0], reading)
         return reading, FarSample(reading.table, names, reading.delimiter or ",")
-    with ThreadPoolExecutor(_AT_ONCE) as pool:
-        heads = list(pool.map(lambda part: _parquet_head(manifest, part, SAMPLE_ROWS // len(parts)), parts))
+    heads = [_parquet_head(manifest, part, SAMPLE_ROWS // len(parts)) for part in parts]
     together = pa.concat_tables(heads, promote_options="permissive")
     sink = io.BytesIO()
     with pa.ipc.new_file(sink, together.schema) as writer:
