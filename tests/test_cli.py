@@ -194,3 +194,4 @@ def test_many_lanes_are_drawn_on_pages(tmp_path: Path, refused: Callable[..., st
     run(*words, tmp_path / "levels.pdf")
     assert len(pypdf.PdfReader(tmp_path / "levels.pdf").pages) > 1
     assert "Choose one of pdf" in refused(*words, tmp_path / "levels.svg")
+    assert "one page" in refused(*words, tmp_path / "levels.pdf", "--reader-key")

@@ -14,6 +14,7 @@ from echelle.command_line.rows import WORKERS
 from echelle.command_line.shared import FILE, options_named
 from echelle.drawing.formats import FORMATS, Output, pages_bytes, scene_bytes
 from echelle.drawing.svg import SvgText
+from echelle.errors import InputError
 from echelle.figures.lanes.arrange import arrange
 from echelle.recipes.forms import FORMS
 from echelle.render import pages_of_lanes, reader_key_of, scene_of
@@ -51,6 +52,8 @@ def draw(
     drawn, rows = recipe_and_rows(recipe, table, preparation, form, roles, workers)
     if size:
         drawn = resize(drawn, size)
+    if key and pages:
+        raise InputError("the reader's key is one page", where="--pages", remedy="Leave out --pages or --reader-key.")
     output = Output(file_format, dpi, cast(SvgText, svg_text), clear, drawn.made)
     with options_named() if form else nullcontext():
         if many:

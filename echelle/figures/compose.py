@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from echelle.figures.advice.checks import advice_on, advice_on_layout
 from echelle.figures.advice.peaks import peak_advice
@@ -16,7 +16,7 @@ from echelle.figures.geometry.count_axis import on_its_axis
 from echelle.figures.geometry.frame import Band
 from echelle.figures.geometry.label_places import LabelPlaces
 from echelle.figures.geometry.lettering import Lettering
-from echelle.figures.geometry.secondary_axis import secondary_axes
+from echelle.figures.geometry.secondary_axis import MeasuredLayers, SecondaryAxis, secondary_axes
 from echelle.figures.lanes.figure_context import FigureContext
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.lane_pairs import lanes_shown
@@ -32,7 +32,7 @@ from echelle.numbers.rounding import decimals_of
 from echelle.recipes.forms import form_of
 from echelle.recipes.recipe import Recipe
 from echelle.recipes.seal import style_of
-from echelle.recipes.style import Words, points
+from echelle.recipes.style import points
 from echelle.scene.advice import advice
 from echelle.scene.models import Advice, Counts, FilesCounted, Scene, SceneLane, ScenePart, round_coordinate
 from echelle.scene.typesetting import Typesetter
@@ -44,47 +44,49 @@ MINIATURE = (96.0, 64.0)
 _MOST_SMALL_POINTS, _MOST_SMALL_GROUPS = 600, 120
 
 
+@dataclass(frozen=True, eq=False)
+class MeasuredFigure:
+    """What a figure is drawn of: its context with every place of its words filled, and the places that nothing fills; what its
+    layers measured, and the second axes of its lanes.
+    """
+
+    context: FigureContext
+    unfilled: Sequence[str]
+    measured: MeasuredLayers
+    seconds: dict[str, SecondaryAxis]
+
+
 def compose(
-    recipe: Recipe,
-    arrangement: Arrangement,
-    typesetter: Typesetter,
-    miniature: bool = False,
-    most_points: int | None = None,
-    words: Words | None = None,
+    recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter, miniature: bool = False, most_points: int | None = None
 ) -> Scene:
     """The scene of a recipe over its lanes. A miniature carries marks alone: no text, handles or readings. With
-    ``most_points`` a layer draws about so many at most, evenly picked, and says so; numbers are always of all. ``words`` are
-    the recipe's where their places are filled already.
+    ``most_points`` a layer draws about so many at most, evenly picked, and says so; numbers are always of all.
 
     Raises InputError where the axis has no place for some values, or the sheet none for the figure.
     """
     arrangement = lanes_shown(recipe, arrangement)
-    scene = _compose_figure(recipe, arrangement, typesetter, miniature, most_points, words)
-    if miniature or recipe.words.key.placed == "none":
-        return scene
-    return with_key(scene, recipe, arrangement, Lettering(typesetter, style_of(recipe)), _drawer(typesetter))
+    scene = draw(measure(recipe, arrangement, miniature), typesetter, miniature, most_points)
+    return scene if miniature else with_key_of(scene, recipe, arrangement, typesetter)
 
 
-def _compose_figure(
-    recipe: Recipe,
-    arrangement: Arrangement,
-    typesetter: Typesetter,
-    miniature: bool,
-    most_points: int | None,
-    filled: Words | None,
-) -> Scene:
-    # Measure.
+def measure(recipe: Recipe, arrangement: Arrangement, miniature: bool = False) -> MeasuredFigure:
+    """What the shown lanes come to before anything has a place. Raises InputError where the axis has no place for values."""
     refuse_words(recipe, arrangement)
     refuse_without_place(on_its_axis(recipe), arrangement)
     slots = len(arrangement.slots)
     if miniature and slots > _MOST_SMALL_GROUPS and recipe.differences is None:
         arrangement = arrangement.of_slots(range(0, slots, -(-slots // _MOST_SMALL_GROUPS)))
-    letters = Lettering(typesetter, style_of(recipe))
     context, measured = measure_figure(recipe, arrangement, 0 if miniature else MOST_LISTED)
-    words, unfilled = (filled, []) if filled else fill_placeholders(context.recipe, arrangement, [*context.readings.values()])
+    words, unfilled = fill_placeholders(context.recipe, arrangement, list(context.readings.values()))
     context = replace(context, recipe=context.recipe.model_copy(update={"words": words}))
+    return MeasuredFigure(context, unfilled, measured, secondary_axes(context, measured))
+
+
+def draw(drawn: MeasuredFigure, typesetter: Typesetter, miniature: bool = False, most_points: int | None = None) -> Scene:
+    """The scene of what was measured, without a reader's key. Raises InputError where the sheet has no place for it."""
+    context, measured, seconds, arrangement = drawn.context, drawn.measured, drawn.seconds, drawn.context.arrangement
+    letters = Lettering(typesetter, style_of(context.recipe))
     # Lay out.
-    seconds = secondary_axes(context, measured)
     layout = bare(context, measured, letters, *MINIATURE) if miniature else lay_out(context, measured, seconds, letters)
     most = _MOST_SMALL_POINTS if miniature else most_points
     figure = LaidFigure(
@@ -120,7 +122,7 @@ def _compose_figure(
         handles=[] if miniature else [*marks.handles, *handles_around(layout, context)],
         readings=[] if miniature else readings, decimals=decimals, counts=_counts(arrangement), files=_files(arrangement),
         note=method_note(context, measured),
-        advice=[] if miniature else [*_placeholder_advice(unfilled, context), *_advice(figure, marks.remarks)],
+        advice=[] if miniature else [*_placeholder_advice(drawn.unfilled, context), *_advice(figure, marks.remarks)],
         faces=sorted(letters.faces),
     )  # fmt: skip
 
@@ -140,11 +142,11 @@ def reader_key(recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter,
     return key_page(recipe, lanes_shown(recipe, arrangement), letters, _drawer(typesetter), width, title)
 
 
-def words_of(recipe: Recipe, arrangement: Arrangement) -> Words:
-    """A figure's words with every place filled."""
-    shown = lanes_shown(recipe, arrangement)
-    context, _ = measure_figure(recipe, shown, MOST_LISTED)
-    return fill_placeholders(context.recipe, shown, list(context.readings.values()))[0]
+def with_key_of(scene: Scene, recipe: Recipe, arrangement: Arrangement, typesetter: Typesetter) -> Scene:
+    """The scene with the reader's key of these lanes, where the recipe places one."""
+    if recipe.words.key.placed == "none":
+        return scene
+    return with_key(scene, recipe, arrangement, Lettering(typesetter, style_of(recipe)), _drawer(typesetter))
 
 
 def method_note_clauses(recipe: Recipe, arrangement: Arrangement) -> list[str]:
@@ -162,7 +164,7 @@ def deep_advice(recipe: Recipe, arrangement: Arrangement, table: Callable[[], Ta
 
 
 def _drawer(typesetter: Typesetter) -> Drawer:
-    return lambda recipe, arrangement: _compose_figure(recipe, arrangement, typesetter, False, None, None)
+    return lambda recipe, arrangement: draw(measure(recipe, arrangement), typesetter)
 
 
 def _second_axes(figure: LaidFigure) -> list[ScenePart]:
@@ -188,7 +190,7 @@ def _advice(figure: LaidFigure, remarks: Sequence[Advice]) -> list[Advice]:
     return [*part_of_points(figure), *advice_on(question), *of_layers, *remarks, *of_layout, *of_guides]
 
 
-def _placeholder_advice(places: list[str], context: FigureContext) -> list[Advice]:
+def _placeholder_advice(places: Sequence[str], context: FigureContext) -> list[Advice]:
     if not places:
         return []
     arrangement = context.arrangement

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from echelle.errors import InputError
-from echelle.figures.compose import compose, words_of
-from echelle.figures.geometry.count_axis import only_counts
+from echelle.figures.compose import MeasuredFigure, draw, measure, with_key_of
 from echelle.figures.lanes.lane import Arrangement
 from echelle.figures.lanes.lane_pairs import lanes_shown
 from echelle.recipes.recipe import Recipe
-from echelle.recipes.style import ReaderKey, Words
 from echelle.scene.models import Scene
 from echelle.scene.typesetting import Typesetter
 
@@ -23,10 +22,11 @@ def figure_pages(recipe: Recipe, arrangement: Arrangement, typesetter: Typesette
     each, what explains them on the last. Raises InputError for a figure that is higher and cannot be cut between its lanes.
     """
     recipe = recipe.model_copy(update={"size": recipe.size.model_copy(update={"height": None})})
-    whole = compose(recipe, arrangement, typesetter)
+    shown = lanes_shown(recipe, arrangement)
+    figure = measure(recipe, shown)
+    whole = with_key_of(draw(figure, typesetter), recipe, shown, typesetter)
     if whole.height <= height:
         return [whole]
-    shown = lanes_shown(recipe, arrangement)
     if len(whole.panels) > 1 or whole.panels[0].scale.direction != "x" or recipe.differences is not None:
         what = "a figure with panels, upright lanes or differences is not cut into pages"
         raise InputError(what, where="page", remedy="Save it as one page.")
@@ -34,24 +34,24 @@ def figure_pages(recipe: Recipe, arrangement: Arrangement, typesetter: Typesette
     most = math.floor((height - (whole.height - panel)) / (panel / slots))
     if most < 1:
         raise InputError("a page has no room for a lane", where="page", remedy="Shorten the words around the figure.")
-    ends = dict(zip(("start", "end"), whole.panels[0].scale.domain, strict=True))
-    axis = "second_axis" if only_counts(recipe) else "axis"
-    told = recipe.model_copy(update={axis: getattr(recipe, axis).model_copy(update=ends)})
     each = math.ceil(slots / math.ceil(slots / most))
     starts = range(0, slots, each)
-    words = words_of(recipe, arrangement)
-    pages = []
-    for start in starts:
-        page = _words_of_page(words, whole.note, last=start == starts[-1])
-        of_page = told.model_copy(update={"words": told.words.model_copy(update={"note": page.note, "key": page.key})})
-        pages.append(compose(of_page, shown.of_slots(range(start, min(start + each, slots))), typesetter, words=page))
-    return pages
+    pages = [
+        draw(_part(figure, range(start, min(start + each, slots)), whole, start == starts[-1]), typesetter) for start in starts
+    ]
+    pages[-1] = with_key_of(pages[-1], recipe, shown, typesetter)
+    return [page.model_copy(update={"note": whole.note}) for page in pages]
 
 
-def _words_of_page(words: Words, note: str, last: bool) -> Words:
-    """The words that stand on a page: the note is of the whole figure."""
+def _part(figure: MeasuredFigure, slots: range, whole: Scene, last: bool) -> MeasuredFigure:
+    """Some groups of a figure over the axis of the whole; what explains it stands under the last."""
+    context = figure.context
+    words, arrangement = context.recipe.words, context.arrangement.of_slots(slots)
     under = words.note.model_copy(update={"under": False})
-    if not last:
-        return words.model_copy(update={"caption": "", "source": "", "credit": "", "note": under, "key": ReaderKey()})
-    caption = "\n".join(part for part in (words.caption, note if words.note.under else "") if part)
-    return words.model_copy(update={"caption": caption, "note": under})
+    caption = "\n".join(part for part in (words.caption, whole.note if words.note.under else "") if part)
+    said = {"caption": caption} if last else {"caption": "", "source": "", "credit": ""}
+    ends = dict(zip(("start", "end"), whole.panels[0].scale.domain, strict=True))
+    changed = {"words": words.model_copy(update=said | {"note": under}), "axis": context.recipe.axis.model_copy(update=ends)}
+    readings = {lane.key: context.readings[lane.key] for lane in arrangement.lanes}
+    told = replace(context, recipe=context.recipe.model_copy(update=changed), arrangement=arrangement, readings=readings)
+    return replace(figure, context=told)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 import io
+import re
 import zipfile
 
+import numpy as np
 import pypdf
 import pytest
 
@@ -17,11 +20,15 @@ from echelle.figures.lanes.arrange import arrange
 from echelle.figures.pages import PAGE_HEIGHT
 from echelle.recipes.differences import Differences
 from echelle.recipes.forms import recipe_of_form
+from echelle.recipes.guides import Guide
+from echelle.recipes.layers.box import BoxLayer
+from echelle.recipes.layers.density import DensityLayer
+from echelle.recipes.layers.points import PointsLayer
 from echelle.recipes.recipe import Panels, Recipe
 from echelle.recipes.roles import Levels
-from echelle.recipes.style import MethodNote, Size, Words
+from echelle.recipes.style import MethodNote, ReaderKey, Size, Words
 from echelle.render import pages_of_lanes, scene_of, scene_of_lanes
-from echelle.scene.models import Scene, TextPart
+from echelle.scene.models import LinePart, PathPart, PointsPart, RectPart, Scene, SceneLane, TextPart
 from echelle.tables.reading.read import read_bytes
 from echelle.tables.table import Table
 
@@ -53,6 +60,49 @@ def test_all_lanes_stand_on_pages_over_one_axis(form: str) -> None:
     assert all(said(page, "title") == "Levels of 150" for page in pages)
     captions = [said(page, "caption") for page in pages]
     assert not any(captions[:-1]) and "Of one morning." in captions[-1] and "150 lanes" in captions[-1].replace("\n", " ")
+
+
+def marks(scene: Scene, lane: SceneLane) -> list[float]:
+    """The numbers of what is drawn of a lane, as if it began at 0."""
+    result: list[float] = []
+    for part in scene.walk():
+        if part.lane != lane.key:
+            continue
+        if isinstance(part, LinePart):
+            result += [part.x1, part.x2, part.y1 - lane.start, part.y2 - lane.start]
+        elif isinstance(part, RectPart):
+            result += [part.x, part.width, part.y - lane.start, part.height]
+        elif isinstance(part, PathPart):
+            path = [float(number) for number in re.findall(r"-?\d+(?:\.\d+)?", part.d)]
+            result += [number - lane.start * (place % 2) for place, number in enumerate(path)]
+        elif isinstance(part, PointsPart):
+            result += [part.size, *(np.frombuffer(base64.b64decode(part.columns.y or ""), np.float32) - lane.start).tolist()]
+    return result
+
+
+def test_a_lane_is_drawn_on_its_page_as_in_the_whole() -> None:
+    """Also what is computed over all lanes: guides, sizes by the fullest lane, heights against the densest one."""
+    sizes = [3_000 if i == 3 else 12 for i in range(150)]
+    cells = "who,level (nmol/L)\n" + "".join(
+        f"P-{i:04d},{i + j % 12 * (1 + i / 9) / 7:.2f}\n" for i, n in enumerate(sizes) for j in range(n)
+    )
+    rows = read_bytes(cells.encode()).table
+    layers = [BoxLayer(id="b"), PointsLayer(id="p", spread="shaped"), DensityLayer(id="d")]
+    guide = Guide(at="mean")
+    told = recipe("box", layers=layers, guides=[guide], words=Words(key=ReaderKey(placed="below", lane="P-0003")))
+    pages, whole = pages_of_lanes(told, arrange(told, rows)), scene_of(told, rows)
+    assert len(pages) > 2
+    drawn = {lane.name: marks(page, lane) for page in pages for lane in page.lanes}
+    for lane in whole.lanes:
+        assert drawn[lane.name] == pytest.approx(marks(whole, lane), abs=0.06) and len(drawn[lane.name]) > 20
+    at = [
+        {part.x1 for part in scene.walk() if isinstance(part, LinePart) and part.role == "guide"} for scene in [*pages, whole]
+    ]
+    assert at[0] and all(one == at[0] for one in at)
+    assert ["How to read" in " ".join(p.text for p in page.walk() if isinstance(p, TextPart)) for page in pages] == [
+        page is pages[-1] for page in pages
+    ]
+    assert {page.note for page in pages} == {whole.note}
 
 
 def test_a_miniature_of_many_lanes_draws_some_of_them() -> None:

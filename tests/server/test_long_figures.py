@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
+from echelle.errors import InputError
 from server.comparisons.models import Comparison
 from server.comparisons.services import scenes
 from server.file_jobs import services
@@ -116,8 +117,6 @@ def test_whoever_follows_a_link_waits_for_it_and_it_is_made_once(
 
 
 def _refuse(*_: Any) -> Any:
-    from echelle.errors import InputError
-
     raise InputError("nothing is left")
 
 

@@ -231,6 +231,7 @@ class Arrangement:
     where they repeat. ``slots`` are the groups' places, the same in every panel; ``parts`` the subgroups. ``differs`` says
     whose differences the values are, where they are some. ``counted`` is set where the column holds no numbers: its lanes have
     rows to count, and nothing to read. ``reread`` names measures that were guessed to be of another kind, which gave way.
+    ``whole`` is what these are a part of, such as those of a page.
     """
 
     name: str
@@ -249,6 +250,12 @@ class Arrangement:
     differs: WithinSubjects | None = None
     counted: bool = False
     reread: dict[str, Kind] = field(default_factory=dict)
+    whole: Arrangement | None = None
+
+    @property
+    def all_lanes(self) -> tuple[Lane, ...]:
+        """All lanes of the figure, also where these are some of them."""
+        return self.lanes if self.whole is None else self.whole.lanes
 
     @property
     def subject_noun(self) -> SubjectNoun:
@@ -258,7 +265,7 @@ class Arrangement:
     @cached_property
     def single_values(self) -> bool:
         """Whether many lanes hold one value each: a list of values with their names."""
-        return len(self.lanes) >= _MANY and all(lane.given is None and lane.n <= 1 for lane in self.lanes)
+        return len(self.all_lanes) >= _MANY and all(lane.given is None and lane.n <= 1 for lane in self.all_lanes)
 
     @property
     def unkept(self) -> int:
@@ -284,18 +291,18 @@ class Arrangement:
     @cached_property
     def extent(self) -> tuple[float, float] | None:
         """From where to where all lanes reach."""
-        ends = [lane.extent for lane in self.lanes if lane.extent is not None]
+        ends = [lane.extent for lane in self.all_lanes if lane.extent is not None]
         return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
     @cached_property
     def pooled(self) -> Sample:
         """All values, sorted upwards."""
-        return merged(lane.ordered for lane in self.lanes)
+        return merged(lane.ordered for lane in self.all_lanes)
 
     @cached_property
     def excerpt(self) -> Floats:
         """Some values of every lane, in row order: enough to see how many decimals they are written with."""
-        each = [_excerpt(lane) if lane.given is None else np.array([lane.given.mean]) for lane in self.lanes]
+        each = [_excerpt(lane) if lane.given is None else np.array([lane.given.mean]) for lane in self.all_lanes]
         return np.concatenate(each) if each else np.empty(0)
 
     @cached_property
@@ -311,7 +318,7 @@ class Arrangement:
     @cached_property
     def fullest(self) -> int:
         """How many values the fullest lane has."""
-        return max((lane.n for lane in self.lanes), default=0)
+        return max((lane.n for lane in self.all_lanes), default=0)
 
     def of_panel(self, key: str) -> list[Lane]:
         """The lanes of a panel."""
@@ -322,9 +329,9 @@ class Arrangement:
         return self._by_slot.get((panel, slot), [])
 
     def of_slots(self, slots: range) -> Arrangement:
-        """Some groups alone, which move together."""
+        """Some groups alone, which move together; what is computed over all lanes stays that of the ``whole``."""
         lanes = tuple(replace(lane, slot=slots.index(lane.slot)) for lane in self.lanes if lane.slot in slots)
-        return replace(self, lanes=lanes, slots=tuple(self.slots[slot] for slot in slots))
+        return replace(self, lanes=lanes, slots=tuple(self.slots[slot] for slot in slots), whole=self)
 
     @cached_property
     def _by_slot(self) -> dict[tuple[str, int], list[Lane]]:

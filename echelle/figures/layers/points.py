@@ -253,7 +253,7 @@ def _curve_share(context: FigureContext, lane: Lane) -> float:
     def scale(other: Lane) -> object:
         return {"figure": None, "panel": other.panel, "group": other.slot}[curve.compared]
 
-    highest = max(height(other) for other in context.arrangement.lanes if scale(other) == scale(lane))
+    highest = max(height(other) for other in context.arrangement.all_lanes if scale(other) == scale(lane))
     return height(lane) / highest if highest > 0 else 1.0
 
 

@@ -16,15 +16,14 @@ export function useFileJob() {
       left.current = true;
     };
   }, []);
-  /** The file; null where it was stopped. A refusal is thrown. */
-  const bring = useCallback(async (asked: AskFileJob): Promise<Response | null> => {
+  /** The file; null where it was stopped, or where nobody waits for it any more. A refusal is thrown. */
+  const bring = useCallback(async (asked: AskFileJob, signal?: AbortSignal): Promise<Response | null> => {
     try {
       let now = await answer(api.POST("/api/file-jobs", { body: asked }));
       while (now.state === "waiting" || now.state === "working") {
         setState(now);
         await new Promise((done) => setTimeout(done, POLL));
-        if (left.current) {
-          // Nobody waits for it any more.
+        if (left.current || signal?.aborted) {
           await stopped(now.id).catch(() => null);
           return null;
         }

@@ -144,7 +144,14 @@ function Pages() {
           comparison.
         </p>
       )}
-      {pages.error && <p className="text-warn">{pages.error.message}.</p>}
+      {pages.error && !state && (
+        <p className="text-warn">
+          {pages.error.message}.{" "}
+          <Button look="quiet" className="!p-0" onClick={() => void pages.refetch()}>
+            Draw again
+          </Button>
+        </p>
+      )}
       {folio.figures.length > 0 && !pages.data && !pages.error && !state && <p className="text-muted">Drawing…</p>}
       {state && <FileJobProgress state={state} onStop={stop} />}
       {folio.figures.length > 0 && (

@@ -55,11 +55,11 @@ export function usePages() {
   const pending = useFolioState((state) => state.pending);
   const pages = useQuery({
     queryKey: pagesKey(folio),
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       answer(api.GET("/api/folios/{folio_id}/pages", { params: { path: { folio_id: id } } })).catch(
         async (fault) => {
           if (!isLong(fault)) throw fault;
-          const file = await bring({ what: "pages", folio: id });
+          const file = await bring({ what: "pages", folio: id }, signal);
           if (!file) throw new Error("The drawing of these pages was stopped");
           return (await file.json()) as Scene[];
         },

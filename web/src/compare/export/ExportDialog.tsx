@@ -139,13 +139,13 @@ function TrueSize({ comparison, choices, alt, clear }: TrueSizeProps) {
   const [fault, setFault] = useState<Error | null>(null);
   useEffect(() => {
     const address = asked.bring("svg", asked.choices).then(async (file) => {
-      if (!file) return null;
+      if (!file) throw new Error("The drawing was stopped");
       const made = URL.createObjectURL(await file.blob());
       setDrawn(made);
       return made;
     });
     address.catch(setFault);
-    return () => void address.then((made) => made && URL.revokeObjectURL(made)).catch(() => null);
+    return () => void address.then(URL.revokeObjectURL).catch(() => null);
   }, [asked]);
   if (fault)
     return (
@@ -167,6 +167,9 @@ function sizeWords(out: PictureOptions, scene: Scene): string {
 }
 
 async function copyPicture(file: Promise<Response | null>): Promise<void> {
-  const picture = file.then((made) => made?.blob() ?? Promise.reject(new Error("The picture was not copied")));
-  await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
+  const picture = file.then((made) => made?.blob() ?? Promise.reject(new Error("stopped")));
+  await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]).catch(async (fault) => {
+    // Whoever stopped it knows.
+    if (await file) throw fault;
+  });
 }

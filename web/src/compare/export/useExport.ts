@@ -10,16 +10,17 @@ const SHORT = ["note", "recipe"];
 /** Brings or saves what goes out of a state: at once, or where that takes long by the worker. */
 export function useExport(comparison: string, rows: number) {
   const job = useFileJob();
+  const byWorker = (kind: string, choices: Record<string, string>) =>
+    job.bring({ what: "export", comparison, kind, choices });
   /** The file; null where it was stopped. A refusal is thrown. */
   const bring = (kind: string, choices: Record<string, string>): Promise<Response | null> =>
     fileAt(addressOf(comparison, kind, choices)).catch((fault) => {
       if (!isLong(fault)) throw fault;
-      return job.bring({ what: "export", comparison, kind, choices });
+      return byWorker(kind, choices);
     });
   const save = async (kind: string, choices: Record<string, string>): Promise<void> => {
-    if (rows >= MANY_ROWS && !SHORT.includes(kind))
-      return job.start({ what: "export", comparison, kind, choices }) as Promise<void>;
-    const file = await bring(kind, choices);
+    const many = rows >= MANY_ROWS && !SHORT.includes(kind);
+    const file = await (many ? byWorker(kind, choices) : bring(kind, choices));
     if (file) await saveFile(file);
   };
   return { state: job.state, bring, save, stop: job.stop };
