@@ -102,8 +102,8 @@ describe("what goes out", () => {
     const fault = { what: "Nothing is measured", where: "", remedy: "Choose a measure." };
     serve({ "POST file-jobs": { id: "o1", state: "refused", done: 0, of: 0, name: "", fault } });
     const { result } = renderHook(() => useExport("c1", 60_000), { wrapper: around() });
-    await act(() => result.current.save("bundle", {}));
-    expect([notices(), result.current.state]).toEqual([["Nothing is measured"], null]);
+    await act(() => expect(result.current.save("bundle", {})).rejects.toThrow("Nothing is measured"));
+    expect(result.current.state).toBeNull();
   });
 
   it("is saved where a part of it is missing, and says which", async () => {
